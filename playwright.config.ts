@@ -1,0 +1,19 @@
+import { defineConfig } from '@playwright/test';
+import { chromiumOptions } from './e2e/support/chromium';
+
+export default defineConfig({
+  testDir: 'e2e',
+  testMatch: '**/*.spec.ts',
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  fullyParallel: false,
+  workers: 2,
+  retries: 0,
+  reporter: [['list']],
+  use: {
+    actionTimeout: 10_000,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: chromiumOptions,
+    trace: 'retain-on-failure',
+  },
+});

@@ -1,0 +1,75 @@
+// What the commands of a fresh clone need done first. No dependencies: it runs before there are any.
+import { spawnSync } from 'node:child_process';
+import { existsSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const root = fileURLToPath(new URL('..', import.meta.url));
+process.chdir(root);
+process.env.ASTRO_TELEMETRY_DISABLED = '1';
+
+/** Runs a command with its output shown; ends this process where it fails. */
+export function run(command, ...args) {
+  const { status, error } = spawnSync(command, args, { stdio: 'inherit', cwd: root });
+  if (error === undefined && status === 0) return;
+  console.error(`\n"${[command, ...args].join(' ')}" failed${error === undefined ? '' : `: ${error.message}`}.`);
+  process.exit(status || 1);
+}
+
+const changedAt = (path) => (existsSync(path) ? statSync(path).mtimeMs : 0);
+
+/** Installs the packages where they are missing or older than the lock file. */
+export function ensurePackages() {
+  const [major] = process.versions.node.split('.').map(Number);
+  if (major < 20) {
+    console.error(`Trazado needs Node.js 20 or newer; this is ${process.versions.node}.`);
+    process.exit(2);
+  }
+  const mark = 'node_modules/.trazado-installed';
+  if (changedAt(mark) >= changedAt('package-lock.json')) return;
+  console.error('Installing packages; the database engine is compiled on the way, which takes some minutes once.');
+  run('npm', 'ci', '--no-audit', '--no-fund');
+  writeFileSync(mark, '');
+}
+
+const BUILT_FROM = [
+  'src',
+  'demo/site',
+  'scripts/build-node.mjs',
+  'astro.config.mjs',
+  'package-lock.json',
+  'package.json',
+];
+
+/** When the newest file under a path was changed, and how many there are: a removed file counts as a change. */
+function newestIn(path) {
+  if (!existsSync(path)) return 0;
+  const { mtimeMs } = statSync(path);
+  if (!statSync(path).isDirectory()) return mtimeMs;
+  return Math.max(mtimeMs, ...readdirSync(path).map((name) => newestIn(join(path, name))));
+}
+
+/** Builds the app where its sources are newer than the last build that succeeded. */
+export function ensureBuilt() {
+  const mark = 'dist/.built';
+  if (changedAt(mark) >= Math.max(...BUILT_FROM.map(newestIn))) return;
+  rmSync(mark, { force: true });
+  console.error('Building the app.');
+  run('npm', 'run', '--silent', 'build');
+  writeFileSync(mark, '');
+}
+
+/** Finds Chromium for the browser tests, or installs Debian's where this may be done. */
+export function ensureChromium() {
+  const path = process.env.TRAZADO_CHROMIUM ?? '/usr/bin/chromium';
+  if (existsSync(path)) return;
+  const mayInstall = process.getuid?.() === 0 && existsSync('/usr/bin/apt-get');
+  if (!mayInstall) {
+    console.error(`The browser tests need Chromium at ${path}. Install it (Debian: apt-get install chromium),`);
+    console.error('or name another one in TRAZADO_CHROMIUM.');
+    process.exit(2);
+  }
+  console.error('Installing Chromium for the browser tests.');
+  run('apt-get', 'update', '-qq');
+  run('apt-get', 'install', '-y', '-qq', '--no-install-recommends', 'chromium', 'curl');
+}

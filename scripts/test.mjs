@@ -1,0 +1,11 @@
+// npm test: everything from a fresh clone to the last browser test.
+import { ensureBuilt, ensureChromium, ensurePackages, run } from './ready.mjs';
+
+ensurePackages();
+ensureChromium();
+run('npx', 'astro', 'sync', '--silent');
+run('npm', 'run', '--silent', 'lint');
+run('npm', 'run', '--silent', 'types');
+ensureBuilt();
+run('npm', 'run', '--silent', 'unit');
+run('npm', 'run', '--silent', 'e2e');

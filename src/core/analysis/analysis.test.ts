@@ -1,0 +1,201 @@
+import { describe, expect, it } from 'vitest';
+import { type JsonObject, normaliseEntry, normalisePage } from '../har';
+import type { Completeness } from '../model';
+import { analyse, type ExchangeRow, nameExchange, savedShare, splitAddress, takeFacts, tellStory } from './index';
+import { classifyOutcome } from './outcome';
+
+interface Sketch {
+  readonly url?: string;
+  readonly at?: number;
+  readonly page?: string;
+  readonly method?: string;
+  readonly response?: Record<string, unknown>;
+  readonly timings?: Record<string, number>;
+  readonly request?: Record<string, unknown>;
+  readonly extra?: Record<string, unknown>;
+}
+
+const ZERO = Date.UTC(2026, 9, 3, 9, 0, 0);
+const instant = (ms: number): string => new Date(ZERO + ms).toISOString();
+
+const entryOf = (sketch: Sketch): JsonObject =>
+  ({
+    ...(sketch.page === undefined ? {} : { pageref: sketch.page }),
+    startedDateTime: instant(sketch.at ?? 0),
+    request: {
+      method: sketch.method ?? 'GET',
+      url: sketch.url ?? 'https://www.cumbrera.example/',
+      headers: [],
+      ...sketch.request,
+    },
+    response: { status: 200, content: { size: 100, text: 'x' }, _transferSize: 150, ...sketch.response },
+    timings: sketch.timings ?? { send: 1, wait: 20, receive: 4 },
+    ...sketch.extra,
+  }) as unknown as JsonObject;
+
+const pageOf = (id: string, at: number, pageTimings: Record<string, number> = {}) =>
+  normalisePage({ id, title: id, startedDateTime: instant(at), pageTimings }, 0);
+
+const analyseSketches = (
+  sketches: readonly Sketch[],
+  pages = [pageOf('p', 0)],
+  completeness: Completeness = { type: 'whole' },
+) =>
+  analyse(
+    sketches.map((sketch, place) => takeFacts(normaliseEntry(entryOf(sketch), place))),
+    pages,
+    completeness,
+  );
+
+const rowOf = (sketch: Sketch): ExchangeRow => {
+  const [row] = analyseSketches([sketch]).rows;
+  if (row === undefined) throw new Error('no row');
+  return row;
+};
+
+describe('rows in their context', () => {
+  it('puts an exchange without a page into the page in force when it started, and says so', () => {
+    const pages = [pageOf('a', 0), pageOf('b', 1000)];
+    const { rows } = analyseSketches(
+      [{ at: 5, page: 'a' }, { at: 400 }, { at: 1000 }, { at: 1200, page: 'lost' }],
+      pages,
+    );
+    expect(rows.map(({ pageId, pageInferred, startMs }) => [pageId, pageInferred, startMs])).toEqual([
+      ['a', false, 5],
+      ['a', true, 400],
+      ['b', true, 0],
+      ['b', true, 200],
+    ]);
+  });
+
+  it('counts from the first exchange where there is no page', () => {
+    expect(analyseSketches([{ at: 300 }, { at: 100 }], []).rows.map(({ startMs }) => startMs)).toEqual([200, 0]);
+  });
+
+  it('tells parties apart by registrable domain, and does not guess without a document', () => {
+    const document = { url: 'https://www.cumbrera.example/', extra: { _resourceType: 'document' } };
+    const others = ['https://api.cumbrera.example/x', 'https://stats.tallyfox.example/x'].map((url) => ({
+      url,
+      extra: { _resourceType: 'fetch' },
+    }));
+    expect(analyseSketches([document, ...others]).rows.map(({ party }) => party)).toEqual(['first', 'first', 'third']);
+    expect(analyseSketches(others).rows.map(({ party }) => party)).toEqual([undefined, undefined]);
+  });
+
+  it('finds the GraphQL operation by its name or in its query', () => {
+    const payload = (text: string) => ({ request: { postData: { mimeType: 'application/json', text } } });
+    expect(rowOf(payload('{"operationName":"HutCard","query":"query HutCard { a }"}')).operation).toBe('HutCard');
+    expect(rowOf(payload('[{"query":"mutation HoldBeds($a: ID) { b }"}]')).operation).toBe('HoldBeds');
+    expect(rowOf(payload('{"query":"{ huts }"}')).operation).toBeUndefined();
+    expect(rowOf(payload('{"query": broken')).operation).toBeUndefined();
+  });
+});
+
+describe('the outcome class', () => {
+  it.each([
+    [{ status: 500, source: 'network', failure: 'status 500' }, 'failed'],
+    [{ status: 301, source: 'cache', failure: undefined }, 'redirect'],
+    [{ status: 304, source: 'revalidated', failure: undefined }, 'spared'],
+    [{ status: 200, source: 'worker', failure: undefined }, 'spared'],
+    [{ status: 200, source: 'network', failure: undefined }, 'plain'],
+  ] as const)('of %j is %s', (row, outcome) => expect(classifyOutcome(row)).toBe(outcome));
+});
+
+describe('the overview', () => {
+  it('leaves unknown bytes out of its sums, and shares are of body bytes', () => {
+    const unknown = { response: { _transferSize: -1, headersSize: -1, bodySize: -1, content: { size: -1 } } };
+    const cached = { response: { _transferSize: 0, content: { size: 300 } } };
+    const { tally } = analyseSketches([{}, unknown, cached]).overview;
+    expect(tally).toEqual({ exchanges: 3, failed: 0, wireBytes: 150, bodyBytes: 400, savedBytes: 300 });
+    expect(savedShare(tally)).toBe(0.75);
+    expect(savedShare(analyseSketches([unknown]).overview.tally)).toBeUndefined();
+  });
+
+  it.each([
+    [[pageOf('p', 0, { onLoad: 2856 })], 'Loaded in 2.86 s, 1 failed.'],
+    [[pageOf('p', 0, { onContentLoad: 900 })], 'DOM ready after 900 ms, loaded unknown, 1 failed.'],
+    [[pageOf('p', 0)], 'Its last exchange ended after 425 ms, loaded unknown, 1 failed.'],
+    [[pageOf('p', 0, { onLoad: 70 }), pageOf('q', 9000)], 'Loaded in 70 ms; 1 more page, 1 failed.'],
+  ])('says in one sentence how it loaded: %#', (pages, sentence) => {
+    const { overview } = analyseSketches([{}, { at: 400, response: { status: 404 } }], pages);
+    expect(overview.sentence).toBe(sentence);
+  });
+
+  it('reports the condition of a capture, gravest first', () => {
+    const ids = (sketches: readonly Sketch[], pages = [pageOf('p', 0)], completeness?: Completeness) =>
+      analyseSketches(sketches, pages, completeness).overview.condition.map(({ id }) => id);
+    const bare = { response: { content: { size: 100 } } };
+    expect(ids([{}, {}])).toEqual([]);
+    expect(ids([])).toEqual(['empty']);
+    expect(ids([bare, bare])).toEqual(['no-bodies']);
+    expect(ids([{}, bare, bare])).toEqual(['some-bodies']);
+    expect(ids([{ timings: { send: -1, wait: -1, receive: -1 } }])).toEqual(['no-timings']);
+    expect(ids([{}], [])).toEqual(['no-page']);
+    expect(ids([{}, { url: 'chrome-extension://abc/x.js' }], [pageOf('a', 0), pageOf('b', 9)])).toEqual([
+      'several-pages',
+      'extension-traffic',
+    ]);
+    expect(ids([{}], [pageOf('p', 0)], { type: 'cut', atByte: 1200, damagedEntries: 2 })).toEqual([
+      'cut-off',
+      'damaged',
+    ]);
+  });
+});
+
+describe('names', () => {
+  it.each([
+    ['https://img.cumbrera.example/photos/ridge-1600.webp', {}, 'ridge-1600.webp'],
+    ['https://api.cumbrera.example/availability?page=1', {}, 'availability?page=1'],
+    ['https://www.cumbrera.example/huts/alba-norte', { _resourceType: 'document' }, '/huts/alba-norte'],
+    ['https://www.cumbrera.example/pay/', {}, 'pay/'],
+    ['https://www.cumbrera.example', {}, '/'],
+    ['https://x.example/ma%C3%B1ana.png', {}, 'mañana.png'],
+    ['https://x.example/%E0%A4%A', {}, '%E0%A4%A'],
+    ['data:image/png;base64,AAAA', {}, 'data:image/png;base64,AAAA'],
+  ])('%s is called by what stands last', (url, extra, name) => {
+    expect(nameExchange(rowOf({ url, extra }))).toBe(name);
+  });
+
+  it('splits an address as it stands', () => {
+    expect(splitAddress('wss://live.cumbrera.example:8443/beds?hut=a#b')).toEqual({
+      scheme: 'wss',
+      host: 'live.cumbrera.example:8443',
+      path: '/beds',
+      query: '?hut=a',
+    });
+    expect(splitAddress('about:blank')).toBeUndefined();
+  });
+});
+
+describe('the story', () => {
+  it.each<[Sketch, string]>([
+    [
+      { timings: { send: 1, wait: 200, receive: 4 } },
+      'Answered 200 in 205 ms, 200 ms of it waiting for the server; 150 B over the wire, 100 B once decoded.',
+    ],
+    [
+      { timings: { dns: 30, connect: 60, ssl: 30, send: 0, wait: 50, receive: 10 } },
+      'Answered 200 in 150 ms, 90 ms of it setting up the connection; 150 B over the wire, 100 B once decoded.',
+    ],
+    [
+      { response: { _transferSize: 0 } },
+      "Taken from the browser's cache with status 200, without asking the server; 100 B of body.",
+    ],
+    [
+      { response: { status: 304, content: { size: -1 } }, timings: { send: 0, wait: 9, receive: 9 } },
+      'The server confirmed the kept copy in 18 ms, 9.0 ms of it waiting for the server; 150 B over the wire.',
+    ],
+    [
+      { response: { status: -1, _failureText: 'net::ERR_CONNECTION_REFUSED' }, timings: {}, extra: { time: 15.8 } },
+      'No answer arrived after 16 ms: net::ERR_CONNECTION_REFUSED.',
+    ],
+    [{ response: { status: 0 }, timings: {} }, 'No answer arrived, and the capture does not say why.'],
+    [
+      { response: { _failureText: 'net::ERR_CONTENT_LENGTH_MISMATCH' }, timings: { send: 0, wait: 1, receive: 9 } },
+      'Cut off after status 200 in 10 ms, 9.0 ms of it downloading; 150 B over the wire, 100 B once decoded.',
+    ],
+    [{ timings: {} }, 'Answered 200; how long it took is unknown; 150 B over the wire, 100 B once decoded.'],
+  ])('of %# is told from its facts', (sketch, story) => {
+    expect(tellStory(rowOf(sketch))).toBe(story);
+  });
+});

@@ -1,0 +1,8 @@
+// A capture as a whole: row.ts puts each exchange into its context; the rest sums over rows.
+export type { ExchangeRow } from './exchange-row';
+export { nameExchange, splitAddress } from './naming';
+export { classifyOutcome, type OutcomeClass } from './outcome';
+export { ANALYSIS_VERSION, analyse, type CaptureOverview, type PageOverview } from './overview';
+export { type ExchangeFacts, takeFacts } from './row';
+export { tellStory } from './story';
+export { savedShare, type Tally, tally } from './summary';

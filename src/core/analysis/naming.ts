@@ -1,0 +1,31 @@
+import type { ExchangeRow } from './exchange-row';
+
+/** The short name of an exchange: what stands last in its path, with its query; a GraphQL call adds its operation. */
+export function nameExchange(row: Pick<ExchangeRow, 'url' | 'operation' | 'kind'>): string {
+  const address = splitAddress(row.url);
+  if (address === undefined) return row.url.slice(0, 80);
+  const segments = address.path.split('/').filter((segment) => segment !== '');
+  const last = segments.at(-1) ?? '';
+  // A document is known by its whole path, as people type it; anything else by its file.
+  const base =
+    row.kind === 'document' ? address.path : address.path.endsWith('/') && last !== '' ? `${last}/` : last || '/';
+  if (row.operation !== undefined) return `${decode(base)} ${row.operation}`;
+  return decode(base) + address.query;
+}
+
+/** Scheme, host, path and query of an absolute address, as they stand in it; undefined where it has no host. */
+export function splitAddress(
+  url: string,
+): { readonly scheme: string; readonly host: string; readonly path: string; readonly query: string } | undefined {
+  const match = /^([a-z][a-z0-9+.-]*):\/\/([^/?#]*)([^?#]*)(\?[^#]*)?/i.exec(url);
+  if (match === null) return undefined;
+  return { scheme: match[1] ?? '', host: match[2] ?? '', path: match[3] || '/', query: match[4] ?? '' };
+}
+
+function decode(text: string): string {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text;
+  }
+}

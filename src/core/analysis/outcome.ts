@@ -1,0 +1,27 @@
+import type { ExchangeRow } from './exchange-row';
+
+/** Success, redirect, failed, or spared (the network was not needed, or only asked): the hue of a strip. */
+export type OutcomeClass = 'plain' | 'spared' | 'redirect' | 'failed';
+
+/** The class of an outcome by which strips are coloured. Failed wins over redirect, redirect over spared. */
+export function classifyOutcome(row: Pick<ExchangeRow, 'failure' | 'status' | 'source'>): OutcomeClass {
+  if (row.failure !== undefined) return 'failed';
+  const { status, source } = row;
+  if (status !== undefined && status >= 300 && status < 400 && status !== 304) return 'redirect';
+  switch (source) {
+    case 'network':
+    case 'none':
+    case 'unknown':
+    case 'pushed':
+      return 'plain';
+    case 'revalidated':
+    case 'cache':
+    case 'memory':
+    case 'disk':
+    case 'worker':
+    case 'prefetched':
+      return 'spared';
+    default:
+      return source satisfies never;
+  }
+}

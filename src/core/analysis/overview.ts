@@ -1,0 +1,100 @@
+import { type Completeness, findMilestoneMs, type Milestone, type Page, type PageId } from '../model';
+import { profileInFlight } from '../timing';
+import { type Condition, reportCondition } from './condition';
+import type { ExchangeRow } from './exchange-row';
+import { splitAddress } from './naming';
+import { buildRows, type ExchangeFacts } from './row';
+import { type Breakdown, breakDown, sentenceOf, type Tally, tally } from './summary';
+
+/** Raised whenever the analysis computes something else, so that kept captures are analysed again. */
+export const ANALYSIS_VERSION = 1;
+
+export interface PageOverview {
+  readonly id: PageId;
+  readonly title: string;
+  /** Milliseconds since 1970; unknown where the recorder wrote none. */
+  readonly startedAt: number | undefined;
+  readonly domReadyMs: number | undefined;
+  readonly loadedMs: number | undefined;
+  readonly milestones: readonly Milestone[];
+  readonly exchanges: number;
+}
+
+/** What is said of a capture as a whole: the shelf's card and the command line's summary. */
+export interface CaptureOverview {
+  readonly sentence: string;
+  readonly tally: Tally;
+  readonly breakdown: Breakdown;
+  readonly pages: readonly PageOverview[];
+  readonly condition: readonly Condition[];
+  /** Host of the first document, or of the first exchange. */
+  readonly host: string | undefined;
+  /** When the recording began, in ms since 1970. */
+  readonly recordedAt: number | undefined;
+  /** Most exchanges in flight in each of equal slots of the recording, for the card's miniature. */
+  readonly miniature: readonly number[];
+}
+
+const MINIATURE_SLOTS = 120;
+
+/** Analyses a capture from the facts of its exchanges: rows in their context, and the overview of the whole. */
+export function analyse(
+  facts: readonly ExchangeFacts[],
+  pages: readonly Page[],
+  completeness: Completeness,
+): { readonly rows: ExchangeRow[]; readonly overview: CaptureOverview } {
+  const rows = buildRows(facts, pages);
+  const perPage = new Map<PageId | undefined, number>();
+  for (const row of rows) perPage.set(row.pageId, (perPage.get(row.pageId) ?? 0) + 1);
+  const document = rows.find((row) => row.kind === 'document') ?? rows[0];
+  const overview: CaptureOverview = {
+    sentence: sentenceOf(rows, pages),
+    tally: tally(rows),
+    breakdown: breakDown(rows),
+    pages: pages.map((page) => ({
+      id: page.id,
+      title: page.title,
+      startedAt: page.startedAt,
+      domReadyMs: findMilestoneMs(page, 'domReady'),
+      loadedMs: findMilestoneMs(page, 'loaded'),
+      milestones: page.milestones,
+      exchanges: perPage.get(page.id) ?? 0,
+    })),
+    condition: reportCondition(facts, pages, completeness),
+    host: document === undefined ? undefined : splitAddress(document.url)?.host,
+    recordedAt: findRecordedAt(rows, pages),
+    miniature: drawMiniature(rows),
+  };
+  return { rows, overview };
+}
+
+function findRecordedAt(rows: readonly ExchangeRow[], pages: readonly Page[]): number | undefined {
+  let earliest: number | undefined;
+  for (const { startedAt } of [...pages, ...rows]) {
+    if (startedAt !== undefined && (earliest === undefined || startedAt < earliest)) earliest = startedAt;
+  }
+  return earliest;
+}
+
+function drawMiniature(rows: readonly ExchangeRow[]): number[] {
+  const spans = rows.flatMap((row) =>
+    row.startedAt === undefined ? [] : { startMs: row.startedAt, timeMs: row.timeMs ?? 0, phases: row.phases },
+  );
+  const { steps } = profileInFlight(spans);
+  const [first] = steps;
+  const last = steps.at(-1);
+  if (first === undefined || last === undefined || last.atMs === first.atMs) return [];
+  const slotMs = (last.atMs - first.atMs) / MINIATURE_SLOTS;
+  const slots = new Array<number>(MINIATURE_SLOTS).fill(0);
+  for (let place = 0; place + 1 < steps.length; place++) {
+    const step = steps[place];
+    const next = steps[place + 1];
+    if (step === undefined || next === undefined) continue;
+    const open = step.settingUp + step.waiting + step.downloading;
+    const to = Math.min(MINIATURE_SLOTS, Math.ceil((next.atMs - first.atMs) / slotMs));
+    for (let slot = Math.floor((step.atMs - first.atMs) / slotMs); slot < to; slot++) {
+      slots[slot] = Math.max(slots[slot] ?? 0, open);
+    }
+  }
+  return slots;
+}

@@ -1,0 +1,76 @@
+import { essence } from '../har';
+import { findHeader, type RecordedText, type ResponsePart } from '../model';
+import { bytesFromBase64, bytesFromText } from './bytes';
+import { findRemainingCoding, type Inflate } from './compression';
+
+/** How a body is best shown, in match order. "absent": not recorded; "empty": recorded, and no bytes long. */
+export type BodyKind = 'absent' | 'empty' | 'image' | 'json' | 'text' | 'binary';
+
+export interface DecodedBody {
+  readonly bytes: Uint8Array;
+  /** The coding that the recorder had left in and that was taken off; absent for nearly all. */
+  readonly unpackedFrom: string | undefined;
+}
+
+/** Unpacked bodies above this are kept packed: a bound on decompression bombs. */
+const UNPACKED_LIMIT_BYTES = 256 * 1024 * 1024;
+
+/** The bytes of a recorded body as the page received them. Undefined where none was recorded or its base64 is broken. */
+export function decodeBody(response: ResponsePart, inflate: Inflate): DecodedBody | undefined {
+  if (response.body === undefined) return undefined;
+  const bytes = recordedBytes(response.body);
+  if (bytes === undefined) return undefined;
+  if (response.body.encoding === 'text') return { bytes, unpackedFrom: undefined };
+  const coding = findRemainingCoding(findHeader(response.headers, 'content-encoding'), bytes);
+  const unpacked = coding === undefined ? undefined : inflate(bytes, coding, UNPACKED_LIMIT_BYTES);
+  return unpacked === undefined ? { bytes, unpackedFrom: undefined } : { bytes: unpacked, unpackedFrom: coding };
+}
+
+/** The recorded characters as bytes: text in UTF-8, base64 decoded. Undefined where base64 is broken. */
+export const recordedBytes = (recorded: RecordedText): Uint8Array | undefined =>
+  recorded.encoding === 'base64' ? bytesFromBase64(recorded.text) : bytesFromText(recorded.text);
+
+const TEXT_TYPES =
+  /^(text\/|application\/(x-)?(javascript|ecmascript|graphql|sql|x-www-form-urlencoded|x-ndjson|yaml))/;
+
+/** Chooses how a body is shown: by its type first, by its bytes where the type says nothing. */
+export function bodyKind(mimeType: string | undefined, bytes: Uint8Array | undefined): BodyKind {
+  if (bytes === undefined) return 'absent';
+  if (bytes.length === 0) return 'empty';
+  const type = essence(mimeType);
+  if (type?.startsWith('image/')) return 'image';
+  if (type !== undefined && (/[/+]json$/.test(type) || type === 'text/json')) return 'json';
+  if (type !== undefined && (TEXT_TYPES.test(type) || /[/+]xml$/.test(type))) return 'text';
+  if (looksBinary(bytes)) return 'binary';
+  return /^\s*[[{]/.test(new TextDecoder().decode(bytes.subarray(0, 64))) ? 'json' : 'text';
+}
+
+/** How many bytes decide whether a body of no known type is text. */
+const SNIFFED_BYTES = 1445;
+
+/** Binary data bytes in the first 1445, as WHATWG MIME Sniffing 3 and 5.2 define them. */
+function looksBinary(bytes: Uint8Array): boolean {
+  return bytes
+    .subarray(0, SNIFFED_BYTES)
+    .some((byte) => byte <= 0x08 || byte === 0x0b || (byte >= 0x0e && byte <= 0x1a) || (byte >= 0x1c && byte <= 0x1f));
+}
+
+/** Text of body bytes by byte order mark, then the charset named in the type, then UTF-8 (WHATWG Encoding 6.1). */
+export function decodeText(bytes: Uint8Array, mimeType: string | undefined): string {
+  const named = /charset\s*=\s*"?([^";\s]+)/i.exec(mimeType ?? '')?.[1];
+  return new TextDecoder(byteOrderMark(bytes) ?? knownCharset(named)).decode(bytes);
+}
+
+function byteOrderMark(bytes: Uint8Array): string | undefined {
+  if (bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf) return 'utf-8';
+  if (bytes[0] === 0xfe && bytes[1] === 0xff) return 'utf-16be';
+  return bytes[0] === 0xff && bytes[1] === 0xfe ? 'utf-16le' : undefined;
+}
+
+function knownCharset(label: string | undefined): string {
+  try {
+    return new TextDecoder(label).encoding;
+  } catch {
+    return 'utf-8';
+  }
+}

@@ -1,0 +1,26 @@
+/** Decodes base64 (RFC 4648 4 and 5), tolerant of white space and missing padding. Undefined where it is no base64. */
+export function bytesFromBase64(text: string): Uint8Array | undefined {
+  const plain = text.replace(/\s+/g, '').replaceAll('-', '+').replaceAll('_', '/');
+  let binary: string;
+  try {
+    binary = atob(plain);
+  } catch {
+    return undefined;
+  }
+  const bytes = new Uint8Array(binary.length);
+  for (let at = 0; at < binary.length; at++) bytes[at] = binary.charCodeAt(at);
+  return bytes;
+}
+
+export const bytesFromText = (text: string): Uint8Array => new TextEncoder().encode(text);
+
+/** One byte for each character; undefined where a character is beyond U+00FF. */
+export function bytesFromLatin1(text: string): Uint8Array | undefined {
+  const bytes = new Uint8Array(text.length);
+  for (let at = 0; at < text.length; at++) {
+    const code = text.charCodeAt(at);
+    if (code > 0xff) return undefined;
+    bytes[at] = code;
+  }
+  return bytes;
+}

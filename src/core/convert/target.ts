@@ -1,0 +1,23 @@
+import type { Draft } from './draft';
+
+/** Ids of the targets, in display order. Each has its file in targets/ and its place in the list there. */
+export type TargetId = 'curl-sh';
+
+/** Something a draft can be turned into: a command or code. */
+export interface Target {
+  readonly id: TargetId;
+  readonly label: string;
+  readonly language: string;
+  /** Without the dot. */
+  readonly extension: string;
+  readonly render: (draft: Draft) => Rendering;
+}
+
+/** Text that runs, and what it cannot do that the draft asks for. Warnings are whole sentences. */
+export interface Rendering {
+  readonly text: string;
+  readonly warnings: readonly string[];
+}
+
+/** The one route for "this target cannot express that": a warning that says what is missing and what happens instead. */
+export const unsupported = (what: string, instead: string): string => `${what} cannot be expressed here: ${instead}.`;

@@ -1,0 +1,11 @@
+// Bytes to Capture and back. Reading order: split.ts (bytes to spans), read.ts (spans to JSON), normalise.ts (JSON to
+// the model) with timings.ts, kind.ts, source.ts beside it, write.ts (back again), wording.ts (what went wrong).
+export { essence } from './kind';
+export { normaliseEntry } from './normalise';
+export { normalisePage } from './page';
+export { HarError } from './problem';
+export { type HarEnd, type HarOutline, HarReader } from './read';
+export { isObject, type Json, type JsonObject, member } from './shape';
+export { settleSource } from './source';
+export { wordHarProblem } from './wording';
+export { writeHar } from './write';

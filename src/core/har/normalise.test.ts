@@ -1,0 +1,148 @@
+import { describe, expect, it } from 'vitest';
+import { findFailure, findResponse } from '../model';
+import { normaliseEntry } from './normalise';
+import type { JsonObject } from './shape';
+
+const entry = (parts: Record<string, unknown>): JsonObject =>
+  ({
+    startedDateTime: '2026-10-03T09:14:07.250Z',
+    request: { method: 'GET', url: 'https://api.cumbrera.example/huts', headers: [] },
+    response: { status: 200, headers: [], content: { size: 0 } },
+    ...parts,
+  }) as unknown as JsonObject;
+
+const clockOf = (url: string, timings: Record<string, number>, time?: number) => {
+  const { phases, timeMs, notes } = normaliseEntry(entry({ request: { url }, timings, time }), 0);
+  return { phases, timeMs, notes };
+};
+
+describe('the clock of an entry', () => {
+  it('takes TLS out of connect, and -1 as a phase that does not apply', () => {
+    const { phases, timeMs } = clockOf('https://x.example/', {
+      blocked: 3,
+      dns: -1,
+      connect: 40,
+      ssl: 25,
+      send: 1,
+      wait: 100,
+      receive: 6,
+    });
+    expect(phases).toEqual({
+      heldMs: 3,
+      lookupMs: undefined,
+      connectMs: 15,
+      secureMs: 25,
+      sendMs: 1,
+      waitMs: 100,
+      downloadMs: 6,
+    });
+    expect(timeMs).toBe(150);
+  });
+
+  it('leaves TLS on plain http out and says so', () => {
+    const { phases, timeMs, notes } = clockOf(
+      'http://x.example/',
+      { connect: 40, ssl: 41, send: 0, wait: 5, receive: 5 },
+      91,
+    );
+    expect(phases).toMatchObject({ connectMs: 40, secureMs: undefined });
+    expect(timeMs).toBe(50);
+    expect(notes).toEqual(['TLS time on plain http was left out']);
+  });
+
+  it('lets the phases win over a stale total and notes the difference beyond 5 %', () => {
+    expect(clockOf('https://x.example/', { send: 0, wait: 100, receive: 0 }, 104).notes).toEqual([]);
+    const { timeMs, notes } = clockOf('https://x.example/', { send: 0, wait: 100, receive: 0 }, 120);
+    expect(timeMs).toBe(100);
+    expect(notes).toEqual(['its recorded time of 120 ms is not the sum of its phases, 100 ms']);
+  });
+
+  it('takes the total where no phase was recorded, and knows nothing where that is missing too', () => {
+    expect(clockOf('https://x.example/', { send: -1, wait: -1, receive: -1 }, 15.8).timeMs).toBe(15.8);
+    expect(clockOf('https://x.example/', { send: -1, wait: -1, receive: -1 }, -1).timeMs).toBeUndefined();
+  });
+});
+
+describe('the outcome of an entry', () => {
+  it.each([
+    [{ status: 0, _error: 'net::ERR_NAME_NOT_RESOLVED' }, 'no answer: net::ERR_NAME_NOT_RESOLVED'],
+    [{ status: -1, _failureText: 'net::ERR_CONNECTION_REFUSED' }, 'no answer: net::ERR_CONNECTION_REFUSED'],
+    [{ status: 0, statusText: 'blocked' }, 'no answer: blocked'],
+    [{}, 'no answer'],
+    [{ status: 404, statusText: 'Not Found' }, 'status 404 Not Found'],
+    [
+      { status: 200, _failureText: 'net::ERR_CONTENT_LENGTH_MISMATCH' },
+      'cut off after status 200: net::ERR_CONTENT_LENGTH_MISMATCH',
+    ],
+    [{ status: 399 }, undefined],
+    [{ status: 400, statusText: '' }, 'status 400'],
+  ])('reads %j as %s', (response, failure) => {
+    expect(findFailure(normaliseEntry(entry({ response }), 0))).toBe(failure);
+  });
+
+  it('does not count an event stream that the page closed as failed', () => {
+    const stream = { status: 200, _failureText: 'net::ERR_ABORTED', content: { mimeType: 'text/event-stream' } };
+    expect(findFailure(normaliseEntry(entry({ response: stream }), 0))).toBeUndefined();
+  });
+});
+
+describe('sizes', () => {
+  const sizes = (response: Record<string, unknown>) => {
+    const { wireBytes, bodyBytes } = normaliseEntry(entry({ response: { status: 200, ...response } }), 0);
+    return [wireBytes, bodyBytes];
+  };
+  it('takes _transferSize first, then headers and body, then body alone, and is else unknown', () => {
+    expect(sizes({ _transferSize: 0, headersSize: 100, bodySize: 5, content: { size: 9 } })).toEqual([0, 9]);
+    expect(sizes({ _transferSize: -1, headersSize: 100, bodySize: 5, content: { size: 9 } })).toEqual([105, 9]);
+    expect(sizes({ headersSize: -1, bodySize: 5 })).toEqual([5, undefined]);
+    expect(sizes({ headersSize: 100, bodySize: -1, content: { size: -1 } })).toEqual([undefined, undefined]);
+  });
+  it('measures the recorded text where the length is missing', () => {
+    expect(sizes({ content: { text: 'mañana' } })[1]).toBe(7);
+    expect(sizes({ content: { text: 'aGVsbG8=', encoding: 'base64' } })[1]).toBe(5);
+  });
+});
+
+describe('tolerance', () => {
+  it.each([
+    ['nothing at all', {}],
+    [
+      'wrong types everywhere',
+      { request: [], response: 'x', timings: null, time: 'soon', pageref: 7, startedDateTime: 12, _initiator: [] },
+    ],
+    [
+      'headers that are no headers',
+      { request: { url: 'u', headers: [null, 1, { name: 2 }, { name: 'a', value: 3 }] } },
+    ],
+    ['hostile keys', JSON.parse('{"__proto__":{"status":1},"request":{"__proto__":{"url":"x"},"constructor":1}}')],
+  ])('reads an entry with %s', (_name, parts) => {
+    const exchange = normaliseEntry(parts as JsonObject, 3);
+    expect(exchange.index).toBe(3);
+    expect(exchange.wireBytes).toBeUndefined();
+    expect(({} as { status?: unknown }).status).toBeUndefined();
+  });
+
+  it('keeps a header value that is not text as text', () => {
+    const headers = [
+      { name: 'x-count', value: 3 },
+      { name: 'x-none', value: null },
+    ];
+    const exchange = normaliseEntry(entry({ response: { status: 200, headers } }), 0);
+    expect(findResponse(exchange)?.headers).toEqual([
+      { name: 'x-count', value: '3' },
+      { name: 'x-none', value: '' },
+    ]);
+  });
+
+  it('reads message times in s and in ms since 1970 alike', () => {
+    const messages = [
+      { type: 'send', time: 1_790_000_000.25, opcode: 1, data: 'a' },
+      { type: 'receive', time: 1_790_000_000_250, opcode: 1, data: 'b' },
+    ];
+    const read = normaliseEntry(entry({ _webSocketMessages: messages }), 0).messages;
+    expect(read.map(({ direction, at }) => [direction, at])).toEqual([
+      ['sent', 1_790_000_000_250],
+      ['received', 1_790_000_000_250],
+    ]);
+  });
+});

@@ -1,0 +1,310 @@
+import { harError } from './wording';
+
+/** A piece of the file, as bytes of one JSON value. `atByte` counts from the start of the file. */
+export type HarSpan =
+  | {
+      readonly type: 'field';
+      readonly scope: Scope;
+      readonly key: string;
+      readonly bytes: Uint8Array;
+      readonly atByte: number;
+    }
+  | { readonly type: 'list'; readonly scope: Scope; readonly key: ListKey }
+  | { readonly type: 'log' }
+  | { readonly type: 'page'; readonly bytes: Uint8Array; readonly atByte: number }
+  | { readonly type: 'entry'; readonly bytes: Uint8Array; readonly atByte: number };
+
+/** "root": a member of the outermost object; "log": a member of its `log`. */
+export type Scope = 'root' | 'log';
+type ListKey = 'pages' | 'entries';
+/** Shape of the outermost value: an object as HAR 1.2 has it, or a bare array of entries. */
+export type RootShape = 'object' | 'array';
+
+type Context = 'start' | Scope | ListKey | 'end';
+type Expect = 'value' | 'value or ]' | 'key' | 'key or }' | ':' | ', or end' | 'nothing';
+
+const QUOTE = 0x22;
+const BACKSLASH = 0x5c;
+const OPEN_BRACE = 0x7b;
+const CLOSE_BRACE = 0x7d;
+const OPEN_BRACKET = 0x5b;
+const CLOSE_BRACKET = 0x5d;
+const COMMA = 0x2c;
+const COLON = 0x3a;
+/** Strings up to this many bytes are walked byte by byte; longer ones are searched for their quote, which is faster. */
+const SHORT_STRING_BYTES = 24;
+/** A member outside the lists that is larger than this shows that the file is no capture; it also bounds memory. */
+const FIELD_LIMIT_BYTES = 64 * 1024 * 1024;
+
+const EXPECTED: Record<Expect, string> = {
+  value: 'a value',
+  'value or ]': 'a value or ]',
+  key: 'a key in quotes',
+  'key or }': 'a key in quotes or }',
+  ':': 'a colon',
+  ', or end': 'a comma or the end of the list',
+  nothing: 'the end of the file',
+};
+
+const isSpace = (byte: number): boolean => byte === 0x20 || byte === 0x0a || byte === 0x0d || byte === 0x09;
+
+/**
+ * Splits the bytes of an HTTP Archive into the spans of its log fields, pages and entries, without ever holding the
+ * whole file: the first stage of reading. It follows the JSON grammar (RFC 8259) down to the lists and counts brackets
+ * below; whether a span is valid JSON is for the next stage to say. Chunks must not be changed after they were pushed.
+ */
+export class HarSplitter {
+  readonly #onSpan: (span: HarSpan) => void;
+  readonly #decoder = new TextDecoder('utf-8');
+  #context: Context[] = ['start'];
+  #expect: Expect = 'value';
+  #key = '';
+  #rootShape: RootShape | undefined;
+  /** Bytes of the file before the current chunk. */
+  #offset = 0;
+  // The value being captured: its earlier chunks' bytes and how deep inside it the scan stands.
+  #capturing: 'key' | 'container' | 'string' | 'scalar' | undefined;
+  #pieces: Uint8Array[] = [];
+  #pieceBytes = 0;
+  #spanAt = 0;
+  #depth = 0;
+  #inString = false;
+  #escaped = false;
+
+  constructor(onSpan: (span: HarSpan) => void) {
+    this.#onSpan = onSpan;
+  }
+
+  /** Reads the next bytes. Throws a HarError where they cannot belong to a capture. */
+  push(chunk: Uint8Array): void {
+    let at = 0;
+    if (this.#offset === 0 && chunk[0] === 0xef && chunk[1] === 0xbb && chunk[2] === 0xbf) at = 3;
+    while (at < chunk.length) {
+      at = this.#capturing === undefined ? this.#structure(chunk, at) : this.#capture(chunk, at, at);
+    }
+    this.#offset += chunk.length;
+  }
+
+  /** Says how the file ended; `atByte` is its length. */
+  end(): { readonly whole: boolean; readonly atByte: number; readonly rootShape: RootShape | undefined } {
+    const whole = this.#context.at(-1) === 'end' && this.#capturing === undefined;
+    return { whole, atByte: this.#offset, rootShape: this.#rootShape };
+  }
+
+  /** Steps through the outer grammar from `at` to the start of the next value; returns where to go on. */
+  #structure(chunk: Uint8Array, from: number): number {
+    for (let at = from; at < chunk.length; at++) {
+      const byte = chunk[at] as number;
+      if (isSpace(byte)) continue;
+      if (this.#expect === ':' && byte === COLON) this.#expect = 'value';
+      else if (this.#expect === ', or end' && byte === COMMA) {
+        this.#expect = this.#context.at(-1) === 'root' || this.#context.at(-1) === 'log' ? 'key' : 'value';
+      } else if (this.#closes(byte)) this.#leave();
+      else if ((this.#expect === 'key' || this.#expect === 'key or }') && byte === QUOTE) {
+        return this.#begin('key', chunk, at);
+      } else if (this.#expect === 'value' || this.#expect === 'value or ]') {
+        if (!this.#enter(byte)) return this.#begin(this.#valueType(byte, at), chunk, at);
+      } else this.#fail(byte, at);
+    }
+    return chunk.length;
+  }
+
+  #closes(byte: number): boolean {
+    const context = this.#context.at(-1);
+    const inObject = context === 'root' || context === 'log';
+    const inList = context === 'entries' || context === 'pages';
+    if (inObject && byte === CLOSE_BRACE) return this.#expect === ', or end' || this.#expect === 'key or }';
+    return inList && byte === CLOSE_BRACKET && (this.#expect === ', or end' || this.#expect === 'value or ]');
+  }
+
+  #leave(): void {
+    this.#context.pop();
+    const outermost = this.#context.at(-1) === 'start';
+    if (outermost) this.#context.push('end');
+    this.#expect = outermost ? 'nothing' : ', or end';
+  }
+
+  /** Goes into a part that is split further: the root, `log`, `pages`, `entries`. False for any other value. */
+  #enter(byte: number): boolean {
+    const context = this.#context.at(-1);
+    if (context === 'start') {
+      if (byte !== OPEN_BRACE && byte !== OPEN_BRACKET) return false;
+      this.#rootShape = byte === OPEN_BRACE ? 'object' : 'array';
+      this.#context.push(byte === OPEN_BRACE ? 'root' : 'entries');
+      this.#expect = byte === OPEN_BRACE ? 'key or }' : 'value or ]';
+      return true;
+    }
+    if (context === 'root' && this.#key === 'log' && byte === OPEN_BRACE) {
+      this.#context.push('log');
+      this.#expect = 'key or }';
+      this.#onSpan({ type: 'log' });
+      return true;
+    }
+    const isList = this.#key === 'entries' || this.#key === 'pages';
+    if ((context === 'root' || context === 'log') && isList && byte === OPEN_BRACKET) {
+      const key = this.#key === 'entries' ? 'entries' : 'pages';
+      this.#context.push(key);
+      this.#expect = 'value or ]';
+      this.#onSpan({ type: 'list', scope: context, key });
+      return true;
+    }
+    return false;
+  }
+
+  #valueType(byte: number, at: number): 'container' | 'string' | 'scalar' {
+    if (byte === OPEN_BRACE || byte === OPEN_BRACKET) return 'container';
+    if (byte === QUOTE) return 'string';
+    // A scalar starts with -, a digit, or the first letter of true, false, null.
+    const isScalar = byte === 0x2d || (byte >= 0x30 && byte <= 0x39) || byte === 0x74 || byte === 0x66 || byte === 0x6e;
+    if (!isScalar) this.#fail(byte, at);
+    return 'scalar';
+  }
+
+  #begin(type: 'key' | 'container' | 'string' | 'scalar', chunk: Uint8Array, at: number): number {
+    this.#capturing = type;
+    this.#pieces = [];
+    this.#pieceBytes = 0;
+    this.#spanAt = this.#offset + at;
+    this.#depth = type === 'container' ? 1 : 0;
+    this.#inString = type === 'key' || type === 'string';
+    this.#escaped = false;
+    return this.#capture(chunk, at, at + (type === 'scalar' ? 0 : 1));
+  }
+
+  /** Scans to the end of the captured value, or keeps what this chunk has of it. */
+  #capture(chunk: Uint8Array, pieceFrom: number, from: number): number {
+    const end = this.#capturing === 'scalar' ? this.#scalarEnd(chunk, from) : this.#nestedEnd(chunk, from);
+    if (end === -1) {
+      this.#pieces.push(chunk.subarray(pieceFrom));
+      this.#pieceBytes += chunk.length - pieceFrom;
+      this.#boundField();
+      return chunk.length;
+    }
+    const last = chunk.subarray(pieceFrom, end);
+    this.#deliver(this.#pieces.length === 0 ? last : this.#join(last));
+    return end;
+  }
+
+  #scalarEnd(chunk: Uint8Array, from: number): number {
+    for (let at = from; at < chunk.length; at++) {
+      const byte = chunk[at] as number;
+      if (byte === COMMA || byte === CLOSE_BRACE || byte === CLOSE_BRACKET || isSpace(byte)) return at;
+    }
+    return -1;
+  }
+
+  /** The hot loop: past the end of a string or a bracketed value, or -1 where the chunk ends first. */
+  #nestedEnd(chunk: Uint8Array, from: number): number {
+    const length = chunk.length;
+    let at = from;
+    let depth = this.#depth;
+    if (this.#inString) {
+      at = this.#stringEnd(chunk, at);
+      if (at === -1) return -1;
+      if (depth === 0) return at;
+    }
+    while (at < length) {
+      const byte = chunk[at++] as number;
+      if (byte === QUOTE) {
+        at = this.#stringEnd(chunk, at);
+        if (at === -1) {
+          this.#depth = depth;
+          return -1;
+        }
+      } else if (byte === OPEN_BRACE || byte === OPEN_BRACKET) depth++;
+      else if (byte === CLOSE_BRACE || byte === CLOSE_BRACKET) {
+        depth--;
+        if (depth === 0) return at;
+      }
+    }
+    this.#depth = depth;
+    return -1;
+  }
+
+  /** Past the closing quote of the string that `from` stands in, or -1 where the chunk ends first. */
+  #stringEnd(chunk: Uint8Array, from: number): number {
+    let at = this.#escaped ? from + 1 : from;
+    this.#escaped = false;
+    const nearEnd = Math.min(chunk.length, at + SHORT_STRING_BYTES);
+    while (at < nearEnd) {
+      const byte = chunk[at] as number;
+      if (byte === QUOTE) {
+        this.#inString = false;
+        return at + 1;
+      }
+      at += byte === BACKSLASH ? 2 : 1;
+    }
+    while (at < chunk.length) {
+      const quote = chunk.indexOf(QUOTE, at);
+      let before = (quote === -1 ? chunk.length : quote) - 1;
+      while (before >= at && chunk[before] === BACKSLASH) before--;
+      const backslashes = (quote === -1 ? chunk.length : quote) - 1 - before;
+      if (quote === -1) {
+        at = chunk.length + (backslashes % 2);
+        break;
+      }
+      if (backslashes % 2 === 0) {
+        this.#inString = false;
+        return quote + 1;
+      }
+      at = quote + 1;
+    }
+    this.#inString = true;
+    this.#escaped = at > chunk.length;
+    return -1;
+  }
+
+  #join(last: Uint8Array): Uint8Array {
+    const joined = new Uint8Array(this.#pieceBytes + last.length);
+    let at = 0;
+    for (const piece of this.#pieces) {
+      joined.set(piece, at);
+      at += piece.length;
+    }
+    joined.set(last, at);
+    return joined;
+  }
+
+  #boundField(): void {
+    const context = this.#context.at(-1);
+    if (context === 'entries' || context === 'pages' || this.#pieceBytes <= FIELD_LIMIT_BYTES) return;
+    const where = this.#capturing === 'key' ? 'a key' : JSON.stringify(this.#key);
+    throw harError({ code: 'not-har', where, expected: 'under 64 MB', found: 'larger' });
+  }
+
+  #deliver(bytes: Uint8Array): void {
+    const context = this.#context.at(-1);
+    const atByte = this.#spanAt;
+    const wasKey = this.#capturing === 'key';
+    this.#capturing = undefined;
+    this.#pieces = [];
+    if (wasKey) {
+      this.#key = this.#readKey(bytes);
+      this.#expect = ':';
+      return;
+    }
+    this.#expect = ', or end';
+    if (context === 'entries') this.#onSpan({ type: 'entry', bytes, atByte });
+    else if (context === 'pages') this.#onSpan({ type: 'page', bytes, atByte });
+    else if (context === 'root' || context === 'log') {
+      this.#onSpan({ type: 'field', scope: context, key: this.#key, bytes, atByte });
+    } else {
+      const found = bytes[0] === QUOTE ? 'a string' : 'a single value';
+      throw harError({ code: 'not-har', where: 'its outermost value', expected: 'an object', found });
+    }
+  }
+
+  #readKey(bytes: Uint8Array): string {
+    const text = this.#decoder.decode(bytes);
+    try {
+      return String(JSON.parse(text));
+    } catch {
+      throw harError({ code: 'not-json', atByte: this.#spanAt, expected: 'a key', found: text.slice(0, 40) });
+    }
+  }
+
+  #fail(byte: number, at: number): never {
+    const found = byte > 0x20 && byte < 0x7f ? `"${String.fromCharCode(byte)}"` : `byte ${byte}`;
+    throw harError({ code: 'not-json', atByte: this.#offset + at, expected: EXPECTED[this.#expect], found });
+  }
+}

@@ -1,0 +1,41 @@
+import type { EpochMs, PageId } from './brand';
+
+/** A named program with its version, as the capture's creator or browser. */
+export interface ProgramName {
+  readonly name: string;
+  readonly version: string | undefined;
+}
+
+/** A moment of a page's load other than DOM ready and loaded, or one of these two, in ms since the page's start. */
+export interface Milestone {
+  readonly id: 'domReady' | 'loaded' | 'other';
+  readonly label: string;
+  readonly atMs: number;
+}
+
+export interface Page {
+  readonly id: PageId;
+  readonly title: string;
+  readonly startedAt: EpochMs | undefined;
+  readonly milestones: readonly Milestone[];
+}
+
+/** How far the reading came: whole, or ended early at a byte of the file. */
+export type Completeness =
+  | { readonly type: 'whole' }
+  | { readonly type: 'cut'; readonly atByte: number; readonly damagedEntries: number }
+  | { readonly type: 'damaged'; readonly damagedEntries: number };
+
+/** A recorded session but for its exchanges, which may be too many to hold at once: they come one by one. */
+export interface Capture {
+  readonly recorder: ProgramName | undefined;
+  readonly browser: ProgramName | undefined;
+  /** Offset of the recorded instants from UTC, in minutes east; unknown when no instant is readable. */
+  readonly utcOffsetMinutes: number | undefined;
+  readonly pages: readonly Page[];
+  readonly completeness: Completeness;
+}
+
+/** When a milestone was reached, in ms since the page's start; unknown when the recorder never saw it. */
+export const findMilestoneMs = (page: Page, id: 'domReady' | 'loaded'): number | undefined =>
+  page.milestones.find((milestone) => milestone.id === id)?.atMs;

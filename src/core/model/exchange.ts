@@ -1,0 +1,133 @@
+import type { EpochMs, ExchangeIndex, PageId } from './brand';
+import type { Kind, Source } from './kinds';
+import type { Phases } from './phases';
+
+export interface NameValue {
+  readonly name: string;
+  readonly value: string;
+}
+
+/** Recorded text of a body: as the recorder wrote it, or base64 of the bytes. */
+export type RecordedText =
+  | { readonly encoding: 'text'; readonly text: string }
+  | { readonly encoding: 'base64'; readonly text: string };
+
+/** What a request carried. Both members may be there: recorders write the raw text, the parsed parameters, or both. */
+export interface Payload {
+  readonly mimeType: string | undefined;
+  readonly recorded: RecordedText | undefined;
+  readonly params: readonly PayloadParam[] | undefined;
+}
+
+export interface PayloadParam extends NameValue {
+  readonly fileName: string | undefined;
+  readonly contentType: string | undefined;
+}
+
+export interface RequestPart {
+  readonly method: string;
+  readonly url: string;
+  readonly protocol: string | undefined;
+  readonly headers: readonly NameValue[];
+  readonly query: readonly NameValue[];
+  readonly payload: Payload | undefined;
+  readonly headersBytes: number | undefined;
+  /** Bytes of the payload on the wire. */
+  readonly bodyBytes: number | undefined;
+}
+
+export interface ResponsePart {
+  readonly status: number;
+  readonly statusText: string;
+  readonly protocol: string | undefined;
+  readonly headers: readonly NameValue[];
+  readonly redirectUrl: string | undefined;
+  readonly mimeType: string | undefined;
+  readonly body: RecordedText | undefined;
+}
+
+/**
+ * How the exchange ended. "answered": a whole response. "cut": the status arrived, then the transfer broke.
+ * "unanswered": no status ever arrived, for the reason given where the recorder knew one.
+ */
+export type Outcome =
+  | { readonly type: 'answered'; readonly response: ResponsePart }
+  | { readonly type: 'cut'; readonly response: ResponsePart; readonly reason: string }
+  | { readonly type: 'unanswered'; readonly reason: string | undefined };
+
+/** A value together with what it was concluded from, in a few words fit for the screen. */
+export interface Judged<T> {
+  readonly value: T;
+  readonly evidence: string;
+}
+
+/** One socket message or server-sent event. */
+export interface StreamMessage {
+  readonly direction: 'sent' | 'received';
+  readonly at: EpochMs | undefined;
+  readonly opcode: number | undefined;
+  readonly data: string;
+}
+
+/** One request with its response: an entry of the capture, read and classified. */
+export interface Exchange {
+  readonly index: ExchangeIndex;
+  readonly pageId: PageId | undefined;
+  readonly startedAt: EpochMs | undefined;
+  /** Length from its start to its end: the sum of the phases, else the recorder's own `time`. In ms, >= 0. */
+  readonly timeMs: number | undefined;
+  readonly phases: Phases;
+  readonly request: RequestPart;
+  readonly outcome: Outcome;
+  /** Response bytes that crossed the network, headers included where known; what really crossed, so 0 from cache. */
+  readonly wireBytes: number | undefined;
+  /** Response bytes after decoding, as the page received them. */
+  readonly bodyBytes: number | undefined;
+  readonly kind: Judged<Kind>;
+  readonly source: Judged<Source>;
+  readonly serverAddress: string | undefined;
+  readonly connectionId: string | undefined;
+  readonly priority: string | undefined;
+  readonly messages: readonly StreamMessage[];
+  /** What was odd in the entry and how it was read. */
+  readonly notes: readonly string[];
+}
+
+/** The response, also where it was cut off; absent when none arrived. */
+export const findResponse = (exchange: Exchange): ResponsePart | undefined =>
+  exchange.outcome.type === 'unanswered' ? undefined : exchange.outcome.response;
+
+/** The status code; unknown when no answer arrived. */
+export const findStatus = (exchange: Exchange): number | undefined => findResponse(exchange)?.status;
+
+/** The first value of a header, its name compared without case (RFC 9110 5.1). */
+export function findHeader(headers: readonly NameValue[], name: string): string | undefined {
+  const wanted = name.toLowerCase();
+  for (const header of headers) {
+    if (header.name.toLowerCase() === wanted) return header.value;
+  }
+  return undefined;
+}
+
+/**
+ * Why the exchange counts as failed, in a few words; absent when it did not fail.
+ * Failed: no answer, cut off, or a status of 400 and more (RFC 9110 15.5, 15.6); not a stream that the page closed.
+ */
+export function findFailure(exchange: Exchange): string | undefined {
+  const { outcome } = exchange;
+  switch (outcome.type) {
+    case 'unanswered':
+      return outcome.reason === undefined ? 'no answer' : `no answer: ${outcome.reason}`;
+    case 'cut':
+      // An event stream has no end of its own: the page that closes it has had what it wanted.
+      if (exchange.kind.value === 'stream' && /abort/i.test(outcome.reason)) return undefined;
+      return `cut off after status ${outcome.response.status}: ${outcome.reason}`;
+    case 'answered': {
+      const { status, statusText } = outcome.response;
+      if (status < 400) return undefined;
+      return statusText === '' ? `status ${status}` : `status ${status} ${statusText}`;
+    }
+    default:
+      return outcome satisfies never;
+  }
+}

@@ -1,0 +1,28 @@
+// The words of the product as types. Start with capture.ts, then exchange.ts.
+export { type EpochMs, type ExchangeIndex, epochMs, exchangeIndex, type PageId, pageId } from './brand';
+export {
+  type Capture,
+  type Completeness,
+  findMilestoneMs,
+  type Milestone,
+  type Page,
+  type ProgramName,
+} from './capture';
+export {
+  type Exchange,
+  findFailure,
+  findHeader,
+  findResponse,
+  findStatus,
+  type Judged,
+  type NameValue,
+  type Outcome,
+  type Payload,
+  type PayloadParam,
+  type RecordedText,
+  type RequestPart,
+  type ResponsePart,
+  type StreamMessage,
+} from './exchange';
+export { type Kind, type Party, type Source, sparesTheNetwork } from './kinds';
+export { firstByteMs, NO_PHASES, PHASES, type PhaseName, type Phases, setupMs, sumPhases } from './phases';

@@ -1,0 +1,58 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { NO_PHASES } from '../model';
+import { idleMs, type ProfileSpan, profileInFlight } from './profile';
+
+const span = (startMs: number, setup: number, wait: number, download: number): ProfileSpan => ({
+  startMs,
+  timeMs: setup + wait + download,
+  phases: { ...NO_PHASES, connectMs: setup, waitMs: wait, downloadMs: download },
+});
+
+describe('profileInFlight', () => {
+  it('counts by what each exchange is doing, exact at every change', () => {
+    const { steps, max } = profileInFlight([span(0, 10, 20, 30), span(20, 0, 20, 0)]);
+    expect(steps).toEqual([
+      { atMs: 0, settingUp: 1, waiting: 0, downloading: 0 },
+      { atMs: 10, settingUp: 0, waiting: 1, downloading: 0 },
+      { atMs: 20, settingUp: 0, waiting: 2, downloading: 0 },
+      { atMs: 30, settingUp: 0, waiting: 1, downloading: 1 },
+      { atMs: 40, settingUp: 0, waiting: 0, downloading: 1 },
+      { atMs: 60, settingUp: 0, waiting: 0, downloading: 0 },
+    ]);
+    expect(max).toBe(2);
+  });
+
+  it('does not count two at once where one starts when the other ends', () => {
+    expect(profileInFlight([span(0, 0, 10, 0), span(10, 0, 10, 0)]).max).toBe(1);
+  });
+
+  it('counts an exchange without phases as waiting for its whole length', () => {
+    const { steps } = profileInFlight([{ startMs: 5, timeMs: 10, phases: NO_PHASES }]);
+    expect(steps.map(({ atMs, waiting }) => [atMs, waiting])).toEqual([
+      [5, 1],
+      [15, 0],
+    ]);
+  });
+
+  it('agrees with plain counting at every moment, and its idle time with it too', () => {
+    const length = fc.integer({ min: 0, max: 40 });
+    const spans = fc.array(fc.tuple(fc.integer({ min: 0, max: 300 }), length, length, length), { maxLength: 30 });
+    fc.assert(
+      fc.property(spans, (raw) => {
+        const all = raw.map(([start, setup, wait, download]) => span(start, setup, wait, download));
+        const profile = profileInFlight(all);
+        const openAt = (ms: number): number =>
+          all.filter((one) => one.startMs <= ms && ms < one.startMs + one.timeMs).length;
+        let idle = 0;
+        for (let ms = 0; ms < 450; ms++) {
+          const step = profile.steps.findLast(({ atMs }) => atMs <= ms);
+          const open = step === undefined ? 0 : step.settingUp + step.waiting + step.downloading;
+          expect(open).toBe(openAt(ms));
+          if (open === 0) idle++;
+        }
+        expect(idleMs(profile, 0, 450)).toBe(idle);
+      }),
+    );
+  });
+});

@@ -1,0 +1,57 @@
+import type { CaptureOverview, ExchangeRow } from '../analysis';
+import type { BodyKind } from '../content';
+import type { Exchange } from '../model';
+
+// The shapes that cross between the server and the page.
+
+/** A capture as the shelf shows it. */
+export interface CaptureCard {
+  readonly id: string;
+  readonly name: string;
+  readonly fileBytes: number;
+  /** Milliseconds since 1970. */
+  readonly importedAt: number;
+  readonly utcOffsetMinutes: number | undefined;
+  readonly recorder: string | undefined;
+  readonly browser: string | undefined;
+  readonly overview: CaptureOverview;
+}
+
+/** How an upload ended well: it is on the shelf now, or it was there already. */
+export type ImportResult =
+  | { readonly type: 'imported'; readonly id: string; readonly name: string; readonly exchanges: number }
+  | { readonly type: 'duplicate'; readonly id: string; readonly name: string };
+
+/** Where an upload stands, as the server tells it while it goes on. */
+export type ImportProgress =
+  | { readonly phase: 'receiving'; readonly receivedBytes: number }
+  | { readonly phase: 'waiting' }
+  | { readonly phase: 'reading'; readonly readBytes: number; readonly totalBytes: number; readonly exchanges: number }
+  | { readonly phase: 'ended' };
+
+/** What went wrong, for the person who must act on it. */
+export interface ProblemAnswer {
+  readonly code: string;
+  readonly sentence: string;
+  readonly advice: string;
+}
+
+/** A response body without its bytes: how to show it, how long it is, and the beginning of its text. */
+export interface BodyView {
+  readonly kind: BodyKind;
+  readonly mimeType: string | undefined;
+  readonly byteLength: number | undefined;
+  /** The coding that the recorder had left in and that was taken off. */
+  readonly unpackedFrom: string | undefined;
+  /** Decoded text for kinds that are text; absent for the others. */
+  readonly text: string | undefined;
+  /** True where `text` stops before the body does. */
+  readonly isCut: boolean;
+}
+
+/** Everything about one exchange; its body's text is in `body`, not in the exchange. */
+export interface ExchangeDossier {
+  readonly row: ExchangeRow;
+  readonly exchange: Exchange;
+  readonly body: BodyView;
+}

@@ -1,0 +1,60 @@
+/** A length of time: under 10 ms one decimal, under 1 s whole ms, then s with two decimals. Unknown reads "unknown". */
+export function formatMs(ms: number | undefined): string {
+  if (ms === undefined) return 'unknown';
+  const sign = ms < 0 ? '−' : '';
+  const length = Math.abs(ms);
+  if (length === 0) return '0 ms';
+  if (length < 9.95) return `${sign}${length.toFixed(1)} ms`;
+  if (length < 999.5) return `${sign}${Math.round(length)} ms`;
+  return `${sign}${(length / 1000).toFixed(2)} s`;
+}
+
+const BYTE_UNITS = ['kB', 'MB', 'GB', 'TB'] as const;
+
+/** An amount of bytes in SI units (1 kB = 1,000 B). Unknown reads "unknown". */
+export function formatBytes(bytes: number | undefined): string {
+  if (bytes === undefined) return 'unknown';
+  if (bytes < 1000) return `${Math.round(bytes)} B`;
+  let amount = bytes;
+  for (const unit of BYTE_UNITS) {
+    amount /= 1000;
+    // 999.5 kB would round to 1000 kB: it is shown in the next unit instead.
+    if (amount < 9.95) return `${amount.toFixed(1)} ${unit}`;
+    if (amount < 999.5 || unit === 'TB') return `${Math.round(amount)} ${unit}`;
+  }
+  return `${Math.round(amount)} TB`;
+}
+
+/** Bytes in full with grouped digits, for hovering: "1,234,567 B". */
+export const formatExactBytes = (bytes: number | undefined): string =>
+  bytes === undefined ? 'unknown' : `${formatCount(bytes)} B`;
+
+/** A count with its digits in groups of three. */
+export const formatCount = (count: number): string => String(count).replace(/\B(?=(\d{3})+(?!\d))/g, ',');
+
+/** A share from 0 to 1 in whole per cent. */
+export const formatShare = (share: number | undefined): string =>
+  share === undefined ? 'unknown' : `${Math.round(share * 100)} %`;
+
+/** "1 exchange", "3 exchanges". */
+export const formatPlural = (count: number, noun: string, plural = `${noun}s`): string =>
+  `${formatCount(count)} ${count === 1 ? noun : plural}`;
+
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+const two = (value: number): string => String(value).padStart(2, '0');
+
+/** The name of a zone by its offset: "UTC", "UTC+2", "UTC−3:30". */
+export function formatZone(utcOffsetMinutes: number): string {
+  if (utcOffsetMinutes === 0) return 'UTC';
+  const minutes = Math.abs(utcOffsetMinutes);
+  const rest = minutes % 60;
+  const sign = utcOffsetMinutes < 0 ? '−' : '+';
+  return `UTC${sign}${Math.floor(minutes / 60)}${rest === 0 ? '' : `:${two(rest)}`}`;
+}
+
+/** An instant in a zone, without the zone's name: "3 Oct 2026, 09:14:07". */
+export function formatInstant(epoch: number, utcOffsetMinutes: number): string {
+  const local = new Date(epoch + utcOffsetMinutes * 60_000);
+  const date = `${local.getUTCDate()} ${MONTHS[local.getUTCMonth()]} ${local.getUTCFullYear()}`;
+  return `${date}, ${two(local.getUTCHours())}:${two(local.getUTCMinutes())}:${two(local.getUTCSeconds())}`;
+}

@@ -1,0 +1,11 @@
+// Numbers, instants and counts as the product writes them, in one place for every screen and the command line.
+export {
+  formatBytes,
+  formatCount,
+  formatExactBytes,
+  formatInstant,
+  formatMs,
+  formatPlural,
+  formatShare,
+  formatZone,
+} from './format';

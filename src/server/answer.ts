@@ -1,0 +1,42 @@
+import { promisify } from 'node:util';
+import { gzip } from 'node:zlib';
+import type { ProblemAnswer } from '#core/wire';
+import { log } from './log';
+import { PROBLEM_STATUS, ServerProblem } from './problem';
+
+const gzipAsync = promisify(gzip);
+/** Answers under this are not worth compressing. */
+const GZIP_FROM_BYTES = 2000;
+
+/** A JSON answer, compressed where the client takes that and it is worth it. */
+export async function json(request: Request, value: unknown, status = 200): Promise<Response> {
+  const text = JSON.stringify(value);
+  const headers = new Headers({ 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store' });
+  const takesGzip = request.headers.get('accept-encoding')?.includes('gzip') === true;
+  if (!takesGzip || text.length < GZIP_FROM_BYTES) return new Response(text, { status, headers });
+  headers.set('content-encoding', 'gzip');
+  return new Response(new Uint8Array(await gzipAsync(text, { level: 4 })), { status, headers });
+}
+
+/** Runs an endpoint and turns whatever it throws into status, code and sentence: the one place where errors end. */
+export async function answer(run: () => Promise<Response> | Response): Promise<Response> {
+  try {
+    return await run();
+  } catch (error) {
+    return problemResponse(error);
+  }
+}
+
+export function problemResponse(error: unknown): Response {
+  const problem = error instanceof ServerProblem ? error : unexpected(error);
+  const body: ProblemAnswer = { code: problem.code, sentence: problem.sentence, advice: problem.advice };
+  return new Response(JSON.stringify(body), {
+    status: PROBLEM_STATUS[problem.code],
+    headers: { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store' },
+  });
+}
+
+function unexpected(error: unknown): ServerProblem {
+  log.error({ error }, 'a request failed unexpectedly');
+  return new ServerProblem('internal', 'Trazado failed at this request.', 'Try again; its log says what happened.');
+}

@@ -1,0 +1,221 @@
+import { and, asc, desc, eq, isNotNull, isNull, lt, ne, sql } from 'drizzle-orm';
+import { ANALYSIS_VERSION, type CaptureOverview, type ExchangeRow } from '#core/analysis';
+import type { HarOutline, Json } from '#core/har';
+import {
+  type Completeness,
+  epochMs,
+  exchangeIndex,
+  type Kind,
+  PHASES,
+  type PhaseName,
+  pageId,
+  type Source,
+} from '#core/model';
+import type { CaptureCard } from '#core/wire';
+import { dropOrphanBodies } from './bodies';
+import type { Connection } from './connection';
+import { analyses, captures, exchanges, pages } from './schema';
+
+const listed = {
+  id: captures.id,
+  name: captures.name,
+  fileBytes: captures.fileBytes,
+  importedAt: captures.importedAt,
+  utcOffsetMinutes: captures.utcOffsetMinutes,
+  recorder: captures.recorder,
+  browser: captures.browser,
+  overview: analyses.overview,
+};
+
+type ListedRow = { [Key in keyof typeof listed]: (typeof listed)[Key]['_']['data'] | null };
+
+function toStored(row: ListedRow): CaptureCard {
+  return {
+    id: row.id ?? '',
+    name: row.name ?? '',
+    fileBytes: row.fileBytes ?? 0,
+    importedAt: row.importedAt ?? 0,
+    utcOffsetMinutes: row.utcOffsetMinutes ?? undefined,
+    recorder: row.recorder ?? undefined,
+    browser: row.browser ?? undefined,
+    overview: JSON.parse(row.overview ?? '{}') as CaptureOverview,
+  };
+}
+
+/** Every capture on the shelf, the newest first. */
+export function listCaptures({ db }: Connection): CaptureCard[] {
+  const rows = db
+    .select(listed)
+    .from(captures)
+    .innerJoin(analyses, eq(analyses.captureId, captures.id))
+    .where(isNull(captures.deletedAt))
+    .orderBy(desc(captures.importedAt), asc(captures.name))
+    .all();
+  return rows.map(toStored);
+}
+
+export function findCapture({ db }: Connection, id: string): CaptureCard | undefined {
+  const row = db
+    .select(listed)
+    .from(captures)
+    .innerJoin(analyses, eq(analyses.captureId, captures.id))
+    .where(and(eq(captures.id, id), isNull(captures.deletedAt)))
+    .get();
+  return row === undefined ? undefined : toStored(row);
+}
+
+/** The capture that was read from the same bytes, if it is on the shelf. */
+export function findByHash({ db }: Connection, sha256: string): { id: string; name: string } | undefined {
+  return db
+    .select({ id: captures.id, name: captures.name })
+    .from(captures)
+    .where(and(eq(captures.sha256, sha256), isNull(captures.deletedAt)))
+    .get();
+}
+
+/** Renames a capture. False where there is none. */
+export function renameCapture({ db }: Connection, id: string, name: string): boolean {
+  return db.update(captures).set({ name }).where(eq(captures.id, id)).run().changes > 0;
+}
+
+/** Takes a capture off the shelf, or puts it back. False where there is none. */
+export function setDeleted({ db }: Connection, id: string, deletedAt: number | undefined): boolean {
+  const result = db
+    .update(captures)
+    .set({ deletedAt: deletedAt ?? null })
+    .where(eq(captures.id, id))
+    .run();
+  return result.changes > 0;
+}
+
+/** Removes for good what was deleted before an instant, and the bodies that nobody else holds. */
+export function purgeDeleted(connection: Connection, before: number): number {
+  const { changes } = connection.db
+    .delete(captures)
+    .where(and(isNotNull(captures.deletedAt), lt(captures.deletedAt, before)))
+    .run();
+  if (changes > 0) dropOrphanBodies(connection);
+  return changes;
+}
+
+/** Ids of captures that an older version analysed. */
+export function findOutdated({ db }: Connection): string[] {
+  const rows = db.select({ id: analyses.captureId }).from(analyses).where(ne(analyses.version, ANALYSIS_VERSION)).all();
+  return rows.map((row) => row.id);
+}
+
+/** Writes an analysis in place of any earlier one: its rows and its overview. */
+export function writeAnalysis(
+  { db }: Connection,
+  captureId: string,
+  rows: readonly ExchangeRow[],
+  overview: CaptureOverview,
+): void {
+  db.delete(exchanges).where(eq(exchanges.captureId, captureId)).run();
+  db.delete(analyses).where(eq(analyses.captureId, captureId)).run();
+  const insert = db
+    .insert(exchanges)
+    .values({
+      captureId,
+      place: sql.placeholder('place'),
+      pageId: sql.placeholder('pageId'),
+      pageInferred: sql.placeholder('pageInferred'),
+      method: sql.placeholder('method'),
+      url: sql.placeholder('url'),
+      host: sql.placeholder('host'),
+      status: sql.placeholder('status'),
+      protocol: sql.placeholder('protocol'),
+      kind: sql.placeholder('kind'),
+      kindEvidence: sql.placeholder('kindEvidence'),
+      source: sql.placeholder('source'),
+      sourceEvidence: sql.placeholder('sourceEvidence'),
+      party: sql.placeholder('party'),
+      startedAt: sql.placeholder('startedAt'),
+      startMs: sql.placeholder('startMs'),
+      timeMs: sql.placeholder('timeMs'),
+      heldMs: sql.placeholder('heldMs'),
+      lookupMs: sql.placeholder('lookupMs'),
+      connectMs: sql.placeholder('connectMs'),
+      secureMs: sql.placeholder('secureMs'),
+      sendMs: sql.placeholder('sendMs'),
+      waitMs: sql.placeholder('waitMs'),
+      downloadMs: sql.placeholder('downloadMs'),
+      wireBytes: sql.placeholder('wireBytes'),
+      bodyBytes: sql.placeholder('bodyBytes'),
+      mimeType: sql.placeholder('mimeType'),
+      operation: sql.placeholder('operation'),
+      failure: sql.placeholder('failure'),
+    })
+    .prepare();
+  for (const row of rows) {
+    const { index, phases, ...rest } = row;
+    insert.run(nullify({ ...rest, ...phases, place: index }));
+  }
+  db.insert(analyses)
+    .values({ captureId, version: ANALYSIS_VERSION, overview: JSON.stringify(overview) })
+    .run();
+}
+
+/** SQLite knows null, the model knows absence. */
+const nullify = (values: Record<string, unknown>): Record<string, unknown> =>
+  Object.fromEntries(Object.entries(values).map(([key, value]) => [key, value ?? null]));
+
+/** The rows of a capture's exchanges in the order of the file, or the one at a place. */
+export function readRows({ db }: Connection, captureId: string, place?: number): ExchangeRow[] {
+  const ofCapture = eq(exchanges.captureId, captureId);
+  const wanted = place === undefined ? ofCapture : and(ofCapture, eq(exchanges.place, place));
+  const stored = db.select().from(exchanges).where(wanted).orderBy(asc(exchanges.place)).all();
+  return stored.map((row): ExchangeRow => {
+    const phases = Object.fromEntries(PHASES.map((name) => [name, row[name] ?? undefined])) as {
+      [Name in PhaseName]: number | undefined;
+    };
+    return {
+      index: exchangeIndex(row.place),
+      pageId: row.pageId === null ? undefined : pageId(row.pageId),
+      pageInferred: row.pageInferred,
+      method: row.method,
+      url: row.url,
+      host: row.host,
+      status: row.status ?? undefined,
+      protocol: row.protocol ?? undefined,
+      kind: row.kind as Kind,
+      kindEvidence: row.kindEvidence,
+      source: row.source as Source,
+      sourceEvidence: row.sourceEvidence,
+      party: row.party ?? undefined,
+      startedAt: row.startedAt === null ? undefined : epochMs(row.startedAt),
+      startMs: row.startMs ?? undefined,
+      timeMs: row.timeMs ?? undefined,
+      phases,
+      wireBytes: row.wireBytes ?? undefined,
+      bodyBytes: row.bodyBytes ?? undefined,
+      mimeType: row.mimeType ?? undefined,
+      operation: row.operation ?? undefined,
+      failure: row.failure ?? undefined,
+    };
+  });
+}
+
+/** What encloses a capture's entries, as it was read, and how far the reading came. */
+export function getOutline(
+  { db }: Connection,
+  captureId: string,
+): { readonly outline: HarOutline; readonly pages: Json[]; readonly completeness: Completeness } {
+  const capture = db
+    .select({ outline: captures.outline, completeness: captures.completeness })
+    .from(captures)
+    .where(eq(captures.id, captureId))
+    .get();
+  if (capture === undefined) throw new Error(`There is no capture ${captureId}.`);
+  const raws = db
+    .select({ raw: pages.raw })
+    .from(pages)
+    .where(eq(pages.captureId, captureId))
+    .orderBy(asc(pages.place))
+    .all();
+  return {
+    outline: JSON.parse(capture.outline) as HarOutline,
+    pages: raws.map(({ raw }) => JSON.parse(raw) as Json),
+    completeness: JSON.parse(capture.completeness) as Completeness,
+  };
+}

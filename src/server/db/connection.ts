@@ -1,0 +1,55 @@
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import Database from 'better-sqlite3';
+import { type BetterSQLite3Database, drizzle } from 'drizzle-orm/better-sqlite3';
+import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
+import { findPackageRoot } from '../package-root';
+import * as schema from './schema';
+
+export interface Connection {
+  readonly db: BetterSQLite3Database<typeof schema>;
+  readonly sqlite: Database.Database;
+}
+
+/** How long a writer waits for another connection's transaction. The server's own writes retry instead of waiting. */
+const WORKER_BUSY_MS = 60_000;
+
+/**
+ * Opens the database of a data folder: write-ahead log, foreign keys on.
+ * @param waits true for a connection outside the server's main thread, which may block while another one writes
+ */
+export function openConnection(dataFolder: string, waits: boolean): Connection {
+  mkdirSync(dataFolder, { recursive: true });
+  const sqlite = new Database(join(dataFolder, 'trazado.db'), { timeout: waits ? WORKER_BUSY_MS : 0 });
+  // Only a database that has no tables yet takes this setting; freed pages then go back to the file system.
+  sqlite.pragma('auto_vacuum = INCREMENTAL');
+  sqlite.pragma('journal_mode = WAL');
+  sqlite.pragma('synchronous = NORMAL');
+  sqlite.pragma('foreign_keys = ON');
+  return { db: drizzle(sqlite, { schema }), sqlite };
+}
+
+/** Brings the tables to this version's shape. */
+export function migrateDatabase(connection: Connection): void {
+  migrate(connection.db, { migrationsFolder: join(findPackageRoot(), 'src/server/db/migrations') });
+}
+
+const BUSY_RETRY_MS = 25;
+const BUSY_LIMIT_MS = 120_000;
+
+/** Runs a write of the main thread; while an import holds the database it tries again without stalling the server. */
+export async function writeWhenFree<T>(write: () => T): Promise<T> {
+  const until = Date.now() + BUSY_LIMIT_MS;
+  for (;;) {
+    try {
+      return write();
+    } catch (error) {
+      const isBusy = (error as { code?: unknown }).code === 'SQLITE_BUSY' || isBusyCause(error);
+      if (!isBusy || Date.now() > until) throw error;
+      await new Promise((resolve) => setTimeout(resolve, BUSY_RETRY_MS));
+    }
+  }
+}
+
+const isBusyCause = (error: unknown): boolean =>
+  error instanceof Error && (error.cause as { code?: unknown } | undefined)?.code === 'SQLITE_BUSY';

@@ -1,0 +1,86 @@
+import { and, asc, eq, gt, sql } from 'drizzle-orm';
+import { isObject, type Json, member } from '#core/har';
+import { type BodyForm, bodyWriter, storedFormOf, textOf } from './bodies';
+import type { Connection } from './connection';
+import { bodies, entries } from './schema';
+
+export interface StoredEntry {
+  readonly place: number;
+  /** The entry as it was read, its body's text put back. */
+  readonly value: Json;
+}
+
+/** Writes entries without their body's text, which goes to the bodies; an empty text marks its place. */
+export function entryWriter(connection: Connection, captureId: string): (value: Json, place: number) => void {
+  const writeBody = bodyWriter(connection);
+  const insert = connection.db
+    .insert(entries)
+    .values({
+      captureId,
+      place: sql.placeholder('place'),
+      raw: sql.placeholder('raw'),
+      bodySha256: sql.placeholder('bodySha256'),
+      bodyForm: sql.placeholder('bodyForm'),
+    })
+    .prepare();
+  return (value, place) => {
+    const content = member(member(value, 'response'), 'content');
+    const text = member(content, 'text');
+    let bodySha256: string | null = null;
+    let bodyForm: BodyForm | null = null;
+    if (isObject(content) && typeof text === 'string') {
+      const stored = storedFormOf(text, member(content, 'encoding') === 'base64');
+      bodySha256 = writeBody(stored.bytes);
+      bodyForm = stored.form;
+      // The entry belongs to this import alone; emptying it in place spares a copy of every entry.
+      (content as { text: string }).text = '';
+    }
+    insert.run({ place, raw: JSON.stringify(value), bodySha256, bodyForm });
+  };
+}
+
+const restorable = { place: entries.place, raw: entries.raw, form: entries.bodyForm, bytes: bodies.bytes };
+
+/** One entry as it was read; undefined where the capture has none at that place. */
+export function findEntry({ db }: Connection, captureId: string, place: number): StoredEntry | undefined {
+  const row = db
+    .select(restorable)
+    .from(entries)
+    .leftJoin(bodies, eq(bodies.sha256, entries.bodySha256))
+    .where(and(eq(entries.captureId, captureId), eq(entries.place, place)))
+    .get();
+  return row === undefined ? undefined : restore(row);
+}
+
+/** Every entry of a capture as it was read, one at a time, in the order of the file. */
+export function* readEntries({ db }: Connection, captureId: string): Generator<StoredEntry> {
+  for (let last = -1; ; ) {
+    const row = db
+      .select(restorable)
+      .from(entries)
+      .leftJoin(bodies, eq(bodies.sha256, entries.bodySha256))
+      .where(and(eq(entries.captureId, captureId), gt(entries.place, last)))
+      .orderBy(asc(entries.place))
+      .limit(1)
+      .get();
+    if (row === undefined) return;
+    last = row.place;
+    yield restore(row);
+  }
+}
+
+interface RestorableRow {
+  readonly place: number;
+  readonly raw: string;
+  readonly form: BodyForm | null;
+  readonly bytes: Buffer | null;
+}
+
+function restore(row: RestorableRow): StoredEntry {
+  const value = JSON.parse(row.raw) as Json;
+  if (row.form !== null && row.bytes !== null) {
+    const { content } = (value as unknown as { response: { content: { text: string } } }).response;
+    content.text = textOf({ bytes: row.bytes, form: row.form });
+  }
+  return { place: row.place, value };
+}

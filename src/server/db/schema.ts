@@ -1,0 +1,107 @@
+import { blob, index, integer, primaryKey, real, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+
+/** One kept capture. `sha256` is of the file's bytes as they came, so that the same file is recognised. */
+export const captures = sqliteTable(
+  'captures',
+  {
+    id: text('id').primaryKey(),
+    name: text('name').notNull(),
+    sha256: text('sha256').notNull(),
+    fileBytes: integer('file_bytes').notNull(),
+    importedAt: integer('imported_at').notNull(),
+    /** When it was deleted; it can be brought back until it is purged. */
+    deletedAt: integer('deleted_at'),
+    recordedAt: real('recorded_at'),
+    utcOffsetMinutes: integer('utc_offset_minutes'),
+    recorder: text('recorder'),
+    browser: text('browser'),
+    /** HarOutline as JSON: what encloses the lists, for saving the file again. */
+    outline: text('outline').notNull(),
+    /** How far its reading came, as JSON. */
+    completeness: text('completeness').notNull(),
+  },
+  (table) => [index('captures_sha256').on(table.sha256)],
+);
+
+const captureId = () =>
+  text('capture_id')
+    .notNull()
+    .references(() => captures.id, { onDelete: 'cascade' });
+
+export const pages = sqliteTable(
+  'pages',
+  {
+    captureId: captureId(),
+    place: integer('place').notNull(),
+    /** The page as JSON, as it was read. */
+    raw: text('raw').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.captureId, table.place] })],
+);
+
+/** Bodies by the SHA-256 of their bytes; the same bytes are kept once, whoever has them. */
+export const bodies = sqliteTable('bodies', {
+  sha256: text('sha256').primaryKey(),
+  bytes: blob('bytes', { mode: 'buffer' }).notNull(),
+});
+
+/** Entries as JSON, each without its response body, which is in `bodies`. */
+export const entries = sqliteTable(
+  'entries',
+  {
+    captureId: captureId(),
+    place: integer('place').notNull(),
+    raw: text('raw').notNull(),
+    bodySha256: text('body_sha256').references(() => bodies.sha256),
+    /** How the recorded characters became the body's bytes, and become characters again. */
+    bodyForm: text('body_form', { enum: ['utf8', 'utf16', 'base64'] }),
+  },
+  (table) => [primaryKey({ columns: [table.captureId, table.place] }), index('entries_body').on(table.bodySha256)],
+);
+
+/** The rows of the analysis: one exchange each, scalars only. */
+export const exchanges = sqliteTable(
+  'exchanges',
+  {
+    captureId: captureId(),
+    place: integer('place').notNull(),
+    pageId: text('page_id'),
+    pageInferred: integer('page_inferred', { mode: 'boolean' }).notNull(),
+    method: text('method').notNull(),
+    url: text('url').notNull(),
+    host: text('host').notNull(),
+    status: integer('status'),
+    protocol: text('protocol'),
+    kind: text('kind').notNull(),
+    kindEvidence: text('kind_evidence').notNull(),
+    source: text('source').notNull(),
+    sourceEvidence: text('source_evidence').notNull(),
+    party: text('party', { enum: ['first', 'third'] }),
+    startedAt: real('started_at'),
+    startMs: real('start_ms'),
+    timeMs: real('time_ms'),
+    heldMs: real('held_ms'),
+    lookupMs: real('lookup_ms'),
+    connectMs: real('connect_ms'),
+    secureMs: real('secure_ms'),
+    sendMs: real('send_ms'),
+    waitMs: real('wait_ms'),
+    downloadMs: real('download_ms'),
+    wireBytes: integer('wire_bytes'),
+    bodyBytes: integer('body_bytes'),
+    mimeType: text('mime_type'),
+    operation: text('operation'),
+    failure: text('failure'),
+  },
+  (table) => [primaryKey({ columns: [table.captureId, table.place] })],
+);
+
+/** What was computed of a whole capture, with the version of the computation: a newer one computes it again. */
+export const analyses = sqliteTable('analyses', {
+  captureId: text('capture_id')
+    .primaryKey()
+    .references(() => captures.id, { onDelete: 'cascade' }),
+  version: integer('version').notNull(),
+  /** CaptureOverview as JSON. */
+  overview: text('overview').notNull(),
+});

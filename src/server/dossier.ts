@@ -1,0 +1,61 @@
+import { bodyKind, type DecodedBody, decodeBody, decodeText } from '#core/content';
+import { isObject, normaliseEntry } from '#core/har';
+import { type Exchange, findHeader, findResponse } from '#core/model';
+import type { BodyView, ExchangeDossier } from '#core/wire';
+import { readRows } from './db/captures';
+import type { Connection } from './db/connection';
+import { findEntry } from './db/entries';
+import { inflateWithZlib } from './inflate';
+import { ServerProblem } from './problem';
+
+/** Text sent along with a dossier; the rest comes with the body itself. */
+const TEXT_LIMIT_CHARS = 200_000;
+
+/** The exchange at a place, read from its kept entry. */
+export function getExchange(connection: Connection, captureId: string, place: number): Exchange {
+  const entry = findEntry(connection, captureId, place);
+  if (entry === undefined || !isObject(entry.value)) {
+    throw new ServerProblem('not-found', `There is no exchange #${place + 1} here.`, 'Open it from its capture.');
+  }
+  return normaliseEntry(entry.value, place);
+}
+
+/** Everything about one exchange that the dossier shows. */
+export function getDossier(connection: Connection, captureId: string, place: number): ExchangeDossier {
+  const exchange = getExchange(connection, captureId, place);
+  const row = readRows(connection, captureId, place)[0];
+  if (row === undefined) throw new Error(`exchange ${place} has no row`);
+  return { row, exchange: withoutBody(exchange), body: viewBody(exchange) };
+}
+
+/** The decoded body of an exchange; undefined where none was recorded. */
+export function findBody(exchange: Exchange): DecodedBody | undefined {
+  const response = findResponse(exchange);
+  return response === undefined ? undefined : decodeBody(response, inflateWithZlib);
+}
+
+function viewBody(exchange: Exchange): BodyView {
+  const response = findResponse(exchange);
+  const body = findBody(exchange);
+  const mimeType = response?.mimeType;
+  const kind = bodyKind(mimeType, body?.bytes);
+  // Recorders store text decoded to Unicode while the type keeps the old charset: only base64 is still in that charset.
+  const type =
+    response?.body?.encoding === 'text' ? undefined : (mimeType ?? findHeader(response?.headers ?? [], 'content-type'));
+  const isText = kind === 'text' || kind === 'json';
+  const text = body !== undefined && isText ? decodeText(body.bytes, type) : undefined;
+  return {
+    kind,
+    mimeType,
+    byteLength: body?.bytes.length,
+    unpackedFrom: body?.unpackedFrom,
+    text: text?.slice(0, TEXT_LIMIT_CHARS),
+    isCut: (text?.length ?? 0) > TEXT_LIMIT_CHARS,
+  };
+}
+
+function withoutBody(exchange: Exchange): Exchange {
+  const { outcome } = exchange;
+  if (outcome.type === 'unanswered') return exchange;
+  return { ...exchange, outcome: { ...outcome, response: { ...outcome.response, body: undefined } } };
+}

@@ -1,0 +1,114 @@
+import { closeSync, openSync, readSync } from 'node:fs';
+import { eq } from 'drizzle-orm';
+import { analyse, type ExchangeFacts, takeFacts } from '#core/analysis';
+import { type HarEnd, HarReader, isObject, normaliseEntry } from '#core/har';
+import type { Capture } from '#core/model';
+import type { ImportResult } from '#core/wire';
+import { findByHash, writeAnalysis } from '../db/captures';
+import type { Connection } from '../db/connection';
+import { entryWriter } from '../db/entries';
+import { captures, pages } from '../db/schema';
+
+export interface ImportOrder {
+  readonly captureId: string;
+  readonly path: string;
+  readonly name: string;
+  readonly sha256: string;
+  readonly fileBytes: number;
+  readonly now: number;
+}
+
+/** Told after each chunk. */
+export interface ReadingProgress {
+  readonly readBytes: number;
+  readonly totalBytes: number;
+  readonly exchanges: number;
+}
+
+export class ImportCancelled extends Error {
+  constructor() {
+    super('The import was cancelled; nothing was kept.');
+    this.name = 'ImportCancelled';
+  }
+}
+
+const CHUNK_BYTES = 1024 * 1024;
+
+/**
+ * Reads a file into the database in one transaction: the capture is there whole or not at all. Never holds more than
+ * one entry. Throws HarError for a file that is no capture, ImportCancelled when `goOn` says no.
+ * @param goOn told of the progress after each chunk; false stops the import
+ */
+export function importFile(
+  connection: Connection,
+  order: ImportOrder,
+  goOn: (progress: ReadingProgress) => boolean,
+): ImportResult {
+  const run = connection.sqlite.transaction((): ImportResult => {
+    const same = findByHash(connection, order.sha256);
+    if (same !== undefined) return { type: 'duplicate', ...same };
+    const { captureId: id, name, sha256, fileBytes, now } = order;
+    connection.db
+      .insert(captures)
+      .values({ id, name, sha256, fileBytes, importedAt: now, outline: '{}', completeness: '{}' })
+      .run();
+    const facts: ExchangeFacts[] = [];
+    const end = readInto(connection, order, facts, goOn);
+    const { capture } = end;
+    const { rows, overview } = analyse(facts, capture.pages, capture.completeness);
+    writeAnalysis(connection, id, rows, overview);
+    connection.db
+      .update(captures)
+      .set({
+        outline: JSON.stringify(end.outline),
+        completeness: JSON.stringify(capture.completeness),
+        recordedAt: overview.recordedAt ?? null,
+        utcOffsetMinutes: capture.utcOffsetMinutes ?? null,
+        recorder: programName(capture.recorder),
+        browser: programName(capture.browser),
+      })
+      .where(eq(captures.id, id))
+      .run();
+    return { type: 'imported', id, name, exchanges: facts.length };
+  });
+  return run.immediate();
+}
+
+const programName = (program: Capture['recorder']): string | null =>
+  program === undefined ? null : [program.name, program.version].filter((part) => part !== undefined).join(' ');
+
+function readInto(
+  connection: Connection,
+  order: ImportOrder,
+  facts: ExchangeFacts[],
+  goOn: (progress: ReadingProgress) => boolean,
+): HarEnd {
+  const { captureId } = order;
+  const writeEntry = entryWriter(connection, captureId);
+  const reader = new HarReader({
+    onPage: (page, place) =>
+      connection.db
+        .insert(pages)
+        .values({ captureId, place, raw: JSON.stringify(page) })
+        .run(),
+    onEntry: ({ value, place }) => {
+      if (isObject(value)) facts.push(takeFacts(normaliseEntry(value, place)));
+      writeEntry(value, place);
+    },
+  });
+  const file = openSync(order.path, 'r');
+  try {
+    let readBytes = 0;
+    for (;;) {
+      const chunk = Buffer.allocUnsafe(CHUNK_BYTES);
+      const length = readSync(file, chunk, 0, CHUNK_BYTES, null);
+      if (length === 0) break;
+      reader.push(chunk.subarray(0, length));
+      readBytes += length;
+      if (!goOn({ readBytes, totalBytes: order.fileBytes, exchanges: facts.length })) throw new ImportCancelled();
+    }
+  } finally {
+    closeSync(file);
+  }
+  return reader.end();
+}

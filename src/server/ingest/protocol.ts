@@ -1,0 +1,24 @@
+import type { ImportResult } from '#core/wire';
+import type { ImportOrder, ReadingProgress } from './import-file';
+
+/** What the ingest worker is started with. The flag's first element turns 1 to cancel the running import. */
+export interface WorkerData {
+  readonly dataFolder: string;
+  readonly cancelFlag: SharedArrayBuffer;
+}
+
+export type ToWorker =
+  | { readonly type: 'import'; readonly order: ImportOrder }
+  | { readonly type: 'tidy'; readonly deletedBefore: number }
+  | { readonly type: 'close' };
+
+export type FromWorker =
+  | { readonly type: 'progress'; readonly progress: ReadingProgress }
+  | { readonly type: 'done'; readonly result: ImportResult }
+  | { readonly type: 'tidied' }
+  | {
+      readonly type: 'failed';
+      readonly reason: 'unreadable' | 'cancelled' | 'internal';
+      readonly sentence: string;
+      readonly advice: string;
+    };

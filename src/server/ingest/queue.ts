@@ -1,0 +1,131 @@
+import { join } from 'node:path';
+import { Worker } from 'node:worker_threads';
+import type { ImportResult } from '#core/wire';
+import { findPackageRoot } from '../package-root';
+import { ServerProblem } from '../problem';
+import type { ImportOrder, ReadingProgress } from './import-file';
+import type { FromWorker, ToWorker, WorkerData } from './protocol';
+
+interface Job {
+  readonly message: ToWorker;
+  readonly onProgress: (progress: ReadingProgress) => void;
+  readonly resolve: (result: ImportResult | undefined) => void;
+  readonly reject: (error: unknown) => void;
+  readonly signal: AbortSignal | undefined;
+}
+
+const cancelled = (): ServerProblem =>
+  new ServerProblem('cancelled', 'The import was cancelled; nothing was kept.', 'Drop the file again to import it.');
+
+/** One writing thread and the jobs that wait for it, first come, first served. */
+export class IngestQueue {
+  readonly #dataFolder: string;
+  readonly #flag = new Int32Array(new SharedArrayBuffer(4));
+  readonly #waiting: Job[] = [];
+  #running: Job | undefined;
+  #worker: Worker | undefined;
+
+  constructor(dataFolder: string) {
+    this.#dataFolder = dataFolder;
+  }
+
+  /** Imports a file; resolves when the capture is on the shelf or is found to be there already. */
+  async import(
+    order: ImportOrder,
+    onProgress: (progress: ReadingProgress) => void,
+    signal?: AbortSignal,
+  ): Promise<ImportResult> {
+    const result = await this.#enqueue({ type: 'import', order }, onProgress, signal);
+    if (result === undefined) throw new Error('The import ended without a result.');
+    return result;
+  }
+
+  /** Purges what was deleted before an instant and analyses again what an older version analysed. */
+  async tidy(deletedBefore: number): Promise<void> {
+    await this.#enqueue({ type: 'tidy', deletedBefore });
+  }
+
+  async close(): Promise<void> {
+    const worker = this.#worker;
+    if (worker === undefined) return;
+    const ended = new Promise((resolve) => worker.once('exit', resolve));
+    worker.postMessage({ type: 'close' } satisfies ToWorker);
+    await ended;
+  }
+
+  #enqueue(
+    message: ToWorker,
+    onProgress: (progress: ReadingProgress) => void = () => undefined,
+    signal?: AbortSignal,
+  ): Promise<ImportResult | undefined> {
+    return new Promise((resolve, reject) => {
+      const job: Job = { message, onProgress, resolve, reject, signal };
+      this.#waiting.push(job);
+      signal?.addEventListener('abort', () => this.#cancel(job), { once: true });
+      this.#next();
+    });
+  }
+
+  #cancel(job: Job): void {
+    if (this.#running === job) {
+      Atomics.store(this.#flag, 0, 1);
+      return;
+    }
+    const place = this.#waiting.indexOf(job);
+    if (place === -1) return;
+    this.#waiting.splice(place, 1);
+    job.reject(cancelled());
+  }
+
+  #next(): void {
+    if (this.#running !== undefined) return;
+    const job = this.#waiting.shift();
+    if (job === undefined) return;
+    if (job.signal?.aborted === true) {
+      job.reject(cancelled());
+      this.#next();
+      return;
+    }
+    this.#running = job;
+    Atomics.store(this.#flag, 0, 0);
+    this.#worker ??= this.#start();
+    this.#worker.postMessage(job.message);
+  }
+
+  #start(): Worker {
+    const workerData: WorkerData = {
+      dataFolder: this.#dataFolder,
+      cancelFlag: this.#flag.buffer as SharedArrayBuffer,
+    };
+    const worker = new Worker(join(findPackageRoot(), 'dist/node/ingest-worker.js'), { workerData });
+    worker.on('message', (message: FromWorker) => this.#hear(message));
+    worker.on('error', (error) => this.#lose(error));
+    worker.unref();
+    return worker;
+  }
+
+  #hear(message: FromWorker): void {
+    const job = this.#running;
+    if (job === undefined) return;
+    if (message.type === 'progress') {
+      job.onProgress(message.progress);
+      return;
+    }
+    this.#running = undefined;
+    if (message.type === 'failed') {
+      job.reject(new ServerProblem(message.reason, message.sentence, message.advice));
+    } else job.resolve(message.type === 'done' ? message.result : undefined);
+    this.#next();
+  }
+
+  /** The thread died, as it does when memory runs out: its job fails, the next one gets a new thread. */
+  #lose(error: Error): void {
+    this.#worker = undefined;
+    const job = this.#running;
+    this.#running = undefined;
+    job?.reject(
+      new ServerProblem('internal', `The import broke off: ${error.message}.`, 'Nothing was kept; try it once more.'),
+    );
+    this.#next();
+  }
+}

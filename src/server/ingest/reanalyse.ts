@@ -1,0 +1,21 @@
+import { analyse, takeFacts } from '#core/analysis';
+import { isObject, normaliseEntry, normalisePage } from '#core/har';
+import { findOutdated, getOutline, writeAnalysis } from '../db/captures';
+import type { Connection } from '../db/connection';
+import { readEntries } from '../db/entries';
+
+/** Analyses again what an older version analysed. Returns how many captures that were. */
+export function reanalyseOutdated(connection: Connection): number {
+  const ids = findOutdated(connection);
+  for (const id of ids) connection.sqlite.transaction(() => reanalyse(connection, id)).immediate();
+  return ids.length;
+}
+
+function reanalyse(connection: Connection, id: string): void {
+  const { pages, completeness } = getOutline(connection, id);
+  const facts = [...readEntries(connection, id)].flatMap(({ value, place }) =>
+    isObject(value) ? takeFacts(normaliseEntry(value, place)) : [],
+  );
+  const { rows, overview } = analyse(facts, pages.map(normalisePage), completeness);
+  writeAnalysis(connection, id, rows, overview);
+}

@@ -1,0 +1,65 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { createWriteStream, mkdirSync, readdirSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+
+export interface SpooledFile {
+  readonly path: string;
+  readonly sha256: string;
+  readonly bytes: number;
+}
+
+const folderOf = (dataFolder: string): string => join(dataFolder, 'incoming');
+
+/** Writes an upload to a file of its own, hashing it on the way. Leaves nothing behind when the upload breaks off. */
+export async function spool(
+  dataFolder: string,
+  stream: AsyncIterable<Uint8Array>,
+  onBytes: (received: number) => void,
+  signal: AbortSignal,
+): Promise<SpooledFile> {
+  const folder = folderOf(dataFolder);
+  mkdirSync(folder, { recursive: true });
+  const path = join(folder, `${process.pid}-${randomUUID()}`);
+  const hash = createHash('sha256');
+  let bytes = 0;
+  const meter = new Transform({
+    transform(chunk: Uint8Array, _encoding, done) {
+      hash.update(chunk);
+      bytes += chunk.length;
+      onBytes(bytes);
+      done(null, chunk);
+    },
+  });
+  try {
+    await pipeline(stream, meter, createWriteStream(path), { signal });
+  } catch (error) {
+    discard({ path });
+    throw error;
+  }
+  return { path, sha256: hash.digest('hex'), bytes };
+}
+
+export function discard(file: Pick<SpooledFile, 'path'>): void {
+  rmSync(file.path, { force: true });
+}
+
+/** Removes what servers that are gone left behind: a crash in mid-upload keeps nothing. */
+export function clearSpool(dataFolder: string): void {
+  const folder = folderOf(dataFolder);
+  mkdirSync(folder, { recursive: true });
+  for (const name of readdirSync(folder)) {
+    const pid = Number.parseInt(name, 10);
+    if (pid === process.pid || !isAlive(pid)) rmSync(join(folder, name), { force: true });
+  }
+}
+
+function isAlive(pid: number): boolean {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch {
+    return false;
+  }
+}

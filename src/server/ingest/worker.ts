@@ -1,0 +1,67 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import { HarError, wordHarProblem } from '#core/har';
+import { purgeDeleted } from '../db/captures';
+import { openConnection } from '../db/connection';
+import { ImportCancelled, type ImportOrder, importFile } from './import-file';
+import type { FromWorker, ToWorker, WorkerData } from './protocol';
+import { reanalyseOutdated } from './reanalyse';
+
+// The thread that writes: imports, purges and analyses run here, so that the server's own thread keeps answering.
+
+const PROGRESS_EVERY_MS = 100;
+
+if (parentPort === null) throw new Error('This file is a worker: the server starts it.');
+const port = parentPort;
+const { dataFolder, cancelFlag } = workerData as WorkerData;
+const connection = openConnection(dataFolder, true);
+const flag = new Int32Array(cancelFlag);
+const tell = (message: FromWorker): void => port.postMessage(message);
+
+port.on('message', (message: ToWorker) => {
+  try {
+    switch (message.type) {
+      case 'import':
+        runImport(message.order);
+        break;
+      case 'tidy':
+        purgeDeleted(connection, message.deletedBefore);
+        reanalyseOutdated(connection);
+        tell({ type: 'tidied' });
+        break;
+      case 'close':
+        connection.sqlite.close();
+        port.close();
+        break;
+      default:
+        message satisfies never;
+    }
+  } catch (error) {
+    tell({ type: 'failed', ...explain(error) });
+  }
+});
+
+function runImport(order: ImportOrder): void {
+  let toldAt = 0;
+  const result = importFile(connection, order, (progress) => {
+    const now = Date.now();
+    if (now - toldAt >= PROGRESS_EVERY_MS) {
+      toldAt = now;
+      tell({ type: 'progress', progress });
+    }
+    return Atomics.load(flag, 0) === 0;
+  });
+  tell({ type: 'done', result });
+}
+
+function explain(error: unknown): Pick<Extract<FromWorker, { type: 'failed' }>, 'reason' | 'sentence' | 'advice'> {
+  if (error instanceof HarError) return { reason: 'unreadable', ...wordHarProblem(error.problem) };
+  if (error instanceof ImportCancelled) {
+    return { reason: 'cancelled', sentence: error.message, advice: 'Drop the file again to import it.' };
+  }
+  const cause = error instanceof Error ? error.message : String(error);
+  return {
+    reason: 'internal',
+    sentence: `The capture could not be stored: ${cause}.`,
+    advice: 'See whether the disk is full; nothing was kept.',
+  };
+}

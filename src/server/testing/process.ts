@@ -1,0 +1,58 @@
+import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
+import { once } from 'node:events';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { findPackageRoot } from '../package-root';
+
+const LAUNCHER = join(findPackageRoot(), 'bin/trazado');
+
+/** A folder of its own for a server's data, removed when the tests end. */
+export function newDataFolder(): string {
+  const folder = mkdtempSync(join(tmpdir(), 'trazado-data-'));
+  process.once('exit', () => rmSync(folder, { recursive: true, force: true }));
+  return folder;
+}
+
+export interface RunningApp {
+  readonly url: string;
+  readonly process: ChildProcess;
+  readonly dataFolder: string;
+  readonly stop: (signal?: NodeJS.Signals) => Promise<void>;
+}
+
+/** Starts the built app as users do, on a free port and a data folder of its own. */
+export async function startServer(dataFolder = newDataFolder()): Promise<RunningApp> {
+  const child = spawn(process.execPath, [LAUNCHER, 'serve', '--port', '0', '--data', dataFolder], {
+    stdio: ['ignore', 'pipe', 'ignore'],
+  });
+  const url = await new Promise<string>((resolve, reject) => {
+    let text = '';
+    child.stdout.on('data', (chunk: Buffer) => {
+      text += chunk;
+      const found = /http:\S+/.exec(text)?.[0];
+      if (found !== undefined) resolve(found);
+    });
+    child.once('exit', (code) => reject(new Error(`the server ended with ${code} before it said its address`)));
+  });
+  const stop = async (signal: NodeJS.Signals = 'SIGTERM'): Promise<void> => {
+    if (child.exitCode !== null || child.signalCode !== null) return;
+    const ended = once(child, 'exit');
+    child.kill(signal);
+    await ended;
+  };
+  return { url, process: child, dataFolder, stop };
+}
+
+export interface Ended {
+  readonly status: number | null;
+  readonly stdout: Buffer;
+  readonly stderr: string;
+}
+
+/** Runs the command line to its end. */
+export function runCli(args: readonly string[], input?: Uint8Array | string): Ended {
+  const options = { input, maxBuffer: 64 * 1024 * 1024 };
+  const { status, stdout, stderr } = spawnSync(process.execPath, [LAUNCHER, ...args], options);
+  return { status, stdout, stderr: stderr.toString() };
+}

@@ -1,0 +1,124 @@
+import { randomUUID } from 'node:crypto';
+import envPaths from 'env-paths';
+import type { ImportProgress, ImportResult } from '#core/wire';
+import { findByHash } from './db/captures';
+import { type Connection, migrateDatabase, openConnection, writeWhenFree } from './db/connection';
+import { IngestQueue } from './ingest/queue';
+import { clearSpool, discard, spool } from './ingest/spool';
+import { log } from './log';
+import { ServerProblem } from './problem';
+
+/** How long a deleted capture can be brought back while the server runs. */
+const UNDO_MS = 10 * 60_000;
+/** How long the end of an import stays readable for a page that asks late. */
+const ENDED_KEPT_MS = 30_000;
+
+type Listener = (progress: ImportProgress) => void;
+
+interface Watched {
+  last: ImportProgress;
+  readonly listeners: Set<Listener>;
+}
+
+/** Everything one running server holds: the database, the writing thread, the imports under way. */
+export class Trazado {
+  readonly dataFolder: string;
+  readonly connection: Connection;
+  readonly #queue: IngestQueue;
+  readonly #watched = new Map<string, Watched>();
+
+  constructor(dataFolder: string) {
+    this.dataFolder = dataFolder;
+    this.connection = openConnection(dataFolder, false);
+    migrateDatabase(this.connection);
+    clearSpool(dataFolder);
+    this.#queue = new IngestQueue(dataFolder);
+    this.tidy(Date.now());
+  }
+
+  /** Takes an upload in: to a file, hashed, then read by the writing thread. Nothing is left of one that fails. */
+  async takeIn(
+    upload: { readonly name: string; readonly importId: string; readonly signal: AbortSignal },
+    stream: AsyncIterable<Uint8Array>,
+  ): Promise<ImportResult> {
+    const tell = (progress: ImportProgress): void => this.#tell(upload.importId, progress);
+    try {
+      const onBytes = (receivedBytes: number): void => tell({ phase: 'receiving', receivedBytes });
+      const file = await spool(this.dataFolder, stream, onBytes, upload.signal);
+      try {
+        const same = findByHash(this.connection, file.sha256);
+        if (same !== undefined) return { type: 'duplicate', ...same };
+        tell({ phase: 'waiting' });
+        const { path, sha256, bytes } = file;
+        const order = { captureId: randomUUID(), path, name: upload.name, sha256, fileBytes: bytes, now: Date.now() };
+        return await this.#queue.import(order, (p) => tell({ phase: 'reading', ...p }), upload.signal);
+      } finally {
+        discard(file);
+      }
+    } catch (error) {
+      if (upload.signal.aborted) {
+        throw new ServerProblem('cancelled', 'The import was cancelled; nothing was kept.', 'Drop the file again.');
+      }
+      throw error;
+    } finally {
+      tell({ phase: 'ended' });
+    }
+  }
+
+  /** Follows an import that this server has, or is about to get. Returns the way to stop following. */
+  watchImport(importId: string, listener: Listener): () => void {
+    const watched = this.#watch(importId);
+    watched.listeners.add(listener);
+    listener(watched.last);
+    return () => {
+      watched.listeners.delete(listener);
+      // Nobody may ever send what was only asked after.
+      const { last } = watched;
+      if (watched.listeners.size === 0 && last.phase === 'receiving' && last.receivedBytes === 0) {
+        this.#watched.delete(importId);
+      }
+    };
+  }
+
+  /** Runs a write of this thread; waits its turn without stalling the server while an import is written. */
+  write<T>(run: (connection: Connection) => T): Promise<T> {
+    return writeWhenFree(() => run(this.connection));
+  }
+
+  /** Purges what can no longer be brought back, and has outdated analyses made again. */
+  tidy(deletedBefore = Date.now() - UNDO_MS): void {
+    this.#queue.tidy(deletedBefore).catch((error: unknown) => log.warn({ error }, 'tidying failed'));
+  }
+
+  async close(): Promise<void> {
+    await this.#queue.close();
+    this.connection.sqlite.close();
+  }
+
+  #watch(importId: string): Watched {
+    let watched = this.#watched.get(importId);
+    if (watched === undefined) {
+      watched = { last: { phase: 'receiving', receivedBytes: 0 }, listeners: new Set() };
+      this.#watched.set(importId, watched);
+    }
+    return watched;
+  }
+
+  #tell(importId: string, progress: ImportProgress): void {
+    const watched = this.#watch(importId);
+    watched.last = progress;
+    for (const listener of watched.listeners) listener(progress);
+    if (progress.phase === 'ended') setTimeout(() => this.#watched.delete(importId), ENDED_KEPT_MS).unref();
+  }
+}
+
+/** The data folder: TRAZADO_DATA, else the platform's folder for a program's data. */
+export const findDataFolder = (): string => process.env['TRAZADO_DATA'] ?? envPaths('trazado', { suffix: '' }).data;
+
+let running: Trazado | undefined;
+
+/** The one server of this process, started at its first use. */
+export function getTrazado(): Trazado {
+  running ??= new Trazado(findDataFolder());
+  return running;
+}

@@ -1,0 +1,172 @@
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { runCli } from '../server/testing/process';
+
+const FIRST_VISIT = 'demo/captures/alba-norte-first-visit.har';
+const BOOKING = 'demo/captures/booking-gone-wrong.har';
+
+const json = (...args: string[]) => {
+  const { status, stdout, stderr } = runCli([...args, '--json']);
+  expect({ status, stderr }).toEqual({ status: 0, stderr: '' });
+  return JSON.parse(stdout.toString());
+};
+
+const bookingEntries = JSON.parse(readFileSync(BOOKING, 'utf8')).log.entries as {
+  request: { method: string; url: string };
+  response: { status: number; content: { text?: string } };
+}[];
+
+describe('trazado summary', () => {
+  it("prints the contract's members", () => {
+    const summary = json('summary', FIRST_VISIT);
+    const { log } = JSON.parse(readFileSync(FIRST_VISIT, 'utf8'));
+    expect(summary).toMatchObject({
+      recorder: log.creator,
+      browser: { name: 'chromium' },
+      utcOffsetMinutes: 0,
+      exchanges: log.entries.length,
+      failed: 0,
+      byHost: {
+        'www.cumbrera.example': {
+          exchanges: expect.any(Number),
+          wireBytes: expect.any(Number),
+          bodyBytes: expect.any(Number),
+        },
+      },
+    });
+    expect(Date.parse(summary.recordedAt)).toBe(Date.parse(log.pages[0].startedDateTime));
+    expect(summary.pages).toEqual([
+      expect.objectContaining({
+        id: log.pages[0].id,
+        domReadyMs: log.pages[0].pageTimings.onContentLoad,
+        loadedMs: log.pages[0].pageTimings.onLoad,
+      }),
+    ]);
+    const counts = Object.values(summary.byStatus as Record<string, number>).reduce((sum, count) => sum + count, 0);
+    expect(counts).toBe(log.entries.length);
+  });
+
+  it('reads standard input and says the same', () => {
+    const { stdout } = runCli(['summary', '-', '--json'], readFileSync(BOOKING));
+    expect(JSON.parse(stdout.toString())).toEqual(json('summary', BOOKING));
+  });
+
+  it('is readable without --json', () => {
+    const text = runCli(['summary', BOOKING]).stdout.toString();
+    expect(text).toMatch(/^Loaded in [\d.]+ s, 5 failed\.\nRecorded .+ UTC by Cumbrera recorder 1\.0/);
+  });
+});
+
+describe('trazado list', () => {
+  it('names every exchange by its place in log.entries', () => {
+    const rows = json('list', BOOKING) as Record<string, unknown>[];
+    expect(rows.map(({ index, method, url }) => [index, method, url])).toEqual(
+      bookingEntries.map(({ request }, at) => [at, request.method, request.url]),
+    );
+    const refused = rows.find(({ status }) => status === 401);
+    expect(refused).toMatchObject({ failed: true, kind: 'data', source: 'network', party: 'first' });
+    expect(rows.find(({ url }) => String(url).endsWith('search?q=al'))).toMatchObject({ failed: true, source: 'none' });
+    expect(rows.find(({ url }) => String(url).endsWith('search?q=al'))).not.toHaveProperty('status');
+  });
+
+  it('keeps to a page, and knows which there are', () => {
+    const [page] = json('summary', BOOKING).pages as { id: string; exchanges: number }[];
+    expect(json('list', BOOKING, '--page', page?.id ?? '')).toHaveLength(page?.exchanges ?? -1);
+    expect(runCli(['list', BOOKING, '--page', 'no such']).status).toBe(2);
+  });
+});
+
+describe('trazado show', () => {
+  const place = bookingEntries.findIndex(({ response }) => response.content.text?.startsWith('<!doctype'));
+
+  it("writes a body's very bytes", () => {
+    expect(runCli(['show', BOOKING, String(place), '--body']).stdout.toString()).toBe(
+      bookingEntries[place]?.response.content.text,
+    );
+  });
+
+  it('prints one exchange in full', () => {
+    expect(json('show', BOOKING, String(place))).toMatchObject({
+      index: place,
+      story: expect.stringContaining('Answered 200'),
+      request: { headers: expect.any(Array) },
+      body: { kind: 'text', text: bookingEntries[place]?.response.content.text },
+    });
+  });
+});
+
+describe('trazado convert', () => {
+  it('prints the command on stdout and what it cannot do on stderr', () => {
+    const place = bookingEntries.findIndex(({ request }) => request.method === 'PATCH');
+    const { status, stdout, stderr } = runCli([
+      'convert',
+      BOOKING,
+      String(place),
+      '--to',
+      'curl-sh',
+      '--preset',
+      'lean',
+      '--mask',
+    ]);
+    expect({ status, stderr }).toEqual({ status: 0, stderr: '' });
+    const text = stdout.toString();
+    expect(text).toContain('--data-raw \'{"nights":2}\'');
+    expect(text).toContain('-X PATCH');
+    expect(text).toMatch(/-H 'authorization: <authorization>'/i);
+    expect(text).not.toContain('sec-ch-ua');
+  });
+
+  it('writes one file for each exchange', () => {
+    const out = mkdtempSync(join(tmpdir(), 'trazado-out-'));
+    expect(runCli(['convert', BOOKING, '--all', '--to', 'curl-sh', '--out', out]).status).toBe(0);
+    expect(readdirSync(out).sort()).toEqual(bookingEntries.map((_, at) => `${at}.sh`).sort());
+  });
+
+  it('lists its targets', () => {
+    expect(json('targets')).toEqual([
+      { id: 'curl-sh', label: 'curl, POSIX shell', language: 'shell', extension: 'sh' },
+    ]);
+  });
+});
+
+describe('trazado save', () => {
+  it('writes what was read', () => {
+    const out = join(mkdtempSync(join(tmpdir(), 'trazado-out-')), 'again.har');
+    expect(runCli(['save', FIRST_VISIT, out]).status).toBe(0);
+    expect(JSON.parse(readFileSync(out, 'utf8'))).toEqual(JSON.parse(readFileSync(FIRST_VISIT, 'utf8')));
+    expect(JSON.parse(runCli(['save', '-', '-'], readFileSync(BOOKING)).stdout.toString()).log.entries).toHaveLength(
+      bookingEntries.length,
+    );
+  });
+
+  it('leaves an older file as it was when the input is no good', () => {
+    const out = join(mkdtempSync(join(tmpdir(), 'trazado-out-')), 'kept.har');
+    writeFileSync(out, 'older');
+    expect(runCli(['save', '-', out], 'no json').status).toBe(2);
+    expect(readFileSync(out, 'utf8')).toBe('older');
+  });
+});
+
+describe('bad use', () => {
+  it.each([
+    ['no such file', ['summary', '/no/such.har'], /cannot be opened: ENOENT/],
+    ['a folder', ['summary', '.'], /cannot be read: EISDIR/],
+    ['no JSON', ['summary', 'README.md'], /is not JSON: at byte 0/],
+    ['an exchange beyond the last', ['show', BOOKING, '999'], /numbered 0 to \d+/],
+    ['a number that is none', ['show', BOOKING, 'x'], /"x" is not an exchange's number/],
+    ['no such target', ['convert', BOOKING, '0', '--to', 'abacus'], /no target; .+curl-sh/],
+    ['no such preset', ['convert', BOOKING, '0', '--to', 'curl-sh', '--preset', 'fat'], /faithful and lean/],
+    ['no exchange named', ['convert', BOOKING, '--to', 'curl-sh'], /Name an exchange/],
+    ['no target named', ['convert', BOOKING, '0'], /--to/],
+    ['no such command', ['fly'], /unknown command/],
+    ['a port that is none', ['serve', '--port', '99999'], /is not a port/],
+  ])('of %s is told in one line, with exit status 2', (_name, args, message) => {
+    const { status, stdout, stderr } = runCli(args);
+    expect(status).toBe(2);
+    expect(stdout.toString()).toBe('');
+    expect(stderr).toMatch(message);
+    expect(stderr.trim().split('\n')).toHaveLength(1);
+  });
+});

@@ -1,0 +1,48 @@
+import { randomUUID } from 'node:crypto';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { startSite } from '#demo/site';
+import { findPackageRoot } from '#server/package-root';
+import { findDataFolder } from '#server/trazado';
+import { print, tell } from '../output';
+import { closeOnSignal, startApp } from './serve';
+
+/** The demo's captures, in the order in which the shelf is to show them. */
+const CAPTURES = [
+  'alba-norte-first-visit',
+  'alba-norte-second-visit',
+  'alba-norte-slow-line',
+  'alba-norte-fixed-release',
+  'booking-gone-wrong',
+] as const;
+
+/** Runs the app on a database of the demo's own, with its captures in it and the site they were recorded from. */
+export async function demo(options: { port?: string; open?: true }): Promise<void> {
+  const folder = join(findDataFolder(), 'demo');
+  mkdirSync(folder, { recursive: true });
+  const site = await startSite(join(folder, 'site'));
+  const app = await startApp({ ...options, data: folder });
+  // The shelf shows the newest first.
+  for (const name of CAPTURES.toReversed()) await upload(app.url, name);
+  const curlHome = join(folder, 'curl');
+  mkdirSync(curlHome, { recursive: true });
+  writeFileSync(join(curlHome, '.curlrc'), site.curlConfig);
+  print(`Trazado is at ${app.url} with the demo captures on its shelf.`);
+  tell('The stand-in site Cumbrera runs beside it. In another terminal, copied curl commands reach it after');
+  tell(`  export CURL_HOME='${curlHome}'`);
+  tell('Ctrl+C ends both.');
+  if (options.open === true) {
+    const { default: open } = await import('open');
+    await open(app.url);
+  }
+  await closeOnSignal(async () => {
+    await Promise.all([app.close(), site.close()]);
+  });
+}
+
+async function upload(url: string, name: string): Promise<void> {
+  const bytes = readFileSync(join(findPackageRoot(), 'demo/captures', `${name}.har`));
+  const target = new URL(`api/captures?name=${name}&importId=${randomUUID()}`, url);
+  const answer = await fetch(target, { method: 'POST', body: new Uint8Array(bytes) });
+  if (!answer.ok) throw new Error(`The demo capture ${name} could not be loaded: ${await answer.text()}`);
+}

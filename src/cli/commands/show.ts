@@ -1,0 +1,80 @@
+import { type ExchangeRow, tellStory } from '#core/analysis';
+import { bodyKind, decodeBody, decodeText } from '#core/content';
+import { type Exchange, findResponse, type NameValue, PHASES } from '#core/model';
+import { formatMs } from '#core/wording';
+import { inflateWithZlib } from '#server/inflate';
+import { analyseFile, getExchange, UsageError, withInput } from '../input';
+import { layOutTable, print, printJson } from '../output';
+import { rowJson } from './list';
+
+export function show(file: string, place: string, options: { json?: true; body?: true }): void {
+  withInput(file, (path) => {
+    const exchange = getExchange(path, place);
+    if (options.body === true) {
+      process.stdout.write(getBody(exchange));
+      return;
+    }
+    const row = analyseFile(path).rows.find(({ index }) => index === exchange.index);
+    if (row === undefined) throw new Error(`exchange ${place} has no row`);
+    if (options.json === true) printJson(toJson(row, exchange));
+    else print(toText(row, exchange));
+  });
+}
+
+function getBody(exchange: Exchange): Uint8Array {
+  const response = findResponse(exchange);
+  const body = response === undefined ? undefined : decodeBody(response, inflateWithZlib);
+  if (body === undefined) throw new UsageError(`Exchange ${exchange.index} has no recorded body.`);
+  return body.bytes;
+}
+
+function toJson(row: ExchangeRow, exchange: Exchange): unknown {
+  const response = findResponse(exchange);
+  const body = response === undefined ? undefined : decodeBody(response, inflateWithZlib);
+  const kind = bodyKind(response?.mimeType, body?.bytes);
+  const isText = body !== undefined && (kind === 'json' || kind === 'text');
+  const { startedAt, serverAddress, connectionId, priority, messages, notes, request } = exchange;
+  return {
+    ...(rowJson(row) as object),
+    story: tellStory(row),
+    startedAt: startedAt === undefined ? undefined : new Date(startedAt).toISOString(),
+    serverAddress,
+    connectionId,
+    priority,
+    request,
+    response: response === undefined ? undefined : { ...response, body: undefined },
+    body: {
+      kind,
+      byteLength: body?.bytes.length,
+      text: isText
+        ? decodeText(body.bytes, response?.body?.encoding === 'text' ? undefined : response?.mimeType)
+        : undefined,
+    },
+    messages: messages.length === 0 ? undefined : messages,
+    notes,
+  };
+}
+
+function toText(row: ExchangeRow, exchange: Exchange): string {
+  const response = findResponse(exchange);
+  const headers = (list: readonly NameValue[]): string =>
+    layOutTable(
+      list.map(({ name, value }) => [`  ${name}`, value]),
+      new Set(),
+    );
+  const clock = PHASES.flatMap((name) => {
+    const length = row.phases[name];
+    return length === undefined ? [] : `${name.replace('Ms', '')} ${formatMs(length)}`;
+  });
+  return [
+    `#${row.index} ${row.method} ${row.url}`,
+    tellStory(row),
+    `Clock: start ${formatMs(row.startMs)}, ${clock.length === 0 ? 'phases unknown' : clock.join(', ')}, in all ${formatMs(row.timeMs)}.`,
+    `Kind: ${row.kind} (${row.kindEvidence}). Source: ${row.source} (${row.sourceEvidence}).`,
+    'Request headers:',
+    headers(exchange.request.headers),
+    'Response headers:',
+    headers(response?.headers ?? []),
+    ...exchange.notes.map((note) => `Note: ${note}.`),
+  ].join('\n');
+}

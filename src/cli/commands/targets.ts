@@ -1,0 +1,14 @@
+import { TARGETS } from '#core/convert';
+import { layOutTable, print, printJson } from '../output';
+
+export function targets(options: { json?: true }): void {
+  const known = TARGETS.map(({ id, label, language, extension }) => ({ id, label, language, extension }));
+  if (options.json === true) printJson(known);
+  else
+    print(
+      layOutTable(
+        known.map(({ id, label, language, extension }) => [id, label, language, `.${extension}`]),
+        new Set(),
+      ),
+    );
+}

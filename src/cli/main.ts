@@ -1,0 +1,93 @@
+import { Command, CommanderError } from 'commander';
+
+// Commands are loaded when they run: help answers at once.
+
+const program = new Command('trazado')
+  .description('Reads recorded page loads (HTTP Archives) and turns captured requests into something that runs.')
+  .version('0.1.0')
+  .showHelpAfterError(false)
+  .exitOverride()
+  .configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, 'trazado: ')) });
+
+program
+  .command('serve')
+  .description('runs the app')
+  .option('--port <port>', 'port to listen on; without it the first free one from 4680')
+  .option('--host <host>', 'address to listen on', '127.0.0.1')
+  .option('--data <dir>', 'folder that keeps the captures')
+  .option('--open', 'opens the app in the browser')
+  .action(async (options) => (await import('./commands/serve')).serve(options));
+
+program
+  .command('demo')
+  .description('runs the app with the demo captures and the stand-in site')
+  .option('--port <port>', 'port to listen on')
+  .option('--open', 'opens the app in the browser')
+  .action(async (options) => (await import('./commands/demo')).demo(options));
+
+program
+  .command('summary')
+  .description('recorder, pages with milestones, counts, bytes, cached share, failed, condition')
+  .argument('<file>', 'a HAR file, or - for standard input')
+  .option('--json', 'prints JSON')
+  .action(async (file, options) => (await import('./commands/summary')).summary(file, options));
+
+program
+  .command('list')
+  .description('the exchanges, one a line')
+  .argument('<file>', 'a HAR file, or - for standard input')
+  .option('--page <id>', 'only those of a page')
+  .option('--json', 'prints JSON')
+  .action(async (file, options) => (await import('./commands/list')).list(file, options));
+
+program
+  .command('show')
+  .description('one exchange in full')
+  .argument('<file>', 'a HAR file, or - for standard input')
+  .argument('<n>', "the exchange's number, its place in log.entries from 0")
+  .option('--json', 'prints JSON')
+  .option('--body', "writes its decoded body's bytes")
+  .action(async (file, n, options) => (await import('./commands/show')).show(file, n, options));
+
+program
+  .command('convert')
+  .description('a captured request as a command or code')
+  .argument('<file>', 'a HAR file, or - for standard input')
+  .argument('[n]', "the exchange's number, its place in log.entries from 0")
+  .requiredOption('--to <target>', 'what to turn it into; "trazado targets" lists them')
+  .option('--preset <preset>', 'faithful, or lean: without what only browsers add', 'faithful')
+  .option('--mask', 'replaces credentials by placeholders')
+  .option('--all', 'converts every exchange')
+  .option('--out <dir>', 'with --all: writes DIR/N.EXT')
+  .action(async (file, n, options) => (await import('./commands/convert')).convert(file, n, options));
+
+program
+  .command('targets')
+  .description('what requests can be turned into')
+  .option('--json', 'prints JSON')
+  .action(async (options) => (await import('./commands/targets')).targets(options));
+
+program
+  .command('save')
+  .description('reads a capture and writes it again')
+  .argument('<file>', 'a HAR file, or - for standard input')
+  .argument('<out>', 'file to write, or - for standard output')
+  .action(async (file, out) => (await import('./commands/save')).save(file, out));
+
+// A reader that closes early, as head does, has had enough: that is no error.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code === 'EPIPE') process.exit(0);
+  throw error;
+});
+
+try {
+  await program.parseAsync();
+} catch (error) {
+  if (error instanceof CommanderError) {
+    process.exitCode = error.exitCode === 0 ? 0 : 2;
+  } else {
+    const message = error instanceof Error ? error.message : String(error);
+    process.stderr.write(`trazado: ${message.replaceAll('\n', ' ')}\n`);
+    process.exitCode = 2;
+  }
+}

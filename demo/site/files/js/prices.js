@@ -1,0 +1,2 @@
+import { getJson } from './api.js';
+export const loadPrices = () => getJson('/prices');

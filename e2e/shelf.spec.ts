@@ -1,0 +1,129 @@
+import { readFileSync } from 'node:fs';
+import { dropFiles, expect, stripsOf, test } from './support/fixtures';
+
+const BOOKING = readFileSync('demo/captures/booking-gone-wrong.har', 'utf8');
+/** The same capture in other bytes, so that it is another file. */
+const variant = (mark: string): string => BOOKING.replace('"version":"1.2"', `"version":"1.2","comment":"${mark}"`);
+
+test('a second drop of the same file offers the one that is there', async ({ page, emptyApp }) => {
+  await page.goto(emptyApp.url);
+  await dropFiles(page, [{ name: 'once.har', text: variant('once') }]);
+  await expect(page.locator('[data-capture="once"]')).toBeVisible();
+  await dropFiles(page, [{ name: 'again.har', text: variant('once') }]);
+  await expect(page.getByText('This file is on the shelf already, as "once".')).toBeVisible();
+  await expect(page.locator('[data-capture="again"]')).toHaveCount(0);
+  await page.locator('[data-upload="duplicate"]').getByRole('link', { name: 'Open it' }).click();
+  await expect(page.getByRole('heading', { name: 'once' })).toBeVisible();
+});
+
+for (const { what, text, says } of [
+  { what: 'an empty file', text: '', says: 'The file is empty' },
+  { what: 'no JSON', text: 'GIF89a', says: 'The file is not JSON: at byte 0 a value was expected and "G" was found.' },
+  { what: 'JSON that is no capture', text: '{"dependencies":{}}', says: 'log should be an object, and is missing.' },
+  { what: 'a file cut off too early', text: BOOKING.slice(0, 900), says: 'The file is cut off at byte 900' },
+]) {
+  test(`${what} is refused with one sentence, and the shelf stays as it was`, async ({ page, emptyApp }) => {
+    await page.goto(emptyApp.url);
+    await dropFiles(page, [{ name: 'bad file.har', text }]);
+    const message = page.locator('[data-upload="failed"]');
+    await expect(message).toContainText(says);
+    await expect(page.locator('[data-capture="bad file"]')).toHaveCount(0);
+    await message.getByRole('button').click();
+    await expect(message).toHaveCount(0);
+  });
+}
+
+test('a file that is cut off later is kept, and its card says what is missing', async ({ page, emptyApp }) => {
+  await page.goto(emptyApp.url);
+  await dropFiles(page, [{ name: 'half.har', text: variant('half').slice(0, 50_000) }]);
+  await expect(page.locator('[data-capture="half"]')).toContainText(/The file is cut off at byte 50,0\d\d; the \d+ exchanges before that were kept/);
+});
+
+test('text of a capture can be pasted, and a file can be chosen', async ({ page, emptyApp }) => {
+  await page.goto(emptyApp.url);
+  await page.evaluate((text) => {
+    const clipboardData = new DataTransfer();
+    clipboardData.setData('text/plain', text);
+    document.body.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true }));
+  }, variant('pasted'));
+  await expect(page.locator('[data-capture="pasted capture"]')).toBeVisible();
+  const chooser = page.waitForEvent('filechooser');
+  await page.keyboard.press('o');
+  await (await chooser).setFiles({
+    name: 'chosen.har',
+    mimeType: 'application/json',
+    buffer: Buffer.from(variant('chosen')),
+  });
+  await expect(page.locator('[data-capture="chosen"]')).toBeVisible();
+});
+
+test('deleting can be undone', async ({ page, emptyApp }) => {
+  await page.goto(emptyApp.url);
+  await dropFiles(page, [{ name: 'to delete.har', text: variant('to delete') }]);
+  const card = page.locator('[data-capture="to delete"]');
+  await card.getByRole('button', { name: 'Delete to delete' }).click();
+  await expect(card).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(card).toBeVisible();
+});
+
+test('a capture without exchanges says what to do instead of showing an empty chart', async ({ page, emptyApp }) => {
+  await page.goto(emptyApp.url);
+  await dropFiles(page, [{ name: 'nothing.har', text: '{"log":{"version":"1.2","entries":[]}}' }]);
+  await page.locator('[data-capture="nothing"]').getByRole('link').click();
+  await expect(page.getByRole('alert')).toContainText('its log was empty when it was saved');
+});
+
+test('an address of a capture that is gone says so', async ({ page, emptyApp }) => {
+  await page.goto(`${emptyApp.url}c/00000000-0000-4000-8000-000000000000/waterfall`);
+  await expect(page.getByRole('alert')).toContainText('This capture is not on the shelf.');
+  await page.getByRole('button', { name: 'To the shelf' }).click();
+  await expect(page.getByRole('heading', { name: 'Shelf' })).toBeVisible();
+});
+
+test('a server that is gone is told of, not shown as a blank screen', async ({ page, emptyApp }) => {
+  await page.route('**/api/captures', (route) => route.abort());
+  await page.goto(emptyApp.url);
+  await expect(page.getByRole('alert')).toContainText('Trazado does not answer');
+  await page.unroute('**/api/captures');
+  await page.getByRole('button', { name: 'Try again' }).click();
+  await expect(page.getByRole('alert')).toHaveCount(0);
+});
+
+test('markup in every text of a capture stays text: nothing runs, nothing is fetched', async ({
+  page,
+  emptyApp,
+  consoleProblems,
+}) => {
+  const markup = '<img src="https://evil.example/x.png" onerror="window.ran=1"><script>window.ran=1</script>';
+  const poison = (value: unknown): unknown => {
+    if (typeof value === 'string') return `${value}${markup}`;
+    if (Array.isArray(value)) return value.map(poison);
+    if (typeof value !== 'object' || value === null) return value;
+    const exact = new Set(['startedDateTime', 'pageref', 'id', 'encoding', 'url']);
+    return Object.fromEntries(Object.entries(value).map(([key, item]) => [key, exact.has(key) ? item : poison(item)]));
+  };
+  const har = poison(JSON.parse(BOOKING)) as {
+    log: { entries: { request: { url: string }; response: { content: { mimeType: string } } }[] };
+  };
+  for (const [at, entry] of har.log.entries.entries()) {
+    entry.request.url = at % 2 === 0 ? `javascript:window.ran=1//${markup}` : `https://www.cumbrera.example/${markup}`;
+    entry.response.content.mimeType = ['text/html', 'image/svg+xml', 'application/json'][at % 3] ?? '';
+  }
+  const foreign: string[] = [];
+  page.on('request', (request) => {
+    if (!request.url().startsWith(emptyApp.url) && !request.url().startsWith('blob:')) foreign.push(request.url());
+  });
+  await page.goto(emptyApp.url);
+  await dropFiles(page, [{ name: `hostile ${markup}.har`, text: JSON.stringify(har) }]);
+  await page.locator('[data-capture^="hostile"]').getByRole('link').click();
+  await stripsOf(page).first().waitFor();
+  for (let count = 0; count < 8; count++) {
+    await page.keyboard.press('j');
+    await page.keyboard.press('Enter');
+    await page.getByRole('region', { name: 'Body' }).waitFor();
+  }
+  expect(await page.evaluate(() => (window as { ran?: number }).ran)).toBeUndefined();
+  expect(foreign).toEqual([]);
+  expect(consoleProblems.filter((text) => !/image|Failed to load resource/.test(text))).toEqual([]);
+});

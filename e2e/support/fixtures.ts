@@ -1,0 +1,104 @@
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { test as base, type Locator, type Page } from '@playwright/test';
+
+export { expect } from '@playwright/test';
+
+export interface RunningDemo {
+  readonly url: string;
+  /** Folder whose .curlrc brings the stand-in site's hosts to it. */
+  readonly curlHome: string;
+}
+
+interface Fixtures {
+  /** Problems that the page's console told of: none is wanted. */
+  readonly consoleProblems: string[];
+}
+
+interface WorkerFixtures {
+  /** The app with the demo captures, beside its stand-in site. */
+  readonly demo: RunningDemo;
+  /** The app with an empty shelf. */
+  readonly emptyApp: { readonly url: string };
+}
+
+/** Starts the launcher as users do and waits for its address. */
+async function start(args: readonly string[], dataFolder: string): Promise<{ url: string; stop: () => Promise<void> }> {
+  const env = { ...process.env, TRAZADO_DATA: dataFolder };
+  const child = spawn(process.execPath, ['bin/trazado', ...args], { env, stdio: ['ignore', 'pipe', 'ignore'] });
+  const url = await new Promise<string>((resolve, reject) => {
+    let text = '';
+    child.stdout.on('data', (chunk: Buffer) => {
+      text += chunk;
+      const found = /http:\S+/.exec(text)?.[0];
+      if (found !== undefined) resolve(found);
+    });
+    child.once('exit', (code) => reject(new Error(`the app ended with ${code}`)));
+  });
+  const stop = async (): Promise<void> => {
+    const ended = once(child, 'exit');
+    child.kill('SIGTERM');
+    await ended;
+    rmSync(dataFolder, { recursive: true, force: true });
+  };
+  return { url, stop };
+}
+
+const newFolder = (): string => mkdtempSync(join(tmpdir(), 'trazado-e2e-'));
+
+export const test = base.extend<Fixtures, WorkerFixtures>({
+  demo: [
+    // biome-ignore lint/correctness/noEmptyPattern: Playwright reads a fixture's needs from this pattern.
+    async ({}, use) => {
+      const folder = newFolder();
+      const { url, stop } = await start(['demo', '--port', '0'], folder);
+      await use({ url, curlHome: join(folder, 'demo/curl') });
+      await stop();
+    },
+    { scope: 'worker', timeout: 60_000 },
+  ],
+  emptyApp: [
+    // biome-ignore lint/correctness/noEmptyPattern: as above.
+    async ({}, use) => {
+      const { url, stop } = await start(['serve', '--port', '0'], newFolder());
+      await use({ url });
+      await stop();
+    },
+    { scope: 'worker', timeout: 60_000 },
+  ],
+  consoleProblems: [
+    async ({ page }, use) => {
+      const problems: string[] = [];
+      page.on('pageerror', (error) => problems.push(error.message));
+      page.on('console', (message) => {
+        if (message.type() === 'error') problems.push(message.text());
+      });
+      await use(problems);
+    },
+    { auto: true },
+  ],
+});
+
+/** Drops files on the middle of the page, as a user's file manager would. */
+export async function dropFiles(page: Page, files: readonly { name: string; text: string }[]): Promise<void> {
+  const transfer = await page.evaluateHandle((given) => {
+    const data = new DataTransfer();
+    for (const { name, text } of given) data.items.add(new File([text], name));
+    return data;
+  }, files);
+  for (const type of ['dragenter', 'dragover', 'drop'])
+    await page.dispatchEvent('main', type, { dataTransfer: transfer });
+}
+
+/** Opens a demo capture's waterfall by its card. */
+export async function openCapture(page: Page, url: string, name: string): Promise<void> {
+  await page.goto(url);
+  await page.locator(`[data-capture="${name}"] a`).click();
+  await stripsOf(page).first().waitFor();
+}
+
+/** The strips that are drawn. */
+export const stripsOf = (page: Page): Locator => page.getByRole('listbox', { name: 'Exchanges' }).getByRole('option');

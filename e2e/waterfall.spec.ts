@@ -1,0 +1,105 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, openCapture, stripsOf, test } from './support/fixtures';
+
+test('the chart can be used by keyboard alone, and its address brings the place back', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'booking-gone-wrong');
+  const current = page.locator('[aria-selected="true"]');
+  for (const key of ['j', 'j', 'ArrowDown', 'k']) await page.keyboard.press(key);
+  await expect(current).toHaveAttribute('aria-posinset', '2');
+  await page.keyboard.press('End');
+  await expect(current).toHaveAttribute('aria-posinset', (await current.getAttribute('aria-setsize')) ?? '');
+  await page.keyboard.press('Home');
+  await page.keyboard.press('Enter');
+  const dossier = page.getByRole('complementary');
+  await expect(dossier).toBeVisible();
+  await page.keyboard.press('5');
+  await expect(dossier.getByRole('heading', { name: 'Response' })).toBeInViewport();
+  await page.keyboard.press('j');
+  await expect(dossier.getByRole('region', { name: 'Story' })).toContainText('#1 ');
+
+  await page.reload();
+  await expect(dossier.getByRole('region', { name: 'Story' })).toContainText('#1 ');
+  await expect(current).toHaveAttribute('data-strip', '1');
+  await page.keyboard.press('Escape');
+  await expect(dossier).toHaveCount(0);
+  await page.goBack();
+  await expect(dossier).toBeVisible();
+});
+
+test('every action is listed with its key, and can be run from the list', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'booking-gone-wrong');
+  await page.keyboard.press('?');
+  const list = page.getByRole('dialog', { name: 'All actions' });
+  await expect(list.getByRole('button', { name: 'Copy the curl command c', exact: true })).toBeVisible();
+  await page.keyboard.type('last exch');
+  await page.keyboard.press('Enter');
+  await expect(list).toHaveCount(0);
+  await expect(page.locator('[aria-selected="true"]')).toBeVisible();
+  await page.keyboard.press('g');
+  await page.keyboard.press('s');
+  await expect(page.getByRole('heading', { name: 'Shelf' })).toBeVisible();
+});
+
+test('the zone of the times can be chosen, is always named, and is in the address', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'booking-gone-wrong');
+  await stripsOf(page).first().click();
+  const story = page.getByRole('region', { name: 'Story' });
+  await expect(story).toContainText(/Started .+ UTC\./);
+  await page.getByLabel('Zone of the times shown').selectOption('utc');
+  await expect(page).toHaveURL(/zone=utc/);
+  await expect(story).toContainText(/Started .+ UTC\./);
+});
+
+test('the browser stays quick in a large capture: only the strips on screen are drawn', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  const strips = stripsOf(page);
+  const count = Number(await strips.first().getAttribute('aria-setsize'));
+  const drawn = await strips.count();
+  expect(drawn).toBeLessThan(count / 2);
+  const visible = await strips.evaluateAll(
+    (all) =>
+      all.filter((one) => one.getBoundingClientRect().bottom <= innerHeight && one.getBoundingClientRect().top > 150)
+        .length,
+  );
+  if (page.viewportSize()?.height === 800) expect(visible).toBeGreaterThanOrEqual(22);
+});
+
+for (const colorScheme of ['light', 'dark'] as const) {
+  test(`nothing bars anyone from the shelf, the chart and the dossier (${colorScheme})`, async ({ browser, demo }) => {
+    const context = await browser.newContext({ colorScheme, reducedMotion: 'reduce' });
+    const page = await context.newPage();
+    const check = async (): Promise<void> => {
+      const { violations } = await new AxeBuilder({ page }).analyze();
+      expect(
+        violations.map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 160)).join(' | ')}`),
+      ).toEqual([]);
+    };
+    await page.goto(demo.url);
+    await page.locator('[data-capture]').first().waitFor();
+    await check();
+    await openCapture(page, demo.url, 'booking-gone-wrong');
+    await check();
+    await stripsOf(page).nth(12).click();
+    await page.getByRole('region', { name: 'Body' }).waitFor();
+    await check();
+    await page.keyboard.press('?');
+    await check();
+    await context.close();
+  });
+}
+
+test('the look follows the system and can be set', async ({ browser, demo }) => {
+  const context = await browser.newContext({ colorScheme: 'light' });
+  const page = await context.newPage();
+  const paper = (): Promise<string> => page.evaluate(() => getComputedStyle(document.body).backgroundColor);
+  await page.goto(demo.url);
+  const day = await paper();
+  await page.getByLabel('Look').selectOption('blueprint');
+  const night = await paper();
+  expect(night).not.toBe(day);
+  await page.reload();
+  expect(await paper()).toBe(night);
+  await page.getByLabel('Look').selectOption('system');
+  expect(await paper()).toBe(day);
+  await context.close();
+});

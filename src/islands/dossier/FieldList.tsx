@@ -1,0 +1,28 @@
+interface Field {
+  readonly name: string;
+  readonly value: string;
+}
+
+interface FieldListProps {
+  readonly fields: readonly Field[];
+  /** What to say where there are none. */
+  readonly none?: string;
+}
+
+/** Names and values in two columns; long values wrap, and both can be selected and copied as they are. */
+export function FieldList({ fields, none }: FieldListProps) {
+  if (fields.length === 0) return <p className="text-soft">{none}</p>;
+  return (
+    <dl className="grid grid-cols-[132px_1fr] gap-x-3 gap-y-1 font-mono text-[12px]">
+      {fields.map(({ name, value }, at) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: names repeat, and the list never changes its order.
+        <div key={`${at} ${name}`} className="contents">
+          <dt className="break-words text-soft">{name}</dt>
+          <dd className="min-w-0 whitespace-pre-wrap break-words">
+            {value === '' ? <i className="text-soft">empty</i> : value}
+          </dd>
+        </div>
+      ))}
+    </dl>
+  );
+}

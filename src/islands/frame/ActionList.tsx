@@ -1,0 +1,66 @@
+import { useStore } from '@nanostores/react';
+import { useEffect, useRef, useState } from 'react';
+import { $actions, type Action } from '../state/actions';
+import { KeyHint } from '../ui/Button';
+
+interface ActionListProps {
+  readonly onClose: () => void;
+}
+
+/** Everything that can be done here, with its keys: to read, to search, to run. */
+export function ActionList({ onClose }: ActionListProps) {
+  const dialog = useRef<HTMLDialogElement>(null);
+  const [words, setWords] = useState('');
+  const [place, setPlace] = useState(0);
+  const actions = useStore($actions).filter(({ label }) => label.toLowerCase().includes(words.trim().toLowerCase()));
+  useEffect(() => dialog.current?.showModal(), []);
+  const run = (action: Action | undefined): void => {
+    if (action === undefined) return;
+    onClose();
+    action.run();
+  };
+  const onKey = (event: React.KeyboardEvent): void => {
+    if (event.key === 'ArrowDown') setPlace(Math.min(place + 1, actions.length - 1));
+    else if (event.key === 'ArrowUp') setPlace(Math.max(place - 1, 0));
+    else if (event.key === 'Enter') run(actions[place]);
+    else return;
+    event.preventDefault();
+  };
+  return (
+    <dialog
+      ref={dialog}
+      onClose={onClose}
+      onKeyDown={onKey}
+      aria-label="All actions"
+      className="m-auto w-140 border border-ink bg-sheet p-0 text-ink backdrop:bg-shade"
+    >
+      <input
+        value={words}
+        onChange={(event) => {
+          setWords(event.target.value);
+          setPlace(0);
+        }}
+        aria-label="Search the actions"
+        placeholder="What do you want to do?"
+        className="w-full border-line border-b bg-sheet px-4 py-3 text-base outline-none"
+      />
+      <ul className="max-h-96 overflow-auto py-1">
+        {actions.map((action, at) => (
+          <li key={action.id}>
+            <button
+              type="button"
+              onClick={() => run(action)}
+              className={`flex w-full justify-between px-4 py-1.5 text-left ${at === place ? 'bg-route-wash' : ''}`}
+            >
+              {action.label}
+              <KeyHint keys={action.keys.join(' or ')} />
+            </button>
+          </li>
+        ))}
+        {actions.length === 0 ? (
+          <li className="px-4 py-3 text-soft">No action is called that. Clear the words to see all.</li>
+        ) : null}
+      </ul>
+    </dialog>
+  );
+}

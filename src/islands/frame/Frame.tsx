@@ -1,0 +1,54 @@
+import { type ReactNode, useEffect, useMemo, useState } from 'react';
+import { $actions, type Action, listenForKeys } from '../state/actions';
+import { followHistory } from '../state/address';
+import { ActionList } from './ActionList';
+import { DropLayer } from './DropLayer';
+import { NoticeBar } from './NoticeBar';
+import { Rail, type View } from './Rail';
+import { UploadTray } from './UploadTray';
+
+interface FrameProps {
+  readonly view: View;
+  readonly captureId?: string;
+  /** What stands in the top bar between the mark and the right edge. */
+  readonly bar: ReactNode;
+  /** The view's own actions; the frame adds those that are everywhere. */
+  readonly actions: readonly Action[];
+  readonly children: ReactNode;
+}
+
+/** What every page has around its view: rail, top bar, dropping, incoming files, keys. */
+export function Frame({ view, captureId, bar, actions, children }: FrameProps) {
+  const [showsActions, setShowsActions] = useState(false);
+  const all = useMemo(() => [...actions, ...everywhere(captureId, () => setShowsActions(true))], [actions, captureId]);
+  useEffect(() => $actions.set(all), [all]);
+  useEffect(() => listenForKeys(), []);
+  useEffect(() => followHistory(), []);
+  return (
+    <div className="flex h-dvh">
+      <Rail current={view} captureId={captureId} />
+      <div className="flex min-w-0 flex-1 flex-col">
+        <header className="flex h-11.5 shrink-0 items-center gap-5 border-line border-b bg-sheet px-4">{bar}</header>
+        <main className="relative flex min-h-0 flex-1 flex-col">{children}</main>
+        <UploadTray />
+      </div>
+      <DropLayer />
+      <NoticeBar />
+      {showsActions ? <ActionList onClose={() => setShowsActions(false)} /> : null}
+    </div>
+  );
+}
+
+function everywhere(captureId: string | undefined, showActions: () => void): Action[] {
+  const go = (id: string, label: string, key: string, href: string): Action => ({
+    id,
+    label,
+    keys: [`g ${key}`],
+    run: () => location.assign(href),
+  });
+  return [
+    go('go-shelf', 'Go to the shelf', 's', '/'),
+    ...(captureId === undefined ? [] : [go('go-waterfall', 'Go to the waterfall', 'w', `/c/${captureId}/waterfall`)]),
+    { id: 'actions', label: 'Show all actions and keys', keys: ['?', 'Ctrl+k'], run: showActions },
+  ];
+}

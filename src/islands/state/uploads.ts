@@ -1,0 +1,77 @@
+import { map } from 'nanostores';
+import type { ImportProgress, ImportResult, ProblemAnswer } from '#core/wire';
+import { readProblem } from './api';
+
+/** One file on its way in. Ends as imported (and is then taken off this list), as a duplicate, or as a problem. */
+export type Upload = { readonly id: string; readonly name: string; readonly totalBytes: number } & (
+  | { readonly state: 'sending'; readonly sentBytes: number }
+  | { readonly state: 'reading'; readonly readBytes: number; readonly exchanges: number }
+  | { readonly state: 'imported'; readonly captureId: string }
+  | { readonly state: 'duplicate'; readonly captureId: string; readonly captureName: string }
+  | { readonly state: 'failed'; readonly problem: ProblemAnswer }
+);
+
+export const $uploads = map<Record<string, Upload>>({});
+
+const running = new Map<string, XMLHttpRequest>();
+
+const put = (upload: Upload): void => $uploads.setKey(upload.id, upload);
+
+export function forgetUpload(id: string): void {
+  const { [id]: _gone, ...rest } = $uploads.get();
+  $uploads.set(rest);
+}
+
+/** Stops an upload; the server keeps nothing of it. */
+export function cancelUpload(id: string): void {
+  running.get(id)?.abort();
+}
+
+/** Sends a file and follows it until it is on the shelf. Resolves with the capture's id, if it became one. */
+export function upload(file: File): Promise<string | undefined> {
+  const base = { id: crypto.randomUUID(), name: nameOf(file.name), totalBytes: file.size };
+  put({ ...base, state: 'sending', sentBytes: 0 });
+  const events = new EventSource(`/api/imports/${base.id}/events`);
+  events.addEventListener('message', (event: MessageEvent<string>) => {
+    const progress = JSON.parse(event.data) as ImportProgress;
+    if (progress.phase === 'ended') events.close();
+    if (progress.phase !== 'reading' || !running.has(base.id)) return;
+    put({ ...base, state: 'reading', readBytes: progress.readBytes, exchanges: progress.exchanges });
+  });
+  return new Promise((resolve) => {
+    const request = new XMLHttpRequest();
+    running.set(base.id, request);
+    const end = (outcome: Upload | undefined, captureId?: string): void => {
+      running.delete(base.id);
+      events.close();
+      if (outcome === undefined) forgetUpload(base.id);
+      else put(outcome);
+      resolve(captureId);
+    };
+    request.upload.addEventListener('progress', ({ loaded }) => {
+      if ($uploads.get()[base.id]?.state === 'sending') put({ ...base, state: 'sending', sentBytes: loaded });
+    });
+    request.addEventListener('load', () => {
+      if (request.status >= 400) {
+        end({ ...base, state: 'failed', problem: readProblem(request.responseText) });
+        return;
+      }
+      const result = JSON.parse(request.responseText) as ImportResult;
+      const { id: captureId, name: captureName } = result;
+      if (result.type === 'imported') end({ ...base, state: 'imported', captureId }, captureId);
+      else end({ ...base, state: 'duplicate', captureId, captureName }, captureId);
+    });
+    request.addEventListener('error', () => end({ ...base, state: 'failed', problem: readProblem('') }));
+    request.addEventListener('abort', () => end(undefined));
+    const query = new URLSearchParams({ name: base.name, importId: base.id });
+    request.open('POST', `/api/captures?${query}`);
+    request.send(file);
+  });
+}
+
+/** A capture is named after its file, without the extension. */
+const nameOf = (fileName: string): string =>
+  fileName
+    .replace(/\.(har|json)$/i, '')
+    .slice(0, 200)
+    .trim() || 'capture';

@@ -1,0 +1,33 @@
+import type { ReactNode } from 'react';
+
+interface ButtonProps {
+  readonly children: ReactNode;
+  readonly onClick: () => void;
+  /** The key that does the same, shown behind the label. */
+  readonly hint?: string;
+  /** Filled for the one main thing to do in a place. */
+  readonly isMain?: boolean;
+  readonly label?: string;
+}
+
+/** The one button: hairline, or filled for the main thing to do. */
+export function Button({ children, onClick, hint, isMain = false, label }: ButtonProps) {
+  const look = isMain ? 'bg-ink text-paper' : 'bg-sheet text-ink hover:bg-paper';
+  return (
+    <button
+      type="button"
+      onClick={onClick}
+      aria-label={label}
+      aria-keyshortcuts={hint}
+      className={`inline-flex items-center gap-2 border border-ink px-2.5 py-1 font-semibold text-[13px] ${look}`}
+    >
+      {children}
+      {hint === undefined ? null : <KeyHint keys={hint} />}
+    </button>
+  );
+}
+
+/** A key as it is written beside what it does. */
+export function KeyHint({ keys }: { readonly keys: string }) {
+  return <kbd className="font-mono text-[11px] opacity-75">{keys}</kbd>;
+}

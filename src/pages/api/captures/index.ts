@@ -1,0 +1,18 @@
+import type { APIRoute } from 'astro';
+import { answer, json } from '#server/answer';
+import { listCaptures } from '#server/db/captures';
+import { ServerProblem } from '#server/problem';
+import { getTrazado } from '#server/trazado';
+import { uploadQuery, validate } from '#server/validate';
+
+export const GET: APIRoute = ({ request }) => answer(() => json(request, listCaptures(getTrazado().connection)));
+
+export const POST: APIRoute = ({ request, url }) =>
+  answer(async () => {
+    const { name, importId } = validate(uploadQuery, Object.fromEntries(url.searchParams));
+    if (request.body === null) {
+      throw new ServerProblem('unreadable', 'The file is empty: it has no bytes.', 'Save the capture again.');
+    }
+    const result = await getTrazado().takeIn({ name, importId, signal: request.signal }, request.body);
+    return json(request, result, result.type === 'imported' ? 201 : 200);
+  });

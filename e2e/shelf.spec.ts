@@ -36,7 +36,9 @@ for (const { what, text, says } of [
 test('a file that is cut off later is kept, and its card says what is missing', async ({ page, emptyApp }) => {
   await page.goto(emptyApp.url);
   await dropFiles(page, [{ name: 'half.har', text: variant('half').slice(0, 50_000) }]);
-  await expect(page.locator('[data-capture="half"]')).toContainText(/The file is cut off at byte 50,0\d\d; the \d+ exchanges before that were kept/);
+  await expect(page.locator('[data-capture="half"]')).toContainText(
+    /The file is cut off at byte 50,0\d\d; the \d+ exchanges before that were kept/,
+  );
 });
 
 test('text of a capture can be pasted, and a file can be chosen', async ({ page, emptyApp }) => {

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { eq, sql } from 'drizzle-orm';
 import type { Connection } from './connection';
+import { prepareDirectly } from './prepared';
 import { bodies, entries } from './schema';
 
 /** How recorded characters became bytes: UTF-8, UTF-16 for text with lone surrogates, or decoded base64. */
@@ -37,15 +38,15 @@ export function textOf(stored: StoredForm): string {
 }
 
 /** A writer of bodies for one import: the same bytes are kept once. */
-export function bodyWriter({ db }: Connection): (bytes: Buffer) => string {
-  const insert = db
+export function bodyWriter(connection: Connection): (bytes: Buffer) => string {
+  const query = connection.db
     .insert(bodies)
     .values({ sha256: sql.placeholder('sha256'), bytes: sql.placeholder('bytes') })
-    .onConflictDoNothing()
-    .prepare();
+    .onConflictDoNothing();
+  const insert = prepareDirectly(connection, query);
   return (bytes) => {
     const sha256 = createHash('sha256').update(bytes).digest('hex');
-    insert.run({ sha256, bytes });
+    insert({ sha256, bytes });
     return sha256;
   };
 }

@@ -14,6 +14,7 @@ import {
 import type { CaptureCard } from '#core/wire';
 import { dropOrphanBodies } from './bodies';
 import type { Connection } from './connection';
+import { prepareDirectly } from './prepared';
 import { analyses, captures, exchanges, pages } from './schema';
 
 const listed = {
@@ -106,16 +107,17 @@ export function findOutdated({ db }: Connection): string[] {
 
 /** Writes an analysis in place of any earlier one: its rows and its overview. */
 export function writeAnalysis(
-  { db }: Connection,
+  connection: Connection,
   captureId: string,
   rows: readonly ExchangeRow[],
   overview: CaptureOverview,
 ): void {
+  const { db } = connection;
   db.delete(exchanges).where(eq(exchanges.captureId, captureId)).run();
   db.delete(analyses).where(eq(analyses.captureId, captureId)).run();
-  const insert = db
-    .insert(exchanges)
-    .values({
+  const insert = prepareDirectly(
+    connection,
+    db.insert(exchanges).values({
       captureId,
       place: sql.placeholder('place'),
       pageId: sql.placeholder('pageId'),
@@ -145,20 +147,16 @@ export function writeAnalysis(
       mimeType: sql.placeholder('mimeType'),
       operation: sql.placeholder('operation'),
       failure: sql.placeholder('failure'),
-    })
-    .prepare();
+    }),
+  );
   for (const row of rows) {
     const { index, phases, ...rest } = row;
-    insert.run(nullify({ ...rest, ...phases, place: index }));
+    insert({ ...rest, ...phases, place: index });
   }
   db.insert(analyses)
     .values({ captureId, version: ANALYSIS_VERSION, overview: JSON.stringify(overview) })
     .run();
 }
-
-/** SQLite knows null, the model knows absence. */
-const nullify = (values: Record<string, unknown>): Record<string, unknown> =>
-  Object.fromEntries(Object.entries(values).map(([key, value]) => [key, value ?? null]));
 
 /** The rows of a capture's exchanges in the order of the file, or the one at a place. */
 export function readRows({ db }: Connection, captureId: string, place?: number): ExchangeRow[] {

@@ -21,12 +21,22 @@ const WORKER_BUSY_MS = 60_000;
 export function openConnection(dataFolder: string, waits: boolean): Connection {
   mkdirSync(dataFolder, { recursive: true });
   const sqlite = new Database(join(dataFolder, 'trazado.db'), { timeout: waits ? WORKER_BUSY_MS : 0 });
-  // Only a database that has no tables yet takes this setting; freed pages then go back to the file system.
+  // Only a database that has no tables yet takes these two. Bodies are large: on small pages they lie in long chains.
+  // Freed pages can go back to the file system.
+  sqlite.pragma('page_size = 16384');
   sqlite.pragma('auto_vacuum = INCREMENTAL');
   sqlite.pragma('journal_mode = WAL');
   sqlite.pragma('synchronous = NORMAL');
   sqlite.pragma('foreign_keys = ON');
+  // Copying a large import from the log into the database takes as long as writing it: nobody is to wait for that in a
+  // commit. The writing thread does it after each job, see `checkpoint`.
+  sqlite.pragma('wal_autocheckpoint = 0');
   return { db: drizzle(sqlite, { schema }), sqlite };
+}
+
+/** Moves what was committed from the log into the database and empties the log. */
+export function checkpoint({ sqlite }: Connection): void {
+  sqlite.pragma('wal_checkpoint(TRUNCATE)');
 }
 
 /** Brings the tables to this version's shape. */

@@ -2,6 +2,7 @@ import { and, asc, eq, gt, sql } from 'drizzle-orm';
 import { isObject, type Json, member } from '#core/har';
 import { type BodyForm, bodyWriter, storedFormOf, textOf } from './bodies';
 import type { Connection } from './connection';
+import { prepareDirectly } from './prepared';
 import { bodies, entries } from './schema';
 
 export interface StoredEntry {
@@ -13,16 +14,14 @@ export interface StoredEntry {
 /** Writes entries without their body's text, which goes to the bodies; an empty text marks its place. */
 export function entryWriter(connection: Connection, captureId: string): (value: Json, place: number) => void {
   const writeBody = bodyWriter(connection);
-  const insert = connection.db
-    .insert(entries)
-    .values({
-      captureId,
-      place: sql.placeholder('place'),
-      raw: sql.placeholder('raw'),
-      bodySha256: sql.placeholder('bodySha256'),
-      bodyForm: sql.placeholder('bodyForm'),
-    })
-    .prepare();
+  const query = connection.db.insert(entries).values({
+    captureId,
+    place: sql.placeholder('place'),
+    raw: sql.placeholder('raw'),
+    bodySha256: sql.placeholder('bodySha256'),
+    bodyForm: sql.placeholder('bodyForm'),
+  });
+  const insert = prepareDirectly(connection, query);
   return (value, place) => {
     const content = member(member(value, 'response'), 'content');
     const text = member(content, 'text');
@@ -35,7 +34,7 @@ export function entryWriter(connection: Connection, captureId: string): (value: 
       // The entry belongs to this import alone; emptying it in place spares a copy of every entry.
       (content as { text: string }).text = '';
     }
-    insert.run({ place, raw: JSON.stringify(value), bodySha256, bodyForm });
+    insert({ place, raw: JSON.stringify(value), bodySha256, bodyForm });
   };
 }
 

@@ -1,7 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { HarError, wordHarProblem } from '#core/har';
 import { purgeDeleted } from '../db/captures';
-import { openConnection } from '../db/connection';
+import { checkpoint, openConnection } from '../db/connection';
 import { ImportCancelled, type ImportOrder, importFile } from './import-file';
 import type { FromWorker, ToWorker, WorkerData } from './protocol';
 import { reanalyseOutdated } from './reanalyse';
@@ -38,6 +38,7 @@ port.on('message', (message: ToWorker) => {
   } catch (error) {
     tell({ type: 'failed', ...explain(error) });
   }
+  if (message.type !== 'close') checkpoint(connection);
 });
 
 function runImport(order: ImportOrder): void {

@@ -1,0 +1,39 @@
+import { is, Param, Placeholder } from 'drizzle-orm';
+import type { Connection } from './connection';
+
+type Bindable = string | number | bigint | Buffer | null;
+
+/** An insert as the query builder makes it, before it is prepared. */
+interface Buildable {
+  readonly toSQL: () => { readonly sql: string; readonly params: readonly unknown[] };
+}
+
+/**
+ * Prepares a query of the query builder directly with SQLite. An import runs it for every exchange; binding through the
+ * builder each time would take as long as the insert itself.
+ * @returns runs it with the value of each placeholder by name; absent values are null
+ */
+export function prepareDirectly(
+  { sqlite }: Connection,
+  query: Buildable,
+): (values: Readonly<Record<string, unknown>>) => void {
+  const { sql, params } = query.toSQL();
+  const statement = sqlite.prepare(sql);
+  const bindings = params.map(bindingOf);
+  return (values) => {
+    statement.run(bindings.map((binding) => bindable('name' in binding ? values[binding.name] : binding.constant)));
+  };
+}
+
+type Binding = { readonly name: string } | { readonly constant: unknown };
+
+/** Columns wrap their placeholders, to encode values for the database; what is bound here is encoded by `bindable`. */
+function bindingOf(param: unknown): Binding {
+  const value: unknown = is(param, Param) ? param.value : param;
+  return is(value, Placeholder) ? { name: value.name } : { constant: value };
+}
+
+function bindable(value: unknown): Bindable {
+  if (value === undefined) return null;
+  return typeof value === 'boolean' ? Number(value) : (value as Bindable);
+}

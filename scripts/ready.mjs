@@ -28,7 +28,10 @@ export function ensurePackages() {
   const mark = 'node_modules/.trazado-installed';
   if (changedAt(mark) >= changedAt('package-lock.json')) return;
   console.error('Installing packages; the database engine is compiled on the way, which takes some minutes once.');
-  run('npm', 'ci', '--no-audit', '--no-fund');
+  // Not "npm ci": it insists on the binaries of every platform being in the lock file, and some registries lack some of
+  // them. The lock file was made on Linux; elsewhere the platform's own binaries have to be looked up.
+  const lock = process.platform === 'linux' ? [] : ['--no-package-lock'];
+  run('npm', 'install', '--no-save', '--no-audit', '--no-fund', ...lock);
   writeFileSync(mark, '');
 }
 

@@ -197,7 +197,7 @@ const ROUTES: readonly (readonly [method: string, path: RegExp, handler: Handler
     (request) =>
       jsonAnswer(
         HUTS.filter((hut) => hut.slug.includes(request.query.get('q') ?? '')).map((hut) => hut.name),
-        { thinkMs: 400 },
+        { thinkMs: 400, headers: { vary: '*' } },
       ),
   ],
   [

@@ -52,7 +52,12 @@ export const answerCounters: Handler = (request) => {
       return {
         thinkMs: 160,
         body: TALLY_SCRIPT,
-        headers: { ...open, 'content-type': 'text/javascript', 'cache-control': 'max-age=300', etag: '"tally-7"' },
+        headers: {
+          ...open,
+          'content-type': 'text/javascript',
+          expires: new Date(Date.now() + 300_000).toUTCString(),
+          etag: '"tally-7"',
+        },
       };
     case '/settings.json':
       return jsonAnswer(
@@ -100,7 +105,7 @@ export const answerMaps: Handler = async (request) => {
       'cache-status': 'topolines-edge; fwd=miss; stored',
       'cache-control': 'max-age=120, stale-if-error=3600',
     };
-    return jsonAnswer(weatherOf(place), { thinkMs: 150, headers });
+    return jsonAnswer(weatherOf(place), { thinkMs: 150, compress: 'gzip only', headers });
   }
   return { status: 404, body: 'off the map' };
 };

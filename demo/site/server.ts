@@ -186,11 +186,14 @@ async function send(request: SiteRequest, answer: SiteAnswer, response: ServerRe
   else response.end(body);
 }
 
+const LEAST_COMPRESSED_BYTES = 200;
+
 function compress(request: SiteRequest, answer: SiteAnswer): { body: Buffer; coding: string | undefined } {
   const body = Buffer.from(answer.body ?? '');
   const accepted = request.headers['accept-encoding'] ?? '';
-  if (answer.compress !== true || body.length < 200) return { body, coding: undefined };
-  if (/\bbr\b/.test(accepted)) {
+  if (answer.compress === undefined || answer.compress === false || body.length < LEAST_COMPRESSED_BYTES)
+    return { body, coding: undefined };
+  if (answer.compress === true && /\bbr\b/.test(accepted)) {
     const params = { [constants.BROTLI_PARAM_QUALITY]: 5 };
     return { body: brotliCompressSync(body, { params }), coding: 'br' };
   }

@@ -19,8 +19,8 @@ export interface SiteAnswer {
   readonly thinkMs?: number;
   /** How long the body takes to leave, in ms, in equal pieces. */
   readonly sendMs?: number;
-  /** Compress by what the client takes: brotli first. */
-  readonly compress?: boolean;
+  /** Compress by what the client takes: brotli first, or gzip alone as older servers do. */
+  readonly compress?: boolean | 'gzip only';
   /** Break the connection after the headers. */
   readonly breaksOff?: boolean;
   /** Events to send one after the other, until the client leaves. */

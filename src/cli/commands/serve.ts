@@ -1,5 +1,6 @@
 import { existsSync } from 'node:fs';
 import { createServer, type RequestListener, type Server } from 'node:http';
+import { hostname, networkInterfaces } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { findPackageRoot } from '#server/package-root';
@@ -38,7 +39,7 @@ export async function serve(options: ServeOptions): Promise<void> {
 export async function startApp(options: ServeOptions): Promise<RunningApp> {
   if (options.data !== undefined) process.env['TRAZADO_DATA'] = options.data;
   const host = options.host ?? '127.0.0.1';
-  if (host !== '127.0.0.1') process.env['TRAZADO_HOSTS'] = host;
+  if (host !== '127.0.0.1') process.env['TRAZADO_HOSTS'] = namesOf(host).join(',');
   const server = createServer(await loadHandler());
   // Uploads of gigabytes over a slow line take longer than Node's default of five minutes.
   server.requestTimeout = 0;
@@ -51,6 +52,13 @@ export async function startApp(options: ServeOptions): Promise<RunningApp> {
         server.closeAllConnections();
       }),
   };
+}
+
+/** The names under which an address is reached: a wildcard listens on every address of this machine. */
+function namesOf(host: string): string[] {
+  if (host !== '0.0.0.0' && host !== '::') return [host];
+  const addresses = Object.values(networkInterfaces()).flatMap((list) => list ?? []);
+  return [hostname(), ...addresses.map(({ address, family }) => (family === 'IPv6' ? `[${address}]` : address))];
 }
 
 async function loadHandler(): Promise<RequestListener> {

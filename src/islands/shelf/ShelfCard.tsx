@@ -37,7 +37,7 @@ export function ShelfCard({ card, onDelete }: ShelfCardProps) {
             </p>
           )}
         </div>
-        <dl className="w-38 text-[13px]">
+        <dl className="w-42 text-[13px]">
           <Figure value={formatCount(tally.exchanges)} word="exchanges" />
           <Figure value={formatBytes(tally.wireBytes)} exact={formatExactBytes(tally.wireBytes)} word="over the wire" />
           <Figure value={formatBytes(tally.bodyBytes)} exact={formatExactBytes(tally.bodyBytes)} word="once decoded" />
@@ -65,7 +65,7 @@ interface FigureProps {
 function Figure({ value, exact, word }: FigureProps) {
   return (
     <div className="flex flex-row-reverse justify-end gap-2">
-      <dt className="w-24 text-soft">{word}</dt>
+      <dt className="w-24 whitespace-nowrap text-soft">{word}</dt>
       <dd className="w-14 text-right font-bold" title={exact}>
         {value}
       </dd>

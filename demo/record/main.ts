@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { chromiumOptions } from '../../e2e/support/chromium';
-import { type RunningSite, startSite } from '../site';
+import { type LoggedRequest, type RunningSite, startSite } from '../site';
 import { enrich, type Har } from './enrich';
 import { logProtocol, type ProtocolRequest } from './protocol-log';
 
@@ -69,11 +69,14 @@ async function record(scenario: Scenario, out: string): Promise<void> {
     recordHar: { path, content: 'embed' },
   });
   const logs: ProtocolRequest[][] = [];
+  const siteLogs: LoggedRequest[][] = [];
   for (const _file of scenario.files) {
+    const loggedBefore = site.requests.length;
     const page = await context.newPage();
     logs.push(await prepare(page, scenario.slow === true));
     await scenario.visit(page);
     await page.close();
+    siteLogs.push(site.requests.slice(loggedBefore));
   }
   await context.close();
   const whole = JSON.parse(readFileSync(path, 'utf8')) as Har;
@@ -81,8 +84,15 @@ async function record(scenario: Scenario, out: string): Promise<void> {
     const har = ofPage(whole, visit);
     enrich(har, logs[visit] ?? []);
     writeFileSync(join(out, file), `${JSON.stringify(har)}\n`);
+    // What the site itself saw of the visit: the truth about what was and was not asked for.
+    writeFileSync(join(out, file.replace(/\.har$/, '.log.json')), siteLogText(siteLogs[visit] ?? []));
     console.log(`${file}: ${har.log.entries.length} exchanges`);
   });
+}
+
+function siteLogText(requests: readonly LoggedRequest[]): string {
+  const lines = requests.map(({ method, url, status }) => ({ method, url, status }));
+  return `${JSON.stringify(lines, null, 1)}\n`;
 }
 
 async function prepare(page: Page, isSlow: boolean): Promise<ProtocolRequest[]> {

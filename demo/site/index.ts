@@ -1,2 +1,2 @@
 // The stand-in site Cumbrera: a real server on loopback for all its made-up hosts.
-export { type RunningSite, startSite } from './server';
+export { type LoggedRequest, type RunningSite, startSite } from './server';

@@ -53,6 +53,7 @@ export async function startSite(folder: string, release: Release = 'first'): Pro
     handle(message, response, site.release, requests).catch(() => message.socket.destroy());
   };
   const plain = createServer((message, response) => {
+    requests.push({ at: Date.now(), method: 'GET', url: `http://${hostOf(message)}${message.url}`, status: 301 });
     const host = hostOf(message).replace(/^cumbrera/, 'www.cumbrera');
     response.writeHead(301, { location: `https://${host}${message.url}`, 'cache-control': 'max-age=3600' }).end();
   });
@@ -61,7 +62,7 @@ export async function startSite(folder: string, release: Release = 'first'): Pro
     respond(message as unknown as IncomingMessage, response as unknown as ServerResponse),
   );
   const old = createTlsServer({ key, cert }, respond);
-  openSockets(old);
+  openSockets(old, requests);
   const ports = { plain: await listen(plain), modern: await listen(modern), old: await listen(old) };
   return {
     chromiumArgs: [
@@ -220,9 +221,10 @@ async function sendEvents(events: NonNullable<SiteAnswer['events']>, response: S
 }
 
 /** The bed counter: says how many beds are left, and answers what it is asked. */
-function openSockets(server: Server): void {
+function openSockets(server: Server, requests: LoggedRequest[]): void {
   const counter = new WebSocketServer({ server: server as never, path: '/beds' });
-  counter.on('connection', (socket) => {
+  counter.on('connection', (socket, message) => {
+    requests.push({ at: Date.now(), method: 'GET', url: `wss://${hostOf(message)}${message.url}`, status: 101 });
     let count = 0;
     const timer = setInterval(() => {
       count++;

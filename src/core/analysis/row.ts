@@ -62,10 +62,9 @@ export function buildRows(facts: readonly ExchangeFacts[], pages: readonly Page[
   const starts = findPageStarts(facts, pages, assigned);
   const firstDocuments = findDocumentUrls(facts, assigned);
   const workerPages = new Set<PageId | undefined>();
-  const wireHosts = new Set<string>();
+  const hasWireHeadersSomewhere = facts.some((fact) => fact.hasWireHeaders);
   facts.forEach((fact, place) => {
     if (fact.source === 'worker') workerPages.add(assigned[place]);
-    if (fact.hasWireHeaders) wireHosts.add(fact.host);
   });
   return facts.map((fact, place) => {
     const page = assigned[place];
@@ -77,7 +76,7 @@ export function buildRows(facts: readonly ExchangeFacts[], pages: readonly Page[
         hasServerAddress,
         hasWireHeaders,
       },
-      { workerControlsPage: workerPages.has(page), neighboursHaveWireHeaders: wireHosts.has(fact.host) },
+      { workerControlsPage: workerPages.has(page), neighboursHaveWireHeaders: hasWireHeadersSomewhere },
     );
     const origin = starts.get(page);
     return {

@@ -1,18 +1,18 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { analyse, takeFacts } from '../analysis';
-import type { Outcome } from '../model';
+import type { NameValue, Outcome } from '../model';
 import { normaliseEntry } from './normalise';
 import { isObject, type Json } from './shape';
 import { classifySource, type SourceClues, settleSource } from './source';
 
-const answered = (status: number): Outcome => ({
+const answered = (status: number, headers: readonly NameValue[] = []): Outcome => ({
   type: 'answered',
   response: {
     status,
     statusText: '',
     protocol: undefined,
-    headers: [],
+    headers,
     redirectUrl: undefined,
     mimeType: undefined,
     body: undefined,
@@ -56,6 +56,35 @@ describe('classifySource', () => {
       'a condition answered by a whole small body of unknown length',
       { requestHeaders: CONDITION, transferBytes: 9000, bodyBytes: 9000 },
       'network',
+    ],
+    [
+      'a 304 over HTTP/2 by its Content-Length',
+      {
+        requestHeaders: CONDITION,
+        headersBytes: 0,
+        wireBodyBytes: 160,
+        transferBytes: 160,
+        bodyBytes: 900,
+        outcome: answered(200, [{ name: 'content-length', value: '300' }]),
+      },
+      'revalidated',
+    ],
+    [
+      'a short whole answer over HTTP/2',
+      {
+        requestHeaders: CONDITION,
+        headersBytes: 0,
+        wireBodyBytes: 160,
+        transferBytes: 160,
+        bodyBytes: 90,
+        outcome: answered(200, [{ name: 'content-length', value: '60' }]),
+      },
+      'network',
+    ],
+    [
+      'a 304 over HTTP/2 without Content-Length',
+      { requestHeaders: CONDITION, headersBytes: 0, wireBodyBytes: 27, transferBytes: 27, bodyBytes: 900 },
+      'revalidated',
     ],
     ['a body out of nothing', { transferBytes: 0, bodyBytes: 812, wireBodyBytes: undefined }, 'cache'],
     ['an empty answer out of nothing', { transferBytes: 0, bodyBytes: 0 }, 'network'],

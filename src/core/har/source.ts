@@ -18,6 +18,8 @@ export interface SourceClues {
 
 /** Where headers' length is not recorded: more than this on the wire is more than the headers of a 304. */
 const HEADERS_ONLY_LIMIT_BYTES = 1024;
+/** The packed headers (RFC 7541) of a 304 on a warm connection; an answer with a body is longer. */
+const PACKED_HEADERS_LIMIT_BYTES = 150;
 
 /**
  * Where a response came from, first match wins: worker, memory or disk, pushed, prefetched, none, revalidated, cache,
@@ -52,16 +54,28 @@ function findCondition(headers: readonly NameValue[]): string | undefined {
 }
 
 function hasNoWireBody(clues: SourceClues): boolean {
-  if ((clues.bodyBytes ?? 0) === 0 || (clues.wireBodyBytes ?? 0) > 0) return false;
+  if ((clues.bodyBytes ?? 0) === 0) return false;
   const wire = clues.transferBytes;
+  if ((clues.wireBodyBytes ?? 0) > 0) return isOnlyPackedHeaders(clues, wire ?? clues.wireBodyBytes ?? 0);
   if (wire === undefined) return clues.wireBodyBytes === 0;
   return wire > 0 && wire <= Math.max(clues.headersBytes ?? 0, HEADERS_ONLY_LIMIT_BYTES);
+}
+
+/**
+ * Over HTTP/2 some recorders measure no headers and count all that crossed as body. A whole answer would have brought
+ * at least its Content-Length; without one, no answer with a body is as short as the packed headers of a 304.
+ */
+function isOnlyPackedHeaders(clues: SourceClues, wireBytes: number): boolean {
+  if ((clues.headersBytes ?? 0) > 0 || clues.outcome.type === 'unanswered') return false;
+  const length = Number(findHeader(clues.outcome.response.headers, 'content-length') ?? Number.NaN);
+  if (Number.isFinite(length)) return wireBytes < length;
+  return wireBytes <= PACKED_HEADERS_LIMIT_BYTES && wireBytes < (clues.bodyBytes ?? 0);
 }
 
 export interface SourceNeighbourhood {
   /** A service worker is seen at work on the exchange's page. */
   readonly workerControlsPage: boolean;
-  /** Other exchanges with the same host carry the headers that only a request on the wire has. */
+  /** Other exchanges carry the headers that only a request on the wire has, so this recorder does write them. */
   readonly neighboursHaveWireHeaders: boolean;
 }
 

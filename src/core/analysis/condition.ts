@@ -76,7 +76,7 @@ function* reportCompleteness(completeness: Completeness, kept: number): Generato
   if (completeness.damagedEntries === 0) return;
   yield {
     id: 'damaged',
-    sentence: `${formatPlural(completeness.damagedEntries, 'entry', 'entries')} could not be read and were left out.`,
+    sentence: `The file is damaged in ${formatPlural(completeness.damagedEntries, 'place')}; what stood there was left out.`,
     advice: 'Save the capture again if the missing ones matter.',
   };
 }

@@ -110,6 +110,57 @@ describe('HarReader', () => {
     expect(end.capture.completeness).toEqual({ type: 'damaged', damagedEntries: 1 });
   });
 
+  describe('with one entry damaged', () => {
+    const entryAt = (at: number) => ({
+      startedDateTime: '2026-10-03T09:00:00Z',
+      request: { method: 'GET', url: `https://a.example/${at}`, headers: [{ name: 'x', value: '"}],{"time' }] },
+      response: { status: 200, content: { text: `{"time":${at}} ,{"request":{}}` } },
+    });
+    const entries = [0, 1, 2, 3].map(entryAt);
+    const text = JSON.stringify({ log: { version: '1.2', entries, comment: 'after' } });
+    const damagedFrom = text.indexOf(JSON.stringify(entries[1]));
+    const damagedTo = damagedFrom + JSON.stringify(entries[1]).length;
+    const untouched = [entries[0], entries[2], entries[3]];
+
+    it.each([
+      ['a byte missing', (at: number) => text.slice(0, at) + text.slice(at + 1)],
+      ['a quote too many', (at: number) => `${text.slice(0, at)}"${text.slice(at)}`],
+      ['a closing brace too many', (at: number) => `${text.slice(0, at)}}${text.slice(at)}`],
+      ['a run of zeros', (at: number) => `${text.slice(0, at)}${'\0'.repeat(20)}${text.slice(at + 20)}`],
+    ])('reads all the others, wherever in it there is %s', (_name, damage) => {
+      for (let at = damagedFrom; at < damagedTo - 20; at++) {
+        const { entries: kept, end } = readText(damage(at));
+        for (const entry of untouched) expect(kept).toContainEqual(entry);
+        expect(kept.length).toBeLessThanOrEqual(4);
+        const { completeness } = end.capture;
+        // One damage may be met twice before the next entry is found; it is never passed over in silence.
+        if (kept.length === 3) expect(completeness).toMatchObject({ type: 'damaged' });
+      }
+    });
+
+    it('finds the entries that an unclosed text swallowed to the end of the file', () => {
+      const unclosed = text.replace('https://a.example/1"', 'https://a.example/1');
+      for (const chunkBytes of [1, 7, 100_000]) {
+        const { entries: kept } = read(new TextEncoder().encode(unclosed), chunkBytes);
+        for (const entry of untouched) expect(kept).toContainEqual(entry);
+      }
+    });
+  });
+
+  it('reads UTF-16 in both orders, with and without a byte order mark, cut anywhere into chunks', () => {
+    const text = '{"log":{"entries":[{"request":{"url":"https://a.example/ma\u00f1ana \ud83d\ude00"}}]}}';
+    const little = Buffer.from(text, 'utf16le');
+    const big = Buffer.from(little).swap16();
+    const marked = [
+      Buffer.concat([Buffer.from([0xff, 0xfe]), little]),
+      Buffer.concat([Buffer.from([0xfe, 0xff]), big]),
+    ];
+    for (const bytes of [little, big, ...marked]) {
+      for (const chunkBytes of [1, 3, 1000])
+        expect(read(bytes, chunkBytes).entries).toEqual(JSON.parse(text).log.entries);
+    }
+  });
+
   it('reads creator, browser, pages and the offset of the recorded instants', () => {
     const { end } = readText(
       JSON.stringify({

@@ -1,4 +1,5 @@
 import type { Capture, Completeness, ProgramName } from '../model';
+import { Utf8Stream } from './encoding';
 import { readInstant } from './instant';
 import { normalisePage } from './page';
 import { asFilledText, asText, isObject, type Json, member, typeWord } from './shape';
@@ -45,13 +46,14 @@ export interface HarEnd {
  */
 export class HarReader {
   readonly #splitter: HarSplitter;
+  readonly #bytes = new Utf8Stream((chunk) => this.#splitter.push(chunk));
   readonly #decoder = new TextDecoder('utf-8', { ignoreBOM: true });
   readonly #handlers: HarHandlers;
   readonly #root: OutlineMember[] = [];
   readonly #log: OutlineMember[] = [];
   readonly #pages: Json[] = [];
   #entryCount = 0;
-  #damagedEntries = 0;
+  #oddEntries = 0;
   #utcOffsetMinutes: number | undefined;
 
   constructor(handlers: HarHandlers) {
@@ -60,12 +62,13 @@ export class HarReader {
   }
 
   push(chunk: Uint8Array): void {
-    this.#splitter.push(chunk);
+    this.#bytes.push(chunk);
   }
 
   /** Ends the reading. A file that stops early keeps its complete entries and says where it stops. */
   end(): HarEnd {
-    const { whole, atByte, rootShape } = this.#splitter.end();
+    this.#bytes.end();
+    const { whole, atByte, rootShape, gaps } = this.#splitter.end();
     if (atByte === 0) throw harError({ code: 'empty-file' });
     if (rootShape === undefined) {
       throw harError({ code: 'not-json', atByte, expected: 'an object', found: 'the end of the file' });
@@ -73,7 +76,7 @@ export class HarReader {
     const hasEntries = rootShape === 'array' || [...this.#log, ...this.#root].some((part) => part.type === 'entries');
     if (!whole && this.#entryCount === 0) throw harError({ code: 'cut-too-early', atByte });
     if (!hasEntries) this.#refuse();
-    if (rootShape === 'array' && this.#entryCount === this.#damagedEntries && this.#entryCount > 0) {
+    if (rootShape === 'array' && this.#entryCount === this.#oddEntries && this.#entryCount > 0) {
       throw harError({
         code: 'not-har',
         where: 'its outermost list',
@@ -86,13 +89,13 @@ export class HarReader {
       browser: readProgram(this.#field('browser')),
       utcOffsetMinutes: this.#utcOffsetMinutes,
       pages: this.#pages.map(normalisePage),
-      completeness: this.#completeness(whole, atByte),
+      completeness: this.#completeness(whole, atByte, gaps),
     };
     return { capture, outline: { rootShape, root: this.#root, log: this.#log }, rawPages: this.#pages };
   }
 
-  #completeness(whole: boolean, atByte: number): Completeness {
-    const damagedEntries = this.#damagedEntries;
+  #completeness(whole: boolean, atByte: number, gaps: number): Completeness {
+    const damagedEntries = gaps + this.#oddEntries;
     if (!whole) return { type: 'cut', atByte, damagedEntries };
     return damagedEntries > 0 ? { type: 'damaged', damagedEntries } : { type: 'whole' };
   }
@@ -120,65 +123,66 @@ export class HarReader {
     return scope === 'root' ? this.#root : this.#log;
   }
 
-  #take(span: HarSpan): void {
+  #take(span: HarSpan): boolean {
     switch (span.type) {
       case 'log':
         this.#root.push({ type: 'log' });
-        return;
+        return true;
       case 'list':
         this.#members(span.scope).push({ type: span.key });
-        return;
+        return true;
       case 'field':
-        this.#members(span.scope).push({
-          type: 'value',
-          key: span.key,
-          value: this.#parseField(span.bytes, span.atByte),
-        });
-        return;
       case 'page':
-        this.#takePage(this.#parseField(span.bytes, span.atByte));
-        return;
+        return this.#takePart(span);
       case 'entry':
-        this.#takeEntry(span.bytes);
-        return;
+        return this.#takeEntry(span.bytes, span.afterGap);
       default:
-        span satisfies never;
+        return span satisfies never;
     }
   }
 
-  #takePage(page: Json): void {
-    this.#noteOffset(page);
-    this.#handlers.onPage?.(page, this.#pages.length);
-    this.#pages.push(page);
+  /** A field or page that is not JSON is an error at the beginning of a file; after entries it is more damage. */
+  #takePart(span: Extract<HarSpan, { type: 'field' | 'page' }>): boolean {
+    const text = this.#decoder.decode(span.bytes);
+    let value: Json;
+    try {
+      value = JSON.parse(text) as Json;
+    } catch {
+      if (this.#entryCount > 0) return false;
+      const found = `"${text.slice(0, 40)}"`;
+      throw harError({ code: 'not-json', atByte: span.atByte, expected: 'a JSON value', found });
+    }
+    if (span.type === 'field') {
+      this.#members(span.scope).push({ type: 'value', key: span.key, value });
+      return true;
+    }
+    this.#noteOffset(value);
+    this.#handlers.onPage?.(value, this.#pages.length);
+    this.#pages.push(value);
+    return true;
   }
 
   /** An entry that is not JSON cannot be kept; one that is no object keeps its place but shows nothing. */
-  #takeEntry(bytes: Uint8Array): void {
+  #takeEntry(bytes: Uint8Array, afterGap: boolean): boolean {
     let value: Json;
     try {
       value = JSON.parse(this.#decoder.decode(bytes)) as Json;
     } catch {
-      this.#damagedEntries++;
-      return;
+      return false;
     }
-    if (!isObject(value)) this.#damagedEntries++;
+    const looksLikeEntry =
+      isObject(value) && (isObject(member(value, 'request')) || isObject(member(value, 'response')));
+    if (afterGap && !looksLikeEntry) return false;
+    if (!isObject(value)) this.#oddEntries++;
     this.#noteOffset(value);
     this.#handlers.onEntry({ value, place: this.#entryCount });
     this.#entryCount++;
+    return true;
   }
 
   #noteOffset(value: Json): void {
     if (this.#utcOffsetMinutes !== undefined) return;
     this.#utcOffsetMinutes = readInstant(asText(member(value, 'startedDateTime')))?.utcOffsetMinutes;
-  }
-
-  #parseField(bytes: Uint8Array, atByte: number): Json {
-    const text = this.#decoder.decode(bytes);
-    try {
-      return JSON.parse(text) as Json;
-    } catch {
-      throw harError({ code: 'not-json', atByte, expected: 'a JSON value', found: `"${text.slice(0, 40)}"` });
-    }
   }
 }
 

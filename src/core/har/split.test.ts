@@ -15,14 +15,15 @@ interface Piece {
 /** The spans of a text that arrives in chunks of the given sizes, over and over. */
 function split(text: string, sizes: readonly number[] = [1_000_000]): { pieces: Piece[]; whole: boolean } {
   const pieces: Piece[] = [];
-  const splitter = new HarSplitter((span: HarSpan) =>
+  const splitter = new HarSplitter((span: HarSpan) => {
     pieces.push({
       type: span.type,
       key: 'key' in span ? span.key : undefined,
       text: 'bytes' in span ? new TextDecoder().decode(span.bytes) : undefined,
       atByte: 'atByte' in span ? span.atByte : undefined,
-    }),
-  );
+    });
+    return true;
+  });
   const bytes = bytesOf(text);
   for (let at = 0, turn = 0; at < bytes.length; turn++) {
     const size = sizes[turn % sizes.length] ?? 1;
@@ -98,18 +99,19 @@ describe('HarSplitter', () => {
   it('says what was expected where, and what was found', () => {
     expect(problemOf('<!doctype html>')).toEqual({ code: 'not-json', atByte: 0, expected: 'a value', found: '"<"' });
     expect(problemOf('{"log" 1}')).toEqual({ code: 'not-json', atByte: 7, expected: 'a colon', found: '"1"' });
-    expect(problemOf('{"log":{"entries":[{} {}]}}')).toEqual({
+    expect(problemOf('{"log":{"version":"1.2" "entries":[]}}')).toEqual({
       code: 'not-json',
-      atByte: 22,
+      atByte: 24,
       expected: 'a comma or the end of the list',
-      found: '"{"',
+      found: '"""',
     });
+    expect(problemOf('{"log":{"entries":[}]}}')).toMatchObject({ code: 'not-json', atByte: 19 });
     expect(problemOf('[] []')).toMatchObject({ code: 'not-json', atByte: 3, expected: 'the end of the file' });
     expect(problemOf('"just text"')).toMatchObject({ code: 'not-har', where: 'its outermost value' });
   });
 
   it('gives up on a member too large to belong to a capture instead of filling memory with it', () => {
-    const splitter = new HarSplitter(() => undefined);
+    const splitter = new HarSplitter(() => true);
     splitter.push(bytesOf('{"rows":["'));
     const block = new Uint8Array(8 * 1024 * 1024).fill(0x61);
     expect(() => {

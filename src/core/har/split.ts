@@ -1,3 +1,6 @@
+import { joinTwo } from './encoding';
+import { findEntryStart, START_BYTES } from './entry-start';
+import type { HarError } from './problem';
 import { harError } from './wording';
 
 /** A piece of the file, as bytes of one JSON value. `atByte` counts from the start of the file. */
@@ -12,10 +15,27 @@ export type HarSpan =
   | { readonly type: 'list'; readonly scope: Scope; readonly key: ListKey }
   | { readonly type: 'log' }
   | { readonly type: 'page'; readonly bytes: Uint8Array; readonly atByte: number }
-  | { readonly type: 'entry'; readonly bytes: Uint8Array; readonly atByte: number };
+  | {
+      readonly type: 'entry';
+      readonly bytes: Uint8Array;
+      readonly atByte: number;
+      /** Track was lost before it: it may be something else that only begins like an entry. */
+      readonly afterGap: boolean;
+    };
+
+/** Hears of each span; false says that an entry's bytes are no entry. */
+export type SpanListener = (span: HarSpan) => boolean;
 
 /** "root": a member of the outermost object; "log": a member of its `log`. */
 export type Scope = 'root' | 'log';
+/** How a file ended. `gaps` counts the places where entries were damaged and left out. */
+export interface SplitEnd {
+  readonly whole: boolean;
+  readonly atByte: number;
+  readonly rootShape: RootShape | undefined;
+  readonly gaps: number;
+}
+
 type ListKey = 'pages' | 'entries';
 /** Shape of the outermost value: an object as HAR 1.2 has it, or a bare array of entries. */
 export type RootShape = 'object' | 'array';
@@ -36,6 +56,9 @@ const SHORT_STRING_BYTES = 24;
 /** A member outside the lists that is larger than this shows that the file is no capture; it also bounds memory. */
 const FIELD_LIMIT_BYTES = 64 * 1024 * 1024;
 
+/** Bytes that may be read again in search of lost entries: hostile files can lose track at every comma. */
+const RESCAN_LIMIT_BYTES = 1024 * 1024 * 1024;
+
 const EXPECTED: Record<Expect, string> = {
   value: 'a value',
   'value or ]': 'a value or ]',
@@ -54,7 +77,7 @@ const isSpace = (byte: number): boolean => byte === 0x20 || byte === 0x0a || byt
  * below; whether a span is valid JSON is for the next stage to say. Chunks must not be changed after they were pushed.
  */
 export class HarSplitter {
-  readonly #onSpan: (span: HarSpan) => void;
+  readonly #onSpan: SpanListener;
   readonly #decoder = new TextDecoder('utf-8');
   #context: Context[] = ['start'];
   #expect: Expect = 'value';
@@ -70,25 +93,83 @@ export class HarSplitter {
   #depth = 0;
   #inString = false;
   #escaped = false;
+  // After damage: bytes in which the next entry is looked for, and how often that was needed.
+  #lost: Uint8Array | undefined;
+  /** Where the list of entries stands; empty before it was seen. Damaged brackets may have led out of it. */
+  #inEntries: readonly Context[] = [];
+  #inGap = false;
+  #gaps = 0;
+  #rescannedBytes = 0;
+  #gaveUp = false;
+  #entryCount = 0;
+  #problem: HarError | undefined;
 
-  constructor(onSpan: (span: HarSpan) => void) {
+  constructor(onSpan: SpanListener) {
     this.#onSpan = onSpan;
   }
 
-  /** Reads the next bytes. Throws a HarError where they cannot belong to a capture. */
+  /** Reads the next bytes. Throws a HarError where they cannot belong to a capture and nothing of it was read yet. */
   push(chunk: Uint8Array): void {
-    let at = 0;
-    if (this.#offset === 0 && chunk[0] === 0xef && chunk[1] === 0xbb && chunk[2] === 0xbf) at = 3;
-    while (at < chunk.length) {
-      at = this.#capturing === undefined ? this.#structure(chunk, at) : this.#capture(chunk, at, at);
+    let rest: Uint8Array | undefined = chunk;
+    while (rest !== undefined && !this.#gaveUp) {
+      rest = this.#lost === undefined ? this.#scan(rest) : this.#search(rest, this.#lost);
     }
-    this.#offset += chunk.length;
   }
 
-  /** Says how the file ended; `atByte` is its length. */
-  end(): { readonly whole: boolean; readonly atByte: number; readonly rootShape: RootShape | undefined } {
+  /**
+   * Says how the file ended; `atByte` is its length, or where the reading gave up. An entry that never ended is searched
+   * for entries that it swallowed. Throws the first problem where not a single entry could be read.
+   */
+  end(): SplitEnd {
+    while (this.#capturing !== undefined && this.#context.at(-1) === 'entries' && !this.#gaveUp) {
+      const pending = this.#join(new Uint8Array());
+      const start = findEntryStart(pending, 1);
+      if (start === -1) break;
+      this.#lose(pending.subarray(1));
+      this.push(new Uint8Array());
+    }
+    if (this.#problem !== undefined && this.#entryCount === 0) throw this.#problem;
     const whole = this.#context.at(-1) === 'end' && this.#capturing === undefined;
-    return { whole, atByte: this.#offset, rootShape: this.#rootShape };
+    const endsInGap = this.#inGap && whole;
+    return { whole, atByte: this.#offset, rootShape: this.#rootShape, gaps: this.#gaps + (endsInGap ? 1 : 0) };
+  }
+
+  /** Steps over the chunk; returns its rest where track was lost in it. */
+  #scan(chunk: Uint8Array): Uint8Array | undefined {
+    let at = 0;
+    if (this.#offset === 0 && chunk[0] === 0xef && chunk[1] === 0xbb && chunk[2] === 0xbf) at = 3;
+    while (at < chunk.length && this.#lost === undefined && !this.#gaveUp) {
+      at = this.#capturing === undefined ? this.#structure(chunk, at) : this.#capture(chunk, at, at);
+    }
+    this.#offset += at;
+    return this.#lost === undefined ? undefined : chunk.subarray(at);
+  }
+
+  /** Loses track: from here on only the beginning of another entry is looked for. */
+  #lose(unread: Uint8Array): void {
+    this.#lost = unread;
+    this.#inGap = true;
+    this.#context = [...this.#inEntries];
+    this.#capturing = undefined;
+    this.#pieces = [];
+    this.#rescannedBytes += unread.length;
+    if (this.#rescannedBytes > RESCAN_LIMIT_BYTES) this.#gaveUp = true;
+  }
+
+  /** Looks for the next entry in what was lost and in what follows; returns what to go on reading from there. */
+  #search(chunk: Uint8Array, lost: Uint8Array): Uint8Array | undefined {
+    const bytes = joinTwo(lost, chunk);
+    const lostAt = this.#offset - lost.length;
+    const start = findEntryStart(bytes, 0);
+    if (start === -1) {
+      this.#lost = bytes.slice(-START_BYTES);
+      this.#offset += chunk.length;
+      return undefined;
+    }
+    this.#lost = undefined;
+    this.#offset = lostAt + start;
+    this.#expect = 'value';
+    return bytes.subarray(start);
   }
 
   /** Steps through the outer grammar from `at` to the start of the next value; returns where to go on. */
@@ -103,8 +184,15 @@ export class HarSplitter {
       else if ((this.#expect === 'key' || this.#expect === 'key or }') && byte === QUOTE) {
         return this.#begin('key', chunk, at);
       } else if (this.#expect === 'value' || this.#expect === 'value or ]') {
-        if (!this.#enter(byte)) return this.#begin(this.#valueType(byte, at), chunk, at);
-      } else this.#fail(byte, at);
+        if (this.#enter(byte)) continue;
+        const type = valueType(byte);
+        if (type !== undefined) return this.#begin(type, chunk, at);
+        this.#fail(byte, at);
+        return at;
+      } else {
+        this.#fail(byte, at);
+        return at;
+      }
     }
     return chunk.length;
   }
@@ -144,20 +232,12 @@ export class HarSplitter {
     if ((context === 'root' || context === 'log') && isList && byte === OPEN_BRACKET) {
       const key = this.#key === 'entries' ? 'entries' : 'pages';
       this.#context.push(key);
+      if (key === 'entries') this.#inEntries = [...this.#context];
       this.#expect = 'value or ]';
       this.#onSpan({ type: 'list', scope: context, key });
       return true;
     }
     return false;
-  }
-
-  #valueType(byte: number, at: number): 'container' | 'string' | 'scalar' {
-    if (byte === OPEN_BRACE || byte === OPEN_BRACKET) return 'container';
-    if (byte === QUOTE) return 'string';
-    // A scalar starts with -, a digit, or the first letter of true, false, null.
-    const isScalar = byte === 0x2d || (byte >= 0x30 && byte <= 0x39) || byte === 0x74 || byte === 0x66 || byte === 0x6e;
-    if (!isScalar) this.#fail(byte, at);
-    return 'scalar';
   }
 
   #begin(type: 'key' | 'container' | 'string' | 'scalar', chunk: Uint8Array, at: number): number {
@@ -284,14 +364,31 @@ export class HarSplitter {
       return;
     }
     this.#expect = ', or end';
-    if (context === 'entries') this.#onSpan({ type: 'entry', bytes, atByte });
-    else if (context === 'pages') this.#onSpan({ type: 'page', bytes, atByte });
+    if (context === 'entries') this.#deliverEntry(bytes, atByte);
+    else if (context === 'pages') this.#deliverPart({ type: 'page', bytes, atByte });
     else if (context === 'root' || context === 'log') {
-      this.#onSpan({ type: 'field', scope: context, key: this.#key, bytes, atByte });
+      this.#deliverPart({ type: 'field', scope: context, key: this.#key, bytes, atByte });
     } else {
       const found = bytes[0] === QUOTE ? 'a string' : 'a single value';
       throw harError({ code: 'not-har', where: 'its outermost value', expected: 'an object', found });
     }
+  }
+
+  /** Pages and fields that are no JSON show that track was lost before them. */
+  #deliverPart(span: Extract<HarSpan, { type: 'page' | 'field' }>): void {
+    if (!this.#onSpan(span)) this.#lose(span.bytes.subarray(1));
+  }
+
+  #deliverEntry(bytes: Uint8Array, atByte: number): void {
+    if (this.#onSpan({ type: 'entry', bytes, atByte, afterGap: this.#inGap })) {
+      this.#entryCount++;
+      if (this.#inGap) this.#gaps++;
+      this.#inGap = false;
+      return;
+    }
+    // Brackets that still match leave the rest of the list readable, unless entries were swallowed.
+    if (this.#inGap || findEntryStart(bytes, 1) !== -1) this.#lose(bytes.subarray(1));
+    else this.#gaps++;
   }
 
   #readKey(bytes: Uint8Array): string {
@@ -303,8 +400,21 @@ export class HarSplitter {
     }
   }
 
-  #fail(byte: number, at: number): never {
+  /** From the list of entries on the next one is looked for; before it, or in a bare list, the reading ends. */
+  #fail(byte: number, at: number): void {
     const found = byte > 0x20 && byte < 0x7f ? `"${String.fromCharCode(byte)}"` : `byte ${byte}`;
-    throw harError({ code: 'not-json', atByte: this.#offset + at, expected: EXPECTED[this.#expect], found });
+    const problem = harError({ code: 'not-json', atByte: this.#offset + at, expected: EXPECTED[this.#expect], found });
+    this.#problem ??= problem;
+    if (this.#inEntries.length > 0) this.#lose(new Uint8Array());
+    else if (this.#entryCount === 0) throw problem;
+    else this.#gaveUp = true;
   }
+}
+
+function valueType(byte: number): 'container' | 'string' | 'scalar' | undefined {
+  if (byte === OPEN_BRACE || byte === OPEN_BRACKET) return 'container';
+  if (byte === QUOTE) return 'string';
+  // A scalar starts with -, a digit, or the first letter of true, false, null.
+  const isScalar = byte === 0x2d || (byte >= 0x30 && byte <= 0x39) || byte === 0x74 || byte === 0x66 || byte === 0x6e;
+  return isScalar ? 'scalar' : undefined;
 }

@@ -20,7 +20,7 @@ export interface Page {
   readonly milestones: readonly Milestone[];
 }
 
-/** How far the reading came: whole, or ended early at a byte of the file. */
+/** How far the reading came: whole, ended early at a byte of the file, or with damaged places that were left out. */
 export type Completeness =
   | { readonly type: 'whole' }
   | { readonly type: 'cut'; readonly atByte: number; readonly damagedEntries: number }

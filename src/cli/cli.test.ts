@@ -1,6 +1,8 @@
 import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
+import { zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { runCli } from '../server/testing/process';
 
@@ -53,9 +55,22 @@ describe('trazado summary', () => {
     expect(JSON.parse(stdout.toString())).toEqual(json('summary', BOOKING));
   });
 
+  it('reads gzip and a zip with one capture, and asks which of several', () => {
+    const plain = json('summary', BOOKING);
+    const bytes = new Uint8Array(readFileSync(BOOKING));
+    for (const packed of [gzipSync(bytes), zipSync({ 'a.har': bytes }), bytes]) {
+      expect(JSON.parse(runCli(['summary', '-', '--json'], packed).stdout.toString())).toEqual(plain);
+    }
+    const { status, stderr } = runCli(['summary', '-'], zipSync({ 'a.har': bytes, 'b.har': bytes }));
+    expect({ status, stderr }).toEqual({
+      status: 2,
+      stderr: 'trazado: - holds 2 captures: unpack it and name one of a.har, b.har.\n',
+    });
+  });
+
   it('is readable without --json', () => {
     const text = runCli(['summary', BOOKING]).stdout.toString();
-    expect(text).toMatch(/^Loaded in [\d.]+ s, 5 failed\.\nRecorded .+ UTC by Cumbrera recorder 1\.0/);
+    expect(text).toMatch(/^.+, 5 failed\.\nRecorded .+ UTC by Cumbrera recorder 1\.0/);
   });
 });
 

@@ -4,56 +4,85 @@ import { join } from 'node:path';
 import { analyse, type CaptureOverview, type ExchangeFacts, type ExchangeRow, takeFacts } from '#core/analysis';
 import { type HarEnd, HarError, HarReader, isObject, type Json, type JsonObject, normaliseEntry } from '#core/har';
 import type { Exchange } from '#core/model';
+import { gunzipped, isZip, readChunks, unzipCaptures } from '#server/ingest/unpack';
 
 /** A mistake of the user's or unreadable input: told in one line on stderr, exit status 2. */
 export class UsageError extends Error {}
 
-const CHUNK_BYTES = 1024 * 1024;
-
-/** Runs over an input that may be read more than once; "-" is standard input, kept in a file for the time. */
+/** Runs over an input that may be read more than once. "-" is standard input; a zip gives the one capture in it. */
 export function withInput<T>(path: string, run: (path: string) => T): T {
-  if (path !== '-') return run(path);
+  const isStdin = path === '-';
+  if (!isStdin && !startsAsZip(path)) return run(path);
   const folder = mkdtempSync(join(tmpdir(), 'trazado-'));
-  const copy = join(folder, 'input.har');
   try {
-    const file = openSync(copy, 'w');
-    for (const chunk of chunksOf('-')) writeSync(file, chunk);
-    closeSync(file);
-    return run(copy);
+    const copy = isStdin ? join(folder, 'input') : path;
+    if (isStdin) copyStdin(copy);
+    return run(startsAsZip(copy) ? unzipOne(copy, path, folder) : copy);
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
 }
 
-function* chunksOf(path: string): Generator<Buffer> {
-  let file: number;
+function copyStdin(copy: string): void {
+  const file = openSync(copy, 'w');
+  for (const chunk of stdinChunks()) writeSync(file, chunk);
+  closeSync(file);
+}
+
+function startsAsZip(path: string): boolean {
+  for (const chunk of fileChunks(path)) return isZip(chunk);
+  return false;
+}
+
+function unzipOne(zip: string, shown: string, folder: string): string {
+  let count = 0;
+  const members = told(shown, () => unzipCaptures(fileChunks(zip), () => join(folder, `member-${count++}`)));
+  const [only] = members;
+  if (only !== undefined && members.length === 1) return only.path;
+  const names = members.map(({ name }) => name).join(', ');
+  throw new UsageError(`${shown} holds ${members.length} captures: unpack it and name one of ${names}.`);
+}
+
+/** Runs what may find the input unreadable; that is the user's to know in one line. */
+function told<T>(path: string, run: () => T): T {
   try {
-    file = path === '-' ? 0 : openSync(path, 'r');
+    return run();
   } catch (error) {
-    throw new UsageError(`${path} cannot be opened: ${(error as NodeJS.ErrnoException).code ?? error}.`);
+    if (error instanceof HarError) throw new UsageError(`${path === '-' ? 'standard input' : path}: ${error.message}`);
+    throw error;
   }
+}
+
+function* fileChunks(path: string): Generator<Uint8Array> {
   try {
-    for (;;) {
-      const chunk = Buffer.allocUnsafe(CHUNK_BYTES);
-      const length = readChunk(file, chunk, path);
-      if (length === 0) return;
-      yield chunk.subarray(0, length);
-    }
-  } finally {
-    if (file !== 0) closeSync(file);
+    yield* readChunks(path);
+  } catch (error) {
+    const { code, syscall } = error as NodeJS.ErrnoException;
+    if (code === undefined || syscall === undefined) throw error;
+    throw new UsageError(`${path} cannot be ${syscall === 'open' ? 'opened' : 'read'}: ${code}.`);
+  }
+}
+
+const CHUNK_BYTES = 1024 * 1024;
+
+function* stdinChunks(): Generator<Uint8Array> {
+  for (;;) {
+    const chunk = Buffer.allocUnsafe(CHUNK_BYTES);
+    const length = readStdin(chunk);
+    if (length === 0) return;
+    yield chunk.subarray(0, length);
   }
 }
 
 /** A pipe that has nothing yet says EAGAIN: the read is tried again. */
-function readChunk(file: number, chunk: Buffer, path: string): number {
+function readStdin(chunk: Buffer): number {
   for (;;) {
     try {
-      return readSync(file, chunk, 0, CHUNK_BYTES, null);
+      return readSync(0, chunk, 0, CHUNK_BYTES, null);
     } catch (error) {
       const { code } = error as NodeJS.ErrnoException;
-      if (code === 'EAGAIN') continue;
       if (code === 'EOF') return 0;
-      throw new UsageError(`${path} cannot be read: ${code ?? error}.`);
+      if (code !== 'EAGAIN') throw new UsageError(`standard input cannot be read: ${code ?? error}.`);
     }
   }
 }
@@ -62,16 +91,16 @@ function readChunk(file: number, chunk: Buffer, path: string): number {
 export function* readEntries(path: string): Generator<{ readonly value: Json; readonly place: number }, HarEnd> {
   const ready: { value: Json; place: number }[] = [];
   const reader = new HarReader({ onEntry: (entry) => ready.push(entry) });
-  try {
-    for (const chunk of chunksOf(path)) {
-      reader.push(chunk);
-      yield* ready.splice(0);
-    }
-    return reader.end();
-  } catch (error) {
-    if (error instanceof HarError) throw new UsageError(`${path === '-' ? 'standard input' : path}: ${error.message}`);
-    throw error;
+  const chunks = gunzipped(fileChunks(path));
+  for (;;) {
+    const next = told(path, () => chunks.next());
+    if (next.done === true) break;
+    told(path, () => reader.push(next.value));
+    yield* ready.splice(0);
   }
+  const end = told(path, () => reader.end());
+  yield* ready.splice(0);
+  return end;
 }
 
 export interface AnalysedFile {

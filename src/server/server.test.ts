@@ -2,6 +2,8 @@ import { randomUUID } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { request as httpRequest } from 'node:http';
 import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
+import { strToU8, zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type CaptureCard, type ExchangeDossier, type ImportResult, type ProblemAnswer, unpackRows } from '#core/wire';
 import { openConnection } from './db/connection';
@@ -30,10 +32,14 @@ const get = async <T>(path: string, url = app.url): Promise<T> =>
   (await fetch(new URL(path, url))).json() as Promise<T>;
 const shelf = (url = app.url): Promise<CaptureCard[]> => get('/api/captures', url);
 
-async function take(bytes: Uint8Array | string, name: string): Promise<ImportResult> {
+type Kept = Extract<ImportResult, { readonly id: string }>;
+
+async function take(bytes: Uint8Array | string, name: string): Promise<Kept> {
   const answer = await post(bytes, name);
   expect(answer.ok).toBe(true);
-  return (await answer.json()) as ImportResult;
+  const [result] = (await answer.json()) as Kept[];
+  if (result === undefined) throw new Error('no result');
+  return result;
 }
 
 const harOf = (...entries: unknown[]): string => JSON.stringify({ log: { version: '1.2', entries } });
@@ -97,6 +103,39 @@ describe('taking captures in', () => {
     expect(problem.sentence).toContain(sentence);
     expect(problem.advice).toMatch(/\.$/);
     expect(countRows(app.dataFolder)).toEqual(before);
+    expect(readdirSync(join(app.dataFolder, 'incoming'))).toEqual([]);
+  });
+
+  it('reads gzip, and each capture of a zip, whatever else is in it', async () => {
+    expect(await take(gzipSync(harOf(entryOf('packed'))), 'packed')).toMatchObject({ type: 'imported', exchanges: 1 });
+    const zip = zipSync({
+      'one/first.har': strToU8(harOf(entryOf('first in zip'))),
+      '../../../escaping.har': strToU8(harOf(entryOf('second in zip'), entryOf('x'))),
+      'broken.json': strToU8('{"no":"capture"}'),
+      'notes.txt': strToU8('not a capture'),
+    });
+    const answer = await post(zip, 'several');
+    expect(((await answer.json()) as ImportResult[]).map(({ type, name }) => [type, name])).toEqual([
+      ['imported', 'first'],
+      ['imported', 'escaping'],
+      ['unreadable', 'broken'],
+    ]);
+    expect(readdirSync(join(app.dataFolder, 'incoming'))).toEqual([]);
+  });
+
+  it.each([
+    ['a damaged gzip file', gzipSync(harOf(entryOf('x'.repeat(5000)))).fill(0xff, 20, 60), 'The gzip file is damaged'],
+    [
+      'a damaged zip file',
+      zipSync({ 'a.har': strToU8(harOf(entryOf('x'.repeat(5000)))) }).fill(0xff, 50, 90),
+      'The zip file is damaged',
+    ],
+    ['a zip file without captures', zipSync({ 'readme.txt': strToU8('x') }), 'holds no capture'],
+    ['a file made to fill the disk', gzipSync(Buffer.alloc(400_000_000, ' ')), 'no capture shrinks that far'],
+  ])('refuses %s', async (_name, bytes, sentence) => {
+    const answer = await post(bytes, 'bad');
+    expect(answer.status).toBe(422);
+    expect(((await answer.json()) as ProblemAnswer).sentence).toContain(sentence);
     expect(readdirSync(join(app.dataFolder, 'incoming'))).toEqual([]);
   });
 
@@ -224,8 +263,8 @@ describe('changing the shelf', () => {
   it('frees the bodies of what was deleted at the next start', async () => {
     const own = await startServer();
     const answer = await post(harOf(entryOf('only here')), 'goes', randomUUID(), own.url);
-    const { id } = (await answer.json()) as ImportResult;
-    await fetch(`${own.url}api/captures/${id}`, {
+    const [kept] = (await answer.json()) as Kept[];
+    await fetch(`${own.url}api/captures/${kept?.id}`, {
       method: 'PATCH',
       headers: { 'content-type': 'application/json' },
       body: '{"deleted":true}',

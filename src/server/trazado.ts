@@ -4,7 +4,7 @@ import type { ImportProgress, ImportResult } from '#core/wire';
 import { findByHash } from './db/captures';
 import { type Connection, migrateDatabase, openConnection, writeWhenFree } from './db/connection';
 import { IngestQueue } from './ingest/queue';
-import { clearSpool, discard, spool } from './ingest/spool';
+import { clearSpool, discard, hashFile, type SpooledFile, spool } from './ingest/spool';
 import { log } from './log';
 import { ServerProblem } from './problem';
 
@@ -14,6 +14,12 @@ const UNDO_MS = 10 * 60_000;
 const ENDED_KEPT_MS = 30_000;
 
 type Listener = (progress: ImportProgress) => void;
+
+interface IncomingUpload {
+  readonly name: string;
+  readonly importId: string;
+  readonly signal: AbortSignal;
+}
 
 interface Watched {
   last: ImportProgress;
@@ -36,22 +42,18 @@ export class Trazado {
     this.tidy(Date.now());
   }
 
-  /** Takes an upload in: to a file, hashed, then read by the writing thread. Nothing is left of one that fails. */
-  async takeIn(
-    upload: { readonly name: string; readonly importId: string; readonly signal: AbortSignal },
-    stream: AsyncIterable<Uint8Array>,
-  ): Promise<ImportResult> {
+  /**
+   * Takes an upload in: to a file, hashed, then read by the writing thread; a zip gives one result for each capture in
+   * it. Nothing is left of one that fails.
+   */
+  async takeIn(upload: IncomingUpload, stream: AsyncIterable<Uint8Array>): Promise<ImportResult[]> {
     const tell = (progress: ImportProgress): void => this.#tell(upload.importId, progress);
     try {
       const onBytes = (receivedBytes: number): void => tell({ phase: 'receiving', receivedBytes });
       const file = await spool(this.dataFolder, stream, onBytes, upload.signal);
       try {
-        const same = findByHash(this.connection, file.sha256);
-        if (same !== undefined) return { type: 'duplicate', ...same };
-        tell({ phase: 'waiting' });
-        const { path, sha256, bytes } = file;
-        const order = { captureId: randomUUID(), path, name: upload.name, sha256, fileBytes: bytes, now: Date.now() };
-        return await this.#queue.import(order, (p) => tell({ phase: 'reading', ...p }), upload.signal);
+        if (!file.isZip) return [await this.#importFile(file, upload, tell)];
+        return await this.#importZip(file, upload, tell);
       } finally {
         discard(file);
       }
@@ -63,6 +65,37 @@ export class Trazado {
     } finally {
       tell({ phase: 'ended' });
     }
+  }
+
+  async #importFile(
+    file: Pick<SpooledFile, 'path' | 'sha256' | 'bytes'>,
+    upload: IncomingUpload,
+    tell: Listener,
+  ): Promise<ImportResult> {
+    const same = findByHash(this.connection, file.sha256);
+    if (same !== undefined) return { type: 'duplicate', ...same };
+    tell({ phase: 'waiting' });
+    const { path, sha256, bytes } = file;
+    const order = { captureId: randomUUID(), path, name: upload.name, sha256, fileBytes: bytes, now: Date.now() };
+    return await this.#queue.import(order, (progress) => tell({ phase: 'reading', ...progress }), upload.signal);
+  }
+
+  /** One bad capture in a zip does not cost the others. */
+  async #importZip(file: SpooledFile, upload: IncomingUpload, tell: Listener): Promise<ImportResult[]> {
+    const results: ImportResult[] = [];
+    for (const member of await this.#queue.unzip(file.path, upload.signal)) {
+      const name = member.name.replace(/\.(har|json)$/i, '');
+      try {
+        const sha256 = await hashFile(member.path);
+        results.push(await this.#importFile({ ...member, sha256 }, { ...upload, name }, tell));
+      } catch (error) {
+        if (!(error instanceof ServerProblem) || error.code !== 'unreadable') throw error;
+        results.push({ type: 'unreadable', name, sentence: error.sentence, advice: error.advice });
+      } finally {
+        discard(member);
+      }
+    }
+    return results;
   }
 
   /** Follows an import that this server has, or is about to get. Returns the way to stop following. */

@@ -12,11 +12,13 @@ export function list(file: string, options: { json?: true; page?: string }): voi
 
 function ofPage({ rows, overview }: AnalysedFile, page: string | undefined): readonly ExchangeRow[] {
   if (page === undefined) return rows;
-  if (!overview.pages.some(({ id }) => id === page)) {
+  // A recorded page that was taken apart into navigations can still be asked for as a whole.
+  const wanted = new Set(overview.pages.map(({ id }) => id).filter((id) => id === page || id.startsWith(`${page}#`)));
+  if (wanted.size === 0) {
     const ids = overview.pages.map(({ id }) => id).join(', ');
     throw new UsageError(`There is no page "${page}"; the capture has ${ids === '' ? 'none' : ids}.`);
   }
-  return rows.filter((row) => row.pageId === page);
+  return rows.filter((row) => row.pageId !== undefined && wanted.has(row.pageId));
 }
 
 /** One exchange in the shape that `list --json` prints. */

@@ -121,24 +121,110 @@ describe('the overview', () => {
     expect(overview.sentence).toBe(sentence);
   });
 
-  it('reports the condition of a capture, gravest first', () => {
-    const ids = (sketches: readonly Sketch[], pages = [pageOf('p', 0)], completeness?: Completeness) =>
-      analyseSketches(sketches, pages, completeness).overview.condition.map(({ id }) => id);
-    const bare = { response: { content: { size: 100 } } };
-    expect(ids([{}, {}])).toEqual([]);
-    expect(ids([])).toEqual(['empty']);
-    expect(ids([bare, bare])).toEqual(['no-bodies']);
-    expect(ids([{}, bare, bare])).toEqual(['some-bodies']);
-    expect(ids([{ timings: { send: -1, wait: -1, receive: -1 } }])).toEqual(['no-timings']);
-    expect(ids([{}], [])).toEqual(['no-page']);
-    expect(ids([{}, { url: 'chrome-extension://abc/x.js' }], [pageOf('a', 0), pageOf('b', 9)])).toEqual([
-      'several-pages',
-      'extension-traffic',
+  const ids = (sketches: readonly Sketch[], pages = [pageOf('p', 0)], completeness?: Completeness) =>
+    analyseSketches(sketches, pages, completeness).overview.condition.map(({ id }) => id);
+  const document: Sketch = { extra: { _resourceType: 'document' } };
+  const header = (name: string, value: string) => ({ headers: [{ name, value }] });
+  const bare: Sketch = { ...document, response: { content: { size: 100 } } };
+  const many = (count: number, sketch: Sketch): Sketch[] => Array.from({ length: count }, () => sketch);
+
+  it.each<[string, readonly string[], readonly Sketch[], Parameters<typeof ids>[1]?, Completeness?]>([
+    ['nothing of a good capture', [], [document, {}]],
+    ['an empty one', ['empty'], []],
+    ['no bodies', ['no-bodies'], [bare, bare]],
+    ['bodies for some', ['some-bodies'], [document, bare, bare]],
+    ['bodies for most as good', [], [...many(9, document), bare]],
+    ['no timings', ['no-timings'], [{ ...document, timings: { send: -1, wait: -1, receive: -1 } }]],
+    ['no page', ['no-page'], [document], []],
+    [
+      "a start after the load's",
+      ['late-start'],
+      [
+        { at: 5, ...document },
+        { at: 2, extra: { _resourceType: 'image' } },
+      ],
+    ],
+    ['several pages', ['several-pages'], [document], [pageOf('a', 0), pageOf('b', 9)]],
+    ['extensions', ['extension-traffic'], [document, { url: 'chrome-extension://abc/x.js' }]],
+    [
+      'a file cut off and damaged',
+      ['cut-off', 'damaged'],
+      [document],
+      undefined,
+      { type: 'cut', atByte: 1200, damagedEntries: 2 },
+    ],
+    [
+      'a cache that was off',
+      ['cache-bypassed'],
+      many(2, { ...document, request: header('Cache-Control', 'no-cache') }),
+    ],
+    ['a cache off for half as on', [], [document, { request: header('pragma', 'no-cache') }]],
+    ['a cache in use', ['cache-in-use'], [document, { response: { status: 304 } }]],
+    ['one kept image in twenty as nothing', [], [...many(19, document), { response: { status: 304 } }]],
+    ['removed credentials', ['credentials-removed'], [{ ...document, response: header('Set-Cookie', 's=1') }, {}]],
+    [
+      'no removed credentials where one is sent',
+      [],
+      [{ ...document, response: header('Set-Cookie', 's=1') }, { request: header('Cookie', 's=1') }],
+    ],
+    ['repairs', ['repaired'], [document, { request: { url: '' } }]],
+  ])('reports %s', (_name, expected, sketches, pages, completeness) => {
+    expect(ids(sketches, pages, completeness)).toEqual(expected);
+  });
+
+  it.each([
+    [1500, undefined],
+    [-40_000, "The servers' clock is 40.00 s behind the recorder's."],
+    [7_200_400, "The servers' clock is 7200.40 s ahead of the recorder's, as if it kept the time of UTC+2."],
+  ])('states a clock that is %s ms off', (offset, sentence) => {
+    const date = new Date(ZERO + offset + 20).toUTCString();
+    const { condition } = analyseSketches([
+      { ...document, at: 500, response: header('Date', date), timings: { wait: 20 } },
+    ]).overview;
+    const found = condition.find(({ id }) => id === 'clocks-differ');
+    if (sentence === undefined) expect(found).toBeUndefined();
+    else expect(found?.sentence.replace(/[\d.]+ s/, '')).toBe(sentence.replace(/[\d.]+ s/, ''));
+  });
+});
+
+describe('a page that is a tab with several navigations', () => {
+  const goTo = (at: number, response: Record<string, unknown> = {}, frame = 'f1'): Sketch => ({
+    at,
+    page: 'tab',
+    url: `https://www.cumbrera.example/${at}`,
+    request: {
+      headers: [
+        { name: 'Sec-Fetch-Mode', value: 'navigate' },
+        { name: 'Sec-Fetch-Dest', value: 'document' },
+      ],
+    },
+    response,
+    extra: { _resourceType: 'document', _frameref: frame },
+  });
+  const fetches = (at: number): Sketch => ({ at, page: 'tab', extra: { _resourceType: 'fetch' } });
+  const tab = [pageOf('tab', 0, { onContentLoad: 1100, onLoad: 1500 })];
+
+  it('is taken apart at its top-level documents; the milestones belong to the last', () => {
+    const { rows, overview } = analyseSketches([goTo(10), fetches(50), goTo(1000), fetches(1200)], tab);
+    expect(rows.map(({ pageId, startMs }) => [pageId, startMs])).toEqual([
+      ['tab#1', 10],
+      ['tab#1', 50],
+      ['tab#2', 0],
+      ['tab#2', 200],
     ]);
-    expect(ids([{}], [pageOf('p', 0)], { type: 'cut', atByte: 1200, damagedEntries: 2 })).toEqual([
-      'cut-off',
-      'damaged',
+    expect(overview.pages.map(({ domReadyMs, loadedMs }) => [domReadyMs, loadedMs])).toEqual([
+      [undefined, undefined],
+      [100, 500],
     ]);
+    expect(overview.condition.find(({ id }) => id === 'several-pages')?.sentence).toContain('inferred');
+  });
+
+  it('stays whole over redirects and documents in frames', () => {
+    const { overview } = analyseSketches(
+      [goTo(10, { status: 302 }), goTo(30, { status: 301 }), goTo(60), goTo(90, {}, 'f2')],
+      tab,
+    );
+    expect(overview.pages.map(({ id, loadedMs }) => [id, loadedMs])).toEqual([['tab', 1500]]);
   });
 });
 

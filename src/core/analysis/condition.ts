@@ -1,17 +1,24 @@
-import type { Completeness, Page } from '../model';
-import { formatCount, formatPlural } from '../wording';
+import { type Completeness, type Page, sparesTheNetwork } from '../model';
+import { formatCount, formatMs, formatPlural, formatShare, formatZone } from '../wording';
+import type { ExchangeRow } from './exchange-row';
 import type { ExchangeFacts } from './row';
 
 export type ConditionId =
+  | 'empty'
   | 'cut-off'
   | 'damaged'
-  | 'empty'
   | 'no-timings'
   | 'no-bodies'
   | 'some-bodies'
+  | 'late-start'
+  | 'credentials-removed'
+  | 'clocks-differ'
   | 'no-page'
   | 'several-pages'
-  | 'extension-traffic';
+  | 'cache-bypassed'
+  | 'cache-in-use'
+  | 'extension-traffic'
+  | 'repaired';
 
 /** One plain sentence on the capture's own condition, and what to do about it. */
 export interface Condition {
@@ -20,99 +27,174 @@ export interface Condition {
   readonly advice: string;
 }
 
+export interface ConditionClues {
+  readonly facts: readonly ExchangeFacts[];
+  readonly rows: readonly ExchangeRow[];
+  readonly pages: readonly Page[];
+  /** Pages were taken apart into navigations that the recorder did not name. */
+  readonly inferredPages: boolean;
+  readonly completeness: Completeness;
+}
+
+type Check = (clues: ConditionClues) => Omit<Condition, 'id'> | undefined;
+
 /** Below this share of answered exchanges with a body, bodies count as recorded only for some. */
 const MOST_BODIES_SHARE = 0.9;
+/** From this share of requests that pass caches by, the recording counts as made with the cache off. */
+const MOST_REQUESTS_SHARE = 0.5;
+/** A page may ask its own cache for the same image twice; above this share the cache was filled before the recording. */
+const USED_CACHE_SHARE = 0.05;
+/** Clocks that differ by no more are as good as the same: Date has whole seconds. */
+const CLOCK_TOLERANCE_MS = 2000;
+const QUARTER_HOUR_MS = 15 * 60_000;
 
-/** The condition report of a capture, gravest first; empty for a capture that can answer every question. */
-export function reportCondition(
-  facts: readonly ExchangeFacts[],
-  pages: readonly Page[],
-  completeness: Completeness,
-): Condition[] {
-  const report: Condition[] = [...reportCompleteness(completeness, facts.length)];
-  if (facts.length === 0) {
-    report.push({
-      id: 'empty',
-      sentence: 'It holds no exchanges: its log was empty when it was saved.',
-      advice: 'Start recording first, load the page, and save before anything clears the log.',
-    });
-    return report;
-  }
-  if (!facts.some((fact) => fact.hasTimings)) {
-    report.push({
-      id: 'no-timings',
-      sentence: 'No exchange has its phases: nothing can be said about what took the time.',
-      advice: 'Record again with a recorder that writes timings.',
-    });
-  }
-  report.push(...reportBodies(facts), ...reportPages(pages));
-  const foreign = facts.filter((fact) => !/^(https?|wss?|data|blob):/i.test(fact.url)).length;
-  if (foreign > 0) {
-    report.push({
-      id: 'extension-traffic',
-      sentence: `${formatPlural(foreign, 'exchange')} came from browser extensions, not from the page.`,
-      advice: 'Record in a browser profile without extensions to have only the page.',
-    });
-  }
-  return report;
-}
+/** The schemes that pages themselves use; browsers give their extensions schemes of their own. */
+const OWN_SCHEMES = /^(https?|wss?|data|blob|about|file|javascript):/i;
 
-function* reportCompleteness(completeness: Completeness, kept: number): Generator<Condition> {
-  switch (completeness.type) {
-    case 'whole':
-      return;
-    case 'cut':
-      yield {
-        id: 'cut-off',
-        sentence: `The file is cut off at byte ${formatCount(completeness.atByte)}; the ${formatPlural(kept, 'exchange')} before that were kept.`,
-        advice: 'Save it again, or ask whoever sent it to send it once more, compressed.',
-      };
-      break;
-    case 'damaged':
-      break;
-    default:
-      completeness satisfies never;
-  }
-  if (completeness.damagedEntries === 0) return;
-  yield {
-    id: 'damaged',
-    sentence: `The file is damaged in ${formatPlural(completeness.damagedEntries, 'place')}; what stood there was left out.`,
-    advice: 'Save the capture again if the missing ones matter.',
-  };
-}
-
-function* reportBodies(facts: readonly ExchangeFacts[]): Generator<Condition> {
-  const expected = facts.filter((fact) => fact.status !== undefined && (fact.bodyBytes ?? 0) > 0);
-  const recorded = expected.filter((fact) => fact.hasBody).length;
-  if (expected.length === 0 || recorded / expected.length >= MOST_BODIES_SHARE) return;
-  if (recorded === 0) {
-    yield {
-      id: 'no-bodies',
+/** Every check of a capture's condition, gravest first. */
+const CHECKS = {
+  empty: ({ facts, completeness }) =>
+    facts.length > 0 || completeness.type !== 'whole'
+      ? undefined
+      : {
+          sentence: 'It holds no exchanges: its log was empty when it was saved.',
+          advice: 'Start recording first, load the page, and save before anything clears the log.',
+        },
+  'cut-off': ({ completeness, facts }) =>
+    completeness.type !== 'cut'
+      ? undefined
+      : {
+          sentence: `The file is cut off at byte ${formatCount(completeness.atByte)}; the ${formatPlural(facts.length, 'exchange')} before that were kept.`,
+          advice: 'Save it again, or ask whoever sent it to send it once more, compressed.',
+        },
+  damaged: ({ completeness }) =>
+    completeness.type === 'whole' || completeness.damagedEntries === 0
+      ? undefined
+      : {
+          sentence: `The file is damaged in ${formatPlural(completeness.damagedEntries, 'place')}; what stood there was left out.`,
+          advice: 'Save the capture again if the missing exchanges matter.',
+        },
+  'no-timings': ({ facts }) =>
+    facts.length === 0 || facts.some((fact) => fact.hasTimings)
+      ? undefined
+      : {
+          sentence: 'No exchange has its phases: nothing can be said about what took the time.',
+          advice: 'Record again with a recorder that writes timings.',
+        },
+  'no-bodies': ({ facts }) => {
+    const { expected, recorded } = countBodies(facts);
+    if (expected === 0 || recorded > 0) return undefined;
+    return {
       sentence: 'No response body was recorded: what the answers said cannot be shown.',
       advice: 'Save with content where the recorder offers it.',
     };
-    return;
-  }
-  yield {
-    id: 'some-bodies',
-    sentence: `Bodies were recorded for only ${formatCount(recorded)} of ${formatCount(expected.length)} responses that had one.`,
-    advice: 'Save with content, before the browser drops the older ones.',
-  };
+  },
+  'some-bodies': ({ facts }) => {
+    const { expected, recorded } = countBodies(facts);
+    if (recorded === 0 || recorded / expected >= MOST_BODIES_SHARE) return undefined;
+    return {
+      sentence: `Bodies were recorded for only ${formatCount(recorded)} of ${formatCount(expected)} responses that had one.`,
+      advice: 'Save with content, before the browser drops the older ones.',
+    };
+  },
+  'late-start': ({ rows, pages }) => {
+    const first = rows.reduce<ExchangeRow | undefined>((earliest, row) => startsBefore(row, earliest), undefined);
+    if (first === undefined || pages.length === 0 || first.kind === 'document') return undefined;
+    return {
+      sentence: `Its first exchange fetched a ${first.kind}, not a document: the page's load began before the recording.`,
+      advice: 'Start recording first, then load the page.',
+    };
+  },
+  'credentials-removed': ({ facts }) => {
+    const setter = facts.find((fact) => fact.setsCookie);
+    const later = facts.filter((fact) => fact.index > (setter?.index ?? 0) && fact.host === setter?.host);
+    if (setter === undefined || later.length === 0 || facts.some((fact) => fact.hasCredentials)) return undefined;
+    return {
+      sentence: `${setter.host} set a cookie, and no later request carries one: credentials were probably removed.`,
+      advice: 'Commands made from it will lack them; save with sensitive data where you may.',
+    };
+  },
+  'clocks-differ': ({ facts }) => {
+    const offset = median(facts.flatMap((fact) => fact.clockOffsetMs ?? []));
+    if (offset === undefined || Math.abs(offset) <= CLOCK_TOLERANCE_MS) return undefined;
+    const quarters = Math.round(offset / QUARTER_HOUR_MS);
+    const isZone = quarters !== 0 && Math.abs(offset - quarters * QUARTER_HOUR_MS) <= CLOCK_TOLERANCE_MS;
+    const zone = isZone ? `, as if it kept the time of ${formatZone(quarters * 15)}` : '';
+    return {
+      sentence: `The servers' clock is ${formatMs(Math.abs(offset))} ${offset > 0 ? 'ahead of' : 'behind'} the recorder's${zone}.`,
+      advice: 'Allow for it when you look the exchanges up in a server log, and when lifetimes are reckoned.',
+    };
+  },
+  'no-page': ({ pages, facts }) =>
+    pages.length > 0 || facts.length === 0
+      ? undefined
+      : {
+          sentence: 'It names no page: neither DOM ready nor loaded is known.',
+          advice: 'Record a whole page load, from before its navigation, to have them.',
+        },
+  'several-pages': ({ pages, inferredPages }) =>
+    pages.length < 2
+      ? undefined
+      : {
+          sentence: inferredPages
+            ? `It holds ${formatCount(pages.length)} navigations; their boundaries were inferred from its documents.`
+            : `It holds ${formatCount(pages.length)} pages.`,
+          advice: 'Choose the page at the top; each has its own clock.',
+        },
+  'cache-bypassed': ({ facts }) => {
+    const asking = facts.filter((fact) => fact.kind !== 'preflight');
+    const bypassing = asking.filter((fact) => fact.bypassesCache).length;
+    if (asking.length === 0 || bypassing / asking.length <= MOST_REQUESTS_SHARE) return undefined;
+    return {
+      sentence: `The cache was off: ${formatShare(bypassing / asking.length)} of the requests asked to pass it by.`,
+      advice: 'Record once more with the cache on to see what a returning visitor gets.',
+    };
+  },
+  'cache-in-use': ({ rows }) => {
+    const spared = rows.filter((row) => sparesTheNetwork(row.source)).length;
+    if (spared / Math.max(1, rows.length) <= USED_CACHE_SHARE) return undefined;
+    return {
+      sentence: `The browser's cache was in use: it spared or shortened ${formatPlural(spared, 'exchange')}.`,
+      advice: 'Record in a fresh profile to see what a first visitor gets.',
+    };
+  },
+  'extension-traffic': ({ facts }) => {
+    const foreign = facts.filter((fact) => /^[a-z][a-z0-9+.-]*:/i.test(fact.url) && !OWN_SCHEMES.test(fact.url)).length;
+    if (foreign === 0) return undefined;
+    return {
+      sentence: `${formatPlural(foreign, 'exchange')} came from browser extensions, not from the page.`,
+      advice: 'Record in a browser profile without extensions to have only the page.',
+    };
+  },
+  repaired: ({ facts }) => {
+    const odd = facts.filter((fact) => fact.noteCount > 0).length;
+    if (odd === 0) return undefined;
+    return {
+      sentence: `${formatPlural(odd, 'exchange')} had something odd that was read as it must be meant.`,
+      advice: 'Each says what in its dossier; saving the capture gives back the original.',
+    };
+  },
+} satisfies Record<ConditionId, Check>;
+
+/** The condition report of a capture, gravest first; empty for a capture that can answer every question. */
+export function reportCondition(clues: ConditionClues): Condition[] {
+  return Object.entries(CHECKS).flatMap(([id, check]): Condition[] => {
+    const found = (check as Check)(clues);
+    return found === undefined ? [] : [{ id: id as ConditionId, ...found }];
+  });
 }
 
-function* reportPages(pages: readonly Page[]): Generator<Condition> {
-  if (pages.length === 0) {
-    yield {
-      id: 'no-page',
-      sentence: 'It names no page: neither DOM ready nor loaded is known.',
-      advice: 'Record a whole page load, from before its navigation, to have them.',
-    };
-  }
-  if (pages.length > 1) {
-    yield {
-      id: 'several-pages',
-      sentence: `It holds ${formatCount(pages.length)} pages.`,
-      advice: 'Choose the page at the top; each has its own clock.',
-    };
-  }
+function countBodies(facts: readonly ExchangeFacts[]): { readonly expected: number; readonly recorded: number } {
+  const withBody = facts.filter((fact) => fact.status !== undefined && (fact.bodyBytes ?? 0) > 0);
+  return { expected: withBody.length, recorded: withBody.filter((fact) => fact.hasBody).length };
+}
+
+function startsBefore(row: ExchangeRow, earliest: ExchangeRow | undefined): ExchangeRow | undefined {
+  if (row.startedAt === undefined) return earliest;
+  return earliest?.startedAt === undefined || row.startedAt < earliest.startedAt ? row : earliest;
+}
+
+function median(values: number[]): number | undefined {
+  const sorted = values.sort((a, b) => a - b);
+  return sorted[Math.floor(sorted.length / 2)];
 }

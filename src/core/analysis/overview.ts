@@ -3,11 +3,12 @@ import { profileInFlight } from '../timing';
 import { type Condition, reportCondition } from './condition';
 import type { ExchangeRow } from './exchange-row';
 import { splitAddress } from './naming';
+import { splitNavigations } from './navigation';
 import { buildRows, type ExchangeFacts } from './row';
 import { type Breakdown, breakDown, sentenceOf, type Tally, tally } from './summary';
 
 /** Raised whenever the analysis computes something else, so that kept captures are analysed again. */
-export const ANALYSIS_VERSION = 1;
+export const ANALYSIS_VERSION = 2;
 
 export interface PageOverview {
   readonly id: PageId;
@@ -40,10 +41,12 @@ const MINIATURE_SLOTS = 120;
 /** Analyses a capture from the facts of its exchanges: rows in their context, and the overview of the whole. */
 export function analyse(
   facts: readonly ExchangeFacts[],
-  pages: readonly Page[],
+  recordedPages: readonly Page[],
   completeness: Completeness,
 ): { readonly rows: ExchangeRow[]; readonly overview: CaptureOverview } {
-  const rows = buildRows(facts, pages);
+  const split = splitNavigations(facts, recordedPages);
+  const { pages } = split;
+  const rows = buildRows(facts, split);
   const perPage = new Map<PageId | undefined, number>();
   for (const row of rows) perPage.set(row.pageId, (perPage.get(row.pageId) ?? 0) + 1);
   const document = rows.find((row) => row.kind === 'document') ?? rows[0];
@@ -60,7 +63,7 @@ export function analyse(
       milestones: page.milestones,
       exchanges: perPage.get(page.id) ?? 0,
     })),
-    condition: reportCondition(facts, pages, completeness),
+    condition: reportCondition({ facts, rows, pages, inferredPages: split.partsOf.size > 0, completeness }),
     host: document === undefined ? undefined : splitAddress(document.url)?.host,
     recordedAt: findRecordedAt(rows, pages),
     miniature: drawMiniature(rows),

@@ -11,6 +11,7 @@ import {
   type Party,
 } from '../model';
 import type { ExchangeRow } from './exchange-row';
+import { type NavigationSplit, navigationAt } from './navigation';
 import { findOperation } from './operation';
 
 /** What is known of an exchange on its own, and the clues that its neighbours need. */
@@ -19,6 +20,17 @@ export interface ExchangeFacts extends Omit<ExchangeRow, 'pageInferred' | 'party
   readonly hasWireHeaders: boolean;
   readonly hasBody: boolean;
   readonly hasTimings: boolean;
+  /** The request asked caches to be passed by (RFC 9111 5.2.1.4, 5.4). */
+  readonly bypassesCache: boolean;
+  readonly hasCredentials: boolean;
+  readonly setsCookie: boolean;
+  /** The server's clock less the recorder's, in ms, by the Date header (RFC 9110 6.6.1); unknown without one. */
+  readonly clockOffsetMs: number | undefined;
+  /** A document that the window as a whole went to, not one in a frame. */
+  readonly isNavigation: boolean;
+  /** The frame that asked, where the recorder names it. */
+  readonly frame: string | undefined;
+  readonly noteCount: number;
 }
 
 /** Takes the facts of one exchange; headers and bodies can be let go afterwards. */
@@ -50,15 +62,38 @@ export function takeFacts(exchange: Exchange): ExchangeFacts {
       findHeader(request.headers, 'host') !== undefined || findHeader(request.headers, ':authority') !== undefined,
     hasBody: response?.body !== undefined,
     hasTimings: Object.values(exchange.phases).some((phase) => phase !== undefined),
+    bypassesCache:
+      /no-cache/i.test(findHeader(request.headers, 'cache-control') ?? '') ||
+      findHeader(request.headers, 'pragma')?.toLowerCase() === 'no-cache',
+    hasCredentials:
+      findHeader(request.headers, 'cookie') !== undefined || findHeader(request.headers, 'authorization') !== undefined,
+    setsCookie: response !== undefined && findHeader(response.headers, 'set-cookie') !== undefined,
+    clockOffsetMs: findClockOffset(exchange),
+    isNavigation: exchange.isNavigation,
+    frame: exchange.frame,
+    noteCount: exchange.notes.length,
   };
+}
+
+/** Date has whole seconds: on average it is half a second behind the instant that it names. */
+const DATE_ROUNDING_MS = 500;
+
+/** Date names the instant at which the server made its answer: when the first byte came, as the recorder saw it. */
+function findClockOffset(exchange: Exchange): number | undefined {
+  const date = Date.parse(findHeader(findResponse(exchange)?.headers ?? [], 'date') ?? '');
+  const { startedAt, phases, timeMs } = exchange;
+  if (Number.isNaN(date) || startedAt === undefined || exchange.source.value !== 'network') return undefined;
+  const untilAnswerMs = (timeMs ?? 0) - (phases.downloadMs ?? 0);
+  return date + DATE_ROUNDING_MS - (startedAt + untilAnswerMs);
 }
 
 /**
  * Puts exchanges into the context of their capture: the page each belongs to, its start on that page's clock, the
  * sources that only the neighbours can tell, the party. Rows stay in the order of the file.
  */
-export function buildRows(facts: readonly ExchangeFacts[], pages: readonly Page[]): ExchangeRow[] {
-  const assigned = assignPages(facts, pages);
+export function buildRows(facts: readonly ExchangeFacts[], split: NavigationSplit): ExchangeRow[] {
+  const { pages } = split;
+  const assigned = assignPages(facts, split);
   const starts = findPageStarts(facts, pages, assigned);
   const firstDocuments = findDocumentUrls(facts, assigned);
   const workerPages = new Set<PageId | undefined>();
@@ -68,7 +103,8 @@ export function buildRows(facts: readonly ExchangeFacts[], pages: readonly Page[
   });
   return facts.map((fact, place) => {
     const page = assigned[place];
-    const { hasServerAddress, hasWireHeaders, hasBody, hasTimings, ...rest } = fact;
+    const rest = rowPart(fact);
+    const { hasServerAddress, hasWireHeaders } = fact;
     const source = settleSource(
       {
         source: { value: fact.source, evidence: fact.sourceEvidence },
@@ -91,14 +127,24 @@ export function buildRows(facts: readonly ExchangeFacts[], pages: readonly Page[
   });
 }
 
+/** The clues are for the neighbours; rows keep what lists and charts show. */
+function rowPart(fact: ExchangeFacts): Omit<ExchangeRow, 'pageInferred' | 'party' | 'startMs'> {
+  const { index, pageId, method, url, host, status, protocol, kind, kindEvidence, source, sourceEvidence } = fact;
+  const { startedAt, timeMs, phases, wireBytes, bodyBytes, mimeType, operation, failure } = fact;
+  const identity = { index, pageId, method, url, host, status, protocol, kind, kindEvidence, source, sourceEvidence };
+  return { ...identity, startedAt, timeMs, phases, wireBytes, bodyBytes, mimeType, operation, failure };
+}
+
 /** The recorder's page where it is one of the capture's; else the page in force when the exchange started. */
-function assignPages(facts: readonly ExchangeFacts[], pages: readonly Page[]): (PageId | undefined)[] {
+function assignPages(facts: readonly ExchangeFacts[], { pages, partsOf }: NavigationSplit): (PageId | undefined)[] {
   const known = new Set(pages.map((page) => page.id));
   const inOrder = pages
     .filter((page) => page.startedAt !== undefined)
     .sort((a, b) => (a.startedAt ?? 0) - (b.startedAt ?? 0));
   return facts.map((fact) => {
     if (fact.pageId !== undefined && known.has(fact.pageId)) return fact.pageId;
+    const parts = fact.pageId === undefined ? undefined : partsOf.get(fact.pageId);
+    if (parts !== undefined) return navigationAt(parts, fact.startedAt);
     const start = fact.startedAt;
     const inForce = start === undefined ? undefined : inOrder.findLast((page) => (page.startedAt ?? 0) <= start);
     return (inForce ?? inOrder[0] ?? pages[0])?.id;

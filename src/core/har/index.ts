@@ -7,5 +7,5 @@ export { HarError } from './problem';
 export { type HarEnd, type HarOutline, HarReader } from './read';
 export { isObject, type Json, type JsonObject, member } from './shape';
 export { settleSource } from './source';
-export { wordHarProblem } from './wording';
+export { harError, wordHarProblem } from './wording';
 export { writeHar } from './write';

@@ -12,7 +12,7 @@ const entry = (parts: Record<string, unknown>): JsonObject =>
   }) as unknown as JsonObject;
 
 const clockOf = (url: string, timings: Record<string, number>, time?: number) => {
-  const { phases, timeMs, notes } = normaliseEntry(entry({ request: { url }, timings, time }), 0);
+  const { phases, timeMs, notes } = normaliseEntry(entry({ request: { method: 'GET', url }, timings, time }), 0);
   return { phases, timeMs, notes };
 };
 
@@ -100,6 +100,29 @@ describe('sizes', () => {
   it('measures the recorded text where the length is missing', () => {
     expect(sizes({ content: { text: 'mañana' } })[1]).toBe(7);
     expect(sizes({ content: { text: 'aGVsbG8=', encoding: 'base64' } })[1]).toBe(5);
+  });
+});
+
+describe('repairs', () => {
+  it('take joined Set-Cookie headers apart, and say so', () => {
+    const headers = [
+      { name: 'set-cookie', value: 'a=1; Path=/\nb=2' },
+      { name: 'x-text', value: 'two\nlines' },
+    ];
+    const exchange = normaliseEntry(entry({ response: { status: 200, headers } }), 0);
+    expect(findResponse(exchange)?.headers.map(({ name, value }) => `${name}: ${value}`)).toEqual([
+      'set-cookie: a=1; Path=/',
+      'set-cookie: b=2',
+      'x-text: two\nlines',
+    ]);
+    expect(exchange.notes).toEqual(['several Set-Cookie headers were joined in one']);
+  });
+
+  it('name what is missing', () => {
+    expect(normaliseEntry(entry({ request: {} }), 0).notes).toEqual([
+      'it names no method; GET was taken',
+      'it names no address',
+    ]);
   });
 });
 

@@ -35,8 +35,9 @@ import { readClock } from './timings';
  * @param place index in `log.entries`, from 0
  */
 export function normaliseEntry(entry: JsonObject, place: number): Exchange {
-  const request = readRequest(member(entry, 'request'));
-  const outcome = readOutcome(entry);
+  const notes: string[] = [];
+  const request = readRequest(member(entry, 'request'), notes);
+  const outcome = readOutcome(entry, notes);
   const isPlainHttp = /^(http|ws):/i.test(request.url);
   const clock = readClock(entry, isPlainHttp);
   const responseRaw = member(entry, 'response');
@@ -77,9 +78,19 @@ export function normaliseEntry(entry: JsonObject, place: number): Exchange {
     serverAddress: asFilledText(member(entry, 'serverIPAddress')),
     connectionId: typeof connection === 'number' ? String(connection) : asFilledText(connection),
     priority: asFilledText(member(entry, '_priority')),
+    isNavigation: isNavigation(entry, request.headers),
+    frame: asFilledText(member(entry, '_frameref')),
     messages: readMessages(entry),
-    notes: clock.notes,
+    notes: [...notes, ...clock.notes],
   };
+}
+
+/** By the recorder's own word, else by fetch metadata; old recorders have neither, and their pages tell. */
+function isNavigation(entry: Json, headers: readonly NameValue[]): boolean {
+  if (isTrue(member(entry, '_isNavigationRequest'))) return true;
+  const mode = findHeader(headers, 'sec-fetch-mode')?.toLowerCase();
+  const destination = findHeader(headers, 'sec-fetch-dest')?.toLowerCase();
+  return mode === 'navigate' && (destination === undefined || destination === 'document');
 }
 
 /** True for the several ways recorders write a yes. */
@@ -96,7 +107,9 @@ function readNameValues(value: Json | undefined): NameValue[] {
   return pairs;
 }
 
-function readRequest(raw: Json | undefined): RequestPart {
+function readRequest(raw: Json | undefined, notes: string[]): RequestPart {
+  if (asFilledText(member(raw, 'method')) === undefined) notes.push('it names no method; GET was taken');
+  if (asFilledText(member(raw, 'url')) === undefined) notes.push('it names no address');
   return {
     method: asFilledText(member(raw, 'method')) ?? 'GET',
     url: asText(member(raw, 'url')) ?? '',
@@ -135,7 +148,7 @@ const recordedText = (text: string, encoding: string | undefined): RecordedText 
   encoding?.toLowerCase() === 'base64' ? { encoding: 'base64', text } : { encoding: 'text', text };
 
 /** Status 0, negative or missing: no response arrived. A status with a failure text: cut off after the headers. */
-function readOutcome(entry: Json): Outcome {
+function readOutcome(entry: Json, notes: string[]): Outcome {
   const raw = member(entry, 'response');
   const reason =
     asFilledText(member(raw, '_error')) ??
@@ -146,12 +159,12 @@ function readOutcome(entry: Json): Outcome {
     const elsewhere = asFilledText(member(raw, 'statusText')) ?? asFilledText(member(entry, 'comment'));
     return { type: 'unanswered', reason: reason ?? elsewhere };
   }
-  const response = readResponse(raw, status);
+  const response = readResponse(raw, status, notes);
   return reason === undefined ? { type: 'answered', response } : { type: 'cut', response, reason };
 }
 
-function readResponse(raw: Json | undefined, status: number): ResponsePart {
-  const headers = readNameValues(member(raw, 'headers'));
+function readResponse(raw: Json | undefined, status: number, notes: string[]): ResponsePart {
+  const headers = splitSetCookies(readNameValues(member(raw, 'headers')), notes);
   const content = member(raw, 'content');
   const text = asText(member(content, 'text'));
   const mimeType = asFilledText(member(content, 'mimeType'));
@@ -164,6 +177,16 @@ function readResponse(raw: Json | undefined, status: number): ResponsePart {
     mimeType: mimeType === undefined || mimeType === 'x-unknown' ? findHeader(headers, 'content-type') : mimeType,
     body: text === undefined ? undefined : recordedText(text, asText(member(content, 'encoding'))),
   };
+}
+
+/** Set-Cookie may not be joined into one value (RFC 9110 5.3), but some recorders join it by line feeds. */
+function splitSetCookies(headers: NameValue[], notes: string[]): NameValue[] {
+  const isJoined = ({ name, value }: NameValue): boolean => name.toLowerCase() === 'set-cookie' && value.includes('\n');
+  if (!headers.some(isJoined)) return headers;
+  notes.push('several Set-Cookie headers were joined in one');
+  return headers.flatMap((header) =>
+    isJoined(header) ? header.value.split('\n').map((value) => ({ name: header.name, value })) : [header],
+  );
 }
 
 interface Sizes {

@@ -3,7 +3,10 @@ export type HarProblem =
   | { readonly code: 'empty-file' }
   | { readonly code: 'not-json'; readonly atByte: number; readonly expected: string; readonly found: string }
   | { readonly code: 'not-har'; readonly where: string; readonly expected: string; readonly found: string }
-  | { readonly code: 'cut-too-early'; readonly atByte: number };
+  | { readonly code: 'cut-too-early'; readonly atByte: number }
+  | { readonly code: 'damaged-archive'; readonly kind: 'gzip' | 'zip' }
+  | { readonly code: 'unpacks-too-large'; readonly packedBytes: number; readonly unpackedBytes: number }
+  | { readonly code: 'no-capture-inside' };
 
 /** Thrown by the reader when nothing of a file can be kept. */
 export class HarError extends Error {

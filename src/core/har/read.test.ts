@@ -130,8 +130,8 @@ describe('HarReader', () => {
     ])('reads all the others, wherever in it there is %s', (_name, damage) => {
       for (let at = damagedFrom; at < damagedTo - 20; at++) {
         const { entries: kept, end } = readText(damage(at));
-        for (const entry of untouched) expect(kept).toContainEqual(entry);
-        expect(kept.length).toBeLessThanOrEqual(4);
+        const asText = new Set(untouched.map((entry) => JSON.stringify(entry)));
+        expect(kept.filter((entry) => asText.has(JSON.stringify(entry)))).toEqual(untouched);
         const { completeness } = end.capture;
         // One damage may be met twice before the next entry is found; it is never passed over in silence.
         if (kept.length === 3) expect(completeness).toMatchObject({ type: 'damaged' });

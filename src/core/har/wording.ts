@@ -23,6 +23,21 @@ export function wordHarProblem(problem: HarProblem): { readonly sentence: string
         sentence: `The file is cut off at byte ${problem.atByte}, before its first exchange was complete.`,
         advice: 'Save the capture again; if it was sent to you, ask for it once more, compressed.',
       };
+    case 'damaged-archive':
+      return {
+        sentence: `The ${problem.kind} file is damaged: it cannot be unpacked to its end.`,
+        advice: 'Ask whoever sent it to pack and send it again.',
+      };
+    case 'unpacks-too-large':
+      return {
+        sentence: `The file unpacks from ${problem.packedBytes} bytes to more than ${problem.unpackedBytes}: no capture shrinks that far.`,
+        advice: 'Do not trust it; if you know what it is, unpack it yourself and choose the capture in it.',
+      };
+    case 'no-capture-inside':
+      return {
+        sentence: 'The zip file holds no capture: nothing in it ends in .har or .json.',
+        advice: 'Choose a zip file that holds captures, or a capture itself.',
+      };
     default:
       return problem satisfies never;
   }

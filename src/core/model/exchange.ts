@@ -88,6 +88,10 @@ export interface Exchange {
   readonly serverAddress: string | undefined;
   readonly connectionId: string | undefined;
   readonly priority: string | undefined;
+  /** A document that the window as a whole went to, not one in a frame (sec-fetch-dest: document). */
+  readonly isNavigation: boolean;
+  /** The frame that asked, where the recorder names it. */
+  readonly frame: string | undefined;
   readonly messages: readonly StreamMessage[];
   /** What was odd in the entry and how it was read. */
   readonly notes: readonly string[];

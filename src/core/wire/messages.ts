@@ -17,10 +17,11 @@ export interface CaptureCard {
   readonly overview: CaptureOverview;
 }
 
-/** How an upload ended well: it is on the shelf now, or it was there already. */
+/** What became of a capture: on the shelf now, there already, or, one of several in a zip, not to be read. */
 export type ImportResult =
   | { readonly type: 'imported'; readonly id: string; readonly name: string; readonly exchanges: number }
-  | { readonly type: 'duplicate'; readonly id: string; readonly name: string };
+  | { readonly type: 'duplicate'; readonly id: string; readonly name: string }
+  | { readonly type: 'unreadable'; readonly name: string; readonly sentence: string; readonly advice: string };
 
 /** Where an upload stands, as the server tells it while it goes on. */
 export type ImportProgress =

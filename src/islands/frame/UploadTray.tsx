@@ -1,4 +1,5 @@
 import { useStore } from '@nanostores/react';
+import type { ImportResult } from '#core/wire';
 import { formatBytes, formatPlural, formatShare } from '#core/wording';
 import { $uploads, cancelUpload, forgetUpload, type Upload } from '../state/uploads';
 import { Button } from '../ui/Button';
@@ -40,25 +41,32 @@ function UploadLine({ upload }: { readonly upload: Upload }) {
           word={`${formatPlural(upload.exchanges, 'exchange')} read`}
         />
       );
-    case 'imported':
+    case 'ended':
       return (
-        <Ended upload={upload} sentence={`"${upload.name}" is on the shelf.`}>
-          <OpenLink captureId={upload.captureId} />
-        </Ended>
-      );
-    case 'duplicate':
-      return (
-        <Ended upload={upload} sentence={`This file is on the shelf already, as "${upload.captureName}".`}>
-          <OpenLink captureId={upload.captureId} />
-        </Ended>
+        <>
+          <ul className="flex-1">
+            {upload.results.map((result, place) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: captures in one zip may share their name; the list never changes.
+              <li key={`${place} ${result.name}`} className="flex items-center gap-4 py-0.5" data-result={result.type}>
+                <ResultLine result={result} />
+              </li>
+            ))}
+          </ul>
+          <Button onClick={() => forgetUpload(upload.id)} label={`Dismiss the message on ${upload.name}`}>
+            Dismiss
+          </Button>
+        </>
       );
     case 'failed':
       return (
-        <Ended
-          upload={upload}
-          sentence={`"${upload.name}" was not taken in. ${upload.problem.sentence} ${upload.problem.advice}`}
-          isBad
-        />
+        <>
+          <p role="alert" className="flex-1 border-failed border-l-2 pl-3">
+            "{upload.name}" was not taken in. {upload.problem.sentence} {upload.problem.advice}
+          </p>
+          <Button onClick={() => forgetUpload(upload.id)} label={`Dismiss the message on ${upload.name}`}>
+            Dismiss
+          </Button>
+        </>
       );
     default:
       return upload satisfies never;
@@ -91,25 +99,32 @@ function Progress({ upload, share: done, word }: ProgressProps) {
   );
 }
 
-interface EndedProps {
-  readonly upload: Upload;
-  readonly sentence: string;
-  readonly isBad?: boolean;
-  readonly children?: React.ReactNode;
-}
-
-function Ended({ upload, sentence, isBad = false, children }: EndedProps) {
-  return (
-    <>
-      <p role={isBad ? 'alert' : 'status'} className={`flex-1 ${isBad ? 'border-failed border-l-2 pl-3' : ''}`}>
-        {sentence}
-      </p>
-      {children}
-      <Button onClick={() => forgetUpload(upload.id)} label={`Dismiss the message on ${upload.name}`}>
-        Dismiss
-      </Button>
-    </>
-  );
+/** What became of one capture of a file. */
+function ResultLine({ result }: { readonly result: ImportResult }) {
+  switch (result.type) {
+    case 'imported':
+      return (
+        <>
+          <p role="status">"{result.name}" is on the shelf.</p>
+          <OpenLink captureId={result.id} />
+        </>
+      );
+    case 'duplicate':
+      return (
+        <>
+          <p role="status">This file is on the shelf already, as "{result.name}".</p>
+          <OpenLink captureId={result.id} />
+        </>
+      );
+    case 'unreadable':
+      return (
+        <p role="alert" className="border-failed border-l-2 pl-3">
+          "{result.name}" was not taken in. {result.sentence} {result.advice}
+        </p>
+      );
+    default:
+      return result satisfies never;
+  }
 }
 
 const OpenLink = ({ captureId }: { readonly captureId: string }) => (

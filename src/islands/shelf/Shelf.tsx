@@ -18,7 +18,7 @@ export function Shelf() {
   const [fetched, again] = useFetched(fetchCaptures);
   const picker = useRef<HTMLInputElement>(null);
   const uploads = useStore($uploads);
-  const imported = Object.values(uploads).filter(({ state }) => state === 'imported').length;
+  const imported = Object.values(uploads).filter(({ state }) => state === 'ended').length;
   // biome-ignore lint/correctness/useExhaustiveDependencies: another import that ended changes the shelf.
   useEffect(() => again(), [imported, again]);
   const pick = (): void => picker.current?.click();
@@ -58,7 +58,7 @@ export function Shelf() {
         ref={picker}
         type="file"
         multiple
-        accept=".har,.json,application/json"
+        accept=".har,.json,.zip,.gz,application/json"
         aria-label="HAR files"
         className="hidden"
         onChange={(event) => {

@@ -2,12 +2,11 @@ import { map } from 'nanostores';
 import type { ImportProgress, ImportResult, ProblemAnswer } from '#core/wire';
 import { readProblem } from './api';
 
-/** One file on its way in. Ends as imported (and is then taken off this list), as a duplicate, or as a problem. */
+/** One file on its way in. It ends with a result for each capture in it, or as a problem. */
 export type Upload = { readonly id: string; readonly name: string; readonly totalBytes: number } & (
   | { readonly state: 'sending'; readonly sentBytes: number }
   | { readonly state: 'reading'; readonly readBytes: number; readonly exchanges: number }
-  | { readonly state: 'imported'; readonly captureId: string }
-  | { readonly state: 'duplicate'; readonly captureId: string; readonly captureName: string }
+  | { readonly state: 'ended'; readonly results: readonly ImportResult[] }
   | { readonly state: 'failed'; readonly problem: ProblemAnswer }
 );
 
@@ -27,8 +26,8 @@ export function cancelUpload(id: string): void {
   running.get(id)?.abort();
 }
 
-/** Sends a file and follows it until it is on the shelf. Resolves with the capture's id, if it became one. */
-export function upload(file: File): Promise<string | undefined> {
+/** Sends a file and follows it until it is on the shelf, or is known not to get there. */
+export function upload(file: File): Promise<void> {
   const base = { id: crypto.randomUUID(), name: nameOf(file.name), totalBytes: file.size };
   put({ ...base, state: 'sending', sentBytes: 0 });
   const events = new EventSource(`/api/imports/${base.id}/events`);
@@ -41,12 +40,12 @@ export function upload(file: File): Promise<string | undefined> {
   return new Promise((resolve) => {
     const request = new XMLHttpRequest();
     running.set(base.id, request);
-    const end = (outcome: Upload | undefined, captureId?: string): void => {
+    const end = (outcome: Upload | undefined): void => {
       running.delete(base.id);
       events.close();
       if (outcome === undefined) forgetUpload(base.id);
       else put(outcome);
-      resolve(captureId);
+      resolve();
     };
     request.upload.addEventListener('progress', ({ loaded }) => {
       if ($uploads.get()[base.id]?.state === 'sending') put({ ...base, state: 'sending', sentBytes: loaded });
@@ -56,10 +55,7 @@ export function upload(file: File): Promise<string | undefined> {
         end({ ...base, state: 'failed', problem: readProblem(request.responseText) });
         return;
       }
-      const result = JSON.parse(request.responseText) as ImportResult;
-      const { id: captureId, name: captureName } = result;
-      if (result.type === 'imported') end({ ...base, state: 'imported', captureId }, captureId);
-      else end({ ...base, state: 'duplicate', captureId, captureName }, captureId);
+      end({ ...base, state: 'ended', results: JSON.parse(request.responseText) as ImportResult[] });
     });
     request.addEventListener('error', () => end({ ...base, state: 'failed', problem: readProblem('') }));
     request.addEventListener('abort', () => end(undefined));
@@ -72,6 +68,7 @@ export function upload(file: File): Promise<string | undefined> {
 /** A capture is named after its file, without the extension. */
 const nameOf = (fileName: string): string =>
   fileName
-    .replace(/\.(har|json)$/i, '')
+    .replace(/\.(har|json|zip|gz)$/i, '')
+    .replace(/\.har$/i, '')
     .slice(0, 200)
     .trim() || 'capture';

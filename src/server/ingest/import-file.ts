@@ -1,4 +1,3 @@
-import { closeSync, openSync, readSync } from 'node:fs';
 import { eq } from 'drizzle-orm';
 import { analyse, type ExchangeFacts, takeFacts } from '#core/analysis';
 import { type HarEnd, HarReader, isObject, normaliseEntry } from '#core/har';
@@ -8,6 +7,7 @@ import { findByHash, writeAnalysis } from '../db/captures';
 import type { Connection } from '../db/connection';
 import { entryWriter } from '../db/entries';
 import { captures, pages } from '../db/schema';
+import { gunzipped, readChunks } from './unpack';
 
 export interface ImportOrder {
   readonly captureId: string;
@@ -31,8 +31,6 @@ export class ImportCancelled extends Error {
     this.name = 'ImportCancelled';
   }
 }
-
-const CHUNK_BYTES = 1024 * 1024;
 
 /**
  * Reads a file into the database in one transaction: the capture is there whole or not at all. Never holds more than
@@ -85,6 +83,9 @@ function readInto(
 ): HarEnd {
   const { captureId } = order;
   const writeEntry = entryWriter(connection, captureId);
+  const report = (readBytes: number): void => {
+    if (!goOn({ readBytes, totalBytes: order.fileBytes, exchanges: facts.length })) throw new ImportCancelled();
+  };
   const reader = new HarReader({
     onPage: (page, place) =>
       connection.db
@@ -96,19 +97,16 @@ function readInto(
       writeEntry(value, place);
     },
   });
-  const file = openSync(order.path, 'r');
-  try {
-    let readBytes = 0;
-    for (;;) {
-      const chunk = Buffer.allocUnsafe(CHUNK_BYTES);
-      const length = readSync(file, chunk, 0, CHUNK_BYTES, null);
-      if (length === 0) break;
-      reader.push(chunk.subarray(0, length));
-      readBytes += length;
-      if (!goOn({ readBytes, totalBytes: order.fileBytes, exchanges: facts.length })) throw new ImportCancelled();
-    }
-  } finally {
-    closeSync(file);
-  }
+  for (const chunk of gunzipped(counted(readChunks(order.path), report))) reader.push(chunk);
   return reader.end();
+}
+
+/** Passes chunks on and tells after each how many bytes of the file were read. */
+function* counted(chunks: Iterable<Uint8Array>, tell: (readBytes: number) => void): Generator<Uint8Array> {
+  let readBytes = 0;
+  for (const chunk of chunks) {
+    yield chunk;
+    readBytes += chunk.length;
+    tell(readBytes);
+  }
 }

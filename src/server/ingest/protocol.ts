@@ -1,5 +1,6 @@
 import type { ImportResult } from '#core/wire';
 import type { ImportOrder, ReadingProgress } from './import-file';
+import type { UnpackedMember } from './unpack';
 
 /** What the ingest worker is started with. The flag's first element turns 1 to cancel the running import. */
 export interface WorkerData {
@@ -9,12 +10,14 @@ export interface WorkerData {
 
 export type ToWorker =
   | { readonly type: 'import'; readonly order: ImportOrder }
+  | { readonly type: 'unzip'; readonly path: string }
   | { readonly type: 'tidy'; readonly deletedBefore: number }
   | { readonly type: 'close' };
 
 export type FromWorker =
   | { readonly type: 'progress'; readonly progress: ReadingProgress }
   | { readonly type: 'done'; readonly result: ImportResult }
+  | { readonly type: 'unzipped'; readonly members: readonly UnpackedMember[] }
   | { readonly type: 'tidied' }
   | {
       readonly type: 'failed';

@@ -5,11 +5,12 @@ import { findPackageRoot } from '../package-root';
 import { ServerProblem } from '../problem';
 import type { ImportOrder, ReadingProgress } from './import-file';
 import type { FromWorker, ToWorker, WorkerData } from './protocol';
+import type { UnpackedMember } from './unpack';
 
 interface Job {
   readonly message: ToWorker;
   readonly onProgress: (progress: ReadingProgress) => void;
-  readonly resolve: (result: ImportResult | undefined) => void;
+  readonly resolve: (answer: FromWorker) => void;
   readonly reject: (error: unknown) => void;
   readonly signal: AbortSignal | undefined;
 }
@@ -35,9 +36,16 @@ export class IngestQueue {
     onProgress: (progress: ReadingProgress) => void,
     signal?: AbortSignal,
   ): Promise<ImportResult> {
-    const result = await this.#enqueue({ type: 'import', order }, onProgress, signal);
-    if (result === undefined) throw new Error('The import ended without a result.');
-    return result;
+    const answer = await this.#enqueue({ type: 'import', order }, onProgress, signal);
+    if (answer.type !== 'done') throw new Error(`an import was answered by ${answer.type}`);
+    return answer.result;
+  }
+
+  /** Unpacks the captures of a zip file beside it. */
+  async unzip(path: string, signal?: AbortSignal): Promise<readonly UnpackedMember[]> {
+    const answer = await this.#enqueue({ type: 'unzip', path }, undefined, signal);
+    if (answer.type !== 'unzipped') throw new Error(`unpacking was answered by ${answer.type}`);
+    return answer.members;
   }
 
   /** Purges what was deleted before an instant and analyses again what an older version analysed. */
@@ -57,7 +65,7 @@ export class IngestQueue {
     message: ToWorker,
     onProgress: (progress: ReadingProgress) => void = () => undefined,
     signal?: AbortSignal,
-  ): Promise<ImportResult | undefined> {
+  ): Promise<FromWorker> {
     return new Promise((resolve, reject) => {
       const job: Job = { message, onProgress, resolve, reject, signal };
       this.#waiting.push(job);
@@ -114,7 +122,7 @@ export class IngestQueue {
     this.#running = undefined;
     if (message.type === 'failed') {
       job.reject(new ServerProblem(message.reason, message.sentence, message.advice));
-    } else job.resolve(message.type === 'done' ? message.result : undefined);
+    } else job.resolve(message);
     this.#next();
   }
 

@@ -1,13 +1,15 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { createWriteStream, mkdirSync, readdirSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { createReadStream, createWriteStream, mkdirSync, readdirSync, rmSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import { isZip } from './unpack';
 
 export interface SpooledFile {
   readonly path: string;
   readonly sha256: string;
   readonly bytes: number;
+  readonly isZip: boolean;
 }
 
 const folderOf = (dataFolder: string): string => join(dataFolder, 'incoming');
@@ -24,9 +26,11 @@ export async function spool(
   const path = join(folder, `${process.pid}-${randomUUID()}`);
   const hash = createHash('sha256');
   let bytes = 0;
+  let zip: boolean | undefined;
   const meter = new Transform({
     transform(chunk: Uint8Array, _encoding, done) {
       hash.update(chunk);
+      zip ??= isZip(chunk);
       bytes += chunk.length;
       onBytes(bytes);
       done(null, chunk);
@@ -38,11 +42,22 @@ export async function spool(
     discard({ path });
     throw error;
   }
-  return { path, sha256: hash.digest('hex'), bytes };
+  return { path, sha256: hash.digest('hex'), bytes, isZip: zip === true };
 }
 
+/** The SHA-256 of a file, read without holding up this thread. */
+export async function hashFile(path: string): Promise<string> {
+  const hash = createHash('sha256');
+  await pipeline(createReadStream(path), hash);
+  return hash.digest('hex');
+}
+
+/** Removes a spooled file and what was unpacked beside it. */
 export function discard(file: Pick<SpooledFile, 'path'>): void {
-  rmSync(file.path, { force: true });
+  const folder = dirname(file.path);
+  for (const name of readdirSync(folder)) {
+    if (name.startsWith(basename(file.path))) rmSync(join(folder, name), { force: true });
+  }
 }
 
 /** Removes what servers that are gone left behind: a crash in mid-upload keeps nothing. */

@@ -5,6 +5,7 @@ import { checkpoint, openConnection } from '../db/connection';
 import { ImportCancelled, type ImportOrder, importFile } from './import-file';
 import type { FromWorker, ToWorker, WorkerData } from './protocol';
 import { reanalyseOutdated } from './reanalyse';
+import { readChunks, unzipCaptures } from './unpack';
 
 // The thread that writes: imports, purges and analyses run here, so that the server's own thread keeps answering.
 
@@ -23,6 +24,12 @@ port.on('message', (message: ToWorker) => {
       case 'import':
         runImport(message.order);
         break;
+      case 'unzip': {
+        let count = 0;
+        const members = unzipCaptures(readChunks(message.path), () => `${message.path}-${count++}`);
+        tell({ type: 'unzipped', members });
+        break;
+      }
       case 'tidy':
         purgeDeleted(connection, message.deletedBefore);
         reanalyseOutdated(connection);
@@ -38,7 +45,7 @@ port.on('message', (message: ToWorker) => {
   } catch (error) {
     tell({ type: 'failed', ...explain(error) });
   }
-  if (message.type !== 'close') checkpoint(connection);
+  if (message.type === 'import' || message.type === 'tidy') checkpoint(connection);
 });
 
 function runImport(order: ImportOrder): void {

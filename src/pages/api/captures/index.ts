@@ -13,6 +13,6 @@ export const POST: APIRoute = ({ request, url }) =>
     if (request.body === null) {
       throw new ServerProblem('unreadable', 'The file is empty: it has no bytes.', 'Save the capture again.');
     }
-    const result = await getTrazado().takeIn({ name, importId, signal: request.signal }, request.body);
-    return json(request, result, result.type === 'imported' ? 201 : 200);
+    const results = await getTrazado().takeIn({ name, importId, signal: request.signal }, request.body);
+    return json(request, results, results.some(({ type }) => type === 'imported') ? 201 : 200);
   });

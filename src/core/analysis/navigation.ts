@@ -1,0 +1,69 @@
+import { type EpochMs, type Milestone, type Page, type PageId, pageId } from '../model';
+import type { ExchangeFacts } from './row';
+
+/**
+ * A HAR page may be a tab, not a navigation: then several navigations share it, its milestones belong to the last of
+ * them, and count from the tab's start. Such a page is taken apart into one page for each navigation; the boundaries
+ * are inferred from its top-level documents. An exchange belongs to the navigation in force when it started.
+ */
+export function splitNavigations(facts: readonly ExchangeFacts[], pages: readonly Page[]): NavigationSplit {
+  const split = pages.map((page) => ({ page, parts: splitPage(facts, page) }));
+  return {
+    pages: split.flatMap(({ page, parts }) => parts ?? [page]),
+    partsOf: new Map(split.flatMap(({ page, parts }) => (parts === undefined ? [] : [[page.id, parts] as const]))),
+  };
+}
+
+export interface NavigationSplit {
+  readonly pages: readonly Page[];
+  /** The navigations of each page that was taken apart, in the order of their starts. */
+  readonly partsOf: ReadonlyMap<PageId, readonly Page[]>;
+}
+
+function splitPage(facts: readonly ExchangeFacts[], page: Page): Page[] | undefined {
+  const starts = findNavigationStarts(facts.filter((fact) => fact.pageId === page.id));
+  if (starts.length < 2) return undefined;
+  return starts.map(({ at, title }, place) => {
+    const isLast = place === starts.length - 1;
+    // The first navigation keeps the tab's start: what came before its document belongs to it.
+    const startedAt = place === 0 ? (page.startedAt ?? at) : at;
+    const shiftMs = page.startedAt === undefined ? 0 : startedAt - page.startedAt;
+    return {
+      id: pageId(`${page.id}#${place + 1}`),
+      title: isLast && page.title !== '' ? page.title : title,
+      startedAt,
+      milestones: isLast ? shift(page.milestones, shiftMs) : [],
+    };
+  });
+}
+
+const shift = (milestones: readonly Milestone[], byMs: number): Milestone[] =>
+  milestones.flatMap((milestone) => (milestone.atMs < byMs ? [] : [{ ...milestone, atMs: milestone.atMs - byMs }]));
+
+interface NavigationStart {
+  readonly at: EpochMs;
+  readonly title: string;
+}
+
+/** The starts of a page's navigations; the hops of a redirect are one navigation with where they lead. */
+function findNavigationStarts(facts: readonly ExchangeFacts[]): NavigationStart[] {
+  const documents = facts
+    .filter((fact) => fact.isNavigation && fact.startedAt !== undefined)
+    .sort((a, b) => (a.startedAt ?? 0) - (b.startedAt ?? 0));
+  const [first] = documents;
+  const starts: NavigationStart[] = [];
+  let follows = false;
+  for (const document of documents) {
+    if (document.frame !== first?.frame || document.startedAt === undefined) continue;
+    if (!follows) starts.push({ at: document.startedAt, title: document.url });
+    const { status } = document;
+    follows = status !== undefined && status >= 300 && status < 400 && status !== 304;
+  }
+  return starts;
+}
+
+/** The navigation in force at an instant, among those of one page. */
+export function navigationAt(parts: readonly Page[], at: EpochMs | undefined): PageId | undefined {
+  const inForce = at === undefined ? undefined : parts.findLast((part) => (part.startedAt ?? 0) <= at);
+  return (inForce ?? parts[0])?.id;
+}

@@ -43,6 +43,7 @@ test('a file that is cut off later is kept, and its card says what is missing', 
 
 test('text of a capture can be pasted, and a file can be chosen', async ({ page, emptyApp }) => {
   await page.goto(emptyApp.url);
+  await page.getByRole('heading', { name: 'Shelf' }).waitFor();
   await page.evaluate((text) => {
     const clipboardData = new DataTransfer();
     clipboardData.setData('text/plain', text);
@@ -57,6 +58,47 @@ test('text of a capture can be pasted, and a file can be chosen', async ({ page,
     buffer: Buffer.from(variant('chosen')),
   });
   await expect(page.locator('[data-capture="chosen"]')).toBeVisible();
+});
+
+test('cards can be renamed, noted, searched and ordered, and the address keeps the search', async ({
+  page,
+  emptyApp,
+}) => {
+  await page.goto(emptyApp.url);
+  await dropFiles(page, [
+    { name: 'aa.har', text: variant('aa') },
+    { name: 'bb.har', text: variant('bb') },
+  ]);
+  await page.getByRole('button', { name: 'Rename aa' }).click();
+  await page.getByLabel('Name of aa').fill('zz renamed');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Write a note on zz renamed' }).click();
+  await page.getByRole('textbox', { name: 'Note on zz renamed' }).fill('asked by Ilse');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('[data-capture="zz renamed"]')).toContainText('asked by Ilse');
+  await page.getByRole('button', { name: 'Rename bb' }).click();
+  await page.getByLabel('Name of bb').fill('never');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('/');
+  await page.keyboard.type('ilse');
+  await expect(page.locator('[data-capture]')).toHaveCount(1);
+  await page.reload();
+  await expect(page.locator('[data-capture]')).toHaveCount(1);
+  await page.getByLabel('Search names').fill('');
+  await page.getByLabel('Order of the shelf').selectOption('name');
+  await expect(page.locator('[data-capture]').last()).toHaveAttribute('data-capture', 'zz renamed');
+  await expect(page.locator('[data-capture="bb"]')).toBeVisible();
+});
+
+test('a file named in the address waits for a click, then is taken in and opened', async ({ page, emptyApp }) => {
+  const path = new URL('../demo/captures/alba-norte-fixed-release.har', import.meta.url).pathname;
+  await page.goto(`${emptyApp.url}?open=${encodeURIComponent('/no/such.har')}`);
+  await page.getByRole('button', { name: 'Take it in' }).click();
+  await expect(page.getByRole('alert')).toContainText('/no/such.har cannot be read: ENOENT.');
+  await page.goto(`${emptyApp.url}?open=${encodeURIComponent(path)}`);
+  await expect(page.locator('[data-capture="alba-norte-fixed-release"]')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Take it in' }).click();
+  await expect(page.getByRole('heading', { name: 'alba-norte-fixed-release' })).toBeVisible();
 });
 
 test('deleting can be undone', async ({ page, emptyApp }) => {

@@ -11,12 +11,13 @@ const program = new Command('trazado')
 
 program
   .command('serve')
-  .description('runs the app')
+  .description('runs the app, with the files given on its shelf')
+  .argument('[files...]', 'HAR files to take in first')
   .option('--port <port>', 'port to listen on; without it the first free one from 4680')
   .option('--host <host>', 'address to listen on', '127.0.0.1')
   .option('--data <dir>', 'folder that keeps the captures')
   .option('--open', 'opens the app in the browser')
-  .action(async (options) => (await import('./commands/serve')).serve(options));
+  .action(async (files, options) => (await import('./commands/serve')).serve(files, options));
 
 program
   .command('demo')

@@ -5,6 +5,9 @@ const LOOPBACK_HOST = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/i;
 /** Hosts beside loopback under which the user said the app may be reached (`serve --host`). */
 const allowedHosts = (): readonly string[] => (process.env['TRAZADO_HOSTS'] ?? '').split(',').filter(Boolean);
 
+/** True where the app was opened to other machines (`serve --host`). */
+export const isOpenToOthers = (): boolean => allowedHosts().length > 0;
+
 /**
  * Refuses requests that other sites' pages make. The Host must be ours, against names rebound to this address; an
  * Origin must be our own; fetch metadata (W3C) may come from another site only for opening a page by a link.

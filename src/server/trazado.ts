@@ -1,4 +1,6 @@
 import { randomUUID } from 'node:crypto';
+import { createReadStream, statSync } from 'node:fs';
+import { basename, join } from 'node:path';
 import envPaths from 'env-paths';
 import type { ImportProgress, ImportResult } from '#core/wire';
 import { findByHash } from './db/captures';
@@ -96,6 +98,25 @@ export class Trazado {
       }
     }
     return results;
+  }
+
+  /** Takes in a file of this machine's own, which is read where it lies. */
+  async takeInLocal(path: string): Promise<ImportResult[]> {
+    const name = basename(path).replace(/\.(har|json|zip|gz)$/i, '');
+    const upload = { name, importId: randomUUID(), signal: new AbortController().signal };
+    try {
+      return await this.takeIn(upload, createReadStream(path));
+    } catch (error) {
+      const { code, syscall } = error as NodeJS.ErrnoException;
+      if (error instanceof ServerProblem || syscall === undefined) throw error;
+      throw new ServerProblem('not-found', `${path} cannot be read: ${code}.`, 'See whether the path is right.');
+    }
+  }
+
+  /** Bytes on disk: the database with its log. */
+  storageBytes(): number {
+    const files = ['trazado.db', 'trazado.db-wal'].map((name) => join(this.dataFolder, name));
+    return files.reduce((sum, file) => sum + (statSync(file, { throwIfNoEntry: false })?.size ?? 0), 0);
   }
 
   /** Follows an import that this server has, or is about to get. Returns the way to stop following. */

@@ -20,7 +20,10 @@ export const exchangeParams = Joi.object<{ id: string; place: number }>({
 
 export const uploadQuery = Joi.object<{ name: string; importId: string }>({ name: NAME.required(), importId: ID });
 
-export const captureChange = Joi.object<{ name?: string; deleted?: boolean }>({
+export const captureChange = Joi.object<{ name?: string; note?: string; deleted?: boolean }>({
   name: NAME,
+  note: Joi.string().trim().allow('').max(2000),
   deleted: Joi.boolean(),
 }).min(1);
+
+export const localFile = Joi.object<{ path: string }>({ path: Joi.string().min(1).max(4096).required() });

@@ -1,11 +1,10 @@
-import { randomUUID } from 'node:crypto';
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { startSite } from '#demo/site';
 import { findPackageRoot } from '#server/package-root';
 import { findDataFolder } from '#server/trazado';
 import { print, tell } from '../output';
-import { closeOnSignal, startApp } from './serve';
+import { closeOnSignal, startApp, takeIn } from './serve';
 
 /** The demo's captures, in the order in which the shelf is to show them. */
 const CAPTURES = [
@@ -23,7 +22,8 @@ export async function demo(options: { port?: string; open?: true }): Promise<voi
   const site = await startSite(join(folder, 'site'));
   const app = await startApp({ ...options, data: folder });
   // The shelf shows the newest first.
-  for (const name of CAPTURES.toReversed()) await upload(app.url, name);
+  const captures = join(findPackageRoot(), 'demo/captures');
+  for (const name of CAPTURES.toReversed()) await takeIn(app.url, join(captures, `${name}.har`));
   const curlHome = join(folder, 'curl');
   mkdirSync(curlHome, { recursive: true });
   writeFileSync(join(curlHome, '.curlrc'), site.curlConfig);
@@ -38,11 +38,4 @@ export async function demo(options: { port?: string; open?: true }): Promise<voi
   await closeOnSignal(async () => {
     await Promise.all([app.close(), site.close()]);
   });
-}
-
-async function upload(url: string, name: string): Promise<void> {
-  const bytes = readFileSync(join(findPackageRoot(), 'demo/captures', `${name}.har`));
-  const target = new URL(`api/captures?name=${name}&importId=${randomUUID()}`, url);
-  const answer = await fetch(target, { method: 'POST', body: new Uint8Array(bytes) });
-  if (!answer.ok) throw new Error(`The demo capture ${name} could not be loaded: ${await answer.text()}`);
 }

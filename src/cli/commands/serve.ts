@@ -1,8 +1,9 @@
 import { existsSync } from 'node:fs';
 import { createServer, type RequestListener, type Server } from 'node:http';
 import { hostname, networkInterfaces } from 'node:os';
-import { join } from 'node:path';
+import { join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import type { ProblemAnswer } from '#core/wire';
 import { findPackageRoot } from '#server/package-root';
 import { findDataFolder } from '#server/trazado';
 import { UsageError } from '../input';
@@ -24,8 +25,9 @@ const FIRST_PORT = 4680;
 /** A busy port is stepped over, this many times. */
 const PORTS_TRIED = 50;
 
-export async function serve(options: ServeOptions): Promise<void> {
+export async function serve(files: readonly string[], options: ServeOptions): Promise<void> {
   const app = await startApp(options);
+  for (const file of files) await takeIn(app.url, resolve(file));
   print(`Trazado is at ${app.url}`);
   tell(`Captures are kept in ${findDataFolder()}. Ctrl+C ends it.`);
   if (options.open === true) {
@@ -33,6 +35,18 @@ export async function serve(options: ServeOptions): Promise<void> {
     await open(app.url);
   }
   await closeOnSignal(app.close);
+}
+
+/** Has the app take in a file; one that cannot be read is told of, and the app runs all the same. */
+export async function takeIn(url: string, path: string): Promise<void> {
+  const answer = await fetch(new URL('api/captures/local', url), {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ path }),
+  });
+  if (answer.ok) return;
+  const { sentence, advice } = (await answer.json()) as ProblemAnswer;
+  tell(`${path} was not taken in. ${sentence} ${advice}`);
 }
 
 /** Starts the built app in this process; the port asked for is taken or refused, without one a free one is found. */
@@ -47,8 +61,8 @@ export async function startApp(options: ServeOptions): Promise<RunningApp> {
   return {
     url: `http://${host === '127.0.0.1' ? 'localhost' : host}:${port}/`,
     close: () =>
-      new Promise((resolve) => {
-        server.close(() => resolve());
+      new Promise((done) => {
+        server.close(() => done());
         server.closeAllConnections();
       }),
   };
@@ -88,24 +102,24 @@ async function listen(server: Server, host: string, asked: string | undefined): 
 
 /** The port that the server got; undefined where it is busy. */
 export function tryListen(server: Server, host: string, port: number): Promise<number | undefined> {
-  return new Promise((resolve, reject) => {
+  return new Promise((listening, reject) => {
     const onError = (error: NodeJS.ErrnoException): void => {
-      if (error.code === 'EADDRINUSE') resolve(undefined);
+      if (error.code === 'EADDRINUSE') listening(undefined);
       else reject(new UsageError(`It cannot listen on ${host}:${port}: ${error.code}.`));
     };
     server.once('error', onError);
     server.listen(port, host, () => {
       server.off('error', onError);
       const address = server.address();
-      resolve(typeof address === 'object' && address !== null ? address.port : port);
+      listening(typeof address === 'object' && address !== null ? address.port : port);
     });
   });
 }
 
 /** Waits for Ctrl+C or a request to end, then closes. */
 export async function closeOnSignal(close: () => Promise<void>): Promise<void> {
-  await new Promise<void>((resolve) => {
-    for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => resolve());
+  await new Promise<void>((done) => {
+    for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => done());
   });
   await close();
   process.exit(0);

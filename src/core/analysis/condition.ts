@@ -170,8 +170,8 @@ const CHECKS = {
     const odd = facts.filter((fact) => fact.noteCount > 0).length;
     if (odd === 0) return undefined;
     return {
-      sentence: `${formatPlural(odd, 'exchange')} had something odd that was read as it must be meant.`,
-      advice: 'Each says what in its dossier; saving the capture gives back the original.',
+      sentence: `${formatPlural(odd, 'exchange')} had something odd in the record; what, and how it was read, is noted on each.`,
+      advice: 'Read the notes in their dossiers; saving the capture gives back the original.',
     };
   },
 } satisfies Record<ConditionId, Check>;

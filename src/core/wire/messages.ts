@@ -14,6 +14,8 @@ export interface CaptureCard {
   readonly utcOffsetMinutes: number | undefined;
   readonly recorder: string | undefined;
   readonly browser: string | undefined;
+  /** What its owner wrote about it; empty where nothing. */
+  readonly note: string;
   readonly overview: CaptureOverview;
 }
 

@@ -13,6 +13,7 @@ import { Loading, Problem } from '../ui/Problem';
 import { useFetched } from '../ui/use-fetched';
 import { ALL_PAGES, arrange, choosePage } from '../waterfall/arrange';
 import { Waterfall } from '../waterfall/Waterfall';
+import { ConditionReport } from './ConditionReport';
 import { copyCurl } from './copy-curl';
 
 interface CaptureAppProps {
@@ -68,6 +69,7 @@ function CaptureView({ card, rows }: Loaded) {
     <>
       <h1 className="truncate font-bold text-base">{card.name}</h1>
       <PageChooser pages={pages} asked={place.page} />
+      <ConditionReport report={card.overview.condition} />
       <span className="flex-1" />
       <ZoneChooser recorded={card.utcOffsetMinutes} isShelf={false} epoch={card.overview.recordedAt ?? 0} />
     </>

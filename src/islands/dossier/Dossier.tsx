@@ -160,7 +160,7 @@ export function DossierSheet({ label, onSection, children }: DossierSheetProps) 
           </li>
         ))}
       </ol>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}
+      {/* In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}
       <div ref={scroller} tabIndex={0} className="min-w-0 flex-1 overflow-y-auto p-4 outline-none">
         {children}
       </div>

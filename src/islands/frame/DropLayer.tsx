@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { tell } from '../state/notices';
 import { upload } from '../state/uploads';
+import { droppedFiles } from './dropped-files';
 
 /** Takes files in that are dropped or pasted anywhere on the page. */
 export function DropLayer() {
@@ -26,7 +27,7 @@ export function DropLayer() {
       event.preventDefault();
       depth.current = 0;
       setOver(false);
-      takeIn([...(event.dataTransfer?.files ?? [])]);
+      if (event.dataTransfer !== null) takeDropped(event.dataTransfer);
     };
     const onPaste = (event: ClipboardEvent): void => takePasted(event);
     addEventListener('dragenter', onEnter);
@@ -48,6 +49,13 @@ export function DropLayer() {
       <p className="font-bold text-2xl">Drop to put it on the shelf</p>
     </div>
   );
+}
+
+async function takeDropped(transfer: DataTransfer): Promise<void> {
+  const files = await droppedFiles(transfer);
+  if (files.length === 0)
+    tell('There is no capture in what was dropped.', { detail: 'Drop files that end in .har, .json, .zip or .gz.' });
+  await takeIn(files);
 }
 
 /** Uploads files one after the other, in the order in which they came. */

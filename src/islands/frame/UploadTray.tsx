@@ -25,22 +25,30 @@ export function UploadTray() {
 
 function UploadLine({ upload }: { readonly upload: Upload }) {
   switch (upload.state) {
-    case 'sending':
+    case 'sending': {
+      const done = share(upload.sentBytes, upload.totalBytes);
+      const word = `${formatBytes(upload.sentBytes)} of ${formatBytes(upload.totalBytes)} taken in`;
       return (
         <Progress
           upload={upload}
-          share={share(upload.sentBytes, upload.totalBytes)}
-          word={`${formatBytes(upload.sentBytes)} of ${formatBytes(upload.totalBytes)} taken in`}
+          share={done}
+          word={`${word}${pace(upload.sentBytes, upload.totalBytes, upload.startedAt)}`}
         />
       );
-    case 'reading':
+    }
+    case 'waiting':
+      return <Progress upload={upload} share={1} word="waiting for the one before it to be read" />;
+    case 'reading': {
+      const done = share(upload.readBytes, upload.totalBytes);
+      const word = `${formatPlural(upload.exchanges, 'exchange')} read`;
       return (
         <Progress
           upload={upload}
-          share={share(upload.readBytes, upload.totalBytes)}
-          word={`${formatPlural(upload.exchanges, 'exchange')} read`}
+          share={done}
+          word={`${word}${pace(upload.readBytes, upload.totalBytes, upload.since)}`}
         />
       );
+    }
     case 'ended':
       return (
         <>
@@ -75,6 +83,18 @@ function UploadLine({ upload }: { readonly upload: Upload }) {
 
 const share = (part: number, whole: number): number => (whole === 0 ? 1 : Math.min(1, part / whole));
 
+/** A pace over less time than this would jump about. */
+const LEAST_PACE_MS = 400;
+
+/** How fast it goes and how long it will take, as a clause; empty while it is too early to say. */
+function pace(doneBytes: number, totalBytes: number, since: number): string {
+  const elapsedMs = Date.now() - since;
+  if (elapsedMs < LEAST_PACE_MS || doneBytes === 0) return '';
+  const perSecond = (doneBytes / elapsedMs) * 1000;
+  const leftMs = ((totalBytes - doneBytes) / perSecond) * 1000;
+  return `, ${formatBytes(perSecond)}/s, ${leftMs < 1000 ? 'under 1 s' : `${Math.round(leftMs / 1000)} s`} left`;
+}
+
 interface ProgressProps {
   readonly upload: Upload;
   readonly share: number;
@@ -91,7 +111,7 @@ function Progress({ upload, share: done, word }: ProgressProps) {
         aria-label={`${upload.name}: ${formatShare(done)}`}
         className="h-1.5 flex-1 accent-net"
       />
-      <span className="w-64 text-right text-soft">{word}</span>
+      <span className="min-w-80 text-right text-soft">{word}</span>
       <Button onClick={() => cancelUpload(upload.id)} label={`Cancel ${upload.name}`}>
         Cancel
       </Button>

@@ -1,4 +1,5 @@
 import { useStore } from '@nanostores/react';
+import { useState } from 'react';
 import { savedShare } from '#core/analysis';
 import type { CaptureCard } from '#core/wire';
 import { formatBytes, formatCount, formatExactBytes, formatInstant, formatShare, formatZone } from '#core/wording';
@@ -9,50 +10,126 @@ import { Miniature } from './Miniature';
 interface ShelfCardProps {
   readonly card: CaptureCard;
   readonly onDelete: () => void;
+  readonly onRename: (name: string) => void;
+  readonly onNote: (note: string) => void;
 }
 
+type Editing = 'name' | 'note' | undefined;
+
 /** One capture: its miniature, its sentence, whence it comes, what it weighs, and what is wrong with it. */
-export function ShelfCard({ card, onDelete }: ShelfCardProps) {
-  const { overview } = card;
-  const { tally } = overview;
-  const [worst] = overview.condition;
+export function ShelfCard({ card, onDelete, onRename, onNote }: ShelfCardProps) {
+  const [editing, setEditing] = useState<Editing>(undefined);
+  const { tally, miniature } = card.overview;
+  const finish = (text: string | undefined): void => {
+    if (text !== undefined && editing === 'name' && text.trim() !== '' && text !== card.name) onRename(text);
+    if (text !== undefined && editing === 'note' && text !== card.note) onNote(text);
+    setEditing(undefined);
+  };
   return (
-    <li className="flex items-stretch border border-line bg-sheet hover:border-soft" data-capture={card.name}>
-      <a
-        href={`/c/${card.id}/waterfall`}
-        className="grid min-w-0 flex-1 grid-cols-[240px_1fr_auto] items-center gap-5 p-4"
-      >
-        <Miniature slots={overview.miniature} />
-        <div className="min-w-0">
-          <h2 className="truncate font-bold text-base">{card.name}</h2>
-          <p className="truncate">{overview.sentence}</p>
-          <p className="truncate text-[13px] text-soft">
-            <Recorded card={card} />
-          </p>
-          {worst === undefined ? null : (
-            <p className="mt-1 truncate text-[13px]" title={worst.advice}>
-              <span className="mr-1 font-semibold">Condition:</span>
-              {worst.sentence}
-              {overview.condition.length > 1 ? ` ${overview.condition.length - 1} more.` : ''}
-            </p>
-          )}
-        </div>
-        <dl className="w-42 text-[13px]">
-          <Figure value={formatCount(tally.exchanges)} word="exchanges" />
-          <Figure value={formatBytes(tally.wireBytes)} exact={formatExactBytes(tally.wireBytes)} word="over the wire" />
-          <Figure value={formatBytes(tally.bodyBytes)} exact={formatExactBytes(tally.bodyBytes)} word="once decoded" />
-          <Figure value={formatShare(savedShare(tally))} word="from cache" />
-        </dl>
-      </a>
-      <button
-        type="button"
-        onClick={onDelete}
-        aria-label={`Delete ${card.name}`}
-        className="border-line border-l px-4 text-[13px] text-soft hover:text-failed"
-      >
-        Delete
-      </button>
-    </li>
+    <div className="flex h-full items-stretch border border-line bg-sheet hover:border-soft">
+      {editing === undefined ? (
+        <a
+          href={`/c/${card.id}/waterfall`}
+          className="grid min-w-0 flex-1 grid-cols-[220px_1fr_auto] items-center gap-5 px-4"
+        >
+          <Miniature slots={miniature} />
+          <CardText card={card} />
+          <dl className="w-42 text-[13px] leading-tight">
+            <Figure value={formatCount(tally.exchanges)} word="exchanges" />
+            <Figure
+              value={formatBytes(tally.wireBytes)}
+              exact={formatExactBytes(tally.wireBytes)}
+              word="over the wire"
+            />
+            <Figure
+              value={formatBytes(tally.bodyBytes)}
+              exact={formatExactBytes(tally.bodyBytes)}
+              word="once decoded"
+            />
+            <Figure value={formatShare(savedShare(tally))} word="from cache" />
+          </dl>
+        </a>
+      ) : (
+        <EditField
+          label={editing === 'name' ? `Name of ${card.name}` : `Note on ${card.name}`}
+          text={editing === 'name' ? card.name : card.note}
+          onEnd={finish}
+        />
+      )}
+      <div className="flex w-20 shrink-0 flex-col border-line border-l text-[13px]">
+        <CardButton word="Rename" label={`Rename ${card.name}`} onClick={() => setEditing('name')} />
+        <CardButton word="Note" label={`Write a note on ${card.name}`} onClick={() => setEditing('note')} />
+        <CardButton word="Delete" label={`Delete ${card.name}`} onClick={onDelete} />
+      </div>
+    </div>
+  );
+}
+
+function CardText({ card }: { readonly card: CaptureCard }) {
+  const { overview } = card;
+  const [worst] = overview.condition;
+  const more = overview.condition.length > 1 ? ` And ${overview.condition.length - 1} more.` : '';
+  return (
+    <div className="min-w-0 leading-snug">
+      <h2 className="truncate font-bold text-base">{card.name}</h2>
+      <p className="truncate">
+        {overview.sentence}
+        {card.note === '' ? null : <span className="ml-3 text-soft italic">{card.note}</span>}
+      </p>
+      <p className="truncate text-[13px] text-soft">
+        <Recorded card={card} />
+      </p>
+      {worst === undefined ? null : (
+        <p
+          className="truncate text-[13px]"
+          title={overview.condition.map((one) => `${one.sentence} ${one.advice}`).join('\n')}
+        >
+          <span className="font-semibold">Condition:</span> {worst.sentence}
+          {more}
+        </p>
+      )}
+    </div>
+  );
+}
+
+interface CardButtonProps {
+  readonly word: string;
+  readonly label: string;
+  readonly onClick: () => void;
+}
+
+const CardButton = ({ word, label, onClick }: CardButtonProps) => (
+  <button type="button" onClick={onClick} aria-label={label} className="flex-1 text-soft hover:bg-paper hover:text-ink">
+    {word}
+  </button>
+);
+
+interface EditFieldProps {
+  readonly label: string;
+  readonly text: string;
+  /** The new text, or nothing where the edit was given up. */
+  readonly onEnd: (text: string | undefined) => void;
+}
+
+function EditField({ label, text, onEnd }: EditFieldProps) {
+  const [value, setValue] = useState(text);
+  return (
+    <div className="flex min-w-0 flex-1 items-center gap-4 px-4">
+      <input
+        // biome-ignore lint/a11y/noAutofocus: it appears where the user asked to write.
+        autoFocus
+        value={value}
+        aria-label={label}
+        onChange={(event) => setValue(event.target.value)}
+        onBlur={() => onEnd(value)}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') onEnd(value);
+          else if (event.key === 'Escape') onEnd(undefined);
+        }}
+        className="w-full border border-soft bg-paper px-2 py-1.5 text-base"
+      />
+      <span className="shrink-0 text-[13px] text-soft">Enter keeps it, Esc leaves it</span>
+    </div>
   );
 }
 
@@ -79,7 +156,6 @@ function Recorded({ card }: { readonly card: CaptureCard }) {
   const offset = offsetOf(zone, card.utcOffsetMinutes, at ?? 0);
   const when = at === undefined ? 'at an unknown time' : `${formatInstant(at, offset)} ${formatZone(offset)}`;
   const by = [card.recorder, card.browser].filter((program) => program !== undefined).join(', ');
-  return [`${card.overview.host ?? 'no host'}`, `recorded ${when}`, by === '' ? 'by an unknown recorder' : `by ${by}`]
-    .filter(Boolean)
-    .join(', ');
+  const recorder = by === '' ? 'by an unknown recorder' : `by ${by}`;
+  return [card.overview.host ?? 'no host', `recorded ${when}`, recorder].join(', ');
 }

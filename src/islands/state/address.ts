@@ -13,6 +13,9 @@ export interface Place {
   /** Whether its dossier is open. */
   readonly isOpen: boolean;
   readonly zone: Zone;
+  /** On the shelf: the words searched for, and the name of the order. */
+  readonly search: string;
+  readonly order: string | undefined;
 }
 
 export function readPlace(search: string): Place {
@@ -25,6 +28,8 @@ export function readPlace(search: string): Place {
     exchange: isNumber ? Number(exchange) : undefined,
     isOpen: isNumber && query.has('dossier'),
     zone: ZONES.find((known) => known === zone) ?? 'recorded',
+    search: query.get('search') ?? '',
+    order: query.get('order') ?? undefined,
   };
 }
 
@@ -34,6 +39,8 @@ export function writePlace(place: Place): string {
   if (place.exchange !== undefined) query.set('exchange', String(place.exchange));
   if (place.isOpen) query.set('dossier', '');
   if (place.zone !== 'recorded') query.set('zone', place.zone);
+  if (place.search !== '') query.set('search', place.search);
+  if (place.order !== undefined) query.set('order', place.order);
   const text = query.toString().replace(/=(?=&|$)/g, '');
   return text === '' ? '' : `?${text}`;
 }

@@ -1,5 +1,12 @@
 import type { ExchangeRow } from '#core/analysis';
-import { type CaptureCard, type ExchangeDossier, type PackedRows, type ProblemAnswer, unpackRows } from '#core/wire';
+import {
+  type CaptureCard,
+  type ExchangeDossier,
+  type ImportResult,
+  type PackedRows,
+  type ProblemAnswer,
+  unpackRows,
+} from '#core/wire';
 
 /** What came of asking the server: the value, or what is wrong in a sentence and what to do about it. */
 export type Answer<T> =
@@ -47,7 +54,20 @@ export const fetchDossier = (id: string, place: number): Promise<Answer<Exchange
 
 export const bodyAddress = (id: string, place: number): string => `/api/captures/${id}/exchanges/${place}/body`;
 
-export const changeCapture = (id: string, change: { name?: string; deleted?: boolean }): Promise<Answer<unknown>> =>
+export const fetchStorage = (): Promise<Answer<{ bytes: number }>> => request('/api/storage');
+
+/** Has the server take in a file that lies on its own machine. */
+export const takeInLocal = (path: string): Promise<Answer<ImportResult[]>> =>
+  request('/api/captures/local', {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ path }),
+  });
+
+export const changeCapture = (
+  id: string,
+  change: { name?: string; note?: string; deleted?: boolean },
+): Promise<Answer<unknown>> =>
   request(`/api/captures/${id}`, {
     method: 'PATCH',
     headers: { 'content-type': 'application/json' },

@@ -6,9 +6,9 @@ import { readProblem } from './api';
 describe('the address', () => {
   it('brings back the place that it was written from', () => {
     const places = [
-      { page: undefined, exchange: undefined, isOpen: false, zone: 'recorded' },
-      { page: 'page@1 & 2=?', exchange: 0, isOpen: true, zone: 'utc' },
-      { page: 'all', exchange: 141, isOpen: false, zone: 'machine' },
+      { page: undefined, exchange: undefined, isOpen: false, zone: 'recorded', search: '', order: undefined },
+      { page: 'page@1 & 2=?', exchange: 0, isOpen: true, zone: 'utc', search: 'a&b =', order: 'name' },
+      { page: 'all', exchange: 141, isOpen: false, zone: 'machine', search: '', order: undefined },
     ] as const;
     for (const place of places) expect(readPlace(writePlace(place))).toEqual(place);
     expect(writePlace(places[0])).toBe('');
@@ -20,6 +20,8 @@ describe('the address', () => {
       exchange: undefined,
       isOpen: false,
       zone: 'recorded',
+      search: '',
+      order: undefined,
     });
     expect(readPlace('?exchange=99999999999999999999')).toMatchObject({ exchange: undefined });
   });

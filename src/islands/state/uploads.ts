@@ -3,9 +3,16 @@ import type { ImportProgress, ImportResult, ProblemAnswer } from '#core/wire';
 import { readProblem } from './api';
 
 /** One file on its way in. It ends with a result for each capture in it, or as a problem. */
-export type Upload = { readonly id: string; readonly name: string; readonly totalBytes: number } & (
+export type Upload = {
+  readonly id: string;
+  readonly name: string;
+  readonly totalBytes: number;
+  /** When its sending began, in ms since 1970. */
+  readonly startedAt: number;
+} & (
   | { readonly state: 'sending'; readonly sentBytes: number }
-  | { readonly state: 'reading'; readonly readBytes: number; readonly exchanges: number }
+  | { readonly state: 'waiting' }
+  | { readonly state: 'reading'; readonly readBytes: number; readonly exchanges: number; readonly since: number }
   | { readonly state: 'ended'; readonly results: readonly ImportResult[] }
   | { readonly state: 'failed'; readonly problem: ProblemAnswer }
 );
@@ -28,14 +35,19 @@ export function cancelUpload(id: string): void {
 
 /** Sends a file and follows it until it is on the shelf, or is known not to get there. */
 export function upload(file: File): Promise<void> {
-  const base = { id: crypto.randomUUID(), name: nameOf(file.name), totalBytes: file.size };
+  const base = { id: crypto.randomUUID(), name: nameOf(file.name), totalBytes: file.size, startedAt: Date.now() };
+  let readingSince: number | undefined;
   put({ ...base, state: 'sending', sentBytes: 0 });
   const events = new EventSource(`/api/imports/${base.id}/events`);
   events.addEventListener('message', (event: MessageEvent<string>) => {
     const progress = JSON.parse(event.data) as ImportProgress;
     if (progress.phase === 'ended') events.close();
-    if (progress.phase !== 'reading' || !running.has(base.id)) return;
-    put({ ...base, state: 'reading', readBytes: progress.readBytes, exchanges: progress.exchanges });
+    if (!running.has(base.id)) return;
+    if (progress.phase === 'waiting') put({ ...base, state: 'waiting' });
+    if (progress.phase !== 'reading') return;
+    readingSince ??= Date.now();
+    const { readBytes, totalBytes, exchanges } = progress;
+    put({ ...base, totalBytes, state: 'reading', readBytes, exchanges, since: readingSince });
   });
   return new Promise((resolve) => {
     const request = new XMLHttpRequest();

@@ -25,6 +25,7 @@ const listed = {
   utcOffsetMinutes: captures.utcOffsetMinutes,
   recorder: captures.recorder,
   browser: captures.browser,
+  note: captures.note,
   overview: analyses.overview,
 };
 
@@ -39,6 +40,7 @@ function toStored(row: ListedRow): CaptureCard {
     utcOffsetMinutes: row.utcOffsetMinutes ?? undefined,
     recorder: row.recorder ?? undefined,
     browser: row.browser ?? undefined,
+    note: row.note ?? '',
     overview: JSON.parse(row.overview ?? '{}') as CaptureOverview,
   };
 }
@@ -74,9 +76,13 @@ export function findByHash({ db }: Connection, sha256: string): { id: string; na
     .get();
 }
 
-/** Renames a capture. False where there is none. */
-export function renameCapture({ db }: Connection, id: string, name: string): boolean {
-  return db.update(captures).set({ name }).where(eq(captures.id, id)).run().changes > 0;
+/** Changes a capture's name or note. False where there is none. */
+export function describeCapture(
+  { db }: Connection,
+  id: string,
+  change: { readonly name?: string | undefined; readonly note?: string | undefined },
+): boolean {
+  return db.update(captures).set(change).where(eq(captures.id, id)).run().changes > 0;
 }
 
 /** Takes a capture off the shelf, or puts it back. False where there is none. */

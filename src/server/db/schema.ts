@@ -15,6 +15,8 @@ export const captures = sqliteTable(
     utcOffsetMinutes: integer('utc_offset_minutes'),
     recorder: text('recorder'),
     browser: text('browser'),
+    /** What its owner wrote about it. */
+    note: text('note').notNull().default(''),
     /** HarOutline as JSON: what encloses the lists, for saving the file again. */
     outline: text('outline').notNull(),
     /** How far its reading came, as JSON. */

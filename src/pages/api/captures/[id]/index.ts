@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
 import { answer, json } from '#server/answer';
-import { findCapture, renameCapture, setDeleted } from '#server/db/captures';
+import { describeCapture, findCapture, setDeleted } from '#server/db/captures';
 import { ServerProblem } from '#server/problem';
 import { getTrazado } from '#server/trazado';
 import { captureChange, captureParams, validate } from '#server/validate';
@@ -22,9 +22,10 @@ export const PATCH: APIRoute = ({ request, params }) =>
     const change = validate(captureChange, await request.json().catch(() => undefined));
     const trazado = getTrazado();
     const found = await trazado.write((connection) => {
-      const renamed = change.name === undefined || renameCapture(connection, id, change.name);
+      const { name, note } = change;
+      const described = (name === undefined && note === undefined) || describeCapture(connection, id, { name, note });
       const moved = change.deleted === undefined || setDeleted(connection, id, change.deleted ? Date.now() : undefined);
-      return renamed && moved;
+      return described && moved;
     });
     if (!found) throw noSuchCapture();
     trazado.tidy();

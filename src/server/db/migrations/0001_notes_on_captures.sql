@@ -1,0 +1,1 @@
+ALTER TABLE `captures` ADD `note` text DEFAULT '' NOT NULL;

@@ -57,7 +57,7 @@ export class Trazado {
         if (!file.isZip) return [await this.#importFile(file, upload, tell)];
         return await this.#importZip(file, upload, tell);
       } finally {
-        discard(file);
+        await discard(file);
       }
     } catch (error) {
       if (upload.signal.aborted) {
@@ -94,7 +94,7 @@ export class Trazado {
         if (!(error instanceof ServerProblem) || error.code !== 'unreadable') throw error;
         results.push({ type: 'unreadable', name, sentence: error.sentence, advice: error.advice });
       } finally {
-        discard(member);
+        await discard(member);
       }
     }
     return results;

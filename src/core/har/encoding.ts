@@ -30,7 +30,7 @@ export class Utf8Stream {
     }
     const start = this.#held.length === 0 ? chunk : joinTwo(this.#held, chunk);
     if (start.length < 2) {
-      this.#held = start;
+      this.#held = new Uint8Array(start);
       return;
     }
     this.#begin(start);

@@ -74,7 +74,8 @@ const isSpace = (byte: number): boolean => byte === 0x20 || byte === 0x0a || byt
 /**
  * Splits the bytes of an HTTP Archive into the spans of its log fields, pages and entries, without ever holding the
  * whole file: the first stage of reading. It follows the JSON grammar (RFC 8259) down to the lists and counts brackets
- * below; whether a span is valid JSON is for the next stage to say. Chunks must not be changed after they were pushed.
+ * below; whether a span is valid JSON is for the next stage to say. A chunk is the caller's own again when push returns;
+ * the bytes of a span are only to be read while it is heard.
  */
 export class HarSplitter {
   readonly #onSpan: SpanListener;
@@ -162,7 +163,7 @@ export class HarSplitter {
     const lostAt = this.#offset - lost.length;
     const start = findEntryStart(bytes, 0);
     if (start === -1) {
-      this.#lost = bytes.slice(-START_BYTES);
+      this.#lost = new Uint8Array(bytes.subarray(-START_BYTES));
       this.#offset += chunk.length;
       return undefined;
     }
@@ -255,7 +256,8 @@ export class HarSplitter {
   #capture(chunk: Uint8Array, pieceFrom: number, from: number): number {
     const end = this.#capturing === 'scalar' ? this.#scalarEnd(chunk, from) : this.#nestedEnd(chunk, from);
     if (end === -1) {
-      this.#pieces.push(chunk.subarray(pieceFrom));
+      // A copy: the caller may use the chunk again. (A Buffer's own slice would not copy.)
+      this.#pieces.push(new Uint8Array(chunk.subarray(pieceFrom)));
       this.#pieceBytes += chunk.length - pieceFrom;
       this.#boundField();
       return chunk.length;

@@ -54,6 +54,8 @@ export function importFile(
     const end = readInto(connection, order, facts, goOn);
     const { capture } = end;
     const { rows, overview } = analyse(facts, capture.pages, capture.completeness);
+    // They are as large as the rows, and no longer needed while these are written.
+    facts.length = 0;
     writeAnalysis(connection, id, rows, overview);
     connection.db
       .update(captures)
@@ -67,7 +69,7 @@ export function importFile(
       })
       .where(eq(captures.id, id))
       .run();
-    return { type: 'imported', id, name, exchanges: facts.length };
+    return { type: 'imported', id, name, exchanges: rows.length };
   });
   return run.immediate();
 }

@@ -7,6 +7,8 @@ import type { ImportOrder, ReadingProgress } from './import-file';
 import type { FromWorker, ToWorker, WorkerData } from './protocol';
 import type { UnpackedMember } from './unpack';
 
+const NURSERY_MB = 16;
+
 interface Job {
   readonly message: ToWorker;
   readonly onProgress: (progress: ReadingProgress) => void;
@@ -105,7 +107,11 @@ export class IngestQueue {
       dataFolder: this.#dataFolder,
       cancelFlag: this.#flag.buffer as SharedArrayBuffer,
     };
-    const worker = new Worker(join(findPackageRoot(), 'dist/node/ingest-worker.js'), { workerData });
+    const worker = new Worker(join(findPackageRoot(), 'dist/node/ingest-worker.js'), {
+      workerData,
+      // Short-lived strings are most of what an import makes: a small nursery keeps the peak of its memory low.
+      resourceLimits: { maxYoungGenerationSizeMb: NURSERY_MB },
+    });
     worker.on('message', (message: FromWorker) => this.#hear(message));
     worker.on('error', (error) => this.#lose(error));
     worker.unref();

@@ -1,5 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream, mkdirSync, readdirSync, rmSync } from 'node:fs';
+import { readdir, rm } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -39,7 +40,7 @@ export async function spool(
   try {
     await pipeline(stream, meter, createWriteStream(path), { signal });
   } catch (error) {
-    discard({ path });
+    await discard({ path });
     throw error;
   }
   return { path, sha256: hash.digest('hex'), bytes, isZip: zip === true };
@@ -52,12 +53,11 @@ export async function hashFile(path: string): Promise<string> {
   return hash.digest('hex');
 }
 
-/** Removes a spooled file and what was unpacked beside it. */
-export function discard(file: Pick<SpooledFile, 'path'>): void {
+/** Removes a spooled file and what was unpacked beside it; removing gigabytes takes time that others must not wait. */
+export async function discard(file: Pick<SpooledFile, 'path'>): Promise<void> {
   const folder = dirname(file.path);
-  for (const name of readdirSync(folder)) {
-    if (name.startsWith(basename(file.path))) rmSync(join(folder, name), { force: true });
-  }
+  const names = (await readdir(folder)).filter((name) => name.startsWith(basename(file.path)));
+  await Promise.all(names.map((name) => rm(join(folder, name), { force: true })));
 }
 
 /** Removes what servers that are gone left behind: a crash in mid-upload keeps nothing. */

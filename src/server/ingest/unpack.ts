@@ -11,12 +11,12 @@ const UNPACKED_RATIO_LIMIT = 300;
 /** Small files may pack as well as they like. */
 const UNPACKED_FREE_BYTES = 64 * 1024 * 1024;
 
-/** The bytes of a file as they lie on disk. */
+/** The bytes of a file as they lie on disk. Each chunk is gone when the next one is asked for. */
 export function* readChunks(path: string): Generator<Uint8Array> {
   const file = openSync(path, 'r');
+  const chunk = Buffer.allocUnsafe(CHUNK_BYTES);
   try {
     for (;;) {
-      const chunk = Buffer.allocUnsafe(CHUNK_BYTES);
       const length = readSync(file, chunk, 0, CHUNK_BYTES, null);
       if (length === 0) return;
       yield chunk.subarray(0, length);
@@ -61,7 +61,8 @@ export function* gunzipped(chunks: Iterable<Uint8Array>): Generator<Uint8Array> 
       continue;
     }
     measure(chunk.length, 0);
-    unpackWith('gzip', () => gunzip.push(chunk));
+    // The unpacker keeps what it cannot use yet, and the chunk is not ours to keep.
+    unpackWith('gzip', () => gunzip.push(new Uint8Array(chunk)));
     yield* ready.splice(0);
   }
 }
@@ -111,7 +112,7 @@ export function unzipCaptures(chunks: Iterable<Uint8Array>, placeFor: () => stri
   unzip.register(UnzipInflate);
   for (const chunk of chunks) {
     measure(chunk.length, 0);
-    unpackWith('zip', () => unzip.push(chunk));
+    unpackWith('zip', () => unzip.push(new Uint8Array(chunk)));
   }
   unpackWith('zip', () => unzip.push(new Uint8Array(), true));
   if (members.length === 0) throw harError({ code: 'no-capture-inside' });

@@ -101,6 +101,47 @@ test('a file named in the address waits for a click, then is taken in and opened
   await expect(page.getByRole('heading', { name: 'alba-norte-fixed-release' })).toBeVisible();
 });
 
+test('a shelf of 500 captures draws only those on screen, and shows the last when scrolled to', async ({
+  page,
+  demo,
+}) => {
+  const [card] = (await (await page.request.get(`${demo.url}api/captures`)).json()) as { id: string; name: string }[];
+  const many = Array.from({ length: 500 }, (_, at) => ({
+    ...card,
+    id: `${card?.id}${at}`,
+    name: `visit ${at}`,
+    importedAt: 500 - at,
+  }));
+  await page.route('**/api/captures', (route) => route.fulfill({ json: many }));
+  await page.goto(demo.url);
+  await expect(page.getByText('500 captures')).toBeVisible();
+  expect(await page.locator('[data-capture]').count()).toBeLessThan(25);
+  await page.locator('[data-capture="visit 3"]').hover();
+  await page.mouse.wheel(0, 1_000_000);
+  await expect(page.locator('[data-capture="visit 499"]')).toBeVisible();
+  await page.getByLabel('Search names').fill('visit 499');
+  await expect(page.getByText('1 of 500 captures')).toBeVisible();
+});
+
+test('a file on its way shows how far it is, can be cancelled, and leaves nothing behind', async ({
+  page,
+  emptyApp,
+}) => {
+  await page.goto(emptyApp.url);
+  await page.getByRole('heading', { name: 'Shelf' }).waitFor();
+  // The upload is held back, so that there is time to look at it.
+  await page.route(
+    '**/api/captures?*',
+    (route) => new Promise((resolve) => setTimeout(() => resolve(route.abort()), 30_000)),
+  );
+  await dropFiles(page, [{ name: 'on its way.har', text: variant('on its way') }]);
+  const line = page.locator('[data-upload="sending"]');
+  await expect(line.getByRole('progressbar')).toBeVisible();
+  await line.getByRole('button', { name: 'Cancel on its way' }).click();
+  await expect(page.getByRole('region', { name: 'Incoming files' })).toHaveCount(0);
+  await expect(page.locator('[data-capture="on its way"]')).toHaveCount(0);
+});
+
 test('deleting can be undone', async ({ page, emptyApp }) => {
   await page.goto(emptyApp.url);
   await dropFiles(page, [{ name: 'to delete.har', text: variant('to delete') }]);

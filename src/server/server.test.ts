@@ -176,6 +176,27 @@ describe('taking captures in', () => {
     ]);
   });
 
+  it('takes what was made to choke it: a million headers, one text of 100 MB, endless nesting, keys of the language', async () => {
+    const headers = new Array(1_000_000).fill({ name: 'x', value: '1' });
+    const nested = `${'['.repeat(10_000)}${']'.repeat(10_000)}`;
+    const hostile = [
+      { ...entryOf('ok'), request: { method: 'GET', url: `https://a.example/${'x'.repeat(1_000_000)}`, headers } },
+      entryOf('y'.repeat(100_000_000)),
+      entryOf(nested, { mimeType: 'application/json' }),
+      JSON.parse(
+        '{"__proto__":{"x":1},"constructor":{"name":"y"},"request":{"url":"https://a.example/","headers":[{"name":"__proto__","value":"z"}]},"response":{"status":200}}',
+      ),
+    ];
+    const text = harOf(...hostile).replace('"entries":[', `"entries":[{"request":{},"deep":${nested}},`);
+    const { id } = await take(text, 'hostile');
+    const rows = unpackRows(await get(`/api/captures/${id}/exchanges`));
+    expect(rows.map(({ url }) => url.length)).toEqual([1_000_018, 30, 30, 18]);
+    const dossier = await get<ExchangeDossier>(`/api/captures/${id}/exchanges/1`);
+    expect(dossier.body).toMatchObject({ kind: 'text', byteLength: 100_000_000, isCut: true });
+    const card = await get<CaptureCard>(`/api/captures/${id}`);
+    expect(card.overview.condition[0]).toMatchObject({ id: 'damaged' });
+  });
+
   it('tells of its progress while it reads', async () => {
     const importId = randomUUID();
     const events = await fetch(`${app.url}api/imports/${importId}/events`);
@@ -184,6 +205,17 @@ describe('taking captures in', () => {
     const phases = text.match(/"phase":"(\w+)"/g) ?? [];
     expect(phases.at(-1)).toBe('"phase":"ended"');
     expect(phases).toContain('"phase":"reading"');
+  });
+
+  it('outlives a page that stops listening to an import', async () => {
+    for (let count = 0; count < 3; count++) {
+      const leave = new AbortController();
+      const events = await fetch(`${app.url}api/imports/${randomUUID()}/events`, { signal: leave.signal });
+      await events.body?.getReader().read();
+      leave.abort();
+    }
+    await new Promise((resolve) => setTimeout(resolve, 200));
+    expect((await fetch(`${app.url}api/captures`)).status).toBe(200);
   });
 
   it('leaves nothing of an import that is cancelled', async () => {

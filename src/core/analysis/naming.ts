@@ -1,16 +1,19 @@
 import type { ExchangeRow } from './exchange-row';
 
+/** A name is for reading: of an address a million characters long the beginning is enough. */
+const SHOWN_CHARS = 200;
+
 /** The short name of an exchange: what stands last in its path, with its query; a GraphQL call adds its operation. */
 export function nameExchange(row: Pick<ExchangeRow, 'url' | 'operation' | 'kind'>): string {
   const address = splitAddress(row.url);
-  if (address === undefined) return row.url.slice(0, 80);
+  if (address === undefined) return row.url.slice(0, SHOWN_CHARS);
   const segments = address.path.split('/').filter((segment) => segment !== '');
   const last = segments.at(-1) ?? '';
   // A document is known by its whole path, as people type it; anything else by its file.
   const base =
     row.kind === 'document' ? address.path : address.path.endsWith('/') && last !== '' ? `${last}/` : last || '/';
-  if (row.operation !== undefined) return `${decode(base)} ${row.operation}`;
-  return decode(base) + address.query;
+  const name = row.operation === undefined ? base + address.query : `${base} ${row.operation}`;
+  return decode(name.slice(0, SHOWN_CHARS));
 }
 
 /** Scheme, host, path and query of an absolute address, as they stand in it; undefined where it has no host. */

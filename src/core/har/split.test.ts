@@ -119,6 +119,12 @@ describe('HarSplitter', () => {
     }).toThrow(/"rows" should be under 64 MB/);
   });
 
+  it('leaves out an entry that nests without end, and reads on', () => {
+    const deep = `{"request":{},"x":${'['.repeat(200_000)}${']'.repeat(200_000)}}`;
+    const { pieces } = split(`{"log":{"entries":[{"a":1},${deep},{"b":2}]}}`, [9999]);
+    expect(pieces.filter(({ type }) => type === 'entry').map(({ text }) => text)).toEqual(['{"a":1}', '{"b":2}']);
+  });
+
   it('tells a file that stops early from a whole one', () => {
     expect(split('{"log":{"entries":[{"a":1},{"b"').whole).toBe(false);
     expect(split('{"log":{"entries":[{"a":1}]}').whole).toBe(false);

@@ -56,6 +56,8 @@ const SHORT_STRING_BYTES = 24;
 /** A member outside the lists that is larger than this shows that the file is no capture; it also bounds memory. */
 const FIELD_LIMIT_BYTES = 64 * 1024 * 1024;
 
+/** HAR nests some ten deep; what nests deeper than this was made to exhaust the stack of whoever walks it. */
+const NESTING_LIMIT = 1000;
 /** Bytes that may be read again in search of lost entries: hostile files can lose track at every comma. */
 const RESCAN_LIMIT_BYTES = 1024 * 1024 * 1024;
 
@@ -92,6 +94,7 @@ export class HarSplitter {
   #pieceBytes = 0;
   #spanAt = 0;
   #depth = 0;
+  #deepest = 0;
   #inString = false;
   #escaped = false;
   // After damage: bytes in which the next entry is looked for, and how often that was needed.
@@ -247,6 +250,7 @@ export class HarSplitter {
     this.#pieceBytes = 0;
     this.#spanAt = this.#offset + at;
     this.#depth = type === 'container' ? 1 : 0;
+    this.#deepest = this.#depth;
     this.#inString = type === 'key' || type === 'string';
     this.#escaped = false;
     return this.#capture(chunk, at, at + (type === 'scalar' ? 0 : 1));
@@ -280,6 +284,7 @@ export class HarSplitter {
     const length = chunk.length;
     let at = from;
     let depth = this.#depth;
+    let deepest = this.#deepest;
     if (this.#inString) {
       at = this.#stringEnd(chunk, at);
       if (at === -1) return -1;
@@ -291,15 +296,21 @@ export class HarSplitter {
         at = this.#stringEnd(chunk, at);
         if (at === -1) {
           this.#depth = depth;
+          this.#deepest = deepest;
           return -1;
         }
-      } else if (byte === OPEN_BRACE || byte === OPEN_BRACKET) depth++;
-      else if (byte === CLOSE_BRACE || byte === CLOSE_BRACKET) {
+      } else if (byte === OPEN_BRACE || byte === OPEN_BRACKET) {
+        depth++;
+        if (depth > deepest) deepest = depth;
+      } else if (byte === CLOSE_BRACE || byte === CLOSE_BRACKET) {
         depth--;
-        if (depth === 0) return at;
+        if (depth > 0) continue;
+        this.#deepest = deepest;
+        return at;
       }
     }
     this.#depth = depth;
+    this.#deepest = deepest;
     return -1;
   }
 
@@ -382,7 +393,8 @@ export class HarSplitter {
   }
 
   #deliverEntry(bytes: Uint8Array, atByte: number): void {
-    if (this.#onSpan({ type: 'entry', bytes, atByte, afterGap: this.#inGap })) {
+    const isFlat = this.#deepest <= NESTING_LIMIT;
+    if (isFlat && this.#onSpan({ type: 'entry', bytes, atByte, afterGap: this.#inGap })) {
       this.#entryCount++;
       if (this.#inGap) this.#gaps++;
       this.#inGap = false;

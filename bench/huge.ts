@@ -1,8 +1,8 @@
-import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { createReadStream, existsSync, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { startServer } from '#server/testing/process';
 import { generateCapture } from './generate';
 
 // Takes a huge capture in through the running app, as the page does, and measures what the others feel meanwhile.
@@ -15,16 +15,9 @@ const given = process.env['BENCH_HUGE_FILE'];
 const path = given !== undefined && existsSync(given) ? given : join(folder, 'huge.har');
 if (path !== given) generateCapture(path, MEGABYTES * 1e6);
 
-const app = spawn(process.execPath, ['bin/trazado', 'serve', '--port', '0', '--data', folder], {
-  stdio: ['ignore', 'pipe', 'ignore'],
-});
+const app = await startServer();
 try {
-  const url = await new Promise<string>((resolve) => {
-    app.stdout.on('data', (chunk: Buffer) => {
-      const found = /http:\S+/.exec(chunk.toString())?.[0];
-      if (found !== undefined) resolve(found);
-    });
-  });
+  const { url } = app;
   // The first request loads the server's code; it is not what an import does to others.
   await (await fetch(`${url}api/captures`)).text();
   const latencies: number[] = [];
@@ -47,7 +40,9 @@ try {
   await pinging;
   if (!answer.ok) throw new Error(result);
   const sorted = latencies.sort((a, b) => a - b);
-  const peakKb = Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${app.pid}/status`, 'utf8'))?.[1] ?? Number.NaN);
+  const peakKb = Number(
+    /VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${app.process.pid}/status`, 'utf8'))?.[1] ?? Number.NaN,
+  );
   console.log(
     `A capture of ${Math.round(statSync(path).size / 1e6)} MB was on the shelf after ${seconds.toFixed(1)} s; the server's peak memory was ${Math.round(peakKb / 1000)} MB (wanted: 500).`,
   );
@@ -55,6 +50,6 @@ try {
     `Meanwhile ${sorted.length} other requests: median ${sorted[sorted.length >> 1]?.toFixed(1)} ms, slowest ${sorted.at(-1)?.toFixed(1)} ms (wanted: 100).`,
   );
 } finally {
-  app.kill('SIGTERM');
+  await app.stop();
   rmSync(folder, { recursive: true, force: true });
 }

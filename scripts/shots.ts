@@ -1,9 +1,7 @@
-import { spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { chromiumOptions } from '../e2e/support/chromium';
+import { startLauncher } from '../src/server/testing/process';
 
 // Takes the pictures of docs/screenshots from the demo data, at 1280x800.
 
@@ -35,19 +33,9 @@ const SHOTS: readonly Shot[] = [
   { name: 'dossier-blueprint', look: 'blueprint', prepare: openDossier },
 ];
 
-const folder = mkdtempSync(join(tmpdir(), 'trazado-shots-'));
-const app = spawn(process.execPath, ['bin/trazado', 'demo', '--port', '0'], {
-  env: { ...process.env, TRAZADO_DATA: folder },
-  stdio: ['ignore', 'pipe', 'inherit'],
-});
+const app = await startLauncher(['demo', '--port', '0']);
 const browser = await chromium.launch(chromiumOptions);
 try {
-  const url = await new Promise<string>((resolve) => {
-    app.stdout.on('data', (chunk: Buffer) => {
-      const found = /http:\S+/.exec(chunk.toString())?.[0];
-      if (found !== undefined) resolve(found);
-    });
-  });
   for (const { name, look, prepare } of SHOTS) {
     const context = await browser.newContext({
       viewport: { width: 1280, height: 800 },
@@ -55,7 +43,7 @@ try {
       reducedMotion: 'reduce',
     });
     const page = await context.newPage();
-    await page.goto(url);
+    await page.goto(app.url);
     await page.locator('[data-capture]').first().waitFor();
     await prepare(page);
     await page.evaluate(() => document.fonts.ready);
@@ -65,6 +53,5 @@ try {
   }
 } finally {
   await browser.close();
-  app.kill('SIGTERM');
-  rmSync(folder, { recursive: true, force: true });
+  await app.stop();
 }

@@ -1,9 +1,6 @@
-import { spawn } from 'node:child_process';
-import { once } from 'node:events';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { test as base, type Locator, type Page } from '@playwright/test';
+import { startLauncher, startServer } from '../../src/server/testing/process';
 
 export { expect } from '@playwright/test';
 
@@ -25,37 +22,12 @@ interface WorkerFixtures {
   readonly emptyApp: { readonly url: string };
 }
 
-/** Starts the launcher as users do and waits for its address. */
-async function start(args: readonly string[], dataFolder: string): Promise<{ url: string; stop: () => Promise<void> }> {
-  const env = { ...process.env, TRAZADO_DATA: dataFolder };
-  const child = spawn(process.execPath, ['bin/trazado', ...args], { env, stdio: ['ignore', 'pipe', 'ignore'] });
-  const url = await new Promise<string>((resolve, reject) => {
-    let text = '';
-    child.stdout.on('data', (chunk: Buffer) => {
-      text += chunk;
-      const found = /http:\S+/.exec(text)?.[0];
-      if (found !== undefined) resolve(found);
-    });
-    child.once('exit', (code) => reject(new Error(`the app ended with ${code}`)));
-  });
-  const stop = async (): Promise<void> => {
-    const ended = once(child, 'exit');
-    child.kill('SIGTERM');
-    await ended;
-    rmSync(dataFolder, { recursive: true, force: true });
-  };
-  return { url, stop };
-}
-
-const newFolder = (): string => mkdtempSync(join(tmpdir(), 'trazado-e2e-'));
-
 export const test = base.extend<Fixtures, WorkerFixtures>({
   demo: [
     // biome-ignore lint/correctness/noEmptyPattern: Playwright reads a fixture's needs from this pattern.
     async ({}, use) => {
-      const folder = newFolder();
-      const { url, stop } = await start(['demo', '--port', '0'], folder);
-      await use({ url, curlHome: join(folder, 'demo/curl') });
+      const { url, dataFolder, stop } = await startLauncher(['demo', '--port', '0']);
+      await use({ url, curlHome: join(dataFolder, 'demo/curl') });
       await stop();
     },
     { scope: 'worker', timeout: 60_000 },
@@ -63,7 +35,7 @@ export const test = base.extend<Fixtures, WorkerFixtures>({
   emptyApp: [
     // biome-ignore lint/correctness/noEmptyPattern: as above.
     async ({}, use) => {
-      const { url, stop } = await start(['serve', '--port', '0'], newFolder());
+      const { url, stop } = await startServer();
       await use({ url });
       await stop();
     },

@@ -3,7 +3,8 @@ import { Utf8Stream } from './encoding';
 import { readInstant } from './instant';
 import { normalisePage } from './page';
 import { asFilledText, asText, isObject, type Json, member, typeWord } from './shape';
-import { type HarSpan, HarSplitter, type RootShape, type Scope } from './split';
+import type { HarSpan, RootShape, Scope } from './span';
+import { HarSplitter } from './split';
 import { harError } from './wording';
 
 /** What encloses the lists of a capture, kept so that saving it gives back what was read. */

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { HarError } from './problem';
-import { type HarSpan, HarSplitter } from './split';
+import type { HarSpan } from './span';
+import { HarSplitter } from './split';
 
 const bytesOf = (text: string): Uint8Array => new TextEncoder().encode(text);
 

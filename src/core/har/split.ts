@@ -1,56 +1,25 @@
 import { joinTwo } from './encoding';
 import { findEntryStart, START_BYTES } from './entry-start';
+import {
+  BACKSLASH,
+  CLOSE_BRACE,
+  CLOSE_BRACKET,
+  COLON,
+  COMMA,
+  EXPECTED,
+  type Expect,
+  isSpace,
+  OPEN_BRACE,
+  OPEN_BRACKET,
+  QUOTE,
+  valueType,
+} from './grammar';
 import type { HarError } from './problem';
+import type { HarSpan, ListKey, RootShape, Scope, SpanListener, SplitEnd } from './span';
 import { harError } from './wording';
 
-/** A piece of the file, as bytes of one JSON value. `atByte` counts from the start of the file. */
-export type HarSpan =
-  | {
-      readonly type: 'field';
-      readonly scope: Scope;
-      readonly key: string;
-      readonly bytes: Uint8Array;
-      readonly atByte: number;
-    }
-  | { readonly type: 'list'; readonly scope: Scope; readonly key: ListKey }
-  | { readonly type: 'log' }
-  | { readonly type: 'page'; readonly bytes: Uint8Array; readonly atByte: number }
-  | {
-      readonly type: 'entry';
-      readonly bytes: Uint8Array;
-      readonly atByte: number;
-      /** Track was lost before it: it may be something else that only begins like an entry. */
-      readonly afterGap: boolean;
-    };
-
-/** Hears of each span; false says that an entry's bytes are no entry. */
-export type SpanListener = (span: HarSpan) => boolean;
-
-/** "root": a member of the outermost object; "log": a member of its `log`. */
-export type Scope = 'root' | 'log';
-/** How a file ended. `gaps` counts the places where entries were damaged and left out. */
-export interface SplitEnd {
-  readonly whole: boolean;
-  readonly atByte: number;
-  readonly rootShape: RootShape | undefined;
-  readonly gaps: number;
-}
-
-type ListKey = 'pages' | 'entries';
-/** Shape of the outermost value: an object as HAR 1.2 has it, or a bare array of entries. */
-export type RootShape = 'object' | 'array';
-
 type Context = 'start' | Scope | ListKey | 'end';
-type Expect = 'value' | 'value or ]' | 'key' | 'key or }' | ':' | ', or end' | 'nothing';
 
-const QUOTE = 0x22;
-const BACKSLASH = 0x5c;
-const OPEN_BRACE = 0x7b;
-const CLOSE_BRACE = 0x7d;
-const OPEN_BRACKET = 0x5b;
-const CLOSE_BRACKET = 0x5d;
-const COMMA = 0x2c;
-const COLON = 0x3a;
 /** Strings up to this many bytes are walked byte by byte; longer ones are searched for their quote, which is faster. */
 const SHORT_STRING_BYTES = 24;
 /** A member outside the lists that is larger than this shows that the file is no capture; it also bounds memory. */
@@ -60,18 +29,6 @@ const FIELD_LIMIT_BYTES = 64 * 1024 * 1024;
 const NESTING_LIMIT = 1000;
 /** Bytes that may be read again in search of lost entries: hostile files can lose track at every comma. */
 const RESCAN_LIMIT_BYTES = 1024 * 1024 * 1024;
-
-const EXPECTED: Record<Expect, string> = {
-  value: 'a value',
-  'value or ]': 'a value or ]',
-  key: 'a key in quotes',
-  'key or }': 'a key in quotes or }',
-  ':': 'a colon',
-  ', or end': 'a comma or the end of the list',
-  nothing: 'the end of the file',
-};
-
-const isSpace = (byte: number): boolean => byte === 0x20 || byte === 0x0a || byte === 0x0d || byte === 0x09;
 
 /**
  * Splits the bytes of an HTTP Archive into the spans of its log fields, pages and entries, without ever holding the
@@ -423,12 +380,4 @@ export class HarSplitter {
     else if (this.#entryCount === 0) throw problem;
     else this.#gaveUp = true;
   }
-}
-
-function valueType(byte: number): 'container' | 'string' | 'scalar' | undefined {
-  if (byte === OPEN_BRACE || byte === OPEN_BRACKET) return 'container';
-  if (byte === QUOTE) return 'string';
-  // A scalar starts with -, a digit, or the first letter of true, false, null.
-  const isScalar = byte === 0x2d || (byte >= 0x30 && byte <= 0x39) || byte === 0x74 || byte === 0x66 || byte === 0x6e;
-  return isScalar ? 'scalar' : undefined;
 }

@@ -1,6 +1,6 @@
 import { useStore } from '@nanostores/react';
 import type { ImportResult } from '#core/wire';
-import { formatBytes, formatPlural, formatShare } from '#core/wording';
+import { formatBytes, formatPlural } from '#core/wording';
 import { $uploads, cancelUpload, forgetUpload, type Upload } from '../state/uploads';
 import { Button } from '../ui/Button';
 
@@ -105,12 +105,14 @@ function Progress({ upload, share: done, word }: ProgressProps) {
   return (
     <>
       <span className="w-60 truncate font-semibold">{upload.name}</span>
-      <progress
-        max={1}
-        value={done}
-        aria-label={`${upload.name}: ${formatShare(done)}`}
-        className="h-1.5 flex-1 accent-net"
-      />
+      <div
+        role="progressbar"
+        aria-label={upload.name}
+        aria-valuenow={Math.round(done * 100)}
+        className="h-1.5 flex-1 border border-net bg-paper"
+      >
+        <div className="h-full bg-net" style={{ width: `${done * 100}%` }} />
+      </div>
       <span className="min-w-80 text-right text-soft">{word}</span>
       <Button onClick={() => cancelUpload(upload.id)} label={`Cancel ${upload.name}`}>
         Cancel

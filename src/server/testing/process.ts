@@ -21,11 +21,10 @@ export interface RunningApp {
   readonly stop: (signal?: NodeJS.Signals) => Promise<void>;
 }
 
-/** Starts the built app as users do, on a free port and a data folder of its own. */
-export async function startServer(dataFolder = newDataFolder()): Promise<RunningApp> {
-  const child = spawn(process.execPath, [LAUNCHER, 'serve', '--port', '0', '--data', dataFolder], {
-    stdio: ['ignore', 'pipe', 'ignore'],
-  });
+/** Starts the launcher as users do, with a data folder of its own, and waits for the address that it prints. */
+export async function startLauncher(args: readonly string[], dataFolder = newDataFolder()): Promise<RunningApp> {
+  const env = { ...process.env, TRAZADO_DATA: dataFolder };
+  const child = spawn(process.execPath, [LAUNCHER, ...args], { env, stdio: ['ignore', 'pipe', 'ignore'] });
   const url = await new Promise<string>((resolve, reject) => {
     let text = '';
     child.stdout.on('data', (chunk: Buffer) => {
@@ -33,7 +32,7 @@ export async function startServer(dataFolder = newDataFolder()): Promise<Running
       const found = /http:\S+/.exec(text)?.[0];
       if (found !== undefined) resolve(found);
     });
-    child.once('exit', (code) => reject(new Error(`the server ended with ${code} before it said its address`)));
+    child.once('exit', (code) => reject(new Error(`the app ended with ${code} before it said its address`)));
   });
   const stop = async (signal: NodeJS.Signals = 'SIGTERM'): Promise<void> => {
     if (child.exitCode !== null || child.signalCode !== null) return;
@@ -43,6 +42,10 @@ export async function startServer(dataFolder = newDataFolder()): Promise<Running
   };
   return { url, process: child, dataFolder, stop };
 }
+
+/** The app on a free port. */
+export const startServer = (dataFolder?: string): Promise<RunningApp> =>
+  startLauncher(['serve', '--port', '0'], dataFolder);
 
 export interface Ended {
   readonly status: number | null;

@@ -1,5 +1,5 @@
 import { getJson } from './api.js';
-import { watchBeds, watchWeather } from './live.js';
+import { watchAWhile } from './live.js';
 import { openSession } from './session.js';
 import { loadAround, showMap, showNotices, showWeather } from './views.js';
 
@@ -8,10 +8,4 @@ showMap();
 const weatherShown = showWeather(slug);
 await openSession();
 await Promise.all([weatherShown, getJson(`/huts/${slug}/availability?page=0`), showNotices(), loadAround()]);
-const socket = watchBeds(slug);
-const weather = watchWeather();
-setTimeout(() => {
-  socket.close(1000, 'seen enough');
-  weather.close();
-  document.body.dataset.done = 'yes';
-}, 1300);
+watchAWhile(slug);

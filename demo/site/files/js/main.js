@@ -1,4 +1,4 @@
-import { watchBeds, watchWeather } from './live.js';
+import { watchAWhile } from './live.js';
 import { openSession } from './session.js';
 import { countBeds, loadAround, loadPrices, showHero, showMap, showNights, showNotices, showWeather } from './views.js';
 import { word } from './words.js';
@@ -10,10 +10,4 @@ const hero = showHero(slug);
 await Promise.all([hero, showNights(slug), countBeds(slug), loadPrices(), loadPrices(), showNotices(), loadAround()]);
 await showWeather(slug);
 document.documentElement.dataset.words = word('beds-0');
-const socket = watchBeds(slug);
-const weather = watchWeather();
-setTimeout(() => {
-  socket.close(1000, 'seen enough');
-  weather.close();
-  document.body.dataset.done = 'yes';
-}, 1300);
+watchAWhile(slug);

@@ -1,0 +1,156 @@
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import fc from 'fast-check';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { ANALYSIS_VERSION } from '#core/analysis';
+import { importFile } from '../ingest/import-file';
+import { reanalyseOutdated } from '../ingest/reanalyse';
+import { newDataFolder } from '../testing/process';
+import { storedFormOf, textOf } from './bodies';
+import { findByHash, findOutdated, getOutline, listCaptures, purgeDeleted, readRows, setDeleted } from './captures';
+import { type Connection, migrateDatabase, openConnection, writeWhenFree } from './connection';
+import { findEntry, readEntries } from './entries';
+
+let folder: string;
+let connection: Connection;
+beforeEach(() => {
+  folder = newDataFolder();
+  connection = openConnection(folder, true);
+  migrateDatabase(connection);
+});
+afterEach(() => connection.sqlite.close());
+
+let count = 0;
+function importText(text: string, goOn = () => true): string {
+  const captureId = `capture-${count++}`;
+  const path = join(folder, `${captureId}.har`);
+  writeFileSync(path, text);
+  importFile(
+    connection,
+    { captureId, path, name: captureId, sha256: captureId, fileBytes: text.length, now: count },
+    goOn,
+  );
+  return captureId;
+}
+
+const entryOf = (text: string, url = 'https://a.example/') => ({
+  startedDateTime: '2026-10-03T09:00:00Z',
+  request: { method: 'GET', url },
+  response: { status: 200, content: { text } },
+});
+const harOf = (...entries: unknown[]): string => JSON.stringify({ log: { version: '1.2', entries } });
+const rowCount = (table: string): unknown => connection.sqlite.prepare(`select count(*) from ${table}`).pluck().get();
+
+describe('bodies', () => {
+  it('give back the very characters that were recorded, whatever they are', () => {
+    const text = fc.oneof(
+      fc.string({ unit: 'binary' }),
+      fc.string({ unit: fc.constantFrom('\ud800', '\udc00', 'a', '\0', '\u{1f600}') }),
+      fc.uint8Array().map((bytes) => Buffer.from(bytes).toString('base64')),
+      fc.base64String(),
+      fc.constantFrom('aGk', 'aGk=\n', 'a-_b', '====', 'aGl='),
+    );
+    fc.assert(
+      fc.property(text, fc.boolean(), (recorded, isBase64) => {
+        expect(textOf(storedFormOf(recorded, isBase64))).toBe(recorded);
+      }),
+    );
+  });
+});
+
+describe('a stored capture', () => {
+  it('gives back its entries and what encloses them as they were read', () => {
+    const object = fc.dictionary(fc.string(), fc.jsonValue({ maxDepth: 2 }), { maxKeys: 4 });
+    const response = fc.record({
+      content: fc.record({ text: fc.string({ unit: 'binary' }), encoding: fc.constantFrom('base64', 'x', undefined) }),
+    });
+    const entry = fc.tuple(object, response).map(([rest, answer]) => ({ ...rest, response: answer }));
+    fc.assert(
+      fc.property(fc.array(fc.oneof(entry, fc.jsonValue()), { maxLength: 4 }), object, (entries, extra) => {
+        const text = JSON.stringify({ extra, log: { ...extra, entries, pages: [{ id: 'p' }] } });
+        const id = importText(text);
+        const wanted = JSON.parse(text);
+        expect([...readEntries(connection, id)].map(({ value }) => value)).toEqual(wanted.log.entries);
+        const { outline, pages } = getOutline(connection, id);
+        expect(pages).toEqual([{ id: 'p' }]);
+        expect(outline.root[0]).toEqual({ type: 'value', key: 'extra', value: wanted.extra });
+      }),
+      { numRuns: 40 },
+    );
+  });
+
+  it('keeps every unknown unknown in its rows', () => {
+    const id = importText(harOf({ request: {} }, entryOf('x')));
+    const [bare, whole] = readRows(connection, id);
+    expect(bare).toMatchObject({
+      status: undefined,
+      startMs: undefined,
+      timeMs: undefined,
+      wireBytes: undefined,
+      party: undefined,
+    });
+    expect(whole).toMatchObject({ status: 200, startMs: 0, bodyBytes: 1 });
+    expect(readRows(connection, id, 1)).toEqual([whole]);
+    expect(findEntry(connection, id, 2)).toBeUndefined();
+  });
+
+  it('is not there at all when its import is stopped, whatever was written by then', () => {
+    let chunks = 0;
+    const text = harOf(...Array.from({ length: 400 }, (_, at) => entryOf(`${at}`.repeat(4000))));
+    expect(() => importText(text, () => ++chunks < 3)).toThrow(/cancelled/);
+    for (const table of ['captures', 'entries', 'exchanges', 'bodies', 'pages', 'analyses'])
+      expect(rowCount(table)).toBe(0);
+  });
+});
+
+describe('deleting', () => {
+  it('frees the bodies that nobody else has, and only those', () => {
+    const gone = importText(harOf(entryOf('shared'), entryOf('own')));
+    const stays = importText(harOf(entryOf('shared')));
+    setDeleted(connection, gone, 100);
+    expect(listCaptures(connection).map(({ id }) => id)).toEqual([stays]);
+    expect(findByHash(connection, gone)).toBeUndefined();
+    expect(purgeDeleted(connection, 100)).toBe(0);
+    expect(purgeDeleted(connection, 101)).toBe(1);
+    expect(rowCount('bodies')).toBe(1);
+    expect([...readEntries(connection, stays)].map(({ value }) => value)).toEqual([entryOf('shared')]);
+  });
+});
+
+describe('the analysis', () => {
+  it('is made again for captures that an older version analysed, with the same outcome', () => {
+    const id = importText(harOf(entryOf('x', 'https://b.example/'), entryOf('y')));
+    const before = { rows: readRows(connection, id), cards: listCaptures(connection) };
+    connection.sqlite.prepare(`update analyses set version = ?, overview = '{}'`).run(ANALYSIS_VERSION - 1);
+    connection.sqlite.prepare('delete from exchanges').run();
+    expect(findOutdated(connection)).toEqual([id]);
+    expect(reanalyseOutdated(connection)).toBe(1);
+    expect({ rows: readRows(connection, id), cards: listCaptures(connection) }).toEqual(before);
+    expect(reanalyseOutdated(connection)).toBe(0);
+  });
+});
+
+describe('a write while another connection holds the database', () => {
+  it('waits its turn without blocking, then is done', async () => {
+    const id = importText(harOf(entryOf('x')));
+    const own = openConnection(folder, false);
+    connection.sqlite.exec('begin immediate');
+    let isDone = false;
+    const writing = writeWhenFree(() => setDeleted(own, id, 5)).then((found) => {
+      isDone = found;
+    });
+    await new Promise((resolve) => setTimeout(resolve, 120));
+    expect(isDone).toBe(false);
+    connection.sqlite.exec('commit');
+    await writing;
+    expect(isDone).toBe(true);
+    own.sqlite.close();
+  });
+
+  it('passes on any other error at once', async () => {
+    const broken = (): never => {
+      throw new Error('no such table');
+    };
+    await expect(writeWhenFree(broken)).rejects.toThrow('no such table');
+  });
+});

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { strToU8, zipSync } from 'fflate';
 import { dropFiles, expect, stripsOf, test } from './support/fixtures';
 
 const BOOKING = readFileSync('demo/captures/booking-gone-wrong.har', 'utf8');
@@ -150,6 +151,29 @@ test('deleting can be undone', async ({ page, emptyApp }) => {
   await expect(card).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(card).toBeVisible();
+});
+
+test('a zip gives a line for each capture in it, good or bad', async ({ page, emptyApp }) => {
+  await page.goto(emptyApp.url);
+  await page.getByRole('heading', { name: 'Shelf' }).waitFor();
+  const buffer = Buffer.from(zipSync({ 'in zip.har': strToU8(variant('in zip')), 'bad.har': strToU8('{') }));
+  await page.getByLabel('HAR files').setInputFiles({ name: 'both.zip', mimeType: 'application/zip', buffer });
+  await expect(page.locator('[data-result="imported"]')).toContainText('"in zip" is on the shelf.');
+  await expect(page.locator('[data-result="unreadable"]')).toContainText(
+    '"bad" was not taken in. The file is cut off at byte 1',
+  );
+  await expect(page.locator('[data-capture="in zip"]')).toBeVisible();
+});
+
+test('what is pasted by mistake is told apart from a capture', async ({ page, emptyApp }) => {
+  await page.goto(emptyApp.url);
+  await page.getByRole('heading', { name: 'Shelf' }).waitFor();
+  await page.evaluate(() => {
+    const clipboardData = new DataTransfer();
+    clipboardData.setData('text/plain', 'a shopping list');
+    document.body.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true }));
+  });
+  await expect(page.getByText('What was pasted is no capture.')).toBeVisible();
 });
 
 test('a capture without exchanges says what to do instead of showing an empty chart', async ({ page, emptyApp }) => {

@@ -40,6 +40,71 @@ test('every action is listed with its key, and can be run from the list', async 
   await expect(page.getByRole('heading', { name: 'Shelf' })).toBeVisible();
 });
 
+test('a tab with two navigations offers each on its own clock, and says that they were inferred', async ({
+  page,
+  demo,
+}) => {
+  await openCapture(page, demo.url, 'booking-gone-wrong');
+  const pages = page.getByLabel('Page', { exact: true });
+  await expect(pages.locator('option')).toHaveCount(3);
+  await expect(page.locator('[data-tally]')).toContainText('loaded unknown');
+  await page.getByText('remarks on its condition').click();
+  await expect(page.getByText('their boundaries were inferred from its documents')).toBeVisible();
+  await pages.selectOption({ index: 1 });
+  await expect(page.locator('[data-tally]')).toContainText(/loaded \d+ ms/);
+  await expect(stripsOf(page).first()).toHaveAttribute('aria-label', /\/book\/alba-norte.*, 303,/);
+  await expect(page).toHaveURL(/page=/);
+  await page.reload();
+  await expect(stripsOf(page).first()).toHaveAttribute('aria-label', /, 303,/);
+  await page.goBack();
+  await expect(page.locator('[data-tally]')).toContainText('loaded unknown');
+});
+
+test('the lean command leaves out what only browsers add, and a socket is warned of', async ({ browser, demo }) => {
+  const context = await browser.newContext({ permissions: ['clipboard-read', 'clipboard-write'] });
+  const page = await context.newPage();
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  const copied = (): Promise<string> => page.evaluate(() => navigator.clipboard.readText());
+  await page.keyboard.press('Home');
+  await page.keyboard.press('j');
+  await page.keyboard.press('c');
+  await expect(page.getByText('Copied #1 as a curl command')).toBeVisible();
+  const faithful = await copied();
+  expect(faithful).toContain('sec-ch-ua');
+  await page.keyboard.press('Shift+C');
+  await expect(page.getByText(/Left out: .*upgrade-insecure-requests|Left out: .* more\./)).toBeVisible();
+  const lean = await copied();
+  expect(lean).not.toContain('sec-');
+  expect(lean.length).toBeLessThan(faithful.length);
+  await page.goto(`${page.url().split('?')[0]}?page=all`);
+  await stripsOf(page).first().waitFor();
+  await page.keyboard.press('End');
+  await stripsOf(page)
+    .and(page.getByRole('option', { name: / socket GET beds/ }))
+    .click();
+  await page.keyboard.press('c');
+  await expect(
+    page.getByText('A socket cannot be expressed here: only its opening request is sent, over http.'),
+  ).toBeVisible();
+  await context.close();
+});
+
+test('an exchange that cannot be fetched says so in its dossier, and can be asked for again', async ({
+  page,
+  demo,
+}) => {
+  await openCapture(page, demo.url, 'booking-gone-wrong');
+  await page.route('**/exchanges/*', (route) => route.abort());
+  await stripsOf(page).nth(3).click();
+  const dossier = page.getByRole('complementary');
+  await expect(dossier.getByRole('alert')).toContainText('Trazado does not answer');
+  await page.unroute('**/exchanges/*');
+  await dossier.getByRole('button', { name: 'Try again' }).click();
+  await expect(dossier.getByRole('region', { name: 'Story' })).toContainText('#3 ');
+  await dossier.getByRole('button', { name: 'Close the dossier' }).click();
+  await expect(dossier).toHaveCount(0);
+});
+
 test('the zone of the times can be chosen, is always named, and is in the address', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'booking-gone-wrong');
   await stripsOf(page).first().click();

@@ -86,6 +86,13 @@ describe('trazado list', () => {
     expect(rows.find(({ url }) => String(url).endsWith('search?q=al'))).not.toHaveProperty('status');
   });
 
+  it('keeps to one navigation of a tab, or to the tab as it was recorded', () => {
+    const pages = json('summary', BOOKING).pages as { id: string; exchanges: number }[];
+    expect(pages.map(({ id }) => id.split('#')[1])).toEqual(['1', '2']);
+    expect(json('list', BOOKING, '--page', pages[1]?.id ?? '')).toHaveLength(pages[1]?.exchanges ?? -1);
+    expect(json('list', BOOKING, '--page', pages[1]?.id.split('#')[0] ?? '')).toHaveLength(bookingEntries.length);
+  });
+
   it('keeps to a page, and knows which there are', () => {
     const [page] = json('summary', BOOKING).pages as { id: string; exchanges: number }[];
     expect(json('list', BOOKING, '--page', page?.id ?? '')).toHaveLength(page?.exchanges ?? -1);
@@ -154,6 +161,15 @@ describe('trazado save', () => {
     expect(JSON.parse(runCli(['save', '-', '-'], readFileSync(BOOKING)).stdout.toString()).log.entries).toHaveLength(
       bookingEntries.length,
     );
+  });
+
+  it('saves what is whole of a file that is cut off, and says so on stderr', () => {
+    const { status, stdout, stderr } = runCli(['save', '-', '-'], readFileSync(BOOKING).subarray(0, 40_000));
+    expect(status).toBe(0);
+    expect(stderr).toBe('The file is cut off at byte 40000; what was whole was saved.\n');
+    const { entries } = JSON.parse(stdout.toString()).log;
+    expect(entries).toEqual(bookingEntries.slice(0, entries.length));
+    expect(entries.length).toBeGreaterThan(5);
   });
 
   it('leaves an older file as it was when the input is no good', () => {

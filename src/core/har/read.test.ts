@@ -230,6 +230,30 @@ describe('saving what was read', () => {
       .map((name) => join(folder, name)),
   );
 
+  it.each(files)('keeps what is whole of the real recording %s, wherever it is cut', (file) => {
+    const bytes = readFileSync(file);
+    const { entries } = JSON.parse(bytes.toString('utf8')).log as { entries: Json[] };
+    const cuts = fc.integer({ min: 1, max: bytes.length - 1 });
+    fc.assert(
+      fc.property(cuts, (cut) => {
+        let kept: Json[] = [];
+        try {
+          kept = read(bytes.subarray(0, cut)).entries;
+        } catch (error) {
+          expect(error).toBeInstanceOf(HarError);
+        }
+        expect(kept).toEqual(entries.slice(0, kept.length));
+        // No more than the entry in which the cut lies may be missing.
+        const next = entries[kept.length];
+        if (kept.length > 0 && next !== undefined) {
+          const shown = bytes.subarray(0, cut).toString('utf8');
+          expect(shown.includes(JSON.stringify(next))).toBe(false);
+        }
+      }),
+      { numRuns: 12 },
+    );
+  });
+
   it.each(files)('is deep-equal for the real recording %s, and every entry of it is read', (file) => {
     const bytes = readFileSync(file);
     const original = JSON.parse(bytes.toString('utf8'));

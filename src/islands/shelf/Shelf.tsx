@@ -31,19 +31,22 @@ export function Shelf() {
   const ended = Object.values(uploads).filter(({ state }) => state === 'ended').length;
   // biome-ignore lint/correctness/useExhaustiveDependencies: another import that ended changes the shelf.
   useEffect(() => again(), [ended, again]);
+  const hasCards = fetched.state === 'there' && fetched.value.length > 0;
   const pick = (): void => picker.current?.click();
   const actions = useMemo(
     (): Action[] => [
       { id: 'pick', label: 'Choose files to put on the shelf', keys: ['o'], run: () => picker.current?.click() },
-      { id: 'search', label: 'Search the shelf', keys: ['/'], run: () => search.current?.focus() },
+      ...(hasCards
+        ? [{ id: 'search', label: 'Search the shelf', keys: ['/'], run: () => search.current?.focus() }]
+        : []),
     ],
-    [],
+    [hasCards],
   );
   const bar = (
     <>
       <h1 className="font-bold text-base">Shelf</h1>
-      <SearchField field={search} />
-      <OrderChooser />
+      {hasCards ? <SearchField field={search} /> : null}
+      {hasCards ? <OrderChooser /> : null}
       <span className="flex-1" />
       <ZoneChooser recorded={undefined} isShelf epoch={Date.now()} />
       <Button onClick={pick} hint="o" isMain>
@@ -72,8 +75,8 @@ export function Shelf() {
           <Button onClick={again}>Try again</Button>
         </Problem>
       ) : null}
-      {fetched.state === 'there' && fetched.value.length === 0 ? <EmptyShelf onPick={pick} /> : null}
-      {fetched.state === 'there' && fetched.value.length > 0 ? <Cards all={fetched.value} onChange={again} /> : null}
+      {fetched.state === 'there' && !hasCards ? <EmptyShelf onPick={pick} /> : null}
+      {fetched.state === 'there' && hasCards ? <Cards all={fetched.value} onChange={again} /> : null}
     </Frame>
   );
 }

@@ -95,7 +95,8 @@ export function buildRows(facts: readonly ExchangeFacts[], split: NavigationSpli
   const { pages } = split;
   const assigned = assignPages(facts, split);
   const starts = findPageStarts(facts, pages, assigned);
-  const firstDocuments = findDocumentUrls(facts, assigned);
+  const documentHosts = findDocumentHosts(facts, assigned);
+  const parties = new Parties();
   const workerPages = new Set<PageId | undefined>();
   const hasWireHeadersSomewhere = facts.some((fact) => fact.hasWireHeaders);
   facts.forEach((fact, place) => {
@@ -103,7 +104,6 @@ export function buildRows(facts: readonly ExchangeFacts[], split: NavigationSpli
   });
   return facts.map((fact, place) => {
     const page = assigned[place];
-    const rest = rowPart(fact);
     const { hasServerAddress, hasWireHeaders } = fact;
     const source = settleSource(
       {
@@ -116,23 +116,30 @@ export function buildRows(facts: readonly ExchangeFacts[], split: NavigationSpli
     );
     const origin = starts.get(page);
     return {
-      ...rest,
+      index: fact.index,
       pageId: page,
       pageInferred: page !== undefined && fact.pageId !== page,
+      method: fact.method,
+      url: fact.url,
+      host: fact.host,
+      status: fact.status,
+      protocol: fact.protocol,
+      kind: fact.kind,
+      kindEvidence: fact.kindEvidence,
       source: source.value,
       sourceEvidence: source.evidence,
-      party: findParty(fact.url, firstDocuments.get(page)),
+      party: parties.of(fact.host, documentHosts.get(page)),
+      startedAt: fact.startedAt,
       startMs: fact.startedAt === undefined || origin === undefined ? undefined : fact.startedAt - origin,
+      timeMs: fact.timeMs,
+      phases: fact.phases,
+      wireBytes: fact.wireBytes,
+      bodyBytes: fact.bodyBytes,
+      mimeType: fact.mimeType,
+      operation: fact.operation,
+      failure: fact.failure,
     };
   });
-}
-
-/** The clues are for the neighbours; rows keep what lists and charts show. */
-function rowPart(fact: ExchangeFacts): Omit<ExchangeRow, 'pageInferred' | 'party' | 'startMs'> {
-  const { index, pageId, method, url, host, status, protocol, kind, kindEvidence, source, sourceEvidence } = fact;
-  const { startedAt, timeMs, phases, wireBytes, bodyBytes, mimeType, operation, failure } = fact;
-  const identity = { index, pageId, method, url, host, status, protocol, kind, kindEvidence, source, sourceEvidence };
-  return { ...identity, startedAt, timeMs, phases, wireBytes, bodyBytes, mimeType, operation, failure };
 }
 
 /** The recorder's page where it is one of the capture's; else the page in force when the exchange started. */
@@ -167,22 +174,30 @@ function findPageStarts(
   return starts;
 }
 
-function findDocumentUrls(
+function findDocumentHosts(
   facts: readonly ExchangeFacts[],
   assigned: readonly (PageId | undefined)[],
 ): Map<PageId | undefined, string> {
-  const urls = new Map<PageId | undefined, string>();
+  const hosts = new Map<PageId | undefined, string>();
   facts.forEach((fact, place) => {
-    if (fact.kind === 'document' && !urls.has(assigned[place])) urls.set(assigned[place], fact.url);
+    if (fact.kind === 'document' && !hosts.has(assigned[place])) hosts.set(assigned[place], fact.host);
   });
-  return urls;
+  return hosts;
 }
 
-/** First party: same registrable domain (public suffix list) as the page's document, or the very same host. */
-function findParty(url: string, documentUrl: string | undefined): Party | undefined {
-  if (documentUrl === undefined) return undefined;
-  const own = getDomain(documentUrl) ?? getHostname(documentUrl);
-  const other = getDomain(url) ?? getHostname(url);
-  if (own === null || other === null) return undefined;
-  return own === other ? 'first' : 'third';
+/** Parties by host. Looking a host up among the public suffixes takes long, and captures have few hosts. */
+class Parties {
+  readonly #domains = new Map<string, string>();
+
+  /** First party: same registrable domain (public suffix list) as the page's document, or the very same host. */
+  of(host: string, documentHost: string | undefined): Party | undefined {
+    if (host === '' || documentHost === undefined || documentHost === '') return undefined;
+    return this.#domainOf(host) === this.#domainOf(documentHost) ? 'first' : 'third';
+  }
+
+  #domainOf(host: string): string {
+    const known = this.#domains.get(host) ?? getDomain(host) ?? host;
+    this.#domains.set(host, known);
+    return known;
+  }
 }

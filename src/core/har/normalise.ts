@@ -205,16 +205,20 @@ function readSizes(raw: Json | undefined): Sizes {
   const summed =
     headersBytes === undefined || wireBodyBytes === undefined ? wireBodyBytes : headersBytes + wireBodyBytes;
   const content = member(raw, 'content');
-  const text = asText(member(content, 'text'));
-  const isBase64 = asText(member(content, 'encoding'))?.toLowerCase() === 'base64';
-  const textBytes = text === undefined ? undefined : isBase64 ? base64Bytes(text) : utf8Bytes(text);
   return {
     transferBytes,
     headersBytes,
     wireBodyBytes,
     wireBytes: transferBytes ?? summed,
-    bodyBytes: asAmount(member(content, 'size')) ?? textBytes,
+    bodyBytes: asAmount(member(content, 'size')) ?? measureText(content),
   };
+}
+
+/** The length of the recorded text in bytes; unknown where none was recorded. */
+function measureText(content: Json | undefined): number | undefined {
+  const text = asText(member(content, 'text'));
+  if (text === undefined) return undefined;
+  return asText(member(content, 'encoding'))?.toLowerCase() === 'base64' ? base64Bytes(text) : utf8Bytes(text);
 }
 
 const base64Bytes = (text: string): number =>

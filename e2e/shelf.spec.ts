@@ -1,4 +1,6 @@
-import { readFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { strToU8, zipSync } from 'fflate';
 import { dropFiles, expect, stripsOf, test } from './support/fixtures';
 
@@ -163,6 +165,25 @@ test('a zip gives a line for each capture in it, good or bad', async ({ page, em
     '"bad" was not taken in. The file is cut off at byte 1',
   );
   await expect(page.locator('[data-capture="in zip"]')).toBeVisible();
+});
+
+test('a dropped folder gives the captures in it, at any depth', async ({ page, emptyApp }) => {
+  const folder = mkdtempSync(join(tmpdir(), 'trazado-folder-'));
+  mkdirSync(join(folder, 'inner/deeper'), { recursive: true });
+  writeFileSync(join(folder, 'top.har'), variant('top'));
+  writeFileSync(join(folder, 'inner/deeper/low.har'), variant('low'));
+  writeFileSync(join(folder, 'inner/notes.txt'), 'no capture');
+  await page.goto(emptyApp.url);
+  await page.waitForLoadState('networkidle');
+  // Only the browser's own drag events carry real folders.
+  const session = await page.context().newCDPSession(page);
+  const data = { items: [], files: [folder], dragOperationsMask: 1 };
+  for (const type of ['dragEnter', 'dragOver', 'drop'] as const) {
+    await session.send('Input.dispatchDragEvent', { type, x: 200, y: 300, data });
+  }
+  await expect(page.locator('[data-capture="top"]')).toBeVisible();
+  await expect(page.locator('[data-capture="low"]')).toBeVisible();
+  await expect(page.locator('[data-upload]')).toHaveCount(2);
 });
 
 test('what is pasted by mistake is told apart from a capture', async ({ page, emptyApp }) => {

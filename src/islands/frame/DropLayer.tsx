@@ -52,9 +52,16 @@ export function DropLayer() {
 }
 
 async function takeDropped(transfer: DataTransfer): Promise<void> {
-  const files = await droppedFiles(transfer);
-  if (files.length === 0)
+  let files: File[];
+  try {
+    files = await droppedFiles(transfer);
+  } catch {
+    tell('The browser may not read this folder.', { detail: 'Drop the files in it instead, or choose them.' });
+    return;
+  }
+  if (files.length === 0) {
     tell('There is no capture in what was dropped.', { detail: 'Drop files that end in .har, .json, .zip or .gz.' });
+  }
   await takeIn(files);
 }
 

@@ -46,7 +46,7 @@ test('a file that is cut off later is kept, and its card says what is missing', 
 
 test('text of a capture can be pasted, and a file can be chosen', async ({ page, emptyApp }) => {
   await page.goto(emptyApp.url);
-  await page.getByRole('heading', { name: 'Shelf' }).waitFor();
+  await page.waitForLoadState('networkidle');
   await page.evaluate((text) => {
     const clipboardData = new DataTransfer();
     clipboardData.setData('text/plain', text);
@@ -131,7 +131,7 @@ test('a file on its way shows how far it is, can be cancelled, and leaves nothin
   emptyApp,
 }) => {
   await page.goto(emptyApp.url);
-  await page.getByRole('heading', { name: 'Shelf' }).waitFor();
+  await page.waitForLoadState('networkidle');
   // The upload is held back, so that there is time to look at it.
   await page.route(
     '**/api/captures?*',
@@ -157,7 +157,7 @@ test('deleting can be undone', async ({ page, emptyApp }) => {
 
 test('a zip gives a line for each capture in it, good or bad', async ({ page, emptyApp }) => {
   await page.goto(emptyApp.url);
-  await page.getByRole('heading', { name: 'Shelf' }).waitFor();
+  await page.waitForLoadState('networkidle');
   const buffer = Buffer.from(zipSync({ 'in zip.har': strToU8(variant('in zip')), 'bad.har': strToU8('{') }));
   await page.getByLabel('HAR files').setInputFiles({ name: 'both.zip', mimeType: 'application/zip', buffer });
   await expect(page.locator('[data-result="imported"]')).toContainText('"in zip" is on the shelf.');
@@ -188,7 +188,7 @@ test('a dropped folder gives the captures in it, at any depth', async ({ page, e
 
 test('what is pasted by mistake is told apart from a capture', async ({ page, emptyApp }) => {
   await page.goto(emptyApp.url);
-  await page.getByRole('heading', { name: 'Shelf' }).waitFor();
+  await page.waitForLoadState('networkidle');
   await page.evaluate(() => {
     const clipboardData = new DataTransfer();
     clipboardData.setData('text/plain', 'a shopping list');

@@ -56,6 +56,8 @@ export const test = base.extend<Fixtures, WorkerFixtures>({
 
 /** Drops files on the middle of the page, as a user's file manager would. */
 export async function dropFiles(page: Page, files: readonly { name: string; text: string }[]): Promise<void> {
+  // Only once the page has all it asked for does it surely listen.
+  await page.waitForLoadState('networkidle');
   const transfer = await page.evaluateHandle((given) => {
     const data = new DataTransfer();
     for (const { name, text } of given) data.items.add(new File([text], name));

@@ -1,6 +1,6 @@
-import { bodyKind, type DecodedBody, decodeBody, decodeText } from '#core/content';
+import { type DecodedBody, decodeBody, readBody } from '#core/content';
 import { isObject, normaliseEntry } from '#core/har';
-import { type Exchange, findHeader, findResponse } from '#core/model';
+import { type Exchange, findResponse } from '#core/model';
 import type { BodyView, ExchangeDossier } from '#core/wire';
 import { readRows } from './db/captures';
 import type { Connection } from './db/connection';
@@ -36,19 +36,12 @@ export function findBody(exchange: Exchange): DecodedBody | undefined {
 
 function viewBody(exchange: Exchange): BodyView {
   const response = findResponse(exchange);
-  const body = findBody(exchange);
-  const mimeType = response?.mimeType;
-  const kind = bodyKind(mimeType, body?.bytes);
-  // Recorders store text decoded to Unicode while the type keeps the old charset: only base64 is still in that charset.
-  const type =
-    response?.body?.encoding === 'text' ? undefined : (mimeType ?? findHeader(response?.headers ?? [], 'content-type'));
-  const isText = kind === 'text' || kind === 'json';
-  const text = body !== undefined && isText ? decodeText(body.bytes, type) : undefined;
+  const { kind, decoded, text } = readBody(response, inflateWithZlib);
   return {
     kind,
-    mimeType,
-    byteLength: body?.bytes.length,
-    unpackedFrom: body?.unpackedFrom,
+    mimeType: response?.mimeType,
+    byteLength: decoded?.bytes.length,
+    unpackedFrom: decoded?.unpackedFrom,
     text: text?.slice(0, TEXT_LIMIT_CHARS),
     isCut: (text?.length ?? 0) > TEXT_LIMIT_CHARS,
   };

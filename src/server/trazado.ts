@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { createReadStream, statSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import envPaths from 'env-paths';
+import { captureName } from '#core/har';
 import type { ImportProgress, ImportResult } from '#core/wire';
 import { findByHash } from './db/captures';
 import { type Connection, migrateDatabase, openConnection, writeWhenFree } from './db/connection';
@@ -86,7 +87,7 @@ export class Trazado {
   async #importZip(file: SpooledFile, upload: IncomingUpload, tell: Listener): Promise<ImportResult[]> {
     const results: ImportResult[] = [];
     for (const member of await this.#queue.unzip(file.path, upload.signal)) {
-      const name = member.name.replace(/\.(har|json)$/i, '');
+      const name = captureName(member.name);
       try {
         const sha256 = await hashFile(member.path);
         results.push(await this.#importFile({ ...member, sha256 }, { ...upload, name }, tell));
@@ -102,7 +103,7 @@ export class Trazado {
 
   /** Takes in a file of this machine's own, which is read where it lies. */
   async takeInLocal(path: string): Promise<ImportResult[]> {
-    const name = basename(path).replace(/\.(har|json|zip|gz)$/i, '');
+    const name = captureName(basename(path));
     const upload = { name, importId: randomUUID(), signal: new AbortController().signal };
     try {
       return await this.takeIn(upload, createReadStream(path));

@@ -1,5 +1,5 @@
 import { type ExchangeRow, tellStory } from '#core/analysis';
-import { bodyKind, decodeBody, decodeText } from '#core/content';
+import { decodeBody, readBody } from '#core/content';
 import { type Exchange, findResponse, type NameValue, PHASES } from '#core/model';
 import { formatMs } from '#core/wording';
 import { inflateWithZlib } from '#server/inflate';
@@ -30,9 +30,7 @@ function getBody(exchange: Exchange): Uint8Array {
 
 function toJson(row: ExchangeRow, exchange: Exchange): unknown {
   const response = findResponse(exchange);
-  const body = response === undefined ? undefined : decodeBody(response, inflateWithZlib);
-  const kind = bodyKind(response?.mimeType, body?.bytes);
-  const isText = body !== undefined && (kind === 'json' || kind === 'text');
+  const { kind, decoded, text } = readBody(response, inflateWithZlib);
   const { startedAt, serverAddress, connectionId, priority, messages, notes, request } = exchange;
   return {
     ...(rowJson(row) as object),
@@ -43,13 +41,7 @@ function toJson(row: ExchangeRow, exchange: Exchange): unknown {
     priority,
     request,
     response: response === undefined ? undefined : { ...response, body: undefined },
-    body: {
-      kind,
-      byteLength: body?.bytes.length,
-      text: isText
-        ? decodeText(body.bytes, response?.body?.encoding === 'text' ? undefined : response?.mimeType)
-        : undefined,
-    },
+    body: { kind, byteLength: decoded?.bytes.length, text },
     messages: messages.length === 0 ? undefined : messages,
     notes,
   };

@@ -30,6 +30,25 @@ export function decodeBody(response: ResponsePart, inflate: Inflate): DecodedBod
 export const recordedBytes = (recorded: RecordedText): Uint8Array | undefined =>
   recorded.encoding === 'base64' ? bytesFromBase64(recorded.text) : bytesFromText(recorded.text);
 
+/** A body as it is shown: how, its bytes, and its text for kinds that are text. */
+export interface ReadBody {
+  readonly kind: BodyKind;
+  readonly decoded: DecodedBody | undefined;
+  readonly text: string | undefined;
+}
+
+/**
+ * Reads a response's body for showing; "absent" without a response. Recorders store text decoded to Unicode while the
+ * type keeps the old charset, so the charset counts only for what was stored as bytes.
+ */
+export function readBody(response: ResponsePart | undefined, inflate: Inflate): ReadBody {
+  const decoded = response === undefined ? undefined : decodeBody(response, inflate);
+  const kind = bodyKind(response?.mimeType, decoded?.bytes);
+  const isText = kind === 'json' || kind === 'text';
+  const charsetType = response?.body?.encoding === 'text' ? undefined : response?.mimeType;
+  return { kind, decoded, text: decoded !== undefined && isText ? decodeText(decoded.bytes, charsetType) : undefined };
+}
+
 const TEXT_TYPES =
   /^(text\/|application\/(x-)?(javascript|ecmascript|graphql|sql|x-www-form-urlencoded|x-ndjson|yaml))/;
 

@@ -1,5 +1,6 @@
 // Bytes to Capture and back. Reading order: split.ts (bytes to spans), read.ts (spans to JSON), normalise.ts (JSON to
 // the model) with timings.ts, kind.ts, source.ts beside it, write.ts (back again), wording.ts (what went wrong).
+export { captureName, mayHoldCapture } from './file-name';
 export { essence } from './kind';
 export { normaliseEntry } from './normalise';
 export { normalisePage } from './page';

@@ -1,5 +1,4 @@
-/** Endings of files that may hold a capture, for choosing among all that lies in a folder. */
-const CAPTURE_NAME = /\.(har|json|zip|gz)$/i;
+import { mayHoldCapture } from '#core/har';
 
 /** The files of a drop; of folders, those in them at any depth that may be captures. */
 export async function droppedFiles(transfer: DataTransfer): Promise<File[]> {
@@ -14,7 +13,7 @@ export async function droppedFiles(transfer: DataTransfer): Promise<File[]> {
 async function filesOf(entry: FileSystemEntry): Promise<File[]> {
   if (isDirectory(entry)) {
     const found = await Promise.all((await childrenOf(entry)).map(filesOf));
-    return found.flat().filter((file) => CAPTURE_NAME.test(file.name));
+    return found.flat().filter((file) => mayHoldCapture(file.name));
   }
   return [await new Promise<File>((resolve, reject) => (entry as FileSystemFileEntry).file(resolve, reject))];
 }

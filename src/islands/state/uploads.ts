@@ -1,4 +1,5 @@
 import { map } from 'nanostores';
+import { captureName } from '#core/har';
 import type { ImportProgress, ImportResult, ProblemAnswer } from '#core/wire';
 import { readProblem } from './api';
 
@@ -35,7 +36,7 @@ export function cancelUpload(id: string): void {
 
 /** Sends a file and follows it until it is on the shelf, or is known not to get there. */
 export function upload(file: File): Promise<void> {
-  const base = { id: crypto.randomUUID(), name: nameOf(file.name), totalBytes: file.size, startedAt: Date.now() };
+  const base = { id: crypto.randomUUID(), name: captureName(file.name), totalBytes: file.size, startedAt: Date.now() };
   let readingSince: number | undefined;
   put({ ...base, state: 'sending', sentBytes: 0 });
   const events = new EventSource(`/api/imports/${base.id}/events`);
@@ -76,11 +77,3 @@ export function upload(file: File): Promise<void> {
     request.send(file);
   });
 }
-
-/** A capture is named after its file, without the extension. */
-const nameOf = (fileName: string): string =>
-  fileName
-    .replace(/\.(har|json|zip|gz)$/i, '')
-    .replace(/\.har$/i, '')
-    .slice(0, 200)
-    .trim() || 'capture';

@@ -1,6 +1,4 @@
-import { mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { readFileSync } from 'node:fs';
 import { strToU8, zipSync } from 'fflate';
 import { dropFiles, expect, stripsOf, test } from './support/fixtures';
 
@@ -168,19 +166,52 @@ test('a zip gives a line for each capture in it, good or bad', async ({ page, em
 });
 
 test('a dropped folder gives the captures in it, at any depth', async ({ page, emptyApp }) => {
-  const folder = mkdtempSync(join(tmpdir(), 'trazado-folder-'));
-  mkdirSync(join(folder, 'inner/deeper'), { recursive: true });
-  writeFileSync(join(folder, 'top.har'), variant('top'));
-  writeFileSync(join(folder, 'inner/deeper/low.har'), variant('low'));
-  writeFileSync(join(folder, 'inner/notes.txt'), 'no capture');
   await page.goto(emptyApp.url);
   await page.waitForLoadState('networkidle');
-  // Only the browser's own drag events carry real folders.
-  const session = await page.context().newCDPSession(page);
-  const data = { items: [], files: [folder], dragOperationsMask: 1 };
-  for (const type of ['dragEnter', 'dragOver', 'drop'] as const) {
-    await session.send('Input.dispatchDragEvent', { type, x: 200, y: 300, data });
-  }
+  // A drop made by script can carry no folder, so one of the browser's own sandboxed folders stands in for it.
+  await page.evaluate(
+    async (files) => {
+      type Make = (
+        kind: number,
+        size: number,
+        done: (system: FileSystem) => void,
+        failed: (error: Error) => void,
+      ) => void;
+      const { webkitRequestFileSystem } = window as unknown as { webkitRequestFileSystem: Make };
+      const { root } = await new Promise<FileSystem>((done, failed) => webkitRequestFileSystem(0, 5e6, done, failed));
+      const make = { create: true };
+      for (const [path, text] of Object.entries(files)) {
+        const steps = path.split('/');
+        let folder = root;
+        for (const step of steps.slice(0, -1)) {
+          folder = await new Promise((done, failed) => {
+            folder.getDirectory(step, make, (entry) => done(entry as FileSystemDirectoryEntry), failed);
+          });
+        }
+        const entry = await new Promise<FileSystemEntry>((done, failed) => {
+          folder.getFile(steps.at(-1), make, done, failed);
+        });
+        type Writer = { write: (blob: Blob) => void; onwriteend: () => void };
+        const written = entry as unknown as { createWriter: (done: (writer: Writer) => void) => void };
+        await new Promise<void>((done) => {
+          written.createWriter((writer) => {
+            writer.onwriteend = done;
+            writer.write(new Blob([text]));
+          });
+        });
+      }
+      const dropped = await new Promise<FileSystemEntry>((done, failed) => root.getDirectory('sent', {}, done, failed));
+      DataTransferItem.prototype.webkitGetAsEntry = () => dropped;
+      const dataTransfer = new DataTransfer();
+      dataTransfer.items.add(new File([], 'sent'));
+      document.body.dispatchEvent(new DragEvent('drop', { dataTransfer, bubbles: true, cancelable: true }));
+    },
+    {
+      'sent/top.har': variant('top'),
+      'sent/inner/deeper/low.har': variant('low'),
+      'sent/inner/notes.txt': 'no capture',
+    },
+  );
   await expect(page.locator('[data-capture="top"]')).toBeVisible();
   await expect(page.locator('[data-capture="low"]')).toBeVisible();
   await expect(page.locator('[data-upload]')).toHaveCount(2);

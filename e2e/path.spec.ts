@@ -68,7 +68,7 @@ test('a click on a strip opens its dossier, with its body decoded or drawn', asy
   // It holds two navigations, the form and what it led to.
   await page.getByLabel('Page', { exact: true }).selectOption('all');
   await stripsOf(page)
-    .and(page.getByRole('option', { name: /\/book\/alba-norte.*, 303,/ }))
+    .and(page.getByRole('treeitem', { name: /\/book\/alba-norte.*, 303,/ }))
     .click();
   const dossier = page.getByRole('complementary');
   await expect(dossier.getByRole('heading', { name: '/book/alba-norte' })).toBeVisible();
@@ -76,14 +76,14 @@ test('a click on a strip opens its dossier, with its body decoded or drawn', asy
   await expect(dossier.getByRole('region', { name: 'Body' })).toContainText('No body was recorded');
 
   await stripsOf(page)
-    .and(page.getByRole('option', { name: /availability\?page=0.*, 401,/ }))
+    .and(page.getByRole('treeitem', { name: /availability\?page=0.*, 401,/ }))
     .click();
   await expect(dossier.getByRole('region', { name: 'Story' })).toContainText('Answered 401');
   await expect(dossier.getByRole('region', { name: 'Request' })).toContainText('Query');
   await expect(dossier.getByRole('region', { name: 'Body' })).toContainText('"detail": "the token has expired"');
 
   await page
-    .getByRole('option', { name: /logo\.svg/ })
+    .getByRole('treeitem', { name: /logo\.svg/ })
     .first()
     .click();
   const picture = dossier.getByRole('img', { name: 'The body as it was received' });
@@ -91,7 +91,7 @@ test('a click on a strip opens its dossier, with its body decoded or drawn', asy
   await expect(dossier).toContainText('160 by 40 pixels');
 
   await stripsOf(page)
-    .and(page.getByRole('option', { name: /search\?q=al,.*, none,/ }))
+    .and(page.getByRole('treeitem', { name: /search\?q=al,.*, none,/ }))
     .click();
   await expect(dossier.getByRole('region', { name: 'Story' })).toContainText('No answer arrived');
   await expect(dossier.getByRole('region', { name: 'Body' })).toContainText('Without a response there is no body.');

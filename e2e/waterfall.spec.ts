@@ -80,7 +80,7 @@ test('the lean command leaves out what only browsers add, and a socket is warned
   await stripsOf(page).first().waitFor();
   await page.keyboard.press('End');
   await stripsOf(page)
-    .and(page.getByRole('option', { name: / socket GET beds/ }))
+    .and(page.getByRole('treeitem', { name: / socket GET beds/ }))
     .click();
   await page.keyboard.press('c');
   await expect(

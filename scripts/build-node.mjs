@@ -5,7 +5,11 @@ import { build } from 'esbuild';
 rmSync('dist/node', { recursive: true, force: true });
 
 await build({
-  entryPoints: { cli: 'src/cli/main.ts', 'ingest-worker': 'src/server/ingest/worker.ts' },
+  entryPoints: {
+    cli: 'src/cli/main.ts',
+    'ingest-worker': 'src/server/ingest/worker.ts',
+    'find-worker': 'src/server/find/worker.ts',
+  },
   outdir: 'dist/node',
   bundle: true,
   splitting: true,

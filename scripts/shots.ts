@@ -16,11 +16,11 @@ interface Shot {
 
 const openChart = async (page: Page): Promise<void> => {
   await page.locator(`[data-capture="${CAPTURE}"]`).getByRole('link').click();
-  await page.getByRole('listbox').waitFor();
+  await page.getByRole('tree').waitFor();
 };
 const openDossier = async (page: Page): Promise<void> => {
   await openChart(page);
-  await page.getByRole('listbox').getByRole('option').nth(6).click();
+  await page.getByRole('tree').locator('[data-strip]').nth(6).click();
   await page.getByRole('region', { name: 'Body' }).waitFor();
 };
 const stay = async (): Promise<void> => undefined;

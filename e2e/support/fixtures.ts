@@ -75,4 +75,4 @@ export async function openCapture(page: Page, url: string, name: string): Promis
 }
 
 /** The strips that are drawn. */
-export const stripsOf = (page: Page): Locator => page.getByRole('listbox', { name: 'Exchanges' }).getByRole('option');
+export const stripsOf = (page: Page): Locator => page.getByRole('tree', { name: 'Exchanges' }).locator('[data-strip]');

@@ -100,6 +100,64 @@ describe('trazado list', () => {
   });
 });
 
+describe('trazado list --where', () => {
+  const indexes = (where: string): number[] =>
+    json('list', BOOKING, '--where', where).map(({ index }: { index: number }) => index);
+
+  it('keeps to what a sift lets through', () => {
+    expect(indexes('status = 401 or status = 503')).toEqual(
+      bookingEntries.flatMap(({ response }, at) => (response.status === 401 || response.status === 503 ? at : [])),
+    );
+    expect(indexes('failed and kind = image')).toHaveLength(1);
+    expect(indexes('onroute').length).toBeGreaterThan(1);
+  });
+
+  it('reads headers and cookies where it is asked for them', () => {
+    const sent = (name: string) =>
+      bookingEntries.flatMap(({ request }, at) =>
+        (request as unknown as { headers: { name: string }[] }).headers.some((one) => one.name.toLowerCase() === name)
+          ? at
+          : [],
+      );
+    expect(indexes('req.authorization != unknown')).toEqual(sent('authorization'));
+  });
+
+  it('says where a sift is wrong', () => {
+    const { status, stderr } = runCli(['list', BOOKING, '--where', 'wait > soon']);
+    expect(status).toBe(2);
+    expect(stderr).toBe('trazado: --where at character 8: wait is a number, such as 200 ms or 1.5 s; found "soon".\n');
+  });
+});
+
+describe('trazado find', () => {
+  it('prints hits with their places', () => {
+    const hits = json('find', BOOKING, 'the token has expired');
+    expect(hits).toHaveLength(1);
+    expect(hits[0]).toMatchObject({
+      place: 'response body',
+      path: '$.detail',
+      match: 'the token has expired',
+      after: '"}',
+    });
+    expect(bookingEntries[hits[0].index]?.response.content.text?.slice(hits[0].offset)).toMatch(
+      /^the token has expired/,
+    );
+    expect(runCli(['find', BOOKING, 'the token has expired']).stdout.toString()).toMatch(
+      /^\d+ {2}response body \$\.detail {2}.*\[the token has expired\]"\}\n$/,
+    );
+  });
+
+  it('finds by regular expression, gives up one that never ends, and finds nothing without complaint', () => {
+    expect(json('find', BOOKING, 'search\\?q=al$', '--regex').map(({ place }: { place: string }) => place)).toContain(
+      'address',
+    );
+    expect(json('find', BOOKING, 'stands nowhere at all')).toEqual([]);
+    const { status, stderr } = runCli(['find', BOOKING, '(([a-z]|[a-z:/.]+)+)+!$', '--regex']);
+    expect(status).toBe(2);
+    expect(stderr).toMatch(/takes too long on exchange \d+/);
+  });
+});
+
 describe('trazado show', () => {
   const place = bookingEntries.findIndex(({ response }) => response.content.text?.startsWith('<!doctype'));
 

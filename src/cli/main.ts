@@ -37,6 +37,7 @@ program
   .command('list')
   .description('the exchanges, one a line')
   .argument('<file>', 'a HAR file, or - for standard input')
+  .option('--where <sift>', 'only those that a sift lets through')
   .option('--page <id>', 'only those of a page')
   .option('--json', 'prints JSON')
   .action(async (file, options) => (await import('./commands/list')).list(file, options));
@@ -61,6 +62,17 @@ program
   .option('--all', 'converts every exchange')
   .option('--out <dir>', 'with --all: writes DIR/N.EXT')
   .action(async (file, n, options) => (await import('./commands/convert')).convert(file, n, options));
+
+program
+  .command('find')
+  .description('where a text stands: in addresses, headers, payloads, bodies, messages, encoded or not')
+  .argument('<file>', 'a HAR file, or - for standard input')
+  .argument('<text>', 'what to look for')
+  .option('--regex', 'the text is a regular expression')
+  .option('--case', 'matches upper and lower case as given')
+  .option('--word', 'whole words only')
+  .option('--json', 'prints JSON')
+  .action(async (file, text, options) => (await import('./commands/find')).find(file, text, options));
 
 program
   .command('targets')

@@ -36,12 +36,13 @@ export function findBody(exchange: Exchange): DecodedBody | undefined {
 
 function viewBody(exchange: Exchange): BodyView {
   const response = findResponse(exchange);
-  const { kind, decoded, text } = readBody(response, inflateWithZlib);
+  const { kind, decoded, text, charsetType } = readBody(response, inflateWithZlib);
   return {
     kind,
     mimeType: response?.mimeType,
     byteLength: decoded?.bytes.length,
     unpackedFrom: decoded?.unpackedFrom,
+    charsetType,
     text: text?.slice(0, TEXT_LIMIT_CHARS),
     isCut: (text?.length ?? 0) > TEXT_LIMIT_CHARS,
   };

@@ -6,6 +6,7 @@ import { captureName } from '#core/har';
 import type { ImportProgress, ImportResult } from '#core/wire';
 import { findByHash } from './db/captures';
 import { type Connection, migrateDatabase, openConnection, writeWhenFree } from './db/connection';
+import { Finder } from './find/finder';
 import { IngestQueue } from './ingest/queue';
 import { clearSpool, discard, hashFile, type SpooledFile, spool } from './ingest/spool';
 import { log } from './log';
@@ -33,6 +34,7 @@ interface Watched {
 export class Trazado {
   readonly dataFolder: string;
   readonly connection: Connection;
+  readonly finder: Finder;
   readonly #queue: IngestQueue;
   readonly #watched = new Map<string, Watched>();
 
@@ -41,6 +43,7 @@ export class Trazado {
     this.connection = openConnection(dataFolder, false);
     migrateDatabase(this.connection);
     clearSpool(dataFolder);
+    this.finder = new Finder(dataFolder);
     this.#queue = new IngestQueue(dataFolder);
     this.tidy(Date.now());
   }
@@ -146,6 +149,7 @@ export class Trazado {
   }
 
   async close(): Promise<void> {
+    await this.finder.close();
     await this.#queue.close();
     this.connection.sqlite.close();
   }

@@ -26,4 +26,45 @@ export const captureChange = Joi.object<{ name?: string; note?: string; deleted?
   deleted: Joi.boolean(),
 }).min(1);
 
+/** Names of headers and cookies as sifts write them. */
+const COLUMN_NAME = Joi.string()
+  .pattern(/^(req|res|cookie)\../s)
+  .max(2000);
+
+export const columnQuery = Joi.object<{ name: string[] }>({
+  name: Joi.array().items(COLUMN_NAME).single().min(1).max(20).required(),
+});
+
+/** The settings that there are, each with the shape of its value. */
+export const SETTINGS = {
+  sifts: Joi.object({
+    recent: Joi.array().items(Joi.string().max(4000)).max(30).required(),
+    named: Joi.array()
+      .items(Joi.object({ name: NAME.required(), text: Joi.string().max(4000).required() }))
+      .max(200)
+      .required(),
+  }),
+} as const;
+
+export const settingParams = Joi.object<{ name: keyof typeof SETTINGS }>({
+  name: Joi.string()
+    .valid(...Object.keys(SETTINGS))
+    .required(),
+});
+
+export const findQuery = Joi.object<{ text: string; regex: boolean; case: boolean; word: boolean }>({
+  text: Joi.string().min(1).max(10_000).required(),
+  regex: Joi.boolean().default(false),
+  case: Joi.boolean().default(false),
+  word: Joi.boolean().default(false),
+});
+
+export const placesQuery = Joi.object<{ places: number[] }>({
+  places: Joi.array().items(Joi.number().integer().min(0)).single().min(1).max(200).required(),
+});
+
+export const exportOrder = Joi.object<{ places: number[] }>({
+  places: Joi.array().items(Joi.number().integer().min(0)).max(1_000_000).required(),
+});
+
 export const localFile = Joi.object<{ path: string }>({ path: Joi.string().min(1).max(4096).required() });

@@ -1,13 +1,56 @@
 import type { ExchangeRow } from '#core/analysis';
+import { rowJson } from '#core/report';
+import {
+  Columns,
+  columnName,
+  evaluateSift,
+  fieldsOf,
+  namedValue,
+  parseSift,
+  type Sift,
+  wordSiftProblem,
+} from '#core/sift';
+import { packTexts } from '#core/wire';
 import { formatBytes, formatMs } from '#core/wording';
-import { type AnalysedFile, analyseFile, UsageError, withInput } from '../input';
+import { type AnalysedFile, analyseFile, readExchanges, UsageError, withInput } from '../input';
 import { layOutTable, print, printJson } from '../output';
 
-export function list(file: string, options: { json?: true; page?: string }): void {
-  const analysed = withInput(file, analyseFile);
-  const rows = ofPage(analysed, options.page);
+export function list(file: string, options: { json?: true; page?: string; where?: string }): void {
+  const sift = readSift(options.where ?? '');
+  const rows = withInput(file, (path) => {
+    const analysed = analyseFile(path);
+    const passes = siftRows(sift, analysed, path);
+    return ofPage(analysed, options.page).filter(({ index }) => passes.has(index));
+  });
   if (options.json === true) printJson(rows.map(rowJson));
   else print(toText(rows));
+}
+
+function readSift(text: string): Sift {
+  const parsed = parseSift(text);
+  if (parsed.ok) return parsed.sift;
+  const { from } = parsed.problem;
+  throw new UsageError(`--where at character ${from + 1}: ${wordSiftProblem(parsed.problem)}`);
+}
+
+/** Numbers of the exchanges that a sift lets through. Headers and cookies are read only where it asks for them. */
+function siftRows(sift: Sift, { rows, overview }: AnalysedFile, path: string): ReadonlySet<number> {
+  const wanted = [
+    ...new Set(fieldsOf(sift).flatMap((field) => ('key' in field && field.name !== 'query' ? columnName(field) : []))),
+  ];
+  const cells = wanted.map((): (string | undefined)[] => new Array(rows.length));
+  if (wanted.length > 0) {
+    const placeOf = new Map<number, number>(rows.map(({ index }, place) => [index, place]));
+    for (const exchange of readExchanges(path)) {
+      const place = placeOf.get(exchange.index);
+      if (place !== undefined)
+        wanted.forEach((name, at) => void (cells[at] ?? []).splice(place, 1, namedValue(exchange, name)));
+    }
+  }
+  const extra = new Map(wanted.map((name, at) => [name, packTexts(Array.from(cells[at] ?? []))]));
+  const titles = new Map<string, string>(overview.pages.map(({ id, title }) => [id, title]));
+  const mask = evaluateSift(sift, new Columns(rows, titles, extra));
+  return new Set(rows.filter((_, at) => mask[at] === 1).map(({ index }) => index));
 }
 
 function ofPage({ rows, overview }: AnalysedFile, page: string | undefined): readonly ExchangeRow[] {
@@ -19,15 +62,6 @@ function ofPage({ rows, overview }: AnalysedFile, page: string | undefined): rea
     throw new UsageError(`There is no page "${page}"; the capture has ${ids === '' ? 'none' : ids}.`);
   }
   return rows.filter((row) => row.pageId !== undefined && wanted.has(row.pageId));
-}
-
-/** One exchange in the shape that `list --json` prints. */
-export function rowJson(row: ExchangeRow): unknown {
-  const { index, pageId, method, url, host, status, kind, source, sourceEvidence, party } = row;
-  const { startMs, timeMs, phases, wireBytes, bodyBytes, mimeType, failure } = row;
-  const identity = { index, page: pageId, method, url, host, status, kind, source, sourceEvidence, party };
-  const measures = { startMs, timeMs, phases, wireBytes, bodyBytes, mimeType };
-  return { ...identity, ...measures, failed: failure !== undefined, failure };
 }
 
 const RIGHT_ALIGNED = new Set([0, 1, 5, 6, 7]);

@@ -1,11 +1,11 @@
 import { type ExchangeRow, tellStory } from '#core/analysis';
 import { decodeBody, readBody } from '#core/content';
 import { type Exchange, findResponse, type NameValue, PHASES } from '#core/model';
+import { rowJson } from '#core/report';
 import { formatMs } from '#core/wording';
 import { inflateWithZlib } from '#server/inflate';
 import { analyseFile, getExchange, UsageError, withInput } from '../input';
 import { layOutTable, print, printJson } from '../output';
-import { rowJson } from './list';
 
 export function show(file: string, place: string, options: { json?: true; body?: true }): void {
   withInput(file, (path) => {
@@ -33,7 +33,7 @@ function toJson(row: ExchangeRow, exchange: Exchange): unknown {
   const { kind, decoded, text } = readBody(response, inflateWithZlib);
   const { startedAt, serverAddress, connectionId, priority, messages, notes, request } = exchange;
   return {
-    ...(rowJson(row) as object),
+    ...rowJson(row),
     story: tellStory(row),
     startedAt: startedAt === undefined ? undefined : new Date(startedAt).toISOString(),
     serverAddress,

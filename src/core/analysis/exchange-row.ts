@@ -1,4 +1,5 @@
 import type { EpochMs, ExchangeIndex, Kind, PageId, Party, Phases, Source } from '../model';
+import type { ParentEvidence } from '../timing';
 
 /**
  * The compact form of an exchange, in the context of its capture: all that lists, charts and sums need, without headers
@@ -30,4 +31,17 @@ export interface ExchangeRow {
   readonly operation: string | undefined;
   /** Why it failed; absent where it did not. */
   readonly failure: string | undefined;
+  /** The connection's id, as the recorder names it. */
+  readonly connection: string | undefined;
+  /** What asked for it, by the best evidence there is; absent for the first document and where nothing tells. */
+  readonly parent: ExchangeIndex | undefined;
+  readonly parentEvidence: ParentEvidence | undefined;
+  /** Of a preflight: the exchange that it was sent for. */
+  readonly preflightFor: ExchangeIndex | undefined;
+  /** Steps of discovery from the page's document, which has 0; unknown where the chain leads to none. */
+  readonly depth: number | undefined;
+  /** Method, host and path with its varying segments as {}, and the GraphQL operation. */
+  readonly endpoint: string;
+  /** True where the load waited for it: it is a leg of its page's route. */
+  readonly isOnRoute: boolean;
 }

@@ -4,5 +4,7 @@ export { nameExchange, splitAddress } from './naming';
 export { classifyOutcome, type OutcomeClass } from './outcome';
 export { ANALYSIS_VERSION, analyse, type CaptureOverview, type PageOverview } from './overview';
 export { type ExchangeFacts, takeFacts } from './row';
+export { middleOf, type Spread, spreadOf } from './spread';
 export { tellStory } from './story';
 export { savedShare, type Tally, tally } from './summary';
+export { type CallField, type Course, compareCalls, type Variation } from './variation';

@@ -9,13 +9,18 @@ import {
   type Page,
   type PageId,
   type Party,
+  type ResponsePart,
 } from '../model';
 import type { ExchangeRow } from './exchange-row';
 import { type NavigationSplit, navigationAt } from './navigation';
 import { findOperation } from './operation';
+import { markRoute, relate } from './relate';
+
+/** What only the neighbours can tell. */
+type Related = 'parent' | 'parentEvidence' | 'preflightFor' | 'depth' | 'endpoint' | 'isOnRoute';
 
 /** What is known of an exchange on its own, and the clues that its neighbours need. */
-export interface ExchangeFacts extends Omit<ExchangeRow, 'pageInferred' | 'party' | 'startMs'> {
+export interface ExchangeFacts extends Omit<ExchangeRow, 'pageInferred' | 'party' | 'startMs' | Related> {
   readonly hasServerAddress: boolean;
   readonly hasWireHeaders: boolean;
   readonly hasBody: boolean;
@@ -31,6 +36,12 @@ export interface ExchangeFacts extends Omit<ExchangeRow, 'pageInferred' | 'party
   /** The frame that asked, where the recorder names it. */
   readonly frame: string | undefined;
   readonly noteCount: number;
+  /** Where a redirect leads, absolute. */
+  readonly location: string | undefined;
+  readonly initiatorUrl: string | undefined;
+  readonly referer: string | undefined;
+  /** Of a preflight: the method that it asks leave for. */
+  readonly preflightMethod: string | undefined;
 }
 
 /** Takes the facts of one exchange; headers and bodies can be let go afterwards. */
@@ -72,7 +83,28 @@ export function takeFacts(exchange: Exchange): ExchangeFacts {
     isNavigation: exchange.isNavigation,
     frame: exchange.frame,
     noteCount: exchange.notes.length,
+    connection: exchange.connectionId,
+    location: findLocation(request.url, response),
+    initiatorUrl: exchange.initiatorUrl,
+    referer: findHeader(request.headers, 'referer'),
+    preflightMethod:
+      request.method === 'OPTIONS' ? findHeader(request.headers, 'access-control-request-method') : undefined,
   };
+}
+
+/** Where a redirect leads (RFC 9110 10.2.2), resolved against the address that was asked for. */
+function findLocation(url: string, response: ResponsePart | undefined): string | undefined {
+  if (response === undefined || response.status < 300 || response.status >= 400) return undefined;
+  const location = response.redirectUrl ?? findHeader(response.headers, 'location');
+  return location === undefined ? undefined : parseAddress(location, url)?.href;
+}
+
+function parseAddress(address: string, base: string): URL | undefined {
+  try {
+    return new URL(address, base);
+  } catch {
+    return undefined;
+  }
 }
 
 /** Date has whole seconds: on average it is half a second behind the instant that it names. */
@@ -102,7 +134,8 @@ export function buildRows(facts: readonly ExchangeFacts[], split: NavigationSpli
   facts.forEach((fact, place) => {
     if (fact.source === 'worker') workerPages.add(assigned[place]);
   });
-  return facts.map((fact, place) => {
+  const relations = relate(facts, assigned);
+  const rows = facts.map((fact, place): ExchangeRow => {
     const page = assigned[place];
     const { hasServerAddress, hasWireHeaders } = fact;
     const source = settleSource(
@@ -115,6 +148,7 @@ export function buildRows(facts: readonly ExchangeFacts[], split: NavigationSpli
       { workerControlsPage: workerPages.has(page), neighboursHaveWireHeaders: hasWireHeadersSomewhere },
     );
     const origin = starts.get(page);
+    const relation = relations[place];
     return {
       index: fact.index,
       pageId: page,
@@ -138,8 +172,16 @@ export function buildRows(facts: readonly ExchangeFacts[], split: NavigationSpli
       mimeType: fact.mimeType,
       operation: fact.operation,
       failure: fact.failure,
+      connection: fact.connection,
+      parent: relation?.parent,
+      parentEvidence: relation?.parentEvidence,
+      preflightFor: relation?.preflightFor,
+      depth: relation?.depth,
+      endpoint: relation?.endpoint ?? '',
+      isOnRoute: false,
     };
   });
+  return markRoute(rows, pages);
 }
 
 /** The recorder's page where it is one of the capture's; else the page in force when the exchange started. */

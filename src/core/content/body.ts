@@ -20,7 +20,11 @@ export function decodeBody(response: ResponsePart, inflate: Inflate): DecodedBod
   if (response.body === undefined) return undefined;
   const bytes = recordedBytes(response.body);
   if (bytes === undefined) return undefined;
-  if (response.body.encoding === 'text') return { bytes, unpackedFrom: undefined };
+  return response.body.encoding === 'text' ? { bytes, unpackedFrom: undefined } : unpackBytes(response, bytes, inflate);
+}
+
+/** Takes off the coding that a recorder left in a body that it kept as bytes. */
+export function unpackBytes(response: ResponsePart, bytes: Uint8Array, inflate: Inflate): DecodedBody {
   const coding = findRemainingCoding(findHeader(response.headers, 'content-encoding'), bytes);
   const unpacked = coding === undefined ? undefined : inflate(bytes, coding, UNPACKED_LIMIT_BYTES);
   return unpacked === undefined ? { bytes, unpackedFrom: undefined } : { bytes: unpacked, unpackedFrom: coding };
@@ -35,6 +39,8 @@ export interface ReadBody {
   readonly kind: BodyKind;
   readonly decoded: DecodedBody | undefined;
   readonly text: string | undefined;
+  /** The type whose charset the bytes have; absent where they are UTF-8 whatever the type says. */
+  readonly charsetType: string | undefined;
 }
 
 /**
@@ -46,7 +52,8 @@ export function readBody(response: ResponsePart | undefined, inflate: Inflate): 
   const kind = bodyKind(response?.mimeType, decoded?.bytes);
   const isText = kind === 'json' || kind === 'text';
   const charsetType = response?.body?.encoding === 'text' ? undefined : response?.mimeType;
-  return { kind, decoded, text: decoded !== undefined && isText ? decodeText(decoded.bytes, charsetType) : undefined };
+  const text = decoded !== undefined && isText ? decodeText(decoded.bytes, charsetType) : undefined;
+  return { kind, decoded, text, charsetType };
 }
 
 const TEXT_TYPES =

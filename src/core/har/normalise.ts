@@ -78,12 +78,28 @@ export function normaliseEntry(entry: JsonObject, place: number): Exchange {
     serverAddress: asFilledText(member(entry, 'serverIPAddress')),
     connectionId: typeof connection === 'number' ? String(connection) : asFilledText(connection),
     priority: asFilledText(member(entry, '_priority')),
+    initiatorUrl: readInitiatorUrl(member(entry, '_initiator')),
     isNavigation: isNavigation(entry, request.headers),
     frame: asFilledText(member(entry, '_frameref')),
     messages: readMessages(entry),
     notes: [...notes, ...clock.notes],
   };
 }
+
+/** `_initiator`: an address, or an object with one or with the script's call frames, the innermost first. */
+function readInitiatorUrl(raw: Json | undefined): string | undefined {
+  if (typeof raw === 'string') return /^[a-z][a-z0-9+.-]*:\/\//i.test(raw) ? raw : undefined;
+  let stack = member(raw, 'stack');
+  for (let depth = 0; isObject(stack) && depth < STACK_DEPTH; depth++, stack = member(stack, 'parent')) {
+    for (const frame of asList(member(stack, 'callFrames'))) {
+      const url = asFilledText(member(frame, 'url'));
+      if (url !== undefined) return url;
+    }
+  }
+  return asFilledText(member(raw, 'url'));
+}
+/** Stacks of what was awaited hang below one another; a hostile one could be endless. */
+const STACK_DEPTH = 32;
 
 /** By the recorder's own word, else by fetch metadata; old recorders have neither, and their pages tell. */
 function isNavigation(entry: Json, headers: readonly NameValue[]): boolean {

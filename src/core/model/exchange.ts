@@ -88,6 +88,8 @@ export interface Exchange {
   readonly serverAddress: string | undefined;
   readonly connectionId: string | undefined;
   readonly priority: string | undefined;
+  /** Address of what asked for it, by the recorder's own word: a document, or the script that stood on top. */
+  readonly initiatorUrl: string | undefined;
   /** A document that the window as a whole went to, not one in a frame (sec-fetch-dest: document). */
   readonly isNavigation: boolean;
   /** The frame that asked, where the recorder names it. */

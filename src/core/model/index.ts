@@ -24,5 +24,5 @@ export {
   type ResponsePart,
   type StreamMessage,
 } from './exchange';
-export { type Kind, type Party, type Source, sparesTheNetwork } from './kinds';
+export { KINDS, type Kind, type Party, type Source, sparesTheNetwork } from './kinds';
 export { firstByteMs, NO_PHASES, PHASES, type PhaseName, type Phases, setupMs, sumPhases } from './phases';

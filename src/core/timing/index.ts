@@ -1,2 +1,5 @@
-// Time: the in-flight profile of a load.
+// Time: the in-flight profile and the bytes of a load, who asked for what, and the route that the load waited for.
+export { type BytePoint, cumulateBytes } from './bytes';
+export { findParents, PARENT_EVIDENCE, type ParentClue, type ParentEvidence } from './parents';
 export { idleMs, type ProfileStep, profileInFlight } from './profile';
+export { plotRoute, type RouteStop } from './route';

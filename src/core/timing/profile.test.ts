@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { NO_PHASES } from '../model';
+import { cumulateBytes } from './bytes';
 import { idleMs, type ProfileSpan, profileInFlight } from './profile';
 
 const span = (startMs: number, setup: number, wait: number, download: number): ProfileSpan => ({
@@ -54,5 +55,33 @@ describe('profileInFlight', () => {
         expect(idleMs(profile, 0, 450)).toBe(idle);
       }),
     );
+  });
+});
+
+describe('bytes over time', () => {
+  const span = (startMs: number, timeMs: number, downloadMs: number | undefined, wireBytes: number | undefined) => ({
+    startMs,
+    timeMs,
+    wireBytes,
+    phases: { ...NO_PHASES, downloadMs },
+  });
+
+  it('come evenly while they are downloaded, at the end without a download, and add up', () => {
+    expect(
+      cumulateBytes([
+        span(0, 100, 50, 1000),
+        span(0, 75, 25, 500),
+        span(0, 80, undefined, 10),
+        span(0, 9, 9, undefined),
+      ]),
+    ).toEqual([
+      { atMs: 50, bytes: 0 },
+      { atMs: 50, bytes: 0 },
+      { atMs: 75, bytes: 1000 },
+      { atMs: 80, bytes: 1100 },
+      { atMs: 80, bytes: 1110 },
+      { atMs: 100, bytes: 1510 },
+    ]);
+    expect(cumulateBytes([])).toEqual([]);
   });
 });

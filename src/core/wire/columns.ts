@@ -2,7 +2,7 @@ import type { ExchangeRow } from '../analysis';
 import { PHASES } from '../model';
 
 /** A column of texts as codes into its distinct values; -1 for absent. */
-interface TextColumn {
+export interface PackedTexts {
   readonly values: readonly string[];
   readonly codes: readonly number[];
 }
@@ -23,6 +23,9 @@ const TEXT_FIELDS = [
   'mimeType',
   'operation',
   'failure',
+  'connection',
+  'parentEvidence',
+  'endpoint',
 ] as const satisfies readonly (keyof ExchangeRow)[];
 const NUMBER_FIELDS = [
   'index',
@@ -32,14 +35,18 @@ const NUMBER_FIELDS = [
   'timeMs',
   'wireBytes',
   'bodyBytes',
+  'parent',
+  'preflightFor',
+  'depth',
 ] as const satisfies readonly (keyof ExchangeRow)[];
 
 /** The exchange list by columns: small once compressed, since names and addresses repeat. */
 export interface PackedRows {
   readonly count: number;
-  readonly texts: Readonly<Record<(typeof TEXT_FIELDS)[number], TextColumn>>;
+  readonly texts: Readonly<Record<(typeof TEXT_FIELDS)[number], PackedTexts>>;
   readonly numbers: Readonly<Record<(typeof NUMBER_FIELDS)[number] | (typeof PHASES)[number], NumberColumn>>;
   readonly pageInferred: readonly boolean[];
+  readonly isOnRoute: readonly boolean[];
 }
 
 export function packRows(rows: readonly ExchangeRow[]): PackedRows {
@@ -51,10 +58,12 @@ export function packRows(rows: readonly ExchangeRow[]): PackedRows {
     texts: texts as PackedRows['texts'],
     numbers: Object.fromEntries([...plain, ...phases]) as PackedRows['numbers'],
     pageInferred: rows.map((row) => row.pageInferred),
+    isOnRoute: rows.map((row) => row.isOnRoute),
   };
 }
 
-function packTexts(column: readonly (string | undefined)[]): TextColumn {
+/** Texts as codes into the distinct ones among them. */
+export function packTexts(column: readonly (string | undefined)[]): PackedTexts {
   const codeOf = new Map<string, number>();
   const codes = column.map((text) => {
     if (text === undefined) return -1;
@@ -78,7 +87,8 @@ export function unpackRows(packed: PackedRows): ExchangeRow[] {
       packed.numbers[field][place] ?? undefined;
     const numbers = Object.fromEntries(NUMBER_FIELDS.map((field) => [field, number(field)]));
     const phases = Object.fromEntries(PHASES.map((name) => [name, number(name)]));
-    const row = { ...texts, ...numbers, phases, pageInferred: packed.pageInferred[place] ?? false };
+    const flags = { pageInferred: packed.pageInferred[place] ?? false, isOnRoute: packed.isOnRoute[place] ?? false };
+    const row = { ...texts, ...numbers, phases, ...flags };
     // The fields' types were checked when they were packed; the lists above name every one of them.
     return row as unknown as ExchangeRow;
   });

@@ -1,9 +1,10 @@
 // What crosses between the server and the page: messages.ts names the shapes, columns.ts packs the exchange list.
-export { type PackedRows, packRows, unpackRows } from './columns';
+export { type PackedRows, type PackedTexts, packRows, packTexts, unpackRows } from './columns';
 export type {
   BodyView,
   CaptureCard,
   ExchangeDossier,
+  FindProgress,
   ImportProgress,
   ImportResult,
   ProblemAnswer,

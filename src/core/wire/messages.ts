@@ -1,5 +1,6 @@
 import type { CaptureOverview, ExchangeRow } from '../analysis';
 import type { BodyKind } from '../content';
+import type { Hit } from '../find';
 import type { Exchange } from '../model';
 
 // The shapes that cross between the server and the page.
@@ -32,6 +33,11 @@ export type ImportProgress =
   | { readonly phase: 'reading'; readonly readBytes: number; readonly totalBytes: number; readonly exchanges: number }
   | { readonly phase: 'ended' };
 
+/** How a search goes: what was found since the last message, how many exchanges were searched; then its end. */
+export type FindProgress =
+  | { readonly type: 'found'; readonly hits: readonly Hit[]; readonly searched: number }
+  | { readonly type: 'ended'; readonly isWhole: boolean; readonly problem: string | undefined };
+
 /** What went wrong, for the person who must act on it. */
 export interface ProblemAnswer {
   readonly code: string;
@@ -46,6 +52,8 @@ export interface BodyView {
   readonly byteLength: number | undefined;
   /** The coding that the recorder had left in and that was taken off. */
   readonly unpackedFrom: string | undefined;
+  /** The type whose charset the bytes have; absent where they are UTF-8 whatever the type says. */
+  readonly charsetType: string | undefined;
   /** Decoded text for kinds that are text; absent for the others. */
   readonly text: string | undefined;
   /** True where `text` stops before the body does. */

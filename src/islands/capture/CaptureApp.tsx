@@ -1,20 +1,28 @@
 import { useStore } from '@nanostores/react';
-import { useCallback, useEffect, useMemo } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
 import type { ExchangeRow } from '#core/analysis';
 import type { CaptureCard } from '#core/wire';
-import { Dossier, DossierSheet, SECTIONS } from '../dossier/Dossier';
 import { Frame } from '../frame/Frame';
 import { offsetOf, ZoneChooser } from '../frame/ZoneChooser';
+import { SiftBar } from '../sift/SiftBar';
 import type { Action } from '../state/actions';
 import { $place, goTo } from '../state/address';
-import { fetchCapture, fetchDossier, fetchRows } from '../state/api';
+import { fetchCapture, fetchRows } from '../state/api';
 import { Button } from '../ui/Button';
 import { Loading, Problem } from '../ui/Problem';
 import { useFetched } from '../ui/use-fetched';
-import { ALL_PAGES, arrange, choosePage } from '../waterfall/arrange';
+import { ALL_PAGES, choosePage } from '../waterfall/arrange';
+import { findLanes } from '../waterfall/lanes';
+import { layOut } from '../waterfall/layout';
+import { findMeasure } from '../waterfall/measures';
+import { findOrder } from '../waterfall/orders';
+import { turnLane } from '../waterfall/turn-lane';
 import { Waterfall } from '../waterfall/Waterfall';
+import { WaterfallTally } from '../waterfall/WaterfallTally';
 import { ConditionReport } from './ConditionReport';
-import { copyCurl } from './copy-curl';
+import { OpenDossier } from './OpenDossier';
+import { useActions } from './use-actions';
+import { type Shown, useShown } from './use-shown';
 
 interface CaptureAppProps {
   readonly captureId: string;
@@ -27,6 +35,7 @@ interface Loaded {
 
 /** One capture: fetches it once and shows the view that the address names. */
 export function CaptureApp({ captureId }: CaptureAppProps) {
+  const { view } = useStore($place);
   const fetchAll = useCallback(async () => {
     const [card, rows] = await Promise.all([fetchCapture(captureId), fetchRows(captureId)]);
     if (!card.ok) return card;
@@ -35,7 +44,7 @@ export function CaptureApp({ captureId }: CaptureAppProps) {
   const [fetched, again] = useFetched<Loaded>(fetchAll);
   if (fetched.state === 'there') return <CaptureView {...fetched.value} />;
   return (
-    <Frame view="waterfall" captureId={captureId} bar={null} actions={NO_ACTIONS}>
+    <Frame view={view} captureId={captureId} bar={null} actions={NO_ACTIONS}>
       {fetched.state === 'loading' ? (
         <Loading what="the capture" />
       ) : (
@@ -52,133 +61,112 @@ const NO_ACTIONS: readonly Action[] = [];
 
 function CaptureView({ card, rows }: Loaded) {
   const place = useStore($place);
-  const { pages } = card.overview;
-  const arrangement = useMemo(() => arrange(rows, pages, place.page), [rows, pages, place.page]);
-  const { placed } = arrangement;
-  const current = placed.some(({ row }) => row.index === place.exchange) ? place.exchange : undefined;
-  const actions = useActions(
-    card.id,
-    placed.map(({ row }) => row.index),
-    current,
-    place.isOpen,
+  const shown = useShown(card, rows);
+  const [showsLegend, setShowsLegend] = useState(false);
+  useOtherViews();
+  const { pages, recordedAt } = card.overview;
+  const lanes = findLanes(place.lanes);
+  const order = findOrder(place.order);
+  const chartRows = useMemo(
+    () => layOut(shown.placed, { order, lanes, isGrouped: place.isGrouped, turned: place.turned }),
+    [shown.placed, order, lanes, place.isGrouped, place.turned],
   );
+  const current = place.lane ?? place.exchange?.toString();
+  const toggleLegend = useCallback(() => setShowsLegend((is) => !is), []);
+  const actions = useActions({ card, shown, rows: chartRows, onLegend: toggleLegend });
   useEffect(() => {
-    document.title = `${card.name}, waterfall`;
-  }, [card.name]);
+    document.title = `${card.name}, ${place.view}`;
+  }, [card.name, place.view]);
   const bar = (
     <>
-      <h1 className="truncate font-bold text-base">{card.name}</h1>
+      <h1 className="max-w-56 shrink-0 truncate font-bold text-base" title={card.name}>
+        {card.name}
+      </h1>
       <PageChooser pages={pages} asked={place.page} />
       <ConditionReport report={card.overview.condition} />
-      <span className="flex-1" />
-      <ZoneChooser recorded={card.utcOffsetMinutes} isShelf={false} epoch={card.overview.recordedAt ?? 0} />
+      <SiftBar captureId={card.id} state={shown.sift} />
+      <ZoneChooser recorded={card.utcOffsetMinutes} isShelf={false} epoch={recordedAt ?? 0} />
     </>
   );
-  const zoneMinutes = offsetOf(place.zone, card.utcOffsetMinutes, card.overview.recordedAt ?? 0);
+  const isOpen = place.isOpen && place.exchange !== undefined && rows.some(({ index }) => index === place.exchange);
   return (
-    <Frame view="waterfall" captureId={card.id} bar={bar} actions={actions}>
+    <Frame view={place.view} captureId={card.id} bar={bar} actions={actions}>
       {rows.length === 0 ? (
         <EmptyCapture card={card} />
+      ) : place.view === 'waterfall' ? (
+        <>
+          <WaterfallTally card={card} shown={shown} rows={chartRows} />
+          {shown.placed.length === 0 ? (
+            <NothingLeft shown={shown} />
+          ) : (
+            <Waterfall
+              rows={chartRows}
+              placed={shown.placed}
+              milestones={shown.arrangement.milestones}
+              whole={shown.whole}
+              window={place.window}
+              measure={findMeasure(place.measure)}
+              current={current}
+              showsLegend={showsLegend}
+              onLegend={toggleLegend}
+              onPick={pickExchange}
+              onTurn={turnLane}
+            />
+          )}
+        </>
       ) : (
-        <Waterfall
-          arrangement={arrangement}
-          current={current}
-          onPick={(exchange) => goTo({ exchange, isOpen: true })}
-        />
+        <Suspense fallback={<Loading what="the view" />}>
+          {place.view === 'find' ? (
+            <FindView card={card} shown={shown} rows={rows} />
+          ) : (
+            <EndpointsView card={card} shown={shown} />
+          )}
+        </Suspense>
       )}
-      {current !== undefined && place.isOpen ? (
-        <OpenDossier captureId={card.id} index={current} zoneMinutes={zoneMinutes} />
+      {isOpen && place.exchange !== undefined ? (
+        <OpenDossier
+          captureId={card.id}
+          index={place.exchange}
+          zoneMinutes={offsetOf(place.zone, card.utcOffsetMinutes, recordedAt ?? 0)}
+        />
       ) : null}
     </Frame>
   );
 }
 
-function useActions(
-  captureId: string,
-  order: readonly number[],
-  current: number | undefined,
-  isOpen: boolean,
-): Action[] {
-  return useMemo(() => {
-    const step = (by: number): void => {
-      const at = current === undefined ? -1 : order.indexOf(current);
-      const next = order[Math.min(order.length - 1, Math.max(0, at === -1 && by < 0 ? 0 : at + by))];
-      if (next !== undefined) goTo({ exchange: next });
-    };
-    const whenCurrent = (run: (index: number) => void) => (): void => {
-      if (current !== undefined) run(current);
-    };
-    const sections = isOpen
-      ? SECTIONS.map(
-          (title, at): Action => ({
-            id: `section-${at + 1}`,
-            label: `Dossier: go to ${title.toLowerCase()}`,
-            keys: [String(at + 1)],
-            run: () => showSection(at + 1),
-          }),
-        )
-      : [];
-    return [
-      { id: 'next', label: 'Next exchange', keys: isOpen ? ['j'] : ['j', 'ArrowDown'], run: () => step(1) },
-      { id: 'previous', label: 'Previous exchange', keys: isOpen ? ['k'] : ['k', 'ArrowUp'], run: () => step(-1) },
-      { id: 'first', label: 'First exchange', keys: ['Home'], run: () => step(-order.length) },
-      { id: 'last', label: 'Last exchange', keys: ['End'], run: () => step(order.length) },
-      {
-        id: 'open',
-        label: 'Open the dossier of the current exchange',
-        keys: ['Enter'],
-        run: whenCurrent(() => goTo({ isOpen: true })),
-      },
-      { id: 'close', label: 'Close the dossier', keys: ['Escape'], run: () => goTo({ isOpen: false }) },
-      {
-        id: 'curl',
-        label: 'Copy the curl command',
-        keys: ['c'],
-        run: whenCurrent((index) => copyCurl(captureId, index, 'faithful')),
-      },
-      {
-        id: 'curl-lean',
-        label: 'Copy the curl command without what only browsers add',
-        keys: ['Shift+C'],
-        run: whenCurrent((index) => copyCurl(captureId, index, 'lean')),
-      },
-      ...sections,
-    ];
-  }, [captureId, order, current, isOpen]);
+// Loaded when they are first gone to: the waterfall does not need them.
+const loadFind = () => import('../find/FindView');
+const loadEndpoints = () => import('../endpoints/EndpointsView');
+const FindView = lazy(loadFind);
+const EndpointsView = lazy(loadEndpoints);
+
+/** Fetches the other views' scripts once the first view stands, so that going to one never waits. */
+function useOtherViews(): void {
+  useEffect(() => {
+    const timer = setTimeout(() => Promise.all([loadFind(), loadEndpoints()]).catch(() => undefined), PRELOAD_MS);
+    return () => clearTimeout(timer);
+  }, []);
 }
+const PRELOAD_MS = 1500;
 
-const showSection = (number: number): void =>
-  document.getElementById(`section-${number}`)?.scrollIntoView({ block: 'start' });
+const pickExchange = (exchange: number): void => goTo({ exchange, lane: undefined, isOpen: true, hit: undefined });
 
-interface OpenDossierProps {
-  readonly captureId: string;
-  readonly index: number;
-  readonly zoneMinutes: number;
-}
-
-function OpenDossier({ captureId, index, zoneMinutes }: OpenDossierProps) {
-  const fetchIt = useCallback(() => fetchDossier(captureId, index), [captureId, index]);
-  const [fetched, again] = useFetched(fetchIt);
-  const close = (): void => goTo({ isOpen: false });
+/** Every exchange is sifted out or hidden: says by what, and offers the way back. */
+function NothingLeft({ shown }: { readonly shown: Shown }) {
+  const { sift } = useStore($place);
   return (
-    <DossierSheet label={`Dossier of exchange ${index}`} onSection={showSection}>
-      {fetched.state === 'loading' ? <Loading what={`exchange #${index}`} /> : null}
-      {fetched.state === 'failed' ? (
-        <Problem problem={fetched.problem}>
-          <Button onClick={again}>Try again</Button>
-          <Button onClick={close}>Close</Button>
-        </Problem>
-      ) : null}
-      {fetched.state === 'there' ? (
-        <Dossier
-          captureId={captureId}
-          dossier={fetched.value}
-          zoneMinutes={zoneMinutes}
-          onCopyCurl={() => copyCurl(captureId, index, 'faithful')}
-          onClose={close}
-        />
-      ) : null}
-    </DossierSheet>
+    <Problem
+      problem={{
+        sentence:
+          sift === ''
+            ? 'Everything on this page is hidden.'
+            : `None of the ${shown.arrangement.placed.length} exchanges is let through by this sift.`,
+        advice: sift === '' ? 'Show again what is hidden.' : 'Change it in the bar above, or clear it.',
+      }}
+    >
+      {sift === '' ? null : <Button onClick={() => goTo({ sift: '' })}>Clear the sift</Button>}
+      {shown.hidden.size === 0 ? null : <Button onClick={() => goTo({ hidden: [] })}>Show what is hidden</Button>}
+    </Problem>
   );
 }
 
@@ -194,8 +182,10 @@ function PageChooser({ pages, asked }: PageChooserProps) {
     <select
       aria-label="Page"
       value={chosen?.id ?? ALL_PAGES}
-      onChange={(event) => goTo({ page: event.target.value, isOpen: false, exchange: undefined })}
-      className="min-w-0 max-w-96 bg-sheet px-1 text-soft"
+      onChange={(event) =>
+        goTo({ page: event.target.value, isOpen: false, exchange: undefined, lane: undefined, window: undefined })
+      }
+      className="w-44 shrink-0 bg-sheet px-1 text-soft"
     >
       {pages.map((page, at) => (
         <option key={page.id} value={page.id}>

@@ -1,7 +1,9 @@
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
+import { decodeText } from '#core/content';
 import type { BodyView } from '#core/wire';
 import { formatBytes, formatExactBytes } from '#core/wording';
-import { bodyAddress } from '../state/api';
+import { bodyAddress, fetchBytes } from '../state/api';
+import type { HitTarget } from '../state/hit';
 import { CodeText } from './CodeText';
 
 interface BodySectionProps {
@@ -9,10 +11,11 @@ interface BodySectionProps {
   readonly index: number;
   readonly body: BodyView;
   readonly hasResponse: boolean;
+  readonly hit: HitTarget | undefined;
 }
 
 /** The response's body: text decoded, images drawn, the rest to be saved; what was not recorded says so. */
-export function BodySection({ captureId, index, body, hasResponse }: BodySectionProps) {
+export function BodySection({ captureId, index, body, hasResponse, hit }: BodySectionProps) {
   if (body.kind === 'absent') {
     return (
       <p className="text-soft">
@@ -36,12 +39,19 @@ export function BodySection({ captureId, index, body, hasResponse }: BodySection
           Save the body
         </a>
       </p>
-      <BodyContent body={body} address={address} />
+      <BodyContent body={body} address={address} hit={hit?.place === 'response body' ? hit : undefined} />
     </>
   );
 }
 
-function BodyContent({ body, address }: { readonly body: BodyView; readonly address: string }) {
+interface BodyContentProps {
+  readonly body: BodyView;
+  readonly address: string;
+  readonly hit: HitTarget | undefined;
+}
+
+function BodyContent({ body, address, hit }: BodyContentProps) {
+  const text = useWholeText(body, address, hit);
   switch (body.kind) {
     case 'image':
       return <ImageBody address={address} />;
@@ -49,8 +59,10 @@ function BodyContent({ body, address }: { readonly body: BodyView; readonly addr
     case 'text':
       return (
         <>
-          <CodeText text={body.text ?? ''} isJson={body.kind === 'json' && !body.isCut} />
-          {body.isCut ? <p className="mt-1 text-soft">It goes on; save the body to have all of it.</p> : null}
+          <CodeText text={text} isJson={body.kind === 'json'} hit={hit} />
+          {body.isCut && text === body.text ? (
+            <p className="mt-1 text-soft">It goes on; save the body to have all of it.</p>
+          ) : null}
         </>
       );
     case 'binary':
@@ -61,6 +73,24 @@ function BodyContent({ body, address }: { readonly body: BodyView; readonly addr
     default:
       return body.kind satisfies never;
   }
+}
+
+/** The text that came with the dossier; all of it once something was found behind its end. */
+function useWholeText(body: BodyView, address: string, hit: HitTarget | undefined): string {
+  const sent = body.text ?? '';
+  const isBehind = body.isCut && hit !== undefined && hit.offset + hit.length > sent.length;
+  const [whole, setWhole] = useState<string | undefined>();
+  useEffect(() => {
+    if (!isBehind) return;
+    let isCurrent = true;
+    fetchBytes(address).then((answer) => {
+      if (isCurrent && answer.ok) setWhole(decodeText(answer.value, body.charsetType));
+    });
+    return () => {
+      isCurrent = false;
+    };
+  }, [isBehind, address, body.charsetType]);
+  return isBehind ? (whole ?? sent) : sent;
 }
 
 type Dimensions = { readonly width: number; readonly height: number };

@@ -1,17 +1,8 @@
 import { classifyOutcome, type ExchangeRow } from '#core/analysis';
-import { firstByteMs, PHASES, type PhaseName, setupMs } from '#core/model';
+import { firstByteMs, PHASES, setupMs } from '#core/model';
 import { formatMs } from '#core/wording';
+import { PHASE_NAME } from '../ui/phases';
 import { OUTCOME_FILL } from '../ui/status';
-
-const PHASE_NAME: Record<PhaseName, string> = {
-  heldMs: 'held',
-  lookupMs: 'lookup',
-  connectMs: 'connect',
-  secureMs: 'secure',
-  sendMs: 'send',
-  waitMs: 'server wait',
-  downloadMs: 'download',
-};
 
 const WIDTH = 400;
 

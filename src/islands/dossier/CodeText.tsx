@@ -1,22 +1,52 @@
+import { useMemo } from 'react';
+import { layOutJson } from '#core/content';
+import type { HitTarget } from '../state/hit';
+
 interface CodeTextProps {
   readonly text: string;
   readonly isJson: boolean;
+  /** What was found in it, to be marked. */
+  readonly hit?: HitTarget | undefined;
 }
 
-/** Text as it is; JSON laid out where it is whole. */
-export function CodeText({ text, isJson }: CodeTextProps) {
+/** Around a hit that lies far in, so much is shown. */
+const AROUND_CHARS = 20_000;
+const FAR_IN_CHARS = 200_000;
+
+/** Text as it is; JSON laid out. */
+export function CodeText({ text, isJson, hit }: CodeTextProps) {
+  const { before, match, after } = useMemo(() => cut(text, isJson, hit), [text, isJson, hit]);
   return (
     <pre className="overflow-x-auto whitespace-pre-wrap break-words border border-line bg-paper p-2 font-mono text-[12px]">
-      {isJson ? layOut(text) : text}
+      {before}
+      {match === '' ? null : (
+        <mark data-hit-mark className="bg-route-wash font-bold text-ink underline decoration-2 decoration-route">
+          {match}
+        </mark>
+      )}
+      {after}
     </pre>
   );
 }
 
-function layOut(text: string): string {
-  try {
-    return JSON.stringify(JSON.parse(text), null, 2);
-  } catch {
-    // Cut or broken JSON is still worth reading as it stands.
-    return text;
-  }
+interface CutText {
+  readonly before: string;
+  readonly match: string;
+  readonly after: string;
+}
+
+/** The text in three: before the hit, the hit, after it. */
+function cut(text: string, isJson: boolean, hit: HitTarget | undefined): CutText {
+  const laid = isJson ? layOutJson(text) : undefined;
+  const shown = laid?.text ?? text;
+  if (hit === undefined) return { before: shown, match: '', after: '' };
+  const place = (offset: number): number => laid?.placeOf(offset) ?? offset;
+  const [from, to] = [place(hit.offset), place(hit.offset + hit.length - 1) + 1];
+  const isFarIn = shown.length > FAR_IN_CHARS;
+  const start = isFarIn ? Math.max(0, from - AROUND_CHARS) : 0;
+  return {
+    before: `${start > 0 ? '…' : ''}${shown.slice(start, from)}`,
+    match: shown.slice(from, to),
+    after: shown.slice(to, isFarIn ? to + AROUND_CHARS : undefined),
+  };
 }

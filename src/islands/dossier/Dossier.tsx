@@ -1,13 +1,20 @@
-import { type ReactNode, useEffect, useRef } from 'react';
-import { nameExchange, splitAddress, tellStory } from '#core/analysis';
-import { findResponse } from '#core/model';
+import { useStore } from '@nanostores/react';
+import { type ReactNode, useEffect, useMemo, useRef } from 'react';
+import { type ExchangeRow, nameExchange, splitAddress, tellStory } from '#core/analysis';
+import type { HitPlace } from '#core/find';
+import { findResponse, type NameValue } from '#core/model';
+import type { NamedField, Sift } from '#core/sift';
 import type { ExchangeDossier } from '#core/wire';
 import { formatInstant, formatZone } from '#core/wording';
+import { SiftValue, termOf } from '../sift/SiftValue';
+import { $place } from '../state/address';
+import { type HitTarget, readHit } from '../state/hit';
 import { Button } from '../ui/Button';
 import { StatusMark } from '../ui/status';
 import { BodySection } from './BodySection';
 import { ClockSection } from './ClockSection';
 import { FieldList } from './FieldList';
+import { MessageList } from './MessageList';
 import { PayloadSection } from './PayloadSection';
 
 /** The sections there are, in order; their places are their keys. */
@@ -26,6 +33,9 @@ export function Dossier({ captureId, dossier, zoneMinutes, onCopyCurl, onClose }
   const { row, exchange, body } = dossier;
   const response = findResponse(exchange);
   const address = splitAddress(row.url);
+  const place = useStore($place);
+  const hit = useMemo(() => readHit(place.hit), [place.hit]);
+  useHit(hit);
   return (
     <>
       <Section number={1} isFirst>
@@ -43,7 +53,8 @@ export function Dossier({ captureId, dossier, zoneMinutes, onCopyCurl, onClose }
           {row.startedAt === undefined
             ? 'When it started is unknown.'
             : `Started ${formatInstant(row.startedAt, zoneMinutes)} ${formatZone(zoneMinutes)}.`}{' '}
-          Kind: {row.kind}, {row.kindEvidence}. Source: {row.source}, {row.sourceEvidence}.
+          Kind: <SiftValue term={termOf({ name: 'kind' }, row.kind)}>{row.kind}</SiftValue>, {row.kindEvidence}. Source:{' '}
+          <SiftValue term={termOf({ name: 'source' }, row.source)}>{row.source}</SiftValue>, {row.sourceEvidence}.
         </p>
         {exchange.notes.map((note) => (
           <p key={note} className="mt-1 text-[13px] text-soft">
@@ -63,26 +74,33 @@ export function Dossier({ captureId, dossier, zoneMinutes, onCopyCurl, onClose }
         <FieldList
           fields={[
             { name: 'method', value: row.method },
-            {
-              name: 'host',
-              value: `${address?.host ?? row.host}${row.party === undefined ? '' : ` (${row.party} party)`}`,
-            },
+            { name: 'host', value: address?.host ?? row.host },
+            { name: 'party', value: row.party ?? 'unknown' },
             { name: 'path', value: address?.path ?? row.url },
+            { name: 'endpoint', value: row.endpoint },
             { name: 'protocol', value: row.protocol ?? 'unknown' },
+            { name: 'connection', value: row.connection ?? 'unknown' },
             { name: 'server', value: exchange.serverAddress ?? 'unknown' },
           ]}
+          marked={hit?.place === 'address' ? 'path' : undefined}
+          termFor={({ name, value }) => rowTerm(row, name, value)}
         />
         {exchange.request.query.length === 0 ? null : (
           <>
             <h4 className="mt-3 font-semibold text-soft">Query</h4>
-            <FieldList fields={exchange.request.query} />
+            <FieldList fields={exchange.request.query} termFor={namedTerm('query')} />
           </>
         )}
         <h4 className="mt-3 font-semibold text-soft">Headers</h4>
-        <FieldList fields={exchange.request.headers} none="No request header was recorded." />
+        <FieldList
+          fields={exchange.request.headers}
+          none="No request header was recorded."
+          marked={hit?.place === 'request header' ? hit.path : undefined}
+          termFor={namedTerm('req')}
+        />
       </Section>
       <Section number={4}>
-        <PayloadSection request={exchange.request} />
+        <PayloadSection request={exchange.request} hit={hit} />
       </Section>
       <Section
         number={5}
@@ -93,16 +111,71 @@ export function Dossier({ captureId, dossier, zoneMinutes, onCopyCurl, onClose }
         ) : (
           <>
             {response.statusText === '' ? null : <p className="mb-1">{response.statusText}</p>}
-            <FieldList fields={response.headers} none="No response header was recorded." />
+            <FieldList
+              fields={response.headers}
+              none="No response header was recorded."
+              marked={hit?.place === 'response header' ? hit.path : undefined}
+              termFor={namedTerm('res')}
+            />
           </>
         )}
       </Section>
       <Section number={6}>
-        <BodySection captureId={captureId} index={row.index} body={body} hasResponse={response !== undefined} />
+        <BodySection
+          captureId={captureId}
+          index={row.index}
+          body={body}
+          hasResponse={response !== undefined}
+          hit={hit}
+        />
+        <MessageList messages={exchange.messages} hit={hit} />
       </Section>
     </>
   );
 }
+
+/** The section in which each place of a hit is shown. */
+const SECTION_OF: Record<HitPlace, number> = {
+  address: 3,
+  status: 1,
+  'request header': 3,
+  'request payload': 4,
+  'response header': 5,
+  'response body': 6,
+  message: 6,
+};
+
+/** Brings what was found into view: its mark where there is one, else its section. */
+function useHit(hit: HitTarget | undefined): void {
+  useEffect(() => {
+    if (hit === undefined) return;
+    const section = document.getElementById(`section-${SECTION_OF[hit.place]}`);
+    const mark = section?.querySelector('[data-hit-mark]');
+    if (mark === null || mark === undefined) section?.scrollIntoView({ block: 'start' });
+    else mark.scrollIntoView({ block: 'center' });
+  }, [hit]);
+}
+
+/** What is said of an exchange as a whole, as a term of the sift; some is no field of it. */
+function rowTerm(row: ExchangeRow, name: string, value: string): Sift | undefined {
+  switch (name) {
+    case 'method':
+    case 'host':
+    case 'party':
+    case 'path':
+    case 'endpoint':
+    case 'protocol':
+    case 'connection':
+      return termOf({ name }, name === 'host' ? row.host : value === 'unknown' ? undefined : value);
+    default:
+      return undefined;
+  }
+}
+
+const namedTerm =
+  (name: NamedField) =>
+  (field: NameValue): Sift | undefined =>
+    field.name === '' ? undefined : termOf({ name, key: field.name }, field.value);
 
 interface SectionProps {
   readonly number: number;

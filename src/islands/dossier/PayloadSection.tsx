@@ -1,13 +1,19 @@
 import { decodeText, readPayloadContent } from '#core/content';
 import type { RequestPart } from '#core/model';
 import { formatBytes } from '#core/wording';
+import type { HitTarget } from '../state/hit';
 import { CodeText } from './CodeText';
 import { FieldList } from './FieldList';
 
 const SHOWN_CHARS = 200_000;
 
+interface PayloadSectionProps {
+  readonly request: RequestPart;
+  readonly hit: HitTarget | undefined;
+}
+
 /** What the request carried: its parameters where the recorder parsed them, else its text. */
-export function PayloadSection({ request }: { readonly request: RequestPart }) {
+export function PayloadSection({ request, hit }: PayloadSectionProps) {
   const { payload } = request;
   if (payload === undefined) {
     const sent = request.bodyBytes ?? 0;
@@ -29,6 +35,7 @@ export function PayloadSection({ request }: { readonly request: RequestPart }) {
         <CodeText
           text={decodeText(content.bytes, undefined).slice(0, SHOWN_CHARS)}
           isJson={/json/.test(payload.mimeType ?? '')}
+          hit={hit?.place === 'request payload' ? hit : undefined}
         />
       ) : null}
     </>

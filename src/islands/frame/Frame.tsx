@@ -1,10 +1,10 @@
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { $actions, type Action, listenForKeys } from '../state/actions';
-import { followHistory } from '../state/address';
+import { followHistory, goTo, type View } from '../state/address';
 import { ActionList } from './ActionList';
 import { DropLayer } from './DropLayer';
 import { NoticeBar } from './NoticeBar';
-import { Rail, type View } from './Rail';
+import { Rail } from './Rail';
 import { UploadTray } from './UploadTray';
 
 interface FrameProps {
@@ -46,9 +46,21 @@ function everywhere(captureId: string | undefined, showActions: () => void): Act
     keys: [`g ${key}`],
     run: () => location.assign(href),
   });
+  const goView = (view: View, label: string, key: string): Action => ({
+    id: `go-${view}`,
+    label,
+    keys: [`g ${key}`],
+    run: () => goTo({ view, isOpen: false }),
+  });
   return [
     go('go-shelf', 'Go to the shelf', 's', '/'),
-    ...(captureId === undefined ? [] : [go('go-waterfall', 'Go to the waterfall', 'w', `/c/${captureId}/waterfall`)]),
+    ...(captureId === undefined
+      ? []
+      : [
+          goView('waterfall', 'Go to the waterfall', 'w'),
+          goView('find', 'Go to find', 'f'),
+          goView('endpoints', 'Go to the endpoints', 'e'),
+        ]),
     { id: 'actions', label: 'Show all actions and keys', keys: ['?', 'Ctrl+k'], run: showActions },
   ];
 }

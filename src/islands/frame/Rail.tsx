@@ -1,9 +1,8 @@
+import { useStore } from '@nanostores/react';
 import type { ReactNode } from 'react';
+import { $place, goTo, type View } from '../state/address';
 import { Mark } from '../ui/Mark';
 import { LookSwitch } from './LookSwitch';
-
-/** The views that there are. A capture's own views need a capture. */
-export type View = 'shelf' | 'waterfall';
 
 interface RailProps {
   readonly current: View;
@@ -21,14 +20,16 @@ export function Rail({ current, captureId }: RailProps) {
       >
         <Mark />
       </a>
-      <RailLink href="/" label="Shelf" isCurrent={current === 'shelf'}>
+      <RailLink view="shelf" captureId={undefined} isCurrent={current === 'shelf'}>
         <path d="M4 5h16M4 11h16M4 17h16M8 5v6M14 11v6" />
       </RailLink>
-      {captureId === undefined ? null : (
-        <RailLink href={`/c/${captureId}/waterfall`} label="Waterfall" isCurrent={current === 'waterfall'}>
-          <path d="M3 6h7v5h6v5h6" />
-        </RailLink>
-      )}
+      {captureId === undefined
+        ? null
+        : CAPTURE_VIEWS.map((view) => (
+            <RailLink key={view} view={view} captureId={captureId} isCurrent={current === view}>
+              {DRAWING[view]}
+            </RailLink>
+          ))}
       <div className="mt-auto">
         <LookSwitch />
       </div>
@@ -36,25 +37,43 @@ export function Rail({ current, captureId }: RailProps) {
   );
 }
 
+const CAPTURE_VIEWS = ['waterfall', 'find', 'endpoints'] as const satisfies readonly View[];
+
+const DRAWING: Record<(typeof CAPTURE_VIEWS)[number], ReactNode> = {
+  waterfall: <path d="M3 6h7v5h6v5h6" />,
+  find: <path d="M3 4h18M3 10h7M3 16h5M14 13a4 4 0 1 0 0.1 0M17 18l4 3" />,
+  endpoints: <path d="M3 4h5v5h-5zM3 14h5v5h-5zM16 9h5v5h-5zM8 6h4v10h-4M12 11h4" />,
+};
+
+const LABEL: Record<View, string> = { shelf: 'Shelf', waterfall: 'Waterfall', find: 'Find', endpoints: 'Endpoints' };
+
 interface RailLinkProps {
-  readonly href: string;
-  readonly label: string;
+  readonly view: View;
+  readonly captureId: string | undefined;
   readonly isCurrent: boolean;
   readonly children: ReactNode;
 }
 
-function RailLink({ href, label, isCurrent, children }: RailLinkProps) {
+function RailLink({ view, captureId, isCurrent, children }: RailLinkProps) {
+  const place = useStore($place);
   const look = isCurrent ? 'border-route font-bold text-ink' : 'border-transparent text-soft hover:text-ink';
+  const go = (event: React.MouseEvent): void => {
+    // Another view of the same capture needs no new page, and keeps sift, page and zoom.
+    if (captureId === undefined || place.view === 'shelf' || event.ctrlKey || event.metaKey || event.shiftKey) return;
+    event.preventDefault();
+    goTo({ view, isOpen: false });
+  };
   return (
     <a
-      href={href}
+      href={captureId === undefined ? '/' : `/c/${captureId}/${view}`}
+      onClick={go}
       aria-current={isCurrent ? 'page' : undefined}
       className={`flex flex-col items-center gap-1 border-l-4 py-2.5 pr-1 text-[12px] ${look}`}
     >
       <svg width="24" height="22" viewBox="0 0 24 22" aria-hidden="true" className="fill-none stroke-2 stroke-current">
         {children}
       </svg>
-      {label}
+      {LABEL[view]}
     </a>
   );
 }

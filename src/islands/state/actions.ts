@@ -29,7 +29,7 @@ const SEQUENCE_MS = 1200;
 export function listenForKeys(): () => void {
   let before: { readonly name: string; readonly at: number } | undefined;
   const onKey = (event: KeyboardEvent): void => {
-    if (event.defaultPrevented || isTyping(event.target) || event.key === 'Shift') return;
+    if (event.defaultPrevented || isTyping(event.target) || event.key === 'Shift' || presses(event)) return;
     const name = keyName(event);
     const pair =
       before !== undefined && event.timeStamp - before.at < SEQUENCE_MS ? `${before.name} ${name}` : undefined;
@@ -46,6 +46,12 @@ export function listenForKeys(): () => void {
   addEventListener('keydown', onKey);
   return () => removeEventListener('keydown', onKey);
 }
+
+/** True where the key presses what has the focus. */
+const presses = (event: KeyboardEvent): boolean =>
+  (event.key === 'Enter' || event.key === ' ') &&
+  event.target instanceof Element &&
+  event.target.closest('button, a, summary, [role="option"]') !== null;
 
 const isTyping = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));

@@ -4,65 +4,200 @@ import { atom } from 'nanostores';
 export type Zone = 'recorded' | 'utc' | 'machine';
 export const ZONES = ['recorded', 'utc', 'machine'] as const satisfies readonly Zone[];
 
-/** What the address holds beside the capture and the view: it brings all of this back. */
+/** The views that there are. All but the shelf are of one capture. */
+export const VIEWS = ['shelf', 'waterfall', 'find', 'endpoints'] as const;
+export type View = (typeof VIEWS)[number];
+
+/** What can be hidden with one key: traffic of extensions, reports, third parties. */
+export const NOISES = ['extension', 'report', 'third'] as const;
+export type Noise = (typeof NOISES)[number];
+
+/** A stretch of time in ms since the page's start; `toMs` is greater. */
+export interface TimeWindow {
+  readonly fromMs: number;
+  readonly toMs: number;
+}
+
+/** What the address holds: it brings all of this back. */
 export interface Place {
+  readonly view: View;
   /** Id of the page that is looked at; absent for all of them. */
   readonly page: string | undefined;
   /** Number of the exchange under the cursor. */
   readonly exchange: number | undefined;
   /** Whether its dossier is open. */
   readonly isOpen: boolean;
+  /** Name of the lane under the cursor, where it is on none of the exchanges. */
+  readonly lane: string | undefined;
   readonly zone: Zone;
-  /** On the shelf: the words searched for, and the name of the order. */
+  /** The sift as it was typed. */
+  readonly sift: string;
+  readonly hidden: readonly Noise[];
+  /** What of the load the chart shows; absent for all of it. */
+  readonly window: TimeWindow | undefined;
+  /** By what strips are put into lanes, and by which measure the right edge tells of them. */
+  readonly lanes: string | undefined;
+  readonly measure: string | undefined;
+  /** Whether repeated calls to an endpoint are folded together. */
+  readonly isGrouped: boolean;
+  /** Names of the lanes that are not as they would be: open ones that were folded, folded ones that were opened. */
+  readonly turned: readonly string[];
+  /** The words searched for on the shelf, or in everything; `mode` is how, letter by letter. */
   readonly search: string;
+  readonly mode: string;
+  /** The name of an order: of cards on the shelf, of strips in the chart. */
   readonly order: string | undefined;
+  /** The endpoint that is opened. */
+  readonly endpoint: string | undefined;
+  /** The place of the hit in the dossier that was jumped to: "response body 120". */
+  readonly hit: string | undefined;
 }
 
-export function readPlace(search: string): Place {
+const ADDRESS = /^\/c\/([^/]+)\/([a-z]+)$/;
+
+/** The view that a path is of; the shelf where it is none of a capture's. */
+function viewOf(pathname: string): View {
+  const view = ADDRESS.exec(pathname)?.[2];
+  return VIEWS.find((known) => known === view) ?? 'shelf';
+}
+
+export function readPlace(search: string, pathname = '/'): Place {
   const query = new URLSearchParams(search);
+  const text = (name: string): string | undefined => query.get(name) ?? undefined;
   const exchange = query.get('exchange');
   const zone = query.get('zone');
   const isNumber = exchange !== null && /^\d{1,9}$/.test(exchange);
+  const hidden = (query.get('hide') ?? '').split(' ');
   return {
-    page: query.get('page') ?? undefined,
+    view: viewOf(pathname),
+    page: text('page'),
     exchange: isNumber ? Number(exchange) : undefined,
     isOpen: isNumber && query.has('dossier'),
+    lane: isNumber ? undefined : text('lane'),
     zone: ZONES.find((known) => known === zone) ?? 'recorded',
+    sift: query.get('sift') ?? '',
+    hidden: NOISES.filter((noise) => hidden.includes(noise)),
+    window: readWindow(query.get('window')),
+    lanes: text('lanes'),
+    measure: text('measure'),
+    isGrouped: query.has('together'),
+    turned: query.getAll('turned'),
     search: query.get('search') ?? '',
-    order: query.get('order') ?? undefined,
+    mode: query.get('mode') ?? '',
+    order: text('order'),
+    endpoint: text('endpoint'),
+    hit: text('hit'),
   };
 }
 
+/** "120.5_860": from and to in ms. */
+function readWindow(text: string | null): TimeWindow | undefined {
+  const match = /^(-?\d{1,9}(?:\.\d{1,3})?)_(-?\d{1,9}(?:\.\d{1,3})?)$/.exec(text ?? '');
+  const [fromMs, toMs] = [Number(match?.[1]), Number(match?.[2])];
+  return toMs > fromMs ? { fromMs, toMs } : undefined;
+}
+
+const roundMs = (ms: number): string => String(Math.round(ms * 1000) / 1000);
+
 export function writePlace(place: Place): string {
   const query = new URLSearchParams();
-  if (place.page !== undefined) query.set('page', place.page);
-  if (place.exchange !== undefined) query.set('exchange', String(place.exchange));
+  const { window } = place;
+  const set = (name: string, value: string | undefined): void => {
+    if (value !== undefined && value !== '') query.set(name, value);
+  };
+  set('page', place.page);
+  set('sift', place.sift);
+  set('hide', place.hidden.join(' '));
+  set('window', window === undefined ? undefined : `${roundMs(window.fromMs)}_${roundMs(window.toMs)}`);
+  set('lanes', place.lanes);
+  set('measure', place.measure);
+  if (place.isGrouped) query.set('together', '');
+  for (const name of place.turned) query.append('turned', name);
+  set('exchange', place.exchange?.toString());
+  set('lane', place.lane);
   if (place.isOpen) query.set('dossier', '');
   if (place.zone !== 'recorded') query.set('zone', place.zone);
-  if (place.search !== '') query.set('search', place.search);
-  if (place.order !== undefined) query.set('order', place.order);
+  set('search', place.search);
+  set('mode', place.mode);
+  set('order', place.order);
+  set('endpoint', place.endpoint);
+  set('hit', place.hit);
   const text = query.toString().replace(/=(?=&|$)/g, '');
   return text === '' ? '' : `?${text}`;
 }
 
-export const $place = atom<Place>(readPlace(typeof location === 'undefined' ? '' : location.search));
+const here = (): Place =>
+  typeof location === 'undefined' ? readPlace('') : readPlace(location.search, location.pathname);
 
-/**
- * Goes to another place in the same view. Opening and closing the dossier can be undone by the browser's Back; moving
- * from exchange to exchange takes the current entry of the history along.
- */
+export const $place = atom<Place>(here());
+
+/** Changes that Back undoes; all others take the current entry of the history along. */
+const UNDONE_BY_BACK = [
+  'view',
+  'isOpen',
+  'page',
+  'sift',
+  'endpoint',
+  'lanes',
+  'hidden',
+] as const satisfies (keyof Place)[];
+
+/** Browsers bear no more than some twenty changes of the address a second; zooming makes sixty. */
+const ADDRESS_EVERY_MS = 60;
+/** After a browser has refused one. */
+const REFUSED_MS = 2000;
+let pending: ReturnType<typeof setTimeout> | undefined;
+let writtenAt = Number.NEGATIVE_INFINITY;
+
+/** Goes to another place of the same capture, or of the shelf. */
 export function goTo(change: Partial<Place>): void {
   const before = $place.get();
   const place = { ...before, ...change };
   $place.set(place);
-  const address = location.pathname + writePlace(place);
-  if (before.isOpen !== place.isOpen || before.page !== place.page) history.pushState(null, '', address);
-  else history.replaceState(null, '', address);
+  if (UNDONE_BY_BACK.some((name) => before[name] !== place[name])) {
+    // The entry that is left must be as it was left.
+    if (pending !== undefined) writeAddress(before);
+    history.pushState(null, '', addressOf(place));
+  } else if (pending === undefined) {
+    const sinceMs = performance.now() - writtenAt;
+    if (sinceMs >= ADDRESS_EVERY_MS) writeAddress(place);
+    else pending = setTimeout(() => writeAddress($place.get()), ADDRESS_EVERY_MS - sinceMs);
+  }
+}
+
+function writeAddress(place: Place): void {
+  clearTimeout(pending);
+  pending = undefined;
+  writtenAt = performance.now();
+  try {
+    history.replaceState(null, '', addressOf(place));
+  } catch {
+    // Too many in too short a time: the last one is written when the browser has calmed down.
+    pending = setTimeout(() => writeAddress($place.get()), REFUSED_MS);
+  }
+}
+
+/** The address of a place of the capture that is open. */
+export function addressOf(place: Place): string {
+  const capture = ADDRESS.exec(location.pathname)?.[1];
+  const path = capture === undefined || place.view === 'shelf' ? '/' : `/c/${capture}/${place.view}`;
+  return path + writePlace(place);
 }
 
 /** Follows Back and Forward. Returns the way to stop. */
 export function followHistory(): () => void {
-  const onPop = (): void => $place.set(readPlace(location.search));
+  const onPop = (): void => {
+    clearTimeout(pending);
+    pending = undefined;
+    $place.set(here());
+  };
+  const onLeave = (): void => {
+    if (pending !== undefined) writeAddress($place.get());
+  };
   addEventListener('popstate', onPop);
-  return () => removeEventListener('popstate', onPop);
+  addEventListener('pagehide', onLeave);
+  return () => {
+    removeEventListener('popstate', onPop);
+    removeEventListener('pagehide', onLeave);
+  };
 }

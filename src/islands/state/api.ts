@@ -1,9 +1,13 @@
-import type { ExchangeRow } from '#core/analysis';
+import type { ExchangeRow, Variation } from '#core/analysis';
+import type { FindQuery } from '#core/find';
+import type { KnownName } from '#core/sift';
 import {
   type CaptureCard,
   type ExchangeDossier,
+  type FindProgress,
   type ImportResult,
   type PackedRows,
+  type PackedTexts,
   type ProblemAnswer,
   unpackRows,
 } from '#core/wire';
@@ -73,3 +77,81 @@ export const changeCapture = (
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify(change),
   });
+
+/** Values of headers and cookies for every exchange, by their names in a sift. */
+export const fetchColumns = (id: string, names: readonly string[]): Promise<Answer<Record<string, PackedTexts>>> =>
+  request(`/api/captures/${id}/columns?${names.map((name) => `name=${encodeURIComponent(name)}`).join('&')}`);
+
+/** The headers and cookies that a capture has. */
+export const fetchNames = (id: string): Promise<Answer<KnownName[]>> => request(`/api/captures/${id}/names`);
+
+/** A setting; null where it was never set. */
+export const fetchSetting = <T>(name: 'sifts'): Promise<Answer<T | null>> => request(`/api/settings/${name}`);
+
+export const writeSetting = (name: 'sifts', value: unknown): Promise<Answer<unknown>> =>
+  request(`/api/settings/${name}`, {
+    method: 'PUT',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(value),
+  });
+
+/** A capture that holds just these exchanges, as they were recorded. */
+export async function exportHar(id: string, places: readonly number[]): Promise<Answer<Blob>> {
+  try {
+    const answer = await fetch(`/api/captures/${id}/har`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ places }),
+    });
+    if (!answer.ok) return { ok: false, problem: readProblem(await answer.text()) };
+    return { ok: true, value: await answer.blob() };
+  } catch {
+    return { ok: false, problem: UNREACHABLE };
+  }
+}
+
+/** Searches a capture and hears what is found as it is found. Gives the problem where the search could not be asked for. */
+export async function streamFind(
+  id: string,
+  query: FindQuery,
+  hear: (message: FindProgress) => void,
+  signal: AbortSignal,
+): Promise<string | undefined> {
+  const { text, isRegex, matchesCase, wholeWord } = query;
+  const asked = new URLSearchParams({
+    text,
+    regex: String(isRegex),
+    case: String(matchesCase),
+    word: String(wholeWord),
+  });
+  try {
+    const answer = await fetch(`/api/captures/${id}/find?${asked}`, { signal });
+    if (!answer.ok || answer.body === null) return readProblem(await answer.text()).sentence;
+    const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
+    let rest = '';
+    for (;;) {
+      const { done, value } = await reader.read();
+      if (done) return undefined;
+      const lines = (rest + value).split('\n');
+      rest = lines.pop() ?? '';
+      for (const line of lines) if (!signal.aborted) hear(JSON.parse(line) as FindProgress);
+    }
+  } catch {
+    return signal.aborted ? undefined : UNREACHABLE.sentence;
+  }
+}
+
+/** The bytes of a body. */
+export async function fetchBytes(address: string): Promise<Answer<Uint8Array>> {
+  try {
+    const answer = await fetch(address);
+    if (!answer.ok) return { ok: false, problem: readProblem(await answer.text()) };
+    return { ok: true, value: new Uint8Array(await answer.arrayBuffer()) };
+  } catch {
+    return { ok: false, problem: UNREACHABLE };
+  }
+}
+
+/** What varies and what stays over these calls, in the order given. */
+export const fetchVariation = (id: string, places: readonly number[]): Promise<Answer<Variation>> =>
+  request(`/api/captures/${id}/variation?${places.map((place) => `place=${place}`).join('&')}`);

@@ -1,29 +1,40 @@
 import { describe, expect, it } from 'vitest';
 import { keyName } from './actions';
-import { readPlace, writePlace } from './address';
+import { type Place, readPlace, writePlace } from './address';
 import { readProblem } from './api';
+
+const NOWHERE = readPlace('');
 
 describe('the address', () => {
   it('brings back the place that it was written from', () => {
-    const places = [
-      { page: undefined, exchange: undefined, isOpen: false, zone: 'recorded', search: '', order: undefined },
-      { page: 'page@1 & 2=?', exchange: 0, isOpen: true, zone: 'utc', search: 'a&b =', order: 'name' },
-      { page: 'all', exchange: 141, isOpen: false, zone: 'machine', search: '', order: undefined },
-    ] as const;
+    const places: Place[] = [
+      NOWHERE,
+      { ...NOWHERE, page: 'page@1 & 2=?', exchange: 0, isOpen: true, zone: 'utc', search: 'a&b =', order: 'name' },
+      {
+        ...NOWHERE,
+        page: 'all',
+        exchange: 141,
+        sift: 'kind = data and "a b"',
+        hidden: ['extension', 'third'],
+        window: { fromMs: -0.5, toMs: 860.125 },
+        hit: 'response body 3',
+      },
+      { ...NOWHERE, lanes: 'host', measure: 'wire', isGrouped: true, turned: ['host:a b', 'GET x/{}?'], lane: 'host:' },
+      { ...NOWHERE, endpoint: 'GET a.example/{}', mode: 'rc' },
+    ];
     for (const place of places) expect(readPlace(writePlace(place))).toEqual(place);
-    expect(writePlace(places[0])).toBe('');
+    expect(writePlace(NOWHERE)).toBe('');
+  });
+
+  it('names the view in its path', () => {
+    expect(readPlace('', '/c/1/find').view).toBe('find');
+    expect(readPlace('', '/c/1/nowhere').view).toBe('shelf');
   });
 
   it('takes no nonsense from a hand-written address', () => {
-    expect(readPlace('?exchange=-1&dossier&zone=moon')).toEqual({
-      page: undefined,
-      exchange: undefined,
-      isOpen: false,
-      zone: 'recorded',
-      search: '',
-      order: undefined,
-    });
-    expect(readPlace('?exchange=99999999999999999999')).toMatchObject({ exchange: undefined });
+    expect(readPlace('?exchange=-1&dossier&zone=moon&window=9_3&hide=a%20b')).toEqual(NOWHERE);
+    expect(readPlace('?exchange=99999999999999999999')).toEqual(NOWHERE);
+    expect(readPlace('?window=1e9_2e9').window).toBeUndefined();
   });
 });
 

@@ -1,11 +1,24 @@
 import { useMemo } from 'react';
 import type { Milestone } from '#core/model';
-import { idleMs, profileInFlight } from '#core/timing';
-import { formatMs } from '#core/wording';
-import type { Placed } from './arrange';
-import { type Flag, placeFlags, profileOutline, type Scale, type Tick, toPx } from './geometry';
+import { cumulateBytes, idleMs, profileInFlight } from '#core/timing';
+import { formatBytes, formatMs } from '#core/wording';
+import type { TimeWindow } from '../state/address';
+import { type Placed, spanOf } from './arrange';
+import { Brush } from './Brush';
+import {
+  byteLine,
+  type Flag,
+  PROFILE_LEVELS,
+  placeFlags,
+  profileOutline,
+  type Scale,
+  type Tick,
+  toPx,
+} from './geometry';
+import { KEY_PX } from './Strip';
 
-const BAND_PX = 88;
+export const BAND_PX = 88;
+export const AXIS_PX = 22;
 /** The profile's top and ground; below it lies the place of the route's line. */
 const PROFILE_TOP_PX = 20;
 const GROUND_PX = 74;
@@ -13,51 +26,57 @@ const GROUND_PX = 74;
 interface ProfileBandProps {
   readonly placed: readonly Placed[];
   readonly milestones: readonly Milestone[];
-  readonly scale: Scale;
+  /** The whole load over the width of the band. */
+  readonly whole: Scale;
+  readonly window: TimeWindow | undefined;
+  /** The ticks of what the strips show. */
   readonly ticks: readonly Tick[];
-  readonly keyPx: number;
-  readonly measurePx: number;
+  readonly onWindow: (window: TimeWindow | undefined) => void;
 }
 
-/** The in-flight profile over the whole load, with the milestones as flags and the axis below. */
-export function ProfileBand({ placed, milestones, scale, ticks, keyPx, measurePx }: ProfileBandProps) {
-  const profile = useMemo(
-    () =>
-      profileInFlight(
-        placed.flatMap(({ row, startMs }) =>
-          startMs === undefined ? [] : { startMs, timeMs: row.timeMs ?? 0, phases: row.phases },
-        ),
-      ),
-    [placed],
-  );
-  const flags = useMemo(() => placeFlags(milestones, scale), [milestones, scale]);
+/** The in-flight profile over the whole load: milestones as flags, bytes as a second reading, the brush; the axis below. */
+export function ProfileBand({ placed, milestones, whole, window, ticks, onWindow }: ProfileBandProps) {
+  const spans = useMemo(() => placed.flatMap(spanOf), [placed]);
+  const profile = useMemo(() => profileInFlight(spans), [spans]);
+  const bytes = useMemo(() => cumulateBytes(spans), [spans]);
+  const flags = useMemo(() => placeFlags(milestones, whole), [milestones, whole]);
   const until = milestones.find(({ id }) => id === 'loaded')?.atMs ?? profile.steps.at(-1)?.atMs ?? 0;
-  const idle = formatMs(idleMs(profile, Math.min(0, scale.fromMs), until));
+  const idle = formatMs(idleMs(profile, Math.min(0, whole.fromMs), until));
   const most = `most at once ${profile.max}`;
+  const total = bytes.at(-1)?.bytes;
   return (
-    <div className="flex shrink-0 border-line border-b bg-sheet">
-      <div className="shrink-0 px-4 py-3" style={{ width: keyPx }}>
+    <>
+      <div className="shrink-0 px-4 py-2.5" style={{ width: KEY_PX }}>
         <h2 className="font-bold">In flight</h2>
         <p className="text-[13px] text-soft">
           {most}, idle {idle}
         </p>
+        {total === undefined ? null : (
+          <p className="flex items-center gap-2 text-[13px] text-soft">
+            <svg width="18" height="6" aria-hidden="true" className="stroke-ink">
+              <path d="M0 5h5L12 1h6" strokeDasharray="3 2" className="fill-none" />
+            </svg>
+            bytes come, {formatBytes(Math.round(total))} in all
+          </p>
+        )}
       </div>
-      <div className="relative" style={{ width: scale.widthPx }}>
+      <div className="relative shrink-0" style={{ width: whole.widthPx }}>
         <svg
-          width={scale.widthPx}
-          height={BAND_PX + 22}
+          width={whole.widthPx}
+          height={BAND_PX + AXIS_PX}
           role="img"
           aria-label={`In-flight profile: ${most}, idle ${idle}`}
+          className="block overflow-visible"
         >
-          {ticks.map((tick) => (
-            <line key={tick.atMs} x1={tick.px} x2={tick.px} y1={0} y2={BAND_PX} className="stroke-grid" />
-          ))}
-          <polygon
-            points={profileOutline(profile.steps, profile.max, scale, GROUND_PX - PROFILE_TOP_PX)}
+          <Profile profile={profile} scale={whole} />
+          <polyline
+            points={byteLine(bytes, whole, GROUND_PX - PROFILE_TOP_PX)}
             transform={`translate(0 ${PROFILE_TOP_PX})`}
-            className="fill-net/20 stroke-net"
+            strokeDasharray="3 2"
+            className="fill-none stroke-ink"
           />
-          <line x1={0} x2={scale.widthPx} y1={BAND_PX} y2={BAND_PX} className="stroke-line" />
+          <line x1={0} x2={whole.widthPx} y1={BAND_PX} y2={BAND_PX} className="stroke-line" />
+          <Funnel window={window} whole={whole} />
           {ticks.map((tick) => (
             <text key={tick.atMs} x={tick.px + 4} y={BAND_PX + 15} className="fill-soft text-[11px]">
               {tick.label}
@@ -67,11 +86,47 @@ export function ProfileBand({ placed, milestones, scale, ticks, keyPx, measurePx
             <FlagMark key={`${flag.label} ${flag.px}`} flag={flag} />
           ))}
         </svg>
+        <Brush whole={whole} window={window} heightPx={BAND_PX} onWindow={onWindow} />
       </div>
-      <p className="self-end pr-4 pb-1 text-right text-[12px] text-soft" style={{ width: measurePx }}>
-        duration
-      </p>
-    </div>
+    </>
+  );
+}
+
+interface ProfileProps {
+  readonly profile: ReturnType<typeof profileInFlight>;
+  readonly scale: Scale;
+}
+
+/** Three levels on one another: downloads darkest on the ground, then what waits, then what sets up. */
+function Profile({ profile, scale }: ProfileProps) {
+  const outlines = useMemo(() => {
+    const of = (level: (typeof PROFILE_LEVELS)[keyof typeof PROFILE_LEVELS]): string =>
+      profileOutline(profile.steps, level, profile.max, scale, GROUND_PX - PROFILE_TOP_PX);
+    return {
+      settingUp: of(PROFILE_LEVELS.settingUp),
+      waiting: of(PROFILE_LEVELS.waiting),
+      downloading: of(PROFILE_LEVELS.downloading),
+    };
+  }, [profile, scale]);
+  return (
+    <g transform={`translate(0 ${PROFILE_TOP_PX})`}>
+      <polygon points={outlines.settingUp} className="fill-net/15 stroke-net" />
+      <polygon points={outlines.waiting} className="fill-net/25" />
+      <polygon points={outlines.downloading} className="fill-net/60" />
+    </g>
+  );
+}
+
+/** Two lines that lead from the brush to the width of the strips: what is chosen above is what is shown below. */
+function Funnel({ window, whole }: { readonly window: TimeWindow | undefined; readonly whole: Scale }) {
+  if (window === undefined) return null;
+  const [from, to] = [toPx(whole, window.fromMs), toPx(whole, window.toMs)];
+  const bottom = BAND_PX + AXIS_PX;
+  return (
+    <path
+      d={`M${from} ${BAND_PX}L0 ${bottom}M${to} ${BAND_PX}L${whole.widthPx} ${bottom}`}
+      className="fill-none stroke-soft"
+    />
   );
 }
 
@@ -98,24 +153,22 @@ function FlagMark({ flag }: { readonly flag: Flag }) {
   );
 }
 
-/** The milestones' lines and the axis' grid behind the strips. */
-export function ChartGround({
-  milestones,
-  scale,
-  ticks,
-  heightPx,
-}: {
+interface ChartGroundProps {
   readonly milestones: readonly Milestone[];
   readonly scale: Scale;
   readonly ticks: readonly Tick[];
   readonly heightPx: number;
-}) {
+}
+
+/** The milestones' lines and the axis' grid behind the strips; it stays where it is while they scroll. */
+export function ChartGround({ milestones, scale, ticks, heightPx }: ChartGroundProps) {
+  const inside = milestones.filter(({ atMs }) => atMs >= scale.fromMs && atMs <= scale.toMs);
   return (
     <svg width={scale.widthPx} height={heightPx} aria-hidden="true" className="block">
       {ticks.map((tick) => (
         <line key={tick.atMs} x1={tick.px} x2={tick.px} y1={0} y2={heightPx} className="stroke-grid" />
       ))}
-      {milestones.map(({ label, atMs }) => (
+      {inside.map(({ label, atMs }) => (
         <line
           key={label}
           x1={toPx(scale, atMs)}

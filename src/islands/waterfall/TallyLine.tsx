@@ -1,39 +1,89 @@
+import type { ReactNode } from 'react';
 import { savedShare, type Tally } from '#core/analysis';
 import type { Milestone } from '#core/model';
-import { formatBytes, formatCount, formatExactBytes, formatMs, formatShare } from '#core/wording';
+import { formatBytes, formatCount, formatExactBytes, formatMs, formatPlural, formatShare } from '#core/wording';
+import { siftBy, termFrom } from '../sift/SiftValue';
+import { goTo, type Noise } from '../state/address';
 
 interface TallyLineProps {
-  readonly sums: Tally;
+  /** What the sift, the noise keys and the window leave. */
+  readonly shown: Tally;
+  /** All exchanges of the page. */
+  readonly all: number;
   readonly milestones: readonly Milestone[];
+  /** How many each kind of noise that is hidden had. */
+  readonly hidden: ReadonlyMap<Noise, number>;
+  /** What stands at the right: what the view offers to choose. */
+  readonly children?: ReactNode;
 }
 
+const NOISE_WORD: Record<Noise, string> = { extension: 'of extensions', report: 'reports', third: 'third-party' };
+
 /** The sums of what is shown. Milestones that the recorder never saw are said to be unknown. */
-export function TallyLine({ sums, milestones }: TallyLineProps) {
+export function TallyLine({ shown, all, milestones, hidden, children }: TallyLineProps) {
   const at = (id: Milestone['id']): number | undefined => milestones.find((milestone) => milestone.id === id)?.atMs;
+  const isPart = shown.exchanges !== all;
   return (
-    <p
-      className="flex h-8 shrink-0 items-center gap-5 overflow-hidden whitespace-nowrap border-line border-b bg-paper px-4 text-soft"
-      data-tally
+    <div className="flex h-8 shrink-0 items-center gap-4 whitespace-nowrap border-line border-b bg-paper px-4 text-soft">
+      <p className="flex min-w-0 items-center gap-4 overflow-hidden" data-tally>
+        <span>
+          <b className="text-ink">{formatCount(shown.exchanges)}</b> {isPart ? `of ${formatCount(all)} ` : ''}
+          exchanges
+        </span>
+        {[...hidden].map(([noise, count]) => (
+          <button
+            key={noise}
+            type="button"
+            className="font-semibold text-ink underline"
+            title="Show them again"
+            onClick={() => goTo({ hidden: [...hidden.keys()].filter((one) => one !== noise) })}
+          >
+            {formatCount(count)} hidden {NOISE_WORD[noise]}
+          </button>
+        ))}
+        <span title={`${formatExactBytes(shown.wireBytes)} of ${formatExactBytes(shown.bodyBytes)}`}>
+          <b className="text-ink">{formatBytes(shown.wireBytes)}</b> over the wire of{' '}
+          <b className="text-ink">{formatBytes(shown.bodyBytes)}</b>
+        </span>
+        <TallyTerm term="outcome = spared" label={`Sift by what cache or the like spared`}>
+          <b className="text-ink">{formatShare(savedShare(shown))}</b> from cache
+        </TallyTerm>
+        <TallyTerm
+          term="failed"
+          label={`Sift by what failed, ${formatPlural(shown.failed, 'exchange')}`}
+          isGrave={shown.failed > 0}
+        >
+          <b>{formatCount(shown.failed)}</b> failed
+        </TallyTerm>
+        <span>
+          DOM ready <b className="text-ink">{formatMs(at('domReady'))}</b>
+        </span>
+        <span>
+          loaded <b className="text-ink">{formatMs(at('loaded'))}</b>
+        </span>
+      </p>
+      <span className="ml-auto flex items-center gap-3 text-[13px]">{children}</span>
+    </div>
+  );
+}
+
+interface TallyTermProps {
+  readonly term: string;
+  readonly label: string;
+  readonly isGrave?: boolean;
+  readonly children: ReactNode;
+}
+
+/** A count that sifts by what it counts; pressed again it sifts no more. */
+function TallyTerm({ term, label, isGrave = false, children }: TallyTermProps) {
+  return (
+    <button
+      type="button"
+      title={label}
+      onClick={() => siftBy(termFrom(term))}
+      className={`hover:underline ${isGrave ? 'text-failed' : ''}`}
     >
-      <span>
-        <b className="text-ink">{formatCount(sums.exchanges)}</b> exchanges
-      </span>
-      <span title={`${formatExactBytes(sums.wireBytes)} of ${formatExactBytes(sums.bodyBytes)}`}>
-        <b className="text-ink">{formatBytes(sums.wireBytes)}</b> over the wire of{' '}
-        <b className="text-ink">{formatBytes(sums.bodyBytes)}</b>
-      </span>
-      <span>
-        <b className="text-ink">{formatShare(savedShare(sums))}</b> from cache
-      </span>
-      <span className={sums.failed === 0 ? '' : 'text-failed'}>
-        <b>{formatCount(sums.failed)}</b> failed
-      </span>
-      <span>
-        DOM ready <b className="text-ink">{formatMs(at('domReady'))}</b>
-      </span>
-      <span>
-        loaded <b className="text-ink">{formatMs(at('loaded'))}</b>
-      </span>
-    </p>
+      {children}
+    </button>
   );
 }

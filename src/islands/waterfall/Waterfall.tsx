@@ -1,45 +1,60 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { tally } from '#core/analysis';
-import type { Arrangement } from './arrange';
-import { fitScale, ticksOf } from './geometry';
+import type { Milestone } from '#core/model';
+import { goTo, type TimeWindow } from '../state/address';
+import { Button } from '../ui/Button';
+import { Choice } from '../ui/Choice';
+import type { Placed } from './arrange';
+import { type Scale, ticksOf, toMs } from './geometry';
+import { LaneHead } from './LaneHead';
+import { Legend } from './Legend';
+import type { ChartRow } from './layout';
+import { MEASURE_IDS, MEASURES, type MeasureId, measureOf } from './measures';
 import { ChartGround, ProfileBand } from './ProfileBand';
-import { STRIP_PX, Strip } from './Strip';
-import { TallyLine } from './TallyLine';
+import { type Pointer, Reading } from './Reading';
+import { KEY_PX, MEASURE_PX, STRIP_PX, Strip } from './Strip';
+import { Ties } from './Ties';
+import { pan, zoomAbout } from './window';
 
-const KEY_PX = 290;
-const MEASURE_PX = 84;
 const LEAST_CHART_PX = 200;
 const TICK_PX = 96;
 /** Strips drawn beyond the edges, so that scrolling never shows a gap. */
 const OVERSCAN = 8;
+const WHEEL_STEP = 0.0016;
 
 interface WaterfallProps {
-  readonly arrangement: Arrangement;
-  readonly current: number | undefined;
+  readonly rows: readonly ChartRow[];
+  /** The exchanges of the rows, in the order of their starts: what the profile counts. */
+  readonly placed: readonly Placed[];
+  readonly milestones: readonly Milestone[];
+  readonly whole: TimeWindow;
+  readonly window: TimeWindow | undefined;
+  readonly measure: MeasureId;
+  /** Key of the row under the cursor. */
+  readonly current: string | undefined;
+  readonly showsLegend: boolean;
+  readonly onLegend: () => void;
   readonly onPick: (index: number) => void;
+  readonly onTurn: (key: string) => void;
 }
 
-/** The chart: tally, profile band, and one strip for each exchange; only the strips on screen are drawn. */
-export function Waterfall({ arrangement, current, onPick }: WaterfallProps) {
-  const { placed, milestones } = arrangement;
+/** The chart: profile band, and one row for each exchange or lane; only the rows on screen are drawn. */
+export function Waterfall(props: WaterfallProps) {
+  const { rows, placed, milestones, whole, window, measure, current, onPick, onTurn } = props;
   const scroller = useRef<HTMLDivElement>(null);
-  const widthPx = useWidth(scroller);
-  const scale = useMemo(() => {
-    const ends = placed.flatMap(({ endMs }) => endMs ?? []);
-    const starts = placed.flatMap(({ startMs }) => startMs ?? []);
-    const chartPx = Math.max(LEAST_CHART_PX, widthPx - KEY_PX - MEASURE_PX);
-    return fitScale([...ends, ...milestones.map(({ atMs }) => atMs)], starts, chartPx);
-  }, [placed, milestones, widthPx]);
+  const { widthPx, heightPx } = useSize(scroller);
+  const chartPx = Math.max(LEAST_CHART_PX, widthPx - KEY_PX - MEASURE_PX);
+  const scale: Scale = useMemo(() => ({ ...(window ?? whole), widthPx: chartPx }), [window, whole, chartPx]);
+  const wholeScale: Scale = useMemo(() => ({ ...whole, widthPx: chartPx }), [whole, chartPx]);
   const ticks = useMemo(() => ticksOf(scale, TICK_PX), [scale]);
-  const sums = useMemo(() => tally(placed.map(({ row }) => row)), [placed]);
+  const { mostMeasure, lastMs } = useExtremes(placed, measure, whole.toMs);
   const virtual = useVirtualizer({
-    count: placed.length,
+    count: rows.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => STRIP_PX,
     overscan: OVERSCAN,
   });
-  const currentPlace = placed.findIndex(({ row }) => row.index === current);
+  const currentPlace = rows.findIndex(({ key }) => key === current);
   useEffect(() => {
     if (currentPlace === -1) return;
     const range = virtual.range;
@@ -47,62 +62,170 @@ export function Waterfall({ arrangement, current, onPick }: WaterfallProps) {
     const isNear = range !== null && currentPlace >= range.startIndex - 2 && currentPlace <= range.endIndex + 2;
     virtual.scrollToIndex(currentPlace, { align: isNear ? 'auto' : 'center' });
   }, [currentPlace, virtual]);
-  const heightPx = Math.max(virtual.getTotalSize(), scroller.current?.clientHeight ?? 0);
+  const items = virtual.getVirtualItems();
+  const frame = { scale, lastMs, measure, mostMeasure, count: rows.length };
+  const { pointer, handlers } = usePointer(scroller, scale, whole);
   return (
-    <div className="flex min-h-0 flex-1 flex-col">
-      <TallyLine sums={sums} milestones={milestones} />
-      <ProfileBand
-        placed={placed}
-        milestones={milestones}
-        scale={scale}
-        ticks={ticks}
-        keyPx={KEY_PX}
-        measurePx={MEASURE_PX}
-      />
-      <div
-        ref={scroller}
-        role="listbox"
-        aria-label="Exchanges in the order of their starts"
-        aria-activedescendant={currentPlace === -1 ? undefined : `strip-${current}`}
-        tabIndex={0}
-        className="relative min-h-0 flex-1 overflow-y-auto overflow-x-hidden focus-visible:outline-offset-[-2px]"
-      >
-        <div className="relative" style={{ height: heightPx }}>
-          <div className="absolute top-0" style={{ left: KEY_PX }}>
-            <ChartGround milestones={milestones} scale={scale} ticks={ticks} heightPx={heightPx} />
-          </div>
-          {virtual.getVirtualItems().map((item) => {
-            const one = placed[item.index];
-            return one === undefined ? null : (
-              <Strip
-                key={one.row.index}
-                placed={one}
-                scale={scale}
-                topPx={item.start}
-                keyPx={KEY_PX}
-                measurePx={MEASURE_PX}
-                isCurrent={item.index === currentPlace}
-                place={item.index}
-                count={placed.length}
-                onPick={onPick}
-              />
-            );
-          })}
+    <div className="relative flex min-h-0 flex-1 flex-col">
+      <div className="flex shrink-0 border-line border-b bg-sheet">
+        <ProfileBand
+          placed={placed}
+          milestones={milestones}
+          whole={wholeScale}
+          window={window}
+          ticks={ticks}
+          onWindow={(next) => goTo({ window: next })}
+        />
+        <div className="flex shrink-0 flex-col items-end justify-between py-1 pr-4" style={{ width: MEASURE_PX }}>
+          <Button onClick={props.onLegend} hint="l" label="How to read the waterfall">
+            Legend
+          </Button>
+          <Choice
+            id="measure"
+            label="Measure at the right edge"
+            value={measure}
+            options={MEASURE_IDS.map((id) => [id, MEASURES[id].label] as const)}
+            onChoose={(id) => goTo({ measure: id === 'time' ? undefined : id })}
+          />
         </div>
+      </div>
+      <div className="relative flex min-h-0 flex-1">
+        <div className="pointer-events-none absolute top-0" style={{ left: KEY_PX }}>
+          <ChartGround milestones={milestones} scale={scale} ticks={ticks} heightPx={heightPx} />
+        </div>
+        <div
+          ref={scroller}
+          role="tree"
+          aria-label="Exchanges"
+          aria-activedescendant={currentPlace === -1 ? undefined : `row-${current}`}
+          tabIndex={0}
+          className="relative min-h-0 flex-1 overflow-y-auto overflow-x-hidden focus-visible:outline-offset-[-2px]"
+          {...handlers}
+        >
+          <div className="relative" style={{ height: virtual.getTotalSize() }}>
+            {items.map((item) => {
+              const row = rows[item.index];
+              if (row === undefined) return null;
+              const isCurrent = item.index === currentPlace;
+              return row.type === 'lane' ? (
+                <LaneHead
+                  key={row.key}
+                  lane={row}
+                  {...frame}
+                  topPx={item.start}
+                  isCurrent={isCurrent}
+                  place={item.index}
+                  onTurn={onTurn}
+                />
+              ) : (
+                <Strip
+                  key={row.key}
+                  placed={row.placed}
+                  level={row.level}
+                  {...frame}
+                  topPx={item.start}
+                  isCurrent={isCurrent}
+                  place={item.index}
+                  onPick={onPick}
+                />
+              );
+            })}
+            <div className="pointer-events-none absolute top-0" style={{ left: KEY_PX }}>
+              <Ties rows={rows} scale={scale} from={items[0]?.index ?? 0} to={(items.at(-1)?.index ?? -1) + 1} />
+            </div>
+          </div>
+        </div>
+        {pointer === undefined ? null : (
+          <Reading
+            pointer={pointer}
+            scale={scale}
+            rows={rows}
+            scrollTopPx={scroller.current?.scrollTop ?? 0}
+            heightPx={heightPx}
+          />
+        )}
+        {props.showsLegend ? <Legend onClose={props.onLegend} /> : null}
       </div>
     </div>
   );
 }
 
-/** The inner width of an element, without its scroll bar, kept up to date. */
-function useWidth(element: React.RefObject<HTMLElement | null>): number {
-  const [width, setWidth] = useState(0);
+/** The greatest value of the measure, and the end of the last exchange. */
+function useExtremes(
+  placed: readonly Placed[],
+  measure: MeasureId,
+  wholeToMs: number,
+): { readonly mostMeasure: number; readonly lastMs: number } {
+  const mostMeasure = useMemo(
+    () => placed.reduce((most, { row }) => Math.max(most, measureOf(row, measure) ?? 0), 0),
+    [placed, measure],
+  );
+  const lastMs = useMemo(
+    () =>
+      placed.reduce<number | undefined>(
+        (last, { endMs }) => (endMs === undefined ? last : Math.max(last ?? endMs, endMs)),
+        undefined,
+      ),
+    [placed],
+  );
+  return { mostMeasure, lastMs: lastMs ?? wholeToMs };
+}
+
+/** Follows the pointer over the chart, and zooms and moves by the wheel. Plain wheeling scrolls the strips. */
+function usePointer(
+  scroller: React.RefObject<HTMLDivElement | null>,
+  scale: Scale,
+  whole: TimeWindow,
+): {
+  readonly pointer: Pointer | undefined;
+  readonly handlers: Pick<React.DOMAttributes<HTMLElement>, 'onPointerMove' | 'onPointerLeave' | 'onScroll'>;
+} {
+  const [pointer, setPointer] = useState<Pointer | undefined>();
+  const latest = useRef({ scale, whole });
+  latest.current = { scale, whole };
+  useEffect(() => {
+    const target = scroller.current;
+    if (target === null) return;
+    // A listener of our own: React's are passive, and the browser would zoom the whole page.
+    const onWheel = (event: WheelEvent): void => {
+      const isZoom = event.ctrlKey || event.metaKey || event.altKey;
+      const isMove = event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY);
+      if (!isZoom && !isMove) return;
+      event.preventDefault();
+      const { scale: shown, whole: all } = latest.current;
+      const px = event.clientX - target.getBoundingClientRect().left - KEY_PX;
+      const by = event.deltaX === 0 ? event.deltaY : event.deltaX;
+      goTo({
+        window: isZoom
+          ? zoomAbout(shown, toMs(shown, px), Math.exp(-event.deltaY * WHEEL_STEP), all)
+          : pan(shown, by / 1000, all),
+      });
+    };
+    target.addEventListener('wheel', onWheel, { passive: false });
+    return () => target.removeEventListener('wheel', onWheel);
+  }, [scroller]);
+  const onPointerMove = (event: React.PointerEvent<HTMLElement>): void => {
+    const box = event.currentTarget.getBoundingClientRect();
+    const px = event.clientX - box.left - KEY_PX;
+    const isInside = event.pointerType !== 'touch' && px >= 0 && px <= scale.widthPx;
+    setPointer(isInside ? { px, py: event.clientY - box.top } : undefined);
+  };
+  const away = (): void => setPointer(undefined);
+  return { pointer, handlers: { onPointerMove, onPointerLeave: away, onScroll: away } };
+}
+
+/** The inner size of an element, without its scroll bar, kept up to date. */
+function useSize(element: React.RefObject<HTMLElement | null>): {
+  readonly widthPx: number;
+  readonly heightPx: number;
+} {
+  const [size, setSize] = useState({ widthPx: 0, heightPx: 0 });
   useEffect(() => {
     const target = element.current;
     if (target === null) return;
-    const observer = new ResizeObserver(() => setWidth(target.clientWidth));
+    const observer = new ResizeObserver(() => setSize({ widthPx: target.clientWidth, heightPx: target.clientHeight }));
     observer.observe(target);
     return () => observer.disconnect();
   }, [element]);
-  return width;
+  return size;
 }

@@ -1,5 +1,6 @@
 import type { ExchangeRow, PageOverview } from '#core/analysis';
 import type { Milestone } from '#core/model';
+import type { Noise } from '../state/address';
 
 /** "all" shows every page on one clock; anything else is a page's id. */
 export const ALL_PAGES = 'all';
@@ -19,11 +20,25 @@ export interface Arrangement {
   readonly page: PageOverview | undefined;
 }
 
+/** A strip as the profile takes it: none where its start is unknown. */
+export const spanOf = ({ row, startMs }: Placed) =>
+  startMs === undefined ? [] : [{ startMs, timeMs: row.timeMs ?? 0, phases: row.phases, wireBytes: row.wireBytes }];
+
 /** The page to show: the one asked for, else the first; undefined for all of them. */
 export function choosePage(pages: readonly PageOverview[], asked: string | undefined): PageOverview | undefined {
   if (asked === ALL_PAGES) return undefined;
   return pages.find(({ id }) => id === asked) ?? pages[0];
 }
+
+/** Browsers give their extensions schemes of their own. */
+const OWN_SCHEMES = /^(https?|wss?|data|blob|about|file|javascript):/i;
+
+/** What counts as noise: what did not come from the page, what reports on it, and what others put into it. */
+export const IS_NOISE: Record<Noise, (row: ExchangeRow) => boolean> = {
+  extension: ({ url }) => /^[a-z][a-z0-9+.-]*:/i.test(url) && !OWN_SCHEMES.test(url),
+  report: ({ kind }) => kind === 'report',
+  third: ({ party }) => party === 'third',
+};
 
 /** The exchanges of a page, or of all, in the order of their starts; ties and unknown starts keep the file's order. */
 export function arrange(

@@ -4,7 +4,20 @@ import { analyse, takeFacts } from '#core/analysis';
 import { type JsonObject, normaliseEntry } from '#core/har';
 import { profileInFlight } from '#core/timing';
 import { arrange, choosePage } from './arrange';
-import { fitScale, placeFlags, profileOutline, type Scale, stairsOf, ticksOf, toPx } from './geometry';
+import {
+  byteLine,
+  endMarkOf,
+  PROFILE_LEVELS,
+  phaseAt,
+  placeFlags,
+  profileOutline,
+  type Scale,
+  stairsOf,
+  ticksOf,
+  toMs,
+  toPx,
+  wholeOf,
+} from './geometry';
 
 const SCALE: Scale = { fromMs: 0, toMs: 1000, widthPx: 500 };
 const ZERO = Date.UTC(2026, 9, 3);
@@ -31,10 +44,13 @@ const rowsOf = (...entries: { at: number; page?: string; timings?: Record<string
 
 describe('the scale', () => {
   it('shows everything, from 0 or the earliest start, with a little room at the end', () => {
-    const scale = fitScale([900, 2000], [-100, 5], 800);
-    expect(scale).toEqual({ fromMs: -100, toMs: 2000 + 2100 * 0.04, widthPx: 800 });
-    expect(toPx(scale, -100)).toBe(0);
-    expect(fitScale([], [], 800)).toEqual({ fromMs: 0, toMs: 1000, widthPx: 800 });
+    expect(wholeOf([900, 2000, -100, 5])).toEqual({ fromMs: -100, toMs: 2000 + 2100 * 0.04 });
+    expect(wholeOf([])).toEqual({ fromMs: 0, toMs: 1000 });
+  });
+
+  it('leads from moments to pixels and back', () => {
+    expect(toPx(SCALE, 500)).toBe(250);
+    expect(toMs(SCALE, 250)).toBe(500);
   });
 });
 
@@ -98,8 +114,55 @@ describe("the profile's outline", () => {
     const { steps, max } = profileInFlight(
       rows.map((row) => ({ startMs: row.startMs ?? 0, timeMs: row.timeMs ?? 0, phases: row.phases })),
     );
-    expect(profileOutline(steps, max, SCALE, 40)).toBe('0,40 0,20 25,20 25,0 50,0 50,20 75,20 75,40');
-    expect(profileOutline([], 0, SCALE, 40)).toBe('');
+    const outline = (level: keyof typeof PROFILE_LEVELS, scale = SCALE) =>
+      profileOutline(steps, PROFILE_LEVELS[level], max, scale, 40);
+    expect(outline('settingUp')).toBe('0,40 0,20 25,20 25,0 50,0 50,20 75,20 75,40');
+    expect(outline('downloading')).toBe('0,40 0,40 25,40 25,40 50,40 50,40 75,40 75,40');
+    expect(profileOutline([], PROFILE_LEVELS.settingUp, 0, SCALE, 40)).toBe('');
+    // All of it within one pixel: its top is still seen.
+    expect(outline('settingUp', { fromMs: 0, toMs: 1e6, widthPx: 500 })).toBe('0,40 0,0 0,40');
+  });
+});
+
+describe('the bytes over time', () => {
+  it('rise from the ground to the top', () => {
+    const points = [
+      { atMs: 0, bytes: 0 },
+      { atMs: 500, bytes: 50 },
+      { atMs: 1000, bytes: 100 },
+    ];
+    expect(byteLine(points, SCALE, 40)).toBe('0,40 250,20 500,0');
+    expect(byteLine([], SCALE, 40)).toBe('');
+  });
+});
+
+describe('the phase at a moment', () => {
+  it('is read off the stairs, with how far into it the moment is', () => {
+    const [row] = rowsOf({ at: 0, timings: { blocked: 20, dns: -1, connect: -1, send: 0, wait: 200, receive: 100 } });
+    if (row === undefined) throw new Error('no row');
+    expect(phaseAt(row, 100, 110)).toEqual({ phase: 'heldMs', sinceMs: 10, lengthMs: 20 });
+    expect(phaseAt(row, 100, 130)).toEqual({ phase: 'waitMs', sinceMs: 10, lengthMs: 200 });
+    expect(phaseAt(row, 100, 420)).toEqual({ phase: 'downloadMs', sinceMs: 100, lengthMs: 100 });
+    expect(phaseAt(row, 100, 421)).toBeUndefined();
+    expect(phaseAt(row, 100, 99)).toBeUndefined();
+  });
+});
+
+describe('the mark at the end', () => {
+  const of = (entry: Record<string, unknown>, lastMs = 1000) => {
+    const [row] = rowsOf({ at: 0, time: 100, ...entry } as Parameters<typeof rowsOf>[0]);
+    return row && endMarkOf(row, 100, lastMs);
+  };
+  it('tells failed, cut, redirected and still open ones apart, and leaves plain ones bare', () => {
+    expect(of({})).toBeUndefined();
+    expect(of({ response: { status: 404 } })).toBe('failed');
+    expect(of({ response: { status: 200, _error: 'reset' } })).toBe('torn');
+    expect(of({ response: { status: 302 } })).toBe('hop');
+    expect(of({ response: { status: 304 } })).toBeUndefined();
+    expect(of({ response: { status: 0 } }, 110)).toBe('open');
+    expect(of({ response: { status: 0 } })).toBe('failed');
+    expect(of({ response: { status: 101 }, _resourceType: 'websocket' }, 110)).toBe('open');
+    expect(of({ response: { status: 101 }, _resourceType: 'websocket' })).toBeUndefined();
   });
 });
 

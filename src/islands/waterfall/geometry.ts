@@ -1,6 +1,6 @@
 import type { ExchangeRow } from '#core/analysis';
 import { PHASES, type PhaseName } from '#core/model';
-import type { ProfileStep } from '#core/timing';
+import type { BytePoint, ProfileStep } from '#core/timing';
 
 // The drawing of the waterfall as numbers: times in ms to pixels, phases to steps. No React in here.
 
@@ -15,14 +15,20 @@ export interface Scale {
 export const toPx = (scale: Scale, ms: number): number =>
   ((ms - scale.fromMs) / (scale.toMs - scale.fromMs)) * scale.widthPx;
 
+/** The moment at a pixel. */
+export const toMs = (scale: Scale, px: number): number =>
+  scale.fromMs + (px / scale.widthPx) * (scale.toMs - scale.fromMs);
+
 /** The stretch that shows all moments given, from 0 or earlier, with a little room at the end; 1 s where all is 0. */
-export function fitScale(endsMs: readonly number[], startsMs: readonly number[], widthPx: number): Scale {
+export function wholeOf(moments: Iterable<number>): { readonly fromMs: number; readonly toMs: number } {
   let fromMs = 0;
   let toMs = 0;
-  for (const start of startsMs) fromMs = Math.min(fromMs, start);
-  for (const end of endsMs) toMs = Math.max(toMs, end);
+  for (const moment of moments) {
+    fromMs = Math.min(fromMs, moment);
+    toMs = Math.max(toMs, moment);
+  }
   const span = toMs - fromMs;
-  return { fromMs, toMs: span === 0 ? 1000 : toMs + span * ROOM_SHARE, widthPx };
+  return { fromMs, toMs: span === 0 ? 1000 : toMs + span * ROOM_SHARE };
 }
 const ROOM_SHARE = 0.04;
 
@@ -62,6 +68,9 @@ export interface Step {
   readonly height: number;
 }
 
+/** How far beyond its edges anything is still drawn: drawing engines lose their precision over millions of pixels. */
+const BEYOND_PX = 24;
+
 /** Heights tell the phases apart, rising in the order of time; tones only repeat what the heights say. */
 const STEP_HEIGHT: Record<PhaseName | 'unknown', number> = {
   heldMs: 0.14,
@@ -74,8 +83,20 @@ const STEP_HEIGHT: Record<PhaseName | 'unknown', number> = {
   unknown: 0.5,
 };
 
+/** Tones repeat what the heights say: the taller, the fuller. */
+export const STEP_TONE: Record<Step['phase'], number> = {
+  heldMs: 0.06,
+  lookupMs: 0.22,
+  connectMs: 0.22,
+  secureMs: 0.22,
+  sendMs: 0.42,
+  waitMs: 0.42,
+  downloadMs: 1,
+  unknown: 0,
+};
+
 /** The stairs of an exchange. Without phases its whole length is one step; without a length there is none. */
-export function stairsOf(row: ExchangeRow, startMs: number, scale: Scale): Step[] {
+export function stairsOf(row: Pick<ExchangeRow, 'phases' | 'timeMs'>, startMs: number, scale: Scale): Step[] {
   const steps: Step[] = [];
   let atMs = startMs;
   for (const phase of PHASES) {
@@ -89,22 +110,105 @@ export function stairsOf(row: ExchangeRow, startMs: number, scale: Scale): Step[
 }
 
 function step(phase: Step['phase'], atMs: number, lengthMs: number, scale: Scale): Step {
-  const fromPx = toPx(scale, atMs);
-  return { phase, fromPx, widthPx: toPx(scale, atMs + lengthMs) - fromPx, height: STEP_HEIGHT[phase] };
+  const fromPx = clip(toPx(scale, atMs), scale);
+  return { phase, fromPx, widthPx: clip(toPx(scale, atMs + lengthMs), scale) - fromPx, height: STEP_HEIGHT[phase] };
 }
 
-/** The profile as the outline of an area, from the left ground to the right one: "x,y" points of a polygon. */
-export function profileOutline(steps: readonly ProfileStep[], max: number, scale: Scale, heightPx: number): string {
-  if (steps.length === 0 || max === 0) return '';
-  const points: string[] = [];
-  let y = heightPx;
-  for (const step of steps) {
-    const x = round(toPx(scale, step.atMs));
-    points.push(`${x},${round(y)}`);
-    y = heightPx - ((step.settingUp + step.waiting + step.downloading) / max) * heightPx;
-    points.push(`${x},${round(y)}`);
+/** A pixel no farther outside than can be seen. */
+export const clip = (px: number, scale: Scale): number => Math.min(Math.max(px, -BEYOND_PX), scale.widthPx + BEYOND_PX);
+
+/** The phase that an exchange was in at a moment, and how far into it; undefined where it was not under way. */
+export function phaseAt(
+  row: ExchangeRow,
+  startMs: number | undefined,
+  atMs: number,
+): { readonly phase: PhaseName | 'unknown'; readonly sinceMs: number; readonly lengthMs: number } | undefined {
+  if (startMs === undefined || row.timeMs === undefined || atMs < startMs || atMs > startMs + row.timeMs)
+    return undefined;
+  let from = startMs;
+  for (const phase of PHASES) {
+    const lengthMs = row.phases[phase];
+    if (lengthMs === undefined || lengthMs <= 0) continue;
+    if (atMs <= from + lengthMs) return { phase, sinceMs: atMs - from, lengthMs };
+    from += lengthMs;
   }
+  return { phase: 'unknown', sinceMs: atMs - startMs, lengthMs: row.timeMs };
+}
+
+/** How an exchange ended, where that is not plain: drawn as a mark after its stairs, to be read without colour. */
+export type EndMark = 'failed' | 'torn' | 'hop' | 'open';
+
+/** First match wins: cut off under way; still open when the recording ended; failed; led elsewhere. */
+export function endMarkOf(row: ExchangeRow, endMs: number | undefined, lastMs: number): EndMark | undefined {
+  if (row.failure?.startsWith('cut off') === true) return 'torn';
+  const isLasting = row.kind === 'socket' || row.kind === 'stream';
+  const isUnheardOf = row.failure === 'no answer';
+  if ((isLasting || isUnheardOf) && endMs !== undefined && endMs >= lastMs - OPEN_WITHIN_MS) return 'open';
+  if (row.failure !== undefined) return 'failed';
+  return row.status !== undefined && row.status >= 300 && row.status < 400 && row.status !== 304 ? 'hop' : undefined;
+}
+/** Recorders end what is still open when they end themselves; that takes them a moment. */
+const OPEN_WITHIN_MS = 50;
+
+/** A reading of the profile: how much of it is drawn below an outline. */
+export type ProfileLevel = (step: ProfileStep) => number;
+
+/** Downloads stand on the ground, what waits on them, what sets up on top: the three levels of the profile. */
+export const PROFILE_LEVELS = {
+  downloading: (step) => step.downloading,
+  waiting: (step) => step.downloading + step.waiting,
+  settingUp: (step) => step.downloading + step.waiting + step.settingUp,
+} as const satisfies Record<string, ProfileLevel>;
+
+/**
+ * The outline of the profile up to a level, from the left ground to the right one: "x,y" points of a polygon. Of the
+ * steps within one pixel the highest and the last are kept.
+ */
+export function profileOutline(
+  steps: readonly ProfileStep[],
+  level: ProfileLevel,
+  max: number,
+  scale: Scale,
+  heightPx: number,
+): string {
+  if (steps.length === 0 || max === 0) return '';
+  const yOf = (value: number): number => round(heightPx - (value / max) * heightPx);
+  const points: string[] = [];
+  let y = yOf(0);
+  let column = { px: Number.NaN, top: 0, last: 0 };
+  const flush = (): void => {
+    if (Number.isNaN(column.px)) return;
+    points.push(`${column.px},${y}`);
+    if (yOf(column.top) < Math.min(y, yOf(column.last))) points.push(`${column.px},${yOf(column.top)}`);
+    y = yOf(column.last);
+    points.push(`${column.px},${y}`);
+  };
+  for (const step of steps) {
+    const px = round(clip(toPx(scale, step.atMs), scale));
+    const value = level(step);
+    if (Math.abs(px - column.px) < 0.5) column = { px: column.px, top: Math.max(column.top, value), last: value };
+    else {
+      flush();
+      column = { px, top: value, last: value };
+    }
+  }
+  flush();
   return points.join(' ');
+}
+
+/** Bytes over time as a line from the ground to the top. */
+export function byteLine(points: readonly BytePoint[], scale: Scale, heightPx: number): string {
+  const total = points.at(-1)?.bytes ?? 0;
+  if (total === 0) return '';
+  const drawn: string[] = [];
+  let lastPx = Number.NEGATIVE_INFINITY;
+  points.forEach(({ atMs, bytes }, at) => {
+    const px = round(toPx(scale, atMs));
+    if (px - lastPx < 0.5 && at < points.length - 1) return;
+    lastPx = px;
+    drawn.push(`${px},${round(heightPx - (bytes / total) * heightPx)}`);
+  });
+  return drawn.join(' ');
 }
 
 const round = (value: number): number => Math.round(value * 10) / 10;

@@ -153,6 +153,13 @@ export function writeAnalysis(
       mimeType: sql.placeholder('mimeType'),
       operation: sql.placeholder('operation'),
       failure: sql.placeholder('failure'),
+      connection: sql.placeholder('connection'),
+      parent: sql.placeholder('parent'),
+      parentEvidence: sql.placeholder('parentEvidence'),
+      preflightFor: sql.placeholder('preflightFor'),
+      depth: sql.placeholder('depth'),
+      endpoint: sql.placeholder('endpoint'),
+      isOnRoute: sql.placeholder('isOnRoute'),
     }),
   );
   for (const row of rows) {
@@ -196,6 +203,13 @@ export function readRows({ db }: Connection, captureId: string, place?: number):
       mimeType: row.mimeType ?? undefined,
       operation: row.operation ?? undefined,
       failure: row.failure ?? undefined,
+      connection: row.connection ?? undefined,
+      parent: row.parent === null ? undefined : exchangeIndex(row.parent),
+      parentEvidence: row.parentEvidence ?? undefined,
+      preflightFor: row.preflightFor === null ? undefined : exchangeIndex(row.preflightFor),
+      depth: row.depth ?? undefined,
+      endpoint: row.endpoint,
+      isOnRoute: row.isOnRoute,
     };
   });
 }

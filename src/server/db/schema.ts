@@ -1,4 +1,5 @@
 import { blob, index, integer, primaryKey, real, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { PARENT_EVIDENCE } from '#core/timing';
 
 /** One kept capture. `sha256` is of the file's bytes as they came, so that the same file is recognised. */
 export const captures = sqliteTable(
@@ -61,6 +62,23 @@ export const entries = sqliteTable(
   (table) => [primaryKey({ columns: [table.captureId, table.place] }), index('entries_body').on(table.bodySha256)],
 );
 
+/** What cannot stand in an entry, told without reading it: see core/find/signature. None where all must be read. */
+export const signatures = sqliteTable(
+  'signatures',
+  {
+    captureId: captureId(),
+    place: integer('place').notNull(),
+    bits: blob('bits', { mode: 'buffer' }),
+  },
+  (table) => [primaryKey({ columns: [table.captureId, table.place] })],
+);
+
+/** What the user set, by name, as JSON. */
+export const settings = sqliteTable('settings', {
+  name: text('name').primaryKey(),
+  value: text('value').notNull(),
+});
+
 /** The rows of the analysis: one exchange each, scalars only. */
 export const exchanges = sqliteTable(
   'exchanges',
@@ -94,6 +112,13 @@ export const exchanges = sqliteTable(
     mimeType: text('mime_type'),
     operation: text('operation'),
     failure: text('failure'),
+    connection: text('connection'),
+    parent: integer('parent'),
+    parentEvidence: text('parent_evidence', { enum: PARENT_EVIDENCE }),
+    preflightFor: integer('preflight_for'),
+    depth: integer('depth'),
+    endpoint: text('endpoint').notNull().default(''),
+    isOnRoute: integer('is_on_route', { mode: 'boolean' }).notNull().default(false),
   },
   (table) => [primaryKey({ columns: [table.captureId, table.place] })],
 );

@@ -1,0 +1,263 @@
+import { spawnSync } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { closeSync, createReadStream, mkdtempSync, openSync, readFileSync, rmSync, statSync, writeSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromium, type Page } from '@playwright/test';
+import { analyse, takeFacts } from '#core/analysis';
+import { prepareSearch } from '#core/find';
+import { HarReader, isObject, normaliseEntry } from '#core/har';
+import { Columns, evaluateSift, parseSift } from '#core/sift';
+import { openConnection } from '#server/db/connection';
+import { readEntries } from '#server/db/entries';
+import { findInCapture } from '#server/find/find-in-capture';
+import { startServer } from '#server/testing/process';
+import { chromiumOptions } from '../e2e/support/chromium';
+import { generateCapture } from './generate';
+
+// What a user waits for with a capture of 10,000 exchanges: the sift, the find, the first strips, every frame.
+
+const EXCHANGES = Number(process.env['BENCH_EXCHANGES'] ?? 10_000);
+const FIND_MB = Number(process.env['BENCH_MB'] ?? 200);
+const ROUNDS = 5;
+
+/** Counts the page's frames. In text, since what runs in the page is not to be changed by our tools. */
+const START_FRAMES = `(() => {
+  const frames = [];
+  let last = performance.now();
+  let request = 0;
+  const next = () => {
+    const now = performance.now();
+    frames.push(now - last);
+    last = now;
+    request = requestAnimationFrame(next);
+  };
+  request = requestAnimationFrame(next);
+  window.stopFrames = () => {
+    cancelAnimationFrame(request);
+    return frames;
+  };
+})()`;
+
+const folder = mkdtempSync(join(tmpdir(), 'trazado-view-'));
+try {
+  benchSift();
+  await benchFind();
+  await benchFrames();
+} finally {
+  rmSync(folder, { recursive: true });
+}
+
+function median(values: readonly number[]): number {
+  return [...values].sort((a, b) => a - b)[values.length >> 1] ?? Number.NaN;
+}
+
+/** Of the exchanges of a generated capture without bodies, so that there are as many as wanted. */
+function smallCapture(): string {
+  const path = join(folder, 'small.har');
+  const file = openSync(path, 'w');
+  const start = Date.UTC(2026, 9, 3);
+  writeSync(
+    file,
+    `{"log":{"version":"1.2","pages":[{"id":"p","startedDateTime":"${new Date(start).toISOString()}","title":"bench","pageTimings":{"onContentLoad":9000,"onLoad":28000}}],"entries":[`,
+  );
+  for (let at = 0; at < EXCHANGES; at++) {
+    const host = ['www', 'api', 'img', 'live'][at % 4];
+    const entry = {
+      pageref: 'p',
+      startedDateTime: new Date(start + at * 3).toISOString(),
+      request: {
+        method: 'GET',
+        url: `https://${host}.cumbrera.example/huts/${at % 700}/beds?page=${at % 9}`,
+        headers: [{ name: 'accept', value: '*/*' }],
+      },
+      response: {
+        status: at % 50 === 0 ? 404 : 200,
+        headers: [],
+        content: { size: at * 7, mimeType: 'application/json' },
+        _transferSize: at * 3,
+      },
+      timings: {
+        blocked: at % 5,
+        dns: at % 40 === 0 ? 12 : -1,
+        connect: at % 40 === 0 ? 30 : -1,
+        ssl: at % 40 === 0 ? 18 : -1,
+        send: 0.2,
+        wait: 20 + (at % 300),
+        receive: 5 + (at % 90),
+      },
+      _resourceType: ['document', 'xhr', 'image', 'script'][at === 0 ? 0 : 1 + (at % 3)],
+    };
+    writeSync(file, `${at === 0 ? '' : ',\n'}${JSON.stringify(entry)}`);
+  }
+  writeSync(file, ']}}');
+  closeSync(file);
+  return path;
+}
+
+function benchSift(): void {
+  const facts: ReturnType<typeof takeFacts>[] = [];
+  const reader = new HarReader({
+    onEntry: ({ value, place }) => void (isObject(value) && facts.push(takeFacts(normaliseEntry(value, place)))),
+  });
+  reader.push(readFileSync(smallCapture()));
+  const { capture } = reader.end();
+  const analysis = Array.from({ length: ROUNDS }, () =>
+    timed(() => analyse(facts, capture.pages, capture.completeness)),
+  );
+  console.log(`Analysis of ${EXCHANGES} exchanges: ${median(analysis).toFixed(0)} ms (wanted: 500).`);
+  const { rows } = analyse(facts, capture.pages, capture.completeness);
+  const columns = new Columns(rows, new Map(), new Map());
+  const texts = [
+    'beds?page=3',
+    'kind = data and wait > 200 ms and not status = 4xx',
+    'host ~ api or (query.page in (1, 2) and endpoint ~ "huts/{}")',
+  ];
+  for (const text of texts) {
+    const parsed = parseSift(text);
+    if (!parsed.ok) throw new Error(text);
+    const first = timed(() => evaluateSift(parsed.sift, columns));
+    const again = median(Array.from({ length: 21 }, () => timed(() => evaluateSift(parsed.sift, columns))));
+    console.log(
+      `Sift over ${EXCHANGES}: ${again.toFixed(2)} ms, ${first.toFixed(1)} ms the first time (wanted: 5)  ${text}`,
+    );
+  }
+}
+
+function timed(run: () => unknown): number {
+  const since = performance.now();
+  run();
+  return performance.now() - since;
+}
+
+async function benchFind(): Promise<void> {
+  const path = join(folder, 'find.har');
+  generateCapture(path, FIND_MB * 1e6);
+  const app = await startServer();
+  try {
+    await take(app.url, path);
+    const connection = openConnection(app.dataFolder, true);
+    const captureId = connection.sqlite.prepare('select id from captures').pluck().get() as string;
+    const bodies = join(folder, 'bodies');
+    const bytes = writeBodies(connection, captureId, bodies);
+    for (const [text, matchesCase] of [
+      ['stands-nowhere-4711', true],
+      ['stands-nowhere-4711', false],
+      ['"free":39,', true],
+    ] as const) {
+      const prepared = prepareSearch({ text, isRegex: false, matchesCase, wholeWord: false });
+      if (!prepared.ok) throw new Error(text);
+      const { search } = prepared;
+      const ratios = Array.from({ length: ROUNDS }, () => {
+        const grep = timed(() => spawnSync('grep', [matchesCase ? '-cF' : '-ciF', '--', text, bodies]));
+        let hits = 0;
+        const own = timed(() => {
+          for (const found of findInCapture(connection, captureId, search)) hits += found.hits.length;
+        });
+        return { ratio: own / grep, own, grep, hits };
+      });
+      const { own, grep, hits } = ratios[ROUNDS - 1] ?? { own: 0, grep: 0, hits: 0 };
+      console.log(
+        `Find over ${Math.round(bytes / 1e6)} MB of bodies: ${median(ratios.map(({ ratio }) => ratio)).toFixed(2)} x grep -F${matchesCase ? '' : 'i'} (wanted: 2); ${own.toFixed(0)} ms, grep ${grep.toFixed(0)} ms, ${hits} hits  ${text}`,
+      );
+    }
+    connection.sqlite.close();
+  } finally {
+    await app.stop();
+  }
+}
+
+function writeBodies(connection: ReturnType<typeof openConnection>, captureId: string, path: string): number {
+  const file = openSync(path, 'w');
+  for (const { value } of readEntries(connection, captureId)) {
+    const { text, encoding } = (value as unknown as { response: { content: { text: string; encoding?: string } } })
+      .response.content;
+    writeSync(file, Buffer.from(text, encoding === 'base64' ? 'base64' : 'utf8'));
+    writeSync(file, '\n');
+  }
+  closeSync(file);
+  return statSync(path).size;
+}
+
+async function take(url: string, path: string): Promise<string> {
+  const query = new URLSearchParams({ name: 'bench', importId: randomUUID() });
+  const body = createReadStream(path) as unknown as ReadableStream;
+  const answer = await fetch(`${url}api/captures?${query}`, { method: 'POST', body, duplex: 'half' } as RequestInit);
+  const [result] = (await answer.json()) as { id: string }[];
+  return result?.id ?? '';
+}
+
+/** Frame times of a scripted session in real Chromium, from its own trace of frames. */
+async function benchFrames(): Promise<void> {
+  const app = await startServer();
+  const browser = await chromium.launch(chromiumOptions);
+  try {
+    const id = await take(app.url, smallCapture());
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    const firsts: number[] = [];
+    for (let round = 0; round < ROUNDS; round++) {
+      const since = performance.now();
+      await page.goto(`${app.url}c/${id}/waterfall`);
+      await page.locator('[data-strip]').first().waitFor();
+      firsts.push(performance.now() - since);
+    }
+    console.log(
+      `First strips of ${EXCHANGES}: ${median(firsts).toFixed(0)} ms after the address was opened (wanted: 1000).`,
+    );
+    await page.waitForLoadState('networkidle');
+    await page.waitForTimeout(3000);
+    const idle = await framesOf(page, async () => page.waitForTimeout(1500));
+    const scrolling = await framesOf(page, () => wheelOver(page, 640, 500, 60, 400));
+    const zooming = await framesOf(page, () => zoomOver(page));
+    const hovering = await framesOf(page, () => hoverOver(page));
+    // What this machine's browser makes of the plainest thing that scrolls.
+    await page.setContent(
+      `<div style="height:700px;overflow:auto">${'<p style="height:26px;margin:0">x</p>'.repeat(EXCHANGES)}</div>`,
+    );
+    const plain = await framesOf(page, () => wheelOver(page, 640, 500, 60, 400));
+    report('nothing at all', idle, plain);
+    report('scrolling a list of plain text', plain, plain);
+    report('scrolling', scrolling, plain);
+    report('zooming', zooming, plain);
+    report('hovering', hovering, plain);
+  } finally {
+    await browser.close();
+    await app.stop();
+  }
+}
+
+async function wheelOver(page: Page, x: number, y: number, steps: number, by: number): Promise<void> {
+  await page.mouse.move(x, y);
+  for (let at = 0; at < steps; at++) {
+    await page.mouse.wheel(0, at < steps / 2 ? by : -by);
+    await page.waitForTimeout(30);
+  }
+}
+
+async function zoomOver(page: Page): Promise<void> {
+  await page.keyboard.down('Control');
+  await wheelOver(page, 640, 500, 60, -60);
+  await page.keyboard.up('Control');
+}
+
+async function hoverOver(page: Page): Promise<void> {
+  for (let at = 0; at < 60; at++) {
+    await page.mouse.move(400 + at * 12, 300 + (at % 20) * 20);
+    await page.waitForTimeout(30);
+  }
+}
+
+/** Times between the page's frames, in ms, while something is done. */
+async function framesOf(page: Page, run: () => Promise<void>): Promise<number[]> {
+  await page.evaluate(START_FRAMES);
+  await run();
+  return page.evaluate('window.stopFrames()');
+}
+
+function report(what: string, frames: readonly number[], plain: readonly number[]): void {
+  const at = (values: readonly number[], share: number): number =>
+    [...values].sort((a, b) => a - b)[Math.floor(values.length * share)] ?? Number.NaN;
+  console.log(
+    `Frames while ${what}: p50 ${at(frames, 0.5).toFixed(1)} ms, p95 ${at(frames, 0.95).toFixed(1)} ms, ${(at(frames, 0.95) / at(plain, 0.95)).toFixed(2)} x the p95 of a plain list (${frames.length} frames; wanted: p95 16.7).`,
+  );
+}

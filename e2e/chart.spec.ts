@@ -1,0 +1,221 @@
+import { readFileSync } from 'node:fs';
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { expect, openCapture, stripsOf, test } from './support/fixtures';
+
+const FIRST_VISIT = 'alba-norte-first-visit';
+const tally = (page: Page) => page.locator('[data-tally]');
+const lanes = (page: Page) => page.locator('[data-lane]');
+
+async function boxOf(page: Page, selector: string): Promise<{ x: number; y: number; width: number; height: number }> {
+  const box = await page.locator(selector).boundingBox();
+  if (box === null) throw new Error(`${selector} is not on screen`);
+  return box;
+}
+
+async function drag(page: Page, from: readonly [number, number], to: readonly [number, number]): Promise<void> {
+  await page.mouse.move(...from);
+  await page.mouse.down();
+  await page.mouse.move(...to, { steps: 6 });
+  await page.mouse.up();
+}
+
+/** The window in the address, in ms. */
+const windowOf = (page: Page): number[] =>
+  (new URL(page.url()).searchParams.get('window') ?? '').split('_').filter(Boolean).map(Number);
+
+test('the brush zooms, its edges change the window, and a double click shows all again', async ({ page, demo }) => {
+  await openCapture(page, demo.url, FIRST_VISIT);
+  const band = await boxOf(page, '[data-brush]');
+  const y = band.y + 40;
+  await drag(page, [band.x + 200, y], [band.x + 400, y]);
+  await expect(tally(page)).toContainText(/\d+ of 145 exchanges/);
+  await expect(page).toHaveURL(/window=/);
+  const [from = 0, to = 0] = windowOf(page);
+  // 200 px of the whole load, which fills the width of the band.
+  const perPx = (to - from) / 200;
+  expect(from / perPx).toBeGreaterThan(150);
+
+  const right = await boxOf(page, '[data-brush-edge="right"]');
+  await drag(page, [right.x + right.width / 2, y], [right.x + right.width / 2 + 100, y]);
+  await expect.poll(() => windowOf(page)[1]).toBeGreaterThan(to + 90 * perPx);
+  expect(windowOf(page)[0]).toBeCloseTo(from, -1);
+
+  const address = page.url();
+  await page.goto(address);
+  await stripsOf(page).first().waitFor();
+  expect(page.url()).toBe(address);
+  await page.mouse.dblclick(band.x + 20, y);
+  await expect(tally(page)).toContainText('145 exchanges');
+  await expect(page).not.toHaveURL(/window=/);
+});
+
+test('keys and wheel zoom and move, down to 1 ms and back to the whole load', async ({ page, demo }) => {
+  await openCapture(page, demo.url, FIRST_VISIT);
+  const band = await boxOf(page, '[data-brush]');
+  await page.mouse.move(band.x + band.width / 2, band.y + 200);
+  await page.keyboard.down('Control');
+  await page.mouse.wheel(0, -600);
+  await page.keyboard.up('Control');
+  await expect(page).toHaveURL(/window=/);
+  const [from = 0, to = 0] = windowOf(page);
+  await page.keyboard.press('ArrowRight');
+  await expect.poll(() => windowOf(page)[0]).toBeCloseTo(from + (to - from) / 4, 0);
+  for (let at = 0; at < 24; at++) await page.keyboard.press('+');
+  await expect
+    .poll(() => {
+      const [a = 0, b = 0] = windowOf(page);
+      return b - a;
+    })
+    .toBeCloseTo(1, 2);
+  await page.keyboard.press('0');
+  await expect(page).not.toHaveURL(/window=/);
+  await page.keyboard.press('End');
+  await page.keyboard.press('z');
+  await expect(page).toHaveURL(/window=/);
+  await page.keyboard.press('w');
+  await expect(page.getByRole('combobox', { name: /Sift/ })).toHaveValue(/^end >= [\d.]+ ms and start <= [\d.]+ ms$/);
+});
+
+test('hovering reads the time, the phases that it crosses, and the exact values of one exchange', async ({
+  page,
+  demo,
+}) => {
+  await openCapture(page, demo.url, FIRST_VISIT);
+  const strip = await stripsOf(page).nth(8).boundingBox();
+  const band = await boxOf(page, '[data-brush]');
+  await page.mouse.move(band.x + 90, (strip?.y ?? 0) + 12);
+  const reading = page.locator('[data-reading]');
+  await expect(reading).toContainText(/\d+ ms/);
+  await expect(reading.getByText('download', { exact: true }).first()).toBeVisible();
+  await expect(page.locator('[data-callout]')).toContainText('logo.svg');
+  await expect(page.locator('[data-callout]')).toContainText(/server wait\s*[\d.]+ ms/);
+  await page.keyboard.press('l');
+  await expect(page.getByRole('region', { name: 'How to read the waterfall' })).toBeVisible();
+});
+
+test('strips stand in lanes that fold to a profile, by mouse and by key; repeated calls fold together', async ({
+  page,
+  demo,
+}) => {
+  await openCapture(page, demo.url, FIRST_VISIT);
+  await page.keyboard.press('n');
+  await page.getByLabel('Strips in lanes by').selectOption('host');
+  await expect(lanes(page).first()).toHaveAttribute('aria-expanded', 'true');
+  await page.getByRole('tree').focus();
+  await page.keyboard.press('[');
+  await expect(stripsOf(page)).toHaveCount(0);
+  await expect(lanes(page).filter({ hasText: 'img.cumbrera.example' })).toContainText(/\d+ exchanges, [\d.]+ [kM]B/);
+  await page.keyboard.press('Home');
+  await page.keyboard.press('j');
+  await page.keyboard.press('Enter');
+  const second = lanes(page).nth(1);
+  await expect(second).toHaveAttribute('aria-expanded', 'true');
+  await expect(second).toHaveAttribute('aria-selected', 'true');
+  await expect(stripsOf(page).first()).toBeVisible();
+  const address = page.url();
+  await page.goto(address);
+  await expect(lanes(page).nth(1)).toHaveAttribute('aria-expanded', 'true');
+  await expect(lanes(page).first()).toHaveAttribute('aria-expanded', 'false');
+
+  await page.getByLabel('Strips in lanes by').selectOption('none');
+  await page.getByRole('tree').focus();
+  await page.keyboard.press('y');
+  const photos = lanes(page).filter({ hasText: 'photos/{}.webp' });
+  await expect(photos).toContainText('43 calls');
+  await photos.click();
+  await expect(stripsOf(page).filter({ hasText: 'stove-480.webp' })).toBeVisible();
+});
+
+test('strips are arranged by any measure, and the right edge tells it', async ({ page, demo }) => {
+  await openCapture(page, demo.url, FIRST_VISIT);
+  await page.getByLabel('Strips arranged by').selectOption('wire');
+  await page.getByLabel('Measure at the right edge').selectOption('wire');
+  await expect(stripsOf(page).first()).toHaveAttribute('aria-label', /atlas\.41ab\.js.*wire bytes 1\.1 MB/);
+  await page.getByLabel('Strips arranged by').selectOption('end');
+  await expect(stripsOf(page).first()).toHaveAttribute('aria-label', /#0 document/);
+});
+
+test('a redirect is tied to where it led', async ({ page, demo }) => {
+  await openCapture(page, demo.url, FIRST_VISIT);
+  await expect(page.locator('[data-ties="2"] path.stroke-redirect')).toHaveCount(2);
+});
+
+test('one key hides noise, and the tally says how much', async ({ page, demo }) => {
+  await openCapture(page, demo.url, FIRST_VISIT);
+  await page.keyboard.press('t');
+  await expect(tally(page)).toContainText(/\d+ hidden third-party/);
+  await expect(tally(page)).toContainText(/of 145 exchanges/);
+  await page.reload();
+  await tally(page)
+    .getByText(/hidden third-party/)
+    .click();
+  await expect(tally(page)).toContainText('145 exchanges');
+});
+
+test('the chart and the exchanges shown can be taken away', async ({ page, demo }) => {
+  await openCapture(page, demo.url, FIRST_VISIT);
+  await page.goto(`${page.url()}?sift=kind+%3D+font`);
+  await stripsOf(page).first().waitFor();
+  const take = async (button: string): Promise<Buffer> => {
+    await page.getByRole('tree').focus();
+    await page.keyboard.press('x');
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('dialog', { name: 'Take away' }).getByRole('button', { name: button }).click(),
+    ]);
+    return readFileSync(await download.path());
+  };
+  const har = JSON.parse((await take('HAR of just these')).toString());
+  expect(har.log.entries.map(({ request }: { request: { url: string } }) => request.url)).toEqual([
+    'https://type.letterpile.example/overland-400.ttf',
+    'https://type.letterpile.example/overland-700.ttf',
+  ]);
+  expect(har.log.pages).toHaveLength(1);
+  expect(JSON.parse((await take('JSON')).toString())).toHaveLength(2);
+  expect((await take('CSV')).toString().split('\r\n')).toHaveLength(4);
+  const svg = (await take('SVG of the whole load')).toString();
+  expect(svg).toContain('overland-400.ttf');
+  expect(svg).toContain('sifted by kind = font');
+  expect((await take('PNG of the whole load')).subarray(1, 4).toString()).toBe('PNG');
+  const drawn = await page.evaluate((text) => {
+    const parsed = new DOMParser().parseFromString(text, 'image/svg+xml');
+    return { problems: parsed.querySelectorAll('parsererror').length, rects: parsed.querySelectorAll('rect').length };
+  }, svg);
+  expect(drawn.problems).toBe(0);
+  expect(drawn.rects).toBeGreaterThan(5);
+});
+
+for (const colorScheme of ['light', 'dark'] as const) {
+  test(`nothing bars anyone from lanes, sift, find and endpoints (${colorScheme})`, async ({ browser, demo }) => {
+    const context = await browser.newContext({ colorScheme, reducedMotion: 'reduce' });
+    const page = await context.newPage();
+    const check = async (): Promise<void> => {
+      const { violations } = await new AxeBuilder({ page }).analyze();
+      expect(
+        violations.map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 160)).join(' | ')}`),
+      ).toEqual([]);
+    };
+    await openCapture(page, demo.url, 'booking-gone-wrong');
+    const capture = page.url().replace(/\/waterfall.*/, '');
+    await page.goto(`${capture}/waterfall?lanes=outcome&together&window=0_900`);
+    await stripsOf(page).first().waitFor();
+    await page.keyboard.press('l');
+    await check();
+    await page.keyboard.press('/');
+    await page.keyboard.type('kind = ');
+    await page.getByRole('listbox', { name: 'What could stand here' }).getByRole('option').first().waitFor();
+    await check();
+    await page.keyboard.type('= ');
+    await page.getByRole('alert').waitFor();
+    await check();
+    await page.goto(`${capture}/find?search=beds`);
+    await page.locator('[data-hit]').first().waitFor();
+    await check();
+    await page.goto(`${capture}/endpoints`);
+    await page.locator('[data-endpoint*="availability"] button').first().click();
+    await page.locator('[data-field]').first().waitFor();
+    await check();
+    await context.close();
+  });
+}

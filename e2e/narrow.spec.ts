@@ -1,0 +1,167 @@
+import type { Page } from '@playwright/test';
+import { expect, openCapture, stripsOf, test } from './support/fixtures';
+
+const bar = (page: Page) => page.getByRole('combobox', { name: /Sift/ });
+const tally = (page: Page) => page.locator('[data-tally]');
+
+test("a sift is typed with the capture's own values offered, narrows the chart, and is in the address", async ({
+  page,
+  demo,
+}) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.keyboard.press('/');
+  await page.keyboard.type('ki');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(bar(page)).toHaveValue('kind ');
+  await page.keyboard.type('= da');
+  const data = page.getByRole('option', { name: /^data/ });
+  await expect(data).toContainText(/\d\d/);
+  const count = Number(/\d+$/.exec((await data.textContent()) ?? '')?.[0]);
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Tab');
+  await expect(bar(page)).toHaveValue('kind = data ');
+  await expect(tally(page)).toContainText(`${count} of 145 exchanges`);
+  await page.keyboard.press('Enter');
+  await expect(bar(page)).not.toBeFocused();
+  await expect(page).toHaveURL(/sift=kind/);
+  await page.reload();
+  await expect(tally(page)).toContainText(`${count} of 145 exchanges`);
+  await page.goBack();
+  await expect(tally(page)).toContainText('145 exchanges');
+});
+
+test('while a sift cannot be read the last good one holds, and the bar says what is wrong and where', async ({
+  page,
+  demo,
+}) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.keyboard.press('/');
+  await page.keyboard.type('kind = script and wait >');
+  await expect(page.getByRole('alert')).toHaveText(
+    'A value to compare wait with is expected; found the end of the expression.',
+  );
+  await expect(stripsOf(page).first()).toHaveAttribute('aria-label', /script/);
+  await page.keyboard.type(' 90000 ms');
+  await expect(page.getByText('lets nothing through yet')).toBeVisible();
+  await expect(stripsOf(page).first()).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('None of the 145 exchanges is let through by this sift.');
+  await page.getByRole('button', { name: 'Clear the sift', exact: true }).last().click();
+  await expect(tally(page)).toContainText('145 exchanges');
+});
+
+test('a sift asks for headers, cookies and regular expressions, and one that never ends is given up', async ({
+  page,
+  demo,
+}) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  const sift = async (text: string): Promise<void> => {
+    await bar(page).fill(text);
+    await bar(page).press('Enter');
+  };
+  await sift('res.content-encoding = br');
+  await expect(tally(page)).toContainText(/^\d+ of 145/);
+  await sift('/availability\\?page=[12]$/ and not kind = preflight');
+  await expect(tally(page)).toContainText('2 of 145 exchanges');
+  await sift('/(([a-z:.]+)+)+\\d$/');
+  await expect(page.getByRole('alert')).toContainText('takes too long', { timeout: 15_000 });
+  await expect(stripsOf(page).first()).toBeVisible();
+});
+
+test('a click on a value sifts by it or leaves it out, and the same again takes it back', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'booking-gone-wrong');
+  await tally(page)
+    .getByText(/5 failed/)
+    .click();
+  await expect(bar(page)).toHaveValue('failed');
+  await expect(stripsOf(page)).toHaveCount(5);
+  await stripsOf(page).first().click();
+  const dossier = page.getByRole('complementary');
+  const host = dossier.getByRole('button', { name: 'Only those with host = img.cumbrera.example' });
+  await host.focus();
+  await page.keyboard.press('Enter');
+  await expect(bar(page)).toHaveValue('failed and host = img.cumbrera.example');
+  await expect(stripsOf(page)).toHaveCount(1);
+  await host.press('Enter');
+  await expect(bar(page)).toHaveValue('failed');
+  await dossier.getByRole('button', { name: 'All but those with host = img.cumbrera.example' }).press('Enter');
+  await expect(bar(page)).toHaveValue('failed and not host = img.cumbrera.example');
+  await expect(stripsOf(page)).toHaveCount(4);
+});
+
+test('sifts are remembered, kept under a name, and forgotten with a way back', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await bar(page).fill('wait > 100 ms');
+  await bar(page).press('Enter');
+  await page.getByRole('button', { name: 'Keep this sift under a name' }).click();
+  await page.getByLabel('Keep it as').fill('slow servers');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Kept as "slow servers".')).toBeVisible();
+  await openCapture(page, demo.url, 'booking-gone-wrong');
+  await page.keyboard.press('/');
+  await expect(page.getByRole('option', { name: /wait > 100 ms used before/ })).toBeVisible();
+  await page.getByRole('option', { name: /kept as "slow servers"/ }).click();
+  await expect(bar(page)).toHaveValue('wait > 100 ms ');
+  await bar(page).fill('');
+  await page.getByRole('button', { name: 'Forget "slow servers"' }).click();
+  await expect(page.getByRole('option', { name: /slow servers/ })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await bar(page).focus();
+  await expect(page.getByRole('option', { name: /slow servers/ })).toHaveCount(1);
+});
+
+test('find streams hits with their places, and a jump opens the dossier at the hit', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'booking-gone-wrong');
+  await page.keyboard.press('f');
+  await expect(page.locator('#find')).toBeFocused();
+  await page.keyboard.type('the token has expired');
+  const outcome = page.locator('[data-find-outcome="ended"]');
+  await expect(outcome).toContainText(/1 hit in 1 exchange/);
+  const hit = page.locator('[data-hit]').first();
+  await expect(hit).toContainText('response body $.detail');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  const mark = page.getByRole('complementary').locator('mark[data-hit-mark]');
+  await expect(mark).toHaveText('the token has expired');
+  await expect(mark).toBeInViewport();
+  await page.reload();
+  await expect(mark).toBeInViewport();
+});
+
+test('find narrows with the sift, tells of hits that are sifted out, and bounds a hostile expression', async ({
+  page,
+  demo,
+}) => {
+  await openCapture(page, demo.url, 'booking-gone-wrong');
+  await page.goto(`${page.url().replace('/waterfall', '/find')}?search=availability&sift=kind+%3D+preflight&page=all`);
+  const outcome = page.locator('[data-find-outcome="ended"]');
+  await expect(outcome).toContainText(/more are in exchanges that are sifted out/);
+  await expect(page.locator('[data-hit]').first()).toContainText('address');
+  await page.getByLabel('regular expression').check();
+  await page.locator('#find').fill('(([a-z]|[a-z:/.]+)+)+!$');
+  await expect(page.getByRole('alert')).toContainText('takes too long', { timeout: 20_000 });
+  await page.locator('#find').fill('(');
+  await expect(page.getByRole('alert')).toContainText('cannot be read');
+  await page.getByLabel('regular expression').uncheck();
+  await page.locator('#find').fill('stands nowhere at all');
+  await expect(outcome).toContainText('It stands nowhere');
+});
+
+test('endpoints show how their calls spread, and what varies from call to call', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.keyboard.press('g');
+  await page.keyboard.press('e');
+  const photos = page.locator('[data-endpoint="GET img.cumbrera.example/photos/{}.webp"]');
+  await expect(photos).toContainText(/43.*median/);
+  const notices = page.locator('[data-endpoint="GET api.cumbrera.example/notices"]');
+  await notices.getByRole('button', { name: 'GET api.cumbrera.example/notices', exact: true }).click();
+  await expect(page.locator('[data-field="query page"]')).toContainText('counts up by 1012');
+  await page.getByRole('button', { name: /Show the \d+ fields that stay/ }).click();
+  await expect(page.locator('[data-field="header accept"]')).toContainText('stays');
+  await expect(page).toHaveURL(/endpoint=/);
+  await page.reload();
+  await page.getByRole('button', { name: '#100' }).click();
+  await expect(page.getByRole('complementary').getByRole('region', { name: 'Story' })).toContainText('#100 ');
+});

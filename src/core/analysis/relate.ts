@@ -1,0 +1,66 @@
+import { findMilestoneMs, type Page, type PageId } from '../model';
+import { findParents, type ParentClue, plotRoute, type RouteStop } from '../timing';
+import { nameEndpoints } from './endpoint';
+import type { ExchangeRow } from './exchange-row';
+import type { ExchangeFacts } from './row';
+import { lastEndMs } from './summary';
+
+type Relation = Pick<ExchangeRow, 'parent' | 'parentEvidence' | 'preflightFor' | 'depth' | 'endpoint'>;
+
+/** What ties each exchange to the others: parent, depth, preflight, endpoint. In the order given. */
+export function relate(facts: readonly ExchangeFacts[], assigned: readonly (PageId | undefined)[]): Relation[] {
+  const parents = findParents(facts.map((fact, place) => clueOf(fact, assigned[place])));
+  const endpoints = nameEndpoints(facts);
+  return facts.map((_, place) => {
+    const found = parents[place];
+    return {
+      parent: found?.parent,
+      parentEvidence: found?.evidence,
+      preflightFor: found?.preflightFor,
+      depth: found?.depth,
+      endpoint: endpoints[place] ?? '',
+    };
+  });
+}
+
+function clueOf(fact: ExchangeFacts, page: PageId | undefined): ParentClue {
+  const { index, method, url, kind, location, initiatorUrl, referer, preflightMethod, startedAt } = fact;
+  const untilAnswerMs = (fact.timeMs ?? 0) - (fact.phases.downloadMs ?? 0);
+  return {
+    index,
+    page,
+    method,
+    url,
+    kind,
+    startMs: startedAt,
+    answeredMs: startedAt === undefined || fact.status === undefined ? undefined : startedAt + untilAnswerMs,
+    location,
+    initiatorUrl,
+    referer,
+    preflightMethod,
+    referencedBy: undefined,
+  };
+}
+
+/** Marks the exchanges that stand on the route of their page. */
+export function markRoute(rows: readonly ExchangeRow[], pages: readonly Page[]): ExchangeRow[] {
+  const stopsOf = new Map<PageId | undefined, RouteStop[]>();
+  for (const { index, kind, startMs, timeMs, parent, pageId } of rows) {
+    if (startMs === undefined) continue;
+    const stop: RouteStop = { index, kind, startMs, endMs: startMs + (timeMs ?? 0), parent };
+    const stops = stopsOf.get(pageId);
+    if (stops === undefined) stopsOf.set(pageId, [stop]);
+    else stops.push(stop);
+  }
+  const onRoute = new Set<number>();
+  for (const [id, stops] of stopsOf) {
+    const page = pages.find((one) => one.id === id);
+    const targetMs =
+      (page === undefined ? undefined : (findMilestoneMs(page, 'loaded') ?? findMilestoneMs(page, 'domReady'))) ??
+      lastEndMs(rows, id) ??
+      0;
+    const originMs = stops.reduce((earliest, { startMs }) => Math.min(earliest, startMs), 0);
+    for (const leg of plotRoute(stops, originMs, targetMs)) if (leg.type === 'exchange') onRoute.add(leg.index);
+  }
+  return rows.map((row) => (onRoute.has(row.index) ? { ...row, isOnRoute: true } : row));
+}

@@ -1,0 +1,140 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { type JsonObject, normaliseEntry } from '../har';
+import { type FindQuery, findInBody, findInExchange, prepareSearch } from './index';
+
+const PLAIN: FindQuery = { text: '', isRegex: false, matchesCase: false, wholeWord: false };
+const searchFor = (text: string, more: Partial<FindQuery> = {}) => {
+  const prepared = prepareSearch({ ...PLAIN, text, ...more });
+  if (!prepared.ok) throw new Error(prepared.problem.code);
+  return prepared.search;
+};
+const found = (needle: string, text: string, more: Partial<FindQuery> = {}) =>
+  searchFor(needle, more)
+    .inText(text, 100)
+    .map(({ offset, length, form }) => [text.slice(offset, offset + length), form]);
+
+describe('finding in a text', () => {
+  it('leaves case aside unless it is asked for, and keeps places right behind letters that change their length', () => {
+    expect(found('Alba', 'x alba ALBA Alba')).toEqual([
+      ['alba', 'plain'],
+      ['ALBA', 'plain'],
+      ['Alba', 'plain'],
+    ]);
+    expect(found('Alba', 'x alba ALBA Alba', { matchesCase: true })).toEqual([['Alba', 'plain']]);
+    expect(found('alba', 'İİİ ALBA')).toEqual([['ALBA', 'plain']]);
+  });
+
+  it('finds whole words where asked', () => {
+    expect(found('hut', 'hut huts hut_2 (hut) über-hut éhut', { wholeWord: true })).toEqual([
+      ['hut', 'plain'],
+      ['hut', 'plain'],
+      ['hut', 'plain'],
+    ]);
+  });
+
+  it.each([
+    ['a b&c', 'q=a%20b%26c', 'a%20b%26c', 'url'],
+    ['a b&c', 'q=a+b%26c', 'a+b%26c', 'url'],
+    ['é', '/caf%c3%a9', '%c3%a9', 'url'],
+    ['say "hi"', '{"x":"say \\"hi\\""}', 'say \\"hi\\"', 'json'],
+    ['Ü/x', '"\\u00dc/x"', '\\u00dc/x', 'json'],
+    ['https://a/', '"https:\\/\\/a\\/"', 'https:\\/\\/a\\/', 'json'],
+  ])('finds %j in %j', (needle, text, match, form) => expect(found(needle, text)).toEqual([[match, form]]));
+
+  it('finds a value in base64 whatever stands before and after it', () => {
+    fc.assert(
+      fc.property(
+        fc.string({ maxLength: 9 }),
+        fc.string({ maxLength: 9 }),
+        fc.constantFrom('base64', 'base64url'),
+        (before, after, encoding) => {
+          const text = Buffer.from(`${before}tok-5f2a91c0é${after}`).toString(encoding as BufferEncoding);
+          expect(found('tok-5f2a91c0é', text).map(([, form]) => form)).toEqual(['base64']);
+        },
+      ),
+    );
+  });
+
+  it('finds by regular expression, which may match nothing forever', () => {
+    expect(found('a+', 'aab Aaa', { isRegex: true })).toEqual([
+      ['aa', 'plain'],
+      ['Aaa', 'plain'],
+    ]);
+    expect(found('x*', 'abc', { isRegex: true })).toEqual([]);
+    expect(prepareSearch({ ...PLAIN, text: '(', isRegex: true })).toMatchObject({
+      ok: false,
+      problem: { code: 'bad-regex' },
+    });
+    expect(prepareSearch(PLAIN)).toMatchObject({ ok: false, problem: { code: 'empty' } });
+  });
+
+  it('finds what plain looking through every place finds', () => {
+    const word = fc.string({ unit: fc.constantFrom('a', 'b', 'A'), minLength: 1, maxLength: 3 });
+    fc.assert(
+      fc.property(
+        word,
+        fc.string({ unit: fc.constantFrom('a', 'b', 'A', 'B', ' '), maxLength: 40 }),
+        (needle, text) => {
+          const plain: number[] = [];
+          for (let at = 0; at + needle.length <= text.length; at++) {
+            if (text.slice(at, at + needle.length).toLowerCase() !== needle.toLowerCase()) continue;
+            plain.push(at);
+            at += needle.length - 1;
+          }
+          expect(
+            searchFor(needle)
+              .inText(text, 100)
+              .map(({ offset }) => offset),
+          ).toEqual(plain);
+        },
+      ),
+    );
+  });
+});
+
+describe('finding in an exchange', () => {
+  const exchange = normaliseEntry(
+    {
+      startedDateTime: '2026-10-03T09:00:00Z',
+      request: {
+        method: 'POST',
+        url: 'https://a.example/x?key=1',
+        headers: [{ name: 'X-Key', value: 'abc' }],
+        postData: { mimeType: 'application/json', text: '{"key": 1}' },
+      },
+      response: {
+        status: 503,
+        statusText: 'Key Server Gone',
+        headers: [{ name: 'etag', value: 'key-9' }],
+        content: {},
+      },
+      _webSocketMessages: [
+        { type: 'send', time: 1, opcode: 1, data: 'no' },
+        { type: 'receive', time: 2, opcode: 1, data: 'a key' },
+      ],
+    } as unknown as JsonObject,
+    4,
+  );
+
+  it('tells the place of each hit, in the order of the dossier', () => {
+    const hits = findInExchange(exchange, { text: '{"key": 1}', shape: 'json' }, searchFor('key'));
+    expect(hits.map(({ index, place, path, match, offset }) => [index, place, path, match, offset])).toEqual([
+      [4, 'address', undefined, 'key', 25],
+      [4, 'status', undefined, 'Key', 11],
+      [4, 'request header', 'X-Key', 'Key', 2],
+      [4, 'request payload', '$.key', 'key', 2],
+      [4, 'response header', 'etag', 'key', 6],
+      [4, 'message', '1', 'key', 2],
+    ]);
+  });
+
+  it('tells lines where there are no paths, and what stands around on one line', () => {
+    const text = `first\n\n${'x'.repeat(100)} key\tvalue\nlast key`;
+    const hits = findInBody(4, 'response body', { text, shape: 'text' }, searchFor('key'));
+    expect(hits.map(({ path, before, after }) => [path, before.length, after])).toEqual([
+      ['line 3', 48, ' value last key'],
+      ['line 4', 48, ''],
+    ]);
+  });
+});

@@ -1,0 +1,2 @@
+// What leaves the product as a file or as printed text: lists of exchanges as JSON and CSV.
+export { rowJson, rowsToCsv, toCsv } from './list';

@@ -1,0 +1,166 @@
+import { classifyOutcome, type ExchangeRow, splitAddress } from '../analysis';
+import { setupMs, sparesTheNetwork } from '../model';
+import { type PackedTexts, packTexts } from '../wire';
+import type { FieldRef, FlagField, NamedField, NumberField, TextField } from './fields';
+
+/** A column of texts as codes into its distinct values, -1 where there is none. Several values stand one on each line. */
+export interface TextColumn {
+  readonly values: readonly string[];
+  readonly codes: Int32Array;
+}
+
+/** Columns that are not in the rows: headers and cookies, by "req.accept", read from the entries themselves. */
+export type ExtraColumns = ReadonlyMap<string, PackedTexts>;
+
+/** The name of a named field's column. Names of headers have no case (RFC 9110 5.1). */
+export const columnName = (field: { readonly name: NamedField; readonly key: string }): string =>
+  `${field.name}.${field.name === 'req' || field.name === 'res' ? field.key.toLowerCase() : field.key}`;
+
+/** The rows of a capture by columns, each made when it is first asked for. */
+export class Columns {
+  readonly rows: readonly ExchangeRow[];
+  readonly #titles: ReadonlyMap<string, string>;
+  readonly #extra: ExtraColumns;
+  readonly #texts = new Map<string, TextColumn>();
+  readonly #numbers = new Map<NumberField, Float64Array>();
+  readonly #flags = new Map<FlagField, Uint8Array>();
+
+  /** @param titles of pages, by their ids */
+  constructor(rows: readonly ExchangeRow[], titles: ReadonlyMap<string, string>, extra: ExtraColumns) {
+    this.rows = rows;
+    this.#titles = titles;
+    this.#extra = extra;
+  }
+
+  /** With other extra columns, keeping what was made of the rows. */
+  with(extra: ExtraColumns): Columns {
+    const other = new Columns(this.rows, this.#titles, extra);
+    for (const [name, column] of this.#texts) if (!/^(req|res|cookie)\./.test(name)) other.#texts.set(name, column);
+    for (const [name, column] of this.#numbers) other.#numbers.set(name, column);
+    for (const [name, column] of this.#flags) other.#flags.set(name, column);
+    return other;
+  }
+
+  text(field: FieldRef): TextColumn {
+    const name = 'key' in field ? columnName(field) : field.name;
+    return this.#made(this.#texts, name, () => this.#makeText(field, name));
+  }
+
+  /** Unknown is NaN, which no comparison holds for. */
+  number(field: NumberField): Float64Array {
+    return this.#made(this.#numbers, field, () =>
+      Float64Array.from(this.rows, (row) => numberOf(row, field) ?? Number.NaN),
+    );
+  }
+
+  flag(field: FlagField): Uint8Array {
+    return this.#made(this.#flags, field, () => {
+      if (field === 'repeated') return findRepeated(this.rows);
+      const isSet = field === 'failed' ? isFailed : isOnRoute;
+      return Uint8Array.from(this.rows, (row) => Number(isSet(row)));
+    });
+  }
+
+  #makeText(field: FieldRef, name: string): TextColumn {
+    if (!('key' in field)) return encode(this.rows.map((row) => this.#textOf(row, field.name as TextField)));
+    if (field.name === 'query') return encode(this.rows.map((row) => queryValues(row.url, field.key)));
+    const extra = this.#extra.get(name);
+    if (extra === undefined) return { values: [], codes: new Int32Array(this.rows.length).fill(-1) };
+    return { values: extra.values, codes: Int32Array.from(extra.codes) };
+  }
+
+  #textOf(row: ExchangeRow, field: TextField): string | undefined {
+    if (field !== 'page') return textOf(row, field);
+    const title = row.pageId === undefined ? undefined : this.#titles.get(row.pageId);
+    return row.pageId === undefined ? undefined : title === undefined ? row.pageId : `${row.pageId}\n${title}`;
+  }
+
+  #made<K, V>(kept: Map<K, V>, key: K, make: () => V): V {
+    const known = kept.get(key);
+    if (known !== undefined) return known;
+    const made = make();
+    kept.set(key, made);
+    return made;
+  }
+}
+
+function encode(texts: readonly (string | undefined)[]): TextColumn {
+  const { values, codes } = packTexts(texts);
+  return { values, codes: Int32Array.from(codes) };
+}
+
+function textOf(row: ExchangeRow, field: Exclude<TextField, 'page'>): string | undefined {
+  switch (field) {
+    case 'path':
+      return splitAddress(row.url)?.path;
+    case 'mime':
+      return row.mimeType;
+    case 'outcome':
+      return classifyOutcome(row);
+    case 'method':
+    case 'url':
+    case 'host':
+    case 'kind':
+    case 'source':
+    case 'party':
+    case 'endpoint':
+    case 'protocol':
+    case 'operation':
+    case 'connection':
+      return row[field];
+    default:
+      return field satisfies never;
+  }
+}
+
+/** A measure of an exchange: ms, bytes or a count; undefined where it is unknown. */
+export function numberOf(row: ExchangeRow, field: NumberField): number | undefined {
+  switch (field) {
+    case 'status':
+      return row.status;
+    case 'time':
+      return row.timeMs;
+    case 'start':
+      return row.startMs;
+    case 'end':
+      return row.startMs === undefined || row.timeMs === undefined ? undefined : row.startMs + row.timeMs;
+    case 'held':
+      return row.phases.heldMs;
+    case 'setup':
+      return setupMs(row.phases);
+    case 'wait':
+      return row.phases.waitMs;
+    case 'download':
+      return row.phases.downloadMs;
+    case 'wire':
+      return row.wireBytes;
+    case 'body':
+      return row.bodyBytes;
+    case 'saved':
+      return row.bodyBytes === undefined ? undefined : sparesTheNetwork(row.source) ? row.bodyBytes : 0;
+    case 'depth':
+      return row.depth;
+    default:
+      return field satisfies never;
+  }
+}
+
+const isFailed = (row: ExchangeRow): boolean => row.failure !== undefined;
+const isOnRoute = (row: ExchangeRow): boolean => row.isOnRoute;
+
+/** The same request is one of the same page, method, address and operation. */
+function findRepeated(rows: readonly ExchangeRow[]): Uint8Array {
+  const keyOf = (row: ExchangeRow): string => `${row.pageId} ${row.method} ${row.url} ${row.operation}`;
+  const counts = new Map<string, number>();
+  for (const row of rows) counts.set(keyOf(row), (counts.get(keyOf(row)) ?? 0) + 1);
+  return Uint8Array.from(rows, (row) => Number((counts.get(keyOf(row)) ?? 0) > 1));
+}
+
+/** The values of a query parameter, decoded, one on each line; undefined where the address has none of the name. */
+function queryValues(url: string, name: string): string | undefined {
+  const start = url.indexOf('?');
+  if (start === -1) return undefined;
+  const end = url.indexOf('#', start);
+  const values = new URLSearchParams(url.slice(start, end === -1 ? undefined : end)).getAll(name);
+  return values.length === 0 ? undefined : values.join('\n');
+}

@@ -1,0 +1,82 @@
+// The fields that a sift can ask for: what kind of value each has, and what it means.
+
+/** Measures are in ms, bytes, or plain counts. */
+export type Dimension = 'ms' | 'bytes' | 'count';
+
+export type FieldSpec =
+  | { readonly type: 'text'; readonly says: string }
+  /** A text of which there are many, each with a name: query.page, req.accept. */
+  | { readonly type: 'named'; readonly says: string }
+  | { readonly type: 'number'; readonly dimension: Dimension; readonly says: string }
+  | { readonly type: 'flag'; readonly says: string };
+
+export const FIELDS = {
+  method: { type: 'text', says: 'request method' },
+  status: { type: 'number', dimension: 'count', says: 'status code; 4xx for all from 400 to 499' },
+  url: { type: 'text', says: 'whole address' },
+  host: { type: 'text', says: 'host' },
+  path: { type: 'text', says: 'path of the address, without the query' },
+  query: { type: 'named', says: 'a query parameter, as query.NAME' },
+  kind: { type: 'text', says: 'what it fetched: document, script, data ...' },
+  source: { type: 'text', says: 'where the response came from: network, cache ...' },
+  party: { type: 'text', says: 'first or third' },
+  page: { type: 'text', says: 'id or title of the page' },
+  outcome: { type: 'text', says: 'plain, spared, redirect or failed' },
+  endpoint: { type: 'text', says: 'method, host and path with {} for what varies' },
+  time: { type: 'number', dimension: 'ms', says: 'whole duration' },
+  start: { type: 'number', dimension: 'ms', says: "start, since the page's" },
+  end: { type: 'number', dimension: 'ms', says: "end, since the page's start" },
+  held: { type: 'number', dimension: 'ms', says: 'held before it could start' },
+  setup: { type: 'number', dimension: 'ms', says: 'connection set-up: lookup, connect, secure' },
+  wait: { type: 'number', dimension: 'ms', says: 'server wait' },
+  download: { type: 'number', dimension: 'ms', says: 'download' },
+  wire: { type: 'number', dimension: 'bytes', says: 'wire bytes of the response' },
+  body: { type: 'number', dimension: 'bytes', says: 'body bytes, decoded' },
+  saved: { type: 'number', dimension: 'bytes', says: 'body bytes that cache spared' },
+  depth: { type: 'number', dimension: 'count', says: 'steps of discovery from the document' },
+  protocol: { type: 'text', says: 'HTTP version' },
+  mime: { type: 'text', says: 'type of the response body' },
+  operation: { type: 'text', says: 'GraphQL operation' },
+  connection: { type: 'text', says: 'id of the connection' },
+  req: { type: 'named', says: 'a request header, as req.NAME' },
+  res: { type: 'named', says: 'a response header, as res.NAME' },
+  cookie: { type: 'named', says: 'a cookie that was sent or set, as cookie.NAME' },
+  failed: { type: 'flag', says: 'no answer, cut off, or a status from 400' },
+  repeated: { type: 'flag', says: 'the same request was made more than once' },
+  onroute: { type: 'flag', says: 'the load waited for it' },
+} as const satisfies Record<string, FieldSpec>;
+
+export type FieldName = keyof typeof FIELDS;
+type NamesOf<Type extends FieldSpec['type']> = {
+  [Name in FieldName]: (typeof FIELDS)[Name] extends { readonly type: Type } ? Name : never;
+}[FieldName];
+export type TextField = NamesOf<'text'>;
+export type NamedField = NamesOf<'named'>;
+export type NumberField = NamesOf<'number'>;
+export type FlagField = NamesOf<'flag'>;
+
+export const FIELD_NAMES = Object.keys(FIELDS) as FieldName[];
+export const specOf = (name: FieldName): FieldSpec => FIELDS[name];
+
+/** A field as it stands in a sift. Named fields carry the name, which header names compare without case. */
+export type FieldRef = { readonly name: TextField | NumberField } | { readonly name: NamedField; readonly key: string };
+
+/** "host" or "query.page": undefined where there is no such field, or a name is missing or too many. */
+export function readField(text: string, quotedKey?: string): FieldRef | FlagField | undefined {
+  const dot = text.indexOf('.');
+  const name = quotedKey !== undefined ? text : dot === -1 ? text : text.slice(0, dot);
+  const key = quotedKey ?? (dot === -1 ? undefined : text.slice(dot + 1));
+  if (!Object.hasOwn(FIELDS, name)) return undefined;
+  const field = name as FieldName;
+  const spec = specOf(field);
+  if (spec.type === 'named') return key === undefined || key === '' ? undefined : { name: field as NamedField, key };
+  if (key !== undefined) return undefined;
+  return spec.type === 'flag' ? (field as FlagField) : { name: field as TextField | NumberField };
+}
+
+/** Units by dimension, as multiples of the first. */
+export const UNITS: Record<Dimension, Readonly<Record<string, number>>> = {
+  ms: { ms: 1, s: 1000 },
+  bytes: { B: 1, kB: 1000, MB: 1_000_000 },
+  count: {},
+};

@@ -1,0 +1,59 @@
+import { type Exchange, findResponse, type NameValue } from '../model';
+import type { KnownName } from './complete';
+
+// The named fields that are not in the rows: headers and cookies, read from the exchanges themselves.
+
+/** Every column name that an exchange has a value for: "req.accept", "res.etag", "cookie.session". */
+function namesOf(exchange: Exchange): Set<string> {
+  const response = findResponse(exchange)?.headers ?? [];
+  const names = new Set<string>();
+  for (const { name } of exchange.request.headers) names.add(`req.${name.toLowerCase()}`);
+  for (const { name } of response) names.add(`res.${name.toLowerCase()}`);
+  for (const { name } of cookiesOf(exchange.request.headers, response)) names.add(`cookie.${name}`);
+  return names;
+}
+
+/** Counts, over the exchanges that it is given, how many have each named column. */
+export class NameCounter {
+  readonly #counts = new Map<string, number>();
+
+  add(exchange: Exchange): void {
+    for (const name of namesOf(exchange)) this.#counts.set(name, (this.#counts.get(name) ?? 0) + 1);
+  }
+
+  /** The names in the order of the alphabet. */
+  names(): KnownName[] {
+    return [...this.#counts].map(([name, count]) => ({ name, count })).sort((a, b) => (a.name < b.name ? -1 : 1));
+  }
+}
+
+/** The value of a named column for an exchange, several of them one on each line; undefined where it has none. */
+export function namedValue(exchange: Exchange, column: string): string | undefined {
+  const dot = column.indexOf('.');
+  const key = column.slice(dot + 1);
+  const response = findResponse(exchange)?.headers ?? [];
+  const kind = column.slice(0, dot);
+  const pairs =
+    kind === 'req'
+      ? exchange.request.headers
+      : kind === 'res'
+        ? response
+        : cookiesOf(exchange.request.headers, response);
+  const values = pairs
+    .filter(({ name }) => (kind === 'cookie' ? name === key : name.length === key.length && name.toLowerCase() === key))
+    .map(({ value }) => value);
+  return values.length === 0 ? undefined : [...new Set(values)].join('\n');
+}
+
+/** Cookies sent (RFC 6265 4.2) and set (4.1), each pair by its name. */
+function cookiesOf(request: readonly NameValue[], response: readonly NameValue[]): NameValue[] {
+  const pairs: NameValue[] = [];
+  const add = (pair: string): void => {
+    const equals = pair.indexOf('=');
+    if (equals > 0) pairs.push({ name: pair.slice(0, equals).trim(), value: pair.slice(equals + 1).trim() });
+  };
+  for (const { name, value } of request)
+    if (name.toLowerCase() === 'cookie') for (const pair of value.split(';')) add(pair);
+  for (const { name, value } of response) if (name.toLowerCase() === 'set-cookie') add(value.split(';')[0] ?? '');
+  return pairs;
+}

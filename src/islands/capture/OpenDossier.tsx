@@ -1,0 +1,59 @@
+import { atom } from 'nanostores';
+import { useCallback, useEffect } from 'react';
+import { Dossier, DossierSheet } from '../dossier/Dossier';
+import { goTo } from '../state/address';
+import { fetchDossier } from '../state/api';
+import { Button } from '../ui/Button';
+import { Loading, Problem } from '../ui/Problem';
+import { useFetched } from '../ui/use-fetched';
+import { copyCurl } from './copy-curl';
+
+interface OpenDossierProps {
+  readonly captureId: string;
+  readonly index: number;
+  readonly zoneMinutes: number;
+}
+
+/** The dossier of the current exchange, fetched when it is opened. */
+export function OpenDossier({ captureId, index, zoneMinutes }: OpenDossierProps) {
+  const fetchIt = useCallback(() => fetchDossier(captureId, index), [captureId, index]);
+  const [fetched, again] = useFetched(fetchIt);
+  const close = (): void => goTo({ isOpen: false, hit: undefined });
+  const isThere = fetched.state === 'there';
+  useEffect(() => {
+    const asked = $askedSection.get();
+    if (!isThere || asked === undefined) return;
+    $askedSection.set(undefined);
+    showSection(asked);
+  }, [isThere]);
+  return (
+    <DossierSheet label={`Dossier of exchange ${index}`} onSection={showSection}>
+      {fetched.state === 'loading' ? <Loading what={`exchange #${index}`} /> : null}
+      {fetched.state === 'failed' ? (
+        <Problem problem={fetched.problem}>
+          <Button onClick={again}>Try again</Button>
+          <Button onClick={close}>Close</Button>
+        </Problem>
+      ) : null}
+      {fetched.state === 'there' ? (
+        <Dossier
+          captureId={captureId}
+          dossier={fetched.value}
+          zoneMinutes={zoneMinutes}
+          onCopyCurl={() => copyCurl(captureId, index, 'faithful')}
+          onClose={close}
+        />
+      ) : null}
+    </DossierSheet>
+  );
+}
+
+/** A section that was asked for before the dossier was there. */
+const $askedSection = atom<number | undefined>(undefined);
+
+/** Scrolls the open dossier to a section; one that is still being fetched, once it is there. */
+export function showSection(number: number): void {
+  const section = document.getElementById(`section-${number}`);
+  if (section === null) $askedSection.set(number);
+  else section.scrollIntoView({ block: 'start' });
+}

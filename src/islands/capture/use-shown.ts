@@ -1,0 +1,60 @@
+import { useStore } from '@nanostores/react';
+import { useMemo } from 'react';
+import { type ExchangeRow, type Tally, tally } from '#core/analysis';
+import type { CaptureCard } from '#core/wire';
+import { type SiftState, useSift } from '../sift/use-sift';
+import { $place, NOISES, type Noise, type TimeWindow } from '../state/address';
+import { type Arrangement, arrange, IS_NOISE, type Placed } from '../waterfall/arrange';
+import { wholeOf } from '../waterfall/geometry';
+import { isInWindow } from '../waterfall/window';
+
+export interface Shown {
+  readonly sift: SiftState;
+  readonly arrangement: Arrangement;
+  /** What the page, the noise keys and the sift leave, in the order of their starts. */
+  readonly placed: readonly Placed[];
+  /** How many each kind of noise that is hidden had on this page. */
+  readonly hidden: ReadonlyMap<Noise, number>;
+  /** The whole load, in ms since the start of the page, with a little room. */
+  readonly whole: TimeWindow;
+  /** Sums over what is shown inside the window. */
+  readonly sums: Tally;
+}
+
+/** From all exchanges of a capture to those that the address asks for. Every view shows the same ones. */
+export function useShown(card: CaptureCard, rows: readonly ExchangeRow[]): Shown {
+  const place = useStore($place);
+  const { pages } = card.overview;
+  const titles = useMemo(() => new Map<string, string>(pages.map(({ id, title }) => [id, title])), [pages]);
+  const sift = useSift(card.id, rows, titles);
+  const arrangement = useMemo(() => arrange(rows, pages, place.page), [rows, pages, place.page]);
+  const whole = useMemo(() => {
+    const moments = arrangement.placed.flatMap(({ startMs, endMs }) =>
+      startMs === undefined ? [] : [startMs, endMs ?? startMs],
+    );
+    return wholeOf([...moments, ...arrangement.milestones.map(({ atMs }) => atMs)]);
+  }, [arrangement]);
+  const positions = useMemo(() => new Map(rows.map((row, at) => [row.index, at])), [rows]);
+  const hiddenNames = place.hidden.join(' ');
+  const { quiet, hidden } = useMemo(() => {
+    const noises = NOISES.filter((noise) => hiddenNames.split(' ').includes(noise));
+    const counts = new Map<Noise, number>(noises.map((noise) => [noise, 0]));
+    const left = arrangement.placed.filter(({ row }) => {
+      const noise = noises.find((one) => IS_NOISE[one](row));
+      if (noise !== undefined) counts.set(noise, (counts.get(noise) ?? 0) + 1);
+      return noise === undefined;
+    });
+    return { quiet: left, hidden: counts };
+  }, [arrangement, hiddenNames]);
+  const placed = useMemo(
+    () => quiet.filter(({ row }) => sift.mask[positions.get(row.index) ?? -1] === 1),
+    [quiet, sift.mask, positions],
+  );
+  const { window } = place;
+  const sums = useMemo(() => {
+    return tally(
+      (window === undefined ? placed : placed.filter((one) => isInWindow(one, window))).map(({ row }) => row),
+    );
+  }, [placed, window]);
+  return { sift, arrangement, placed, hidden, whole, sums };
+}

@@ -1,0 +1,220 @@
+import { useStore } from '@nanostores/react';
+import { useMemo } from 'react';
+import { classifyOutcome, type Spread } from '#core/analysis';
+import type { CaptureCard } from '#core/wire';
+import { formatBytes, formatCount, formatExactBytes, formatMs } from '#core/wording';
+import type { Shown } from '../capture/use-shown';
+import { siftBy, TermButton, termOf } from '../sift/SiftValue';
+import { $place, goTo } from '../state/address';
+import { Choice } from '../ui/Choice';
+import { OUTCOME_FILL } from '../ui/status';
+import { ticksOf, toPx } from '../waterfall/geometry';
+import { TallyLine } from '../waterfall/TallyLine';
+import { CallMatrix } from './CallMatrix';
+import {
+  ENDPOINT_ORDER_IDS,
+  ENDPOINT_ORDERS,
+  type Endpoint,
+  findEndpointOrder,
+  groupEndpoints,
+  slowestOf,
+} from './endpoints';
+
+interface EndpointsViewProps {
+  readonly card: CaptureCard;
+  readonly shown: Shown;
+}
+
+const PLOT_PX = 380;
+/** More endpoints than these are reached by sifting. */
+const SHOWN = 300;
+
+/** The exchanges by endpoint: calls, failures, how their times spread; one opened shows what varies from call to call. */
+export default function EndpointsView({ card, shown }: EndpointsViewProps) {
+  const place = useStore($place);
+  const order = findEndpointOrder(place.order);
+  const endpoints = useMemo(() => groupEndpoints(shown.placed, order), [shown.placed, order]);
+  const longestMs = slowestOf(shown.placed) || 1;
+  const scale = { fromMs: 0, toMs: longestMs * 1.02, widthPx: PLOT_PX };
+  const hidden = endpoints.length - SHOWN;
+  return (
+    <>
+      <TallyLine
+        shown={shown.sums}
+        all={shown.arrangement.placed.length}
+        milestones={shown.arrangement.milestones}
+        hidden={shown.hidden}
+      >
+        <span>
+          <b className="text-ink">{formatCount(endpoints.length)}</b> endpoints
+        </span>
+        <Choice
+          id="order"
+          label="Endpoints arranged by"
+          before="by"
+          value={order}
+          options={ENDPOINT_ORDER_IDS.map((id) => [id, ENDPOINT_ORDERS[id].label] as const)}
+          onChoose={(id) => goTo({ order: id === 'calls' ? undefined : id })}
+        />
+      </TallyLine>
+      {/* In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}
+      <section aria-label="Endpoints" tabIndex={0} className="min-h-0 flex-1 overflow-auto outline-none">
+        {endpoints.length === 0 ? (
+          <p className="mx-auto mt-16 max-w-xl text-soft">
+            No exchange is shown. Change or clear the sift in the bar above, or show again what is hidden.
+          </p>
+        ) : (
+          <table className="w-full border-collapse">
+            <thead className="sticky top-0 z-10 bg-sheet text-left text-[12px] text-soft">
+              <tr className="border-line border-b">
+                <th className="py-1.5 pl-4 font-normal">endpoint</th>
+                <th className="px-2 text-right font-normal">calls</th>
+                <th className="px-2 text-right font-normal">failed</th>
+                <th className="px-2 text-right font-normal">wire bytes</th>
+                <th className="px-2 font-normal" style={{ width: PLOT_PX + 16 }}>
+                  <PlotAxis scale={scale} />
+                </th>
+                <th className="pr-4 text-right font-normal">duration</th>
+              </tr>
+            </thead>
+            <tbody>
+              {endpoints.slice(0, SHOWN).map((endpoint) => (
+                <EndpointRow
+                  key={endpoint.name}
+                  captureId={card.id}
+                  endpoint={endpoint}
+                  scale={scale}
+                  isOpen={endpoint.name === place.endpoint}
+                />
+              ))}
+            </tbody>
+          </table>
+        )}
+        {hidden > 0 ? (
+          <p className="px-4 py-3 text-soft">{formatCount(hidden)} more endpoints: sift to see them.</p>
+        ) : null}
+      </section>
+    </>
+  );
+}
+
+type PlotScale = Parameters<typeof toPx>[0];
+
+function PlotAxis({ scale }: { readonly scale: PlotScale }) {
+  return (
+    <svg width={PLOT_PX} height={14} aria-hidden="true" className="block">
+      {ticksOf(scale, 80).map((tick) => (
+        <text
+          key={tick.atMs}
+          x={tick.px}
+          y={11}
+          textAnchor={tick.px === 0 ? 'start' : 'middle'}
+          className="fill-soft text-[11px]"
+        >
+          {tick.label}
+        </text>
+      ))}
+    </svg>
+  );
+}
+
+interface EndpointRowProps {
+  readonly captureId: string;
+  readonly endpoint: Endpoint;
+  readonly scale: PlotScale;
+  readonly isOpen: boolean;
+}
+
+function EndpointRow({ captureId, endpoint, scale, isOpen }: EndpointRowProps) {
+  const { name, calls, sums, spread } = endpoint;
+  const turn = (): void => goTo({ endpoint: isOpen ? undefined : name });
+  const term = termOf({ name: 'endpoint' }, name);
+  return (
+    <>
+      <tr
+        className={`group/row border-grid border-b ${isOpen ? 'bg-sheet' : 'hover:bg-sheet/60'}`}
+        data-endpoint={name}
+      >
+        <td className="max-w-0 py-1 pl-4" style={{ width: '45%' }}>
+          <span className="flex items-center gap-2">
+            <button
+              type="button"
+              aria-expanded={isOpen}
+              onClick={turn}
+              className="flex min-w-0 items-center gap-2 text-left font-semibold"
+              title={name}
+            >
+              <svg
+                width="10"
+                height="10"
+                viewBox="0 0 10 10"
+                aria-hidden="true"
+                className="shrink-0 fill-none stroke-2 stroke-ink"
+              >
+                <path d={isOpen ? 'M1 3l4 4l4 -4' : 'M3 1l4 4l-4 4'} />
+              </svg>
+              <span className="truncate">{name}</span>
+            </button>
+            <span className="flex shrink-0 gap-1 opacity-0 focus-within:opacity-100 group-hover/row:opacity-100">
+              <TermButton label={`Only calls to ${name}`} sign="+" onClick={() => siftBy(term)} />
+              <TermButton
+                label={`All but calls to ${name}`}
+                sign="−"
+                onClick={() => siftBy({ type: 'not', part: term })}
+              />
+            </span>
+          </span>
+        </td>
+        <td className="px-2 text-right">{formatCount(sums.exchanges)}</td>
+        <td className={`px-2 text-right ${sums.failed > 0 ? 'font-semibold text-failed' : 'text-soft'}`}>
+          {sums.failed}
+        </td>
+        <td className="px-2 text-right" title={formatExactBytes(sums.wireBytes)}>
+          {formatBytes(sums.wireBytes)}
+        </td>
+        <td className="px-2">
+          <TimePlot endpoint={endpoint} scale={scale} />
+        </td>
+        <td className="whitespace-nowrap pr-4 text-right">{spreadWords(spread)}</td>
+      </tr>
+      {isOpen ? (
+        <tr>
+          <td colSpan={6} className="border-line border-b bg-sheet">
+            <CallMatrix captureId={captureId} calls={calls} />
+          </td>
+        </tr>
+      ) : null}
+    </>
+  );
+}
+
+/** One stroke for each call where its duration lies; the median's is the long one. */
+function TimePlot({ endpoint, scale }: { readonly endpoint: Endpoint; readonly scale: PlotScale }) {
+  const { calls, spread } = endpoint;
+  return (
+    <svg width={PLOT_PX} height={20} role="img" aria-label={`Durations: ${spreadWords(spread)}`} className="block">
+      <line x1={0} x2={PLOT_PX} y1={16} y2={16} className="stroke-grid" />
+      {calls.map(({ row }) =>
+        row.timeMs === undefined ? null : (
+          <line
+            key={row.index}
+            x1={toPx(scale, row.timeMs)}
+            x2={toPx(scale, row.timeMs)}
+            y1={6}
+            y2={15}
+            strokeWidth={1.5}
+            className={OUTCOME_FILL[classifyOutcome(row)]}
+          />
+        ),
+      )}
+      {spread.type === 'percentiles' ? (
+        <path d={`M${toPx(scale, spread.median)} 1v18`} strokeWidth={2} className="stroke-ink" />
+      ) : null}
+    </svg>
+  );
+}
+
+function spreadWords(spread: Spread): string {
+  if (spread.type === 'values') return spread.values.length === 0 ? 'unknown' : spread.values.map(formatMs).join(', ');
+  return `median ${formatMs(spread.median)}, p95 ${formatMs(spread.p95)}`;
+}

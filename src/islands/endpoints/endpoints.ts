@@ -1,0 +1,45 @@
+import { middleOf, type Spread, spreadOf, type Tally, tally } from '#core/analysis';
+import type { Placed } from '../waterfall/arrange';
+
+/** The calls to one endpoint, summed. */
+export interface Endpoint {
+  readonly name: string;
+  /** In the order of their starts. */
+  readonly calls: readonly Placed[];
+  readonly sums: Tally;
+  readonly spread: Spread;
+}
+
+/** The orders of the list, each by what it puts first. */
+export const ENDPOINT_ORDERS = {
+  calls: { label: 'calls', rank: ({ calls }: Endpoint): number => calls.length },
+  failed: { label: 'failures', rank: ({ sums }: Endpoint): number => sums.failed },
+  median: { label: 'median time', rank: ({ spread }: Endpoint): number => middleOf(spread) ?? -1 },
+  slowest: { label: 'slowest call', rank: ({ calls }: Endpoint): number => slowestOf(calls) },
+  wire: { label: 'wire bytes', rank: ({ sums }: Endpoint): number => sums.wireBytes ?? -1 },
+} as const;
+export type EndpointOrder = keyof typeof ENDPOINT_ORDERS;
+export const ENDPOINT_ORDER_IDS = Object.keys(ENDPOINT_ORDERS) as EndpointOrder[];
+
+export const findEndpointOrder = (asked: string | undefined): EndpointOrder =>
+  ENDPOINT_ORDER_IDS.find((id) => id === asked) ?? 'calls';
+
+export const slowestOf = (calls: readonly Placed[]): number =>
+  calls.reduce((most, { row }) => Math.max(most, row.timeMs ?? 0), 0);
+
+/** Exchanges by endpoint, the greatest of the order first; equal ones by their names. */
+export function groupEndpoints(placed: readonly Placed[], order: EndpointOrder): Endpoint[] {
+  const groups = new Map<string, Placed[]>();
+  for (const one of placed) {
+    const calls = groups.get(one.row.endpoint);
+    if (calls === undefined) groups.set(one.row.endpoint, [one]);
+    else calls.push(one);
+  }
+  const { rank } = ENDPOINT_ORDERS[order];
+  return [...groups]
+    .map(([name, calls]): Endpoint => {
+      const rows = calls.map(({ row }) => row);
+      return { name, calls, sums: tally(rows), spread: spreadOf(rows.map(({ timeMs }) => timeMs)) };
+    })
+    .sort((a, b) => rank(b) - rank(a) || (a.name < b.name ? -1 : 1));
+}

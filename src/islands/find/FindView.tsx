@@ -1,0 +1,221 @@
+import { useStore } from '@nanostores/react';
+import { useEffect, useMemo, useRef } from 'react';
+import { type ExchangeRow, nameExchange } from '#core/analysis';
+import type { FindQuery, Form, Hit } from '#core/find';
+import type { CaptureCard } from '#core/wire';
+import { formatCount, formatPlural } from '#core/wording';
+import type { Shown } from '../capture/use-shown';
+import { $place, goTo } from '../state/address';
+import { writeHit } from '../state/hit';
+import { KIND_LETTER } from '../ui/kind';
+import { StatusMark, statusWord } from '../ui/status';
+import { type Finding, useFind } from './use-find';
+
+interface FindViewProps {
+  readonly card: CaptureCard;
+  readonly shown: Shown;
+  readonly rows: readonly ExchangeRow[];
+}
+
+/** How to look, as the address keeps it: one letter each. */
+const MODES = {
+  r: 'regular expression',
+  c: 'upper and lower case as typed',
+  w: 'whole words',
+} as const;
+type Mode = keyof typeof MODES;
+const MODE_LETTERS = Object.keys(MODES) as Mode[];
+
+/** Search in everything: hits grouped by exchange, each with its place and surroundings. */
+export default function FindView({ card, shown, rows }: FindViewProps) {
+  const place = useStore($place);
+  const query: FindQuery = useMemo(
+    () => ({
+      text: place.search,
+      isRegex: place.mode.includes('r'),
+      matchesCase: place.mode.includes('c'),
+      wholeWord: place.mode.includes('w'),
+    }),
+    [place.search, place.mode],
+  );
+  const finding = useFind(card.id, query);
+  const visible = useMemo(() => new Set<number>(shown.placed.map(({ row }) => row.index)), [shown.placed]);
+  const groups = useMemo(
+    () => (finding.state === 'idle' ? [] : groupHits(finding.hits, rows, visible)),
+    [finding, rows, visible],
+  );
+  const input = useRef<HTMLInputElement>(null);
+  useEffect(() => input.current?.focus(), []);
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <div className="flex h-12 shrink-0 items-center gap-5 border-line border-b bg-paper px-4">
+        <input
+          ref={input}
+          id="find"
+          type="search"
+          value={place.search}
+          onChange={({ target }) => goTo({ search: target.value })}
+          onKeyDown={({ key, currentTarget }) => {
+            if (key === 'Escape') currentTarget.blur();
+            if (key === 'ArrowDown' || key === 'Enter') document.querySelector<HTMLElement>('[data-hit]')?.focus();
+          }}
+          aria-label="Find in addresses, headers, payloads, bodies and messages"
+          placeholder="a value that you saw on the page, an id, a text"
+          className="h-8 w-120 border border-line bg-sheet px-2.5 font-mono text-[13px]"
+        />
+        {MODE_LETTERS.map((letter) => (
+          <label key={letter} className="flex items-center gap-1.5 text-soft">
+            <input
+              type="checkbox"
+              checked={place.mode.includes(letter)}
+              onChange={({ target }) =>
+                goTo({
+                  mode: MODE_LETTERS.filter((one) => (one === letter ? target.checked : place.mode.includes(one))).join(
+                    '',
+                  ),
+                })
+              }
+            />
+            {MODES[letter]}
+          </label>
+        ))}
+      </div>
+      <Outcome finding={finding} groups={groups} of={rows.length} isSifted={visible.size < rows.length} />
+      {/* In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}
+      <section aria-label="Hits" tabIndex={0} className="min-h-0 flex-1 overflow-y-auto px-4 pb-6 outline-none">
+        {finding.state === 'idle' ? <Hint /> : null}
+        {groups.map((group) => (
+          <HitGroup key={group.row.index} {...group} current={place.isOpen ? place.hit : undefined} />
+        ))}
+      </section>
+    </div>
+  );
+}
+
+interface Group {
+  readonly row: ExchangeRow;
+  readonly hits: readonly Hit[];
+}
+
+/** The hits of the exchanges that the sift lets through, by exchange. */
+function groupHits(hits: readonly Hit[], rows: readonly ExchangeRow[], visible: ReadonlySet<number>): Group[] {
+  const byIndex = new Map<number, Hit[]>();
+  for (const hit of hits) {
+    if (!visible.has(hit.index)) continue;
+    const own = byIndex.get(hit.index);
+    if (own === undefined) byIndex.set(hit.index, [hit]);
+    else own.push(hit);
+  }
+  return rows.flatMap((row) => {
+    const own = byIndex.get(row.index);
+    return own === undefined ? [] : { row, hits: own };
+  });
+}
+
+interface OutcomeProps {
+  readonly finding: Finding;
+  readonly groups: readonly Group[];
+  readonly of: number;
+  readonly isSifted: boolean;
+}
+
+/** How far the search is, what it found, and what stopped it. */
+function Outcome({ finding, groups, of, isSifted }: OutcomeProps) {
+  if (finding.state === 'idle') return null;
+  const count = groups.reduce((sum, { hits }) => sum + hits.length, 0);
+  const left = finding.hits.length - count;
+  const found =
+    count === 0
+      ? finding.state === 'running'
+        ? 'Nothing yet'
+        : 'It stands nowhere'
+      : `${formatPlural(count, 'hit')} in ${formatPlural(groups.length, 'exchange')}`;
+  const among = isSifted ? ' of those that the sift lets through' : '';
+  return (
+    <div className="shrink-0 px-4 py-2.5">
+      <p role="status" data-find-outcome={finding.state}>
+        <b>{found}</b>
+        {among}
+        {left > 0 ? `; ${formatCount(left)} more are in exchanges that are sifted out or hidden` : ''}.{' '}
+        <span className="text-soft">
+          {finding.state === 'running'
+            ? `Searching: ${formatCount(finding.searched)} of ${formatCount(of)} exchanges.`
+            : ''}
+          {finding.state === 'ended' && count === 0 && finding.problem === undefined
+            ? 'Looked for as typed, URL-encoded, JSON-escaped and in base64, in all that was recorded. What the recorder left out cannot be found.'
+            : ''}
+        </span>
+      </p>
+      {finding.problem === undefined ? null : (
+        <p role="alert" className="mt-1 text-failed">
+          {finding.problem}
+        </p>
+      )}
+    </div>
+  );
+}
+
+function Hint() {
+  return (
+    <p className="mx-auto mt-16 max-w-xl text-soft">
+      Type what you saw: a price, an id, a token, a sentence. It is looked for in every address, header, payload, body
+      and message, as it stands and as it is when URL-encoded, JSON-escaped or in base64.
+    </p>
+  );
+}
+
+const FORM_WORD: Record<Form, string | undefined> = {
+  plain: undefined,
+  url: 'URL-encoded',
+  json: 'JSON-escaped',
+  base64: 'in base64',
+};
+
+function HitGroup({ row, hits, current }: Group & { readonly current: string | undefined }) {
+  const word = statusWord(row);
+  return (
+    <section aria-label={`#${row.index} ${nameExchange(row)}`} className="border-line border-b py-2.5">
+      <h2 className="flex items-center gap-2">
+        <span className="w-7 text-right text-[11px] text-soft">{row.index}</span>
+        <span
+          className="flex size-[17px] items-center justify-center border border-soft font-bold text-[10px] text-soft"
+          title={row.kind}
+        >
+          {KIND_LETTER[row.kind]}
+        </span>
+        <span className="truncate font-semibold" title={row.url}>
+          {nameExchange(row)}
+        </span>
+        <span className="text-[12px] text-soft">
+          {row.method} {row.host}
+        </span>
+        {word === undefined ? null : <StatusMark row={row} word={word} />}
+      </h2>
+      <ul className="mt-1 pl-14">
+        {hits.map((hit) => {
+          const target = writeHit(hit);
+          return (
+            <li key={target}>
+              <button
+                type="button"
+                data-hit={target}
+                onClick={() => goTo({ exchange: row.index, isOpen: true, hit: target })}
+                className={`grid w-full grid-cols-[250px_1fr] gap-3 px-1 py-0.5 text-left hover:bg-sheet ${current === target ? 'bg-route-wash' : ''}`}
+              >
+                <span className="truncate text-[12px] text-soft" title={hit.path}>
+                  {hit.place} {hit.path === undefined ? null : <b className="font-semibold text-ink">{hit.path}</b>}
+                  {FORM_WORD[hit.form] === undefined ? null : `, ${FORM_WORD[hit.form]}`}
+                </span>
+                <span className="truncate font-mono text-[12px]">
+                  <span className="text-soft">{hit.before}</span>
+                  <mark className="bg-transparent font-bold text-ink underline decoration-2">{hit.match}</mark>
+                  <span className="text-soft">{hit.after}</span>
+                </span>
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}

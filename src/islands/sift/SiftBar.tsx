@@ -1,0 +1,313 @@
+import { useStore } from '@nanostores/react';
+import { useEffect, useId, useRef, useState } from 'react';
+import { completeSift, type KnownName } from '#core/sift';
+import { formatCount } from '#core/wording';
+import { $place, goTo } from '../state/address';
+import { fetchNames } from '../state/api';
+import { KeyHint } from '../ui/Button';
+import { $savedSifts, forgetNamed, keepUnderName, loadSavedSifts, remember } from './saved-sifts';
+import { $typed, type SiftState } from './use-sift';
+
+interface SiftBarProps {
+  readonly captureId: string;
+  readonly state: SiftState;
+}
+
+/** Something that the list under the bar offers: it takes the place of [from, to) of the text. */
+interface Offer {
+  readonly text: string;
+  readonly says: string | undefined;
+  readonly count: number | undefined;
+  readonly from: number;
+  readonly to: number;
+  /** A name under which it was kept, which can be forgotten. */
+  readonly name: string | undefined;
+}
+
+/** After this long without a key the sift goes into the address. */
+const REST_MS = 900;
+
+/** The one bar in which every view is narrowed: typed, completed, explained where it cannot be read. */
+export function SiftBar({ captureId, state }: SiftBarProps) {
+  const { text, problem } = state;
+  const input = useRef<HTMLInputElement>(null);
+  const listId = useId();
+  const [caret, setCaret] = useState(0);
+  const [isListOpen, setListOpen] = useState(false);
+  const [chosen, setChosen] = useState(-1);
+  const [isNaming, setNaming] = useState(false);
+  const names = useNames(captureId, isListOpen);
+  const offers = useOffers(state, caret, names, isListOpen);
+
+  useEffect(() => {
+    if (state.text !== $typed.get()) return;
+    const timer = setTimeout(() => commit(false), REST_MS);
+    return () => clearTimeout(timer);
+  }, [state.text]);
+
+  const type = (typed: string, at: number): void => {
+    $typed.set(typed);
+    setCaret(at);
+    setChosen(-1);
+    setListOpen(true);
+  };
+  const take = (offer: Offer): void => {
+    const space = /[\s(]$/.test(offer.text) || offer.text.endsWith('.') ? '' : ' ';
+    const typed = text.slice(0, offer.from) + offer.text + space + text.slice(offer.to);
+    const at = offer.from + offer.text.length + space.length;
+    type(typed, at);
+    requestAnimationFrame(() => input.current?.setSelectionRange(at, at));
+  };
+  const onKey = (event: React.KeyboardEvent<HTMLInputElement>): void => {
+    const offer = offers[chosen];
+    if (event.key === 'ArrowDown') {
+      setListOpen(true);
+      setChosen(Math.min(chosen + 1, offers.length - 1));
+    } else if (event.key === 'ArrowUp') setChosen(Math.max(chosen - 1, -1));
+    else if ((event.key === 'Enter' || event.key === 'Tab') && offer !== undefined) take(offer);
+    else if (event.key === 'Enter') {
+      setListOpen(false);
+      commit(true);
+      if (problem === undefined) input.current?.blur();
+    } else if (event.key === 'Escape') {
+      if (isListOpen) setListOpen(false);
+      else input.current?.blur();
+    } else return;
+    event.preventDefault();
+  };
+  return (
+    <search className="relative flex h-8 min-w-0 flex-1 items-center border border-line bg-paper focus-within:border-ink">
+      <span aria-hidden="true" className="pl-2.5 text-soft">
+        <svg
+          width="14"
+          height="12"
+          viewBox="0 0 14 12"
+          aria-hidden="true"
+          className="fill-none stroke-2 stroke-current"
+        >
+          <path d="M1 2h12M3 6h8M5 10h4" />
+        </svg>
+      </span>
+      <div className="relative h-full min-w-0 flex-1">
+        {problem === undefined ? null : <Underline text={text} from={problem.from} to={problem.to} />}
+        <input
+          ref={input}
+          id="sift"
+          value={text}
+          onChange={({ target }) => type(target.value, target.selectionStart ?? target.value.length)}
+          onSelect={({ currentTarget }) => setCaret(currentTarget.selectionStart ?? 0)}
+          onKeyDown={onKey}
+          onFocus={() => setListOpen(true)}
+          onBlur={() => {
+            setListOpen(false);
+            commit(true);
+          }}
+          role="combobox"
+          aria-label="Sift: what the exchanges shown have in common"
+          aria-expanded={isListOpen && offers.length > 0}
+          aria-controls={listId}
+          aria-activedescendant={chosen === -1 ? undefined : `${listId}-${chosen}`}
+          aria-invalid={problem !== undefined}
+          aria-describedby={problem === undefined ? undefined : `${listId}-problem`}
+          placeholder="kind = data and wait > 200 ms"
+          autoComplete="off"
+          spellCheck={false}
+          className="relative h-full w-full bg-transparent px-2.5 font-mono text-[13px] outline-none placeholder:text-soft"
+        />
+      </div>
+      {text === '' ? (
+        <span className="shrink-0 pr-2.5 text-[12px] text-soft">
+          <KeyHint keys="/" /> to sift
+        </span>
+      ) : (
+        <span className="flex shrink-0 items-center gap-3 pr-2.5 text-[12px] text-soft">
+          {state.isBusy ? <span role="status">sifting</span> : null}
+          {state.isEmptyYet && problem === undefined ? <span role="status">lets nothing through yet</span> : null}
+          <BarButton label="Keep this sift under a name" onClick={() => setNaming(!isNaming)}>
+            keep
+          </BarButton>
+          <BarButton
+            label="Clear the sift"
+            onClick={() => {
+              $typed.set(undefined);
+              goTo({ sift: '' });
+            }}
+          >
+            clear
+          </BarButton>
+        </span>
+      )}
+      <div className="absolute top-full right-0 left-0 z-30 mt-px">
+        {problem === undefined ? null : (
+          <p id={`${listId}-problem`} role="alert" className="border border-failed bg-sheet px-3 py-1.5 text-failed">
+            {problem.sentence}
+          </p>
+        )}
+        {isNaming ? <NameField text={text} onDone={() => setNaming(false)} /> : null}
+        <OfferList id={listId} offers={isListOpen ? offers : []} chosen={chosen} onTake={take} />
+      </div>
+    </search>
+  );
+}
+
+/**
+ * Puts what was typed into the address.
+ * @param isDone true when its user has left it: then it is remembered, and shown even where it lets nothing through
+ */
+function commit(isDone: boolean): void {
+  const typed = $typed.get();
+  if (typed === undefined) return;
+  const text = typed.trim();
+  if (text !== $place.get().sift) goTo({ sift: text });
+  if (!isDone) return;
+  $typed.set(undefined);
+  remember(text);
+}
+
+function useNames(captureId: string, isOpen: boolean): readonly KnownName[] {
+  const [names, setNames] = useState<readonly KnownName[] | undefined>();
+  const isWanted = isOpen && names === undefined;
+  useEffect(() => {
+    if (!isWanted) return;
+    loadSavedSifts();
+    // Without them completion offers fewer names; nothing else is lost.
+    fetchNames(captureId).then((answer) => setNames(answer.ok ? answer.value : []));
+  }, [captureId, isWanted]);
+  return names ?? [];
+}
+
+function useOffers(state: SiftState, caret: number, names: readonly KnownName[], isOpen: boolean): readonly Offer[] {
+  const saved = useStore($savedSifts);
+  const { text, columns } = state;
+  if (!isOpen) return [];
+  const completion = completeSift(text, Math.min(caret, text.length), columns, names);
+  const completed = completion.suggestions.map((one) => ({
+    ...one,
+    from: completion.from,
+    to: completion.to,
+    name: undefined,
+  }));
+  if (text !== '') return completed;
+  const whole = { count: undefined, from: 0, to: 0 };
+  return [
+    ...saved.named.map(({ name, text: kept }) => ({ ...whole, text: kept, says: `kept as "${name}"`, name })),
+    ...saved.recent.map((recent) => ({ ...whole, text: recent, says: 'used before', name: undefined })),
+    ...completed,
+  ];
+}
+
+interface OfferListProps {
+  readonly id: string;
+  readonly offers: readonly Offer[];
+  readonly chosen: number;
+  readonly onTake: (offer: Offer) => void;
+}
+
+function OfferList({ id, offers, chosen, onTake }: OfferListProps) {
+  useEffect(() => {
+    document.getElementById(`${id}-${chosen}`)?.scrollIntoView({ block: 'nearest' });
+  }, [id, chosen]);
+  return (
+    <div
+      id={id}
+      role="listbox"
+      aria-label="What could stand here"
+      className={`max-h-80 overflow-auto border border-ink bg-sheet ${offers.length === 0 ? 'hidden' : ''}`}
+    >
+      {offers.map((offer, at) => (
+        // biome-ignore lint/a11y/useKeyWithClickEvents: the field has the keys, for the option that is chosen.
+        <div
+          key={`${offer.text} ${offer.says}`}
+          id={`${id}-${at}`}
+          role="option"
+          tabIndex={-1}
+          aria-selected={at === chosen}
+          // A press would take the focus from the field, and close the list before the click.
+          onMouseDown={(event) => event.preventDefault()}
+          onClick={() => onTake(offer)}
+          className={`flex cursor-pointer items-baseline gap-4 px-3 py-1 ${at === chosen ? 'bg-route-wash' : 'hover:bg-paper'}`}
+        >
+          <span className="min-w-0 truncate font-mono text-[13px]">{offer.text}</span>
+          <span className="min-w-0 flex-1 truncate text-[12px] text-soft">{offer.says}</span>
+          {offer.count === undefined ? null : <span className="text-[12px] text-soft">{formatCount(offer.count)}</span>}
+          {offer.name === undefined ? null : (
+            <BarButton label={`Forget "${offer.name}"`} onClick={() => forgetNamed(offer.name ?? '')}>
+              forget
+            </BarButton>
+          )}
+        </div>
+      ))}
+    </div>
+  );
+}
+
+/** Marks the place of a problem under the text, letter by letter below the field's own. */
+function Underline({ text, from, to }: { readonly text: string; readonly from: number; readonly to: number }) {
+  return (
+    <div
+      aria-hidden="true"
+      className="pointer-events-none absolute inset-0 overflow-hidden whitespace-pre px-2.5 pt-1.5 font-mono text-[13px] text-transparent"
+    >
+      {text.slice(0, from)}
+      <span className="border-failed border-b-2">{text.slice(from, to) || '  '}</span>
+    </div>
+  );
+}
+
+function NameField({ text, onDone }: { readonly text: string; readonly onDone: () => void }) {
+  const [name, setName] = useState('');
+  const keep = (event: React.FormEvent): void => {
+    event.preventDefault();
+    if (name.trim() === '') return;
+    keepUnderName(name.trim(), text.trim());
+    onDone();
+  };
+  return (
+    <form onSubmit={keep} className="flex items-center gap-3 border border-ink bg-sheet px-3 py-2">
+      <label className="flex flex-1 items-center gap-3">
+        Keep it as
+        <input
+          // biome-ignore lint/a11y/noAutofocus: it appears because its user asked for it.
+          autoFocus
+          value={name}
+          onChange={({ target }) => setName(target.value)}
+          onKeyDown={({ key }) => {
+            if (key === 'Escape') onDone();
+          }}
+          maxLength={200}
+          placeholder="slow data calls"
+          className="flex-1 border border-line bg-paper px-2 py-0.5"
+        />
+      </label>
+      <BarButton label="Keep the sift under this name" onClick={() => undefined} isSubmit>
+        keep
+      </BarButton>
+    </form>
+  );
+}
+
+interface BarButtonProps {
+  readonly label: string;
+  readonly onClick: () => void;
+  readonly children: string;
+  readonly isSubmit?: boolean;
+}
+
+function BarButton({ label, onClick, children, isSubmit = false }: BarButtonProps) {
+  return (
+    <button
+      type={isSubmit ? 'submit' : 'button'}
+      aria-label={label}
+      onMouseDown={(event) => {
+        if (!isSubmit) event.preventDefault();
+      }}
+      onClick={(event) => {
+        if (!isSubmit) event.stopPropagation();
+        onClick();
+      }}
+      className="text-[12px] text-soft underline hover:text-ink"
+    >
+      {children}
+    </button>
+  );
+}

@@ -1,0 +1,61 @@
+import type { ExchangeRow } from '#core/analysis';
+import type { ExtraColumns } from '#core/sift';
+import { packRows } from '#core/wire';
+import type { FromSiftWorker, ToSiftWorker } from '../../workers/sift.worker';
+
+/** A regular expression that takes longer is given up: some never end. */
+const LIMIT_MS = 2000;
+
+/** Runs sifts with regular expressions in a worker, one at a time; a later one takes the place of an earlier one. */
+export class RegexRunner {
+  readonly #rows: readonly ExchangeRow[];
+  readonly #titles: ReadonlyMap<string, string>;
+  #worker: Worker | undefined;
+  #giveUp: (() => void) | undefined;
+
+  constructor(rows: readonly ExchangeRow[], titles: ReadonlyMap<string, string>) {
+    this.#rows = rows;
+    this.#titles = titles;
+  }
+
+  /** The mask; undefined where the expression took too long, or another was run before it ended. */
+  run(text: string, extra: ExtraColumns): Promise<Uint8Array | undefined> {
+    if (this.#giveUp !== undefined) this.stop();
+    const worker = this.#start();
+    return new Promise((resolve) => {
+      const finish = (mask: Uint8Array | undefined): void => {
+        clearTimeout(timer);
+        worker.onmessage = null;
+        this.#giveUp = undefined;
+        resolve(mask);
+      };
+      const giveUp = (): void => {
+        worker.terminate();
+        this.#worker = undefined;
+        finish(undefined);
+      };
+      const timer = setTimeout(giveUp, LIMIT_MS);
+      this.#giveUp = giveUp;
+      worker.onmessage = ({ data }: MessageEvent<FromSiftWorker>) => finish(data.mask);
+      this.#send(worker, { type: 'sift', text, extra });
+    });
+  }
+
+  stop(): void {
+    this.#giveUp?.();
+    this.#worker?.terminate();
+    this.#worker = undefined;
+  }
+
+  #start(): Worker {
+    if (this.#worker !== undefined) return this.#worker;
+    const worker = new Worker(new URL('../../workers/sift.worker.ts', import.meta.url), { type: 'module' });
+    this.#send(worker, { type: 'rows', rows: packRows(this.#rows), titles: this.#titles });
+    this.#worker = worker;
+    return worker;
+  }
+
+  #send(worker: Worker, message: ToSiftWorker): void {
+    worker.postMessage(message);
+  }
+}

@@ -1,0 +1,141 @@
+import { useStore } from '@nanostores/react';
+import { atom } from 'nanostores';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import type { ExchangeRow } from '#core/analysis';
+import {
+  Columns,
+  columnName,
+  type ExtraColumns,
+  evaluateSift,
+  fieldsOf,
+  hasRegex,
+  parseSift,
+  type Sift,
+  wordSiftProblem,
+} from '#core/sift';
+import { $place } from '../state/address';
+import { fetchColumns } from '../state/api';
+import { RegexRunner } from './regex-runner';
+
+/** What stands in the sift bar while it is being typed; undefined where that is what the address has. */
+export const $typed = atom<string | undefined>(undefined);
+
+export interface SiftState {
+  readonly text: string;
+  /** The last sift that could be read. */
+  readonly sift: Sift;
+  readonly columns: Columns;
+  /** 1 for each row that it lets through, in the order of the rows. */
+  readonly mask: Uint8Array;
+  readonly problem: { readonly from: number; readonly to: number; readonly sentence: string } | undefined;
+  /** True while it is typed and lets nothing through; the mask is still that of before. */
+  readonly isEmptyYet: boolean;
+  /** True while what it asks for is fetched or computed; the mask is still that of before. */
+  readonly isBusy: boolean;
+}
+
+const NO_EXTRA: ExtraColumns = new Map();
+const TOO_LONG = 'This regular expression takes too long; the sift before it still holds.';
+
+/** The sift of the address, or of the bar while it is typed, over the rows of a capture. */
+export function useSift(
+  captureId: string,
+  rows: readonly ExchangeRow[],
+  titles: ReadonlyMap<string, string>,
+): SiftState {
+  const place = useStore($place);
+  const typed = useStore($typed);
+  const text = typed ?? place.sift;
+  const parsed = useMemo(() => parseSift(text), [text]);
+  const lastGood = useRef<Sift>({ type: 'everything' });
+  if (parsed.ok) lastGood.current = parsed.sift;
+  const sift = parsed.ok ? parsed.sift : lastGood.current;
+
+  const { extra, missing, fetchProblem } = useExtraColumns(captureId, sift);
+  const base = useMemo(() => new Columns(rows, titles, NO_EXTRA), [rows, titles]);
+  const columns = useMemo(() => (extra.size === 0 ? base : base.with(extra)), [base, extra]);
+
+  const needsWorker = hasRegex(sift);
+  const direct = useMemo(
+    () => (needsWorker || missing ? undefined : evaluateSift(sift, columns)),
+    [needsWorker, missing, sift, columns],
+  );
+  const regex = useRegexMask(rows, titles, needsWorker && !missing && parsed.ok ? text : undefined, extra);
+  const found = direct ?? (needsWorker && regex.text === text ? regex.mask : undefined);
+  const lastMask = useRef<Uint8Array>(new Uint8Array(rows.length).fill(1));
+  // Half a word may let nothing through: while it is typed, what was shown before stays.
+  const isEmptyYet = typed !== undefined && found?.every((bit) => bit === 0) === true;
+  if (found !== undefined && !isEmptyYet) lastMask.current = found;
+  const slow =
+    needsWorker && regex.text === text && regex.isTooLong
+      ? { from: 0, to: text.length, sentence: TOO_LONG }
+      : undefined;
+  const unread = parsed.ok ? undefined : { ...parsed.problem, sentence: wordSiftProblem(parsed.problem) };
+  const unfetched = fetchProblem === undefined ? undefined : { from: 0, to: text.length, sentence: fetchProblem };
+  const problem = unread ?? slow ?? unfetched;
+  return {
+    text,
+    sift,
+    columns,
+    mask: lastMask.current,
+    problem,
+    isEmptyYet,
+    isBusy: found === undefined && problem === undefined,
+  };
+}
+
+/** Headers and cookies that a sift asks for are fetched when it first does. */
+function useExtraColumns(
+  captureId: string,
+  sift: Sift,
+): { readonly extra: ExtraColumns; readonly missing: boolean; readonly fetchProblem: string | undefined } {
+  const [extra, setExtra] = useState<ExtraColumns>(NO_EXTRA);
+  const [fetchProblem, setFetchProblem] = useState<string | undefined>();
+  const names = fieldsOf(sift).flatMap((field) => ('key' in field && field.name !== 'query' ? columnName(field) : []));
+  const wanted = [...new Set(names)].filter((name) => !extra.has(name)).join('\n');
+  useEffect(() => {
+    if (wanted === '') return;
+    let isCurrent = true;
+    // Names are typed letter by letter: only one at which the typing rests is fetched.
+    const timer = setTimeout(async () => {
+      const answer = await fetchColumns(captureId, wanted.split('\n'));
+      if (!isCurrent) return;
+      setFetchProblem(answer.ok ? undefined : answer.problem.sentence);
+      if (answer.ok) setExtra((known) => new Map([...known, ...Object.entries(answer.value)]));
+    }, REST_MS);
+    return () => {
+      isCurrent = false;
+      clearTimeout(timer);
+    };
+  }, [captureId, wanted]);
+  return { extra, missing: wanted !== '', fetchProblem: wanted === '' ? undefined : fetchProblem };
+}
+const REST_MS = 150;
+
+interface RegexResult {
+  readonly text: string | undefined;
+  readonly mask: Uint8Array | undefined;
+  readonly isTooLong: boolean;
+}
+
+function useRegexMask(
+  rows: readonly ExchangeRow[],
+  titles: ReadonlyMap<string, string>,
+  text: string | undefined,
+  extra: ExtraColumns,
+): RegexResult {
+  const [result, setResult] = useState<RegexResult>({ text: undefined, mask: undefined, isTooLong: false });
+  const runner = useMemo(() => new RegexRunner(rows, titles), [rows, titles]);
+  useEffect(() => () => runner.stop(), [runner]);
+  useEffect(() => {
+    if (text === undefined) return;
+    let isCurrent = true;
+    runner.run(text, extra).then((mask) => {
+      if (isCurrent) setResult({ text, mask, isTooLong: mask === undefined });
+    });
+    return () => {
+      isCurrent = false;
+    };
+  }, [runner, text, extra]);
+  return result;
+}

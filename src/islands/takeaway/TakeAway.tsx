@@ -1,0 +1,139 @@
+import { useRef } from 'react';
+import { rowJson, rowsToCsv } from '#core/report';
+import type { CaptureCard } from '#core/wire';
+import { formatMs, formatPlural } from '#core/wording';
+import type { Shown } from '../capture/use-shown';
+import { $place } from '../state/address';
+import { exportHar } from '../state/api';
+import { tell } from '../state/notices';
+import { Button } from '../ui/Button';
+import type { ChartRow } from '../waterfall/layout';
+import { findMeasure } from '../waterfall/measures';
+import { isInWindow } from '../waterfall/window';
+import { type ChartColours, drawChart } from './chart-svg';
+import { fileName, saveFile, toPng } from './save-file';
+
+interface TakeAwayProps {
+  readonly card: CaptureCard;
+  readonly shown: Shown;
+  readonly rows: readonly ChartRow[];
+}
+
+const CHART_PX = 900;
+
+/** The chart as a picture, or the exchanges that it shows as a file. */
+export function TakeAway({ card, shown, rows }: TakeAwayProps) {
+  const dialog = useRef<HTMLDialogElement>(null);
+  const { window } = $place.get();
+  const inside = window === undefined ? shown.placed : shown.placed.filter((one) => isInWindow(one, window));
+  const exchanges = inside.map(({ row }) => row);
+  const counted = formatPlural(exchanges.length, 'exchange');
+  const isPart = window !== undefined;
+  const close = (): void => dialog.current?.close();
+  const save = (extension: string, type: string, text: string): void => {
+    saveFile(fileName(card.name, extension), new Blob([text], { type }));
+    close();
+  };
+  const draw = (part: boolean) =>
+    drawChart({
+      title: card.name,
+      subtitle: subtitleOf(shown, part),
+      rows,
+      milestones: shown.arrangement.milestones,
+      scale: { ...(part && window !== undefined ? window : shown.whole), widthPx: CHART_PX },
+      measure: findMeasure($place.get().measure),
+      colours: readColours(),
+    });
+  const savePng = async (part: boolean): Promise<void> => {
+    const { svg, widthPx, heightPx } = draw(part);
+    const png = await toPng(svg, widthPx, heightPx);
+    if (png === undefined) tell('The picture could not be drawn.', { detail: 'Save it as SVG instead.' });
+    else saveFile(fileName(card.name, 'png'), png);
+    close();
+  };
+  const saveHar = async (): Promise<void> => {
+    const answer = await exportHar(
+      card.id,
+      exchanges.map(({ index }) => index),
+    );
+    if (answer.ok) saveFile(fileName(`${card.name} part`, 'har'), answer.value);
+    else tell(answer.problem.sentence, { detail: answer.problem.advice });
+    close();
+  };
+  return (
+    <>
+      <button
+        type="button"
+        id="take-away"
+        aria-keyshortcuts="x"
+        onClick={() => dialog.current?.showModal()}
+        className="text-soft underline hover:text-ink"
+      >
+        take away
+      </button>
+      <dialog
+        ref={dialog}
+        aria-label="Take away"
+        className="m-auto w-130 border border-ink bg-sheet p-5 text-ink backdrop:bg-shade"
+      >
+        <h2 className="font-bold text-base">The chart as a picture</h2>
+        <p className="text-soft">{formatPlural(rows.length, 'row')}, with title, axis and legend.</p>
+        <p className="mt-2 flex flex-wrap gap-2">
+          {isPart ? (
+            <>
+              <Button onClick={() => save('svg', 'image/svg+xml', draw(true).svg)}>SVG of the part shown</Button>
+              <Button onClick={() => savePng(true)}>PNG of the part shown</Button>
+            </>
+          ) : null}
+          <Button onClick={() => save('svg', 'image/svg+xml', draw(false).svg)}>SVG of the whole load</Button>
+          <Button onClick={() => savePng(false)}>PNG of the whole load</Button>
+        </p>
+        <h2 className="mt-5 font-bold text-base">The {counted} shown</h2>
+        <p className="text-soft">A HAR file holds them as they were recorded, secrets and all.</p>
+        <p className="mt-2 flex flex-wrap gap-2">
+          <Button onClick={() => save('csv', 'text/csv', rowsToCsv(exchanges))}>CSV</Button>
+          <Button onClick={() => save('json', 'application/json', JSON.stringify(exchanges.map(rowJson), null, 2))}>
+            JSON
+          </Button>
+          <Button onClick={saveHar}>HAR of just these</Button>
+        </p>
+        <p className="mt-5 text-right">
+          <Button onClick={close} hint="Esc">
+            Close
+          </Button>
+        </p>
+      </dialog>
+    </>
+  );
+}
+
+function subtitleOf(shown: Shown, isPart: boolean): string {
+  const { window, sift } = $place.get();
+  const of = shown.arrangement.placed.length;
+  const counted =
+    shown.placed.length === of
+      ? formatPlural(of, 'exchange')
+      : `${shown.placed.length} of ${formatPlural(of, 'exchange')}`;
+  const { fromMs, toMs } = isPart && window !== undefined ? window : shown.whole;
+  return `${counted}${sift === '' ? '' : `, sifted by ${sift}`}; ${formatMs(fromMs)} to ${formatMs(toMs)}`;
+}
+
+/** The colours of the look that is on screen. */
+function readColours(): ChartColours {
+  // Colours that follow the look are resolved by the browser only where they are used.
+  const probe = document.createElement('span');
+  document.body.append(probe);
+  const of = (name: string): string => {
+    probe.style.color = `var(--${name})`;
+    return getComputedStyle(probe).color;
+  };
+  const colours = {
+    paper: of('paper'),
+    ink: of('ink'),
+    soft: of('soft'),
+    grid: of('grid'),
+    outcome: { plain: of('net'), spared: of('spared'), redirect: of('redirect'), failed: of('failed') },
+  };
+  probe.remove();
+  return colours;
+}

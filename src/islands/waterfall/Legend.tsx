@@ -1,0 +1,110 @@
+import type { ReactNode } from 'react';
+import { NO_PHASES, type PhaseName } from '#core/model';
+import { Button } from '../ui/Button';
+import { PHASE_NAME } from '../ui/phases';
+import { OUTCOME_FILL } from '../ui/status';
+import { type EndMark, type Scale, stairsOf } from './geometry';
+import { EndMarkShape, SparedMark, Steps } from './Strip';
+
+const SCALE: Scale = { fromMs: 0, toMs: 400, widthPx: 400 };
+const SAMPLE = {
+  ...NO_PHASES,
+  heldMs: 50,
+  lookupMs: 40,
+  connectMs: 40,
+  secureMs: 50,
+  sendMs: 10,
+  waitMs: 110,
+  downloadMs: 100,
+};
+/** Where each phase's word stands under the sample; sending is too short to be named by itself. */
+const NAMED: readonly (readonly [PhaseName, number])[] = [
+  ['heldMs', 0],
+  ['lookupMs', 50],
+  ['connectMs', 90],
+  ['secureMs', 130],
+  ['waitMs', 190],
+  ['downloadMs', 300],
+];
+
+/** How the drawing is read, told by the drawing itself. */
+export function Legend({ onClose }: { readonly onClose: () => void }) {
+  return (
+    <section
+      aria-label="How to read the waterfall"
+      className="absolute right-4 bottom-4 z-20 w-[434px] border border-ink bg-sheet p-4"
+      data-legend
+    >
+      <div className="flex items-start justify-between">
+        <h3 className="font-bold">The higher the step, the nearer the answer</h3>
+        <Button onClick={onClose} hint="l" label="Close the legend">
+          Close
+        </Button>
+      </div>
+      <svg
+        width={400}
+        height={46}
+        role="img"
+        aria-label="Stairs with their phases named"
+        className={`mt-2 ${OUTCOME_FILL.plain}`}
+      >
+        <Steps steps={stairsOf({ phases: SAMPLE, timeMs: 400 }, 0, SCALE)} fromPx={0} />
+        {NAMED.map(([phase, x]) => (
+          <text key={phase} x={x} y={38} strokeWidth={0} className="fill-ink text-[11px]">
+            {PHASE_NAME[phase]}
+          </text>
+        ))}
+      </svg>
+      <div className="mt-2 grid grid-cols-2 gap-x-6 gap-y-1.5 text-[12px]">
+        <Sample outcome="plain">from the network</Sample>
+        <Sample outcome="spared" isSpared>
+          cache or the like spared the network
+        </Sample>
+        <Sample outcome="redirect" mark="hop">
+          a redirect, tied to where it led
+        </Sample>
+        <Sample outcome="failed" mark="failed">
+          failed
+        </Sample>
+        <Sample outcome="failed" mark="torn">
+          cut off under way
+        </Sample>
+        <Sample outcome="plain" mark="open">
+          still open when the recording ended
+        </Sample>
+        <Sample outcome="plain" isUnphased>
+          phases unknown
+        </Sample>
+        <p className="flex items-center gap-2">
+          <span className="font-mono text-soft">‹ ›</span> lies before or after what is shown
+        </p>
+      </div>
+      <p className="mt-3 text-[12px] text-soft">
+        Wheel over the band above, or Ctrl and wheel over the strips, to zoom; Shift and wheel to move. Keys: + and -,
+        the arrows, z for the selection, Shift+Z for what the sift lets through, 0 for the whole load.
+      </p>
+    </section>
+  );
+}
+
+interface SampleProps {
+  readonly outcome: keyof typeof OUTCOME_FILL;
+  readonly mark?: EndMark;
+  readonly isSpared?: boolean;
+  readonly isUnphased?: boolean;
+  readonly children: ReactNode;
+}
+
+function Sample({ outcome, mark, isSpared = false, isUnphased = false, children }: SampleProps) {
+  const phases = isUnphased ? NO_PHASES : { ...NO_PHASES, waitMs: 18, downloadMs: 10 };
+  return (
+    <p className="flex items-center gap-2">
+      <svg width={60} height={26} aria-hidden="true" className={`shrink-0 ${OUTCOME_FILL[outcome]}`}>
+        <Steps steps={stairsOf({ phases, timeMs: 28 }, 12, { fromMs: 0, toMs: 60, widthPx: 60 })} fromPx={12} />
+        {isSpared ? <SparedMark fromPx={12} /> : null}
+        <EndMarkShape mark={mark} atPx={40} />
+      </svg>
+      {children}
+    </p>
+  );
+}

@@ -1,0 +1,58 @@
+import { useStore } from '@nanostores/react';
+import type { CaptureCard } from '#core/wire';
+import type { Shown } from '../capture/use-shown';
+import { $place, goTo } from '../state/address';
+import { TakeAway } from '../takeaway/TakeAway';
+import { Choice } from '../ui/Choice';
+import { findLanes, LANE_IDS, LANES, type LaneId } from './lanes';
+import type { ChartRow } from './layout';
+import { findOrder, STRIP_ORDERS } from './orders';
+import { TallyLine } from './TallyLine';
+
+interface WaterfallTallyProps {
+  readonly card: CaptureCard;
+  readonly shown: Shown;
+  readonly rows: readonly ChartRow[];
+}
+
+const NO_LANES = 'none';
+
+/** The tally, and how the strips are laid out. */
+export function WaterfallTally({ card, shown, rows }: WaterfallTallyProps) {
+  const place = useStore($place);
+  const lanes = findLanes(place.lanes) ?? NO_LANES;
+  return (
+    <TallyLine
+      shown={shown.sums}
+      all={shown.arrangement.placed.length}
+      milestones={shown.arrangement.milestones}
+      hidden={shown.hidden}
+    >
+      <Choice
+        id="order"
+        label="Strips arranged by"
+        before="by"
+        value={findOrder(place.order)}
+        options={STRIP_ORDERS}
+        onChoose={(id) => goTo({ order: id === 'start' ? undefined : id })}
+      />
+      <Choice<LaneId | typeof NO_LANES>
+        id="lanes"
+        label="Strips in lanes by"
+        before="lanes"
+        value={lanes}
+        options={[[NO_LANES, NO_LANES], ...LANE_IDS.map((id) => [id, LANES[id].label] as const)]}
+        onChoose={(id) => goTo({ lanes: id === NO_LANES ? undefined : id, turned: [], lane: undefined })}
+      />
+      <label className="flex items-center gap-1" title="Fold repeated calls to an endpoint together">
+        <input
+          type="checkbox"
+          checked={place.isGrouped}
+          onChange={({ target }) => goTo({ isGrouped: target.checked, turned: [], lane: undefined })}
+        />
+        calls folded
+      </label>
+      <TakeAway card={card} shown={shown} rows={rows} />
+    </TallyLine>
+  );
+}

@@ -1,0 +1,12 @@
+import type { APIRoute } from 'astro';
+import { answer, json } from '#server/answer';
+import { getTrazado } from '#server/trazado';
+import { captureParams, placesQuery, validate } from '#server/validate';
+import { readVariation } from '#server/variation';
+
+export const GET: APIRoute = ({ request, params, url }) =>
+  answer(() => {
+    const { id } = validate(captureParams, params);
+    const { places } = validate(placesQuery, { places: url.searchParams.getAll('place') });
+    return json(request, readVariation(getTrazado().connection, id, places));
+  });

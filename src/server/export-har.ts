@@ -1,0 +1,41 @@
+import { writeHar } from '#core/har';
+import { getOutline } from './db/captures';
+import type { Connection } from './db/connection';
+import { findEntry } from './db/entries';
+
+/** A capture with just the exchanges at these places, as they were recorded and in the order of the file. */
+export function exportHar(
+  connection: Connection,
+  captureId: string,
+  places: readonly number[],
+): ReadableStream<Uint8Array> {
+  const { outline, pages } = getOutline(connection, captureId);
+  const pieces = writeHar(outline, {
+    pages: pages.map((page) => JSON.stringify(page)),
+    entries: entryTexts(connection, captureId, places),
+  });
+  const encoder = new TextEncoder();
+  return new ReadableStream({
+    pull: (controller) => {
+      let text = '';
+      while (text.length < CHUNK_CHARS) {
+        const next = pieces.next();
+        if (next.done === true) {
+          controller.enqueue(encoder.encode(text));
+          controller.close();
+          return;
+        }
+        text += next.value;
+      }
+      controller.enqueue(encoder.encode(text));
+    },
+  });
+}
+const CHUNK_CHARS = 100_000;
+
+function* entryTexts(connection: Connection, captureId: string, places: readonly number[]): Generator<string> {
+  for (const place of [...new Set(places)].sort((a, b) => a - b)) {
+    const entry = findEntry(connection, captureId, place);
+    if (entry !== undefined) yield JSON.stringify(entry.value);
+  }
+}

@@ -1,0 +1,44 @@
+import { setImmediate } from 'node:timers/promises';
+import { isObject, normaliseEntry } from '#core/har';
+import type { Exchange } from '#core/model';
+import { type KnownName, NameCounter, namedValue } from '#core/sift';
+import { type PackedTexts, packTexts } from '#core/wire';
+import type { Connection } from './db/connection';
+import { readEntryHeads } from './db/entries';
+
+/** How long entries are read before other requests are answered. */
+const SLICE_MS = 15;
+
+/** The values of headers and cookies for every exchange of a capture, in the order of its rows. */
+export async function readNamedColumns(
+  connection: Connection,
+  captureId: string,
+  names: readonly string[],
+): Promise<Record<string, PackedTexts>> {
+  const cells = names.map((): (string | undefined)[] => []);
+  await eachExchange(connection, captureId, (exchange) => {
+    for (const [at, name] of names.entries()) cells[at]?.push(namedValue(exchange, name));
+  });
+  return Object.fromEntries(names.map((name, at) => [name, packTexts(cells[at] ?? [])]));
+}
+
+/** The headers and cookies that a capture has, with the number of exchanges that have each. */
+export async function readKnownNames(connection: Connection, captureId: string): Promise<KnownName[]> {
+  const counter = new NameCounter();
+  await eachExchange(connection, captureId, (exchange) => counter.add(exchange));
+  return counter.names();
+}
+
+async function eachExchange(
+  connection: Connection,
+  captureId: string,
+  run: (exchange: Exchange) => void,
+): Promise<void> {
+  let since = performance.now();
+  for (const { value, place } of readEntryHeads(connection, captureId)) {
+    if (isObject(value)) run(normaliseEntry(value, place));
+    if (performance.now() - since < SLICE_MS) continue;
+    await setImmediate();
+    since = performance.now();
+  }
+}

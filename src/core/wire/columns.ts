@@ -1,5 +1,5 @@
 import type { ExchangeRow } from '../analysis';
-import { PHASES } from '../model';
+import { PHASES, type PhaseName } from '../model';
 
 /** A column of texts as codes into its distinct values; -1 for absent. */
 export interface PackedTexts {
@@ -49,24 +49,35 @@ export interface PackedRows {
   readonly isOnRoute: readonly boolean[];
 }
 
-export function packRows(rows: readonly ExchangeRow[]): PackedRows {
-  const texts = Object.fromEntries(TEXT_FIELDS.map((field) => [field, packTexts(rows.map((row) => row[field]))]));
-  const plain = NUMBER_FIELDS.map((field) => [field, rows.map((row) => row[field] ?? null)]);
-  const phases = PHASES.map((name) => [name, rows.map((row) => row.phases[name] ?? null)]);
+/** Packs rows column by column: given each field's column, whatever the rows are made of. */
+export function packColumns(
+  column: (
+    field: (typeof TEXT_FIELDS)[number] | keyof PackedRows['numbers'] | 'pageInferred' | 'isOnRoute',
+  ) => readonly unknown[],
+): PackedRows {
+  const texts = TEXT_FIELDS.map((field) => [field, packTexts(column(field) as (string | undefined)[])]);
+  const numbers = [...NUMBER_FIELDS, ...PHASES].map((field) => [field, column(field).map((value) => value ?? null)]);
   return {
-    count: rows.length,
-    texts: texts as PackedRows['texts'],
-    numbers: Object.fromEntries([...plain, ...phases]) as PackedRows['numbers'],
-    pageInferred: rows.map((row) => row.pageInferred),
-    isOnRoute: rows.map((row) => row.isOnRoute),
+    count: column('index').length,
+    texts: Object.fromEntries(texts) as PackedRows['texts'],
+    numbers: Object.fromEntries(numbers) as PackedRows['numbers'],
+    pageInferred: column('pageInferred').map(Boolean),
+    isOnRoute: column('isOnRoute').map(Boolean),
   };
 }
 
+export function packRows(rows: readonly ExchangeRow[]): PackedRows {
+  const isPhase = (field: string): field is PhaseName => (PHASES as readonly string[]).includes(field);
+  return packColumns((field) =>
+    isPhase(field) ? rows.map((row) => row.phases[field]) : rows.map((row) => row[field as keyof ExchangeRow]),
+  );
+}
+
 /** Texts as codes into the distinct ones among them. */
-export function packTexts(column: readonly (string | undefined)[]): PackedTexts {
+export function packTexts(column: readonly (string | null | undefined)[]): PackedTexts {
   const codeOf = new Map<string, number>();
   const codes = column.map((text) => {
-    if (text === undefined) return -1;
+    if (text === undefined || text === null) return -1;
     const code = codeOf.get(text) ?? codeOf.size;
     codeOf.set(text, code);
     return code;
@@ -74,22 +85,55 @@ export function packTexts(column: readonly (string | undefined)[]): PackedTexts 
   return { values: [...codeOf.keys()], codes };
 }
 
-/** The rows again, as `packRows` was given them. */
+/** The rows again, as `packRows` was given them. One literal makes all rows alike, which engines make fast. */
 export function unpackRows(packed: PackedRows): ExchangeRow[] {
-  return Array.from({ length: packed.count }, (_, place) => {
-    const texts = Object.fromEntries(
-      TEXT_FIELDS.map((field) => {
-        const { values, codes } = packed.texts[field];
-        return [field, values[codes[place] ?? -1]];
-      }),
-    );
-    const number = (field: keyof PackedRows['numbers']): number | undefined =>
-      packed.numbers[field][place] ?? undefined;
-    const numbers = Object.fromEntries(NUMBER_FIELDS.map((field) => [field, number(field)]));
-    const phases = Object.fromEntries(PHASES.map((name) => [name, number(name)]));
-    const flags = { pageInferred: packed.pageInferred[place] ?? false, isOnRoute: packed.isOnRoute[place] ?? false };
-    const row = { ...texts, ...numbers, phases, ...flags };
-    // The fields' types were checked when they were packed; the lists above name every one of them.
-    return row as unknown as ExchangeRow;
+  const { texts, numbers } = packed;
+  return Array.from({ length: packed.count }, (_, at) => {
+    const text = (field: keyof PackedRows['texts']): string | undefined => {
+      const { values, codes } = texts[field];
+      return values[codes[at] ?? -1];
+    };
+    const number = (field: keyof PackedRows['numbers']): number | undefined => numbers[field][at] ?? undefined;
+    const row: { readonly [Field in keyof ExchangeRow]: unknown } = {
+      index: number('index'),
+      pageId: text('pageId'),
+      pageInferred: packed.pageInferred[at] ?? false,
+      method: text('method'),
+      url: text('url'),
+      host: text('host'),
+      status: number('status'),
+      protocol: text('protocol'),
+      kind: text('kind'),
+      kindEvidence: text('kindEvidence'),
+      source: text('source'),
+      sourceEvidence: text('sourceEvidence'),
+      party: text('party'),
+      startedAt: number('startedAt'),
+      startMs: number('startMs'),
+      timeMs: number('timeMs'),
+      phases: {
+        heldMs: number('heldMs'),
+        lookupMs: number('lookupMs'),
+        connectMs: number('connectMs'),
+        secureMs: number('secureMs'),
+        sendMs: number('sendMs'),
+        waitMs: number('waitMs'),
+        downloadMs: number('downloadMs'),
+      },
+      wireBytes: number('wireBytes'),
+      bodyBytes: number('bodyBytes'),
+      mimeType: text('mimeType'),
+      operation: text('operation'),
+      failure: text('failure'),
+      connection: text('connection'),
+      parent: number('parent'),
+      parentEvidence: text('parentEvidence'),
+      preflightFor: number('preflightFor'),
+      depth: number('depth'),
+      endpoint: text('endpoint'),
+      isOnRoute: packed.isOnRoute[at] ?? false,
+    };
+    // The fields' types were checked when they were packed.
+    return row as ExchangeRow;
   });
 }

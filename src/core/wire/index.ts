@@ -1,5 +1,5 @@
 // What crosses between the server and the page: messages.ts names the shapes, columns.ts packs the exchange list.
-export { type PackedRows, type PackedTexts, packRows, packTexts, unpackRows } from './columns';
+export { type PackedRows, type PackedTexts, packColumns, packRows, packTexts, unpackRows } from './columns';
 export type {
   BodyView,
   CaptureCard,

@@ -144,6 +144,8 @@ const UNDONE_BY_BACK = [
 
 /** Browsers bear no more than some twenty changes of the address a second; zooming makes sixty. */
 const ADDRESS_EVERY_MS = 60;
+/** Zooming and moving go on for a while: the address is written when they rest. */
+const REST_MS = 200;
 /** After a browser has refused one. */
 const REFUSED_MS = 2000;
 let pending: ReturnType<typeof setTimeout> | undefined;
@@ -158,11 +160,18 @@ export function goTo(change: Partial<Place>): void {
     // The entry that is left must be as it was left.
     if (pending !== undefined) writeAddress(before);
     history.pushState(null, '', addressOf(place));
+  } else if (before.window !== place.window) {
+    writeLater(REST_MS);
   } else if (pending === undefined) {
     const sinceMs = performance.now() - writtenAt;
     if (sinceMs >= ADDRESS_EVERY_MS) writeAddress(place);
-    else pending = setTimeout(() => writeAddress($place.get()), ADDRESS_EVERY_MS - sinceMs);
+    else writeLater(ADDRESS_EVERY_MS - sinceMs);
   }
+}
+
+function writeLater(ms: number): void {
+  clearTimeout(pending);
+  pending = setTimeout(() => writeAddress($place.get()), ms);
 }
 
 function writeAddress(place: Place): void {
@@ -173,7 +182,7 @@ function writeAddress(place: Place): void {
     history.replaceState(null, '', addressOf(place));
   } catch {
     // Too many in too short a time: the last one is written when the browser has calmed down.
-    pending = setTimeout(() => writeAddress($place.get()), REFUSED_MS);
+    writeLater(REFUSED_MS);
   }
 }
 

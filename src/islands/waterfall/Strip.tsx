@@ -53,7 +53,7 @@ export const Strip = memo(function Strip(props: StripProps) {
       data-strip={row.index}
       onClick={() => onPick(row.index)}
       style={{ transform: `translateY(${topPx}px)`, height: STRIP_PX }}
-      className={`absolute inset-x-0 top-0 flex cursor-pointer items-center border-grid border-b ${isCurrent ? 'bg-route-wash' : 'hover:bg-sheet/60'}`}
+      className={`absolute inset-x-0 top-0 flex contain-strict cursor-pointer items-center border-grid border-b ${isCurrent ? 'bg-route-wash' : 'hover:bg-sheet/60'}`}
     >
       <div className="flex shrink-0 items-center gap-2" style={{ width: KEY_PX, paddingLeft: 12 + (level - 1) * 14 }}>
         <span className="w-7 shrink-0 text-right text-[11px] text-soft">{row.index}</span>

@@ -19,7 +19,7 @@ import { pan, zoomAbout } from './window';
 const LEAST_CHART_PX = 200;
 const TICK_PX = 96;
 /** Strips drawn beyond the edges, so that scrolling never shows a gap. */
-const OVERSCAN = 8;
+const OVERSCAN = 4;
 const WHEEL_STEP = 0.0016;
 
 interface WaterfallProps {
@@ -63,6 +63,8 @@ export function Waterfall(props: WaterfallProps) {
     virtual.scrollToIndex(currentPlace, { align: isNear ? 'auto' : 'center' });
   }, [currentPlace, virtual]);
   const items = virtual.getVirtualItems();
+  // Rows that leave the screen lend their elements to those that come: as many as are ever drawn at once.
+  const slots = Math.ceil(heightPx / STRIP_PX) + 1 + 2 * OVERSCAN;
   const frame = { scale, lastMs, measure, mostMeasure, count: rows.length };
   const { pointer, handlers } = usePointer(scroller, scale, whole);
   return (
@@ -107,9 +109,10 @@ export function Waterfall(props: WaterfallProps) {
               const row = rows[item.index];
               if (row === undefined) return null;
               const isCurrent = item.index === currentPlace;
+              const slot = `${row.type} ${item.index % slots}`;
               return row.type === 'lane' ? (
                 <LaneHead
-                  key={row.key}
+                  key={slot}
                   lane={row}
                   {...frame}
                   topPx={item.start}
@@ -119,7 +122,7 @@ export function Waterfall(props: WaterfallProps) {
                 />
               ) : (
                 <Strip
-                  key={row.key}
+                  key={slot}
                   placed={row.placed}
                   level={row.level}
                   {...frame}
@@ -205,6 +208,8 @@ function usePointer(
     return () => target.removeEventListener('wheel', onWheel);
   }, [scroller]);
   const onPointerMove = (event: React.PointerEvent<HTMLElement>): void => {
+    // Scrolling moves the strips, not the pointer: browsers tell of it all the same.
+    if (event.movementX === 0 && event.movementY === 0) return;
     const box = event.currentTarget.getBoundingClientRect();
     const px = event.clientX - box.left - KEY_PX;
     const isInside = event.pointerType !== 'touch' && px >= 0 && px <= scale.widthPx;

@@ -3,11 +3,21 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { ANALYSIS_VERSION } from '#core/analysis';
+import { packRows } from '#core/wire';
 import { importFile } from '../ingest/import-file';
 import { reanalyseOutdated } from '../ingest/reanalyse';
 import { newDataFolder } from '../testing/process';
 import { storedFormOf, textOf } from './bodies';
-import { findByHash, findOutdated, getOutline, listCaptures, purgeDeleted, readRows, setDeleted } from './captures';
+import {
+  findByHash,
+  findOutdated,
+  getOutline,
+  listCaptures,
+  purgeDeleted,
+  readPackedRows,
+  readRows,
+  setDeleted,
+} from './captures';
 import { type Connection, migrateDatabase, openConnection, writeWhenFree } from './connection';
 import { findEntry, readEntries } from './entries';
 
@@ -153,4 +163,14 @@ describe('a write while another connection holds the database', () => {
     };
     await expect(writeWhenFree(broken)).rejects.toThrow('no such table');
   });
+});
+
+it('packs for the page what reading row by row gives', () => {
+  const odd = {
+    ...entryOf('a', 'https://a.example/"é\u0000\ud800?x=1'),
+    time: 0.1 + 0.2,
+    timings: { wait: 1 / 3, receive: 1e-7 },
+  };
+  const ids = [importText(harOf(odd, entryOf('b'), { request: {} })), importText('{"log":{"entries":[]}}')];
+  for (const id of ids) expect(readPackedRows(connection, id)).toEqual(packRows(readRows(connection, id)));
 });

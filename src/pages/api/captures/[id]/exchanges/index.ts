@@ -1,12 +1,11 @@
 import type { APIRoute } from 'astro';
-import { packRows } from '#core/wire';
 import { answer, json } from '#server/answer';
-import { readRows } from '#server/db/captures';
+import { readPackedRows } from '#server/db/captures';
 import { getTrazado } from '#server/trazado';
 import { captureParams, validate } from '#server/validate';
 
 export const GET: APIRoute = ({ request, params }) =>
   answer(() => {
     const { id } = validate(captureParams, params);
-    return json(request, packRows(readRows(getTrazado().connection, id)));
+    return json(request, readPackedRows(getTrazado().connection, id));
   });

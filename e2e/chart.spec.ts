@@ -136,6 +136,23 @@ test('strips are arranged by any measure, and the right edge tells it', async ({
   await expect(stripsOf(page).first()).toHaveAttribute('aria-label', /#0 document/);
 });
 
+test('every exchange has one strip, wherever the list is scrolled', async ({ page, demo }) => {
+  await openCapture(page, demo.url, FIRST_VISIT);
+  for (const [wheel, has] of [
+    [0, 0],
+    [2000, 77],
+    [-700, 55],
+    [9000, 144],
+  ] as const) {
+    await page.mouse.move(700, 500);
+    await page.mouse.wheel(0, wheel);
+    await expect(page.locator(`[data-strip="${has}"]`)).toBeVisible();
+    const drawn = await stripsOf(page).evaluateAll((all) => all.map((one) => one.getAttribute('data-strip')));
+    expect(new Set(drawn).size).toBe(drawn.length);
+    expect(await page.getByRole('tree').locator('svg.shrink-0').count()).toBe(drawn.length);
+  }
+});
+
 test('a redirect is tied to where it led', async ({ page, demo }) => {
   await openCapture(page, demo.url, FIRST_VISIT);
   await expect(page.locator('[data-ties="2"] path.stroke-redirect')).toHaveCount(2);

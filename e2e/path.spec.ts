@@ -67,6 +67,8 @@ test('a click on a strip opens its dossier, with its body decoded or drawn', asy
   await openCapture(page, demo.url, 'booking-gone-wrong');
   // It holds two navigations, the form and what it led to.
   await page.getByLabel('Page', { exact: true }).selectOption('all');
+  await page.getByRole('tree').focus();
+  await page.keyboard.press('End');
   await stripsOf(page)
     .and(page.getByRole('treeitem', { name: /\/book\/alba-norte.*, 303,/ }))
     .click();

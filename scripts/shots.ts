@@ -23,12 +23,20 @@ const openDossier = async (page: Page): Promise<void> => {
   await page.getByRole('tree').locator('[data-strip]').nth(6).click();
   await page.getByRole('region', { name: 'Body' }).waitFor();
 };
+const openAt = (place: string) => async (page: Page) => {
+  await openChart(page);
+  await page.goto(page.url().replace(/waterfall.*/, place));
+  await page.waitForLoadState('networkidle');
+};
 const stay = async (): Promise<void> => undefined;
 
 const SHOTS: readonly Shot[] = [
   { name: 'shelf-paper', look: 'paper', prepare: stay },
   { name: 'waterfall-paper', look: 'paper', prepare: openChart },
   { name: 'waterfall-blueprint', look: 'blueprint', prepare: openChart },
+  { name: 'lanes-paper', look: 'paper', prepare: openAt('waterfall?lanes=kind&together&window=200_1500') },
+  { name: 'find-paper', look: 'paper', prepare: openAt('find?search=alba-norte') },
+  { name: 'endpoints-paper', look: 'paper', prepare: openAt('endpoints?endpoint=GET+api.cumbrera.example%2Fnotices') },
   { name: 'dossier-paper', look: 'paper', prepare: openDossier },
   { name: 'dossier-blueprint', look: 'blueprint', prepare: openDossier },
 ];

@@ -72,6 +72,7 @@ export default function EndpointsView({ card, shown }: EndpointsViewProps) {
                 <th className="px-2 text-right font-normal">failed</th>
                 <th className="px-2 text-right font-normal">wire bytes</th>
                 <th className="px-2 font-normal" style={{ width: PLOT_PX + 16 }}>
+                  <span className="sr-only">durations, a stroke for each call</span>
                   <PlotAxis scale={scale} />
                 </th>
                 <th className="pr-4 text-right font-normal">duration</th>

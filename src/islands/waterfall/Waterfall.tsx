@@ -64,7 +64,7 @@ export function Waterfall(props: WaterfallProps) {
   }, [currentPlace, virtual]);
   const items = virtual.getVirtualItems();
   // Rows that leave the screen lend their elements to those that come: as many as are ever drawn at once.
-  const slots = Math.ceil(heightPx / STRIP_PX) + 1 + 2 * OVERSCAN;
+  const slots = Math.max(items.length, Math.ceil(heightPx / STRIP_PX) + 1 + 2 * OVERSCAN);
   const frame = { scale, lastMs, measure, mostMeasure, count: rows.length };
   const { pointer, handlers } = usePointer(scroller, scale, whole);
   return (
@@ -184,6 +184,7 @@ function usePointer(
   readonly handlers: Pick<React.DOMAttributes<HTMLElement>, 'onPointerMove' | 'onPointerLeave' | 'onScroll'>;
 } {
   const [pointer, setPointer] = useState<Pointer | undefined>();
+  const lastAt = useRef('');
   const latest = useRef({ scale, whole });
   latest.current = { scale, whole };
   useEffect(() => {
@@ -209,7 +210,9 @@ function usePointer(
   }, [scroller]);
   const onPointerMove = (event: React.PointerEvent<HTMLElement>): void => {
     // Scrolling moves the strips, not the pointer: browsers tell of it all the same.
-    if (event.movementX === 0 && event.movementY === 0) return;
+    const at = `${event.clientX} ${event.clientY}`;
+    if (at === lastAt.current) return;
+    lastAt.current = at;
     const box = event.currentTarget.getBoundingClientRect();
     const px = event.clientX - box.left - KEY_PX;
     const isInside = event.pointerType !== 'touch' && px >= 0 && px <= scale.widthPx;

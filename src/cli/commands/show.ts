@@ -1,4 +1,4 @@
-import { type ExchangeRow, tellStory } from '#core/analysis';
+import { type ExchangeRow, findSurroundings, tellStory } from '#core/analysis';
 import { decodeBody, readBody } from '#core/content';
 import { type Exchange, findResponse, type NameValue, PHASES } from '#core/model';
 import { rowJson } from '#core/report';
@@ -14,10 +14,12 @@ export function show(file: string, place: string, options: { json?: true; body?:
       process.stdout.write(getBody(exchange));
       return;
     }
-    const row = analyseFile(path).rows.find(({ index }) => index === exchange.index);
+    const { rows } = analyseFile(path);
+    const row = rows.find(({ index }) => index === exchange.index);
     if (row === undefined) throw new Error(`exchange ${place} has no row`);
-    if (options.json === true) printJson(toJson(row, exchange));
-    else print(toText(row, exchange));
+    const story = tellStory(row, findSurroundings(row, rows));
+    if (options.json === true) printJson(toJson(row, exchange, story));
+    else print(toText(row, exchange, story));
   });
 }
 
@@ -28,13 +30,13 @@ function getBody(exchange: Exchange): Uint8Array {
   return body.bytes;
 }
 
-function toJson(row: ExchangeRow, exchange: Exchange): unknown {
+function toJson(row: ExchangeRow, exchange: Exchange, story: string): unknown {
   const response = findResponse(exchange);
   const { kind, decoded, text } = readBody(response, inflateWithZlib);
   const { startedAt, serverAddress, connectionId, priority, messages, notes, request } = exchange;
   return {
     ...rowJson(row),
-    story: tellStory(row),
+    story,
     startedAt: startedAt === undefined ? undefined : new Date(startedAt).toISOString(),
     serverAddress,
     connectionId,
@@ -47,7 +49,7 @@ function toJson(row: ExchangeRow, exchange: Exchange): unknown {
   };
 }
 
-function toText(row: ExchangeRow, exchange: Exchange): string {
+function toText(row: ExchangeRow, exchange: Exchange, story: string): string {
   const response = findResponse(exchange);
   const headers = (list: readonly NameValue[]): string =>
     layOutTable(
@@ -60,7 +62,7 @@ function toText(row: ExchangeRow, exchange: Exchange): string {
   });
   return [
     `#${row.index} ${row.method} ${row.url}`,
-    tellStory(row),
+    story,
     `Clock: start ${formatMs(row.startMs)}, ${clock.length === 0 ? 'phases unknown' : clock.join(', ')}, in all ${formatMs(row.timeMs)}.`,
     `Kind: ${row.kind} (${row.kindEvidence}). Source: ${row.source} (${row.sourceEvidence}).`,
     'Request headers:',

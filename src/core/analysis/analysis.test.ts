@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { type JsonObject, normaliseEntry, normalisePage } from '../har';
 import type { Completeness } from '../model';
-import { analyse, type ExchangeRow, nameExchange, savedShare, splitAddress, takeFacts, tellStory } from './index';
+import { analyse, type ExchangeRow, nameExchange, savedShare, splitAddress, takeFacts } from './index';
 import { classifyOutcome } from './outcome';
 
 interface Sketch {
@@ -250,38 +250,5 @@ describe('names', () => {
       query: '?hut=a',
     });
     expect(splitAddress('about:blank')).toBeUndefined();
-  });
-});
-
-describe('the story', () => {
-  it.each<[Sketch, string]>([
-    [
-      { timings: { send: 1, wait: 200, receive: 4 } },
-      'Answered 200 in 205 ms, 200 ms of it waiting for the server; 150 B over the wire, 100 B once decoded.',
-    ],
-    [
-      { timings: { dns: 30, connect: 60, ssl: 30, send: 0, wait: 50, receive: 10 } },
-      'Answered 200 in 150 ms, 90 ms of it setting up the connection; 150 B over the wire, 100 B once decoded.',
-    ],
-    [
-      { response: { _transferSize: 0 } },
-      "Taken from the browser's cache with status 200, without asking the server; 100 B of body.",
-    ],
-    [
-      { response: { status: 304, content: { size: -1 } }, timings: { send: 0, wait: 9, receive: 9 } },
-      'The server confirmed the kept copy in 18 ms, 9.0 ms of it waiting for the server; 150 B over the wire.',
-    ],
-    [
-      { response: { status: -1, _failureText: 'net::ERR_CONNECTION_REFUSED' }, timings: {}, extra: { time: 15.8 } },
-      'No answer arrived after 16 ms: net::ERR_CONNECTION_REFUSED.',
-    ],
-    [{ response: { status: 0 }, timings: {} }, 'No answer arrived, and the capture does not say why.'],
-    [
-      { response: { _failureText: 'net::ERR_CONTENT_LENGTH_MISMATCH' }, timings: { send: 0, wait: 1, receive: 9 } },
-      'Cut off after status 200 in 10 ms, 9.0 ms of it downloading; 150 B over the wire, 100 B once decoded.',
-    ],
-    [{ timings: {} }, 'Answered 200; how long it took is unknown; 150 B over the wire, 100 B once decoded.'],
-  ])('of %# is told from its facts', (sketch, story) => {
-    expect(tellStory(rowOf(sketch))).toBe(story);
   });
 });

@@ -1,5 +1,6 @@
 // A capture as a whole: row.ts puts each exchange into its context; the rest sums over rows.
 export type { ExchangeRow } from './exchange-row';
+export { FactsPool } from './facts-pool';
 export { nameExchange, splitAddress } from './naming';
 export { classifyOutcome, type OutcomeClass } from './outcome';
 export { ANALYSIS_VERSION, analyse, type CaptureOverview, type PageOverview } from './overview';
@@ -7,4 +8,5 @@ export { type ExchangeFacts, takeFacts } from './row';
 export { middleOf, type Spread, spreadOf } from './spread';
 export { tellStory } from './story';
 export { savedShare, type Tally, tally } from './summary';
+export { findSurroundings, type Surroundings } from './surroundings';
 export { type CallField, type Course, compareCalls, type Variation } from './variation';

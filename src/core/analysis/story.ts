@@ -1,6 +1,8 @@
 import { PHASES, type PhaseName, setupMs } from '../model';
 import { formatBytes, formatMs } from '../wording';
 import type { ExchangeRow } from './exchange-row';
+import { nameExchange } from './naming';
+import type { Surroundings } from './surroundings';
 
 const PHASE_WORDS: Record<PhaseName, string> = {
   heldMs: 'being held back in the browser',
@@ -14,12 +16,95 @@ const PHASE_WORDS: Record<PhaseName, string> = {
 /** A phase is named as what took the time from this share of the whole on. */
 const MAIN_SHARE = 0.5;
 
-/** The exchange told in one sentence, from facts alone: what came back, from where, what took the time, how much. */
-export function tellStory(row: ExchangeRow): string {
+/**
+ * The exchange told in two to four sentences, from facts alone: who asked for it, when and on what connection; what came
+ * back, from where, what took the time; how that compares with its endpoint's other calls; what it led to. A sentence
+ * for which the capture has no fact is left out.
+ */
+export function tellStory(row: ExchangeRow, around: Surroundings): string {
+  const sentences = [tellAsking(row, around), tellOutcome(row), tellComparison(row, around), tellSequel(row, around)];
+  return sentences.filter((sentence) => sentence !== undefined).join(' ');
+}
+
+function tellOutcome(row: ExchangeRow): string {
   if (row.status === undefined) return tellUnanswered(row);
   const clauses = [tellAnswer(row), tellBytes(row)].filter((clause) => clause !== undefined);
   return `${clauses.join('; ')}.`;
 }
+
+/** "Asked for by main.js at 1.05 s, on a connection already open." */
+function tellAsking(row: ExchangeRow, around: Surroundings): string | undefined {
+  const when = row.startMs === undefined ? '' : ` at ${formatMs(row.startMs)}`;
+  const connection = tellConnection(row, around);
+  const on = connection === undefined ? '' : `, ${connection}`;
+  const { parent, preflightFor } = around;
+  if (preflightFor !== undefined) return `Sent${when} to ask leave for ${nameOf(preflightFor)}${on}.`;
+  if (parent !== undefined) {
+    const by = row.parentEvidence === 'redirect' ? 'Where' : 'Asked for by';
+    const what = row.parentEvidence === 'redirect' ? `${nameOf(parent)} led` : nameOf(parent);
+    return `${by} ${what}${row.parentEvidence === 'preflight' ? ', its preflight,' : ''}${when}${on}.`;
+  }
+  if (row.startMs === undefined) return connection === undefined ? undefined : `Sent ${connection}.`;
+  return `Started${when}${on}.`;
+}
+
+function tellConnection(row: ExchangeRow, { sameConnection }: Surroundings): string | undefined {
+  const setup = setupMs(row.phases);
+  if (setup !== undefined && setup > 0) return `on a connection of its own, set up in ${formatMs(setup)}`;
+  const first = sameConnection[0];
+  const isEarlier = first !== undefined && (first.startedAt ?? 0) < (row.startedAt ?? 0);
+  return isEarlier ? `on the connection that ${nameOf(first)} had opened` : undefined;
+}
+
+/** A call is worth a remark from so many times the median of the others on. */
+const SLOW_FROM = 1.5;
+
+function tellComparison(row: ExchangeRow, { sameEndpoint, endpointSpread }: Surroundings): string | undefined {
+  const { timeMs } = row;
+  if (timeMs === undefined || row.status === undefined) return undefined;
+  if (endpointSpread.type === 'values') {
+    const { values } = endpointSpread;
+    if (values.length === 0) return undefined;
+    const calls = values.length === 1 ? 'The other call to this endpoint took' : 'Other calls to this endpoint took';
+    return `${calls} ${joinWords(values.map(formatMs))}.`;
+  }
+  const { count, median, max } = endpointSpread;
+  const of = `${count + 1} calls to this endpoint, the others' median being ${formatMs(median)}`;
+  if (timeMs > max) return `It is the slowest of ${of}.`;
+  if (timeMs >= median * SLOW_FROM) {
+    const slower = sameEndpoint.filter((other) => (other.timeMs ?? 0) > timeMs).length;
+    return `${slower} of ${of}, ${slower === 1 ? 'was' : 'were'} slower.`;
+  }
+  return `That is usual for this endpoint: the median of its ${count} other calls is ${formatMs(median)}.`;
+}
+
+/** What came of it, the gravest first; one sentence at the most, and that it held the load up. */
+function tellSequel(row: ExchangeRow, around: Surroundings): string | undefined {
+  const sequel = findSequel(row, around);
+  const route = row.isOnRoute ? 'It lies on the route: the load waited for it.' : undefined;
+  const told = [sequel, route].filter((sentence) => sentence !== undefined);
+  return told.length === 0 ? undefined : told.join(' ');
+}
+
+function findSequel(row: ExchangeRow, around: Surroundings): string | undefined {
+  const { retriedAs, retryOf, redirectedTo, fetchedBefore } = around;
+  if (retriedAs !== undefined) {
+    const result = retriedAs.failure === undefined ? 'and succeeded' : `and failed again: ${retriedAs.failure}`;
+    return `It was sent again as ${numberOf(retriedAs)} ${result}.`;
+  }
+  if (retryOf !== undefined) return `It repeats ${numberOf(retryOf)}, which had failed: ${retryOf.failure}.`;
+  if (redirectedTo !== undefined) return `It led to ${nameOf(redirectedTo)}.`;
+  const isRefetched = row.method === 'GET' && row.source === 'network' && row.failure === undefined;
+  if (isRefetched && fetchedBefore !== undefined) {
+    return `The same address had been fetched before, as ${numberOf(fetchedBefore)}: a kept copy could have spared it.`;
+  }
+  return undefined;
+}
+
+const numberOf = ({ index }: ExchangeRow): string => `#${index}`;
+const nameOf = (row: ExchangeRow): string => `${nameExchange(row)} (${numberOf(row)})`;
+const joinWords = (words: readonly string[]): string =>
+  words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`;
 
 function tellUnanswered(row: ExchangeRow): string {
   const reason = row.failure?.replace(/^no answer: /, '');

@@ -1,5 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { formatBytes, formatCount, formatInstant, formatMs, formatPlural, formatShare, formatZone } from './format';
+import {
+  formatBytes,
+  formatCount,
+  formatInstant,
+  formatMs,
+  formatPlural,
+  formatShare,
+  formatSpan,
+  formatZone,
+} from './format';
 
 describe('formatMs', () => {
   it.each([
@@ -48,4 +57,17 @@ describe('counts, shares, instants and zones', () => {
   it('names a zone by its offset', () => {
     expect([0, 120, -210].map(formatZone)).toEqual(['UTC', 'UTC+2', 'UTC−3:30']);
   });
+});
+
+describe('formatSpan', () => {
+  it.each([
+    [1500, '1.50 s'],
+    [119_000, '119.00 s'],
+    [14 * 60_000 + 59_000, '14 min'],
+    [2 * 3_600_000 + 5 * 60_000, '2 h 5 min'],
+    [3_600_000, '1 h'],
+    [86_400_000, '1 day'],
+    [2 * 86_400_000 + 3 * 3_600_000, '2 days 3 h'],
+    [400 * 86_400_000, '400 days'],
+  ])('writes %s ms as %s', (ms, text) => expect(formatSpan(ms)).toBe(text));
 });

@@ -58,3 +58,22 @@ export function formatInstant(epoch: number, utcOffsetMinutes: number): string {
   const date = `${local.getUTCDate()} ${MONTHS[local.getUTCMonth()]} ${local.getUTCFullYear()}`;
   return `${date}, ${two(local.getUTCHours())}:${two(local.getUTCMinutes())}:${two(local.getUTCSeconds())}`;
 }
+
+const SECOND_MS = 1000;
+const MINUTE_MS = 60 * SECOND_MS;
+const HOUR_MS = 60 * MINUTE_MS;
+const DAY_MS = 24 * HOUR_MS;
+
+/** A long span in its two greatest units: "14 min", "2 h 5 min", "400 days". Under two minutes as `formatMs` has it. */
+export function formatSpan(ms: number): string {
+  if (ms < 2 * MINUTE_MS) return formatMs(ms);
+  if (ms < HOUR_MS) return `${Math.floor(ms / MINUTE_MS)} min`;
+  const hours = Math.floor(ms / HOUR_MS);
+  if (ms < DAY_MS) {
+    const minutes = Math.floor((ms % HOUR_MS) / MINUTE_MS);
+    return minutes === 0 ? `${hours} h` : `${hours} h ${minutes} min`;
+  }
+  const days = Math.floor(ms / DAY_MS);
+  const rest = Math.floor((ms % DAY_MS) / HOUR_MS);
+  return days >= 10 || rest === 0 ? formatPlural(days, 'day') : `${formatPlural(days, 'day')} ${rest} h`;
+}

@@ -7,5 +7,6 @@ export {
   formatMs,
   formatPlural,
   formatShare,
+  formatSpan,
   formatZone,
 } from './format';

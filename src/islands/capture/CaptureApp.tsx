@@ -127,6 +127,7 @@ function CaptureView({ card, rows }: Loaded) {
         <OpenDossier
           captureId={card.id}
           index={place.exchange}
+          rows={rows}
           zoneMinutes={offsetOf(place.zone, card.utcOffsetMinutes, recordedAt ?? 0)}
         />
       ) : null}

@@ -1,5 +1,6 @@
 import { atom } from 'nanostores';
 import { useCallback, useEffect } from 'react';
+import type { ExchangeRow } from '#core/analysis';
 import { Dossier, DossierSheet } from '../dossier/Dossier';
 import { goTo } from '../state/address';
 import { fetchDossier } from '../state/api';
@@ -11,11 +12,12 @@ import { copyCurl } from './copy-curl';
 interface OpenDossierProps {
   readonly captureId: string;
   readonly index: number;
+  readonly rows: readonly ExchangeRow[];
   readonly zoneMinutes: number;
 }
 
 /** The dossier of the current exchange, fetched when it is opened. */
-export function OpenDossier({ captureId, index, zoneMinutes }: OpenDossierProps) {
+export function OpenDossier({ captureId, index, rows, zoneMinutes }: OpenDossierProps) {
   const fetchIt = useCallback(() => fetchDossier(captureId, index), [captureId, index]);
   const [fetched, again] = useFetched(fetchIt);
   const close = (): void => goTo({ isOpen: false, hit: undefined });
@@ -39,6 +41,7 @@ export function OpenDossier({ captureId, index, zoneMinutes }: OpenDossierProps)
         <Dossier
           captureId={captureId}
           dossier={fetched.value}
+          rows={rows}
           zoneMinutes={zoneMinutes}
           onCopyCurl={() => copyCurl(captureId, index, 'faithful')}
           onClose={close}

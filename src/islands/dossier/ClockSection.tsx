@@ -1,18 +1,28 @@
-import { classifyOutcome, type ExchangeRow } from '#core/analysis';
-import { firstByteMs, PHASES, setupMs } from '#core/model';
-import { formatMs } from '#core/wording';
+import { classifyOutcome, type ExchangeRow, type Surroundings } from '#core/analysis';
+import { readServerTiming, type ServerMetric } from '#core/content';
+import { firstByteMs, type NameValue, PHASES, setupMs } from '#core/model';
+import { formatBytes, formatMs, formatPlural } from '#core/wording';
 import { PHASE_NAME } from '../ui/phases';
 import { OUTCOME_FILL } from '../ui/status';
 
 const WIDTH = 400;
+/** Over shorter downloads and fewer bytes a throughput says nothing. */
+const THROUGHPUT_FROM_MS = 10;
+const THROUGHPUT_FROM_BYTES = 10_000;
 
-/** The phases of one exchange, one below the other with their running place, and what they sum to. */
-export function ClockSection({ row }: { readonly row: ExchangeRow }) {
-  const known = PHASES.flatMap((name) => {
+interface ClockSectionProps {
+  readonly row: ExchangeRow;
+  readonly around: Surroundings;
+  readonly responseHeaders: readonly NameValue[];
+}
+
+/** The phases of one exchange with their running sums, what the server says of its wait, and how others compare. */
+export function ClockSection({ row, around, responseHeaders }: ClockSectionProps) {
+  const lines = PHASES.flatMap((name) => {
     const lengthMs = row.phases[name];
     return lengthMs === undefined ? [] : { name, lengthMs };
   });
-  if (known.length === 0) {
+  if (lines.length === 0) {
     return (
       <p>
         {row.timeMs === undefined
@@ -21,43 +31,154 @@ export function ClockSection({ row }: { readonly row: ExchangeRow }) {
       </p>
     );
   }
-  let at = 0;
+  const metrics = readServerTiming(
+    responseHeaders.filter(({ name }) => name.toLowerCase() === 'server-timing').map(({ value }) => value),
+  );
   const total = row.timeMs ?? 0;
   const setup = setupMs(row.phases);
-  const lines = known.map(({ name, lengthMs }) => {
-    const line = { name, lengthMs, from: at };
-    at += lengthMs;
-    return line;
-  });
-  const toX = (ms: number): number => (total === 0 ? 0 : (ms / total) * WIDTH);
+  let sumMs = 0;
   return (
     <>
       <table className="w-full text-[13px]">
+        <thead>
+          <tr className="text-right text-[11px] text-soft">
+            <th className="text-left font-normal">phase</th>
+            <td />
+            <th className="font-normal">length</th>
+            <th className="font-normal">until</th>
+          </tr>
+        </thead>
         <tbody>
-          {lines.map(({ name, lengthMs, from }) => (
-            <tr key={name}>
-              <th scope="row" className="w-24 text-left font-normal text-soft">
-                {PHASE_NAME[name]}
-              </th>
-              <td className="py-0.5">
-                <svg
-                  viewBox={`0 0 ${WIDTH} 12`}
-                  preserveAspectRatio="none"
-                  aria-hidden="true"
-                  className={`h-3 w-full ${OUTCOME_FILL[classifyOutcome(row)]}`}
-                >
-                  <rect x={toX(from)} width={Math.max(1, toX(lengthMs))} y="0" height="12" strokeWidth="0" />
-                </svg>
-              </td>
-              <td className="w-18 text-right font-semibold">{formatMs(lengthMs)}</td>
-            </tr>
-          ))}
+          {lines.map(({ name, lengthMs }) => {
+            const fromMs = sumMs;
+            sumMs += lengthMs;
+            return (
+              <tr key={name}>
+                <th scope="row" className="w-24 text-left font-normal text-soft">
+                  {PHASE_NAME[name]}
+                </th>
+                <td className="py-0.5">
+                  <Bar
+                    fromMs={fromMs}
+                    lengthMs={lengthMs}
+                    totalMs={total}
+                    className={OUTCOME_FILL[classifyOutcome(row)]}
+                  />
+                </td>
+                <td className="w-18 text-right font-semibold">{formatMs(lengthMs)}</td>
+                <td className="w-18 text-right text-soft">{formatMs(sumMs)}</td>
+              </tr>
+            );
+          })}
         </tbody>
       </table>
       <p className="mt-2 text-[13px] text-soft">
         {setup === undefined ? 'No connection set-up of its own.' : `Connection set-up ${formatMs(setup)}.`} Time to
         first byte of the request {formatMs(firstByteMs(row.phases))}. In all{' '}
-        <b className="text-ink">{formatMs(row.timeMs)}</b>.
+        <b className="text-ink">{formatMs(row.timeMs)}</b>.{throughputWords(row)}
+      </p>
+      <ServerMetrics metrics={metrics} waitMs={row.phases.waitMs} />
+      <Usual row={row} around={around} />
+    </>
+  );
+}
+
+interface BarProps {
+  readonly fromMs: number;
+  readonly lengthMs: number;
+  readonly totalMs: number;
+  readonly className: string;
+}
+
+function Bar({ fromMs, lengthMs, totalMs, className }: BarProps) {
+  const toX = (ms: number): number => (totalMs === 0 ? 0 : Math.min(WIDTH, (ms / totalMs) * WIDTH));
+  return (
+    <svg
+      viewBox={`0 0 ${WIDTH} 12`}
+      preserveAspectRatio="none"
+      aria-hidden="true"
+      className={`h-3 w-full ${className}`}
+    >
+      <rect x={toX(fromMs)} width={Math.max(1, toX(lengthMs))} y="0" height="12" strokeWidth="0" />
+    </svg>
+  );
+}
+
+function throughputWords({ wireBytes, phases }: ExchangeRow): string {
+  const { downloadMs } = phases;
+  const isTelling =
+    wireBytes !== undefined &&
+    downloadMs !== undefined &&
+    downloadMs >= THROUGHPUT_FROM_MS &&
+    wireBytes >= THROUGHPUT_FROM_BYTES;
+  return isTelling ? ` It came at ${formatBytes(Math.round((wireBytes / downloadMs) * 1000))} a second.` : '';
+}
+
+/** What the server itself measured, laid inside its wait as far as it goes. */
+function ServerMetrics({
+  metrics,
+  waitMs,
+}: {
+  readonly metrics: readonly ServerMetric[];
+  readonly waitMs: number | undefined;
+}) {
+  if (metrics.length === 0) return null;
+  const told = metrics.reduce((sum, { durationMs }) => sum + (durationMs ?? 0), 0);
+  return (
+    <>
+      <h4 className="mt-3 font-semibold text-soft">What the server says of its wait</h4>
+      <table className="w-full text-[13px]">
+        <tbody>
+          {metrics.map(({ name, durationMs, description }, at) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: names repeat, and the list never changes its order.
+            <tr key={`${at} ${name}`}>
+              <th scope="row" className="w-32 text-left font-normal text-soft">
+                {name}
+                {description === undefined ? '' : `, ${description}`}
+              </th>
+              <td className="py-0.5">
+                <Bar fromMs={0} lengthMs={durationMs ?? 0} totalMs={waitMs ?? told} className="fill-soft" />
+              </td>
+              <td className="w-18 text-right">{durationMs === undefined ? '' : formatMs(durationMs)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {waitMs !== undefined && told > waitMs ? (
+        <p className="text-[12px] text-soft">Together they are more than the wait: some lie inside others.</p>
+      ) : null}
+    </>
+  );
+}
+
+/** This call against the other calls to its endpoint. */
+function Usual({ row, around }: { readonly row: ExchangeRow; readonly around: Surroundings }) {
+  const { endpointSpread } = around;
+  if (endpointSpread.type !== 'percentiles' || row.timeMs === undefined) return null;
+  const { count, median, p95, max } = endpointSpread;
+  const most = Math.max(max, row.timeMs);
+  const toX = (ms: number): number => (ms / most) * WIDTH;
+  return (
+    <>
+      <h4 className="mt-3 font-semibold text-soft">Against {formatPlural(count, 'other call')} to this endpoint</h4>
+      <svg viewBox={`0 0 ${WIDTH} 16`} preserveAspectRatio="none" aria-hidden="true" className="mt-1 h-4 w-full">
+        <line x1={0} x2={WIDTH} y1={8} y2={8} className="stroke-line" />
+        {around.sameEndpoint.map(({ index, timeMs }) =>
+          timeMs === undefined ? null : (
+            <line key={index} x1={toX(timeMs)} x2={toX(timeMs)} y1={4} y2={12} className="stroke-soft" />
+          ),
+        )}
+        <line
+          x1={toX(row.timeMs)}
+          x2={toX(row.timeMs)}
+          y1={0}
+          y2={16}
+          strokeWidth={3}
+          className={OUTCOME_FILL[classifyOutcome(row)]}
+        />
+      </svg>
+      <p className="text-[13px] text-soft">
+        Median {formatMs(median)}, p95 {formatMs(p95)}, longest {formatMs(max)}; this one {formatMs(row.timeMs)}.
       </p>
     </>
   );

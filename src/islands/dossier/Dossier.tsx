@@ -1,8 +1,9 @@
 import { useStore } from '@nanostores/react';
 import { type ReactNode, useEffect, useMemo, useRef } from 'react';
-import { type ExchangeRow, nameExchange, splitAddress, tellStory } from '#core/analysis';
+import { type ExchangeRow, findSurroundings, nameExchange, splitAddress, tellStory } from '#core/analysis';
 import type { HitPlace } from '#core/find';
 import { findResponse, type NameValue } from '#core/model';
+import { findStatusEntry } from '#core/reference';
 import type { NamedField, Sift } from '#core/sift';
 import type { ExchangeDossier } from '#core/wire';
 import { formatInstant, formatZone } from '#core/wording';
@@ -13,24 +14,30 @@ import { Button } from '../ui/Button';
 import { StatusMark } from '../ui/status';
 import { BodySection } from './BodySection';
 import { ClockSection } from './ClockSection';
+import { CookiesSection } from './CookiesSection';
 import { FieldList } from './FieldList';
+import { HeaderList } from './HeaderList';
 import { MessageList } from './MessageList';
 import { PayloadSection } from './PayloadSection';
+import { RelationsSection } from './RelationsSection';
 
 /** The sections there are, in order; their places are their keys. */
-export const SECTIONS = ['Story', 'Clock', 'Request', 'Payload', 'Response', 'Body'] as const;
+export const SECTIONS = ['Story', 'Clock', 'Request', 'Payload', 'Response', 'Body', 'Cookies', 'Relations'] as const;
 
 interface DossierProps {
   readonly captureId: string;
   readonly dossier: ExchangeDossier;
+  /** The exchanges of its capture: what it is compared and related with. */
+  readonly rows: readonly ExchangeRow[];
   readonly zoneMinutes: number;
   readonly onCopyCurl: () => void;
   readonly onClose: () => void;
 }
 
 /** Everything about one exchange on one scroll, with a numbered index at its left edge. */
-export function Dossier({ captureId, dossier, zoneMinutes, onCopyCurl, onClose }: DossierProps) {
+export function Dossier({ captureId, dossier, rows, zoneMinutes, onCopyCurl, onClose }: DossierProps) {
   const { row, exchange, body } = dossier;
+  const around = useMemo(() => findSurroundings(row, rows), [row, rows]);
   const response = findResponse(exchange);
   const address = splitAddress(row.url);
   const place = useStore($place);
@@ -48,7 +55,7 @@ export function Dossier({ captureId, dossier, zoneMinutes, onCopyCurl, onClose }
           </Button>
         </div>
         <h2 className="mt-1 break-words font-bold text-xl leading-6">{nameExchange(row)}</h2>
-        <p className="mt-2">{tellStory(row)}</p>
+        <p className="mt-2">{tellStory(row, around)}</p>
         <p className="mt-1 text-[13px] text-soft">
           {row.startedAt === undefined
             ? 'When it started is unknown.'
@@ -68,7 +75,7 @@ export function Dossier({ captureId, dossier, zoneMinutes, onCopyCurl, onClose }
         </div>
       </Section>
       <Section number={2}>
-        <ClockSection row={row} />
+        <ClockSection row={row} around={around} responseHeaders={response?.headers ?? []} />
       </Section>
       <Section number={3}>
         <FieldList
@@ -92,11 +99,12 @@ export function Dossier({ captureId, dossier, zoneMinutes, onCopyCurl, onClose }
           </>
         )}
         <h4 className="mt-3 font-semibold text-soft">Headers</h4>
-        <FieldList
-          fields={exchange.request.headers}
+        <HeaderList
+          headers={exchange.request.headers}
           none="No request header was recorded."
           marked={hit?.place === 'request header' ? hit.path : undefined}
           termFor={namedTerm('req')}
+          at={row.startedAt}
         />
       </Section>
       <Section number={4}>
@@ -111,11 +119,13 @@ export function Dossier({ captureId, dossier, zoneMinutes, onCopyCurl, onClose }
         ) : (
           <>
             {response.statusText === '' ? null : <p className="mb-1">{response.statusText}</p>}
-            <FieldList
-              fields={response.headers}
+            <StatusNote status={response.status} />
+            <HeaderList
+              headers={response.headers}
               none="No response header was recorded."
               marked={hit?.place === 'response header' ? hit.path : undefined}
               termFor={namedTerm('res')}
+              at={row.startedAt}
             />
           </>
         )}
@@ -130,7 +140,29 @@ export function Dossier({ captureId, dossier, zoneMinutes, onCopyCurl, onClose }
         />
         <MessageList messages={exchange.messages} hit={hit} />
       </Section>
+      <Section number={7}>
+        <CookiesSection
+          request={exchange.request.headers}
+          response={response?.headers ?? []}
+          url={row.url}
+          at={row.startedAt}
+          zoneMinutes={zoneMinutes}
+        />
+      </Section>
+      <Section number={8}>
+        <RelationsSection row={row} around={around} />
+      </Section>
     </>
+  );
+}
+
+/** What a status means, in a sentence. */
+function StatusNote({ status }: { readonly status: number }) {
+  const entry = findStatusEntry(status);
+  return entry === undefined ? null : (
+    <p className="mb-1 text-[13px] text-soft">
+      {entry.says} ({entry.section})
+    </p>
   );
 }
 

@@ -1,3 +1,4 @@
+import { type ReactNode, useState } from 'react';
 import type { Sift } from '#core/sift';
 import { formatCount } from '#core/wording';
 import { SiftValue } from '../sift/SiftValue';
@@ -15,6 +16,12 @@ interface FieldListProps {
   readonly fields: readonly Field[];
   /** The term of the sift that a field makes; absent where it makes none. */
   readonly termFor?: (field: Field) => Sift | undefined;
+  /** What is always said below a value. */
+  readonly noteFor?: (field: Field) => ReactNode;
+  /** What a field means, said once its name is pressed; absent where nothing is known of it. */
+  readonly meaningOf?: (field: Field) => ReactNode;
+  /** Whether a value is masked until it is asked for. */
+  readonly isSecret?: (field: Field) => boolean;
   /** Name of the field in which something was found, to be marked. */
   readonly marked?: string | undefined;
   /** What to say where there are none. */
@@ -22,27 +29,88 @@ interface FieldListProps {
 }
 
 /** Names and values in two columns; long values wrap, and both can be selected and copied as they are. */
-export function FieldList({ fields, none, marked, termFor }: FieldListProps) {
+export function FieldList({ fields, none, marked, termFor, noteFor, meaningOf, isSecret }: FieldListProps) {
   if (fields.length === 0) return <p className="text-soft">{none}</p>;
   const hidden = fields.length - SHOWN_FIELDS;
   return (
     <>
       <dl className="grid grid-cols-[132px_1fr] gap-x-3 gap-y-1 font-mono text-[12px]">
         {fields.slice(0, SHOWN_FIELDS).map(({ name, value }, at) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: names repeat, and the list never changes its order.
-          <div key={`${at} ${name}`} className={`contents ${name === marked ? '*:bg-route-wash' : ''}`}>
-            <dt className="break-words text-soft" data-hit-mark={name === marked ? '' : undefined}>
-              {name}
-            </dt>
-            <dd className="min-w-0 whitespace-pre-wrap break-words">
-              <Value field={{ name, value }} termFor={termFor} />
-            </dd>
-          </div>
+          <Row
+            // biome-ignore lint/suspicious/noArrayIndexKey: names repeat, and the list never changes its order.
+            key={`${at} ${name}`}
+            field={{ name, value }}
+            isMarked={name === marked}
+            isMasked={isSecret?.({ name, value }) === true && name !== marked}
+            termFor={termFor}
+            note={noteFor?.({ name, value })}
+            meaning={meaningOf?.({ name, value })}
+          />
         ))}
       </dl>
       {hidden > 0 ? (
         <p className="mt-1 text-soft">{formatCount(hidden)} more are in the capture; save its exchange to see them.</p>
       ) : null}
+    </>
+  );
+}
+
+interface RowProps {
+  readonly field: Field;
+  readonly isMarked: boolean;
+  readonly isMasked: boolean;
+  readonly termFor: FieldListProps['termFor'];
+  readonly note: ReactNode;
+  readonly meaning: ReactNode;
+}
+
+function Row({ field, isMarked, isMasked, termFor, note, meaning }: RowProps) {
+  const [isOpen, setOpen] = useState(false);
+  return (
+    <div className={`contents ${isMarked ? '*:bg-route-wash' : ''}`}>
+      <dt className="break-words text-soft" data-hit-mark={isMarked ? '' : undefined}>
+        {meaning === undefined ? (
+          field.name
+        ) : (
+          <button
+            type="button"
+            aria-expanded={isOpen}
+            title="What it means"
+            onClick={() => setOpen(!isOpen)}
+            className="break-all text-left underline decoration-dotted underline-offset-2 hover:text-ink"
+          >
+            {field.name}
+          </button>
+        )}
+      </dt>
+      <dd className="min-w-0 whitespace-pre-wrap break-words">
+        {isMasked ? <Secret value={field.value} /> : <Value field={field} termFor={termFor} />}
+        {note}
+        {isOpen ? (
+          <div className="mt-0.5 border-line border-l-2 pl-2 font-sans text-[12px] text-soft">{meaning}</div>
+        ) : null}
+      </dd>
+    </div>
+  );
+}
+
+/** A secret by its ends, until its user asks for it. */
+function Secret({ value }: { readonly value: string }) {
+  const [isShown, setShown] = useState(false);
+  const scheme = /^[A-Za-z]+ (?=\S)/.exec(value)?.[0] ?? '';
+  const rest = value.slice(scheme.length);
+  const masked = rest.length <= 6 ? '•••' : `${rest.slice(0, 2)}…${rest.slice(-2)}`;
+  return (
+    <>
+      {isShown ? shorten(value) : scheme + masked}{' '}
+      <button
+        type="button"
+        aria-expanded={isShown}
+        onClick={() => setShown(!isShown)}
+        className="font-sans text-[12px] text-soft underline hover:text-ink"
+      >
+        {isShown ? 'mask' : 'show'}
+      </button>
     </>
   );
 }

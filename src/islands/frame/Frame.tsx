@@ -54,6 +54,7 @@ function everywhere(captureId: string | undefined, showActions: () => void): Act
   });
   return [
     go('go-shelf', 'Go to the shelf', 's', '/'),
+    go('go-reference', 'Go to the reference', 'r', '/reference'),
     ...(captureId === undefined
       ? []
       : [

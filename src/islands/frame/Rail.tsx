@@ -1,6 +1,6 @@
 import { useStore } from '@nanostores/react';
 import type { ReactNode } from 'react';
-import { $place, goTo, type View } from '../state/address';
+import { $place, CAPTURE_VIEWS, goTo, type View } from '../state/address';
 import { Mark } from '../ui/Mark';
 import { LookSwitch } from './LookSwitch';
 
@@ -31,13 +31,14 @@ export function Rail({ current, captureId }: RailProps) {
             </RailLink>
           ))}
       <div className="mt-auto">
+        <RailLink view="reference" captureId={undefined} isCurrent={current === 'reference'}>
+          <path d="M5 3h11a3 3 0 0 1 3 3v13h-11a3 3 0 0 1 -3 -3zM9 8h6M9 12h6" />
+        </RailLink>
         <LookSwitch />
       </div>
     </nav>
   );
 }
-
-const CAPTURE_VIEWS = ['waterfall', 'find', 'endpoints'] as const satisfies readonly View[];
 
 const DRAWING: Record<(typeof CAPTURE_VIEWS)[number], ReactNode> = {
   waterfall: <path d="M3 6h7v5h6v5h6" />,
@@ -45,7 +46,13 @@ const DRAWING: Record<(typeof CAPTURE_VIEWS)[number], ReactNode> = {
   endpoints: <path d="M3 4h5v5h-5zM3 14h5v5h-5zM16 9h5v5h-5zM8 6h4v10h-4M12 11h4" />,
 };
 
-const LABEL: Record<View, string> = { shelf: 'Shelf', waterfall: 'Waterfall', find: 'Find', endpoints: 'Endpoints' };
+const LABEL: Record<View, string> = {
+  shelf: 'Shelf',
+  waterfall: 'Waterfall',
+  find: 'Find',
+  endpoints: 'Endpoints',
+  reference: 'Reference',
+};
 
 interface RailLinkProps {
   readonly view: View;
@@ -65,7 +72,7 @@ function RailLink({ view, captureId, isCurrent, children }: RailLinkProps) {
   };
   return (
     <a
-      href={captureId === undefined ? '/' : `/c/${captureId}/${view}`}
+      href={captureId === undefined ? (view === 'shelf' ? '/' : `/${view}`) : `/c/${captureId}/${view}`}
       onClick={go}
       aria-current={isCurrent ? 'page' : undefined}
       className={`flex flex-col items-center gap-1 border-l-4 py-2.5 pr-1 text-[12px] ${look}`}

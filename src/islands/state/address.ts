@@ -4,8 +4,9 @@ import { atom } from 'nanostores';
 export type Zone = 'recorded' | 'utc' | 'machine';
 export const ZONES = ['recorded', 'utc', 'machine'] as const satisfies readonly Zone[];
 
-/** The views that there are. All but the shelf are of one capture. */
-export const VIEWS = ['shelf', 'waterfall', 'find', 'endpoints'] as const;
+/** The views that there are: two of their own, the others of one capture. */
+export const CAPTURE_VIEWS = ['waterfall', 'find', 'endpoints'] as const;
+export const VIEWS = ['shelf', 'reference', ...CAPTURE_VIEWS] as const;
 export type View = (typeof VIEWS)[number];
 
 /** What can be hidden with one key: traffic of extensions, reports, third parties. */
@@ -57,8 +58,9 @@ const ADDRESS = /^\/c\/([^/]+)\/([a-z]+)$/;
 
 /** The view that a path is of; the shelf where it is none of a capture's. */
 function viewOf(pathname: string): View {
+  if (pathname === '/reference') return 'reference';
   const view = ADDRESS.exec(pathname)?.[2];
-  return VIEWS.find((known) => known === view) ?? 'shelf';
+  return CAPTURE_VIEWS.find((known) => known === view) ?? 'shelf';
 }
 
 export function readPlace(search: string, pathname = '/'): Place {
@@ -189,8 +191,9 @@ function writeAddress(place: Place): void {
 /** The address of a place of the capture that is open. */
 export function addressOf(place: Place): string {
   const capture = ADDRESS.exec(location.pathname)?.[1];
-  const path = capture === undefined || place.view === 'shelf' ? '/' : `/c/${capture}/${place.view}`;
-  return path + writePlace(place);
+  const own = place.view === 'reference' ? '/reference' : '/';
+  const isOwn = capture === undefined || place.view === 'reference' || place.view === 'shelf';
+  return (isOwn ? own : `/c/${capture}/${place.view}`) + writePlace(place);
 }
 
 /** Follows Back and Forward. Returns the way to stop. */

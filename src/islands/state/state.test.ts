@@ -29,6 +29,7 @@ describe('the address', () => {
   it('names the view in its path', () => {
     expect(readPlace('', '/c/1/find').view).toBe('find');
     expect(readPlace('', '/c/1/nowhere').view).toBe('shelf');
+    expect(readPlace('', '/reference').view).toBe('reference');
   });
 
   it('takes no nonsense from a hand-written address', () => {

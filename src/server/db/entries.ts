@@ -1,10 +1,9 @@
 import { and, asc, eq, gt, sql } from 'drizzle-orm';
-import { signatureOf } from '#core/find';
 import { isObject, type Json, member } from '#core/har';
 import { type BodyForm, bodyWriter, storedFormOf, textOf } from './bodies';
 import type { Connection } from './connection';
 import { prepareDirectly } from './prepared';
-import { bodies, entries, signatures } from './schema';
+import { bodies, entries } from './schema';
 
 export interface StoredEntry {
   readonly place: number;
@@ -23,47 +22,20 @@ export function entryWriter(connection: Connection, captureId: string): (value: 
     bodyForm: sql.placeholder('bodyForm'),
   });
   const insert = prepareDirectly(connection, query);
-  const sign = prepareDirectly(
-    connection,
-    connection.db
-      .insert(signatures)
-      .values({ captureId, place: sql.placeholder('place'), bits: sql.placeholder('bits') }),
-  );
   return (value, place) => {
     const content = member(member(value, 'response'), 'content');
     const text = member(content, 'text');
     let bodySha256: string | null = null;
     let bodyForm: BodyForm | null = null;
-    let body: Buffer | undefined;
     if (isObject(content) && typeof text === 'string') {
       const stored = storedFormOf(text, member(content, 'encoding') === 'base64');
       bodySha256 = writeBody(stored.bytes);
       bodyForm = stored.form;
-      body = stored.bytes;
       // The entry belongs to this import alone; emptying it in place spares a copy of every entry.
       (content as { text: string }).text = '';
     }
-    const raw = JSON.stringify(value);
-    insert({ place, raw, bodySha256, bodyForm });
-    if (isSigned(value, bodyForm))
-      sign({
-        place,
-        bits: Buffer.from(signatureOf(body === undefined ? [Buffer.from(raw)] : [Buffer.from(raw), body])),
-      });
+    insert({ place, raw: JSON.stringify(value), bodySha256, bodyForm });
   };
-}
-
-/** Whether what is searched is what is kept: not so where it is packed, or in a charset of its own. */
-function isSigned(value: Json, bodyForm: BodyForm | null): boolean {
-  if (bodyForm === 'utf16') return false;
-  if (member(member(member(value, 'request'), 'postData'), 'encoding') !== undefined) return false;
-  if (bodyForm !== 'base64') return true;
-  const response = member(value, 'response');
-  const headers = member(response, 'headers');
-  const mimeType = member(member(response, 'content'), 'mimeType');
-  const isPacked =
-    Array.isArray(headers) && headers.some((header) => /^content-encoding$/i.test(String(member(header, 'name'))));
-  return !isPacked && !/charset/i.test(String(mimeType ?? ''));
 }
 
 const restorable = { place: entries.place, raw: entries.raw, form: entries.bodyForm, bytes: bodies.bytes };

@@ -1,11 +1,15 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { ANALYSIS_VERSION } from '#core/analysis';
+import { prepareSearch } from '#core/find';
 import { packRows } from '#core/wire';
+import { findInCapture } from '../find/find-in-capture';
 import { importFile } from '../ingest/import-file';
 import { reanalyseOutdated } from '../ingest/reanalyse';
+import { signSome } from '../ingest/sign';
 import { newDataFolder } from '../testing/process';
 import { storedFormOf, textOf } from './bodies';
 import {
@@ -173,4 +177,43 @@ it('packs for the page what reading row by row gives', () => {
   };
   const ids = [importText(harOf(odd, entryOf('b'), { request: {} })), importText('{"log":{"entries":[]}}')];
   for (const id of ids) expect(readPackedRows(connection, id)).toEqual(packRows(readRows(connection, id)));
+});
+
+it('finds the same in a capture whether it is signed yet or not, and signs each entry once', () => {
+  const packed = gzipSync('the hidden stove').toString('base64');
+  const id = importText(
+    harOf(
+      entryOf('a stove and a lamp'),
+      entryOf('nothing', 'https://a.example/st%6Fve?q=Stove'),
+      {
+        ...entryOf(''),
+        response: {
+          status: 200,
+          headers: [{ name: 'Content-Encoding', value: 'gzip' }],
+          content: { text: packed, encoding: 'base64' },
+        },
+      },
+      {
+        ...entryOf('x'),
+        request: {
+          url: 'https://a.example/',
+          postData: { encoding: 'base64', text: Buffer.from('my stove').toString('base64') },
+        },
+      },
+      entryOf('lone \ud800 stove'),
+    ),
+  );
+  const found = (text: string): number[] => {
+    const prepared = prepareSearch({ text, isRegex: false, matchesCase: false, wholeWord: false });
+    if (!prepared.ok) throw new Error(text);
+    return [...findInCapture(connection, id, prepared.search)].flatMap(({ place, hits }) =>
+      hits.length > 0 ? place : [],
+    );
+  };
+  const texts = ['stove', 'a lamp', 'hidden', 'status: 200', 'no answer', 'nowhere-at-all'];
+  const before = texts.map(found);
+  expect(before[0]).toEqual([0, 1, 2, 3, 4]);
+  while (signSome(connection)) expect(rowCount('signatures')).toBeGreaterThan(0);
+  expect(rowCount('signatures')).toBe(5);
+  expect(texts.map(found)).toEqual(before);
 });

@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm';
-import { analyse, type ExchangeFacts, takeFacts } from '#core/analysis';
+import { analyse, type ExchangeFacts, FactsPool, takeFacts } from '#core/analysis';
 import { type HarEnd, HarReader, isObject, normaliseEntry } from '#core/har';
 import type { Capture } from '#core/model';
 import type { ImportResult } from '#core/wire';
@@ -88,6 +88,7 @@ function readInto(
   const report = (readBytes: number): void => {
     if (!goOn({ readBytes, totalBytes: order.fileBytes, exchanges: facts.length })) throw new ImportCancelled();
   };
+  const pool = new FactsPool();
   const reader = new HarReader({
     onPage: (page, place) =>
       connection.db
@@ -95,7 +96,7 @@ function readInto(
         .values({ captureId, place, raw: JSON.stringify(page) })
         .run(),
     onEntry: ({ value, place }) => {
-      if (isObject(value)) facts.push(takeFacts(normaliseEntry(value, place)));
+      if (isObject(value)) facts.push(pool.share(takeFacts(normaliseEntry(value, place))));
       writeEntry(value, place);
     },
   });

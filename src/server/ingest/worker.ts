@@ -5,6 +5,7 @@ import { checkpoint, openConnection } from '../db/connection';
 import { ImportCancelled, type ImportOrder, importFile } from './import-file';
 import type { FromWorker, ToWorker, WorkerData } from './protocol';
 import { reanalyseOutdated } from './reanalyse';
+import { signSome } from './sign';
 import { readChunks, unzipCaptures } from './unpack';
 
 // The thread that writes: imports, purges and analyses run here, so that the server's own thread keeps answering.
@@ -45,8 +46,28 @@ port.on('message', (message: ToWorker) => {
   } catch (error) {
     tell({ type: 'failed', ...explain(error) });
   }
-  if (message.type === 'import' || message.type === 'tidy') checkpoint(connection);
+  if (message.type === 'import' || message.type === 'tidy') {
+    checkpoint(connection);
+    signLater();
+  }
 });
+
+let isSigning = false;
+
+/** Signs entries a few at a time while nothing else is asked for: a message that comes is heard between two portions. */
+function signLater(): void {
+  if (isSigning) return;
+  isSigning = true;
+  const next = (): void => {
+    if (connection.sqlite.open && signSome(connection)) {
+      setImmediate(next);
+      return;
+    }
+    isSigning = false;
+    if (connection.sqlite.open) checkpoint(connection);
+  };
+  setImmediate(next);
+}
 
 function runImport(order: ImportOrder): void {
   let toldAt = 0;

@@ -1,0 +1,66 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { expect, openCapture, stripsOf, test } from './support/fixtures';
+
+const section = (page: Page, name: string) =>
+  page.getByRole('complementary').getByRole('region', { name, exact: true });
+
+async function openExchange(page: Page, url: string, index: number): Promise<void> {
+  await openCapture(page, url, 'booking-gone-wrong');
+  await page.goto(`${page.url().split('?')[0]}?exchange=${index}&dossier&page=all`);
+  await section(page, 'Relations').waitFor();
+}
+
+test('a refused call tells its story, its token, and how it went on', async ({ page, demo }) => {
+  await openExchange(page, demo.url, 11);
+  await expect(section(page, 'Story')).toContainText(
+    /Asked for by api\.js \(#6\) at \d+ ms\. Answered 401 in .+ It was sent again as #14 and succeeded\./,
+  );
+  await expect(section(page, 'Clock')).toContainText('until');
+  const request = section(page, 'Request');
+  await expect(request).toContainText(/Bearer ey…\w\w/);
+  await expect(request).not.toContainText('eyJ');
+  await request.getByText(/token, had run out \d+ min before it was sent/).click();
+  await expect(request.locator('[data-token]')).toContainText('"exp"');
+  await request.getByRole('button', { name: 'show' }).click();
+  await expect(request).toContainText(/Bearer eyJ/);
+  await request.getByRole('button', { name: 'as they came' }).click();
+  await expect(request.getByRole('button', { name: 'by what they are for' })).toBeVisible();
+
+  await section(page, 'Relations')
+    .getByRole('button', { name: /#14 availability/ })
+    .first()
+    .click();
+  await expect(section(page, 'Story')).toContainText('It repeats #11, which had failed: status 401');
+  await page.keyboard.press('8');
+  await expect(section(page, 'Relations')).toBeInViewport();
+});
+
+test('a header and a status are explained where they stand, and everything in the reference', async ({
+  page,
+  demo,
+}) => {
+  await openExchange(page, demo.url, 13);
+  const response = section(page, 'Response');
+  await expect(response).toContainText('It went well, and here is the content.');
+  await response.getByRole('button', { name: 'cache-control', exact: true }).click();
+  await expect(response).toContainText('no-store: Must not be kept at all.');
+  await expect(section(page, 'Cookies')).toContainText(/walker\s*w-…0c/);
+  await page.keyboard.press('g');
+  await page.keyboard.press('r');
+  await expect(page.getByRole('heading', { name: 'Reference' })).toBeVisible();
+  await page.keyboard.press('/');
+  await page.keyboard.type('stale');
+  await expect(page.getByRole('region', { name: 'Entries' })).toContainText('stale-while-revalidate');
+  await expect(page).toHaveURL(/\/reference\?search=stale/);
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.map(({ id }) => id)).toEqual([]);
+});
+
+test('the dossier of a socket lists its messages', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.goto(`${page.url().split('?')[0]}?sift=kind+%3D+socket`);
+  await stripsOf(page).first().click();
+  await expect(section(page, 'Body')).toContainText(/\d+ messages/);
+  await expect(section(page, 'Body')).toContainText(/#0 (sent|received)/);
+});

@@ -1,0 +1,10 @@
+// Headers, statuses, methods and cache directives explained in our own words, with where their standards say so.
+export {
+  explainDirectives,
+  findHeaderEntry,
+  findMethodEntry,
+  findStatusEntry,
+  groupHeaders,
+  headerGroup,
+  searchReference,
+} from './look-up';

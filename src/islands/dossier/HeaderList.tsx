@@ -1,0 +1,87 @@
+import { type ReactNode, useState } from 'react';
+import type { NameValue } from '#core/model';
+import { explainDirectives, findHeaderEntry, groupHeaders, headerGroup } from '#core/reference';
+import type { Sift } from '#core/sift';
+import { CredentialNote } from './CredentialNote';
+import { FieldList } from './FieldList';
+
+interface HeaderListProps {
+  readonly headers: readonly NameValue[];
+  readonly none: string;
+  readonly marked: string | undefined;
+  readonly termFor: (field: NameValue) => Sift | undefined;
+  /** When the exchange started, in ms since 1970: what validity is held against. */
+  readonly at: number | undefined;
+}
+
+type Reading = 'grouped' | 'raw';
+
+/** Headers by what they are for, each explained where it is asked; or in their own order and case. */
+export function HeaderList({ headers, none, marked, termFor, at }: HeaderListProps) {
+  const [reading, setReading] = useState<Reading>('grouped');
+  if (headers.length === 0) return <p className="text-soft">{none}</p>;
+  const noteFor = ({ value }: NameValue) => <CredentialNote value={value} at={at} />;
+  const isSecret = ({ name }: NameValue): boolean => headerGroup(name) === 'credentials';
+  return (
+    <>
+      <p className="mb-1 text-right">
+        <button
+          type="button"
+          onClick={() => setReading(reading === 'grouped' ? 'raw' : 'grouped')}
+          className="text-[12px] text-soft underline hover:text-ink"
+        >
+          {reading === 'grouped' ? 'as they came' : 'by what they are for'}
+        </button>
+      </p>
+      {reading === 'raw' ? (
+        <FieldList fields={headers} marked={marked} termFor={termFor} isSecret={isSecret} />
+      ) : (
+        groupHeaders(headers).map(({ group, items }) => (
+          <div key={group} className="mb-2">
+            <p className="mb-0.5 text-[11px] text-soft">{GROUP_WORD[group]}</p>
+            <FieldList
+              fields={items}
+              marked={marked}
+              termFor={termFor}
+              noteFor={noteFor}
+              meaningOf={meaningOf}
+              isSecret={isSecret}
+            />
+          </div>
+        ))
+      )}
+    </>
+  );
+}
+
+const GROUP_WORD: Record<ReturnType<typeof headerGroup>, string> = {
+  content: 'the content',
+  caching: 'keeping and checking',
+  credentials: 'who asks',
+  'cross-origin': 'other origins and safety',
+  service: 'the service',
+  connection: 'the connection',
+  browser: 'browser colour',
+  hints: 'client hints',
+  own: "the application's own",
+};
+
+/** What a header means, and each cache directive in it; absent for those that nobody but the application knows. */
+function meaningOf(field: NameValue): ReactNode {
+  const entry = findHeaderEntry(field.name);
+  if (entry === undefined) return undefined;
+  const directives = field.name.toLowerCase() === 'cache-control' ? explainDirectives(field.value) : [];
+  return (
+    <>
+      <p>
+        {entry.says} ({entry.section})
+      </p>
+      {directives.map(({ entry: directive, setTo }) => (
+        <p key={directive.name}>
+          <b className="font-semibold text-ink">{directive.name}</b>
+          {setTo === undefined ? '' : ` ${setTo}`}: {directive.says}
+        </p>
+      ))}
+    </>
+  );
+}

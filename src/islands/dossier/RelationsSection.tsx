@@ -1,0 +1,102 @@
+import type { ReactNode } from 'react';
+import { type ExchangeRow, nameExchange, type Surroundings } from '#core/analysis';
+import type { ParentEvidence } from '#core/timing';
+import { formatMs, formatPlural } from '#core/wording';
+import { goTo } from '../state/address';
+import { StatusMark, statusWord } from '../ui/status';
+
+interface RelationsSectionProps {
+  readonly row: ExchangeRow;
+  readonly around: Surroundings;
+}
+
+const EVIDENCE_WORDS: Record<ParentEvidence, string> = {
+  redirect: 'its Location leads here',
+  preflight: 'it waited for this preflight',
+  declared: 'the recorder says so',
+  referenced: 'its body names this address',
+  referer: 'by the Referer header',
+  document: 'only that it is the page’s document',
+};
+
+/** What asked for it and what it asked for, redirects, preflight, retries, the same endpoint, the same connection. */
+export function RelationsSection({ row, around }: RelationsSectionProps) {
+  const { parent, children, redirectedFrom, redirectedTo, preflight, preflightFor, retriedAs, retryOf } = around;
+  const isAlone = parent === undefined && children.length === 0 && around.sameEndpoint.length === 0;
+  return (
+    <>
+      {isAlone ? <p className="text-soft">Nothing in the capture has to do with it.</p> : null}
+      <Relation title="Redirected from" rows={redirectedFrom} />
+      <Relation title="Redirected to" rows={redirectedTo} />
+      {row.parentEvidence === 'redirect' ? null : (
+        <Relation title="Asked for by" rows={parent}>
+          {row.parentEvidence === undefined ? null : <>: {EVIDENCE_WORDS[row.parentEvidence]}</>}
+          {row.depth === undefined ? null : <>, {formatPlural(row.depth, 'step')} from the document</>}
+        </Relation>
+      )}
+      <Relation title="Its preflight" rows={preflight} />
+      <Relation title="Asks leave for" rows={preflightFor} />
+      <Relation title="Repeats" rows={retryOf} />
+      <Relation title="Sent again as" rows={retriedAs} />
+      <Relation title="Asked for in turn" rows={children} />
+      <Relation title="Same endpoint" rows={around.sameEndpoint}>
+        {around.sameEndpoint.length === 0 ? null : (
+          <>
+            {' '}
+            <button
+              type="button"
+              className="underline"
+              onClick={() => goTo({ view: 'endpoints', endpoint: row.endpoint, isOpen: false })}
+            >
+              what varies between them
+            </button>
+          </>
+        )}
+      </Relation>
+      <Relation title="Same connection" rows={around.sameConnection} />
+    </>
+  );
+}
+
+interface RelationProps {
+  readonly title: string;
+  readonly rows: ExchangeRow | readonly ExchangeRow[] | undefined;
+  readonly children?: ReactNode;
+}
+
+/** More are one sift away. */
+const SHOWN = 12;
+
+function Relation({ title, rows, children }: RelationProps) {
+  const all = rows === undefined ? [] : 'index' in rows ? [rows] : rows;
+  if (all.length === 0) return null;
+  const hidden = all.length - SHOWN;
+  return (
+    <div className="mb-2">
+      <h4 className="text-[13px] text-soft">
+        <span className="font-semibold">{title}</span>
+        {children}
+      </h4>
+      <ul>
+        {all.slice(0, SHOWN).map((one) => {
+          const word = statusWord(one);
+          return (
+            <li key={one.index} className="flex items-center gap-2 text-[13px]">
+              <button
+                type="button"
+                onClick={() => goTo({ exchange: one.index, lane: undefined, isOpen: true, hit: undefined })}
+                className="min-w-0 truncate text-left underline hover:text-route"
+                title={one.url}
+              >
+                #{one.index} {nameExchange(one)}
+              </button>
+              <span className="shrink-0 text-soft">{formatMs(one.timeMs)}</span>
+              {word === undefined ? null : <StatusMark row={one} word={word} />}
+            </li>
+          );
+        })}
+      </ul>
+      {hidden > 0 ? <p className="text-[13px] text-soft">and {formatPlural(hidden, 'other')}</p> : null}
+    </div>
+  );
+}

@@ -1,0 +1,58 @@
+import { and, asc, eq, gt, max, sql } from 'drizzle-orm';
+import { signatureOf } from '#core/find';
+import { type Json, member } from '#core/har';
+import type { BodyForm } from '../db/bodies';
+import type { Connection } from '../db/connection';
+import { bodies, captures, entries, signatures } from '../db/schema';
+
+/** Entries signed in one go: other work waits no longer than these take. */
+const AT_ONCE = 24;
+
+/** Signs some of the entries that are not signed yet. Returns false where there are none left. */
+export function signSome({ db, sqlite }: Connection): boolean {
+  const lastSigned = db
+    .select({ place: sql<number>`coalesce(${max(signatures.place)}, -1)` })
+    .from(signatures)
+    .where(eq(signatures.captureId, captures.id));
+  const [next] = db
+    .select({ captureId: captures.id, place: sql<number>`(${lastSigned})` })
+    .from(captures)
+    .where(
+      sql`exists (select 1 from ${entries} where ${entries.captureId} = ${captures.id} and ${entries.place} > (${lastSigned}))`,
+    )
+    .limit(1)
+    .all();
+  if (next === undefined) return false;
+  const { captureId } = next;
+  const rows = db
+    .select({ place: entries.place, raw: entries.raw, form: entries.bodyForm, bytes: bodies.bytes })
+    .from(entries)
+    .leftJoin(bodies, eq(bodies.sha256, entries.bodySha256))
+    .where(and(eq(entries.captureId, captureId), gt(entries.place, next.place)))
+    .orderBy(asc(entries.place))
+    .limit(AT_ONCE)
+    .all();
+  const signed = rows.map(({ place, raw, form, bytes }) => ({ captureId, place, bits: sign(raw, form, bytes) }));
+  sqlite.transaction(() => db.insert(signatures).values(signed).run()).immediate();
+  return true;
+}
+
+/** The signature of an entry and its body; none where what is searched is not what is kept. */
+function sign(raw: string, form: BodyForm | null, bytes: Buffer | null): Buffer | null {
+  if (!isSignable(JSON.parse(raw) as Json, form)) return null;
+  return Buffer.from(signatureOf(bytes === null ? [Buffer.from(raw)] : [Buffer.from(raw), bytes]));
+}
+
+/** What is packed, in base64, or in a charset of its own is searched in another form than it is kept in. */
+function isSignable(value: Json, form: BodyForm | null): boolean {
+  if (form === 'utf16') return false;
+  const payload = member(member(value, 'request'), 'postData');
+  if (member(payload, 'encoding') !== undefined || member(payload, '_encoding') !== undefined) return false;
+  if (form !== 'base64') return true;
+  const response = member(value, 'response');
+  const headers = member(response, 'headers');
+  const mimeType = member(member(response, 'content'), 'mimeType');
+  const isPacked =
+    Array.isArray(headers) && headers.some((header) => /^content-encoding$/i.test(String(member(header, 'name'))));
+  return !isPacked && !/charset/i.test(String(mimeType ?? ''));
+}

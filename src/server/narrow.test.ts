@@ -105,7 +105,7 @@ describe('find', () => {
   });
 
   it('gives up an expression that never ends, keeps what it found before, and finds again afterwards', async () => {
-    const { hits, problem } = await find('(a+)+b$|tok', { regex: 'true' });
+    const { hits, problem } = await find('(a+)+b$|tok-', { regex: 'true' });
     expect(problem).toContain('takes too long on exchange #5');
     expect(hits.map(({ index }) => index)).toEqual([0, 1, 2, 3]);
     expect((await find('(', { regex: 'true' })).problem).toContain('cannot be read');

@@ -78,7 +78,12 @@ export function ProfileBand({ placed, milestones, whole, window, ticks, onWindow
           <line x1={0} x2={whole.widthPx} y1={BAND_PX} y2={BAND_PX} className="stroke-line" />
           <Funnel window={window} whole={whole} />
           {ticks.map((tick) => (
-            <text key={tick.atMs} x={tick.px + 4} y={BAND_PX + 15} className="fill-soft text-[11px]">
+            <text
+              key={tick.atMs}
+              x={tick.px + 4}
+              y={BAND_PX + 15}
+              className="fill-soft stroke-4 stroke-sheet text-[11px] [paint-order:stroke]"
+            >
               {tick.label}
             </text>
           ))}

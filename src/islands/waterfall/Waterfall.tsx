@@ -181,7 +181,10 @@ function usePointer(
   whole: TimeWindow,
 ): {
   readonly pointer: Pointer | undefined;
-  readonly handlers: Pick<React.DOMAttributes<HTMLElement>, 'onPointerMove' | 'onPointerLeave' | 'onScroll'>;
+  readonly handlers: Pick<
+    React.DOMAttributes<HTMLElement>,
+    'onPointerMove' | 'onPointerLeave' | 'onPointerDown' | 'onScroll'
+  >;
 } {
   const [pointer, setPointer] = useState<Pointer | undefined>();
   const lastAt = useRef('');
@@ -219,7 +222,7 @@ function usePointer(
     setPointer(isInside ? { px, py: event.clientY - box.top } : undefined);
   };
   const away = (): void => setPointer(undefined);
-  return { pointer, handlers: { onPointerMove, onPointerLeave: away, onScroll: away } };
+  return { pointer, handlers: { onPointerMove, onPointerLeave: away, onPointerDown: away, onScroll: away } };
 }
 
 /** The inner size of an element, without its scroll bar, kept up to date. */

@@ -4,7 +4,7 @@ import { chromiumOptions } from './e2e/support/chromium';
 export default defineConfig({
   testDir: 'e2e',
   testMatch: '**/*.spec.ts',
-  timeout: 60_000,
+  timeout: 120_000,
   expect: { timeout: 10_000 },
   fullyParallel: false,
   workers: 2,

@@ -1,6 +1,7 @@
 import { type Completeness, type Page, sparesTheNetwork } from '../model';
 import { formatCount, formatMs, formatPlural, formatShare, formatZone } from '../wording';
 import type { ExchangeRow } from './exchange-row';
+import { isOfExtension } from './naming';
 import type { ExchangeFacts } from './row';
 
 export type ConditionId =
@@ -47,9 +48,6 @@ const USED_CACHE_SHARE = 0.05;
 /** Clocks that differ by no more are as good as the same: Date has whole seconds. */
 const CLOCK_TOLERANCE_MS = 2000;
 const QUARTER_HOUR_MS = 15 * 60_000;
-
-/** The schemes that pages themselves use; browsers give their extensions schemes of their own. */
-const OWN_SCHEMES = /^(https?|wss?|data|blob|about|file|javascript):/i;
 
 /** Every check of a capture's condition, gravest first. */
 const CHECKS = {
@@ -159,7 +157,7 @@ const CHECKS = {
     };
   },
   'extension-traffic': ({ facts }) => {
-    const foreign = facts.filter((fact) => /^[a-z][a-z0-9+.-]*:/i.test(fact.url) && !OWN_SCHEMES.test(fact.url)).length;
+    const foreign = facts.filter((fact) => isOfExtension(fact.url)).length;
     if (foreign === 0) return undefined;
     return {
       sentence: `${formatPlural(foreign, 'exchange')} came from browser extensions, not from the page.`,

@@ -1,7 +1,7 @@
 // A capture as a whole: row.ts puts each exchange into its context; the rest sums over rows.
 export type { ExchangeRow } from './exchange-row';
 export { FactsPool } from './facts-pool';
-export { nameExchange, splitAddress } from './naming';
+export { isOfExtension, nameExchange, splitAddress } from './naming';
 export { classifyOutcome, type OutcomeClass } from './outcome';
 export { ANALYSIS_VERSION, analyse, type CaptureOverview, type PageOverview } from './overview';
 export { type ExchangeFacts, takeFacts } from './row';

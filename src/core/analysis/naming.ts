@@ -32,3 +32,9 @@ function decode(text: string): string {
     return text;
   }
 }
+
+/** The schemes that pages themselves use; browsers give their extensions schemes of their own. */
+const OWN_SCHEMES = /^(https?|wss?|data|blob|about|file|javascript):/i;
+
+/** True where an address is of a browser extension, not of the page. */
+export const isOfExtension = (url: string): boolean => /^[a-z][a-z0-9+.-]*:/i.test(url) && !OWN_SCHEMES.test(url);

@@ -1,3 +1,4 @@
+import { regexReason } from '../wording';
 import { type FindQuery, type Form, type Needle, spellingsOf } from './query';
 
 /** A place in a text where something was found: [offset, offset + length) in UTF-16 units. */
@@ -33,7 +34,7 @@ export function prepareSearch(query: FindQuery): PreparedSearch {
     const regex = new RegExp(query.text, `gmu${query.matchesCase ? '' : 'i'}`);
     return { ok: true, search: { needles: [], inText: (text, most) => findRegex(text, regex, query.wholeWord, most) } };
   } catch (error) {
-    const reason = (error as Error).message.replace(/^Invalid regular expression: /, '').replace(/^.*\/[a-z]*: /s, '');
+    const reason = regexReason(error);
     return { ok: false, problem: { code: 'bad-regex', reason } };
   }
 }

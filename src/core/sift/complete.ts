@@ -1,6 +1,6 @@
 import type { Columns } from './columns';
 import { FIELD_NAMES, type FieldRef, type NumberField, readField, specOf } from './fields';
-import { printValue } from './print';
+import { printField, printValue } from './print';
 import { OPERATORS, type Token, tokenise } from './tokens';
 
 /** Something that could stand at the caret: its text, what it says, and how many exchanges have it. */
@@ -47,7 +47,13 @@ export function completeSift(text: string, caret: number, columns: Columns, name
   const previous = before.at(-1);
   const field = previous?.type === 'word' ? readField(previous.text, previous.key) : undefined;
   if (field !== undefined && typeof field !== 'string') return give(operatorsFor(field, prefix));
-  return give([...fieldsFor(prefix, names, previous !== undefined && previous.type !== 'open')]);
+  return give([
+    ...fieldsFor(
+      prefix,
+      [...names, ...queryNames(prefix, columns)],
+      previous !== undefined && previous.type !== 'open',
+    ),
+  ]);
 }
 
 /** The field that the value at the end of these tokens would be compared with. */
@@ -99,6 +105,20 @@ function* fieldsFor(prefix: string, names: readonly KnownName[], followsTerm: bo
     for (const { name, count } of names) if (starts(name)) yield { text: name, says: undefined, count };
   const words = followsTerm ? ['and', 'or', 'not'] : ['not'];
   for (const word of words) if (wanted !== '' && starts(word)) yield { text: word, says: undefined, count: undefined };
+}
+
+/** The query parameters of the capture, once they are asked for: "query.page" with the number of addresses that have it. */
+function queryNames(prefix: string, { rows }: Columns): KnownName[] {
+  if (!prefix.startsWith('query.')) return [];
+  const counts = new Map<string, number>();
+  for (const { url } of rows) {
+    const names = new Set(new URLSearchParams(/\?([^#]*)/.exec(url)?.[1] ?? '').keys());
+    for (const key of names) counts.set(key, (counts.get(key) ?? 0) + 1);
+  }
+  return [...counts]
+    .filter(([key]) => key !== '')
+    .map(([key, count]) => ({ name: printField({ name: 'query', key }), count }))
+    .sort((a, b) => b.count - a.count);
 }
 
 /** The values of a field with the number of exchanges that have each, the most frequent first. */

@@ -1,3 +1,4 @@
+import { regexReason } from '../wording';
 import { type FieldRef, readField, specOf, UNITS } from './fields';
 import type { SiftProblem } from './problem';
 import { type Operator, type Token, tokenise } from './tokens';
@@ -254,7 +255,7 @@ function patternOf(token: Token): Pattern {
   try {
     new RegExp(token.text, 'u');
   } catch (error) {
-    const reason = (error as Error).message.replace(/^Invalid regular expression: /, '').replace(/^.*\/[a-z]*: /s, '');
+    const reason = regexReason(error);
     throw new Stop({ code: 'bad-regex', reason, ...placeOf(token) });
   }
   return { type: 'regex', source: token.text, ignoresCase: token.ignoresCase };

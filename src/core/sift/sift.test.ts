@@ -294,6 +294,10 @@ describe('completion', () => {
     });
     expect(texts('status in (404, 5')).toEqual(['503']);
     expect(texts('req.')).toEqual(['req.accept']);
+    expect(at('query.').suggestions.map(({ text, count }) => [text, count])).toEqual([
+      ['query.page', 2],
+      ['query.sort', 1],
+    ]);
     expect(texts('failed a')).toEqual(['and']);
     expect(texts('endpoint = "GET w')).toEqual(['"GET www.cumbrera.example/huts"']);
   });

@@ -10,3 +10,4 @@ export {
   formatSpan,
   formatZone,
 } from './format';
+export { regexReason } from './regex';

@@ -7,6 +7,7 @@ import type { Shown } from '../capture/use-shown';
 import { siftBy, TermButton, termOf } from '../sift/SiftValue';
 import { $place, goTo } from '../state/address';
 import { Choice } from '../ui/Choice';
+import { FoldMark } from '../ui/FoldMark';
 import { OUTCOME_FILL } from '../ui/status';
 import { ticksOf, toPx } from '../waterfall/geometry';
 import { TallyLine } from '../waterfall/TallyLine';
@@ -145,15 +146,7 @@ function EndpointRow({ captureId, endpoint, scale, isOpen }: EndpointRowProps) {
               className="flex min-w-0 items-center gap-2 text-left font-semibold"
               title={name}
             >
-              <svg
-                width="10"
-                height="10"
-                viewBox="0 0 10 10"
-                aria-hidden="true"
-                className="shrink-0 fill-none stroke-2 stroke-ink"
-              >
-                <path d={isOpen ? 'M1 3l4 4l4 -4' : 'M3 1l4 4l-4 4'} />
-              </svg>
+              <FoldMark isFolded={!isOpen} />
               <span className="truncate">{name}</span>
             </button>
             <span className="flex shrink-0 gap-1 opacity-0 focus-within:opacity-100 group-hover/row:opacity-100">

@@ -4,6 +4,7 @@ import { printSift } from '#core/sift';
 import { profileInFlight } from '#core/timing';
 import { formatBytes, formatPlural } from '#core/wording';
 import { siftBy, TermButton, termOf } from '../sift/SiftValue';
+import { FoldMark } from '../ui/FoldMark';
 import { spanOf } from './arrange';
 import { PROFILE_LEVELS, profileOutline } from './geometry';
 import { LANES } from './lanes';
@@ -55,15 +56,7 @@ export const LaneHead = memo(function LaneHead(props: LaneHeadProps) {
         className="flex shrink-0 items-center gap-2 pr-2"
         style={{ width: KEY_PX, paddingLeft: 16 + (level - 1) * 14 }}
       >
-        <svg
-          width="10"
-          height="10"
-          viewBox="0 0 10 10"
-          aria-hidden="true"
-          className="shrink-0 fill-none stroke-2 stroke-ink"
-        >
-          <path d={isFolded ? 'M3 1l4 4l-4 4' : 'M1 3l4 4l4 -4'} />
-        </svg>
+        <FoldMark isFolded={isFolded} />
         <span className="min-w-0 flex-1 leading-none">
           <span className="block truncate font-bold text-[13px] leading-[14px]" title={said}>
             {said}

@@ -1,4 +1,4 @@
-import type { ExchangeRow, PageOverview } from '#core/analysis';
+import { type ExchangeRow, isOfExtension, type PageOverview } from '#core/analysis';
 import type { Milestone } from '#core/model';
 import type { Noise } from '../state/address';
 
@@ -30,12 +30,9 @@ export function choosePage(pages: readonly PageOverview[], asked: string | undef
   return pages.find(({ id }) => id === asked) ?? pages[0];
 }
 
-/** Browsers give their extensions schemes of their own. */
-const OWN_SCHEMES = /^(https?|wss?|data|blob|about|file|javascript):/i;
-
 /** What counts as noise: what did not come from the page, what reports on it, and what others put into it. */
 export const IS_NOISE: Record<Noise, (row: ExchangeRow) => boolean> = {
-  extension: ({ url }) => /^[a-z][a-z0-9+.-]*:/i.test(url) && !OWN_SCHEMES.test(url),
+  extension: ({ url }) => isOfExtension(url),
   report: ({ kind }) => kind === 'report',
   third: ({ party }) => party === 'third',
 };

@@ -28,6 +28,7 @@ export default defineConfig({
   vite: {
     plugins: [tailwindcss()],
     build: { assetsInlineLimit: 0 },
+    worker: { format: 'es' },
     ssr: { external: ['better-sqlite3', 'pino'] },
   },
 });

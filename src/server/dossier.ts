@@ -1,6 +1,16 @@
-import { type DecodedBody, decodeBody, readBody } from '#core/content';
+import {
+  bodyKind,
+  bodyShape,
+  type DecodedBody,
+  decodeBody,
+  fileNameOf,
+  languageOf,
+  readBody,
+  type Shape,
+  whyNoBody,
+} from '#core/content';
 import { isObject, normaliseEntry } from '#core/har';
-import { type Exchange, findResponse } from '#core/model';
+import { type Exchange, findHeader, findResponse } from '#core/model';
 import type { BodyView, ExchangeDossier } from '#core/wire';
 import { readRows } from './db/captures';
 import type { Connection } from './db/connection';
@@ -37,8 +47,13 @@ export function findBody(exchange: Exchange): DecodedBody | undefined {
 function viewBody(exchange: Exchange): BodyView {
   const response = findResponse(exchange);
   const { kind, decoded, text, charsetType } = readBody(response, inflateWithZlib);
+  const disposition = findHeader(response?.headers ?? [], 'content-disposition');
   return {
     kind,
+    shape: decoded === undefined || decoded.bytes.length === 0 ? undefined : shapeOf(exchange, decoded),
+    language: languageOf(response?.mimeType) ?? (kind === 'json' ? 'json' : undefined),
+    fileName: fileNameOf(exchange.request.url, response?.mimeType, disposition),
+    missing: decoded === undefined ? whyNoBody(exchange) : undefined,
     mimeType: response?.mimeType,
     byteLength: decoded?.bytes.length,
     unpackedFrom: decoded?.unpackedFrom,
@@ -46,6 +61,15 @@ function viewBody(exchange: Exchange): BodyView {
     text: text?.slice(0, TEXT_LIMIT_CHARS),
     isCut: (text?.length ?? 0) > TEXT_LIMIT_CHARS,
   };
+}
+
+const HEAD_BYTES = 256;
+
+/** What a body is shown as. */
+export function shapeOf(exchange: Exchange, { bytes }: DecodedBody): Shape {
+  const type = findResponse(exchange)?.mimeType;
+  const kind = bodyKind(type, bytes);
+  return bodyShape(type, kind === 'json' || kind === 'text', bytes.subarray(0, HEAD_BYTES));
 }
 
 function withoutBody(exchange: Exchange): Exchange {

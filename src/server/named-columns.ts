@@ -29,7 +29,8 @@ export async function readKnownNames(connection: Connection, captureId: string):
   return counter.names();
 }
 
-async function eachExchange(
+/** Runs over the exchanges of a capture, without bodies, letting other requests be answered in between. */
+export async function eachExchange(
   connection: Connection,
   captureId: string,
   run: (exchange: Exchange) => void,

@@ -18,6 +18,18 @@ export const exchangeParams = Joi.object<{ id: string; place: number }>({
   place: Joi.number().integer().min(0).required(),
 });
 
+/** What a body is wanted as: its bytes, or a page's markup to be drawn in a sandbox. */
+export const bodyQuery = Joi.object<{ as?: 'picture' }>({ as: Joi.string().valid('picture') });
+
+const PLACE = Joi.number().integer().min(0).required();
+
+export const heldQuery = Joi.object<{ here: number; there: number }>({ here: PLACE, there: PLACE });
+
+export const cookieQuery = Joi.object<{ from: number; name: string[] }>({
+  from: PLACE,
+  name: Joi.array().items(Joi.string().max(4096)).single().min(1).max(100).required(),
+});
+
 export const uploadQuery = Joi.object<{ name: string; importId: string }>({ name: NAME.required(), importId: ID });
 
 export const captureChange = Joi.object<{ name?: string; note?: string; deleted?: boolean }>({

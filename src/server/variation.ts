@@ -21,7 +21,8 @@ export function readVariation(connection: Connection, captureId: string, places:
   );
 }
 
-function payloadOf(exchange: Exchange): string | undefined {
+/** Text of a payload; absent where there is none. */
+export function payloadOf(exchange: Exchange): string | undefined {
   const { payload } = exchange.request;
   const content = payload === undefined ? undefined : readPayloadContent(payload, exchange.request.bodyBytes);
   return content?.type === 'bytes' ? decodeText(content.bytes, payload?.mimeType) : undefined;

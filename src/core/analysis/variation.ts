@@ -48,7 +48,7 @@ export function compareCalls(calls: readonly Call[]): Variation {
     { readonly group: FieldGroup; readonly name: string; readonly values: (string | undefined)[] }
   >();
   calls.forEach((call, at) => {
-    for (const { group, name, value } of fieldsOf(call)) {
+    for (const { group, name, value } of requestFields(call)) {
       const key = `${group} ${name}`;
       let row = rows.get(key);
       if (row === undefined) {
@@ -76,7 +76,8 @@ interface FieldValue {
   readonly value: string;
 }
 
-function* fieldsOf({ exchange, payload }: Call): Generator<FieldValue> {
+/** The fields of a call's request, those of its payload too. */
+export function* requestFields({ exchange, payload }: Call): Generator<FieldValue> {
   const { request } = exchange;
   const path = /^[a-z][a-z0-9+.-]*:\/\/[^/?#]*([^?#]*)/i.exec(request.url)?.[1] ?? '';
   const segments = path.split('/').slice(1, 25);
@@ -114,7 +115,7 @@ const MOST_DEPTH = 12;
 const PLAIN_NAME = /^[A-Za-z_][\w$]*$/;
 
 /** The plain values in a JSON value, each by its path. */
-function* leavesOf(value: unknown, path: string, depth: number): Generator<FieldValue> {
+export function* leavesOf(value: unknown, path: string, depth: number): Generator<FieldValue> {
   if (typeof value !== 'object' || value === null || depth >= MOST_DEPTH) {
     yield { group: 'payload', name: path, value: typeof value === 'string' ? value : JSON.stringify(value) };
     return;

@@ -1,4 +1,4 @@
-import { jsonPathsAt } from '../content';
+import { jsonPathsAt } from '../json';
 import { type Exchange, findFailure, findResponse, type NameValue } from '../model';
 import type { Form } from './query';
 import type { Search } from './search';

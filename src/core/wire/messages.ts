@@ -1,5 +1,5 @@
 import type { CaptureOverview, ExchangeRow } from '../analysis';
-import type { BodyKind } from '../content';
+import type { BodyKind, Language, MissingBody, Shape } from '../content';
 import type { Hit } from '../find';
 import type { Exchange } from '../model';
 
@@ -48,6 +48,13 @@ export interface ProblemAnswer {
 /** A response body without its bytes: how to show it, how long it is, and the beginning of its text. */
 export interface BodyView {
   readonly kind: BodyKind;
+  /** What it is shown as; absent where there is none. */
+  readonly shape: Shape | undefined;
+  readonly language: Language | undefined;
+  /** The name that it is saved under. */
+  readonly fileName: string;
+  /** Why it is not there; absent where it is. */
+  readonly missing: MissingBody | undefined;
   readonly mimeType: string | undefined;
   readonly byteLength: number | undefined;
   /** The coding that the recorder had left in and that was taken off. */

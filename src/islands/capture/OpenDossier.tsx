@@ -1,13 +1,16 @@
 import { atom } from 'nanostores';
-import { useCallback, useEffect } from 'react';
+import { lazy, Suspense, useCallback } from 'react';
 import type { ExchangeRow } from '#core/analysis';
-import { Dossier, DossierSheet } from '../dossier/Dossier';
+import { DossierSheet } from '../dossier/DossierSheet';
 import { goTo } from '../state/address';
 import { fetchDossier } from '../state/api';
 import { Button } from '../ui/Button';
 import { Loading, Problem } from '../ui/Problem';
 import { useFetched } from '../ui/use-fetched';
 import { copyCurl } from './copy-curl';
+
+// Loaded with the first dossier that is opened: the chart does not need it.
+const Dossier = lazy(() => import('../dossier/Dossier').then(({ Dossier }) => ({ default: Dossier })));
 
 interface OpenDossierProps {
   readonly captureId: string;
@@ -21,13 +24,6 @@ export function OpenDossier({ captureId, index, rows, zoneMinutes }: OpenDossier
   const fetchIt = useCallback(() => fetchDossier(captureId, index), [captureId, index]);
   const [fetched, again] = useFetched(fetchIt);
   const close = (): void => goTo({ isOpen: false, hit: undefined });
-  const isThere = fetched.state === 'there';
-  useEffect(() => {
-    const asked = $askedSection.get();
-    if (!isThere || asked === undefined) return;
-    $askedSection.set(undefined);
-    showSection(asked);
-  }, [isThere]);
   return (
     <DossierSheet label={`Dossier of exchange ${index}`} onSection={showSection}>
       {fetched.state === 'loading' ? <Loading what={`exchange #${index}`} /> : null}
@@ -38,14 +34,17 @@ export function OpenDossier({ captureId, index, rows, zoneMinutes }: OpenDossier
         </Problem>
       ) : null}
       {fetched.state === 'there' ? (
-        <Dossier
-          captureId={captureId}
-          dossier={fetched.value}
-          rows={rows}
-          zoneMinutes={zoneMinutes}
-          onCopyCurl={() => copyCurl(captureId, index, 'faithful')}
-          onClose={close}
-        />
+        <Suspense fallback={<Loading what={`exchange #${index}`} />}>
+          <Dossier
+            captureId={captureId}
+            dossier={fetched.value}
+            rows={rows}
+            zoneMinutes={zoneMinutes}
+            onCopyCurl={() => copyCurl(captureId, index, 'faithful')}
+            onClose={close}
+            onShown={showAsked}
+          />
+        </Suspense>
       ) : null}
     </DossierSheet>
   );
@@ -53,6 +52,12 @@ export function OpenDossier({ captureId, index, rows, zoneMinutes }: OpenDossier
 
 /** A section that was asked for before the dossier was there. */
 const $askedSection = atom<number | undefined>(undefined);
+
+function showAsked(): void {
+  const asked = $askedSection.get();
+  $askedSection.set(undefined);
+  if (asked !== undefined) showSection(asked);
+}
 
 /** Scrolls the open dossier to a section; one that is still being fetched, once it is there. */
 export function showSection(number: number): void {

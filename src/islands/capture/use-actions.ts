@@ -1,7 +1,8 @@
 import { useStore } from '@nanostores/react';
 import { useMemo } from 'react';
 import type { CaptureCard } from '#core/wire';
-import { SECTIONS } from '../dossier/Dossier';
+import { copyLink } from '../dossier/copy-link';
+import { SECTIONS } from '../dossier/sections';
 import { siftBy, termFrom, termOf } from '../sift/SiftValue';
 import type { Action } from '../state/actions';
 import { $place, goTo, type Noise, type Place } from '../state/address';
@@ -109,9 +110,18 @@ function exchangeActions(captureId: string, place: Place): Action[] {
       keys: ['Shift+C'],
       run: whenCurrent((index) => copyCurl(captureId, index, 'lean')),
     },
+    { id: 'copy-link', label: 'Copy a link to this place', keys: ['i'], run: copyLink },
+    ...(isOpen
+      ? [
+          { id: 'raw-body', label: 'Dossier: the raw body and back', keys: ['b'], run: press('body-raw') },
+          { id: 'raw-payload', label: 'Dossier: the raw payload and back', keys: ['p'], run: press('payload-raw') },
+        ]
+      : []),
     ...sections,
   ];
 }
+
+const press = (id: string) => (): void => document.getElementById(id)?.click();
 
 /** Hits are buttons: walking over them moves the focus. */
 function hitActions(): Action[] {
@@ -226,7 +236,6 @@ function zoomActions(shown: Shown, rows: readonly ChartRow[], place: Place): Act
 
 function chartActions(rows: readonly ChartRow[], place: Place, onLegend: () => void): Action[] {
   const focus = (id: string) => (): void => document.getElementById(id)?.focus();
-  const press = (id: string) => (): void => document.getElementById(id)?.click();
   const turnAll = (isFolded: boolean) => (): void => {
     const turn = rows.flatMap((row) => (row.type === 'lane' && row.isFolded !== isFolded ? row.key : []));
     const kept = place.turned.filter((key) => !turn.includes(key));

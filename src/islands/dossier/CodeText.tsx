@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { layOutJson } from '#core/content';
+import { layOutJson } from '#core/json';
 import type { HitTarget } from '../state/hit';
 
 interface CodeTextProps {

@@ -1,10 +1,24 @@
-import { type CookieObstacle, findObstacles, readSentCookies, readSetCookie, type SetCookie } from '#core/content';
+import { useCallback } from 'react';
+import {
+  type CookieObstacle,
+  type CookieTrail,
+  findObstacles,
+  type NotSentReason,
+  readSentCookies,
+  readSetCookie,
+  type SetCookie,
+} from '#core/content';
 import type { NameValue } from '#core/model';
-import { formatInstant, formatSpan, formatZone } from '#core/wording';
+import { formatInstant, formatPlural, formatSpan, formatZone } from '#core/wording';
 import { termOf } from '../sift/SiftValue';
+import { goTo } from '../state/address';
+import { fetchCookieTrails } from '../state/api';
+import { useFetched } from '../ui/use-fetched';
 import { FieldList } from './FieldList';
 
 interface CookiesSectionProps {
+  readonly captureId: string;
+  readonly index: number;
   readonly request: readonly NameValue[];
   readonly response: readonly NameValue[];
   readonly url: string;
@@ -17,7 +31,7 @@ const valuesOf = (headers: readonly NameValue[], name: string): string[] =>
   headers.filter((header) => header.name.toLowerCase() === name).map(({ value }) => value);
 
 /** The cookies that were sent, and those that the answer set: how long each holds, and what stands against it. */
-export function CookiesSection({ request, response, url, at, zoneMinutes }: CookiesSectionProps) {
+export function CookiesSection({ captureId, index, request, response, url, at, zoneMinutes }: CookiesSectionProps) {
   const sent = valuesOf(request, 'cookie').flatMap(readSentCookies);
   const set = valuesOf(response, 'set-cookie').flatMap((value) => readSetCookie(value, at) ?? []);
   if (sent.length === 0 && set.length === 0) return <p className="text-soft">No cookie was sent, and none was set.</p>;
@@ -48,9 +62,106 @@ export function CookiesSection({ request, response, url, at, zoneMinutes }: Cook
           ))}
         </div>
       ))}
+      <CookieTrails
+        captureId={captureId}
+        index={index}
+        names={[...new Set([...sent, ...set].map(({ name }) => name).filter((name) => name !== ''))].slice(0, FOLLOWED)}
+      />
     </>
   );
 }
+
+/** More cookies than anybody follows at once. */
+const FOLLOWED = 50;
+const SHOWN_STEPS = 12;
+
+interface CookieTrailsProps {
+  readonly captureId: string;
+  readonly index: number;
+  readonly names: readonly string[];
+}
+
+/** Where each cookie was first seen, where it changed, and whether later requests carried it. */
+function CookieTrails({ captureId, index, names }: CookieTrailsProps) {
+  const joined = names.join('\n');
+  const fetchIt = useCallback(
+    () => fetchCookieTrails(captureId, index, joined.split('\n')),
+    [captureId, index, joined],
+  );
+  const [fetched] = useFetched(fetchIt);
+  return (
+    <>
+      <h4 className="mt-3 font-semibold text-soft">Through the capture</h4>
+      {fetched.state === 'loading' ? <p className="text-soft">Following them</p> : null}
+      {fetched.state === 'failed' ? <p className="text-failed">{fetched.problem.sentence}</p> : null}
+      {fetched.state === 'there' ? fetched.value.map((trail) => <Trail key={trail.name} trail={trail} />) : null}
+    </>
+  );
+}
+
+const STEP_WORDS = { sent: 'sent', set: 'set', 'taken-away': 'taken away' } as const;
+
+function Trail({ trail: { name, steps, sentLater, missedBy, neverSent } }: { readonly trail: CookieTrail }) {
+  const [first, ...changes] = steps;
+  return (
+    <p data-cookie-trail={name} className="mb-1 text-[13px]">
+      <b className="font-mono font-semibold">{name}</b>{' '}
+      {first === undefined ? null : (
+        <>
+          first {STEP_WORDS[first.how]} by <ExchangeLink index={first.index} />
+          {changes.slice(0, SHOWN_STEPS).map(({ index, how }) => (
+            <span key={`${index} ${how}`}>
+              , {how === 'taken-away' ? 'taken away' : 'another value'} by <ExchangeLink index={index} />
+            </span>
+          ))}
+          {changes.length > SHOWN_STEPS ? `, and changed ${changes.length - SHOWN_STEPS} times more` : ''}.{' '}
+        </>
+      )}
+      {neverSent === undefined ? `${formatPlural(sentLater, 'later request')} carried it.` : NEVER_WORDS[neverSent]}
+      {missedBy === undefined || neverSent !== undefined ? null : (
+        <>
+          {' '}
+          <ExchangeLink index={missedBy.index} /> did not: {MISSED_WORDS[missedBy.reason]}.
+        </>
+      )}
+    </p>
+  );
+}
+
+const ExchangeLink = ({ index }: { readonly index: number }) => (
+  <button
+    type="button"
+    className="underline hover:text-route"
+    onClick={() => goTo({ exchange: index, lane: undefined, isOpen: true, hit: undefined })}
+  >
+    #{index}
+  </button>
+);
+
+const MISSED_WORDS: Record<NotSentReason, string> = {
+  dropped: 'browsers drop it, for what is said above',
+  'other-host': 'it went to a host that the cookie is not for',
+  'other-path': 'its path is not below the cookie’s',
+  over: 'it was over by then',
+  'plain-http': 'it went over http, and the cookie is Secure',
+  'other-site': 'it went to another site than the page’s, which its SameSite does not allow',
+  'without-credentials': 'it carried no cookie at all, as requests made without credentials do not',
+  unknown: 'the capture does not tell why',
+};
+
+const NEVER_WORDS: Record<NotSentReason | 'no-later-request', string> = {
+  dropped: 'No later request carried it: browsers drop it, for what is said above.',
+  'other-host': 'No later request went to a host that it is for.',
+  'other-path': 'No later request carried it: none went to a path below the cookie’s.',
+  over: 'No later request carried it: it was over by then.',
+  'plain-http': 'No later request carried it: they went over http, and it is Secure.',
+  'other-site':
+    'No later request carried it: its host is of another site than the page, which its SameSite does not allow.',
+  'without-credentials':
+    'No later request carried it: those to its host carried no cookie at all, as requests made without credentials do not.',
+  unknown: 'No later request carried it, and the capture does not tell why.',
+  'no-later-request': 'No later request went where it belongs.',
+};
 
 function tellCookie(cookie: SetCookie, at: number | undefined, zoneMinutes: number): string {
   const whom = cookie.domain === undefined ? 'this host alone' : `${cookie.domain} and all hosts below it`;

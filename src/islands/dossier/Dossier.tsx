@@ -1,10 +1,9 @@
 import { useStore } from '@nanostores/react';
-import { type ReactNode, useEffect, useMemo, useRef } from 'react';
-import { type ExchangeRow, findSurroundings, nameExchange, splitAddress, tellStory } from '#core/analysis';
+import { type ReactNode, useEffect, useMemo } from 'react';
+import { type ExchangeRow, findSurroundings, nameExchange, tellStory } from '#core/analysis';
 import type { HitPlace } from '#core/find';
-import { findResponse, type NameValue } from '#core/model';
+import { findResponse } from '#core/model';
 import { findStatusEntry } from '#core/reference';
-import type { NamedField, Sift } from '#core/sift';
 import type { ExchangeDossier } from '#core/wire';
 import { formatInstant, formatZone } from '#core/wording';
 import { SiftValue, termOf } from '../sift/SiftValue';
@@ -12,17 +11,16 @@ import { $place } from '../state/address';
 import { type HitTarget, readHit } from '../state/hit';
 import { Button } from '../ui/Button';
 import { StatusMark } from '../ui/status';
+import { AddressFields, namedTerm } from './AddressFields';
 import { BodySection } from './BodySection';
 import { ClockSection } from './ClockSection';
 import { CookiesSection } from './CookiesSection';
-import { FieldList } from './FieldList';
+import { copyLink } from './copy-link';
 import { HeaderList } from './HeaderList';
-import { MessageList } from './MessageList';
 import { PayloadSection } from './PayloadSection';
 import { RelationsSection } from './RelationsSection';
-
-/** The sections there are, in order; their places are their keys. */
-export const SECTIONS = ['Story', 'Clock', 'Request', 'Payload', 'Response', 'Body', 'Cookies', 'Relations'] as const;
+import { SECTIONS } from './sections';
+import { $moment } from './Unfolding';
 
 interface DossierProps {
   readonly captureId: string;
@@ -32,17 +30,20 @@ interface DossierProps {
   readonly zoneMinutes: number;
   readonly onCopyCurl: () => void;
   readonly onClose: () => void;
+  /** Called once it is drawn: a section can be gone to then. */
+  readonly onShown: () => void;
 }
 
 /** Everything about one exchange on one scroll, with a numbered index at its left edge. */
-export function Dossier({ captureId, dossier, rows, zoneMinutes, onCopyCurl, onClose }: DossierProps) {
+export function Dossier({ captureId, dossier, rows, zoneMinutes, onCopyCurl, onClose, onShown }: DossierProps) {
   const { row, exchange, body } = dossier;
   const around = useMemo(() => findSurroundings(row, rows), [row, rows]);
   const response = findResponse(exchange);
-  const address = splitAddress(row.url);
   const place = useStore($place);
   const hit = useMemo(() => readHit(place.hit), [place.hit]);
   useHit(hit);
+  useEffect(onShown, [onShown]);
+  useEffect(() => $moment.set({ zoneMinutes, at: row.startedAt }), [zoneMinutes, row.startedAt]);
   return (
     <>
       <Section number={1} isFirst>
@@ -72,38 +73,29 @@ export function Dossier({ captureId, dossier, rows, zoneMinutes, onCopyCurl, onC
           <Button onClick={onCopyCurl} hint="c" isMain>
             Copy as curl
           </Button>
+          <Button onClick={copyLink} hint="i">
+            Copy link to here
+          </Button>
         </div>
       </Section>
       <Section number={2}>
         <ClockSection row={row} around={around} responseHeaders={response?.headers ?? []} />
       </Section>
       <Section number={3}>
-        <FieldList
-          fields={[
-            { name: 'method', value: row.method },
-            { name: 'host', value: address?.host ?? row.host },
-            { name: 'party', value: row.party ?? 'unknown' },
-            { name: 'path', value: address?.path ?? row.url },
-            { name: 'endpoint', value: row.endpoint },
-            { name: 'protocol', value: row.protocol ?? 'unknown' },
-            { name: 'connection', value: row.connection ?? 'unknown' },
-            { name: 'server', value: exchange.serverAddress ?? 'unknown' },
-          ]}
-          marked={hit?.place === 'address' ? 'path' : undefined}
-          termFor={({ name, value }) => rowTerm(row, name, value)}
+        <AddressFields
+          row={row}
+          exchange={exchange}
+          sharedWith={around.sameConnection}
+          isFound={hit?.place === 'address'}
         />
-        {exchange.request.query.length === 0 ? null : (
-          <>
-            <h4 className="mt-3 font-semibold text-soft">Query</h4>
-            <FieldList fields={exchange.request.query} termFor={namedTerm('query')} />
-          </>
-        )}
         <h4 className="mt-3 font-semibold text-soft">Headers</h4>
         <HeaderList
           headers={exchange.request.headers}
           none="No request header was recorded."
           marked={hit?.place === 'request header' ? hit.path : undefined}
-          termFor={namedTerm('req')}
+          termFor={({ name, value }) => namedTerm('req', name, value)}
+          side="request"
+          exchange={exchange}
           at={row.startedAt}
         />
       </Section>
@@ -124,7 +116,9 @@ export function Dossier({ captureId, dossier, rows, zoneMinutes, onCopyCurl, onC
               headers={response.headers}
               none="No response header was recorded."
               marked={hit?.place === 'response header' ? hit.path : undefined}
-              termFor={namedTerm('res')}
+              termFor={({ name, value }) => namedTerm('res', name, value)}
+              side="response"
+              exchange={exchange}
               at={row.startedAt}
             />
           </>
@@ -135,13 +129,15 @@ export function Dossier({ captureId, dossier, rows, zoneMinutes, onCopyCurl, onC
           captureId={captureId}
           index={row.index}
           body={body}
-          hasResponse={response !== undefined}
+          messages={exchange.messages}
+          startedAt={row.startedAt}
           hit={hit}
         />
-        <MessageList messages={exchange.messages} hit={hit} />
       </Section>
       <Section number={7}>
         <CookiesSection
+          captureId={captureId}
+          index={row.index}
           request={exchange.request.headers}
           response={response?.headers ?? []}
           url={row.url}
@@ -150,7 +146,7 @@ export function Dossier({ captureId, dossier, rows, zoneMinutes, onCopyCurl, onC
         />
       </Section>
       <Section number={8}>
-        <RelationsSection row={row} around={around} />
+        <RelationsSection key={row.index} captureId={captureId} row={row} around={around} />
       </Section>
     </>
   );
@@ -188,27 +184,6 @@ function useHit(hit: HitTarget | undefined): void {
   }, [hit]);
 }
 
-/** What is said of an exchange as a whole, as a term of the sift; some is no field of it. */
-function rowTerm(row: ExchangeRow, name: string, value: string): Sift | undefined {
-  switch (name) {
-    case 'method':
-    case 'host':
-    case 'party':
-    case 'path':
-    case 'endpoint':
-    case 'protocol':
-    case 'connection':
-      return termOf({ name }, name === 'host' ? row.host : value === 'unknown' ? undefined : value);
-    default:
-      return undefined;
-  }
-}
-
-const namedTerm =
-  (name: NamedField) =>
-  (field: NameValue): Sift | undefined =>
-    field.name === '' ? undefined : termOf({ name, key: field.name }, field.value);
-
 interface SectionProps {
   readonly number: number;
   readonly isFirst?: boolean;
@@ -228,47 +203,5 @@ function Section({ number, isFirst = false, mark, children }: SectionProps) {
       )}
       {children}
     </section>
-  );
-}
-
-interface DossierSheetProps {
-  readonly label: string;
-  readonly onSection: (number: number) => void;
-  readonly children: ReactNode;
-}
-
-/** The sheet that slides over the chart's right part. It takes the focus, so that its text can be scrolled by key. */
-export function DossierSheet({ label, onSection, children }: DossierSheetProps) {
-  const scroller = useRef<HTMLDivElement>(null);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another exchange starts at its top again.
-  useEffect(() => {
-    scroller.current?.focus({ preventScroll: true });
-    scroller.current?.scrollTo({ top: 0 });
-  }, [label]);
-  return (
-    <aside
-      aria-label={label}
-      className="absolute inset-y-0 right-0 z-20 flex w-[486px] max-w-full animate-slide-in border-route border-l-3 bg-sheet shadow-dossier"
-    >
-      <ol className="w-8 shrink-0 border-line border-r pt-4">
-        {SECTIONS.map((title, at) => (
-          <li key={title}>
-            <button
-              type="button"
-              title={title}
-              aria-label={`Section ${at + 1}, ${title}`}
-              onClick={() => onSection(at + 1)}
-              className="w-full py-1 font-mono font-semibold text-[12px] text-soft hover:text-route"
-            >
-              {at + 1}
-            </button>
-          </li>
-        ))}
-      </ol>
-      {/* In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}
-      <div ref={scroller} tabIndex={0} className="min-w-0 flex-1 overflow-y-auto p-4 outline-none">
-        {children}
-      </div>
-    </aside>
   );
 }

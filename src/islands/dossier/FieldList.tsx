@@ -2,6 +2,7 @@ import { type ReactNode, useState } from 'react';
 import type { Sift } from '#core/sift';
 import { formatCount } from '#core/wording';
 import { SiftValue } from '../sift/SiftValue';
+import { CopyButton } from '../ui/CopyButton';
 
 /** No real exchange has as many; captures made to choke their reader have millions. */
 const SHOWN_FIELDS = 500;
@@ -17,7 +18,7 @@ interface FieldListProps {
   /** The term of the sift that a field makes; absent where it makes none. */
   readonly termFor?: (field: Field) => Sift | undefined;
   /** What is always said below a value. */
-  readonly noteFor?: (field: Field) => ReactNode;
+  readonly noteFor?: (field: Field, at: number) => ReactNode;
   /** What a field means, said once its name is pressed; absent where nothing is known of it. */
   readonly meaningOf?: (field: Field) => ReactNode;
   /** Whether a value is masked until it is asked for. */
@@ -43,7 +44,7 @@ export function FieldList({ fields, none, marked, termFor, noteFor, meaningOf, i
             isMarked={name === marked}
             isMasked={isSecret?.({ name, value }) === true && name !== marked}
             termFor={termFor}
-            note={noteFor?.({ name, value })}
+            note={noteFor?.({ name, value }, at)}
             meaning={meaningOf?.({ name, value })}
           />
         ))}
@@ -67,7 +68,7 @@ interface RowProps {
 function Row({ field, isMarked, isMasked, termFor, note, meaning }: RowProps) {
   const [isOpen, setOpen] = useState(false);
   return (
-    <div className={`contents ${isMarked ? '*:bg-route-wash' : ''}`}>
+    <div className={`group/copy contents ${isMarked ? '*:bg-route-wash' : ''}`}>
       <dt className="break-words text-soft" data-hit-mark={isMarked ? '' : undefined}>
         {meaning === undefined ? (
           field.name
@@ -85,6 +86,15 @@ function Row({ field, isMarked, isMasked, termFor, note, meaning }: RowProps) {
       </dt>
       <dd className="min-w-0 whitespace-pre-wrap break-words">
         {isMasked ? <Secret value={field.value} /> : <Value field={field} termFor={termFor} />}
+        {field.value === '' ? null : (
+          <span className="float-right -ml-8 bg-sheet pl-1 opacity-0 focus-within:opacity-100 group-hover/copy:opacity-100">
+            <CopyButton
+              label={`Copy ${field.name === '' ? 'the value' : field.name}`}
+              text={() => field.value}
+              withName={() => `${field.name}: ${field.value}`}
+            />
+          </span>
+        )}
         {note}
         {isOpen ? (
           <div className="mt-0.5 border-line border-l-2 pl-2 font-sans text-[12px] text-soft">{meaning}</div>

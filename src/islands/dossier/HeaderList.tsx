@@ -1,15 +1,26 @@
 import { type ReactNode, useState } from 'react';
-import type { NameValue } from '#core/model';
-import { explainDirectives, findHeaderEntry, groupHeaders, headerGroup } from '#core/reference';
+import type { Exchange, NameValue } from '#core/model';
+import {
+  explainDirectives,
+  findHeaderEntry,
+  groupHeaders,
+  headerGroup,
+  tellDirectiveHere,
+  tellHeaderHere,
+} from '#core/reference';
 import type { Sift } from '#core/sift';
+import { CopyButton } from '../ui/CopyButton';
 import { CredentialNote } from './CredentialNote';
 import { FieldList } from './FieldList';
+import { Unfolding } from './Unfolding';
 
 interface HeaderListProps {
   readonly headers: readonly NameValue[];
   readonly none: string;
   readonly marked: string | undefined;
   readonly termFor: (field: NameValue) => Sift | undefined;
+  readonly side: 'request' | 'response';
+  readonly exchange: Exchange;
   /** When the exchange started, in ms since 1970: what validity is held against. */
   readonly at: number | undefined;
 }
@@ -17,14 +28,26 @@ interface HeaderListProps {
 type Reading = 'grouped' | 'raw';
 
 /** Headers by what they are for, each explained where it is asked; or in their own order and case. */
-export function HeaderList({ headers, none, marked, termFor, at }: HeaderListProps) {
+export function HeaderList({ headers, none, marked, termFor, side, exchange, at }: HeaderListProps) {
   const [reading, setReading] = useState<Reading>('grouped');
   if (headers.length === 0) return <p className="text-soft">{none}</p>;
-  const noteFor = ({ value }: NameValue) => <CredentialNote value={value} at={at} />;
+  const noteFor = ({ name, value }: NameValue) =>
+    headerGroup(name) === 'credentials' ? (
+      <CredentialNote value={value} at={at} />
+    ) : headerGroup(name) === 'own' ? (
+      <Unfolding value={value} />
+    ) : null;
+  const meaningOf = (field: NameValue) => meaning(field, side, exchange);
   const isSecret = ({ name }: NameValue): boolean => headerGroup(name) === 'credentials';
   return (
     <>
-      <p className="mb-1 text-right">
+      <p className="mb-1 flex justify-end gap-3">
+        <CopyButton
+          label="Copy all these headers as they came"
+          text={() => headers.map(({ name, value }) => `${name}: ${value}`).join('\n')}
+        >
+          copy all
+        </CopyButton>
         <button
           type="button"
           onClick={() => setReading(reading === 'grouped' ? 'raw' : 'grouped')}
@@ -67,7 +90,7 @@ const GROUP_WORD: Record<ReturnType<typeof headerGroup>, string> = {
 };
 
 /** What a header means, and each cache directive in it; absent for those that nobody but the application knows. */
-function meaningOf(field: NameValue): ReactNode {
+function meaning(field: NameValue, side: 'request' | 'response', exchange: Exchange): ReactNode {
   const entry = findHeaderEntry(field.name);
   if (entry === undefined) return undefined;
   const directives = field.name.toLowerCase() === 'cache-control' ? explainDirectives(field.value) : [];
@@ -76,12 +99,24 @@ function meaningOf(field: NameValue): ReactNode {
       <p>
         {entry.says} ({entry.section})
       </p>
+      <HereNote says={tellHeaderHere(field.name, field.value, side, exchange)} />
       {directives.map(({ entry: directive, setTo }) => (
-        <p key={directive.name}>
-          <b className="font-semibold text-ink">{directive.name}</b>
-          {setTo === undefined ? '' : ` ${setTo}`}: {directive.says}
-        </p>
+        <div key={directive.name}>
+          <p>
+            <b className="font-semibold text-ink">{directive.name}</b>
+            {setTo === undefined ? '' : ` ${setTo}`}: {directive.says}
+          </p>
+          {side === 'request' ? null : <HereNote says={tellDirectiveHere(directive.name, setTo, exchange)} />}
+        </div>
       ))}
     </>
   );
 }
+
+/** What it did in this very exchange. */
+const HereNote = ({ says }: { readonly says: string | undefined }) =>
+  says === undefined ? null : (
+    <p data-here className="text-ink">
+      Here: {says}
+    </p>
+  );

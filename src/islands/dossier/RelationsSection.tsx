@@ -1,11 +1,14 @@
-import type { ReactNode } from 'react';
+import { type ReactNode, useState } from 'react';
 import { type ExchangeRow, nameExchange, type Surroundings } from '#core/analysis';
 import type { ParentEvidence } from '#core/timing';
 import { formatMs, formatPlural } from '#core/wording';
 import { goTo } from '../state/address';
 import { StatusMark, statusWord } from '../ui/status';
+import { goToMention } from './go-to-mention';
+import { HeldAgainst } from './HeldAgainst';
 
 interface RelationsSectionProps {
+  readonly captureId: string;
   readonly row: ExchangeRow;
   readonly around: Surroundings;
 }
@@ -20,7 +23,8 @@ const EVIDENCE_WORDS: Record<ParentEvidence, string> = {
 };
 
 /** What asked for it and what it asked for, redirects, preflight, retries, the same endpoint, the same connection. */
-export function RelationsSection({ row, around }: RelationsSectionProps) {
+export function RelationsSection({ captureId, row, around }: RelationsSectionProps) {
+  const [against, setAgainst] = useState<number | undefined>(undefined);
   const { parent, children, redirectedFrom, redirectedTo, preflight, preflightFor, retriedAs, retryOf } = around;
   const isAlone = parent === undefined && children.length === 0 && around.sameEndpoint.length === 0;
   return (
@@ -31,15 +35,23 @@ export function RelationsSection({ row, around }: RelationsSectionProps) {
       {row.parentEvidence === 'redirect' ? null : (
         <Relation title="Asked for by" rows={parent}>
           {row.parentEvidence === undefined ? null : <>: {EVIDENCE_WORDS[row.parentEvidence]}</>}
+          {parent === undefined ? null : (
+            <>
+              {' '}
+              <button type="button" className="underline" onClick={() => goToMention(captureId, parent.index, row.url)}>
+                show where its body names this
+              </button>
+            </>
+          )}
           {row.depth === undefined ? null : <>, {formatPlural(row.depth, 'step')} from the document</>}
         </Relation>
       )}
       <Relation title="Its preflight" rows={preflight} />
       <Relation title="Asks leave for" rows={preflightFor} />
-      <Relation title="Repeats" rows={retryOf} />
-      <Relation title="Sent again as" rows={retriedAs} />
+      <Relation title="Repeats" rows={retryOf} onAgainst={setAgainst} />
+      <Relation title="Sent again as" rows={retriedAs} onAgainst={setAgainst} />
       <Relation title="Asked for in turn" rows={children} />
-      <Relation title="Same endpoint" rows={around.sameEndpoint}>
+      <Relation title="Same endpoint" rows={around.sameEndpoint} onAgainst={setAgainst}>
         {around.sameEndpoint.length === 0 ? null : (
           <>
             {' '}
@@ -54,6 +66,9 @@ export function RelationsSection({ row, around }: RelationsSectionProps) {
         )}
       </Relation>
       <Relation title="Same connection" rows={around.sameConnection} />
+      {against === undefined ? null : (
+        <HeldAgainst captureId={captureId} here={row.index} there={against} onClose={() => setAgainst(undefined)} />
+      )}
     </>
   );
 }
@@ -62,12 +77,14 @@ interface RelationProps {
   readonly title: string;
   readonly rows: ExchangeRow | readonly ExchangeRow[] | undefined;
   readonly children?: ReactNode;
+  /** Offers to hold each of them against this exchange. */
+  readonly onAgainst?: (index: number) => void;
 }
 
 /** More are one sift away. */
 const SHOWN = 12;
 
-function Relation({ title, rows, children }: RelationProps) {
+function Relation({ title, rows, children, onAgainst }: RelationProps) {
   const all = rows === undefined ? [] : 'index' in rows ? [rows] : rows;
   if (all.length === 0) return null;
   const hidden = all.length - SHOWN;
@@ -92,6 +109,16 @@ function Relation({ title, rows, children }: RelationProps) {
               </button>
               <span className="shrink-0 text-soft">{formatMs(one.timeMs)}</span>
               {word === undefined ? null : <StatusMark row={one} word={word} />}
+              {onAgainst === undefined ? null : (
+                <button
+                  type="button"
+                  className="ml-auto shrink-0 text-[12px] text-soft underline hover:text-ink"
+                  aria-label={`Hold against #${one.index}`}
+                  onClick={() => onAgainst(one.index)}
+                >
+                  hold against
+                </button>
+              )}
             </li>
           );
         })}

@@ -1,4 +1,6 @@
 import type { ExchangeRow, Variation } from '#core/analysis';
+import type { Held } from '#core/compare';
+import type { CookieTrail } from '#core/content';
 import type { FindQuery } from '#core/find';
 import type { KnownName } from '#core/sift';
 import {
@@ -142,7 +144,7 @@ export async function streamFind(
 }
 
 /** The bytes of a body. */
-export async function fetchBytes(address: string): Promise<Answer<Uint8Array>> {
+export async function fetchBytes(address: string): Promise<Answer<Uint8Array<ArrayBuffer>>> {
   try {
     const answer = await fetch(address);
     if (!answer.ok) return { ok: false, problem: readProblem(await answer.text()) };
@@ -155,3 +157,13 @@ export async function fetchBytes(address: string): Promise<Answer<Uint8Array>> {
 /** What varies and what stays over these calls, in the order given. */
 export const fetchVariation = (id: string, places: readonly number[]): Promise<Answer<Variation>> =>
   request(`/api/captures/${id}/variation?${places.map((place) => `place=${place}`).join('&')}`);
+
+/** Two exchanges held against each other, part by part. */
+export const fetchHeld = (id: string, here: number, there: number): Promise<Answer<Held>> =>
+  request(`/api/captures/${id}/held?here=${here}&there=${there}`);
+
+/** Cookies followed through their capture, from an exchange on. */
+export const fetchCookieTrails = (id: string, from: number, names: readonly string[]): Promise<Answer<CookieTrail[]>> =>
+  request(
+    `/api/captures/${id}/cookies?from=${from}&${names.map((name) => `name=${encodeURIComponent(name)}`).join('&')}`,
+  );

@@ -2,29 +2,44 @@ import type { APIRoute } from 'astro';
 import { essence } from '#core/har';
 import { findResponse } from '#core/model';
 import { answer } from '#server/answer';
-import { findBody, getExchange } from '#server/dossier';
+import { findBody, getExchange, shapeOf } from '#server/dossier';
 import { ServerProblem } from '#server/problem';
 import { getTrazado } from '#server/trazado';
-import { exchangeParams, validate } from '#server/validate';
+import { bodyQuery, exchangeParams, validate } from '#server/validate';
 
-/** Image types that browsers draw; anything else is handed over as bytes, so that nothing captured is ever rendered. */
-const DRAWABLE = /^image\/(png|jpeg|gif|webp|avif|svg\+xml|x-icon|vnd\.microsoft\.icon|bmp)$/;
+/** Types that browsers draw or play without running anything; all else is handed over as bytes. */
+const DRAWABLE =
+  /^(image\/(png|jpeg|gif|webp|avif|svg\+xml|x-icon|vnd\.microsoft\.icon|bmp)|audio\/[\w.+-]+|video\/[\w.+-]+)$/;
 
-export const GET: APIRoute = ({ params }) =>
+/** Nothing captured runs, loads or reaches anything: whatever it is, it is a picture in a box. */
+const POLICY = "sandbox; default-src 'none'; style-src 'unsafe-inline'; img-src data:; frame-ancestors 'self'";
+
+export const GET: APIRoute = ({ params, url }) =>
   answer(() => {
     const { id, place } = validate(exchangeParams, params);
+    const { as } = validate(bodyQuery, Object.fromEntries(url.searchParams));
     const exchange = getExchange(getTrazado().connection, id, place);
     const body = findBody(exchange);
     if (body === undefined) {
       throw new ServerProblem('not-found', 'The body was not recorded.', 'Record again, saving with content.');
     }
-    const type = essence(findResponse(exchange)?.mimeType) ?? '';
+    const type = findResponse(exchange)?.mimeType;
+    const shape = shapeOf(exchange, body);
+    const charset = /charset\s*=\s*"?([\w-]+)/i.exec(type ?? '')?.[1];
+    const isText = findResponse(exchange)?.body?.encoding === 'text';
     return new Response(new Uint8Array(body.bytes), {
       headers: {
-        'content-type': DRAWABLE.test(type) ? type : 'application/octet-stream',
-        'content-security-policy': "sandbox; default-src 'none'; style-src 'unsafe-inline'",
+        'content-type':
+          as === 'picture' && shape === 'html'
+            ? `text/html; charset=${isText ? 'utf-8' : (charset ?? 'utf-8')}`
+            : servedType(essence(type) ?? '', shape === 'image'),
+        'content-security-policy': POLICY,
         'x-content-type-options': 'nosniff',
         'cache-control': 'private, max-age=3600',
       },
     });
   });
+
+/** An image of no known type is served as one: browsers look at its bytes then. */
+const servedType = (type: string, isImage: boolean): string =>
+  DRAWABLE.test(type) ? type : isImage ? 'image/png' : 'application/octet-stream';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { jsonPathsAt } from './json-path';
+import { jsonPathsAt } from './path';
 
 describe('the path of a place in JSON', () => {
   const text = '{"items": [{"price": 48}, {"price": "4\\"8", "a b": [[], [true]]}], "n": null}';

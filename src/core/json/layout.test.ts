@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { layOutJson } from './json-layout';
+import { layOutJson } from './layout';
 
 describe('laid-out JSON', () => {
   it('has a line for each member, and keeps every value as it was sent', () => {

@@ -1,0 +1,145 @@
+import { diffLines } from 'diff';
+import { leavesOf, requestFields } from '../analysis';
+import { type Exchange, findResponse, PHASES } from '../model';
+import { formatBytes, formatMs } from '../wording';
+
+/** The parts of an exchange, in the order of the dossier. */
+export const PARTS = [
+  'clock',
+  'path',
+  'query',
+  'request header',
+  'payload',
+  'status',
+  'response header',
+  'body',
+] as const;
+export type Part = (typeof PARTS)[number];
+
+/** Something that is not the same in both; undefined where one of them has none. */
+export interface Difference {
+  readonly part: Part;
+  readonly name: string;
+  readonly here: string | undefined;
+  readonly there: string | undefined;
+}
+
+export interface Held {
+  readonly differences: readonly Difference[];
+  /** How many fields of each part are the same in both. */
+  readonly same: Readonly<Partial<Record<Part, number>>>;
+  /** Differences that were left out, where there are more than anybody reads. */
+  readonly leftOut: number;
+}
+
+/** One of the two. */
+export interface HeldSide {
+  readonly exchange: Exchange;
+  /** Text of its payload and of its body; absent where it has none or it is no text. */
+  readonly payload: string | undefined;
+  readonly body: string | undefined;
+}
+
+const MOST_DIFFERENCES = 600;
+const SHOWN_CHARS = 500;
+/** Longer bodies are compared as a whole. */
+const COMPARED_CHARS = 2_000_000;
+const LINES_LIMIT_MS = 300;
+
+/** What is not the same in two exchanges, part by part. */
+export function holdAgainst(here: HeldSide, there: HeldSide): Held {
+  const differences: Difference[] = [];
+  const same: Partial<Record<Part, number>> = {};
+  let leftOut = 0;
+  const compare = (part: Part, name: string, a: string | undefined, b: string | undefined): void => {
+    if (a === b) same[part] = (same[part] ?? 0) + 1;
+    else if (differences.length >= MOST_DIFFERENCES) leftOut++;
+    else differences.push({ part, name, here: a?.slice(0, SHOWN_CHARS), there: b?.slice(0, SHOWN_CHARS) });
+  };
+  for (const [part, fields] of partsOf(here, there)) {
+    for (const [name, [a, b]] of fields) compare(part, name, a, b);
+  }
+  return { differences, same, leftOut };
+}
+
+type Fields = Map<string, [string | undefined, string | undefined]>;
+
+function partsOf(here: HeldSide, there: HeldSide): Map<Part, Fields> {
+  const parts = new Map<Part, Fields>(PARTS.map((part) => [part, new Map()]));
+  const put = (part: Part, name: string, value: string | undefined, side: 0 | 1): void => {
+    const fields = parts.get(part);
+    const pair = fields?.get(name) ?? [undefined, undefined];
+    // Names that come more than once have all their values.
+    const earlier = pair[side];
+    pair[side] = earlier === undefined ? value : `${earlier}, ${value}`;
+    fields?.set(name, pair);
+  };
+  for (const [at, side] of [here, there].entries()) {
+    for (const { part, name, value } of fieldsOf(side)) put(part, name, value, at as 0 | 1);
+  }
+  putBodies(here.body, there.body, put);
+  return parts;
+}
+
+interface FieldOfSide {
+  readonly part: Part;
+  readonly name: string;
+  readonly value: string | undefined;
+}
+
+function* fieldsOf(side: HeldSide): Generator<FieldOfSide> {
+  const { exchange, payload } = side;
+  const response = findResponse(exchange);
+  yield { part: 'clock', name: 'whole', value: formatMs(exchange.timeMs) };
+  for (const phase of PHASES) {
+    const ms = exchange.phases[phase];
+    yield { part: 'clock', name: phase.replace(/Ms$/, ''), value: ms === undefined ? undefined : formatMs(ms) };
+  }
+  yield { part: 'clock', name: 'wire bytes', value: formatBytes(exchange.wireBytes) };
+  for (const { group, name, value } of requestFields({ exchange, payload, answer: undefined })) {
+    yield { part: group === 'header' ? 'request header' : group, name, value };
+  }
+  yield { part: 'status', name: 'status', value: response === undefined ? 'none' : String(response.status) };
+  for (const { name, value } of response?.headers ?? []) {
+    if (!name.startsWith(':')) yield { part: 'response header', name: name.toLowerCase(), value };
+  }
+}
+
+type Put = (part: Part, name: string, value: string | undefined, side: 0 | 1) => void;
+
+/** JSON by its values, other text by its lines; what is too long for either as a whole. */
+function putBodies(here: string | undefined, there: string | undefined, put: Put): void {
+  const isLong = Math.max(here?.length ?? 0, there?.length ?? 0) > COMPARED_CHARS;
+  const [a, b] = isLong ? [undefined, undefined] : [parseJson(here), parseJson(there)];
+  if (a !== undefined && b !== undefined) {
+    for (const { name, value } of leavesOf(a.value, '$', 0)) put('body', name, value, 0);
+    for (const { name, value } of leavesOf(b.value, '$', 0)) put('body', name, value, 1);
+    return;
+  }
+  const lines =
+    isLong || here === undefined || there === undefined
+      ? undefined
+      : diffLines(here, there, { timeout: LINES_LIMIT_MS });
+  if (lines === undefined) {
+    put('body', 'text', here, 0);
+    put('body', 'text', there, 1);
+    return;
+  }
+  let line = 1;
+  for (const { added, removed, value, count } of lines) {
+    // One field for each run of lines, under the line of this exchange at which it stands.
+    const name = `from line ${line}${added || removed ? '' : ' on'}`;
+    if (!added) put('body', name, value, 0);
+    if (!removed) put('body', name, value, 1);
+    if (!added) line += count ?? 0;
+  }
+}
+
+function parseJson(text: string | undefined): { readonly value: unknown } | undefined {
+  if (text === undefined) return undefined;
+  try {
+    return { value: JSON.parse(text) };
+  } catch {
+    return undefined;
+  }
+}

@@ -1,0 +1,69 @@
+import { essence } from '../har';
+import { parameterOf } from './multipart';
+
+const EXTENSIONS: Readonly<Record<string, string>> = {
+  'text/html': 'html',
+  'text/css': 'css',
+  'text/plain': 'txt',
+  'text/csv': 'csv',
+  'text/javascript': 'js',
+  'application/javascript': 'js',
+  'application/json': 'json',
+  'application/pdf': 'pdf',
+  'application/xml': 'xml',
+  'text/xml': 'xml',
+  'text/event-stream': 'txt',
+  'application/x-ndjson': 'ndjson',
+  'application/wasm': 'wasm',
+  'application/zip': 'zip',
+  'application/gzip': 'gz',
+  'application/manifest+json': 'webmanifest',
+  'image/png': 'png',
+  'image/jpeg': 'jpg',
+  'image/gif': 'gif',
+  'image/webp': 'webp',
+  'image/avif': 'avif',
+  'image/svg+xml': 'svg',
+  'image/x-icon': 'ico',
+  'image/vnd.microsoft.icon': 'ico',
+  'font/woff2': 'woff2',
+  'font/woff': 'woff',
+  'font/ttf': 'ttf',
+  'font/otf': 'otf',
+  'audio/mpeg': 'mp3',
+  'audio/ogg': 'ogg',
+  'audio/wav': 'wav',
+  'video/mp4': 'mp4',
+  'video/webm': 'webm',
+};
+
+const LONGEST_NAME_CHARS = 120;
+
+/**
+ * The name under which a body is saved: as the server names it, else what stands last in the address, with the
+ * extension of its type where it has none. Never a name that leads out of a folder or hides.
+ */
+export function fileNameOf(url: string, mimeType: string | undefined, disposition: string | undefined): string {
+  const last = /^[^?#]*?\/([^/?#]*)(?:[?#]|$)/.exec(url.replace(/^[a-z][a-z0-9+.-]*:\/\/[^/?#]*/i, ''))?.[1] ?? '';
+  const path = url.replace(/[?#].*$/s, '');
+  const segment = path.split('/').filter(Boolean).at(-1) ?? last;
+  const isHost = /^[a-z][a-z0-9+.-]*:\/\/[^/]*\/?$/i.test(path);
+  const named = parameterOf(disposition, 'filename') ?? decode(isHost ? '' : segment);
+  const safe = [...named]
+    .map((char) => (char.charCodeAt(0) < 0x20 || '/\\:*?"<>|'.includes(char) ? '-' : char))
+    .join('')
+    .replace(/^[.\s-]+/, '')
+    .slice(0, LONGEST_NAME_CHARS);
+  const base = safe === '' ? 'index' : safe;
+  const type = essence(mimeType);
+  const extension = EXTENSIONS[type ?? ''] ?? (type !== undefined && /\+json$/.test(type) ? 'json' : undefined);
+  return extension === undefined || /\.[A-Za-z0-9]{1,11}$/.test(base) ? base : `${base}.${extension}`;
+}
+
+function decode(text: string): string {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text;
+  }
+}

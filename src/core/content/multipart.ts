@@ -1,0 +1,106 @@
+import type { NameValue } from '../model';
+
+/** One part of a multipart body: its own headers, and its bytes as they lie in the whole. */
+export interface BodyPart {
+  readonly headers: readonly NameValue[];
+  /** The form field's name; absent outside of forms. */
+  readonly name: string | undefined;
+  readonly fileName: string | undefined;
+  readonly contentType: string | undefined;
+  readonly bytes: Uint8Array;
+}
+
+const MOST_PARTS = 10_000;
+const HEADERS_LIMIT_BYTES = 64 * 1024;
+
+/** The boundary that a type names (RFC 2046 5.1.1); undefined where it names none. */
+export function boundaryOf(mimeType: string | undefined): string | undefined {
+  const match = /;\s*boundary\s*=\s*(?:"((?:[^"\\]|\\.)*)"|([^;\s]+))/i.exec(mimeType ?? '');
+  return match === null ? undefined : (match[1]?.replace(/\\(.)/g, '$1') ?? match[2]);
+}
+
+/**
+ * The parts of a multipart body (RFC 2046 5.1; form fields by RFC 7578 4). What stands before the first boundary and
+ * after the last is left out; a last part that was cut off is given as far as it goes.
+ */
+export function readMultipart(bytes: Uint8Array, boundary: string): BodyPart[] {
+  const delimiter = new TextEncoder().encode(`--${boundary}`);
+  const parts: BodyPart[] = [];
+  let at = nextDelimiter(bytes, delimiter, 0);
+  while (at !== -1 && parts.length < MOST_PARTS) {
+    const start = at + delimiter.length;
+    if (bytes[start] === DASH && bytes[start + 1] === DASH) break;
+    const next = nextDelimiter(bytes, delimiter, start);
+    const from = skipLine(bytes, start);
+    const to = next === -1 ? bytes.length : beforeLineEnd(bytes, next);
+    if (from <= to) parts.push(readPart(bytes.subarray(from, to)));
+    at = next;
+  }
+  return parts;
+}
+
+const DASH = 0x2d;
+const CR = 0x0d;
+const LF = 0x0a;
+
+/** The next delimiter that stands at the beginning of a line. */
+function nextDelimiter(bytes: Uint8Array, delimiter: Uint8Array, from: number): number {
+  for (let at = bytes.indexOf(DASH, from); at !== -1; at = bytes.indexOf(DASH, at + 1)) {
+    if (at > 0 && bytes[at - 1] !== LF) continue;
+    let length = 0;
+    while (length < delimiter.length && bytes[at + length] === delimiter[length]) length++;
+    if (length === delimiter.length) return at;
+  }
+  return -1;
+}
+
+function skipLine(bytes: Uint8Array, from: number): number {
+  const end = bytes.indexOf(LF, from);
+  return end === -1 ? bytes.length : end + 1;
+}
+
+function beforeLineEnd(bytes: Uint8Array, at: number): number {
+  const line = at - (bytes[at - 1] === LF ? 1 : 0);
+  return line - (bytes[line - 1] === CR ? 1 : 0);
+}
+
+function readPart(bytes: Uint8Array): BodyPart {
+  let at = 0;
+  const headers: NameValue[] = [];
+  while (at < Math.min(bytes.length, HEADERS_LIMIT_BYTES)) {
+    const end = skipLine(bytes, at);
+    const line = new TextDecoder().decode(bytes.subarray(at, end)).replace(/\r?\n$/, '');
+    at = end;
+    if (line === '') break;
+    const colon = line.indexOf(':');
+    if (colon > 0) headers.push({ name: line.slice(0, colon).trim(), value: line.slice(colon + 1).trim() });
+  }
+  const header = (name: string): string | undefined => headers.find((one) => one.name.toLowerCase() === name)?.value;
+  const disposition = header('content-disposition');
+  return {
+    headers,
+    name: parameterOf(disposition, 'name'),
+    fileName: parameterOf(disposition, 'filename'),
+    contentType: header('content-type'),
+    bytes: bytes.subarray(at),
+  };
+}
+
+/**
+ * A parameter of Content-Disposition: the extended form first (RFC 8187), else as browsers write it, with %22 for a
+ * quote (WHATWG HTML 4.10.22.8).
+ */
+export function parameterOf(disposition: string | undefined, name: string): string | undefined {
+  if (disposition === undefined) return undefined;
+  const extended = new RegExp(`;\\s*${name}\\*\\s*=\\s*UTF-8'[^']*'([^;\\s]+)`, 'i').exec(disposition)?.[1];
+  if (extended !== undefined) {
+    try {
+      return decodeURIComponent(extended);
+    } catch {
+      return extended;
+    }
+  }
+  const match = new RegExp(`;\\s*${name}\\s*=\\s*(?:"((?:[^"\\\\]|\\\\.)*)"|([^;\\s]+))`, 'i').exec(disposition);
+  const value = match?.[1]?.replace(/\\(.)/g, '$1') ?? match?.[2];
+  return value?.replace(/%22/g, '"').replace(/%0D%0A/gi, '\r\n');
+}

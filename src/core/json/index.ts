@@ -1,0 +1,20 @@
+// JSON as it was sent, its very characters kept: where each value lies in the text (tree.ts), what a path leads to
+// (path.ts), laid out for reading (layout.ts), and arrays of objects as tables (table.ts).
+export { layOutJson } from './layout';
+export { jsonPathsAt } from './path';
+export { buildTable, findTables, type JsonTable, orderTable, type TableChoice, tableCells } from './table';
+export {
+  type JsonProblem,
+  type JsonTree,
+  keyOf,
+  type NodeKind,
+  nodeAt,
+  nodeText,
+  PATH_STYLES,
+  type PathStyle,
+  pathTo,
+  plainValue,
+  previewOf,
+  readJsonTree,
+  visibleNodes,
+} from './tree';

@@ -1,0 +1,195 @@
+import { type Exchange, findHeader, findResponse, type NameValue } from '../model';
+import { formatBytes, formatSpan } from '../wording';
+
+/** What a header is held against to say what it did in this exchange. */
+interface Here {
+  readonly exchange: Exchange;
+  readonly request: readonly NameValue[];
+  readonly response: readonly NameValue[];
+  readonly status: number | undefined;
+}
+
+type Tell = (value: string, here: Here) => string | undefined;
+
+const seconds = (text: string | undefined): number | undefined =>
+  text !== undefined && /^\d+$/.test(text.trim()) ? Number(text) * 1000 : undefined;
+const instant = (text: string | undefined): number | undefined => {
+  const at = Date.parse(text ?? '');
+  return Number.isNaN(at) ? undefined : at;
+};
+
+/** How old the answer was when it came (RFC 9111 4.2.3: Age, else what Date tells), in ms. */
+function ageOf({ response, exchange }: Here): number | undefined {
+  const age = seconds(findHeader(response, 'age'));
+  if (age !== undefined) return age;
+  const date = instant(findHeader(response, 'date'));
+  if (date === undefined || exchange.startedAt === undefined) return undefined;
+  return Math.max(0, exchange.startedAt - date);
+}
+
+function tellValidator(tag: string, ask: string): Tell {
+  return (_value, { request, status }) => {
+    const asked = findHeader(request, ask);
+    if (asked === undefined) return `The browser did not send it back with ${ask} this time.`;
+    return status === 304
+      ? `It had not changed since: answered 304.`
+      : `It had changed since the ${tag} sent in ${ask}.`;
+  };
+}
+
+function tellCondition(value: string, { status }: Here): string | undefined {
+  if (status === undefined) return undefined;
+  return status === 304
+    ? 'The server answered 304: the kept copy is still good.'
+    : `The server answered ${status} with the whole content${value === '' ? '' : ': the kept copy was outdated'}.`;
+}
+
+/** What response headers did. */
+const RESPONSE: Readonly<Record<string, Tell>> = {
+  age: (value) => {
+    const age = seconds(value);
+    return age === undefined ? undefined : `A cache on the way had kept it for ${formatSpan(age)}.`;
+  },
+  date: (value, { exchange }) => {
+    const at = instant(value);
+    if (at === undefined || exchange.startedAt === undefined) return undefined;
+    const apart = at - exchange.startedAt;
+    if (Math.abs(apart) < 2000) return 'The server’s clock and this machine’s agree.';
+    return `${formatSpan(Math.abs(apart))} ${apart < 0 ? 'before' : 'after'} the request started: an older answer, or clocks that differ.`;
+  },
+  expires: (value, { exchange }) => {
+    const at = instant(value);
+    if (at === undefined) return 'It is no date: caches take it as over already.';
+    if (exchange.startedAt === undefined) return undefined;
+    const left = at - exchange.startedAt;
+    return left <= 0 ? 'It was over already.' : `It was fresh ${formatSpan(left)} more.`;
+  },
+  'last-modified': (value, { exchange }) => {
+    const at = instant(value);
+    if (at === undefined || exchange.startedAt === undefined) return undefined;
+    return `It had not been changed for ${formatSpan(Math.max(0, exchange.startedAt - at))}.`;
+  },
+  etag: tellValidator('tag', 'if-none-match'),
+  'content-length': (value, { exchange }) => {
+    const declared = Number(value);
+    if (!Number.isFinite(declared)) return 'It is no number.';
+    return `${formatBytes(declared)} were to come${exchange.outcome.type === 'cut' ? ', but the transfer broke' : ''}.`;
+  },
+  'content-encoding': (value, { exchange }) => {
+    const { wireBytes, bodyBytes } = exchange;
+    if (wireBytes === undefined || bodyBytes === undefined || bodyBytes === 0 || wireBytes === 0) return undefined;
+    return `${formatBytes(bodyBytes)} travelled as ${formatBytes(wireBytes)}, headers included, packed with ${value}.`;
+  },
+  vary: (value, { request }) => {
+    if (value.trim() === '*') return 'No kept copy may ever be used for another request.';
+    const named = value.split(',').map((name) => name.trim());
+    const sent = named.filter((name) => findHeader(request, name) !== undefined);
+    return sent.length === 0
+      ? `This request sent none of ${named.join(', ')}.`
+      : `A kept copy serves only requests with the same ${sent.join(', ')} as this one.`;
+  },
+  location: (value, { status }) =>
+    status !== undefined && status >= 300 && status < 400 ? `The browser went on to ${value}.` : undefined,
+  'retry-after': (value) => {
+    const wait = seconds(value);
+    return wait === undefined ? undefined : `Ask again ${formatSpan(wait)} later.`;
+  },
+  'access-control-allow-origin': (value, { request }) => {
+    const origin = findHeader(request, 'origin');
+    if (origin === undefined) return 'The request named no Origin, so it had nothing to allow.';
+    if (value === '*') return `It lets any origin read the answer, ${origin} too, but not with credentials.`;
+    return value === origin ? `It lets ${origin} read the answer.` : `It does not let ${origin} read the answer.`;
+  },
+  'access-control-max-age': (value) => {
+    const kept = seconds(value);
+    return kept === undefined ? undefined : `Browsers need not ask leave again for ${formatSpan(kept)}.`;
+  },
+  'strict-transport-security': (value) => {
+    const kept = seconds(/max-age\s*=\s*"?(\d+)/i.exec(value)?.[1]);
+    return kept === undefined ? undefined : `Browsers use https alone for this host for ${formatSpan(kept)}.`;
+  },
+  'content-type': (value, { exchange }) =>
+    exchange.kind.value === 'document' && !/html|xml/i.test(value) ? 'A document that is no HTML.' : undefined,
+};
+
+/** What request headers did. */
+const REQUEST: Readonly<Record<string, Tell>> = {
+  'if-none-match': tellCondition,
+  'if-modified-since': tellCondition,
+  'accept-encoding': (_value, { response }) => {
+    const coding = findHeader(response, 'content-encoding');
+    return coding === undefined ? 'The answer came unpacked.' : `The answer came packed with ${coding}.`;
+  },
+  range: (_value, { status }) =>
+    status === 206 ? 'The server sent that part.' : status === 200 ? 'The server sent all of it instead.' : undefined,
+  origin: (value, { response }) => {
+    const allowed = findHeader(response, 'access-control-allow-origin');
+    return allowed === undefined
+      ? 'The answer has no Access-Control-Allow-Origin: a page of another origin may not read it.'
+      : `The answer allows ${allowed === '*' ? 'any origin' : allowed === value ? 'it' : `${allowed}, not it`}.`;
+  },
+  'cache-control': (value) =>
+    /no-cache|max-age=0/i.test(value)
+      ? 'The browser did not want a kept copy: a reload, or the cache was turned off.'
+      : undefined,
+  pragma: (value) => (/no-cache/i.test(value) ? 'The browser did not want a kept copy.' : undefined),
+};
+
+/** What a header did in this very exchange, in a sentence; undefined where there is nothing to say. */
+export function tellHeaderHere(
+  name: string,
+  value: string,
+  side: 'request' | 'response',
+  exchange: Exchange,
+): string | undefined {
+  const table = side === 'request' ? REQUEST : RESPONSE;
+  const key = name.toLowerCase();
+  return Object.hasOwn(table, key) ? table[key]?.(value, hereOf(exchange)) : undefined;
+}
+
+/** What a cache directive of the response did in this very exchange (RFC 9111 5.2.2). */
+export function tellDirectiveHere(name: string, setTo: string | undefined, exchange: Exchange): string | undefined {
+  const here = hereOf(exchange);
+  const age = ageOf(here);
+  const wasOld = age === undefined ? '' : `; it was ${formatSpan(age)} old when it came`;
+  const kept = seconds(setTo);
+  switch (name.toLowerCase()) {
+    case 'max-age':
+      if (kept === undefined) return undefined;
+      return kept === 0 ? 'To be checked again each time.' : `Kept ${formatSpan(kept)}${wasOld}.`;
+    case 's-maxage':
+      return kept === undefined ? undefined : `Shared caches keep it ${formatSpan(kept)}${wasOld}.`;
+    case 'no-store':
+      return 'No copy of this was kept; the next visit fetches it again.';
+    case 'no-cache':
+      return (findHeader(here.response, 'etag') ?? findHeader(here.response, 'last-modified'))
+        ? 'The next visit asks whether it has changed, and can be answered 304.'
+        : 'The next visit asks again; without ETag or Last-Modified it is always sent anew.';
+    case 'private':
+      return 'Only this browser may keep it, no cache on the way.';
+    case 'public':
+      return 'Any cache on the way may keep it, even where the request had credentials.';
+    case 'immutable':
+      return 'A reload does not check it while it is fresh.';
+    case 'must-revalidate':
+      return 'Once it is outdated it is never used without asking.';
+    case 'stale-while-revalidate':
+      return kept === undefined
+        ? undefined
+        : `For ${formatSpan(kept)} after that it is used while it is checked behind.`;
+    case 'stale-if-error':
+      return kept === undefined ? undefined : `For ${formatSpan(kept)} after that it is used where the server fails.`;
+    default:
+      return undefined;
+  }
+}
+
+function hereOf(exchange: Exchange): Here {
+  const response = findResponse(exchange);
+  return {
+    exchange,
+    request: exchange.request.headers,
+    response: response?.headers ?? [],
+    status: response?.status,
+  };
+}

@@ -1,0 +1,72 @@
+import { useCallback, useEffect, useState } from 'react';
+import { formatBytes } from '#core/wording';
+import { useFetched } from '../../ui/use-fetched';
+import { CodeBox } from '../CodeBox';
+import { type Content, textOf } from '../content';
+import { ContentWorker } from '../content-worker';
+import { ReadingNote } from '../ReadingNote';
+
+/** Text as it is, coloured where its language is known; of a long one the beginning, until all of it is asked for. */
+export function CodeReading({ content }: { readonly content: Content }) {
+  const [wantsAll, setWantsAll] = useState(false);
+  return wantsAll ? (
+    <WholeCode content={content} />
+  ) : (
+    <>
+      <CodeBox text={content.text ?? ''} language={content.language} />
+      {content.isCut ? (
+        <p className="mt-1 text-[13px] text-soft">
+          This is its beginning.{' '}
+          <button type="button" className="underline hover:text-ink" onClick={() => setWantsAll(true)}>
+            Show all {formatBytes(content.byteLength)}
+          </button>
+        </p>
+      ) : null}
+    </>
+  );
+}
+
+function WholeCode({ content }: { readonly content: Content }) {
+  const fetchIt = useCallback(() => textOf(content), [content]);
+  const [fetched] = useFetched(fetchIt);
+  if (fetched.state === 'loading') return <ReadingNote>Loading all of it</ReadingNote>;
+  if (fetched.state === 'failed') return <ReadingNote isProblem>{fetched.problem.sentence}</ReadingNote>;
+  return <CodeBox text={fetched.value} language={content.language} />;
+}
+
+type LaidOut =
+  | { readonly state: 'working' }
+  | { readonly state: 'there'; readonly text: string }
+  | { readonly state: 'failed'; readonly reason: string };
+
+/** Minified code laid out for reading, in a worker that ends when it is no longer wanted. */
+export function LaidOutReading({ content }: { readonly content: Content }) {
+  const [laidOut, setLaidOut] = useState<LaidOut>({ state: 'working' });
+  const { language } = content;
+  useEffect(() => {
+    if (language === undefined) return;
+    const worker = new ContentWorker();
+    let isCurrent = true;
+    setLaidOut({ state: 'working' });
+    textOf(content)
+      .then((answer) => {
+        if (!answer.ok) throw new Error(answer.problem.sentence);
+        return worker.ask({ type: 'lay-out', text: answer.value, language });
+      })
+      .then(({ text }) => {
+        if (isCurrent) setLaidOut({ state: 'there', text });
+      })
+      .catch((error: Error) => {
+        if (isCurrent) setLaidOut({ state: 'failed', reason: error.message.split('\n')[0] ?? '' });
+      });
+    return () => {
+      isCurrent = false;
+      worker.stop();
+    };
+  }, [content, language]);
+  if (laidOut.state === 'working') return <ReadingNote>Laying it out</ReadingNote>;
+  if (laidOut.state === 'failed') {
+    return <ReadingNote isProblem>It cannot be laid out, as it cannot be parsed: {laidOut.reason}</ReadingNote>;
+  }
+  return <CodeBox text={laidOut.text} language={language} />;
+}

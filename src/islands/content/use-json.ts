@@ -1,0 +1,59 @@
+import { useEffect, useState } from 'react';
+import { buildTable, type JsonTable, type JsonTree, orderTable, readJsonTree } from '#core/json';
+import type { Content } from './content';
+import { ContentWorker } from './content-worker';
+
+/** JSON that is being read, there, or not to be had; its tables are made where the tree was. */
+export type JsonState =
+  | { readonly state: 'reading' }
+  | { readonly state: 'failed'; readonly reason: string }
+  | {
+      readonly state: 'there';
+      readonly tree: JsonTree;
+      readonly tableOf: (node: number) => Promise<JsonTable>;
+      readonly orderOf: (table: JsonTable, column: number, isFalling: boolean) => Promise<Uint32Array>;
+    };
+
+/** Reads a JSON content: a short one at once, a long one in a worker, so that the page never stands still. */
+export function useJson(content: Content): JsonState {
+  const { text, isCut, address, charsetType } = content;
+  const [state, setState] = useState<JsonState>(() => (isCut ? { state: 'reading' } : readHere(text ?? '')));
+  useEffect(() => {
+    if (!isCut || address === undefined) {
+      setState(readHere(text ?? ''));
+      return;
+    }
+    setState({ state: 'reading' });
+    const worker = new ContentWorker();
+    let isCurrent = true;
+    worker
+      .ask({ type: 'json', address, charsetType })
+      .then(({ tree }) => {
+        if (!isCurrent) return;
+        setState({
+          state: 'there',
+          tree,
+          tableOf: async (node) => (await worker.ask({ type: 'table', node })).table,
+          orderOf: async (_table, column, isFalling) => (await worker.ask({ type: 'order', column, isFalling })).order,
+        });
+      })
+      .catch((error: Error) => {
+        if (isCurrent) setState({ state: 'failed', reason: error.message });
+      });
+    return () => {
+      isCurrent = false;
+      worker.stop();
+    };
+  }, [text, isCut, address, charsetType]);
+  return state;
+}
+
+function readHere(text: string): JsonState {
+  const tree = readJsonTree(text);
+  return {
+    state: 'there',
+    tree,
+    tableOf: async (node) => buildTable(tree, node),
+    orderOf: async (table, column, isFalling) => orderTable(tree, table, column, isFalling),
+  };
+}

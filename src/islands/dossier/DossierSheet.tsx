@@ -1,0 +1,44 @@
+import { type ReactNode, useEffect, useRef } from 'react';
+import { SECTIONS } from './sections';
+
+interface DossierSheetProps {
+  readonly label: string;
+  readonly onSection: (number: number) => void;
+  readonly children: ReactNode;
+}
+
+/** The sheet that slides over the chart's right part. It takes the focus, so that its text can be scrolled by key. */
+export function DossierSheet({ label, onSection, children }: DossierSheetProps) {
+  const scroller = useRef<HTMLDivElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another exchange starts at its top again.
+  useEffect(() => {
+    scroller.current?.focus({ preventScroll: true });
+    scroller.current?.scrollTo({ top: 0 });
+  }, [label]);
+  return (
+    <aside
+      aria-label={label}
+      className="absolute inset-y-0 right-0 z-20 flex w-[486px] max-w-full animate-slide-in border-route border-l-3 bg-sheet shadow-dossier"
+    >
+      <ol className="w-8 shrink-0 border-line border-r pt-4">
+        {SECTIONS.map((title, at) => (
+          <li key={title}>
+            <button
+              type="button"
+              title={title}
+              aria-label={`Section ${at + 1}, ${title}`}
+              onClick={() => onSection(at + 1)}
+              className="w-full py-1 font-mono font-semibold text-[12px] text-soft hover:text-route"
+            >
+              {at + 1}
+            </button>
+          </li>
+        ))}
+      </ol>
+      {/* In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}
+      <div ref={scroller} tabIndex={0} className="min-w-0 flex-1 overflow-y-auto p-4 outline-none">
+        {children}
+      </div>
+    </aside>
+  );
+}

@@ -1,0 +1,2 @@
+/** The dossier's sections, in order; their places are their keys. */
+export const SECTIONS = ['Story', 'Clock', 'Request', 'Payload', 'Response', 'Body', 'Cookies', 'Relations'] as const;

@@ -112,7 +112,7 @@ function parseJson(text: string): { readonly value: unknown } | undefined {
 }
 
 const MOST_DEPTH = 12;
-const PLAIN_NAME = /^[A-Za-z_][\w$]*$/;
+const PLAIN_NAME = /^[A-Za-z_]\w*$/;
 
 /** The plain values in a JSON value, each by its path. */
 export function* leavesOf(value: unknown, path: string, depth: number): Generator<FieldValue> {

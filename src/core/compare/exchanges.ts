@@ -126,11 +126,13 @@ function putBodies(here: string | undefined, there: string | undefined, put: Put
     return;
   }
   let line = 1;
+  let removedFrom: number | undefined;
   for (const { added, removed, value, count } of lines) {
     // One field for each run of lines, under the line of this exchange at which it stands.
-    const name = `from line ${line}${added || removed ? '' : ' on'}`;
+    const name = `from line ${added ? (removedFrom ?? line) : line}${added || removed ? '' : ' on'}`;
     if (!added) put('body', name, value, 0);
     if (!removed) put('body', name, value, 1);
+    removedFrom = removed ? line : undefined;
     if (!added) line += count ?? 0;
   }
 }

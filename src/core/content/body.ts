@@ -65,7 +65,12 @@ export function bodyKind(mimeType: string | undefined, bytes: Uint8Array | undef
   if (bytes.length === 0) return 'empty';
   const type = essence(mimeType);
   if (type?.startsWith('image/')) return 'image';
-  if (type !== undefined && (/[/+]json$/.test(type) || type === 'text/json')) return 'json';
+  if (type !== undefined && (/[/+]json$/.test(type) || type === 'text/json')) {
+    // Still packed, or no JSON at all; UTF-16 has zero bytes of its own.
+    return looksBinary(bytes) && !/utf-?16/i.test(mimeType ?? '') && byteOrderMark(bytes) === undefined
+      ? 'binary'
+      : 'json';
+  }
   if (type !== undefined && (TEXT_TYPES.test(type) || /[/+]xml$/.test(type))) return 'text';
   if (looksBinary(bytes)) return 'binary';
   return /^\s*[[{]/.test(new TextDecoder().decode(bytes.subarray(0, 64))) ? 'json' : 'text';

@@ -5,17 +5,17 @@ export interface HexLine {
   readonly ascii: string;
 }
 
-export const BYTES_PER_LINE = 16;
+/** As many as fit beside their characters in the dossier's width. */
+export const BYTES_PER_LINE = 8;
 
 /** One line of a dump, by its number from 0. */
 export function hexLine(bytes: Uint8Array, line: number): HexLine {
   const start = line * BYTES_PER_LINE;
   const row = bytes.subarray(start, start + BYTES_PER_LINE);
   const pairs = Array.from(row, (byte) => byte.toString(16).padStart(2, '0'));
-  const half = BYTES_PER_LINE / 2;
   return {
     offset: start.toString(16).padStart(8, '0'),
-    hex: `${pairs.slice(0, half).join(' ')}  ${pairs.slice(half).join(' ')}`.trimEnd(),
+    hex: pairs.join(' '),
     ascii: Array.from(row, (byte) => (byte >= 0x20 && byte < 0x7f ? String.fromCharCode(byte) : '·')).join(''),
   };
 }

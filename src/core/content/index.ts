@@ -16,6 +16,7 @@ export { type CookieTrail, type CookieUse, followCookie, type NotSentReason } fr
 export { fileNameOf } from './file-name';
 export { type GraphqlCall, type GraphqlPayload, mergeDeferred, readGraphql } from './graphql';
 export { BYTES_PER_LINE, type HexLine, hexLine } from './hex';
+export { readHttpDate } from './http-date';
 export { type MissingBody, whyNoBody } from './missing';
 export { type BodyPart, boundaryOf, readMultipart } from './multipart';
 export { type PayloadContent, readPayloadContent } from './payload';

@@ -49,9 +49,16 @@ function nextDelimiter(bytes: Uint8Array, delimiter: Uint8Array, from: number): 
     if (at > 0 && bytes[at - 1] !== LF) continue;
     let length = 0;
     while (length < delimiter.length && bytes[at + length] === delimiter[length]) length++;
-    if (length === delimiter.length) return at;
+    if (length === delimiter.length && isLineEnd(bytes, at + length)) return at;
   }
   return -1;
+}
+
+/** A boundary ends its line, white space aside; the last one has two dashes before. "--bold" is no "--b". */
+function isLineEnd(bytes: Uint8Array, from: number): boolean {
+  let at = bytes[from] === DASH && bytes[from + 1] === DASH ? from + 2 : from;
+  while (bytes[at] === 0x20 || bytes[at] === 0x09) at++;
+  return at >= bytes.length || bytes[at] === CR || bytes[at] === LF;
 }
 
 function skipLine(bytes: Uint8Array, from: number): number {

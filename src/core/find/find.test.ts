@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type JsonObject, normaliseEntry } from '../har';
-import { type FindQuery, findInBody, findInExchange, prepareSearch } from './index';
+import { type FindQuery, findInBody, findInExchange, findMention, prepareSearch } from './index';
 
 const PLAIN: FindQuery = { text: '', isRegex: false, matchesCase: false, wholeWord: false };
 const searchFor = (text: string, more: Partial<FindQuery> = {}) => {
@@ -136,5 +136,20 @@ describe('finding in an exchange', () => {
       ['line 3', 48, ' value last key'],
       ['line 4', 48, ''],
     ]);
+  });
+});
+
+describe('where a body names an address', () => {
+  const url = 'https://www.cumbrera.example/assets/js/beds.js?v=2';
+  it.each([
+    ['<script src="https://www.cumbrera.example/assets/js/beds.js?v=2">', 'whole', 13],
+    ['src=//www.cumbrera.example/assets/js/beds.js?v=2', 'without scheme', 4],
+    ['{"u":"\\/assets\\/js\\/beds.js?v=2"}', 'path', 6],
+    ['a /assets/js/beds.js b', 'path', 2],
+    ["import './beds.js'", 'file name', 10],
+  ])('%s', (text, form, offset) => expect(findMention(text, url)).toMatchObject({ form, offset }));
+
+  it('is nowhere where only a short file name would fit', () => {
+    expect(findMention('x.js', 'https://a.example/x.js')).toBeUndefined();
   });
 });

@@ -97,7 +97,7 @@ function nameOf(quoted: string): string {
   }
 }
 
-const PLAIN_NAME = /^[A-Za-z_][\w$]*$/;
+const PLAIN_NAME = /^[A-Za-z_]\w*$/;
 
 function pathOf(stack: readonly Level[]): string {
   let path = '$';

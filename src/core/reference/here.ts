@@ -1,3 +1,4 @@
+import { readHttpDate } from '../content';
 import { type Exchange, findHeader, findResponse, type NameValue } from '../model';
 import { formatBytes, formatSpan } from '../wording';
 
@@ -13,16 +14,12 @@ type Tell = (value: string, here: Here) => string | undefined;
 
 const seconds = (text: string | undefined): number | undefined =>
   text !== undefined && /^\d+$/.test(text.trim()) ? Number(text) * 1000 : undefined;
-const instant = (text: string | undefined): number | undefined => {
-  const at = Date.parse(text ?? '');
-  return Number.isNaN(at) ? undefined : at;
-};
 
 /** How old the answer was when it came (RFC 9111 4.2.3: Age, else what Date tells), in ms. */
 function ageOf({ response, exchange }: Here): number | undefined {
   const age = seconds(findHeader(response, 'age'));
   if (age !== undefined) return age;
-  const date = instant(findHeader(response, 'date'));
+  const date = readHttpDate(findHeader(response, 'date'));
   if (date === undefined || exchange.startedAt === undefined) return undefined;
   return Math.max(0, exchange.startedAt - date);
 }
@@ -51,21 +48,21 @@ const RESPONSE: Readonly<Record<string, Tell>> = {
     return age === undefined ? undefined : `A cache on the way had kept it for ${formatSpan(age)}.`;
   },
   date: (value, { exchange }) => {
-    const at = instant(value);
+    const at = readHttpDate(value);
     if (at === undefined || exchange.startedAt === undefined) return undefined;
     const apart = at - exchange.startedAt;
     if (Math.abs(apart) < 2000) return 'The server’s clock and this machine’s agree.';
     return `${formatSpan(Math.abs(apart))} ${apart < 0 ? 'before' : 'after'} the request started: an older answer, or clocks that differ.`;
   },
   expires: (value, { exchange }) => {
-    const at = instant(value);
+    const at = readHttpDate(value);
     if (at === undefined) return 'It is no date: caches take it as over already.';
     if (exchange.startedAt === undefined) return undefined;
     const left = at - exchange.startedAt;
     return left <= 0 ? 'It was over already.' : `It was fresh ${formatSpan(left)} more.`;
   },
   'last-modified': (value, { exchange }) => {
-    const at = instant(value);
+    const at = readHttpDate(value);
     if (at === undefined || exchange.startedAt === undefined) return undefined;
     return `It had not been changed for ${formatSpan(Math.max(0, exchange.startedAt - at))}.`;
   },

@@ -11,6 +11,7 @@ const STYLE_WORDS: Record<PathStyle, string> = {
 /** Longer values than a row shows are repeated below it, up to here. */
 const SHOWN_IN_ROW = 60;
 const SHOWN_CHARS = 4000;
+const SHOWN_PATH_CHARS = 200;
 
 /** The value under the cursor: its path, ways to copy it, and what it says once it is unfolded. */
 export function NodeDetail({ tree, node }: { readonly tree: JsonTree; readonly node: number }) {
@@ -22,7 +23,7 @@ export function NodeDetail({ tree, node }: { readonly tree: JsonTree; readonly n
     <div className="border border-line border-t-0 bg-sheet px-2 py-1 text-[12px]">
       <p className="flex flex-wrap items-baseline gap-x-2">
         <span data-json-path className="min-w-0 break-all font-mono text-ink">
-          {path}
+          {path.length <= SHOWN_PATH_CHARS ? path : `${path.slice(0, 40)} … ${path.slice(-SHOWN_PATH_CHARS)}`}
         </span>
         <span className="ml-auto flex flex-wrap gap-x-2">
           <CopyButton

@@ -109,7 +109,9 @@ export function RecordList({ records, noun, found }: RecordListProps) {
                   <span className="w-8 shrink-0 text-right text-soft">#{at}</span>
                   {one.at === undefined ? null : <span className="w-16 shrink-0 text-right">{formatMs(one.at)}</span>}
                   {one.direction === undefined ? null : (
-                    <span className="w-14 shrink-0 text-soft">{one.direction === 'sent' ? '→ sent' : '← recv.'}</span>
+                    <span className="w-20 shrink-0 whitespace-nowrap text-soft">
+                      {one.direction === 'sent' ? '→ sent' : '← received'}
+                    </span>
                   )}
                   {one.event === undefined ? null : <b className="shrink-0 font-semibold">{one.event}</b>}
                   <span className="min-w-0 truncate">{one.data.slice(0, SHOWN_CHARS)}</span>

@@ -109,7 +109,9 @@ function Operation({ call }: { readonly call: GraphqlCall }) {
   const { query, fragments, persistedHash } = call;
   const variables = useMemo(
     () =>
-      call.variables === undefined ? undefined : contentOfText(call.variables, 'application/json', 'variables.json'),
+      call.variables === undefined || call.variables === '{}'
+        ? undefined
+        : contentOfText(call.variables, 'application/json', 'variables.json'),
     [call.variables],
   );
   return (

@@ -31,7 +31,7 @@ export function HexReading({ content }: { readonly content: Content }) {
       aria-label="Bytes"
       tabIndex={0}
       style={{ height: Math.min(MOST_HEIGHT_PX, lines * ROW_PX + 12) }}
-      className="overflow-auto border border-line bg-paper py-1 font-mono text-[10.5px]"
+      className="overflow-auto border border-line bg-paper py-1 font-mono text-[12px]"
     >
       <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
         {virtual.getVirtualItems().map((item) => {
@@ -40,7 +40,7 @@ export function HexReading({ content }: { readonly content: Content }) {
             <p
               key={item.key}
               style={{ position: 'absolute', top: item.start, height: ROW_PX }}
-              className="grid grid-cols-[58px_312px_auto] whitespace-pre px-1"
+              className="grid grid-cols-[80px_190px_auto] whitespace-pre px-1"
             >
               <span className="text-soft">{offset}</span>
               <span>{hex}</span>

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { Content } from '../content';
 import { ReadingNote } from '../ReadingNote';
 
@@ -8,6 +8,12 @@ type Seen = { readonly widthPx: number; readonly heightPx: number };
 export function ImageReading({ content }: { readonly content: Content }) {
   const [seen, setSeen] = useState<Seen | 'broken' | undefined>(undefined);
   const address = useAddress(content);
+  // What is quickly there has come before the page was drawn with it.
+  const lookAt = useCallback((image: HTMLImageElement | null) => {
+    if (image === null || !image.complete) return;
+    const { naturalWidth: widthPx, naturalHeight: heightPx } = image;
+    setSeen(widthPx === 0 ? 'broken' : { widthPx, heightPx });
+  }, []);
   if (seen === 'broken') return <ReadingNote>The browser cannot draw this image; its bytes can be saved.</ReadingNote>;
   return (
     <>
@@ -15,9 +21,8 @@ export function ImageReading({ content }: { readonly content: Content }) {
         src={address}
         alt="The body as it was received"
         className="max-h-96 max-w-full border border-line bg-paper bg-size-[16px_16px] bg-[conic-gradient(var(--grid)_25%,transparent_0_50%,var(--grid)_0_75%,transparent_0)]"
-        onLoad={({ currentTarget }) =>
-          setSeen({ widthPx: currentTarget.naturalWidth, heightPx: currentTarget.naturalHeight })
-        }
+        ref={lookAt}
+        onLoad={({ currentTarget }) => lookAt(currentTarget)}
         onError={() => setSeen('broken')}
       />
       {seen === undefined ? null : (

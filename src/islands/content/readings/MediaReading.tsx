@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useCallback, useState } from 'react';
 import { formatSpan } from '#core/wording';
 import type { Content } from '../content';
 import { ReadingNote } from '../ReadingNote';
@@ -6,11 +6,18 @@ import { ReadingNote } from '../ReadingNote';
 /** Sound or film, to be played. */
 export function MediaReading({ content }: { readonly content: Content }) {
   const [lasts, setLasts] = useState<number | 'broken' | undefined>(undefined);
+  // What is quickly there has told its length before the page was drawn with it.
+  const lookAt = useCallback((media: HTMLMediaElement | null) => {
+    if (media === null) return;
+    if (media.error !== null) setLasts('broken');
+    else if (Number.isFinite(media.duration)) setLasts(media.duration * 1000);
+  }, []);
   const events = {
+    ref: lookAt,
     controls: true,
     preload: 'metadata',
-    onLoadedMetadata: ({ currentTarget }: { currentTarget: HTMLMediaElement }) =>
-      setLasts(Number.isFinite(currentTarget.duration) ? currentTarget.duration * 1000 : undefined),
+    // The length of what has no length in its answer is known only once all of it has come.
+    onDurationChange: ({ currentTarget }: { currentTarget: HTMLMediaElement }) => lookAt(currentTarget),
     onError: () => setLasts('broken'),
   };
   if (content.address === undefined) return <ReadingNote>Only a response’s body can be played.</ReadingNote>;

@@ -1,0 +1,186 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Locator, Page } from '@playwright/test';
+import { type MadeName, madeCapture, placeOf } from './support/bodies';
+import { dropFiles, expect, stripsOf, test } from './support/fixtures';
+
+const section = (page: Page, name: string): Locator =>
+  page.getByRole('complementary').getByRole('region', { name, exact: true });
+
+/** Opens the dossier of one of the made exchanges. */
+async function openMade(page: Page, url: string, name: MadeName): Promise<Locator> {
+  await page.goto(url);
+  const card = page.locator('[data-capture="made"] a').first();
+  if ((await card.count()) === 0) await dropFiles(page, [{ name: 'made.har', text: madeCapture() }]);
+  await card.click();
+  await stripsOf(page).first().waitFor();
+  await page.goto(`${page.url().split('?')[0]}?exchange=${placeOf(name)}&dossier`);
+  await section(page, 'Relations').waitFor();
+  return section(page, 'Body');
+}
+
+const copied = (page: Page): Promise<string> => page.evaluate(() => navigator.clipboard.readText());
+const read = (body: Locator, reading: string): Promise<void> =>
+  body.getByRole('group', { name: 'Reading' }).first().getByRole('button', { name: reading, exact: true }).click();
+
+test.beforeEach(({ context }) => context.grantPermissions(['clipboard-read', 'clipboard-write']));
+/** Nothing that was captured ever ran. */
+test.afterEach(async ({ page }) => {
+  expect(await page.evaluate(() => (globalThis as { hurt?: number }).hurt)).toBeUndefined();
+});
+
+test('JSON is a tree: walked by key, searched, its paths and values copied', async ({ page, emptyApp }) => {
+  const body = await openMade(page, emptyApp.url, 'json');
+  const tree = body.getByRole('tree', { name: 'JSON' });
+  await tree.focus();
+  for (const key of ['ArrowDown', 'ArrowRight', 'ArrowRight', 'ArrowDown', 'ArrowDown']) {
+    await page.keyboard.press(key);
+  }
+  await expect(body.locator('[data-json-path]')).toHaveText('$.huts[0].beds');
+  await body.getByRole('button', { name: 'Copy the path for Python' }).click();
+  await expect.poll(() => copied(page)).toBe('data["huts"][0]["beds"]');
+  await body.getByRole('button', { name: 'Copy the value' }).click({ modifiers: ['Shift'] });
+  await expect.poll(() => copied(page)).toBe('beds: 0');
+
+  await body.getByRole('searchbox', { name: 'Search in this JSON' }).fill('NEEDLE');
+  await expect(body).toContainText('1: Enter goes to the first');
+  await page.keyboard.press('Enter');
+  await expect(body.locator('[data-json-path]')).toHaveText('$.huts[33].note');
+  await expect(tree.getByText('the needle in the hay')).toBeInViewport();
+
+  await body.getByRole('button', { name: 'fold all', exact: true }).click();
+  await expect(tree.getByRole('treeitem')).toHaveCount(3);
+  // The raw text is a key away, and so is the way back.
+  await page.keyboard.press('b');
+  await expect(body.locator('[data-code]')).toContainText('{"huts":[{"name":"Hut 0"');
+  await page.keyboard.press('b');
+  await expect(tree).toBeVisible();
+});
+
+test('an array of objects is a table: sorted, and taken away as CSV', async ({ page, emptyApp }) => {
+  const body = await openMade(page, emptyApp.url, 'json');
+  await read(body, 'table');
+  await expect(body.getByRole('combobox', { name: 'Which array' })).toHaveText('$.huts (40 rows)');
+  await body.getByRole('button', { name: 'beds' }).click();
+  await body.getByRole('button', { name: /^beds/ }).click();
+  await expect(body.getByRole('columnheader', { name: /beds/ })).toHaveAttribute('aria-sort', 'descending');
+  await expect(body.getByRole('row').nth(1)).toContainText('12');
+  await body.getByRole('button', { name: 'Copy the table as CSV' }).click();
+  await expect
+    .poll(async () => (await copied(page)).split('\r\n').slice(0, 2))
+    .toEqual(['name,beds,at.lat,at.lon,changed,note', 'Hut 11,12,42.11,0.5,1759521600,']);
+});
+
+test('an instant in a value is told in the zone shown', async ({ page, emptyApp }) => {
+  const body = await openMade(page, emptyApp.url, 'json');
+  await body.getByRole('searchbox').fill('1759482000');
+  await page.keyboard.press('Enter');
+  await expect(body.locator('[data-unfolded]')).toContainText(/As seconds since 1970: .*2025.* before this exchange/);
+});
+
+test('code is coloured, and laid out where it was squeezed', async ({ page, emptyApp }) => {
+  const body = await openMade(page, emptyApp.url, 'script');
+  await expect(body.locator('[data-code]')).toContainText('const free=e=>{let n=0');
+  await read(body, 'laid out');
+  await expect(body.locator('[data-code]')).toContainText('for (const b of e.beds)');
+  const lines = await body.locator('[data-code] .cm-line').count();
+  expect(lines).toBeGreaterThan(4);
+});
+
+test('a page’s picture runs nothing', async ({ page, emptyApp }) => {
+  const body = await openMade(page, emptyApp.url, 'page');
+  await read(body, 'picture');
+  const frame = body.frameLocator('iframe');
+  await expect(frame.getByRole('heading', { name: 'Alba Norte' })).toBeVisible();
+  await frame.getByText('beds').click();
+  await expect(body.locator('iframe')).toHaveAttribute('sandbox', '');
+});
+
+test('fonts, sound, documents and bytes each have their reading', async ({ page, emptyApp }) => {
+  const font = await openMade(page, emptyApp.url, 'font');
+  await expect(font.locator('[data-specimen]')).toContainText('Viktor');
+  await expect(font).toContainText(/Overland.*, \d+ characters/);
+  const sound = await openMade(page, emptyApp.url, 'sound');
+  await expect(sound).toContainText('It lasts 1.00 s.');
+  const pdf = await openMade(page, emptyApp.url, 'pdf');
+  await expect(pdf).toContainText('page 1 of 1');
+  await expect(pdf.getByRole('img', { name: 'Page 1' })).toHaveAttribute('width', /4\d\d/);
+  const bytes = await openMade(page, emptyApp.url, 'bytes');
+  await expect(bytes.getByRole('region', { name: 'Bytes' })).toContainText(/00000000\s*00 01 02 41 42 ff\s*···AB·/);
+});
+
+test('streams are read one by one, deferred answers put together', async ({ page, emptyApp }) => {
+  const lines = await openMade(page, emptyApp.url, 'lines');
+  await lines.getByRole('searchbox', { name: 'Narrow the lines by text' }).fill('alba');
+  await expect(lines.locator('[data-records]')).toContainText('1 of 2 lines');
+  await lines.getByRole('button', { name: /#1/ }).click();
+  await expect(lines.getByRole('tree', { name: 'JSON' })).toContainText('"warn"');
+  const events = await openMade(page, emptyApp.url, 'events');
+  await events.getByRole('button', { name: /#0 beds/ }).click();
+  await expect(events).toContainText('event #0, id 7');
+  const mixed = await openMade(page, emptyApp.url, 'mixed');
+  await expect(mixed.locator('[data-part]')).toHaveCount(2);
+  await read(mixed, 'put together');
+  await expect(mixed).toContainText('2 parts put together into the whole answer');
+  await expect(mixed.getByRole('tree', { name: 'JSON' })).toContainText('beds24');
+});
+
+test('hostile bodies are shown as what they are', async ({ page, emptyApp }) => {
+  const damaged = await openMade(page, emptyApp.url, 'damaged');
+  await expect(damaged.getByRole('alert')).toHaveText(
+    'The JSON is damaged at line 1, character 34 of the text: a value was expected there. What came before is shown.',
+  );
+  await expect(damaged.getByRole('tree')).toContainText('"Alba"');
+  const deep = await openMade(page, emptyApp.url, 'deep');
+  await deep.getByRole('button', { name: 'unfold all' }).click();
+  await deep.getByRole('tree').focus();
+  await page.keyboard.press('End');
+  await expect(deep.locator('[data-json-path]')).toHaveText(/^\$\[0\].* … .*\[0\]$/);
+  const line = await openMade(page, emptyApp.url, 'line');
+  await expect(line.locator('[data-code]')).toContainText('var a="xxxx');
+  await line.getByRole('button', { name: /Show all 400 kB/ }).click();
+  await expect(line.locator('[data-code] .cm-editor')).toBeVisible();
+  const markup = await openMade(page, emptyApp.url, 'markup');
+  await expect(markup.getByRole('tree')).toContainText('"<script>top.hurt=1</script>"');
+  const bomb = await openMade(page, emptyApp.url, 'bomb');
+  await expect(bomb.getByRole('region', { name: 'Bytes' })).toContainText('1f 8b');
+  const font = await openMade(page, emptyApp.url, 'brokenFont');
+  await expect(font.getByRole('alert')).toContainText('The browser refuses this font');
+  const image = await openMade(page, emptyApp.url, 'brokenImage');
+  await expect(image).toContainText('The browser cannot draw this image');
+  const svg = await openMade(page, emptyApp.url, 'svg');
+  await expect(svg).toContainText('40 by 20 pixels');
+});
+
+test('a payload is told by its fields and parts, an address by its own', async ({ page, emptyApp }) => {
+  await openMade(page, emptyApp.url, 'upload');
+  const payload = section(page, 'Payload');
+  await expect(payload.locator('[data-part]')).toHaveCount(2);
+  await expect(payload.locator('[data-part]').nth(1)).toContainText(/list\s*file beds\.json\s*application\/json, 14 B/);
+  await expect(payload.getByRole('tree', { name: 'JSON' })).toContainText('beds');
+  await openMade(page, emptyApp.url, 'form');
+  await expect(payload).toContainText(/guest\s*Ana B/);
+  await page.keyboard.press('p');
+  await expect(payload.locator('[data-code]')).toContainText('guest=Ana+B&back=');
+  const request = section(page, 'Request');
+  await expect(request).toContainText(/port\s*8443/);
+  await expect(request).toContainText(/day\s*1759482000.*1 of 2 named day/);
+  await expect(request).toContainText(/bare\s*emptywithout an equals sign|without an equals sign/);
+  await expect(request).toContainText(/fragment\s*top/);
+  await request.getByRole('button', { name: 'Copy day' }).first().focus();
+  await page.keyboard.press('Enter');
+  await expect.poll(() => copied(page)).toBe('1759482000');
+});
+
+test('every reading can be used by anyone', async ({ page, emptyApp }) => {
+  for (const [name, reading] of [
+    ['json', 'table'],
+    ['script', 'source'],
+    ['mixed', 'parts'],
+    ['lines', 'one by one'],
+  ] as const) {
+    const body = await openMade(page, emptyApp.url, name);
+    await read(body, reading);
+    const { violations } = await new AxeBuilder({ page }).include('aside').analyze();
+    expect(violations.map(({ id, nodes }) => `${name}: ${id} ${nodes[0]?.target}`)).toEqual([]);
+  }
+});

@@ -64,3 +64,28 @@ test('the dossier of a socket lists its messages', async ({ page, demo }) => {
   await expect(section(page, 'Body')).toContainText(/\d+ messages/);
   await expect(section(page, 'Body')).toContainText(/#0\d+\.\d ms→ sent/);
 });
+
+test('what a directive did here is told, and cookies are followed through the capture', async ({ page, demo }) => {
+  await openExchange(page, demo.url, 1);
+  const response = section(page, 'Response');
+  await response.getByRole('button', { name: 'cache-control', exact: true }).click();
+  await expect(response.locator('[data-here]').first()).toContainText(/^Here: The next visit asks whether it has changed/);
+  await openExchange(page, demo.url, 9);
+  const trail = section(page, 'Cookies').locator('[data-cookie-trail="walker"]');
+  await expect(trail).toContainText(/first (sent|set) by #\d+\..* later requests? carried it\./);
+  await trail.getByRole('button').first().click();
+  await expect(page).toHaveURL(/exchange=\d+/);
+});
+
+test('an exchange is held against another, and found in the body that names it', async ({ page, demo }) => {
+  await openExchange(page, demo.url, 14);
+  const relations = section(page, 'Relations');
+  await relations.getByRole('button', { name: 'Hold against #11' }).first().click();
+  const held = relations.getByRole('region', { name: 'Held against #11' });
+  await expect(held.locator('[data-held-part="status"]')).toContainText(/status\s*200\s*401/);
+  await expect(held.locator('[data-held-part="path"]')).toContainText('the same');
+  await openExchange(page, demo.url, 6);
+  await relations.getByRole('button', { name: 'show where its body names this' }).click();
+  await expect(page).toHaveURL(/hit=response\+body/);
+  await expect(section(page, 'Body').locator('[data-hit-mark]')).toHaveText(/api\.js/);
+});

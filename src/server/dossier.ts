@@ -20,6 +20,8 @@ import { ServerProblem } from './problem';
 
 /** Text sent along with a dossier; the rest comes with the body itself. */
 const TEXT_LIMIT_CHARS = 200_000;
+/** No charset has longer characters; what is left of the last one is behind the limit in characters. */
+const TEXT_LIMIT_BYTES = TEXT_LIMIT_CHARS * 4 + 4;
 
 /** The exchange at a place, read from its kept entry. */
 export function getExchange(connection: Connection, captureId: string, place: number): Exchange {
@@ -46,7 +48,7 @@ export function findBody(exchange: Exchange): DecodedBody | undefined {
 
 function viewBody(exchange: Exchange): BodyView {
   const response = findResponse(exchange);
-  const { kind, decoded, text, charsetType } = readBody(response, inflateWithZlib);
+  const { kind, decoded, text, charsetType } = readBody(response, inflateWithZlib, TEXT_LIMIT_BYTES);
   const disposition = findHeader(response?.headers ?? [], 'content-disposition');
   return {
     kind,
@@ -59,7 +61,7 @@ function viewBody(exchange: Exchange): BodyView {
     unpackedFrom: decoded?.unpackedFrom,
     charsetType,
     text: text?.slice(0, TEXT_LIMIT_CHARS),
-    isCut: (text?.length ?? 0) > TEXT_LIMIT_CHARS,
+    isCut: text !== undefined && (text.length > TEXT_LIMIT_CHARS || (decoded?.bytes.length ?? 0) > TEXT_LIMIT_BYTES),
   };
 }
 

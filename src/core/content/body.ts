@@ -46,13 +46,19 @@ export interface ReadBody {
 /**
  * Reads a response's body for showing; "absent" without a response. Recorders store text decoded to Unicode while the
  * type keeps the old charset, so the charset counts only for what was stored as bytes.
+ * @param limitBytes of a longer body only so much of its beginning is read as text
  */
-export function readBody(response: ResponsePart | undefined, inflate: Inflate): ReadBody {
+export function readBody(
+  response: ResponsePart | undefined,
+  inflate: Inflate,
+  limitBytes = Number.POSITIVE_INFINITY,
+): ReadBody {
   const decoded = response === undefined ? undefined : decodeBody(response, inflate);
   const kind = bodyKind(response?.mimeType, decoded?.bytes);
   const isText = kind === 'json' || kind === 'text';
   const charsetType = response?.body?.encoding === 'text' ? undefined : response?.mimeType;
-  const text = decoded !== undefined && isText ? decodeText(decoded.bytes, charsetType) : undefined;
+  const text =
+    decoded !== undefined && isText ? decodeText(decoded.bytes.subarray(0, limitBytes), charsetType) : undefined;
   return { kind, decoded, text, charsetType };
 }
 

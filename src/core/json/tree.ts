@@ -48,35 +48,44 @@ class Reader {
   readonly #text: string;
   #at: number;
   #count = 0;
-  #room = 1024;
-  #kinds = new Uint8Array(1024);
-  #numbers = new Uint32Array(1024 * FIELDS);
-  #parents = new Int32Array(1024);
+  #room: number;
+  #kinds: Uint8Array;
+  #starts: Uint32Array;
+  #ends: Uint32Array;
+  #names: Uint32Array;
+  #nameEnds: Uint32Array;
+  #parents: Int32Array;
+  #places: Uint32Array;
+  #nexts: Uint32Array;
+  #sizes: Uint32Array;
 
   constructor(text: string) {
     this.#text = text;
     this.#at = GUARD.exec(text)?.[0].length ?? 0;
+    this.#room = Math.max(64, text.length >> 4);
+    this.#kinds = new Uint8Array(this.#room);
+    this.#parents = new Int32Array(this.#room);
+    const column = (): Uint32Array => new Uint32Array(this.#room);
+    [this.#starts, this.#ends, this.#names, this.#nameEnds] = [column(), column(), column(), column()];
+    [this.#places, this.#nexts, this.#sizes] = [column(), column(), column()];
   }
 
   read(): JsonTree {
     const problem = this.#readAll();
-    const column = (field: number): Uint32Array => {
-      const values = new Uint32Array(this.#count);
-      for (let node = 0; node < this.#count; node++) values[node] = this.#numbers[node * FIELDS + field] ?? 0;
-      return values;
-    };
+    const count = this.#count;
+    // Copied to their length: what is handed over to another thread is the whole of what lies behind an array.
     return {
       text: this.#text,
-      count: this.#count,
-      kinds: this.#kinds.slice(0, this.#count),
-      starts: column(START),
-      ends: column(END),
-      names: column(NAME),
-      nameEnds: column(NAME_END),
-      parents: this.#parents.slice(0, this.#count),
-      places: column(PLACE),
-      nexts: column(NEXT),
-      sizes: column(SIZE),
+      count,
+      kinds: this.#kinds.slice(0, count),
+      starts: this.#starts.slice(0, count),
+      ends: this.#ends.slice(0, count),
+      names: this.#names.slice(0, count),
+      nameEnds: this.#nameEnds.slice(0, count),
+      parents: this.#parents.slice(0, count),
+      places: this.#places.slice(0, count),
+      nexts: this.#nexts.slice(0, count),
+      sizes: this.#sizes.slice(0, count),
       problem,
     };
   }
@@ -145,8 +154,12 @@ class Reader {
       const end = this.#endOfString(start);
       return end === undefined ? 'the end of a string' : this.#add(STRING, parent, start, end);
     }
-    for (const [word, kind] of WORDS) {
-      if (this.#text.startsWith(word, start)) return this.#add(kind, parent, start, start + word.length);
+    // Letters are words, anything else can only be a number.
+    if (unit > 0x60) {
+      for (const [word, kind] of WORDS) {
+        if (this.#text.startsWith(word, start)) return this.#add(kind, parent, start, start + word.length);
+      }
+      return 'a value';
     }
     NUMBER.lastIndex = start;
     const length = NUMBER.exec(this.#text)?.[0].length ?? 0;
@@ -156,19 +169,18 @@ class Reader {
   #add(kind: number, parent: number, start: number, end: number): number {
     if (this.#count === this.#room) this.#grow();
     const node = this.#count++;
-    const base = node * FIELDS;
     this.#kinds[node] = kind;
     this.#parents[node] = parent;
-    this.#numbers[base + START] = start;
-    this.#numbers[base + END] = end;
-    this.#numbers[base + NEXT] = node + 1;
+    this.#starts[node] = start;
+    this.#ends[node] = end;
+    this.#nexts[node] = node + 1;
     if (parent !== -1) {
-      const size = parent * FIELDS + SIZE;
-      this.#numbers[base + PLACE] = this.#numbers[size] ?? 0;
-      this.#numbers[size] = (this.#numbers[size] ?? 0) + 1;
+      const place = this.#sizes[parent] ?? 0;
+      this.#places[node] = place;
+      this.#sizes[parent] = place + 1;
       if (this.#kinds[parent] === OBJECT) {
-        this.#numbers[base + NAME] = this.#nameStart;
-        this.#numbers[base + NAME_END] = this.#nameEnd;
+        this.#names[node] = this.#nameStart;
+        this.#nameEnds[node] = this.#nameEnd;
       }
     }
     this.#at = end;
@@ -177,8 +189,8 @@ class Reader {
 
   #close(node: number): number {
     this.#at++;
-    this.#numbers[node * FIELDS + END] = this.#at;
-    this.#numbers[node * FIELDS + NEXT] = this.#count;
+    this.#ends[node] = this.#at;
+    this.#nexts[node] = this.#count;
     return this.#parents[node] ?? -1;
   }
 
@@ -186,8 +198,8 @@ class Reader {
   #stop(open: number, expected: string): JsonProblem {
     const offset = this.#at;
     for (let node = open; node !== -1; node = this.#parents[node] ?? -1) {
-      this.#numbers[node * FIELDS + END] = offset;
-      this.#numbers[node * FIELDS + NEXT] = this.#count;
+      this.#ends[node] = offset;
+      this.#nexts[node] = this.#count;
     }
     let line = 1;
     for (let at = this.#text.indexOf('\n'); at !== -1 && at < offset; at = this.#text.indexOf('\n', at + 1)) line++;
@@ -222,15 +234,19 @@ class Reader {
       larger.set(array);
       return larger;
     };
+    const column = (array: Uint32Array): Uint32Array => grown(array, new Uint32Array(this.#room));
     this.#kinds = grown(this.#kinds, new Uint8Array(this.#room));
     this.#parents = grown(this.#parents, new Int32Array(this.#room));
-    this.#numbers = grown(this.#numbers, new Uint32Array(this.#room * FIELDS));
+    this.#starts = column(this.#starts);
+    this.#ends = column(this.#ends);
+    this.#names = column(this.#names);
+    this.#nameEnds = column(this.#nameEnds);
+    this.#places = column(this.#places);
+    this.#nexts = column(this.#nexts);
+    this.#sizes = column(this.#sizes);
   }
 }
 
-/** Places of a node's numbers in the reader's own table. */
-const [START, END, NAME, NAME_END, PLACE, NEXT, SIZE] = [0, 1, 2, 3, 4, 5, 6] as const;
-const FIELDS = 7;
 const [OBJECT, ARRAY, STRING, NUMBER_KIND] = [0, 1, 2, 3] as const;
 const WORDS = [
   ['true', 4],

@@ -123,12 +123,16 @@ interface JsonReadingProps {
 
 function JsonReading({ id, content, hit }: JsonReadingProps) {
   const json = useJson(content);
-  const tables = useMemo(() => (json.state === 'there' ? findTables(json.tree).length : 0), [json]);
-  if (json.state === 'reading') return <ReadingNote>Reading the JSON</ReadingNote>;
+  const tables = useMemo(
+    () => (json.state === 'there' && !json.isBeginning ? findTables(json.tree).length : 0),
+    [json],
+  );
   if (json.state === 'failed') return <ReadingNote isProblem>It could not be read: {json.reason}.</ReadingNote>;
+  if (id === 'table' && json.isBeginning) return <ReadingNote>Reading the JSON</ReadingNote>;
   if (id === 'table') return <TableReading json={json} name={content.fileName.replace(/\.json$/, '')} />;
   return (
     <>
+      {json.isBeginning ? <ReadingNote>This is its beginning; the rest is being read</ReadingNote> : null}
       <TreeReading tree={json.tree} hit={hit} />
       {tables === 0 ? null : (
         <ReadingNote>{tables === 1 ? 'One array in it reads' : `${tables} arrays in it read`} as a table.</ReadingNote>

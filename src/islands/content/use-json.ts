@@ -5,11 +5,12 @@ import { ContentWorker } from './content-worker';
 
 /** JSON that is being read, there, or not to be had; its tables are made where the tree was. */
 export type JsonState =
-  | { readonly state: 'reading' }
   | { readonly state: 'failed'; readonly reason: string }
   | {
       readonly state: 'there';
       readonly tree: JsonTree;
+      /** True while only the beginning of a long text is there. */
+      readonly isBeginning: boolean;
       readonly tableOf: (node: number) => Promise<JsonTable>;
       readonly orderOf: (table: JsonTable, column: number, isFalling: boolean) => Promise<Uint32Array>;
     };
@@ -17,13 +18,14 @@ export type JsonState =
 /** Reads a JSON content: a short one at once, a long one in a worker, so that the page never stands still. */
 export function useJson(content: Content): JsonState {
   const { text, isCut, address, charsetType } = content;
-  const [state, setState] = useState<JsonState>(() => (isCut ? { state: 'reading' } : readHere(text ?? '')));
+  const [state, setState] = useState<JsonState>(() => readHere(text ?? '', isCut));
   useEffect(() => {
     if (!isCut || address === undefined) {
-      setState(readHere(text ?? ''));
+      setState(readHere(text ?? '', false));
       return;
     }
-    setState({ state: 'reading' });
+    // Its beginning is read at once, so that there is something to look at; places in it stay what they are.
+    setState(readHere(text ?? '', true));
     const worker = new ContentWorker();
     let isCurrent = true;
     worker
@@ -33,6 +35,7 @@ export function useJson(content: Content): JsonState {
         setState({
           state: 'there',
           tree,
+          isBeginning: false,
           tableOf: async (node) => (await worker.ask({ type: 'table', node })).table,
           orderOf: async (_table, column, isFalling) => (await worker.ask({ type: 'order', column, isFalling })).order,
         });
@@ -48,11 +51,12 @@ export function useJson(content: Content): JsonState {
   return state;
 }
 
-function readHere(text: string): JsonState {
+function readHere(text: string, isBeginning: boolean): JsonState {
   const tree = readJsonTree(text);
   return {
     state: 'there',
-    tree,
+    tree: isBeginning ? { ...tree, problem: undefined } : tree,
+    isBeginning,
     tableOf: async (node) => buildTable(tree, node),
     orderOf: async (table, column, isFalling) => orderTable(tree, table, column, isFalling),
   };

@@ -69,7 +69,9 @@ test('what a directive did here is told, and cookies are followed through the ca
   await openExchange(page, demo.url, 1);
   const response = section(page, 'Response');
   await response.getByRole('button', { name: 'cache-control', exact: true }).click();
-  await expect(response.locator('[data-here]').first()).toContainText(/^Here: The next visit asks whether it has changed/);
+  await expect(response.locator('[data-here]').first()).toContainText(
+    /^Here: The next visit asks whether it has changed/,
+  );
   await openExchange(page, demo.url, 9);
   const trail = section(page, 'Cookies').locator('[data-cookie-trail="walker"]');
   await expect(trail).toContainText(/first (sent|set) by #\d+\..* later requests? carried it\./);

@@ -4,6 +4,7 @@ import { type Condition, reportCondition } from './condition';
 import type { ExchangeRow } from './exchange-row';
 import { splitAddress } from './naming';
 import { splitNavigations } from './navigation';
+import { NO_REFERENCES, type References } from './relate';
 import { buildRows, type ExchangeFacts } from './row';
 import { type Breakdown, breakDown, sentenceOf, type Tally, tally } from './summary';
 
@@ -38,15 +39,19 @@ export interface CaptureOverview {
 
 const MINIATURE_SLOTS = 120;
 
-/** Analyses a capture from the facts of its exchanges: rows in their context, and the overview of the whole. */
+/**
+ * Analyses a capture from the facts of its exchanges: rows in their context, and the overview of the whole.
+ * @param references which exchange's body names which exchange, where bodies were searched
+ */
 export function analyse(
   facts: readonly ExchangeFacts[],
   recordedPages: readonly Page[],
   completeness: Completeness,
+  references: References = NO_REFERENCES,
 ): { readonly rows: ExchangeRow[]; readonly overview: CaptureOverview } {
   const split = splitNavigations(facts, recordedPages);
   const { pages } = split;
-  const rows = buildRows(facts, split);
+  const rows = buildRows(facts, split, references);
   const perPage = new Map<PageId | undefined, number>();
   for (const row of rows) perPage.set(row.pageId, (perPage.get(row.pageId) ?? 0) + 1);
   const document = rows.find((row) => row.kind === 'document') ?? rows[0];

@@ -1,4 +1,4 @@
-import { findMilestoneMs, type Page, type PageId } from '../model';
+import { type ExchangeIndex, findMilestoneMs, type Page, type PageId } from '../model';
 import { findParents, type ParentClue, plotRoute, type RouteStop } from '../timing';
 import { nameEndpoints } from './endpoint';
 import type { ExchangeRow } from './exchange-row';
@@ -7,9 +7,17 @@ import { lastEndMs } from './summary';
 
 type Relation = Pick<ExchangeRow, 'parent' | 'parentEvidence' | 'preflightFor' | 'depth' | 'endpoint'>;
 
+/** For exchanges that a body names, the exchange whose body that is. */
+export type References = ReadonlyMap<ExchangeIndex, ExchangeIndex>;
+export const NO_REFERENCES: References = new Map();
+
 /** What ties each exchange to the others: parent, depth, preflight, endpoint. In the order given. */
-export function relate(facts: readonly ExchangeFacts[], assigned: readonly (PageId | undefined)[]): Relation[] {
-  const parents = findParents(facts.map((fact, place) => clueOf(fact, assigned[place])));
+export function relate(
+  facts: readonly ExchangeFacts[],
+  assigned: readonly (PageId | undefined)[],
+  references: References,
+): Relation[] {
+  const parents = findParents(facts.map((fact, place) => clueOf(fact, assigned[place], references)));
   const endpoints = nameEndpoints(facts);
   return facts.map((_, place) => {
     const found = parents[place];
@@ -23,7 +31,7 @@ export function relate(facts: readonly ExchangeFacts[], assigned: readonly (Page
   });
 }
 
-function clueOf(fact: ExchangeFacts, page: PageId | undefined): ParentClue {
+function clueOf(fact: ExchangeFacts, page: PageId | undefined, references: References): ParentClue {
   const { index, method, url, kind, location, initiatorUrl, referer, preflightMethod, startedAt } = fact;
   const untilAnswerMs = (fact.timeMs ?? 0) - (fact.phases.downloadMs ?? 0);
   return {
@@ -38,7 +46,7 @@ function clueOf(fact: ExchangeFacts, page: PageId | undefined): ParentClue {
     initiatorUrl,
     referer,
     preflightMethod,
-    referencedBy: undefined,
+    referencedBy: references.get(index),
   };
 }
 

@@ -14,7 +14,7 @@ import {
 import type { ExchangeRow } from './exchange-row';
 import { type NavigationSplit, navigationAt } from './navigation';
 import { findOperation } from './operation';
-import { markRoute, relate } from './relate';
+import { markRoute, type References, relate } from './relate';
 
 /** What only the neighbours can tell. */
 type Related = 'parent' | 'parentEvidence' | 'preflightFor' | 'depth' | 'endpoint' | 'isOnRoute';
@@ -123,7 +123,11 @@ function findClockOffset(exchange: Exchange): number | undefined {
  * Puts exchanges into the context of their capture: the page each belongs to, its start on that page's clock, the
  * sources that only the neighbours can tell, the party. Rows stay in the order of the file.
  */
-export function buildRows(facts: readonly ExchangeFacts[], split: NavigationSplit): ExchangeRow[] {
+export function buildRows(
+  facts: readonly ExchangeFacts[],
+  split: NavigationSplit,
+  references: References,
+): ExchangeRow[] {
   const { pages } = split;
   const assigned = assignPages(facts, split);
   const starts = findPageStarts(facts, pages, assigned);
@@ -134,7 +138,7 @@ export function buildRows(facts: readonly ExchangeFacts[], split: NavigationSpli
   facts.forEach((fact, place) => {
     if (fact.source === 'worker') workerPages.add(assigned[place]);
   });
-  const relations = relate(facts, assigned);
+  const relations = relate(facts, assigned, references);
   const rows = facts.map((fact, place): ExchangeRow => {
     const page = assigned[place];
     const { hasServerAddress, hasWireHeaders } = fact;

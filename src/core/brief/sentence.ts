@@ -1,0 +1,109 @@
+import { type ExchangeRow, nameExchange } from '../analysis';
+import type { ExchangeIndex } from '../model';
+import { formatMs } from '../wording';
+import type { BriefPage, PlottedLeg, Target } from './page';
+
+const REACHED: Record<Target, string> = {
+  loaded: 'Loaded in',
+  domReady: 'Loaded is unknown; the DOM was ready after',
+  lastExchange: 'No milestone was recorded; the last exchange ended after',
+};
+
+/** What is worth naming takes so much of the time. */
+const WORTH_NAMING = 0.15;
+const MOST_NAMED = 3;
+
+interface Spender {
+  readonly words: string;
+  readonly ms: number;
+}
+
+/** What a load took, and what of it went where, in one or two sentences: only what the route says. */
+export function tellBrief(page: BriefPage, rows: ReadonlyMap<ExchangeIndex, ExchangeRow>): string {
+  const wholeMs = page.targetMs - page.originMs;
+  const reached = `${REACHED[page.target]} ${formatMs(wholeMs)}`;
+  if (wholeMs <= 0) return `${reached}.`;
+  const spenders = spendersOf(page.legs, rows)
+    .filter(({ ms }) => ms / wholeMs >= WORTH_NAMING)
+    .slice(0, MOST_NAMED);
+  const [first, ...rest] = spenders;
+  if (first === undefined) return `${reached}. No one thing took as much as a seventh of it.`;
+  const named = [
+    `${shareWords(first.ms / wholeMs)} (${formatMs(first.ms)}) went to ${first.words}`,
+    ...rest.map(({ words, ms }) => `${formatMs(ms)} to ${words}`),
+  ];
+  return `${reached}. ${joinWords(named)}.`;
+}
+
+/** Who took the time: browser work as a whole; of each host its server, its downloads, its connections, its queues. */
+function spendersOf(legs: readonly PlottedLeg[], rows: ReadonlyMap<ExchangeIndex, ExchangeRow>): Spender[] {
+  const sums = new Map<string, { ms: number; readonly legs: Map<ExchangeIndex, number> }>();
+  const add = (key: string, ms: number | undefined, index: ExchangeIndex | undefined): void => {
+    if (ms === undefined || ms <= 0) return;
+    const sum = sums.get(key) ?? { ms: 0, legs: new Map<ExchangeIndex, number>() };
+    sum.ms += ms;
+    if (index !== undefined) sum.legs.set(index, (sum.legs.get(index) ?? 0) + ms);
+    sums.set(key, sum);
+  };
+  for (const leg of legs) {
+    if (leg.type === 'browser') {
+      add('browser', leg.endMs - leg.startMs, undefined);
+      continue;
+    }
+    const host = rows.get(leg.index)?.host ?? '';
+    const { heldMs, lookupMs = 0, connectMs = 0, secureMs = 0, sendMs = 0, waitMs, downloadMs } = leg.phases;
+    add(`held ${host}`, heldMs, leg.index);
+    add(`connecting ${host}`, lookupMs + connectMs + secureMs, leg.index);
+    add(`server ${host}`, waitMs, leg.index);
+    add(`download ${host}`, downloadMs, leg.index);
+    add(`send ${host}`, sendMs, leg.index);
+  }
+  return [...sums]
+    .map(([key, { ms, legs: own }]) => ({ words: wordSpender(key, own, rows), ms }))
+    .sort((a, b) => b.ms - a.ms);
+}
+
+function wordSpender(
+  key: string,
+  legs: ReadonlyMap<ExchangeIndex, number>,
+  rows: ReadonlyMap<ExchangeIndex, ExchangeRow>,
+): string {
+  if (key === 'browser') return 'the browser’s own work';
+  const [what = '', host = ''] = key.split(' ');
+  const [only] = legs.size === 1 ? [...legs.keys()] : [];
+  const row = only === undefined ? undefined : rows.get(only);
+  const name = row === undefined ? undefined : `${nameExchange(row)} (#${row.index})`;
+  switch (what) {
+    case 'held':
+      return name === undefined
+        ? `requests held back before they went to ${host}`
+        : `${name}, held back before it was sent`;
+    case 'connecting':
+      return `connecting to ${host}`;
+    case 'server':
+      return name === undefined ? `waiting for the server of ${host}` : `waiting for ${host} to answer ${name}`;
+    case 'download':
+      return name === undefined ? `downloads from ${host}` : `downloading ${name}`;
+    default:
+      return `sending to ${host}`;
+  }
+}
+
+const SHARES: readonly (readonly [number, string])[] = [
+  [0.97, 'All of it'],
+  [0.87, 'Nearly all of it'],
+  [0.79, 'Four fifths of it'],
+  [0.71, 'Three quarters of it'],
+  [0.6, 'Two thirds of it'],
+  [0.53, 'More than half of it'],
+  [0.47, 'Half of it'],
+  [0.37, 'Two fifths of it'],
+  [0.29, 'A third of it'],
+  [0.22, 'A quarter of it'],
+];
+
+/** A share from 0 to 1 in words, near enough to be true. */
+export const shareWords = (share: number): string => SHARES.find(([least]) => share >= least)?.[1] ?? 'A fifth of it';
+
+const joinWords = (parts: readonly string[]): string =>
+  parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;

@@ -1,0 +1,169 @@
+import { existsSync, readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { HarReader, type JsonObject, normaliseEntry } from '../har';
+import { type CachePolicy, DELAYS, forecastVisit, nextVisitOf, readPolicy } from './index';
+
+const START = '2026-10-03T09:00:00Z';
+const DATE: [string, string] = ['Date', 'Sat, 03 Oct 2026 09:00:00 GMT'];
+
+function policyOf(
+  headers: readonly [string, string][],
+  change: { status?: number; method?: string } = {},
+): CachePolicy {
+  const entry = {
+    startedDateTime: START,
+    request: { method: change.method ?? 'GET', url: 'https://a.example/x' },
+    response: { status: change.status ?? 200, headers: headers.map(([name, value]) => ({ name, value })) },
+  };
+  const policy = readPolicy(normaliseEntry(entry as unknown as JsonObject, 0));
+  if (policy === undefined) throw new Error('there was a response');
+  return policy;
+}
+
+describe('what a response allows', () => {
+  it.each([
+    [[['Cache-Control', 'max-age=600']], 600, 'max-age'],
+    [[['Cache-Control', 'public, MAX-AGE="60"']], 60, 'max-age'],
+    [[['Cache-Control', 'max-age=soon']], 0, 'max-age'],
+    [[DATE, ['Expires', 'Sat, 03 Oct 2026 10:00:00 GMT']], 3600, 'expires'],
+    [[DATE, ['Expires', '0']], 0, 'expires'],
+    [
+      [
+        ['Cache-Control', 'max-age=5'],
+        ['Expires', 'Sat, 03 Oct 2026 10:00:00 GMT'],
+      ],
+      5,
+      'max-age',
+    ],
+    [[DATE, ['Last-Modified', 'Sat, 03 Oct 2026 08:00:00 GMT']], 360, 'heuristic'],
+    [[], undefined, 'none'],
+  ] as [[string, string][], number | undefined, string][])('%j is fresh for %s s, by %s', (headers, seconds, basis) => {
+    expect(policyOf(headers)).toMatchObject({ freshSeconds: seconds, basis });
+  });
+
+  it.each([
+    [[['Cache-Control', 'no-store, max-age=9']], {}, 'no-store'],
+    [[['Cache-Control', 'max-age=9']], { method: 'POST' }, 'POST'],
+    [[], { status: 500 }, 'status 500'],
+    [[], { status: 206 }, 'status 206'],
+  ] as [[string, string][], { status?: number; method?: string }, string][])(
+    '%j %o may not be kept',
+    (headers, change, because) => {
+      const policy = policyOf(headers, change);
+      expect([policy.isStorable, policy.steps[0]?.because]).toEqual([false, because]);
+    },
+  );
+
+  it('tells how the caches on the way dealt with it', () => {
+    expect(policyOf([['Cache-Status', 'edge; hit; ttl=30']]).shared).toBe('hit');
+    expect(policyOf([['X-Cache', 'Miss from edge']]).shared).toBe('miss');
+    expect(policyOf([['Age', '3']]).shared).toBe('hit');
+    expect(policyOf([]).shared).toBe('unknown');
+  });
+
+  it('gives for each step the header that decided it', () => {
+    const { steps } = policyOf([
+      ['Cache-Control', 'max-age=600'],
+      ['Age', '240'],
+      ['ETag', '"a"'],
+    ]);
+    expect(steps.map(({ says, because }) => `${says} ${because}`)).toEqual([
+      'It may be kept. status 200',
+      'It is fresh for 10 min. max-age=600',
+      'It was 4 min old when it came. Age',
+      'Once outdated it can be checked, and answered 304. etag',
+    ]);
+  });
+});
+
+describe('the next visit', () => {
+  it.each([
+    [
+      [
+        ['Cache-Control', 'max-age=600'],
+        ['ETag', '"a"'],
+      ],
+      ['reused', 'revalidated', 'revalidated', 'revalidated'],
+    ],
+    [
+      [
+        ['Cache-Control', 'max-age=600'],
+        ['Age', '590'],
+        ['ETag', '"a"'],
+      ],
+      ['revalidated', 'revalidated', 'revalidated', 'revalidated'],
+    ],
+    [[['Cache-Control', 'max-age=90000']], ['reused', 'reused', 'reused', 'fetched']],
+    [
+      [
+        ['Cache-Control', 'no-cache'],
+        ['ETag', '"a"'],
+      ],
+      ['revalidated', 'revalidated', 'revalidated', 'revalidated'],
+    ],
+    [[['Cache-Control', 'no-cache']], ['fetched', 'fetched', 'fetched', 'fetched']],
+    [
+      [
+        ['Cache-Control', 'no-store'],
+        ['ETag', '"a"'],
+      ],
+      ['fetched', 'fetched', 'fetched', 'fetched'],
+    ],
+    [
+      [
+        ['Cache-Control', 'max-age=600'],
+        ['Pragma', 'no-cache'],
+      ],
+      ['fetched', 'fetched', 'fetched', 'fetched'],
+    ],
+    [
+      [
+        ['Vary', '*'],
+        ['Cache-Control', 'max-age=600'],
+        ['ETag', '"a"'],
+      ],
+      ['revalidated', 'revalidated', 'revalidated', 'revalidated'],
+    ],
+  ] as [[string, string][], string[]][])('of %j: %j after a minute, an hour, a day, a month', (headers, visits) => {
+    expect(Object.values(DELAYS).map((delay) => nextVisitOf(policyOf(headers), delay))).toEqual(visits);
+  });
+
+  it('adds up to every exchange, and never spares more than there was', () => {
+    const kept = { policy: policyOf([['Cache-Control', 'max-age=600']]), wireBytes: 5000, bodyBytes: 9000 };
+    const asked = { policy: policyOf([['ETag', '"a"']]), wireBytes: 3000, bodyBytes: 4000 };
+    const unknown = { policy: undefined, wireBytes: undefined, bodyBytes: undefined };
+    expect(forecastVisit([kept, asked, unknown], 60)).toEqual({
+      reused: 1,
+      revalidated: 1,
+      fetched: 1,
+      wireBytes: 200,
+      sparedBytes: 7800,
+    });
+  });
+});
+
+const LAB = '../shared/captures/cache-lab-sametab';
+/** The one resource whose server gave it another tag meanwhile: nobody could have foretold that. */
+const UNFORESEEABLE = ['/r/etag-changes.css'];
+
+it.runIf(existsSync(`${LAB}.har`))('foretells what a real browser did on its second visit', () => {
+  const truth = JSON.parse(readFileSync(`${LAB}.truth.json`, 'utf8')) as {
+    resources: Record<string, { second_load: string }>;
+  };
+  const policies = new Map<string, CachePolicy | undefined>();
+  const reader = new HarReader({
+    onEntry: ({ value, place }) => {
+      const exchange = normaliseEntry(value as JsonObject, place);
+      const { pathname } = new URL(exchange.request.url);
+      if (!policies.has(pathname)) policies.set(pathname, readPolicy(exchange));
+    },
+  });
+  reader.push(readFileSync(`${LAB}.har`));
+  reader.end();
+  const wrong = Object.entries(truth.resources).flatMap(([path, { second_load: did }]) => {
+    const wanted = /not requested/.test(did) ? 'reused' : /304/.test(did) ? 'revalidated' : 'fetched';
+    const foretold = nextVisitOf(policies.get(path), 2.6);
+    return foretold === wanted ? [] : [path];
+  });
+  expect(wrong).toEqual(UNFORESEEABLE);
+});

@@ -1,0 +1,232 @@
+import { readHttpDate } from '../content';
+import { type Exchange, findHeader, findResponse, type NameValue } from '../model';
+import { formatSpan } from '../wording';
+
+/** What a lifetime rests on, in match order (RFC 9111 4.2.1, 4.2.2). */
+export type FreshnessBasis = 'max-age' | 'expires' | 'heuristic' | 'none';
+
+/** One step of the verdict: what it says, the header that decided it, and where the standard says so. */
+export interface CacheStep {
+  readonly says: string;
+  readonly because: string;
+  readonly section: string;
+}
+
+/** What a response allows a browser's own cache. Spans in seconds. */
+export interface CachePolicy {
+  readonly isStorable: boolean;
+  /** How long it is fresh, from when it was made; absent where nothing tells, 0 where it never is. */
+  readonly freshSeconds: number | undefined;
+  readonly basis: FreshnessBasis;
+  /** How old it was when it came (RFC 9111 4.2.3). */
+  readonly ageSeconds: number;
+  /** How long shared caches may keep it, where that is said apart. */
+  readonly sharedSeconds: number | undefined;
+  readonly mustAsk: boolean;
+  readonly isImmutable: boolean;
+  readonly isPublic: boolean;
+  readonly isPrivate: boolean;
+  readonly staleWhileRevalidateSeconds: number | undefined;
+  readonly validators: readonly ('etag' | 'last-modified')[];
+  /** How the caches on the way say they dealt with it. */
+  readonly shared: 'hit' | 'miss' | 'unknown';
+  readonly steps: readonly CacheStep[];
+}
+
+/** Statuses that may be kept without a lifetime of their own (RFC 9110 15.1). */
+const HEURISTIC_STATUSES: ReadonlySet<number> = new Set([200, 203, 204, 206, 300, 301, 308, 404, 405, 410, 414, 501]);
+/** Answers that say they are for good are kept without a lifetime. */
+const PERMANENT_STATUSES: ReadonlySet<number> = new Set([300, 301, 308, 410]);
+const FOR_GOOD_SECONDS = 365 * 86_400;
+/** RFC 9111 4.2.2: a tenth of the time since it was last changed is typical. */
+const HEURISTIC_SHARE = 0.1;
+
+/** The directives of Cache-Control (RFC 9111 5.2), names in lower case, the first of repeated ones. */
+function readDirectives(headers: readonly NameValue[]): ReadonlyMap<string, string> {
+  const directives = new Map<string, string>();
+  for (const { name, value } of headers) {
+    if (name.toLowerCase() !== 'cache-control') continue;
+    for (const match of value.matchAll(/([\w-]+)\s*(?:=\s*(?:"([^"]*)"|([^,\s]*)))?/g)) {
+      const key = match[1]?.toLowerCase() ?? '';
+      if (!directives.has(key)) directives.set(key, match[2] ?? match[3] ?? '');
+    }
+  }
+  return directives;
+}
+
+const secondsOf = (text: string | undefined): number | undefined =>
+  text !== undefined && /^\d+$/.test(text) ? Number(text) : undefined;
+
+/** What a response allows; undefined where none arrived. */
+export function readPolicy(exchange: Exchange): CachePolicy | undefined {
+  const response = findResponse(exchange);
+  if (response === undefined) return undefined;
+  const directives = readDirectives(response.headers);
+  const header = (name: string): string | undefined => findHeader(response.headers, name);
+  const steps: CacheStep[] = [];
+  const storing = judgeStoring(exchange, response.status, directives);
+  steps.push(storing.step);
+  const freshness = judgeFreshness(response.status, directives, header, exchange.startedAt);
+  const asksBecause = findAsking(directives, header);
+  const validators = [
+    ...(header('etag') === undefined ? [] : (['etag'] as const)),
+    ...(header('last-modified') === undefined ? [] : (['last-modified'] as const)),
+  ];
+  const ageSeconds = ageOf(header, exchange.startedAt);
+  if (storing.isStorable) {
+    steps.push(freshness.step);
+    if (ageSeconds > 0) {
+      steps.push({
+        says: `It was ${formatSpan(ageSeconds * 1000)} old when it came.`,
+        because: header('age') === undefined ? 'Date' : 'Age',
+        section: 'RFC 9111 4.2.3',
+      });
+    }
+    if (asksBecause !== undefined) steps.push({ says: 'It is never used without asking first.', ...asksBecause });
+    steps.push(validatorStep(validators));
+  }
+  return {
+    isStorable: storing.isStorable,
+    freshSeconds: freshness.seconds,
+    basis: freshness.basis,
+    ageSeconds,
+    sharedSeconds: secondsOf(directives.get('s-maxage')),
+    mustAsk: asksBecause !== undefined,
+    isImmutable: directives.has('immutable'),
+    isPublic: directives.has('public'),
+    isPrivate: directives.has('private'),
+    staleWhileRevalidateSeconds: secondsOf(directives.get('stale-while-revalidate')),
+    validators,
+    shared: readShared(header),
+    steps,
+  };
+}
+
+/** What makes a copy be checked each time: browsers take the old Pragma for it too, whatever Cache-Control says beside. */
+function findAsking(directives: ReadonlyMap<string, string>, header: Header): Omit<CacheStep, 'says'> | undefined {
+  if (directives.has('no-cache')) return { because: 'no-cache', section: 'RFC 9111 5.2.2.4' };
+  if (/no-cache/i.test(header('pragma') ?? '')) return { because: 'Pragma: no-cache', section: 'RFC 9111 5.4' };
+  const isVaryAny =
+    header('vary')
+      ?.split(',')
+      .some((name) => name.trim() === '*') === true;
+  return isVaryAny ? { because: 'Vary: *', section: 'RFC 9111 4.1' } : undefined;
+}
+
+/** RFC 9111 3: what may be kept at all. */
+function judgeStoring(
+  exchange: Exchange,
+  status: number,
+  directives: ReadonlyMap<string, string>,
+): { readonly isStorable: boolean; readonly step: CacheStep } {
+  const no = (says: string, because: string, section: string) => ({
+    isStorable: false,
+    step: { says, because, section },
+  });
+  const { method } = exchange.request;
+  if (method !== 'GET' && method !== 'HEAD') return no(`Answers to ${method} are not kept.`, method, 'RFC 9110 9.2.3');
+  if (directives.has('no-store')) return no('It must not be kept.', 'no-store', 'RFC 9111 5.2.2.5');
+  if (exchange.outcome.type === 'cut') return no('It did not come whole.', 'the transfer', 'RFC 9111 3.3');
+  if (status === 304)
+    return {
+      isStorable: true,
+      step: { says: 'The copy that was kept is good.', because: 'status 304', section: 'RFC 9111 4.3.3' },
+    };
+  if (status === 206) return no('Browsers keep parts only beside the whole.', 'status 206', 'RFC 9111 3.3');
+  const hasLifetime = directives.has('max-age') || directives.has('s-maxage');
+  if (!HEURISTIC_STATUSES.has(status) && !hasLifetime && !directives.has('public')) {
+    return no(`Status ${status} is kept only where a lifetime is given.`, `status ${status}`, 'RFC 9111 3');
+  }
+  return { isStorable: true, step: { says: 'It may be kept.', because: `status ${status}`, section: 'RFC 9111 3' } };
+}
+
+type Header = (name: string) => string | undefined;
+
+interface Freshness {
+  readonly seconds: number | undefined;
+  readonly basis: FreshnessBasis;
+  readonly step: CacheStep;
+}
+
+/** RFC 9111 4.2.1. */
+function judgeFreshness(
+  status: number,
+  directives: ReadonlyMap<string, string>,
+  header: Header,
+  startedAt: number | undefined,
+): Freshness {
+  const maxAge = directives.get('max-age');
+  if (maxAge !== undefined) {
+    // A lifetime that is no number counts as none (RFC 9111 4.2.1).
+    const seconds = secondsOf(maxAge) ?? 0;
+    const says = seconds === 0 ? 'It is never fresh.' : `It is fresh for ${formatSpan(seconds * 1000)}.`;
+    return { seconds, basis: 'max-age', step: { says, because: `max-age=${maxAge}`, section: 'RFC 9111 4.2.1' } };
+  }
+  const made = readHttpDate(header('date')) ?? startedAt;
+  const expires = header('expires');
+  if (expires !== undefined) {
+    const until = readHttpDate(expires);
+    const seconds = until === undefined || made === undefined ? 0 : Math.max(0, (until - made) / 1000);
+    const says = seconds === 0 ? 'It is never fresh.' : `It is fresh for ${formatSpan(seconds * 1000)}.`;
+    return { seconds, basis: 'expires', step: { says, because: `Expires: ${expires}`, section: 'RFC 9111 5.3' } };
+  }
+  const changed = readHttpDate(header('last-modified'));
+  if (changed !== undefined && made !== undefined && made > changed && HEURISTIC_STATUSES.has(status)) {
+    const seconds = ((made - changed) / 1000) * HEURISTIC_SHARE;
+    const says = `Nothing says how long it is fresh; browsers guess a tenth of its age, ${formatSpan(seconds * 1000)}.`;
+    return { seconds, basis: 'heuristic', step: { says, because: 'Last-Modified', section: 'RFC 9111 4.2.2' } };
+  }
+  if (PERMANENT_STATUSES.has(status)) {
+    const says = 'It is for good: browsers keep it as long as they like.';
+    return {
+      seconds: FOR_GOOD_SECONDS,
+      basis: 'heuristic',
+      step: { says, because: `status ${status}`, section: 'RFC 9110 15.4' },
+    };
+  }
+  return {
+    seconds: undefined,
+    basis: 'none',
+    step: {
+      says: 'Nothing says how long it is fresh, and nothing allows a guess.',
+      because: 'no lifetime',
+      section: 'RFC 9111 4.2.2',
+    },
+  };
+}
+
+/** RFC 9111 4.2.3, the greater of Age and the apparent age. */
+function ageOf(header: Header, startedAt: number | undefined): number {
+  const age = secondsOf(header('age')?.trim()) ?? 0;
+  const date = readHttpDate(header('date'));
+  // Date has whole seconds, and clocks differ a little: less than two seconds tell nothing.
+  const apparent = date === undefined || startedAt === undefined ? 0 : (startedAt - date) / 1000;
+  return Math.max(age, apparent >= 2 ? Math.floor(apparent) : 0);
+}
+
+const validatorStep = (validators: CachePolicy['validators']): CacheStep =>
+  validators.length === 0
+    ? {
+        says: 'Once outdated it cannot be checked, only fetched again.',
+        because: 'no ETag, no Last-Modified',
+        section: 'RFC 9111 4.3.1',
+      }
+    : {
+        says: 'Once outdated it can be checked, and answered 304.',
+        because: validators.join(' and '),
+        section: 'RFC 9111 4.3.1',
+      };
+
+/** RFC 9211 Cache-Status, then what the usual caches write in their own headers. */
+function readShared(header: Header): CachePolicy['shared'] {
+  const status = header('cache-status');
+  if (status !== undefined) return /;\s*hit\b/i.test(status) ? 'hit' : 'miss';
+  for (const name of ['x-cache', 'cf-cache-status', 'x-cache-status', 'x-proxy-cache', 'x-served-from']) {
+    const value = header(name);
+    if (value === undefined) continue;
+    if (/\bhit\b/i.test(value)) return 'hit';
+    if (/\b(miss|expired|bypass|dynamic|pass)\b/i.test(value)) return 'miss';
+  }
+  const age = secondsOf(header('age')?.trim());
+  return age !== undefined && age > 0 ? 'hit' : 'unknown';
+}

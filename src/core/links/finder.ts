@@ -1,0 +1,245 @@
+import type { Shape } from '../content';
+import type { ExchangeIndex, Kind } from '../model';
+import { linksInCss } from './css';
+import { linksInHtml } from './html';
+import { linksInJson } from './json';
+import { linksInHeader } from './link-header';
+import type { Named } from './named';
+import { linksInScript } from './script';
+
+/** An exchange that something may have named. Times in ms on one clock; unknown where it never was answered. */
+export interface LinkTarget {
+  readonly index: ExchangeIndex;
+  readonly page: string | undefined;
+  readonly url: string;
+  readonly kind: Kind;
+  readonly startMs: number | undefined;
+  readonly answeredMs: number | undefined;
+}
+
+/** An exchange whose body is searched for addresses. */
+export interface Carrier {
+  readonly index: ExchangeIndex;
+  readonly shape: Shape | undefined;
+  readonly language: string | undefined;
+  readonly text: string | undefined;
+  /** Values of its Link headers, those of early hints too. */
+  readonly linkHeaders: readonly string[];
+}
+
+interface Match {
+  readonly carrier: LinkTarget;
+  /** Characters of the address that the body spells out. */
+  readonly length: number;
+}
+
+interface Spelled {
+  readonly target: LinkTarget;
+  readonly href: string;
+  readonly origin: string;
+  readonly path: string;
+  readonly pathAndQuery: string;
+}
+
+/** A file's name alone says little where it is short. */
+const LEAST_NAME_CHARS = 5;
+/** Pieces of a template must spell out so much of an address. */
+const LEAST_PATTERN_CHARS = 4;
+/** Patterns are held against every call of a page: more of them are not. */
+const MOST_PATTERNS = 3000;
+/** More than any address is long. */
+const ORIGIN_BONUS = 1_000_000;
+/** Recorders write starts in whole ms. */
+const CLOCK_RESOLUTION_MS = 1;
+
+/**
+ * Finds which exchange's body names which other's address: as a whole, by its path, by its file's name, or by the pieces
+ * that a script puts it together from. The longest spelling wins, then the one that was there first.
+ */
+export class LinkFinder {
+  readonly #byIndex = new Map<ExchangeIndex, LinkTarget>();
+  readonly #byUrl = new Map<string, Spelled[]>();
+  readonly #byPath = new Map<string, Spelled[]>();
+  readonly #byName = new Map<string, Spelled[]>();
+  readonly #calls: Spelled[] = [];
+  readonly #best = new Map<ExchangeIndex, Match>();
+  #patterns = 0;
+
+  constructor(targets: readonly LinkTarget[]) {
+    for (const target of targets) {
+      this.#byIndex.set(target.index, target);
+      const spelled = spell(target);
+      if (spelled === undefined) continue;
+      push(this.#byUrl, spelled.href, spelled);
+      push(this.#byPath, spelled.pathAndQuery, spelled);
+      if (spelled.path !== spelled.pathAndQuery) push(this.#byPath, spelled.path, spelled);
+      const name = spelled.path.split('/').at(-1) ?? '';
+      if (name.length >= LEAST_NAME_CHARS && name.includes('.')) push(this.#byName, name, spelled);
+      if (target.kind === 'data' || target.kind === 'other' || target.kind === 'report' || target.kind === 'stream') {
+        this.#calls.push(spelled);
+      }
+    }
+  }
+
+  /** Searches one exchange's body and Link headers. */
+  look(carrier: Carrier): void {
+    const own = this.#byIndex.get(carrier.index);
+    if (own === undefined || own.answeredMs === undefined) return;
+    const found: Named[] = [];
+    const tell = (named: Named): void => void found.push(named);
+    for (const value of carrier.linkHeaders) linksInHeader(value, tell);
+    const base = carrier.text === undefined ? undefined : readInto(carrier, carrier.text, tell);
+    const pageBase = resolve(base ?? '', own.url)?.href ?? own.url;
+    for (const named of found) this.#match(named, own, pageBase);
+  }
+
+  /** For each exchange that is named somewhere, the one that names it best. */
+  references(): ReadonlyMap<ExchangeIndex, ExchangeIndex> {
+    return new Map([...this.#best].map(([index, { carrier }]) => [index, carrier.index]));
+  }
+
+  #match(named: Named, carrier: LinkTarget, pageBase: string): void {
+    switch (named.type) {
+      case 'link': {
+        const url = resolve(named.url, named.base === 'page' ? pageBase : carrier.url);
+        if (url !== undefined) this.#offerAll(this.#byUrl.get(withoutFragment(url.href)), carrier, url.href.length);
+        break;
+      }
+      case 'quoted':
+        this.#matchQuoted(named.text, carrier, pageBase);
+        break;
+      case 'pattern':
+        this.#matchPattern(named.pieces, carrier);
+        break;
+      default:
+        named satisfies never;
+    }
+  }
+
+  #matchQuoted(text: string, carrier: LinkTarget, pageBase: string): void {
+    if (/^(https?|wss?):\/\//i.test(text) || text.startsWith('//')) {
+      const url = resolve(text, carrier.url);
+      if (url === undefined) return;
+      const href = withoutFragment(url.href);
+      this.#offerAll(this.#byUrl.get(href), carrier, href.length);
+      // The beginning of addresses that a script completes.
+      for (const call of this.#calls) {
+        if (call.href === href || !call.href.startsWith(href)) continue;
+        this.#offer(call, carrier, href.length + this.#bonus(call, carrier, true));
+      }
+      return;
+    }
+    for (const base of [carrier.url, pageBase]) {
+      const url = resolve(text, base);
+      if (url !== undefined) this.#offerAll(this.#byUrl.get(withoutFragment(url.href)), carrier, text.length);
+    }
+    const path = text.startsWith('/') ? text : `/${text.replace(/^(\.\.?\/)+/, '')}`;
+    this.#offerAll(this.#byPath.get(path), carrier, text.length);
+    if (text.startsWith('/')) {
+      for (const call of this.#calls) {
+        if (text.length >= LEAST_PATTERN_CHARS && call.pathAndQuery.startsWith(text))
+          this.#offer(call, carrier, text.length);
+      }
+    }
+    const name =
+      text
+        .split('/')
+        .at(-1)
+        ?.replace(/[?#].*$/s, '') ?? '';
+    this.#offerAll(this.#byName.get(name), carrier, name.length);
+  }
+
+  #matchPattern(pieces: readonly string[], carrier: LinkTarget): void {
+    const length = pieces.reduce((sum, piece) => sum + piece.length, 0);
+    const isAddress = pieces.some((piece) => piece.includes('/'));
+    if (!isAddress || length < LEAST_PATTERN_CHARS || pieces.some((piece) => /[\s<>]/.test(piece))) return;
+    if (this.#patterns++ > MOST_PATTERNS) return;
+    const startsAbsolute = /^(https?|wss?):/i.test(pieces[0] ?? '');
+    // An unknown beginning stands for an origin that the script has from elsewhere.
+    const startsUnknown = pieces[0] === '' && (pieces[1] ?? '').startsWith('/');
+    const tail = startsUnknown ? pieces.slice(1) : pieces;
+    for (const call of this.#calls) {
+      if (!fits(tail, startsAbsolute ? call.href : call.pathAndQuery)) continue;
+      const origin = startsAbsolute ? 0 : startsUnknown ? call.origin.length : 0;
+      this.#offer(call, carrier, length + origin + this.#bonus(call, carrier, startsAbsolute || startsUnknown));
+    }
+  }
+
+  /** A call to another origin is put together where that origin is spelled, not where only its path is. */
+  #bonus(call: Spelled, carrier: LinkTarget, spellsOrigin: boolean): number {
+    return spellsOrigin && !carrier.url.startsWith(call.origin) ? ORIGIN_BONUS : 0;
+  }
+
+  #offerAll(spelled: readonly Spelled[] | undefined, carrier: LinkTarget, length: number): void {
+    for (const one of spelled ?? []) this.#offer(one, carrier, length);
+  }
+
+  /** Takes a match where it is better than what there is, and where its body had begun to come when the exchange started. */
+  #offer({ target }: Spelled, carrier: LinkTarget, length: number): void {
+    if (target.index === carrier.index || target.page !== carrier.page) return;
+    const { startMs } = target;
+    const { answeredMs } = carrier;
+    if (startMs === undefined || answeredMs === undefined || answeredMs > startMs + CLOCK_RESOLUTION_MS) return;
+    const best = this.#best.get(target.index);
+    const isBetter =
+      best === undefined ||
+      length > best.length ||
+      (length === best.length && answeredMs < (best.carrier.answeredMs ?? Number.POSITIVE_INFINITY));
+    if (isBetter) this.#best.set(target.index, { carrier, length });
+  }
+}
+
+/** Reads a text by what it is. Returns the base that a page sets for its addresses. */
+function readInto({ shape, language }: Carrier, text: string, tell: (named: Named) => void): string | undefined {
+  if (shape === 'html') return linksInHtml(text, tell).base;
+  if (language === 'css') linksInCss(text, tell);
+  else if (language === 'javascript') linksInScript(text, tell);
+  else if (shape === 'json') linksInJson(text, tell);
+  else if (language === 'xml' || shape === 'image') linksInHtml(text, tell);
+  return undefined;
+}
+
+/** True where an address can have been put together of these pieces, the unknown ones filled with anything. */
+function fits(pieces: readonly string[], whole: string): boolean {
+  let at = 0;
+  for (const [place, piece] of pieces.entries()) {
+    if (place === 0) {
+      if (!whole.startsWith(piece)) return false;
+      at = piece.length;
+      continue;
+    }
+    const isLast = place === pieces.length - 1;
+    if (isLast && piece !== '') return whole.length - piece.length >= at && whole.endsWith(piece);
+    const next = whole.indexOf(piece, at);
+    if (next === -1) return false;
+    at = next + piece.length;
+  }
+  return true;
+}
+
+function spell(target: LinkTarget): Spelled | undefined {
+  const url = resolve(target.url, undefined);
+  if (url === undefined || url.host === '') return undefined;
+  const pathAndQuery = url.pathname + url.search;
+  return { target, href: withoutFragment(url.href), origin: url.origin, path: url.pathname, pathAndQuery };
+}
+
+function resolve(text: string, base: string | undefined): URL | undefined {
+  try {
+    return new URL(text, base);
+  } catch {
+    return undefined;
+  }
+}
+
+/** Fragments never reach a server (RFC 9110 7.1). */
+function withoutFragment(href: string): string {
+  const end = href.indexOf('#');
+  return end === -1 ? href : href.slice(0, end);
+}
+
+function push(map: Map<string, Spelled[]>, key: string, spelled: Spelled): void {
+  const own = map.get(key);
+  if (own === undefined) map.set(key, [spelled]);
+  else own.push(spelled);
+}

@@ -1,0 +1,88 @@
+import { Parser } from 'htmlparser2';
+import { linksInCss } from './css';
+import { linksInJson } from './json';
+import type { Tell } from './named';
+import { linksInScript } from './script';
+
+/** Attributes that make a browser load what they name (WHATWG HTML, attributes index), by element; "*" for any. */
+const LOADING: Readonly<Record<string, readonly string[]>> = {
+  '*': ['src', 'poster', 'background'],
+  link: ['href'],
+  object: ['data'],
+  image: ['href', 'xlink:href'],
+  use: ['href', 'xlink:href'],
+  feimage: ['href', 'xlink:href'],
+  form: ['action'],
+  a: ['href'],
+};
+
+/** The addresses that a page names, and the base that its relative ones are resolved against, where it sets one. */
+export function linksInHtml(text: string, tell: Tell): { readonly base: string | undefined } {
+  let base: string | undefined;
+  let raw: { readonly element: 'script' | 'style'; readonly type: string; readonly parts: string[] } | undefined;
+  const link = (url: string): void => {
+    if (url.trim() !== '') tell({ type: 'link', url: url.trim(), base: 'page' });
+  };
+  const parser = new Parser(
+    {
+      onopentag(name, attributes) {
+        if (name === 'base' && attributes['href'] !== undefined) base ??= attributes['href'];
+        if (name === 'script' || name === 'style') raw = { element: name, type: attributes['type'] ?? '', parts: [] };
+        if (name === 'meta' && /^refresh$/i.test(attributes['http-equiv'] ?? '')) {
+          link(/url\s*=\s*['"]?([^'"]*)/i.exec(attributes['content'] ?? '')?.[1] ?? '');
+        }
+        for (const attribute of [
+          ...(LOADING['*'] ?? []),
+          ...(Object.hasOwn(LOADING, name) ? (LOADING[name] ?? []) : []),
+        ]) {
+          const value = attributes[attribute];
+          if (value !== undefined) link(value);
+        }
+        for (const attribute of ['srcset', 'imagesrcset']) {
+          for (const url of candidatesOf(attributes[attribute] ?? '')) link(url);
+        }
+        for (const [attribute, value] of Object.entries(attributes)) {
+          if (attribute === 'style') linksInCss(value, tell, 'page');
+          else if (attribute.startsWith('data-')) tell({ type: 'quoted', text: value });
+        }
+      },
+      ontext(part) {
+        raw?.parts.push(part);
+      },
+      onclosetag(name) {
+        if (raw === undefined || name !== raw.element) return;
+        const content = raw.parts.join('');
+        if (raw.element === 'style') linksInCss(content, tell, 'page');
+        else if (/json|importmap/i.test(raw.type)) linksInJson(content, tell);
+        else linksInScript(content, tell);
+        raw = undefined;
+      },
+    },
+    { decodeEntities: true, lowerCaseTags: true, lowerCaseAttributeNames: true },
+  );
+  parser.write(text);
+  parser.end();
+  return { base };
+}
+
+/** The addresses of a srcset (WHATWG HTML 4.8.4.2.1): each ends at white space, or at the comma that closes it. */
+export function candidatesOf(srcset: string): string[] {
+  const urls: string[] = [];
+  const pattern = /[\s,]*(\S+)/y;
+  for (let at = 0; at < srcset.length; ) {
+    pattern.lastIndex = at;
+    const match = pattern.exec(srcset);
+    if (match === null) break;
+    const url = match[1] ?? '';
+    at = pattern.lastIndex;
+    if (url.endsWith(',')) {
+      urls.push(url.replace(/,+$/, ''));
+      continue;
+    }
+    urls.push(url);
+    // Descriptors, up to the next comma outside of brackets.
+    const rest = /^[^,(]*(?:\([^)]*\)[^,(]*)*/.exec(srcset.slice(at))?.[0] ?? '';
+    at += rest.length + 1;
+  }
+  return urls;
+}

@@ -1,0 +1,17 @@
+/** An address as a body names it, before it is known what it leads to. */
+export type Named =
+  /** An address that the browser resolves against the page or the style it stands in. */
+  | { readonly type: 'link'; readonly url: string; readonly base: 'page' | 'self' }
+  /** A text in quotes, which may be an address, a path or a part of one. */
+  | { readonly type: 'quoted'; readonly text: string }
+  /** A text put together of these pieces, with unknown ones between them. */
+  | { readonly type: 'pattern'; readonly pieces: readonly string[] };
+
+export type Tell = (named: Named) => void;
+
+/** No address that anybody writes is longer. */
+const LONGEST_CHARS = 2000;
+
+/** True for a text that could be an address or lead to one: no spaces, and a slash or a dot in it. */
+export const couldBeAddress = (text: string): boolean =>
+  text.length >= 3 && text.length <= LONGEST_CHARS && /[./]/.test(text) && !/[\s<>{}]/.test(text);

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { analyse, type CaptureOverview, type ExchangeFacts, type ExchangeRow, takeFacts } from '#core/analysis';
 import { type HarEnd, HarError, HarReader, isObject, type Json, type JsonObject, normaliseEntry } from '#core/har';
 import type { Exchange } from '#core/model';
+import { Diagnoser, type Diagnosis } from '#server/diagnose';
 import { gunzipped, isZip, readChunks, unzipCaptures } from '#server/ingest/unpack';
 
 /** A mistake of the user's or unreadable input: told in one line on stderr, exit status 2. */
@@ -122,6 +123,15 @@ export function analyseFile(path: string): AnalysedFile {
     const { value, place } = next.value;
     if (isObject(value)) facts.push(takeFacts(normaliseEntry(value, place)));
   }
+}
+
+/** Reads a file with its bodies too: who names whom, and what the rules find. */
+export function diagnoseFile(path: string): Diagnosis & { readonly end: HarEnd } {
+  const { rows, end } = analyseFile(path);
+  const diagnoser = new Diagnoser(rows);
+  for (const exchange of readExchanges(path)) diagnoser.add(exchange);
+  const { pages, completeness } = end.capture;
+  return { ...diagnoser.end(pages, completeness), end };
 }
 
 /** Every exchange of a file, one at a time. */

@@ -34,6 +34,14 @@ program
   .action(async (file, options) => (await import('./commands/summary')).summary(file, options));
 
 program
+  .command('explain')
+  .description('what held a page up: its route, where the time went, what was found')
+  .argument('<file>', 'HAR file, or - for standard input')
+  .option('--page <id>', 'the page; without it the first one')
+  .option('--json', 'as JSON')
+  .action(async (file, options) => (await import('./commands/explain')).explain(file, options));
+
+program
   .command('list')
   .description('the exchanges, one a line')
   .argument('<file>', 'a HAR file, or - for standard input')

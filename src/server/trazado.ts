@@ -2,10 +2,12 @@ import { randomUUID } from 'node:crypto';
 import { createReadStream, statSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import envPaths from 'env-paths';
+import type { Finding } from '#core/diagnose';
 import { captureName } from '#core/har';
 import type { ImportProgress, ImportResult } from '#core/wire';
 import { findByHash } from './db/captures';
 import { type Connection, migrateDatabase, openConnection, writeWhenFree } from './db/connection';
+import { findFindings } from './db/findings';
 import { Finder } from './find/finder';
 import { IngestQueue } from './ingest/queue';
 import { clearSpool, discard, hashFile, type SpooledFile, spool } from './ingest/spool';
@@ -14,6 +16,8 @@ import { ServerProblem } from './problem';
 
 /** How long a deleted capture can be brought back while the server runs. */
 const UNDO_MS = 10 * 60_000;
+/** How long a page waits for findings before it asks again. */
+const DIAGNOSIS_WAIT_MS = 20_000;
 /** How long the end of an import stays readable for a page that asks late. */
 const ENDED_KEPT_MS = 30_000;
 
@@ -146,6 +150,24 @@ export class Trazado {
   /** Purges what can no longer be brought back, and has outdated analyses made again. */
   tidy(deletedBefore = Date.now() - UNDO_MS): void {
     this.#queue.tidy(deletedBefore).catch((error: unknown) => log.warn({ error }, 'tidying failed'));
+  }
+
+  /** What was found in a capture, once its bodies have been read; undefined where that takes longer than anybody waits. */
+  async findings(captureId: string): Promise<readonly Finding[] | undefined> {
+    const there = findFindings(this.connection, captureId);
+    if (there !== undefined) return there;
+    await new Promise<void>((resolve) => {
+      const stop = this.#queue.onDiagnosed((id) => {
+        if (id === captureId) finish();
+      });
+      const finish = (): void => {
+        clearTimeout(timer);
+        stop();
+        resolve();
+      };
+      const timer = setTimeout(finish, DIAGNOSIS_WAIT_MS);
+    });
+    return findFindings(this.connection, captureId);
   }
 
   async close(): Promise<void> {

@@ -30,6 +30,12 @@ export const cookieQuery = Joi.object<{ from: number; name: string[] }>({
   name: Joi.array().items(Joi.string().max(4096)).single().min(1).max(100).required(),
 });
 
+/** A finding by its key, with the reason for which it is set aside; without one it is taken back. */
+export const dismissal = Joi.object<{ key: string; reason?: string | null }>({
+  key: Joi.string().min(1).max(20_000).required(),
+  reason: Joi.string().trim().min(1).max(500).allow(null),
+});
+
 export const uploadQuery = Joi.object<{ name: string; importId: string }>({ name: NAME.required(), importId: ID });
 
 export const captureChange = Joi.object<{ name?: string; note?: string; deleted?: boolean }>({

@@ -12,13 +12,13 @@ import {
 } from '#core/sift';
 import { packTexts } from '#core/wire';
 import { formatBytes, formatMs } from '#core/wording';
-import { type AnalysedFile, analyseFile, readExchanges, UsageError, withInput } from '../input';
+import { type AnalysedFile, diagnoseFile, readExchanges, UsageError, withInput } from '../input';
 import { layOutTable, print, printJson } from '../output';
 
 export function list(file: string, options: { json?: true; page?: string; where?: string }): void {
   const sift = readSift(options.where ?? '');
   const rows = withInput(file, (path) => {
-    const analysed = analyseFile(path);
+    const analysed = diagnoseFile(path);
     const passes = siftRows(sift, analysed, path);
     return ofPage(analysed, options.page).filter(({ index }) => passes.has(index));
   });

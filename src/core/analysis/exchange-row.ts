@@ -36,6 +36,8 @@ export interface ExchangeRow {
   /** What asked for it, by the best evidence there is; absent for the first document and where nothing tells. */
   readonly parent: ExchangeIndex | undefined;
   readonly parentEvidence: ParentEvidence | undefined;
+  /** The exchange whose body names its address, where bodies were searched: often more telling than its parent. */
+  readonly namedBy: ExchangeIndex | undefined;
   /** Of a preflight: the exchange that it was sent for. */
   readonly preflightFor: ExchangeIndex | undefined;
   /** Steps of discovery from the page's document, which has 0; unknown where the chain leads to none. */

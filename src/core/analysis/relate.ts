@@ -5,11 +5,14 @@ import type { ExchangeRow } from './exchange-row';
 import type { ExchangeFacts } from './row';
 import { lastEndMs } from './summary';
 
-type Relation = Pick<ExchangeRow, 'parent' | 'parentEvidence' | 'preflightFor' | 'depth' | 'endpoint'>;
+type Relation = Pick<ExchangeRow, 'parent' | 'namedBy' | 'parentEvidence' | 'preflightFor' | 'depth' | 'endpoint'>;
 
-/** For exchanges that a body names, the exchange whose body that is. */
-export type References = ReadonlyMap<ExchangeIndex, ExchangeIndex>;
-export const NO_REFERENCES: References = new Map();
+/** For exchanges that a body names, the exchange whose body that is; `asked` leaves out what was not asked for by it. */
+export interface References {
+  readonly named: ReadonlyMap<ExchangeIndex, ExchangeIndex>;
+  readonly asked: ReadonlyMap<ExchangeIndex, ExchangeIndex>;
+}
+export const NO_REFERENCES: References = { named: new Map(), asked: new Map() };
 
 /** What ties each exchange to the others: parent, depth, preflight, endpoint. In the order given. */
 export function relate(
@@ -19,11 +22,12 @@ export function relate(
 ): Relation[] {
   const parents = findParents(facts.map((fact, place) => clueOf(fact, assigned[place], references)));
   const endpoints = nameEndpoints(facts);
-  return facts.map((_, place) => {
+  return facts.map(({ index }, place) => {
     const found = parents[place];
     return {
       parent: found?.parent,
       parentEvidence: found?.evidence,
+      namedBy: references.named.get(index),
       preflightFor: found?.preflightFor,
       depth: found?.depth,
       endpoint: endpoints[place] ?? '',
@@ -46,16 +50,16 @@ function clueOf(fact: ExchangeFacts, page: PageId | undefined, references: Refer
     initiatorUrl,
     referer,
     preflightMethod,
-    referencedBy: references.get(index),
+    referencedBy: references.asked.get(index),
   };
 }
 
 /** Marks the exchanges that stand on the route of their page. */
 export function markRoute(rows: readonly ExchangeRow[], pages: readonly Page[]): ExchangeRow[] {
   const stopsOf = new Map<PageId | undefined, RouteStop[]>();
-  for (const { index, kind, startMs, timeMs, parent, pageId } of rows) {
+  for (const { index, kind, startMs, timeMs, parent, namedBy, pageId } of rows) {
     if (startMs === undefined) continue;
-    const stop: RouteStop = { index, kind, startMs, endMs: startMs + (timeMs ?? 0), parent };
+    const stop: RouteStop = { index, kind, startMs, endMs: startMs + (timeMs ?? 0), parent, namedBy };
     const stops = stopsOf.get(pageId);
     if (stops === undefined) stopsOf.set(pageId, [stop]);
     else stops.push(stop);

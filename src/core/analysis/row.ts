@@ -17,7 +17,7 @@ import { findOperation } from './operation';
 import { markRoute, type References, relate } from './relate';
 
 /** What only the neighbours can tell. */
-type Related = 'parent' | 'parentEvidence' | 'preflightFor' | 'depth' | 'endpoint' | 'isOnRoute';
+type Related = 'parent' | 'namedBy' | 'parentEvidence' | 'preflightFor' | 'depth' | 'endpoint' | 'isOnRoute';
 
 /** What is known of an exchange on its own, and the clues that its neighbours need. */
 export interface ExchangeFacts extends Omit<ExchangeRow, 'pageInferred' | 'party' | 'startMs' | Related> {
@@ -179,6 +179,7 @@ export function buildRows(
       connection: fact.connection,
       parent: relation?.parent,
       parentEvidence: relation?.parentEvidence,
+      namedBy: relation?.namedBy,
       preflightFor: relation?.preflightFor,
       depth: relation?.depth,
       endpoint: relation?.endpoint ?? '',

@@ -1,6 +1,6 @@
 import type { ExchangeRow, PageOverview } from '../analysis';
 import { type ExchangeIndex, type Party, PHASES, type PhaseName } from '../model';
-import { type ParentEvidence, phasesWithin, plotRoute, type RouteStop } from '../timing';
+import { type ParentEvidence, phasesWithin, plotRoute, type RouteLink, type RouteStop } from '../timing';
 
 /** What the route leads to: the milestone that was recorded, or the end of the last exchange. */
 export type Target = 'loaded' | 'domReady' | 'lastExchange';
@@ -15,6 +15,13 @@ const CONFIDENCE: Record<ParentEvidence, Confidence> = {
   referenced: 'strong',
   referer: 'weak',
   document: 'weak',
+};
+
+/** By what it is known that a leg waited for the one before it. */
+const EVIDENCE_OF: Record<RouteLink, (row: ExchangeRow) => ParentEvidence | undefined> = {
+  parent: ({ parentEvidence }) => parentEvidence,
+  named: () => 'referenced',
+  'held-up': () => undefined,
 };
 
 /** A leg of the route, [startMs, endMs) in ms since the page's start. */
@@ -67,8 +74,8 @@ export function plotPage(
   rows: readonly ExchangeRow[],
   page: Pick<PageOverview, 'loadedMs' | 'domReadyMs'> | undefined,
 ): BriefPage | undefined {
-  const stops: RouteStop[] = rows.flatMap(({ index, kind, startMs, timeMs, parent }) =>
-    startMs === undefined ? [] : { index, kind, startMs, endMs: startMs + (timeMs ?? 0), parent },
+  const stops: RouteStop[] = rows.flatMap(({ index, kind, startMs, timeMs, parent, namedBy }) =>
+    startMs === undefined ? [] : { index, kind, startMs, endMs: startMs + (timeMs ?? 0), parent, namedBy },
   );
   if (stops.length === 0) return undefined;
   const { target, targetMs } = findTarget(stops, page);
@@ -77,12 +84,16 @@ export function plotPage(
   const legs = plotRoute(stops, originMs, targetMs).map((leg): PlottedLeg => {
     const row = leg.type === 'exchange' ? byIndex.get(leg.index) : undefined;
     if (leg.type === 'browser' || row === undefined) return leg as PlottedLeg;
-    const evidence = row.parentEvidence;
+    const evidence = EVIDENCE_OF[leg.link ?? 'parent'](row);
+    const { type, index, startMs, endMs } = leg;
     return {
-      ...leg,
+      type,
+      index,
+      startMs,
+      endMs,
       phases: phasesWithin(row.phases, row.startMs ?? 0, leg.startMs, leg.endMs),
       evidence,
-      confidence: evidence === undefined ? undefined : CONFIDENCE[evidence],
+      confidence: leg.link === 'held-up' ? 'weak' : evidence === undefined ? undefined : CONFIDENCE[evidence],
     };
   });
   return { target, originMs, targetMs: Math.max(originMs, targetMs), legs, ledger: addUp(legs, byIndex) };

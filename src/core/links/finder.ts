@@ -27,6 +27,12 @@ export interface Carrier {
   readonly linkHeaders: readonly string[];
 }
 
+/** Which exchange's body names which exchange. */
+export interface Found {
+  readonly named: ReadonlyMap<ExchangeIndex, ExchangeIndex>;
+  readonly asked: ReadonlyMap<ExchangeIndex, ExchangeIndex>;
+}
+
 interface Match {
   readonly carrier: LinkTarget;
   /** Characters of the address that the body spells out. */
@@ -41,6 +47,8 @@ interface Spelled {
   readonly pathAndQuery: string;
 }
 
+/** What scripts ask for themselves. */
+const IS_CALL: ReadonlySet<Kind> = new Set(['data', 'other', 'report', 'stream', 'socket']);
 /** A file's name alone says little where it is short. */
 const LEAST_NAME_CHARS = 5;
 /** Pieces of a template must spell out so much of an address. */
@@ -63,6 +71,7 @@ export class LinkFinder {
   readonly #byName = new Map<string, Spelled[]>();
   readonly #calls: Spelled[] = [];
   readonly #best = new Map<ExchangeIndex, Match>();
+  readonly #bestSpelled = new Map<ExchangeIndex, Match>();
   #patterns = 0;
 
   constructor(targets: readonly LinkTarget[]) {
@@ -75,9 +84,7 @@ export class LinkFinder {
       if (spelled.path !== spelled.pathAndQuery) push(this.#byPath, spelled.path, spelled);
       const name = spelled.path.split('/').at(-1) ?? '';
       if (name.length >= LEAST_NAME_CHARS && name.includes('.')) push(this.#byName, name, spelled);
-      if (target.kind === 'data' || target.kind === 'other' || target.kind === 'report' || target.kind === 'stream') {
-        this.#calls.push(spelled);
-      }
+      if (target.kind !== 'document' && target.kind !== 'preflight') this.#calls.push(spelled);
     }
   }
 
@@ -93,9 +100,14 @@ export class LinkFinder {
     for (const named of found) this.#match(named, own, pageBase);
   }
 
-  /** For each exchange that is named somewhere, the one that names it best. */
-  references(): ReadonlyMap<ExchangeIndex, ExchangeIndex> {
-    return new Map([...this.#best].map(([index, { carrier }]) => [index, carrier.index]));
+  /**
+   * For each exchange that is named somewhere, the one that names it best. An image whose address a script puts together
+   * is named by the script, but asked for by the page that it was put into: of `asked` such are left out.
+   */
+  references(): Found {
+    const plain = (best: ReadonlyMap<ExchangeIndex, Match>) =>
+      new Map([...best].map(([index, { carrier }]): [ExchangeIndex, ExchangeIndex] => [index, carrier.index]));
+    return { named: plain(this.#best), asked: plain(this.#bestSpelled) };
   }
 
   #match(named: Named, carrier: LinkTarget, pageBase: string): void {
@@ -125,7 +137,7 @@ export class LinkFinder {
       // The beginning of addresses that a script completes.
       for (const call of this.#calls) {
         if (call.href === href || !call.href.startsWith(href)) continue;
-        this.#offer(call, carrier, href.length + this.#bonus(call, carrier, true));
+        this.#offer(call, carrier, href.length + this.#bonus(call, carrier, true), IS_CALL.has(call.target.kind));
       }
       return;
     }
@@ -138,7 +150,7 @@ export class LinkFinder {
     if (text.startsWith('/')) {
       for (const call of this.#calls) {
         if (text.length >= LEAST_PATTERN_CHARS && call.pathAndQuery.startsWith(text))
-          this.#offer(call, carrier, text.length);
+          this.#offer(call, carrier, text.length, IS_CALL.has(call.target.kind));
       }
     }
     const name =
@@ -161,7 +173,8 @@ export class LinkFinder {
     for (const call of this.#calls) {
       if (!fits(tail, startsAbsolute ? call.href : call.pathAndQuery)) continue;
       const origin = startsAbsolute ? 0 : startsUnknown ? call.origin.length : 0;
-      this.#offer(call, carrier, length + origin + this.#bonus(call, carrier, startsAbsolute || startsUnknown));
+      const bonus = this.#bonus(call, carrier, startsAbsolute || startsUnknown);
+      this.#offer(call, carrier, length + origin + bonus, IS_CALL.has(call.target.kind));
     }
   }
 
@@ -175,18 +188,23 @@ export class LinkFinder {
   }
 
   /** Takes a match where it is better than what there is, and where its body had begun to come when the exchange started. */
-  #offer({ target }: Spelled, carrier: LinkTarget, length: number): void {
+  #offer({ target }: Spelled, carrier: LinkTarget, length: number, isAsked = true): void {
     if (target.index === carrier.index || target.page !== carrier.page) return;
     const { startMs } = target;
     const { answeredMs } = carrier;
     if (startMs === undefined || answeredMs === undefined || answeredMs > startMs + CLOCK_RESOLUTION_MS) return;
-    const best = this.#best.get(target.index);
-    const isBetter =
-      best === undefined ||
-      length > best.length ||
-      (length === best.length && answeredMs < (best.carrier.answeredMs ?? Number.POSITIVE_INFINITY));
-    if (isBetter) this.#best.set(target.index, { carrier, length });
+    keepBetter(this.#best, target.index, { carrier, length });
+    if (isAsked) keepBetter(this.#bestSpelled, target.index, { carrier, length });
   }
+}
+
+/** The longest spelling, and of equals the one that was there first. */
+function keepBetter(best: Map<ExchangeIndex, Match>, index: ExchangeIndex, match: Match): void {
+  const before = best.get(index);
+  const at = ({ carrier }: Match): number => carrier.answeredMs ?? Number.POSITIVE_INFINITY;
+  const isBetter =
+    before === undefined || match.length > before.length || (match.length === before.length && at(match) < at(before));
+  if (isBetter) best.set(index, match);
 }
 
 /** Reads a text by what it is. Returns the base that a page sets for its addresses. */

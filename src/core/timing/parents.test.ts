@@ -121,6 +121,7 @@ const stop = (index: number, startMs: number, endMs: number, parent?: number, ki
   startMs,
   endMs,
   parent: parent === undefined ? undefined : exchangeIndex(parent),
+  namedBy: undefined,
 });
 const plain = (stops: readonly RouteStop[], from: number, to: number) =>
   plotRoute(stops, from, to).map((leg) => [leg.type === 'exchange' ? leg.index : 'browser', leg.startMs, leg.endMs]);
@@ -153,6 +154,22 @@ describe('the route', () => {
   it('goes over the script that held the parser up, where the parent ended long before', () => {
     const stops = [stop(0, 0, 100, undefined, 'document'), stop(1, 110, 290, 0, 'script'), stop(2, 300, 400, 0)];
     expect(plain(stops, 0, 400).map(([leg]) => leg)).toEqual([0, 'browser', 1, 'browser', 2]);
+  });
+
+  it('goes over the answer that named it, where that came later than its parent', () => {
+    const named = { ...stop(3, 320, 500, 0, 'image'), namedBy: exchangeIndex(2) };
+    const stops = [stop(0, 0, 100, undefined, 'document'), stop(2, 110, 300, 0), named];
+    expect(plain(stops, 0, 500).map(([leg]) => leg)).toEqual([0, 'browser', 2, 'browser', 3]);
+    // Not over one that came only afterwards.
+    const late = [stop(0, 0, 100, undefined, 'document'), stop(2, 110, 330, 0), named];
+    expect(plain(late, 0, 500).map(([leg]) => leg)).toEqual([0, 'browser', 3]);
+  });
+
+  it('goes over the call that ended just before another one, not over one that ended a while ago', () => {
+    const stops = [stop(0, 0, 100, undefined, 'script'), stop(1, 150, 290, 0), stop(2, 300, 400, 0)];
+    expect(plain(stops, 0, 400).map(([leg]) => leg)).toEqual([0, 'browser', 1, 'browser', 2]);
+    const apart = [stop(0, 0, 100, undefined, 'script'), stop(1, 150, 250, 0), stop(2, 300, 400, 0)];
+    expect(plain(apart, 0, 400).map(([leg]) => leg)).toEqual([0, 'browser', 2]);
   });
 
   it('takes no socket for lasting, and nothing after its target', () => {

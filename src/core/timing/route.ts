@@ -7,11 +7,26 @@ export interface RouteStop {
   readonly startMs: number;
   readonly endMs: number;
   readonly parent: ExchangeIndex | undefined;
+  /** The exchange whose body names it. */
+  readonly namedBy: ExchangeIndex | undefined;
 }
+
+/**
+ * How a stop hangs on the one it waited for: its parent; what named it, where that came later than the parent; or what
+ * held up whoever asked for it.
+ */
+export type RouteLink = 'parent' | 'named' | 'held-up';
 
 /** A piece of the route, [startMs, endMs). Browser work says which exchanges stand at its ends. */
 export type Leg =
-  | { readonly type: 'exchange'; readonly index: ExchangeIndex; readonly startMs: number; readonly endMs: number }
+  | {
+      readonly type: 'exchange';
+      readonly index: ExchangeIndex;
+      readonly startMs: number;
+      readonly endMs: number;
+      /** How it hangs on the leg before; absent for the first. */
+      readonly link: RouteLink | undefined;
+    }
   | {
       readonly type: 'browser';
       readonly startMs: number;
@@ -22,8 +37,12 @@ export type Leg =
 
 /** A wait between a parent's end and its child's start that something else may explain. */
 const LONG_GAP_MS = 30;
-/** What blocked the parser ended at most this long before what it held up started. */
-const SHORTLY_MS = 30;
+/** A script or style that held others up ended at most this long before they started. */
+const SHORTLY_MS = 60;
+/** A call that another one waited for ended at most this long before. */
+const AT_ONCE_MS = 15;
+/** Recorders write starts in whole ms. */
+const CLOCK_RESOLUTION_MS = 1;
 
 /**
  * The one chain that the load waited for, walked back from the exchange that ended last at or before the target. Its
@@ -33,7 +52,7 @@ const SHORTLY_MS = 30;
 export function plotRoute(stops: readonly RouteStop[], originMs: number, targetMs: number): Leg[] {
   if (targetMs <= originMs) return [];
   const byIndex = new Map(stops.map((stop) => [stop.index, stop]));
-  const blockers = findBlockers(stops);
+  const byEnd = [...stops].sort((a, b) => a.endMs - b.endMs);
   const legs: Leg[] = [];
   let cursor = targetMs;
   let later: RouteStop | undefined;
@@ -44,11 +63,11 @@ export function plotRoute(stops: readonly RouteStop[], originMs: number, targetM
       legs.push({ type: 'browser', startMs: endMs, endMs: cursor, after: stop.index, before: later?.index });
     }
     const startMs = Math.max(stop.startMs, originMs);
-    if (startMs < endMs) legs.push({ type: 'exchange', index: stop.index, startMs, endMs });
+    const waited = findWaitedFor(stop, byEnd, byIndex);
+    if (startMs < endMs) legs.push({ type: 'exchange', index: stop.index, startMs, endMs, link: waited?.link });
     cursor = Math.min(startMs, endMs);
     later = stop;
-    const waitedFor = findWaitedFor(stop, blockers, byIndex);
-    stop = waitedFor !== undefined && waitedFor.endMs > originMs ? waitedFor : undefined;
+    stop = waited !== undefined && waited.stop.endMs > originMs ? waited.stop : undefined;
   }
   if (cursor > originMs) {
     legs.push({ type: 'browser', startMs: originMs, endMs: cursor, after: undefined, before: later?.index });
@@ -65,31 +84,54 @@ function findLastToEnd(stops: readonly RouteStop[], originMs: number, targetMs: 
   return last;
 }
 
-/** What can hold a parser up, by the exchange that asked for it. */
-function findBlockers(stops: readonly RouteStop[]): ReadonlyMap<ExchangeIndex, readonly RouteStop[]> {
-  const blockers = new Map<ExchangeIndex, RouteStop[]>();
-  for (const stop of stops) {
-    if ((stop.kind !== 'script' && stop.kind !== 'style') || stop.parent === undefined) continue;
-    const siblings = blockers.get(stop.parent);
-    if (siblings === undefined) blockers.set(stop.parent, [stop]);
-    else siblings.push(stop);
-  }
-  return blockers;
+interface Waited {
+  readonly stop: RouteStop;
+  readonly link: RouteLink;
 }
 
-/** What a stop waited for: its parent, or the script or style that held the parser up until shortly before. */
+/**
+ * What a stop waited for. Its parent, where it starts soon after that has ended or while it still comes. After a longer
+ * gap, what ended last inside it: the answer that named it; a script or style that ended shortly before (the parser, or
+ * the modules that one imports, waited for it); for a call, another call that ended just before.
+ */
 function findWaitedFor(
   stop: RouteStop,
-  blockers: ReadonlyMap<ExchangeIndex, readonly RouteStop[]>,
+  byEnd: readonly RouteStop[],
   byIndex: ReadonlyMap<ExchangeIndex, RouteStop>,
-): RouteStop | undefined {
+): Waited | undefined {
   const parent = stop.parent === undefined ? undefined : byIndex.get(stop.parent);
-  if (parent === undefined || stop.startMs - parent.endMs < LONG_GAP_MS) return parent;
-  let blocker: RouteStop | undefined;
-  for (const other of blockers.get(parent.index) ?? []) {
-    const endedInside = other.endMs > parent.endMs && other.endMs <= stop.startMs && other.startMs < stop.startMs;
-    if (!endedInside || stop.startMs - other.endMs > SHORTLY_MS) continue;
-    if (blocker === undefined || other.endMs > blocker.endMs) blocker = other;
+  if (parent === undefined) return undefined;
+  const own: Waited = { stop: parent, link: 'parent' };
+  if (stop.startMs - parent.endMs < LONG_GAP_MS) return own;
+  const isInside = (other: RouteStop): boolean =>
+    other.index !== stop.index &&
+    other.endMs > parent.endMs &&
+    other.endMs <= stop.startMs + CLOCK_RESOLUTION_MS &&
+    other.startMs < stop.startMs;
+  const named = stop.namedBy === undefined ? undefined : byIndex.get(stop.namedBy);
+  if (named !== undefined && isInside(named)) return { stop: named, link: 'named' };
+  // From the last that had ended when it started, back to where nothing counts any more.
+  for (let at = countEndedBy(byEnd, stop.startMs + CLOCK_RESOLUTION_MS) - 1; at >= 0; at--) {
+    const other = byEnd[at];
+    if (other === undefined || stop.startMs - other.endMs > SHORTLY_MS) break;
+    if (isInside(other) && canHoldUp(other, stop)) return { stop: other, link: 'held-up' };
   }
-  return blocker ?? parent;
+  return own;
+}
+
+function canHoldUp(other: RouteStop, stop: RouteStop): boolean {
+  if (other.kind === 'script' || other.kind === 'style') return true;
+  return other.kind === 'data' && stop.kind === 'data' && stop.startMs - other.endMs <= AT_ONCE_MS;
+}
+
+/** How many of the stops, in order of their ends, had ended by a moment. */
+function countEndedBy(byEnd: readonly RouteStop[], ms: number): number {
+  let low = 0;
+  let high = byEnd.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((byEnd[middle]?.endMs ?? 0) <= ms) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }

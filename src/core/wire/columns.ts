@@ -36,6 +36,7 @@ const NUMBER_FIELDS = [
   'wireBytes',
   'bodyBytes',
   'parent',
+  'namedBy',
   'preflightFor',
   'depth',
 ] as const satisfies readonly (keyof ExchangeRow)[];
@@ -128,6 +129,7 @@ export function unpackRows(packed: PackedRows): ExchangeRow[] {
       connection: text('connection'),
       parent: number('parent'),
       parentEvidence: text('parentEvidence'),
+      namedBy: number('namedBy'),
       preflightFor: number('preflightFor'),
       depth: number('depth'),
       endpoint: text('endpoint'),

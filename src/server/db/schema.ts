@@ -115,6 +115,7 @@ export const exchanges = sqliteTable(
     connection: text('connection'),
     parent: integer('parent'),
     parentEvidence: text('parent_evidence', { enum: PARENT_EVIDENCE }),
+    namedBy: integer('named_by'),
     preflightFor: integer('preflight_for'),
     depth: integer('depth'),
     endpoint: text('endpoint').notNull().default(''),
@@ -132,3 +133,25 @@ export const analyses = sqliteTable('analyses', {
   /** CaptureOverview as JSON. */
   overview: text('overview').notNull(),
 });
+
+/** What the rules found in a capture, with the version of the rules. A capture without is still to be diagnosed. */
+export const findings = sqliteTable('findings', {
+  captureId: text('capture_id')
+    .primaryKey()
+    .references(() => captures.id, { onDelete: 'cascade' }),
+  version: integer('version').notNull(),
+  /** Finding[] as JSON. */
+  findings: text('findings').notNull(),
+});
+
+/** Findings that somebody set aside, each with the reason given. */
+export const dismissals = sqliteTable(
+  'dismissals',
+  {
+    captureId: captureId(),
+    /** The finding's rule and evidence. */
+    key: text('key').notNull(),
+    reason: text('reason').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.captureId, table.key] })],
+);

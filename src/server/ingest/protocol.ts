@@ -19,6 +19,9 @@ export type FromWorker =
   | { readonly type: 'done'; readonly result: ImportResult }
   | { readonly type: 'unzipped'; readonly members: readonly UnpackedMember[] }
   | { readonly type: 'tidied' }
+  /** Unasked: a capture's findings are there. */
+  | { readonly type: 'diagnosed'; readonly captureId: string }
+  | { readonly type: 'background-failed'; readonly cause: string }
   | {
       readonly type: 'failed';
       readonly reason: 'unreadable' | 'cancelled' | 'internal';

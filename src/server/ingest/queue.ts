@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import type { ImportResult } from '#core/wire';
+import { log } from '../log';
 import { findPackageRoot } from '../package-root';
 import { ServerProblem } from '../problem';
 import type { ImportOrder, ReadingProgress } from './import-file';
@@ -25,6 +26,7 @@ export class IngestQueue {
   readonly #dataFolder: string;
   readonly #flag = new Int32Array(new SharedArrayBuffer(4));
   readonly #waiting: Job[] = [];
+  readonly #onDiagnosed = new Set<(captureId: string) => void>();
   #running: Job | undefined;
   #worker: Worker | undefined;
 
@@ -53,6 +55,12 @@ export class IngestQueue {
   /** Purges what was deleted before an instant and analyses again what an older version analysed. */
   async tidy(deletedBefore: number): Promise<void> {
     await this.#enqueue({ type: 'tidy', deletedBefore });
+  }
+
+  /** Hears of each capture whose findings are there. Returns the way to stop hearing. */
+  onDiagnosed(listener: (captureId: string) => void): () => void {
+    this.#onDiagnosed.add(listener);
+    return () => void this.#onDiagnosed.delete(listener);
   }
 
   async close(): Promise<void> {
@@ -119,6 +127,14 @@ export class IngestQueue {
   }
 
   #hear(message: FromWorker): void {
+    if (message.type === 'diagnosed') {
+      for (const listener of this.#onDiagnosed) listener(message.captureId);
+      return;
+    }
+    if (message.type === 'background-failed') {
+      log.warn({ cause: message.cause }, 'work behind the imports failed');
+      return;
+    }
     const job = this.#running;
     if (job === undefined) return;
     if (message.type === 'progress') {

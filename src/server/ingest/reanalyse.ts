@@ -3,6 +3,7 @@ import { isObject, normaliseEntry, normalisePage } from '#core/har';
 import { findOutdated, getOutline, writeAnalysis } from '../db/captures';
 import type { Connection } from '../db/connection';
 import { readEntries } from '../db/entries';
+import { dropFindings } from '../db/findings';
 
 /** Analyses again what an older version analysed. Returns how many captures that were. */
 export function reanalyseOutdated(connection: Connection): number {
@@ -18,4 +19,6 @@ function reanalyse(connection: Connection, id: string): void {
   );
   const { rows, overview } = analyse(facts, pages.map(normalisePage), completeness);
   writeAnalysis(connection, id, rows, overview);
+  // Its bodies are read again behind this.
+  dropFindings(connection, id);
 }

@@ -2,6 +2,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { HarError, wordHarProblem } from '#core/har';
 import { purgeDeleted } from '../db/captures';
 import { checkpoint, openConnection } from '../db/connection';
+import { BackgroundDiagnosis } from './diagnose-some';
 import { ImportCancelled, type ImportOrder, importFile } from './import-file';
 import type { FromWorker, ToWorker, WorkerData } from './protocol';
 import { reanalyseOutdated } from './reanalyse';
@@ -48,25 +49,39 @@ port.on('message', (message: ToWorker) => {
   }
   if (message.type === 'import' || message.type === 'tidy') {
     checkpoint(connection);
-    signLater();
+    workLater();
   }
 });
 
-let isSigning = false;
+const diagnosis = new BackgroundDiagnosis(connection);
+let isWorking = false;
 
-/** Signs entries a few at a time while nothing else is asked for: a message that comes is heard between two portions. */
-function signLater(): void {
-  if (isSigning) return;
-  isSigning = true;
+/** Diagnoses and signs a little at a time while nothing else is asked for: a message is heard between two portions. */
+function workLater(): void {
+  if (isWorking) return;
+  isWorking = true;
   const next = (): void => {
-    if (connection.sqlite.open && signSome(connection)) {
+    if (connection.sqlite.open && workSome()) {
       setImmediate(next);
       return;
     }
-    isSigning = false;
+    isWorking = false;
     if (connection.sqlite.open) checkpoint(connection);
   };
   setImmediate(next);
+}
+
+/** False where nothing is left to do. */
+function workSome(): boolean {
+  try {
+    const step = diagnosis.step();
+    if (typeof step === 'object') tell({ type: 'diagnosed', captureId: step.diagnosed });
+    if (step !== 'idle') return true;
+  } catch (error) {
+    // A capture that was deleted under way, or one that breaks the rules: imports and finding go on.
+    tell({ type: 'background-failed', cause: error instanceof Error ? error.message : String(error) });
+  }
+  return signSome(connection);
 }
 
 function runImport(order: ImportOrder): void {

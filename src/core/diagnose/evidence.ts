@@ -1,0 +1,127 @@
+import { type CachePolicy, readPolicy } from '../cache';
+import { readCredentials, readHttpDate } from '../content';
+import { type Exchange, type ExchangeIndex, findHeader, findResponse } from '../model';
+import { findErrorInside } from './error-inside';
+
+/** What rules need of an exchange beside its row: taken while its body is at hand, small enough to keep for all. */
+export interface Evidence {
+  readonly index: ExchangeIndex;
+  readonly policy: CachePolicy | undefined;
+  readonly requestHeaders: ReadonlyMap<string, string>;
+  readonly responseHeaders: ReadonlyMap<string, string>;
+  /** Of the recorded body's bytes; the same for the same bytes. */
+  readonly bodyHash: string | undefined;
+  /** Bytes of the recorded body, decoded. */
+  readonly recordedBytes: number | undefined;
+  /** What the body comes to when it is compressed; only where it travelled uncompressed and is worth it. */
+  readonly compressedBytes: number | undefined;
+  /** What an answer that was sent as a success says went wrong. */
+  readonly errorInside: string | undefined;
+  /** The body is a page of HTML, whatever its type says. */
+  readonly isPage: boolean;
+  /** When the request's token ran out, in ms since 1970. */
+  readonly tokenExpiresAt: number | undefined;
+  readonly cookieBytes: number;
+  readonly setsCookie: boolean;
+  /** The recorder's note of a cut transfer or a missing answer. */
+  readonly outcome: Exchange['outcome']['type'];
+}
+
+/** What core cannot do itself. */
+export interface EvidenceTools {
+  readonly hash: (bytes: Uint8Array) => string;
+  /** Length in bytes once compressed as web servers do. */
+  readonly compressedLength: (bytes: Uint8Array) => number;
+}
+
+/** Smaller bodies are not worth compressing: they fit into the packets that go anyway. */
+const WORTH_COMPRESSING_BYTES = 1400;
+const COMPRESSIBLE =
+  /^(text\/|application\/(javascript|json|xml|manifest\+json|.*\+json|.*\+xml|wasm)|image\/svg\+xml|font\/(ttf|otf))/;
+/** Headers that rules look at; the others are not kept. */
+const REQUEST_HEADERS = [
+  'authorization',
+  'cookie',
+  'origin',
+  'accept',
+  'accept-encoding',
+  'if-none-match',
+  'if-modified-since',
+  'referer',
+  'access-control-request-method',
+  'access-control-request-headers',
+  'sec-fetch-mode',
+  'sec-fetch-dest',
+];
+const RESPONSE_HEADERS = [
+  'content-type',
+  'content-encoding',
+  'content-length',
+  'cache-control',
+  'expires',
+  'etag',
+  'last-modified',
+  'date',
+  'age',
+  'vary',
+  'location',
+  'retry-after',
+  'set-cookie',
+  'server-timing',
+  'access-control-allow-origin',
+  'access-control-allow-methods',
+  'access-control-allow-headers',
+  'access-control-allow-credentials',
+  'www-authenticate',
+];
+
+/** Takes the evidence of one exchange. */
+export function takeEvidence(
+  exchange: Exchange,
+  body: { readonly bytes: Uint8Array; readonly text: string | undefined } | undefined,
+  tools: EvidenceTools,
+): Evidence {
+  const response = findResponse(exchange);
+  const request = exchange.request;
+  const authorization = findHeader(request.headers, 'authorization');
+  const credentials = authorization === undefined ? undefined : readCredentials(authorization);
+  const cookie = findHeader(request.headers, 'cookie');
+  const head = body?.text?.slice(0, 512).trimStart().toLowerCase() ?? '';
+  return {
+    index: exchange.index,
+    policy: readPolicy(exchange),
+    requestHeaders: pick(REQUEST_HEADERS, (name) => findHeader(request.headers, name)),
+    responseHeaders: pick(RESPONSE_HEADERS, (name) => findHeader(response?.headers ?? [], name)),
+    bodyHash: body === undefined || body.bytes.length === 0 ? undefined : tools.hash(body.bytes),
+    recordedBytes: body?.bytes.length,
+    compressedBytes: body === undefined ? undefined : measureCompressed(exchange, body.bytes, tools),
+    errorInside: response === undefined ? undefined : findErrorInside(response, body?.text),
+    isPage: head.startsWith('<!doctype html') || head.startsWith('<html'),
+    tokenExpiresAt: credentials?.type === 'jwt' ? credentials.expiresAt : undefined,
+    cookieBytes: cookie?.length ?? 0,
+    setsCookie: findHeader(response?.headers ?? [], 'set-cookie') !== undefined,
+    outcome: exchange.outcome.type,
+  };
+}
+
+function pick(names: readonly string[], find: (name: string) => string | undefined): ReadonlyMap<string, string> {
+  return new Map(
+    names.flatMap((name): [string, string][] => {
+      const value = find(name);
+      return value === undefined ? [] : [[name, value.slice(0, 4000)]];
+    }),
+  );
+}
+
+function measureCompressed(exchange: Exchange, bytes: Uint8Array, tools: EvidenceTools): number | undefined {
+  const response = findResponse(exchange);
+  const crossed = exchange.source.value === 'network';
+  const coding = findHeader(response?.headers ?? [], 'content-encoding');
+  const isPacked = coding !== undefined && coding.trim().toLowerCase() !== 'identity';
+  if (!crossed || isPacked || bytes.length < WORTH_COMPRESSING_BYTES) return undefined;
+  return COMPRESSIBLE.test(response?.mimeType ?? '') ? tools.compressedLength(bytes) : undefined;
+}
+
+/** A date header of a response, in ms since 1970. */
+export const dateOf = (evidence: Evidence | undefined, name: string): number | undefined =>
+  readHttpDate(evidence?.responseHeaders.get(name));

@@ -1,0 +1,96 @@
+import type { ExchangeRow, PageOverview } from '../analysis';
+import type { BriefPage, Confidence } from '../brief';
+import type { ExchangeIndex } from '../model';
+import type { Evidence } from './evidence';
+
+/** The rules there are, in the order in which they are shown where nothing else orders them. */
+export const RULE_IDS = [
+  'http-error',
+  'no-answer',
+  'preflight-refused',
+  'redirect-loop',
+  'error-in-success',
+  'cut-short',
+  'wrong-type',
+  'token-expired',
+  'retried',
+  'rate-limited',
+  'mixed-content',
+  'socket-dropped',
+  'slow-server',
+  'slow-download',
+  'set-up-again',
+  'held-in-queue',
+  'found-late',
+  'in-a-row',
+  'browser-work',
+  'ready-to-loaded',
+  'redirect-cost',
+  'third-party-on-route',
+  'asked-twice',
+  'too-many',
+  'old-protocol',
+  'sent-uncompressed',
+  'heavy-script',
+  'heavy-style',
+  'heavy-image',
+  'heavy-font',
+  'cookie-weight',
+  'never-kept',
+  'kept-too-short',
+  'checked-in-vain',
+  'no-validator',
+  'fetched-again-unchanged',
+  'shared-miss',
+  'shared-risk',
+  'vary-splits',
+  'clock-skew',
+] as const;
+export type RuleId = (typeof RULE_IDS)[number];
+
+/** broken: something does not work; costly: it holds the load up; wasteful: it costs bytes or time off the route. */
+export type Severity = 'broken' | 'costly' | 'wasteful' | 'note';
+
+/** What a matter costs, computed, not guessed; absent members are not known or do not apply. */
+export interface Cost {
+  /** Time on the route that would go, in ms. */
+  readonly routeMs?: number;
+  /** Time off the route, in ms, over all exchanges. */
+  readonly offRouteMs?: number;
+  readonly wireBytes?: number;
+}
+
+/** One diagnosed matter: what is claimed, what it rests on, what it costs, what to do about it. */
+export interface Finding {
+  readonly rule: RuleId;
+  readonly severity: Severity;
+  /** A sentence with the numbers in it. */
+  readonly claim: string;
+  /** Further facts, in a sentence or two. */
+  readonly detail: string;
+  readonly evidence: readonly ExchangeIndex[];
+  readonly cost: Cost;
+  readonly remedy: string;
+  readonly confidence: Confidence;
+}
+
+/** One page of a capture as rules see it. */
+export interface SubjectPage {
+  readonly overview: PageOverview | undefined;
+  /** Its exchanges in the order of their starts. */
+  readonly rows: readonly ExchangeRow[];
+  readonly brief: BriefPage | undefined;
+}
+
+/** An analysed capture as rules see it. */
+export interface Subject {
+  readonly rows: readonly ExchangeRow[];
+  readonly pages: readonly SubjectPage[];
+  readonly evidenceOf: (index: ExchangeIndex) => Evidence | undefined;
+  readonly rowOf: (index: ExchangeIndex | undefined) => ExchangeRow | undefined;
+  /** Time of an exchange that lies on its page's route, in ms; 0 off it. */
+  readonly routeMsOf: (index: ExchangeIndex) => number;
+}
+
+/** A rule: a pure function from an analysed capture to what it finds. */
+export type Rule = (subject: Subject) => Iterable<Omit<Finding, 'rule'>>;

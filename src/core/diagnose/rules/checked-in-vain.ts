@@ -1,0 +1,20 @@
+import { formatMs } from '../../wording';
+import type { Rule } from '../finding';
+import { calledAll, groupBy, indexes, sum } from '../say';
+
+/** Checks that all came back with "not changed": round trips that a lifetime would spare. */
+export const checkedInVain: Rule = function* (subject) {
+  const checked = subject.rows.filter(({ source, kind }) => source === 'revalidated' && kind !== 'document');
+  for (const [host, rows] of groupBy(checked, (row) => row.host)) {
+    const cost = sum(rows, ({ timeMs }) => timeMs);
+    yield {
+      severity: rows.some(({ index }) => subject.routeMsOf(index) > 0) ? 'costly' : 'wasteful',
+      claim: `${calledAll(rows)} from ${host} ${rows.length === 1 ? 'was' : 'were'} asked about again though nothing had changed`,
+      detail: `Answered 304 each time; the round trips come to ${formatMs(cost)}.`,
+      evidence: indexes(rows),
+      cost: { routeMs: sum(rows, ({ index }) => subject.routeMsOf(index)), offRouteMs: cost },
+      remedy: 'Give them a lifetime with max-age: within it nobody asks.',
+      confidence: 'certain',
+    };
+  }
+};

@@ -1,0 +1,26 @@
+import { formatBytes } from '../../wording';
+import type { Rule } from '../finding';
+import { groupBy, indexes, sum } from '../say';
+
+/** A Cookie header from here on fills most of a packet of its own. */
+const HEAVY_BYTES = 1000;
+
+/** Hosts to which every request carries large cookies. */
+export const cookieWeight: Rule = function* (subject) {
+  const bytesOf = (index: Parameters<typeof subject.evidenceOf>[0]): number =>
+    subject.evidenceOf(index)?.cookieBytes ?? 0;
+  const heavy = subject.rows.filter(({ index }) => bytesOf(index) >= HEAVY_BYTES);
+  for (const [host, rows] of groupBy(heavy, (row) => row.host)) {
+    const whole = sum(rows, ({ index }) => bytesOf(index));
+    yield {
+      severity: 'wasteful',
+      claim: `Requests to ${host} carry ${formatBytes(whole / rows.length)} of cookies each`,
+      detail: `${formatBytes(whole)} in all, over ${rows.length} requests.`,
+      evidence: indexes(rows),
+      cost: { wireBytes: whole },
+      remedy:
+        'Keep on the server what need not travel; set cookies for the path that uses them; serve files from a host without.',
+      confidence: 'certain',
+    };
+  }
+};

@@ -1,0 +1,28 @@
+import { formatBytes, formatSpan } from '../../wording';
+import type { Rule } from '../finding';
+import { calledAll, groupBy, indexes, sum } from '../say';
+import { isFingerprinted, isReusedAfter, staticFetches } from './kept';
+
+/** Files that are kept for less than a day. */
+export const keptTooShort: Rule = function* (subject) {
+  const short = staticFetches(subject).filter((row) => {
+    const policy = subject.evidenceOf(row.index)?.policy;
+    const isKept =
+      policy?.isStorable === true && !policy.mustAsk && (policy.freshSeconds ?? 0) > 0 && policy.basis !== 'heuristic';
+    return (
+      isKept && !isReusedAfter(subject, row, 'day') && !(isFingerprinted(row) && !isReusedAfter(subject, row, 'minute'))
+    );
+  });
+  for (const [host, rows] of groupBy(short, (row) => row.host)) {
+    const longest = Math.max(...rows.map(({ index }) => subject.evidenceOf(index)?.policy?.freshSeconds ?? 0));
+    yield {
+      severity: 'wasteful',
+      claim: `${calledAll(rows)} from ${host} ${rows.length === 1 ? 'is' : 'are'} kept for ${formatSpan(longest * 1000)} at most`,
+      detail: `A visit the day after fetches or checks ${formatBytes(sum(rows, ({ wireBytes }) => wireBytes))} again.`,
+      evidence: indexes(rows),
+      cost: { wireBytes: sum(rows, ({ wireBytes }) => wireBytes) },
+      remedy: 'Put a version into the address and keep it for a year; else keep it at least for a day.',
+      confidence: 'strong',
+    };
+  }
+};

@@ -1,0 +1,21 @@
+import type { Rule } from '../finding';
+import { called, groupBy, indexes, sum } from '../say';
+
+/** Requests that were refused as too many (RFC 6585 4). */
+export const rateLimited: Rule = function* (subject) {
+  const refused = subject.rows.filter(({ status }) => status === 429);
+  for (const [host, rows] of groupBy(refused, (row) => row.host)) {
+    const [first] = rows;
+    if (first === undefined) continue;
+    const wait = subject.evidenceOf(first.index)?.responseHeaders.get('retry-after');
+    yield {
+      severity: 'broken',
+      claim: `${host} refused ${rows.length === 1 ? called(first) : `${rows.length} requests`} as too many (429)`,
+      detail: wait === undefined ? 'It does not say when to ask again.' : `Retry-After: ${wait}.`,
+      evidence: indexes(rows),
+      cost: { routeMs: sum(rows, ({ index }) => subject.routeMsOf(index)) },
+      remedy: 'Ask for more in one request, space the requests, and keep to Retry-After.',
+      confidence: 'certain',
+    };
+  }
+};

@@ -1,0 +1,29 @@
+import { formatMs } from '../../wording';
+import type { Rule } from '../finding';
+import { called, indexes, sum } from '../say';
+
+/** Shorter redirects cost less than a round trip. */
+const WORTH_MS = 20;
+
+/** Redirects on the route: time before anything of the page is asked for. */
+export const redirectCost: Rule = function* (subject) {
+  for (const { rows } of subject.pages) {
+    const hops = rows.filter(
+      ({ status, index }) =>
+        status !== undefined && status >= 300 && status < 400 && status !== 304 && subject.routeMsOf(index) > 0,
+    );
+    const cost = sum(hops, ({ index }) => subject.routeMsOf(index));
+    const [first] = hops;
+    if (first === undefined || cost < WORTH_MS) continue;
+    yield {
+      severity: 'costly',
+      claim: `${hops.length === 1 ? 'A redirect' : `${hops.length} redirects`} held the load up for ${formatMs(cost)}`,
+      detail: hops.map((row) => `${called(row)} on ${row.host} (${row.status})`).join(', then '),
+      evidence: indexes(hops),
+      cost: { routeMs: cost },
+      remedy:
+        'Link to the last address at once; where people type the first, redirect once, from the server nearest to them.',
+      confidence: 'certain',
+    };
+  }
+};

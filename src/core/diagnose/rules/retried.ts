@@ -1,0 +1,34 @@
+import { formatMs, formatSpan } from '../../wording';
+import type { Rule } from '../finding';
+import { laterRepeats } from '../repeats';
+import { called } from '../say';
+
+/** The same request sent again after a failure: repaired or not, and whether Retry-After was kept (RFC 9110 10.2.3). */
+export const retried: Rule = function* (subject) {
+  const later = laterRepeats(subject);
+  const told = new Set<number>();
+  for (const row of subject.rows) {
+    const evidence = subject.evidenceOf(row.index);
+    const isExpired = evidence?.tokenExpiresAt !== undefined && (row.status === 401 || row.status === 403);
+    if (row.failure === undefined || row.status === 429 || isExpired || told.has(row.index)) continue;
+    const tries = later(row);
+    const [next] = tries;
+    if (next === undefined) continue;
+    for (const one of tries) told.add(one.index);
+    const success = tries.find(({ failure }) => failure === undefined);
+    const waited = (next.startMs ?? 0) - ((row.startMs ?? 0) + (row.timeMs ?? 0));
+    const asked = Number(evidence?.responseHeaders.get('retry-after') ?? Number.NaN) * 1000;
+    const words = Number.isNaN(asked)
+      ? `It waited ${formatMs(Math.max(0, waited))} before the next try.`
+      : `Retry-After asked for ${formatSpan(asked)}; it waited ${formatMs(Math.max(0, waited))}${waited + 1 < asked ? ', too short' : ''}.`;
+    yield {
+      severity: success === undefined ? 'broken' : 'costly',
+      claim: `${called(row)} failed (${row.status ?? 'no answer'}) and was sent again ${tries.length === 1 ? 'once' : `${tries.length} times`}, ${success === undefined ? 'without success' : 'then it worked'}`,
+      detail: words,
+      evidence: [row.index, ...tries.map(({ index }) => index)],
+      cost: { routeMs: subject.routeMsOf(row.index), offRouteMs: row.timeMs ?? 0 },
+      remedy: 'Look into why the first try failed: a retry hides it and costs its whole time.',
+      confidence: 'certain',
+    };
+  }
+};

@@ -1,0 +1,44 @@
+import type { ExchangeRow } from '../../analysis';
+import { formatBytes } from '../../wording';
+import type { Rule } from '../finding';
+import { called, calledAll, groupBy, indexes, sum } from '../say';
+
+/** Less than a tenth is not worth the work. */
+const WORTH_SHARE = 0.1;
+const WORTH_BYTES = 1000;
+
+/** Text that crossed the network as it is; the saving is measured on the very bytes that were recorded. */
+export const sentUncompressed: Rule = function* (subject) {
+  const savedOf = ({ index }: ExchangeRow): number => {
+    const { recordedBytes = 0, compressedBytes = recordedBytes } = subject.evidenceOf(index) ?? {};
+    return recordedBytes - compressedBytes;
+  };
+  const worth = subject.rows.filter((row) => {
+    const saved = savedOf(row);
+    return saved >= WORTH_BYTES && saved >= (subject.evidenceOf(row.index)?.recordedBytes ?? 0) * WORTH_SHARE;
+  });
+  for (const [host, rows] of groupBy(worth, (row) => row.host)) {
+    const [largest] = rows.sort((a, b) => savedOf(b) - savedOf(a));
+    if (largest === undefined) continue;
+    const evidence = subject.evidenceOf(largest.index);
+    yield {
+      severity: 'wasteful',
+      claim:
+        rows.length === 1
+          ? `${called(largest)} is sent uncompressed: ${formatBytes(evidence?.recordedBytes)} that gzip makes ${formatBytes(evidence?.compressedBytes)}`
+          : `${calledAll(rows)} from ${host} are sent uncompressed: gzip saves ${formatBytes(sum(rows, savedOf))}`,
+      detail: `The largest, ${called(largest)}: ${formatBytes(evidence?.recordedBytes)}, compressed ${formatBytes(evidence?.compressedBytes)}, measured on the recorded bytes.`,
+      evidence: indexes(rows),
+      cost: {
+        // The download shrinks as the bytes do.
+        routeMs: sum(rows, (row) => {
+          const share = savedOf(row) / (subject.evidenceOf(row.index)?.recordedBytes ?? 1);
+          return Math.min(subject.routeMsOf(row.index), row.phases.downloadMs ?? 0) * share;
+        }),
+        wireBytes: sum(rows, savedOf),
+      },
+      remedy: 'Turn compression on in the server for this type: brotli where the browser takes it, else gzip.',
+      confidence: 'certain',
+    };
+  }
+};

@@ -1,0 +1,29 @@
+import { formatMs } from '../../wording';
+import type { Rule } from '../finding';
+import { called, groupBy, indexes, sum } from '../say';
+
+const WORTH_MS = 50;
+
+/** Third parties that the load waited for. */
+export const thirdPartyOnRoute: Rule = function* (subject) {
+  for (const { rows } of subject.pages) {
+    const third = rows.filter(({ party, index }) => party === 'third' && subject.routeMsOf(index) > 0);
+    for (const [host, group] of groupBy(third, (row) => row.host)) {
+      const cost = sum(group, ({ index }) => subject.routeMsOf(index));
+      const [first] = group;
+      if (first === undefined || cost < WORTH_MS) continue;
+      yield {
+        severity: 'costly',
+        claim: `The load waited ${formatMs(cost)} for ${host}, a third party`,
+        detail: `For ${group
+          .map((row) => `${called(row)} (#${row.index})`)
+          .slice(0, 3)
+          .join(', ')}.`,
+        evidence: indexes(group),
+        cost: { routeMs: cost },
+        remedy: 'Serve it yourself, or load it so that nothing waits for it (async, defer, lazily).',
+        confidence: 'strong',
+      };
+    }
+  }
+};

@@ -1,0 +1,24 @@
+import { formatPlural } from '../../wording';
+import type { Rule } from '../finding';
+import { calledAll, groupBy, indexes } from '../say';
+
+/** More exchanges than this on one page cost by their mere number. */
+const MANY = 100;
+
+/** Pages made of very many pieces. */
+export const tooMany: Rule = function* (subject) {
+  for (const { rows } of subject.pages) {
+    const crossed = rows.filter(({ source }) => source === 'network' || source === 'revalidated');
+    if (crossed.length <= MANY) continue;
+    const kinds = [...groupBy(crossed, ({ kind }) => kind).values()].sort((a, b) => b.length - a.length);
+    yield {
+      severity: 'wasteful',
+      claim: `The page asked the network ${formatPlural(crossed.length, 'time')}`,
+      detail: `Mostly for ${kinds.slice(0, 3).map(calledAll).join(', ')}.`,
+      evidence: indexes(kinds[0] ?? []),
+      cost: {},
+      remedy: 'Bundle what is always loaded together, and load what is out of sight only when it comes into sight.',
+      confidence: 'certain',
+    };
+  }
+};

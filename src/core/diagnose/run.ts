@@ -1,0 +1,70 @@
+import type { CaptureOverview, ExchangeRow } from '../analysis';
+import { plotPage } from '../brief';
+import type { ExchangeIndex } from '../model';
+import type { Evidence } from './evidence';
+import { type Cost, type Finding, RULE_IDS, type Severity, type Subject, type SubjectPage } from './finding';
+import { RULES } from './rules';
+
+/** Raised whenever rules find something else, so that kept findings are made again. */
+export const FINDINGS_VERSION = 1;
+
+/** Makes an analysed capture ready for rules. */
+export function subjectOf(
+  rows: readonly ExchangeRow[],
+  overview: CaptureOverview,
+  evidence: ReadonlyMap<ExchangeIndex, Evidence>,
+): Subject {
+  const byIndex = new Map(rows.map((row) => [row.index, row]));
+  const ids = overview.pages.length === 0 ? [undefined] : overview.pages.map(({ id }) => id);
+  const ofPage = new Map<string | undefined, ExchangeRow[]>(ids.map((id) => [id, []]));
+  for (const row of rows) ofPage.get(row.pageId)?.push(row);
+  const pages = ids.map((id): SubjectPage => {
+    const own = (ofPage.get(id) ?? []).sort((a, b) => (a.startMs ?? 0) - (b.startMs ?? 0) || a.index - b.index);
+    const page = overview.pages.find((one) => one.id === id);
+    return { overview: page, rows: own, brief: plotPage(own, page) };
+  });
+  const routeMs = new Map<ExchangeIndex, number>();
+  for (const { brief } of pages) {
+    for (const leg of brief?.legs ?? []) {
+      if (leg.type === 'exchange') routeMs.set(leg.index, (routeMs.get(leg.index) ?? 0) + leg.endMs - leg.startMs);
+    }
+  }
+  return {
+    rows,
+    pages,
+    evidenceOf: (index) => evidence.get(index),
+    rowOf: (index) => (index === undefined ? undefined : byIndex.get(index)),
+    routeMsOf: (index) => routeMs.get(index) ?? 0,
+  };
+}
+
+/** Runs all rules. Dearest first: cost on the route, then what is broken, then cost off the route, then bytes. */
+export function diagnose(subject: Subject): Finding[] {
+  const findings = RULE_IDS.flatMap((rule) =>
+    [...RULES[rule](subject)].map((finding): Finding => ({ rule, ...finding })),
+  );
+  return findings
+    .map((finding) => ({ ...finding, cost: rounded(finding.cost) }))
+    .sort((a, b) => {
+      const notes = Number(a.severity === 'note') - Number(b.severity === 'note');
+      return (
+        notes ||
+        (b.cost.routeMs ?? 0) - (a.cost.routeMs ?? 0) ||
+        SEVERITY_RANK[a.severity] - SEVERITY_RANK[b.severity] ||
+        (b.cost.offRouteMs ?? 0) - (a.cost.offRouteMs ?? 0) ||
+        (b.cost.wireBytes ?? 0) - (a.cost.wireBytes ?? 0) ||
+        RULE_IDS.indexOf(a.rule) - RULE_IDS.indexOf(b.rule)
+      );
+    });
+}
+
+const SEVERITY_RANK: Record<Severity, number> = { broken: 0, costly: 1, wasteful: 2, note: 3 };
+
+function rounded({ routeMs, offRouteMs, wireBytes }: Cost): Cost {
+  const round = (value: number): number => Math.round(value * 100) / 100;
+  return {
+    ...(routeMs === undefined || routeMs <= 0 ? {} : { routeMs: round(routeMs) }),
+    ...(offRouteMs === undefined || offRouteMs <= 0 ? {} : { offRouteMs: round(offRouteMs) }),
+    ...(wireBytes === undefined || wireBytes <= 0 ? {} : { wireBytes: Math.round(wireBytes) }),
+  };
+}

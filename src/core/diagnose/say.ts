@@ -1,0 +1,44 @@
+import { type ExchangeRow, nameExchange } from '../analysis';
+import { formatPlural } from '../wording';
+
+/** An exchange in a sentence: its short name. */
+export const called = (row: ExchangeRow): string => nameExchange(row).slice(0, 80);
+
+/** One exchange by its name, several as their number: "atlas.js", "31 images". */
+export function calledAll(rows: readonly ExchangeRow[]): string {
+  const [first] = rows;
+  if (rows.length === 1 && first !== undefined) return called(first);
+  const kinds = new Set(rows.map(({ kind }) => kind));
+  const [kind] = kinds;
+  return kinds.size === 1 && kind !== undefined
+    ? formatPlural(rows.length, NOUNS[kind] ?? 'exchange')
+    : formatPlural(rows.length, 'exchange');
+}
+
+const NOUNS: Partial<Record<string, string>> = {
+  document: 'document',
+  style: 'style',
+  script: 'script',
+  font: 'font',
+  image: 'image',
+  data: 'call',
+};
+
+export const sum = <T>(items: readonly T[], of: (item: T) => number | undefined): number =>
+  items.reduce((total, item) => total + (of(item) ?? 0), 0);
+
+/** Items by a key, in the order in which keys first come. */
+export function groupBy<T, K>(items: Iterable<T>, keyOf: (item: T) => K | undefined): Map<K, T[]> {
+  const groups = new Map<K, T[]>();
+  for (const item of items) {
+    const key = keyOf(item);
+    if (key === undefined) continue;
+    const group = groups.get(key);
+    if (group === undefined) groups.set(key, [item]);
+    else group.push(item);
+  }
+  return groups;
+}
+
+/** Numbers of exchanges. */
+export const indexes = (rows: readonly ExchangeRow[]): ExchangeRow['index'][] => rows.map(({ index }) => index);

@@ -1,0 +1,87 @@
+import type { CaptureOverview, ExchangeRow } from '../analysis';
+import { type BriefPage, type PlottedLeg, plotPage, tellBrief } from '../brief';
+import { DELAYS, nextVisitOf } from '../cache';
+import type { Evidence, Finding } from '../diagnose';
+import type { ExchangeIndex, PageId } from '../model';
+import { idleMs, profileInFlight } from '../timing';
+
+interface Explained {
+  readonly rows: readonly ExchangeRow[];
+  readonly overview: CaptureOverview;
+  readonly evidence: ReadonlyMap<ExchangeIndex, Evidence>;
+  readonly findings: readonly Finding[];
+}
+
+/** One page explained, as the command line gives it; undefined where none of its exchanges has a start. */
+export function explainJson(
+  { rows, overview, evidence, findings }: Explained,
+  page: PageId | undefined,
+): Readonly<Record<string, unknown>> | undefined {
+  const own = rows.filter(({ pageId }) => pageId === page);
+  const brief = plotPage(
+    own,
+    overview.pages.find(({ id }) => id === page),
+  );
+  if (brief === undefined) return undefined;
+  const numbers = new Set(own.map(({ index }) => index));
+  return {
+    page,
+    target: brief.target,
+    targetMs: brief.targetMs,
+    originMs: brief.originMs,
+    sentence: tellBrief(brief, new Map(own.map((row) => [row.index, row]))),
+    legs: brief.legs.map(legJson),
+    ledger: ledgerJson(brief),
+    inFlight: inFlightOf(own, brief),
+    findings: findings
+      .filter(({ evidence: about }) => about.length === 0 || about.some((index) => numbers.has(index)))
+      .map(({ rule, severity, claim, detail, evidence: about, cost, remedy, confidence }) => ({
+        rule,
+        severity,
+        claim,
+        detail,
+        evidence: about,
+        cost,
+        remedy,
+        confidence,
+      })),
+    cache: own.flatMap(({ index }) => cacheJson(evidence.get(index)) ?? []),
+  };
+}
+
+function legJson(leg: PlottedLeg): Readonly<Record<string, unknown>> {
+  if (leg.type === 'browser') return { ...leg };
+  const { type, index, startMs, endMs, phases, evidence, confidence } = leg;
+  return { type, index, startMs, endMs, phases, evidence, confidence };
+}
+
+function ledgerJson({ ledger }: BriefPage): Readonly<Record<string, number>> {
+  const { phases, browserMs, unknownMs } = ledger;
+  return { ...phases, browserMs, ...(unknownMs === 0 ? {} : { unknownMs }) };
+}
+
+/** Most exchanges open at once, and the time with none, both within the route. */
+export function inFlightOf(
+  rows: readonly ExchangeRow[],
+  { originMs, targetMs }: BriefPage,
+): { readonly max: number; readonly idleMs: number } {
+  const spans = rows.flatMap(({ startMs, timeMs, phases }) =>
+    startMs === undefined ? [] : { startMs, timeMs: timeMs ?? 0, phases },
+  );
+  const profile = profileInFlight(spans);
+  const max = profile.steps.reduce(
+    (most, { settingUp, waiting, downloading }) => Math.max(most, settingUp + waiting + downloading),
+    0,
+  );
+  return { max, idleMs: idleMs(profile, originMs, targetMs) };
+}
+
+function cacheJson(evidence: Evidence | undefined): Readonly<Record<string, unknown>> | undefined {
+  const policy = evidence?.policy;
+  if (evidence === undefined || policy === undefined) return undefined;
+  const { isStorable, freshSeconds, basis, validators, steps } = policy;
+  const nextVisit = Object.fromEntries(
+    Object.entries(DELAYS).map(([name, seconds]) => [name, nextVisitOf(policy, seconds)]),
+  );
+  return { index: evidence.index, storable: isStorable, freshSeconds, basis, validators, nextVisit, steps };
+}

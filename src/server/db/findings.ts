@@ -1,0 +1,48 @@
+import { and, eq, isNull, ne, or } from 'drizzle-orm';
+import { FINDINGS_VERSION, type Finding } from '#core/diagnose';
+import type { Connection } from './connection';
+import { captures, dismissals, findings } from './schema';
+
+/** What was found in a capture; undefined while it is still to be diagnosed. */
+export function findFindings({ db }: Connection, captureId: string): Finding[] | undefined {
+  const row = db
+    .select({ found: findings.findings })
+    .from(findings)
+    .where(and(eq(findings.captureId, captureId), eq(findings.version, FINDINGS_VERSION)))
+    .get();
+  return row === undefined ? undefined : (JSON.parse(row.found) as Finding[]);
+}
+
+export function writeFindings({ db }: Connection, captureId: string, found: readonly Finding[]): void {
+  const values = { captureId, version: FINDINGS_VERSION, findings: JSON.stringify(found) };
+  db.insert(findings).values(values).onConflictDoUpdate({ target: findings.captureId, set: values }).run();
+}
+
+export function dropFindings({ db }: Connection, captureId: string): void {
+  db.delete(findings).where(eq(findings.captureId, captureId)).run();
+}
+
+/** The next capture that the rules of this version have not seen; those just imported come last in the shelf's order. */
+export function nextUndiagnosed({ db }: Connection): string | undefined {
+  return db
+    .select({ id: captures.id })
+    .from(captures)
+    .leftJoin(findings, eq(findings.captureId, captures.id))
+    .where(and(isNull(captures.deletedAt), or(isNull(findings.version), ne(findings.version, FINDINGS_VERSION))))
+    .orderBy(captures.importedAt)
+    .limit(1)
+    .get()?.id;
+}
+
+/** Reasons for which findings were set aside, by their keys. */
+export function readDismissals({ db }: Connection, captureId: string): Record<string, string> {
+  const rows = db.select().from(dismissals).where(eq(dismissals.captureId, captureId)).all();
+  return Object.fromEntries(rows.map(({ key, reason }) => [key, reason]));
+}
+
+/** Sets a finding aside, or takes that back where no reason is given. */
+export function writeDismissal({ db }: Connection, captureId: string, key: string, reason: string | undefined): void {
+  const own = and(eq(dismissals.captureId, captureId), eq(dismissals.key, key));
+  db.delete(dismissals).where(own).run();
+  if (reason !== undefined) db.insert(dismissals).values({ captureId, key, reason }).run();
+}

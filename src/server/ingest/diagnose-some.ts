@@ -1,0 +1,63 @@
+import { isObject, normaliseEntry, normalisePage } from '#core/har';
+import { getOutline, readRows, writeAnalysis } from '../db/captures';
+import type { Connection } from '../db/connection';
+import { readEntries, type StoredEntry } from '../db/entries';
+import { nextUndiagnosed, writeFindings } from '../db/findings';
+import { Diagnoser } from '../diagnose';
+
+/** Other work waits no longer than this. */
+const SLICE_MS = 30;
+
+interface Running {
+  readonly captureId: string;
+  readonly diagnoser: Diagnoser;
+  readonly entries: Generator<StoredEntry>;
+}
+
+/** Diagnoses captures one after the other, a little at a time, behind the back of imports. */
+export class BackgroundDiagnosis {
+  readonly #connection: Connection;
+  #running: Running | undefined;
+
+  constructor(connection: Connection) {
+    this.#connection = connection;
+  }
+
+  /** Goes on for a moment. Gives the capture that was ended in it, "more" to be called again, or "idle". */
+  step(): { readonly diagnosed: string } | 'more' | 'idle' {
+    this.#running ??= this.#start();
+    if (this.#running === undefined) return 'idle';
+    const { captureId, diagnoser, entries } = this.#running;
+    const until = performance.now() + SLICE_MS;
+    while (performance.now() < until) {
+      const next = entries.next();
+      if (next.done === true) {
+        this.#running = undefined;
+        this.#end(captureId, diagnoser);
+        return { diagnosed: captureId };
+      }
+      const { value, place } = next.value;
+      if (isObject(value)) diagnoser.add(normaliseEntry(value, place));
+    }
+    return 'more';
+  }
+
+  #start(): Running | undefined {
+    const captureId = nextUndiagnosed(this.#connection);
+    if (captureId === undefined) return undefined;
+    const diagnoser = new Diagnoser(readRows(this.#connection, captureId));
+    return { captureId, diagnoser, entries: readEntries(this.#connection, captureId) };
+  }
+
+  #end(captureId: string, diagnoser: Diagnoser): void {
+    const { sqlite } = this.#connection;
+    sqlite
+      .transaction(() => {
+        const { pages, completeness } = getOutline(this.#connection, captureId);
+        const { rows, overview, findings } = diagnoser.end(pages.map(normalisePage), completeness);
+        writeAnalysis(this.#connection, captureId, rows, overview);
+        writeFindings(this.#connection, captureId, findings);
+      })
+      .immediate();
+  }
+}

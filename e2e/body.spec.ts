@@ -1,7 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import type { Locator, Page } from '@playwright/test';
 import { type MadeName, madeCapture, placeOf } from './support/bodies';
-import { dropFiles, expect, stripsOf, test } from './support/fixtures';
+import { dropFiles, expect, test } from './support/fixtures';
 
 const section = (page: Page, name: string): Locator =>
   page.getByRole('complementary').getByRole('region', { name, exact: true });
@@ -12,8 +12,8 @@ async function openMade(page: Page, url: string, name: MadeName): Promise<Locato
   const card = page.locator('[data-capture="made"] a').first();
   if ((await card.count()) === 0) await dropFiles(page, [{ name: 'made.har', text: madeCapture() }]);
   await card.click();
-  await stripsOf(page).first().waitFor();
-  await page.goto(`${page.url().split('?')[0]}?exchange=${placeOf(name)}&dossier`);
+  await page.getByRole('region', { name: 'Brief' }).waitFor();
+  await page.goto(`${page.url().split('?')[0]?.replace('/brief', '/waterfall')}?exchange=${placeOf(name)}&dossier`);
   await section(page, 'Relations').waitFor();
   return section(page, 'Body');
 }

@@ -32,7 +32,7 @@ test('a refused call tells its story, its token, and how it went on', async ({ p
     .first()
     .click();
   await expect(section(page, 'Story')).toContainText('It repeats #11, which had failed: status 401');
-  await page.keyboard.press('8');
+  await page.keyboard.press('9');
   await expect(section(page, 'Relations')).toBeInViewport();
 });
 

@@ -14,7 +14,7 @@ test('a second drop of the same file offers the one that is there', async ({ pag
   await expect(page.getByText('This file is on the shelf already, as "once".')).toBeVisible();
   await expect(page.locator('[data-capture="again"]')).toHaveCount(0);
   await page.locator('[data-result="duplicate"]').getByRole('link', { name: 'Open it' }).click();
-  await expect(page.getByRole('heading', { name: 'once' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'once', exact: true })).toBeVisible();
 });
 
 for (const { what, text, says } of [
@@ -278,6 +278,9 @@ test('markup in every text of a capture stays text: nothing runs, nothing is fet
   await page.goto(emptyApp.url);
   await dropFiles(page, [{ name: `hostile ${markup}.har`, text: JSON.stringify(har) }]);
   await page.locator('[data-capture^="hostile"]').getByRole('link').click();
+  await page.getByRole('region', { name: 'Brief' }).waitFor();
+  await page.keyboard.press('g');
+  await page.keyboard.press('w');
   await stripsOf(page).first().waitFor();
   for (let count = 0; count < 8; count++) {
     await page.keyboard.press('j');

@@ -15,7 +15,9 @@ interface Shot {
 }
 
 const openChart = async (page: Page): Promise<void> => {
-  await page.locator(`[data-capture="${CAPTURE}"]`).getByRole('link').click();
+  const link = page.locator(`[data-capture="${CAPTURE}"]`).getByRole('link');
+  const href = (await link.getAttribute('href')) ?? '';
+  await page.goto(new URL(href.replace('/brief', '/waterfall'), page.url()).href);
   await page.getByRole('tree').waitFor();
 };
 const openDossier = async (page: Page): Promise<void> => {
@@ -32,6 +34,8 @@ const stay = async (): Promise<void> => undefined;
 
 const SHOTS: readonly Shot[] = [
   { name: 'shelf-paper', look: 'paper', prepare: stay },
+  { name: 'brief-paper', look: 'paper', prepare: openAt('brief') },
+  { name: 'brief-blueprint', look: 'blueprint', prepare: openAt('brief') },
   { name: 'waterfall-paper', look: 'paper', prepare: openChart },
   { name: 'waterfall-blueprint', look: 'blueprint', prepare: openChart },
   { name: 'lanes-paper', look: 'paper', prepare: openAt('waterfall?lanes=kind&together&window=200_1500') },

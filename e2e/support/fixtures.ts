@@ -67,10 +67,11 @@ export async function dropFiles(page: Page, files: readonly { name: string; text
     await page.dispatchEvent('main', type, { dataTransfer: transfer });
 }
 
-/** Opens a demo capture's waterfall by its card. */
+/** Opens a demo capture's waterfall, as its card leads to its brief. */
 export async function openCapture(page: Page, url: string, name: string): Promise<void> {
   await page.goto(url);
-  await page.locator(`[data-capture="${name}"] a`).click();
+  const link = page.locator(`[data-capture="${name}"] a`);
+  await page.goto(new URL(((await link.getAttribute('href')) ?? '').replace('/brief', '/waterfall'), url).href);
   await stripsOf(page).first().waitFor();
 }
 

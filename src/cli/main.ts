@@ -41,6 +41,22 @@ program
   .option('--json', 'as JSON')
   .action(async (file, options) => (await import('./commands/explain')).explain(file, options));
 
+// An option that begins with "no-" is true until it is given.
+const gather = (value: string, before: readonly string[] | true | undefined): readonly string[] => [
+  ...(Array.isArray(before) ? (before as string[]) : []),
+  value,
+];
+
+program
+  .command('check')
+  .description('holds a capture against budgets, for continuous integration: exits with 1 where something is over')
+  .argument('<file>', 'a HAR file, or - for standard input')
+  .option('--max <name=value>', 'a budget, as loaded=3s, wire=1.5MB or exchanges=80; may be repeated', gather)
+  .option('--no-finding <rule>', 'a rule that must find nothing; may be repeated', gather)
+  .option('--json', 'prints JSON')
+  .option('--junit', 'prints JUnit XML')
+  .action(async (file, options) => (await import('./commands/check')).check(file, options));
+
 program
   .command('list')
   .description('the exchanges, one a line')

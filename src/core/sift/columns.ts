@@ -116,6 +116,8 @@ function textOf(row: ExchangeRow, field: Exclude<TextField, 'page'>): string | u
 /** A measure of an exchange: ms, bytes or a count; undefined where it is unknown. */
 export function numberOf(row: ExchangeRow, field: NumberField): number | undefined {
   switch (field) {
+    case 'number':
+      return row.index;
     case 'status':
       return row.status;
     case 'time':

@@ -11,6 +11,7 @@ export type FieldSpec =
   | { readonly type: 'flag'; readonly says: string };
 
 export const FIELDS = {
+  number: { type: 'number', dimension: 'count', says: 'number of the exchange in the capture, from 0' },
   method: { type: 'text', says: 'request method' },
   status: { type: 'number', dimension: 'count', says: 'status code; 4xx for all from 400 to 499' },
   url: { type: 'text', says: 'whole address' },

@@ -22,6 +22,7 @@ import { WaterfallTally } from '../waterfall/WaterfallTally';
 import { ConditionReport } from './ConditionReport';
 import { OpenDossier } from './OpenDossier';
 import { useActions } from './use-actions';
+import { type Found, useFound } from './use-found';
 import { type Shown, useShown } from './use-shown';
 
 interface CaptureAppProps {
@@ -42,7 +43,8 @@ export function CaptureApp({ captureId }: CaptureAppProps) {
     return rows.ok ? { ok: true as const, value: { card: card.value, rows: rows.value } } : rows;
   }, [captureId]);
   const [fetched, again] = useFetched<Loaded>(fetchAll);
-  if (fetched.state === 'there') return <CaptureView {...fetched.value} />;
+  const found = useFound(captureId, again);
+  if (fetched.state === 'there') return <CaptureView {...fetched.value} found={found} />;
   return (
     <Frame view={view} captureId={captureId} bar={null} actions={NO_ACTIONS}>
       {fetched.state === 'loading' ? (
@@ -59,10 +61,12 @@ export function CaptureApp({ captureId }: CaptureAppProps) {
 
 const NO_ACTIONS: readonly Action[] = [];
 
-function CaptureView({ card, rows }: Loaded) {
+function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) {
   const place = useStore($place);
   const shown = useShown(card, rows);
   const [showsLegend, setShowsLegend] = useState(false);
+  const [dims, setDims] = useState(false);
+  const toggleDims = useCallback(() => setDims((is) => !is), []);
   useOtherViews();
   const { pages, recordedAt } = card.overview;
   const lanes = findLanes(place.lanes);
@@ -73,7 +77,7 @@ function CaptureView({ card, rows }: Loaded) {
   );
   const current = place.lane ?? place.exchange?.toString();
   const toggleLegend = useCallback(() => setShowsLegend((is) => !is), []);
-  const actions = useActions({ card, shown, rows: chartRows, onLegend: toggleLegend });
+  const actions = useActions({ card, shown, rows: chartRows, onLegend: toggleLegend, onDim: toggleDims });
   useEffect(() => {
     document.title = `${card.name}, ${place.view}`;
   }, [card.name, place.view]);
@@ -103,6 +107,8 @@ function CaptureView({ card, rows }: Loaded) {
               rows={chartRows}
               placed={shown.placed}
               milestones={shown.arrangement.milestones}
+              legs={shown.legs}
+              dimsOffRoute={dims}
               whole={shown.whole}
               window={place.window}
               measure={findMeasure(place.measure)}
@@ -116,7 +122,9 @@ function CaptureView({ card, rows }: Loaded) {
         </>
       ) : (
         <Suspense fallback={<Loading what="the view" />}>
-          {place.view === 'find' ? (
+          {place.view === 'brief' ? (
+            <BriefView card={card} rows={rows} found={found} />
+          ) : place.view === 'find' ? (
             <FindView card={card} shown={shown} rows={rows} />
           ) : (
             <EndpointsView card={card} shown={shown} />
@@ -136,15 +144,20 @@ function CaptureView({ card, rows }: Loaded) {
 }
 
 // Loaded when they are first gone to: the waterfall does not need them.
+const loadBrief = () => import('../brief/BriefView');
 const loadFind = () => import('../find/FindView');
 const loadEndpoints = () => import('../endpoints/EndpointsView');
+const BriefView = lazy(loadBrief);
 const FindView = lazy(loadFind);
 const EndpointsView = lazy(loadEndpoints);
 
 /** Fetches the other views' scripts once the first view stands, so that going to one never waits. */
 function useOtherViews(): void {
   useEffect(() => {
-    const timer = setTimeout(() => Promise.all([loadFind(), loadEndpoints()]).catch(() => undefined), PRELOAD_MS);
+    const timer = setTimeout(
+      () => Promise.all([loadBrief(), loadFind(), loadEndpoints()]).catch(() => undefined),
+      PRELOAD_MS,
+    );
     return () => clearTimeout(timer);
   }, []);
 }

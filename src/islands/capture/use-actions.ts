@@ -1,5 +1,6 @@
 import { useStore } from '@nanostores/react';
 import { useMemo } from 'react';
+import type { ExchangeIndex } from '#core/model';
 import type { CaptureCard } from '#core/wire';
 import { copyLink } from '../dossier/copy-link';
 import { SECTIONS } from '../dossier/sections';
@@ -18,10 +19,11 @@ interface ActionsOf {
   readonly shown: Shown;
   readonly rows: readonly ChartRow[];
   readonly onLegend: () => void;
+  readonly onDim: () => void;
 }
 
 /** What can be done in a capture, each with its key. */
-export function useActions({ card, shown, rows, onLegend }: ActionsOf): readonly Action[] {
+export function useActions({ card, shown, rows, onLegend, onDim }: ActionsOf): readonly Action[] {
   const place = useStore($place);
   return useMemo(() => {
     const everywhere = [...siftActions(shown, place), ...exchangeActions(card.id, place)];
@@ -32,8 +34,9 @@ export function useActions({ card, shown, rows, onLegend }: ActionsOf): readonly
       ...everywhere,
       ...zoomActions(shown, rows, place),
       ...chartActions(rows, place, onLegend),
+      ...routeActions(shown, place, onDim),
     ];
-  }, [card.id, shown, rows, place, onLegend]);
+  }, [card.id, shown, rows, place, onLegend, onDim]);
 }
 
 const keyOfCursor = (place: Place): string | undefined => place.lane ?? place.exchange?.toString();
@@ -231,6 +234,21 @@ function zoomActions(shown: Shown, rows: readonly ChartRow[], place: Place): Act
             run: () => siftBy(termFrom(`end >= ${round(window.fromMs)} ms and start <= ${round(window.toMs)} ms`)),
           },
         ]),
+  ];
+}
+
+/** Walking the route: to the leg after the strip under the cursor, or the one before. */
+function routeActions({ legs }: Shown, place: Place, onDim: () => void): Action[] {
+  const onRoute = legs.flatMap((leg) => (leg.type === 'exchange' ? leg.index : []));
+  const step = (by: 1 | -1) => (): void => {
+    const at = onRoute.indexOf(place.exchange as ExchangeIndex);
+    const next = onRoute[at === -1 ? (by === 1 ? 0 : onRoute.length - 1) : at + by];
+    if (next !== undefined) goTo({ exchange: next, lane: undefined, hit: undefined });
+  };
+  return [
+    { id: 'route-next', label: 'Follow the route to its next leg', keys: ['r'], run: step(1) },
+    { id: 'route-previous', label: 'Follow the route back', keys: ['Shift+R'], run: step(-1) },
+    { id: 'route-dim', label: 'Dim what is off the route, or show it again', keys: ['h'], run: onDim },
   ];
 }
 

@@ -1,6 +1,7 @@
 import { useStore } from '@nanostores/react';
 import { useMemo } from 'react';
 import { type ExchangeRow, type Tally, tally } from '#core/analysis';
+import { type PlottedLeg, plotPage } from '#core/brief';
 import type { CaptureCard } from '#core/wire';
 import { type SiftState, useSift } from '../sift/use-sift';
 import { $place, NOISES, type Noise, type TimeWindow } from '../state/address';
@@ -19,6 +20,8 @@ export interface Shown {
   readonly whole: TimeWindow;
   /** Sums over what is shown inside the window. */
   readonly sums: Tally;
+  /** The legs of the route of the page that is shown; none where all pages are. */
+  readonly legs: readonly PlottedLeg[];
 }
 
 /** From all exchanges of a capture to those that the address asks for. Every view shows the same ones. */
@@ -35,6 +38,16 @@ export function useShown(card: CaptureCard, rows: readonly ExchangeRow[]): Shown
     return wholeOf([...moments, ...arrangement.milestones.map(({ atMs }) => atMs)]);
   }, [arrangement]);
   const positions = useMemo(() => new Map(rows.map((row, at) => [row.index, at])), [rows]);
+  const legs = useMemo(() => {
+    const { page } = arrangement;
+    if (page === undefined && pages.length > 1) return NO_LEGS;
+    return (
+      plotPage(
+        arrangement.placed.map(({ row }) => row),
+        page,
+      )?.legs ?? NO_LEGS
+    );
+  }, [arrangement, pages]);
   const hiddenNames = place.hidden.join(' ');
   const { quiet, hidden } = useMemo(() => {
     const noises = NOISES.filter((noise) => hiddenNames.split(' ').includes(noise));
@@ -56,5 +69,7 @@ export function useShown(card: CaptureCard, rows: readonly ExchangeRow[]): Shown
       (window === undefined ? placed : placed.filter((one) => isInWindow(one, window))).map(({ row }) => row),
     );
   }, [placed, window]);
-  return { sift, arrangement, placed, hidden, whole, sums };
+  return { sift, arrangement, placed, hidden, whole, sums, legs };
 }
+
+const NO_LEGS: readonly PlottedLeg[] = [];

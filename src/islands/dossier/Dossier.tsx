@@ -13,6 +13,7 @@ import { Button } from '../ui/Button';
 import { StatusMark } from '../ui/status';
 import { AddressFields, namedTerm } from './AddressFields';
 import { BodySection } from './BodySection';
+import { CacheSection } from './CacheSection';
 import { ClockSection } from './ClockSection';
 import { CookiesSection } from './CookiesSection';
 import { copyLink } from './copy-link';
@@ -146,6 +147,9 @@ export function Dossier({ captureId, dossier, rows, zoneMinutes, onCopyCurl, onC
         />
       </Section>
       <Section number={8}>
+        <CacheSection row={row} exchange={exchange} />
+      </Section>
+      <Section number={9}>
         <RelationsSection key={row.index} captureId={captureId} row={row} around={around} />
       </Section>
     </>

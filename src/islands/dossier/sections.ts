@@ -1,2 +1,12 @@
 /** The dossier's sections, in order; their places are their keys. */
-export const SECTIONS = ['Story', 'Clock', 'Request', 'Payload', 'Response', 'Body', 'Cookies', 'Relations'] as const;
+export const SECTIONS = [
+  'Story',
+  'Clock',
+  'Request',
+  'Payload',
+  'Response',
+  'Body',
+  'Cookies',
+  'Cache',
+  'Relations',
+] as const;

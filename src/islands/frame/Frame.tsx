@@ -58,6 +58,7 @@ function everywhere(captureId: string | undefined, showActions: () => void): Act
     ...(captureId === undefined
       ? []
       : [
+          goView('brief', 'Go to the brief', 'b'),
           goView('waterfall', 'Go to the waterfall', 'w'),
           goView('find', 'Go to find', 'f'),
           goView('endpoints', 'Go to the endpoints', 'e'),

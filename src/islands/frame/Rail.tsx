@@ -41,6 +41,7 @@ export function Rail({ current, captureId }: RailProps) {
 }
 
 const DRAWING: Record<(typeof CAPTURE_VIEWS)[number], ReactNode> = {
+  brief: <path d="M3 5h18M3 10h12M3 15h18M3 20h8" />,
   waterfall: <path d="M3 6h7v5h6v5h6" />,
   find: <path d="M3 4h18M3 10h7M3 16h5M14 13a4 4 0 1 0 0.1 0M17 18l4 3" />,
   endpoints: <path d="M3 4h5v5h-5zM3 14h5v5h-5zM16 9h5v5h-5zM8 6h4v10h-4M12 11h4" />,
@@ -48,6 +49,7 @@ const DRAWING: Record<(typeof CAPTURE_VIEWS)[number], ReactNode> = {
 
 const LABEL: Record<View, string> = {
   shelf: 'Shelf',
+  brief: 'Brief',
   waterfall: 'Waterfall',
   find: 'Find',
   endpoints: 'Endpoints',

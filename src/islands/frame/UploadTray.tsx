@@ -151,7 +151,7 @@ function ResultLine({ result }: { readonly result: ImportResult }) {
 
 const OpenLink = ({ captureId }: { readonly captureId: string }) => (
   <a
-    href={`/c/${captureId}/waterfall`}
+    href={`/c/${captureId}/brief`}
     className="border border-ink bg-ink px-2.5 py-1 font-semibold text-[13px] text-paper"
   >
     Open it

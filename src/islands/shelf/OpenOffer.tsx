@@ -30,7 +30,7 @@ export function OpenOffer({ onTaken }: OpenOfferProps) {
     onTaken();
     const [only] = answer.value;
     if (answer.value.length === 1 && only !== undefined && only.type !== 'unreadable')
-      location.assign(`/c/${only.id}/waterfall`);
+      location.assign(`/c/${only.id}/brief`);
   };
   return (
     <section aria-label="File to take in" className="flex items-center gap-4 border-line border-b bg-sheet px-5 py-2.5">

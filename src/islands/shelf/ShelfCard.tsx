@@ -29,7 +29,7 @@ export function ShelfCard({ card, onDelete, onRename, onNote }: ShelfCardProps) 
     <div className="flex h-full items-stretch border border-line bg-sheet hover:border-soft">
       {editing === undefined ? (
         <a
-          href={`/c/${card.id}/waterfall`}
+          href={`/c/${card.id}/brief`}
           className="grid min-w-0 flex-1 grid-cols-[220px_1fr_auto] items-center gap-5 px-4"
         >
           <Miniature slots={miniature} />

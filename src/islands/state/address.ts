@@ -5,7 +5,7 @@ export type Zone = 'recorded' | 'utc' | 'machine';
 export const ZONES = ['recorded', 'utc', 'machine'] as const satisfies readonly Zone[];
 
 /** The views that there are: two of their own, the others of one capture. */
-export const CAPTURE_VIEWS = ['waterfall', 'find', 'endpoints'] as const;
+export const CAPTURE_VIEWS = ['brief', 'waterfall', 'find', 'endpoints'] as const;
 export const VIEWS = ['shelf', 'reference', ...CAPTURE_VIEWS] as const;
 export type View = (typeof VIEWS)[number];
 

@@ -1,6 +1,7 @@
 import type { ExchangeRow, Variation } from '#core/analysis';
 import type { Held } from '#core/compare';
 import type { CookieTrail } from '#core/content';
+import type { Finding } from '#core/diagnose';
 import type { FindQuery } from '#core/find';
 import type { KnownName } from '#core/sift';
 import {
@@ -142,6 +143,30 @@ export async function streamFind(
     return signal.aborted ? undefined : UNREACHABLE.sentence;
   }
 }
+
+/** What the rules found in a capture, or that its bodies are still being read. */
+export type FoundAnswer =
+  | { readonly state: 'reading' }
+  | {
+      readonly state: 'there';
+      readonly findings: readonly Finding[];
+      /** Reasons for which findings were set aside, by their keys. */
+      readonly dismissed: Readonly<Record<string, string>>;
+    };
+
+export const fetchFindings = (id: string): Promise<Answer<FoundAnswer>> => request(`/api/captures/${id}/findings`);
+
+/** Sets a finding aside for a reason; without one it is taken back. Gives all that are set aside. */
+export const dismissFinding = (
+  id: string,
+  key: string,
+  reason: string | null,
+): Promise<Answer<Record<string, string>>> =>
+  request(`/api/captures/${id}/findings`, {
+    method: 'PATCH',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ key, reason }),
+  });
 
 /** The bytes of a body. */
 export async function fetchBytes(address: string): Promise<Answer<Uint8Array<ArrayBuffer>>> {

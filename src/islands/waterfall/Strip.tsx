@@ -51,6 +51,7 @@ export const Strip = memo(function Strip(props: StripProps) {
       aria-setsize={count}
       aria-label={`#${row.index} ${row.kind} ${row.method} ${name}, ${row.host}, ${word ?? row.status}, ${label} ${format(value)}`}
       data-strip={row.index}
+      data-off-route={row.isOnRoute ? undefined : ''}
       onClick={() => onPick(row.index)}
       style={{ transform: `translateY(${topPx}px)`, height: STRIP_PX }}
       className={`absolute inset-x-0 top-0 flex contain-strict cursor-pointer items-center border-grid border-b ${isCurrent ? 'bg-route-wash' : 'hover:bg-sheet/60'}`}

@@ -1,5 +1,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState } from 'react';
+import type { PlottedLeg } from '#core/brief';
 import type { Milestone } from '#core/model';
 import { goTo, type TimeWindow } from '../state/address';
 import { Button } from '../ui/Button';
@@ -12,6 +13,7 @@ import type { ChartRow } from './layout';
 import { MEASURE_IDS, MEASURES, type MeasureId, measureOf } from './measures';
 import { ChartGround, ProfileBand } from './ProfileBand';
 import { type Pointer, Reading } from './Reading';
+import { RouteBand, RouteLine } from './RouteLine';
 import { KEY_PX, MEASURE_PX, STRIP_PX, Strip } from './Strip';
 import { Ties } from './Ties';
 import { pan, zoomAbout } from './window';
@@ -27,6 +29,9 @@ interface WaterfallProps {
   /** The exchanges of the rows, in the order of their starts: what the profile counts. */
   readonly placed: readonly Placed[];
   readonly milestones: readonly Milestone[];
+  /** The legs of the page's route; none where all pages are shown. */
+  readonly legs: readonly PlottedLeg[];
+  readonly dimsOffRoute: boolean;
   readonly whole: TimeWindow;
   readonly window: TimeWindow | undefined;
   readonly measure: MeasureId;
@@ -69,7 +74,10 @@ export function Waterfall(props: WaterfallProps) {
   const { pointer, handlers } = usePointer(scroller, scale, whole);
   return (
     <div className="relative flex min-h-0 flex-1 flex-col">
-      <div className="flex shrink-0 border-line border-b bg-sheet">
+      <div className="relative flex shrink-0 border-line border-b bg-sheet">
+        <div className="pointer-events-none absolute bottom-0" style={{ left: KEY_PX }}>
+          <RouteBand legs={props.legs} scale={wholeScale} />
+        </div>
         <ProfileBand
           placed={placed}
           milestones={milestones}
@@ -104,7 +112,10 @@ export function Waterfall(props: WaterfallProps) {
           className="relative min-h-0 flex-1 overflow-y-auto overflow-x-hidden focus-visible:outline-offset-[-2px]"
           {...handlers}
         >
-          <div className="relative" style={{ height: virtual.getTotalSize() }}>
+          <div
+            className={`relative ${props.dimsOffRoute ? '[&_[data-off-route]]:opacity-35' : ''}`}
+            style={{ height: virtual.getTotalSize() }}
+          >
             {items.map((item) => {
               const row = rows[item.index];
               if (row === undefined) return null;
@@ -134,6 +145,13 @@ export function Waterfall(props: WaterfallProps) {
               );
             })}
             <div className="pointer-events-none absolute top-0" style={{ left: KEY_PX }}>
+              <RouteLine
+                legs={props.legs}
+                rows={rows}
+                scale={scale}
+                from={items[0]?.index ?? 0}
+                to={(items.at(-1)?.index ?? -1) + 1}
+              />
               <Ties rows={rows} scale={scale} from={items[0]?.index ?? 0} to={(items.at(-1)?.index ?? -1) + 1} />
             </div>
           </div>

@@ -18,18 +18,19 @@ export const foundLate: Rule = function* (subject) {
     const couldStart = document.startMs + (document.timeMs ?? 0) - (document.phases.downloadMs ?? 0);
     const isLate = (row: ExchangeRow): boolean =>
       subject.routeMsOf(row.index) > 0 &&
-      (row.depth ?? 0) >= LATE_DEPTH &&
+      ((row.depth ?? 0) >= LATE_DEPTH || subject.rowOf(row.namedBy)?.kind === 'data') &&
       COULD_BE_NAMED.has(row.kind) &&
       row.method === 'GET' &&
       (row.startMs ?? 0) - couldStart >= WORTH_MS;
     const late = rows.filter(isLate);
     const last = late.at(-1);
     if (last?.startMs === undefined) continue;
-    const parent = subject.rowOf(last.parent);
+    const namer = subject.rowOf(last.namedBy);
+    const parent = namer?.kind === 'data' ? namer : subject.rowOf(last.parent);
     yield {
       severity: 'costly',
       claim: `${called(last)} starts ${formatMs(last.startMs - couldStart)} after the document could have named it`,
-      detail: `It is ${last.depth} steps away from the document${parent === undefined ? '' : `: ${called(parent)} (#${parent.index}) made it known`}. Named in the document it could have started at ${formatMs(couldStart)} instead of ${formatMs(last.startMs)}.`,
+      detail: `${parent === undefined ? 'It was found late.' : `Only ${called(parent)} (#${parent.index}) made it known.`} Named in the document it could have started at ${formatMs(couldStart)} instead of ${formatMs(last.startMs)}.`,
       evidence: indexes(late),
       // What it would gain at most: the route's time between the two starts.
       cost: { routeMs: Math.min(last.startMs, brief.targetMs) - couldStart },

@@ -1,0 +1,80 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, openCapture, stripsOf, test } from './support/fixtures';
+
+const brief = (page: import('@playwright/test').Page) => page.getByRole('region', { name: 'Brief' });
+
+test('the brief says what held the load up, and each claim leads to its evidence', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.keyboard.press('g');
+  await page.keyboard.press('b');
+  await expect(page.locator('[data-sentence]')).toContainText(
+    /^Loaded in 2\.58 s\. .+ went to waiting for the server of api/,
+  );
+  await expect(brief(page)).toContainText(/Front end \d+ %, network \d+ %, server \d+ %/);
+  const legs = page.getByRole('list', { name: 'Legs of the route' });
+  await expect(legs).toContainText('graphql HutCard');
+
+  const finding = page.locator('[data-finding="sent-uncompressed"]').first();
+  await expect(finding).toContainText(/atlas\.41ab\.js is sent uncompressed: 1\.1 MB that gzip makes \d+ kB/);
+  await finding.getByRole('button', { name: '#6' }).click();
+  await expect(page).toHaveURL(/waterfall\?sift=number\+%3D\+6/);
+  await expect(stripsOf(page)).toHaveCount(1);
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('complementary')).toContainText('atlas.41ab.js');
+  await page.goBack();
+  await page.goBack();
+
+  await legs.locator('[data-leg="77"]').click();
+  await expect(page.locator('[data-strip="77"]')).toHaveAttribute('aria-selected', 'true');
+  await page.keyboard.press('r');
+  await expect(page.locator('[data-strip="139"]')).toHaveAttribute('aria-selected', 'true');
+  await page.keyboard.press('Shift+R');
+  await expect(page.locator('[data-strip="77"]')).toHaveAttribute('aria-selected', 'true');
+  await expect(page.locator('[data-route]')).toHaveCount(1);
+});
+
+test('a finding is set aside for a reason, stays so, and is taken back', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.goto(page.url().replace(/waterfall.*/, 'brief'));
+  const finding = page.locator('[data-finding="too-many"]');
+  await finding.getByRole('button', { name: 'set aside' }).click();
+  await finding.getByLabel('Why it is set aside').fill('it is a demo');
+  await finding.getByRole('button', { name: 'Set aside' }).last().click();
+  await expect(finding).toHaveCount(0);
+  await page.reload();
+  await page.getByRole('button', { name: '1 set aside' }).click();
+  await expect(finding).toContainText('Set aside: it is a demo');
+  await finding.getByRole('button', { name: 'take back' }).click();
+  await page.reload();
+  await expect(finding.getByRole('button', { name: 'set aside' })).toBeVisible();
+});
+
+test('a bar of a chart narrows the waterfall to itself', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'booking-gone-wrong');
+  await page.goto(`${page.url().replace(/waterfall.*/, 'brief')}?page=all`);
+  await expect(brief(page)).toContainText('2 pages');
+  await page.getByRole('region', { name: 'Exchanges by status' }).getByRole('button', { name: /^5xx/ }).click();
+  await expect(page).toHaveURL(/sift=status\+%3D\+5xx/);
+  await expect(stripsOf(page)).toHaveCount(1);
+});
+
+test('what a response allows is told as steps, and what the next visit does', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.goto(`${page.url().split('?')[0]}?exchange=3&dossier`);
+  const cache = page.getByRole('complementary').getByRole('region', { name: 'Cache' });
+  await expect(cache.locator('[data-cache-steps]')).toContainText(/It is fresh for 5 min\. Expires: /);
+  await expect(cache).toContainText(/after a minute\s*used as it is, without asking/);
+  await expect(cache).toContainText(/after an hour\s*(asked about|fetched again)/);
+});
+
+test('the brief can be used by anyone, by day and by night', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.goto(page.url().replace(/waterfall.*/, 'brief'));
+  await page.locator('[data-finding]').first().waitFor();
+  await page.getByRole('region', { name: 'Bytes by kind' }).waitFor();
+  for (const colorScheme of ['light', 'dark'] as const) {
+    await page.emulateMedia({ colorScheme });
+    const { violations } = await new AxeBuilder({ page }).analyze();
+    expect(violations.map(({ id, nodes }) => `${colorScheme}: ${id} ${nodes[0]?.target}`)).toEqual([]);
+  }
+});

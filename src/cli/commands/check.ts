@@ -1,0 +1,38 @@
+import { BUDGETS, checkBudgets, checkedToJunit, isRule, readBudget } from '#core/report';
+import { diagnoseFile, UsageError, withInput } from '../input';
+import { print, printJson } from '../output';
+
+interface CheckOptions {
+  readonly max?: readonly string[];
+  /** Of --no-finding: true where it was not given. */
+  readonly finding?: readonly string[] | true;
+  readonly json?: true;
+  readonly junit?: true;
+}
+
+/** Holds a capture against budgets; exits with 1 where something is over. */
+export function check(file: string, options: CheckOptions): void {
+  const budgets = (options.max ?? []).map((text) => {
+    const budget = readBudget(text);
+    if (budget !== undefined) return budget;
+    throw new UsageError(
+      `"${text}" is no budget: write NAME=VALUE, as loaded=3s or wire=1.5MB, of ${Object.keys(BUDGETS).join(', ')}.`,
+    );
+  });
+  const rules = (Array.isArray(options.finding) ? (options.finding as readonly string[]) : []).map((text) => {
+    if (isRule(text)) return text;
+    throw new UsageError(`There is no rule "${text}"; "trazado explain" names those that find something.`);
+  });
+  if (budgets.length === 0 && rules.length === 0) {
+    throw new UsageError('Nothing to check: give --max NAME=VALUE or --no-finding RULE.');
+  }
+  const checked = withInput(file, (path) => {
+    const { rows, overview, findings } = diagnoseFile(path);
+    return checkBudgets(rows, overview.pages, findings, budgets, rules);
+  });
+  const over = checked.filter(({ isOver }) => isOver);
+  if (options.junit === true) print(checkedToJunit(checked, file));
+  else if (options.json === true) printJson({ passed: over.length === 0, checked });
+  else print(`${checked.map(({ isOver, says }) => `${isOver ? 'over' : 'ok  '}  ${says}`).join('\n')}\n`);
+  if (over.length > 0) process.exitCode = 1;
+}

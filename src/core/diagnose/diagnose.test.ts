@@ -1,0 +1,397 @@
+import { gzipSync } from 'node:zlib';
+import { describe, expect, it } from 'vitest';
+import { analyse, takeFacts } from '../analysis';
+import { bytesFromText } from '../content';
+import { type JsonObject, normaliseEntry, normalisePage } from '../har';
+import { diagnose, type Evidence, type Finding, type RuleId, subjectOf, takeEvidence } from './index';
+
+interface Sketch {
+  readonly url?: string;
+  readonly at?: number;
+  readonly method?: string;
+  readonly status?: number;
+  readonly kind?: string;
+  readonly wait?: number;
+  readonly download?: number;
+  readonly blocked?: number;
+  readonly connect?: number;
+  readonly request?: Readonly<Record<string, string>>;
+  readonly response?: Readonly<Record<string, string>>;
+  readonly body?: string;
+  readonly type?: string;
+  readonly size?: number;
+  readonly wire?: number;
+  readonly protocol?: string;
+  readonly failure?: string;
+  readonly page?: string;
+  readonly by?: string;
+}
+
+const START = Date.UTC(2026, 9, 3, 9);
+const HOST = 'https://www.cumbrera.example';
+const TOOLS = {
+  hash: (bytes: Uint8Array) => Buffer.from(bytes).toString('base64'),
+  compressedLength: (bytes: Uint8Array) => gzipSync(bytes).length,
+};
+const listOf = (headers: Readonly<Record<string, string>> = {}) =>
+  Object.entries(headers).map(([name, value]) => ({ name, value }));
+
+function entryOf(sketch: Sketch): JsonObject {
+  const { url = '/', body } = sketch;
+  return {
+    pageref: sketch.page ?? 'p',
+    startedDateTime: new Date(START + (sketch.at ?? 0)).toISOString(),
+    request: {
+      method: sketch.method ?? 'GET',
+      url: url.startsWith('/') ? HOST + url : url,
+      headers: listOf(sketch.request),
+      httpVersion: sketch.protocol ?? 'h2',
+    },
+    response: {
+      status: sketch.status ?? 200,
+      httpVersion: sketch.protocol ?? 'h2',
+      headers: listOf(sketch.response),
+      content: {
+        mimeType: sketch.type ?? 'text/plain',
+        ...(body === undefined ? {} : { text: body }),
+        size: sketch.size ?? body?.length ?? 100,
+      },
+      _transferSize: sketch.wire ?? 500,
+      ...(sketch.failure === undefined ? {} : { _failureText: sketch.failure }),
+    },
+    timings: {
+      blocked: sketch.blocked ?? 0,
+      connect: sketch.connect ?? -1,
+      send: 0,
+      wait: sketch.wait ?? 20,
+      receive: sketch.download ?? 5,
+    },
+    ...(sketch.kind === undefined ? {} : { _resourceType: sketch.kind }),
+    ...(sketch.by === undefined ? {} : { _initiator: { type: 'parser', url: HOST + sketch.by } }),
+    serverIPAddress: '127.0.0.1',
+  } as unknown as JsonObject;
+}
+
+function findingsOf(sketches: readonly Sketch[], timings: { onContentLoad?: number; onLoad?: number } = {}): Finding[] {
+  const exchanges = sketches.map((sketch, place) => normaliseEntry(entryOf(sketch), place));
+  const ids = [...new Set(sketches.map(({ page }) => page ?? 'p'))];
+  const pages = ids.map((id, place) =>
+    normalisePage(
+      {
+        id,
+        title: id,
+        startedDateTime: new Date(START + 60_000 * ids.indexOf(id)).toISOString(),
+        pageTimings: timings,
+      } as unknown as JsonObject,
+      place,
+    ),
+  );
+  const { rows, overview } = analyse(exchanges.map(takeFacts), pages, { type: 'whole' });
+  const evidence = new Map<Evidence['index'], Evidence>(
+    exchanges.map((exchange, at) => {
+      const text = sketches[at]?.body;
+      const body = text === undefined ? undefined : { bytes: bytesFromText(text), text };
+      return [exchange.index, takeEvidence(exchange, body, TOOLS)];
+    }),
+  );
+  return diagnose(subjectOf(rows, overview, evidence));
+}
+
+const DOCUMENT: Sketch = { url: '/huts', kind: 'document', type: 'text/html', at: 0 };
+const jwt = (exp: number): string =>
+  `Bearer ${[{ alg: 'HS256' }, { exp }].map((part) => Buffer.from(JSON.stringify(part)).toString('base64url')).join('.')}.x`;
+const image = (at: number, more: Partial<Sketch> = {}): Sketch => ({
+  url: `/photos/${at}.webp`,
+  kind: 'image',
+  type: 'image/webp',
+  at,
+  ...more,
+});
+const call = (at: number, more: Partial<Sketch> = {}): Sketch => ({
+  url: `/api/beds/${at}`,
+  kind: 'fetch',
+  type: 'application/json',
+  at,
+  ...more,
+});
+const many = (count: number, make: (at: number) => Sketch): Sketch[] =>
+  Array.from({ length: count }, (_, at) => make(at));
+const TEXT = 'walkers book beds in mountain huts. '.repeat(200);
+const PREFLIGHT = { origin: 'https://b.example', 'access-control-request-method': 'PUT' };
+
+/** For each rule captures in which it fires, with what it claims, and captures in which it must not. */
+const CASES: Readonly<
+  Partial<
+    Record<RuleId, { readonly fires: readonly (readonly [Sketch[], RegExp])[]; readonly silent: readonly Sketch[][] }>
+  >
+> = {
+  'http-error': {
+    fires: [[[DOCUMENT, call(50, { status: 404 })], /^50 was answered 404$/]],
+    silent: [
+      [DOCUMENT, call(50, { status: 399 })],
+      [call(10, { url: '/a', status: 500 }), call(90, { url: '/a' })],
+    ],
+  },
+  'no-answer': {
+    fires: [
+      [[DOCUMENT, call(50, { status: 0, failure: 'net::ERR_CONNECTION_REFUSED' })], /the connection was refused/],
+    ],
+    silent: [[DOCUMENT, call(50)]],
+  },
+  'preflight-refused': {
+    fires: [
+      [[call(0, { method: 'OPTIONS', status: 204, request: PREFLIGHT })], /has no Access-Control-Allow-Origin/],
+      [
+        [
+          call(0, {
+            method: 'OPTIONS',
+            status: 204,
+            request: PREFLIGHT,
+            response: { 'access-control-allow-origin': '*' },
+          }),
+        ],
+        /lacks PUT/,
+      ],
+    ],
+    silent: [
+      [
+        call(0, {
+          method: 'OPTIONS',
+          status: 204,
+          request: PREFLIGHT,
+          response: { 'access-control-allow-origin': '*', 'access-control-allow-methods': 'PUT' },
+        }),
+      ],
+    ],
+  },
+  'redirect-loop': {
+    fires: [
+      [
+        many(3, (at) => ({ url: '/in', status: 302, at: at * 30, response: { location: '/in' } })),
+        /redirected 3 times, in a circle/,
+      ],
+    ],
+    silent: [many(2, (at) => ({ url: '/in', status: 302, at: at * 30, response: { location: '/in' } }))],
+  },
+  'error-in-success': {
+    fires: [
+      [[call(0, { body: '{"errors":[{"message":"no beds left"}],"data":null}' })], /answered 200 with an error inside/],
+      [[call(0, { body: '{"error":"gone"}' })], /error inside/],
+    ],
+    silent: [
+      [call(0, { body: '{"errors":[],"error":null,"data":1}' })],
+      [call(0, { status: 500, body: '{"error":"x"}' })],
+    ],
+  },
+  'cut-short': {
+    fires: [[[call(0, { body: 'abc', response: { 'content-length': '10' } })], /3 B of 10 B came/]],
+    silent: [
+      [call(0, { body: 'abc', response: { 'content-length': '3' } })],
+      [call(0, { body: 'abc', response: { 'content-length': '10', 'content-encoding': 'br' } })],
+    ],
+  },
+  'wrong-type': {
+    fires: [
+      [
+        [{ url: '/a.js', kind: 'script', body: '<!doctype html><p>sign in' }],
+        /a page of HTML where a script was asked for/,
+      ],
+    ],
+    silent: [[DOCUMENT, { url: '/a.js', kind: 'script', body: 'a()' }], [{ ...DOCUMENT, body: '<!doctype html>' }]],
+  },
+  'token-expired': {
+    fires: [
+      [[call(0, { status: 401, request: { authorization: jwt(START / 1000 - 60) } })], /its token had run out 60/],
+    ],
+    silent: [
+      [call(0, { status: 401, request: { authorization: jwt(START / 1000 + 60) } })],
+      [call(0, { request: { authorization: jwt(START / 1000 - 60) } })],
+    ],
+  },
+  retried: {
+    fires: [
+      [
+        [call(0, { url: '/a', status: 503, response: { 'retry-after': '1' } }), call(500, { url: '/a' })],
+        /failed \(503\) and was sent again once, then it worked/,
+      ],
+    ],
+    silent: [[call(0, { url: '/a' }), call(500, { url: '/a' })]],
+  },
+  'rate-limited': { fires: [[[call(0, { status: 429 })], /as too many/]], silent: [[call(0, { status: 428 })]] },
+  'mixed-content': {
+    fires: [
+      [[DOCUMENT, image(40, { url: 'http://img.cumbrera.example/a.png' })], /over plain http from an https page/],
+    ],
+    silent: [
+      [DOCUMENT, image(40, { url: 'http://localhost/a.png' })],
+      [{ ...DOCUMENT, url: 'http://a.example/' }, image(40, { url: 'http://a.example/a.png' })],
+    ],
+  },
+  'slow-server': { fires: [[[call(0, { wait: 400 })], /took 400 ms to answer/]], silent: [[call(0, { wait: 399 })]] },
+  'slow-download': {
+    fires: [
+      [[image(0, { wire: 100_000, download: 50 }), image(100, { wire: 20_000, download: 400 })], /the best from there/],
+    ],
+    silent: [[image(0, { wire: 100_000, download: 500 }), image(100, { wire: 100_000, download: 600 })]],
+  },
+  'set-up-again': {
+    fires: [[many(4, (at) => call(at, { connect: 30 })), /4 connections were set up/]],
+    silent: [many(2, (at) => call(at, { connect: 30 }))],
+  },
+  'held-in-queue': {
+    fires: [[[image(0, { blocked: 50, protocol: 'http/1.1' })], /held back up to 50 ms/]],
+    silent: [[image(0, { blocked: 49, protocol: 'http/1.1' })], [image(0, { blocked: 300 })]],
+  },
+  'in-a-row': {
+    fires: [[many(3, (at) => call(at * 40, { url: `/api/beds?day=${at}` })), /3 calls like .* one after the other/]],
+    silent: [
+      many(3, (at) => call(at, { url: `/api/beds?day=${at}` })),
+      many(2, (at) => call(at * 40, { url: `/api/beds?day=${at}` })),
+    ],
+  },
+  'asked-twice': {
+    fires: [[[call(0, { url: '/a', body: 'x' }), call(90, { url: '/a', body: 'x' })], /fetched 2 times on one page/]],
+    silent: [[call(0, { url: '/a', body: 'x' }), call(90, { url: '/a', body: 'y' })]],
+  },
+  'too-many': { fires: [[many(101, image), /asked the network 101 times/]], silent: [many(100, image)] },
+  'old-protocol': {
+    fires: [[many(6, (at) => image(at, { protocol: 'http/1.1' })), /6 requests by http\/1\.1/i]],
+    silent: [many(5, (at) => image(at, { protocol: 'http/1.1' })), many(9, (at) => image(at))],
+  },
+  'sent-uncompressed': {
+    fires: [
+      [
+        [{ url: '/a.js', kind: 'script', type: 'text/javascript', body: TEXT }],
+        /sent uncompressed: 7\.2 kB that gzip makes \d+ B/,
+      ],
+    ],
+    silent: [
+      [{ url: '/a.js', kind: 'script', type: 'text/javascript', body: TEXT, response: { 'content-encoding': 'gzip' } }],
+      [image(0, { body: TEXT })],
+    ],
+  },
+  'heavy-script': {
+    fires: [[[{ url: '/a.js', kind: 'script', size: 300_001 }], /heavy for a script/]],
+    silent: [[{ url: '/a.js', kind: 'script', size: 300_000 }]],
+  },
+  'heavy-image': {
+    fires: [[[image(0, { wire: 300_001, size: 300_001 })], /heavy for a image|heavy for an image/]],
+    silent: [[image(0, { wire: 300_000 })]],
+  },
+  'cookie-weight': {
+    fires: [[[call(0, { request: { cookie: 'a'.repeat(1000) } })], /1\.0 kB of cookies each/]],
+    silent: [[call(0, { request: { cookie: 'a'.repeat(999) } })]],
+  },
+  'never-kept': {
+    fires: [
+      [
+        [{ url: '/a.41ab.js', kind: 'script', response: { 'cache-control': 'no-store' } }],
+        /is not kept, though the address names the version/,
+      ],
+    ],
+    silent: [
+      [{ url: '/a.41ab.js', kind: 'script', response: { 'cache-control': 'max-age=3600' } }],
+      [{ url: '/a.js', kind: 'script', response: { 'cache-control': 'no-store' } }],
+    ],
+  },
+  'kept-too-short': {
+    fires: [
+      [[{ url: '/a.js', kind: 'script', response: { 'cache-control': 'max-age=3600' } }], /kept for 1 h at most/],
+    ],
+    silent: [[{ url: '/a.js', kind: 'script', response: { 'cache-control': 'max-age=604800' } }]],
+  },
+  'checked-in-vain': {
+    fires: [[[image(0, { status: 304 })], /asked about again though nothing had changed/]],
+    silent: [[image(0)]],
+  },
+  'no-validator': {
+    fires: [
+      [
+        [{ url: '/a.css', kind: 'stylesheet', response: { 'cache-control': 'max-age=60' } }],
+        /neither ETag nor Last-Modified/,
+      ],
+    ],
+    silent: [[{ url: '/a.css', kind: 'stylesheet', response: { 'cache-control': 'max-age=60', etag: '"a"' } }]],
+  },
+  'fetched-again-unchanged': {
+    fires: [
+      [
+        [image(0, { url: '/a.webp', body: 'x' }), image(60_000, { url: '/a.webp', body: 'x', page: 'q' })],
+        /fetched again on a later page/,
+      ],
+    ],
+    silent: [[image(0, { url: '/a.webp', body: 'x' }), image(60_000, { url: '/a.webp', body: 'y', page: 'q' })]],
+  },
+  'shared-risk': {
+    fires: [
+      [
+        [call(0, { response: { 'cache-control': 'public, max-age=60', 'set-cookie': 'a=1' } })],
+        /sets a cookie, and any cache on the way may keep it/,
+      ],
+    ],
+    silent: [[call(0, { response: { 'cache-control': 'private, max-age=60', 'set-cookie': 'a=1' } })]],
+  },
+  'vary-splits': {
+    fires: [[[image(0, { response: { vary: 'Accept, User-Agent' } })], /vary by User-Agent/]],
+    silent: [[image(0, { response: { vary: 'Accept' } })]],
+  },
+};
+
+describe.each(Object.entries(CASES))('the rule %s', (rule, { fires, silent }) => {
+  it.each(fires)('fires (%#)', (sketches, claim) => {
+    const own = findingsOf(sketches).filter((finding) => finding.rule === rule);
+    expect(own.map((finding) => finding.claim)).toEqual([expect.stringMatching(claim)]);
+    expect(own[0]?.evidence.length).toBeGreaterThan(0);
+    expect(own[0]?.remedy).not.toBe('');
+  });
+
+  it.each(silent.map((sketches) => [sketches]))('is silent (%#)', (sketches) => {
+    expect(findingsOf(sketches).filter((finding) => finding.rule === rule)).toEqual([]);
+  });
+});
+
+describe('findings about the route', () => {
+  const chain: Sketch[] = [
+    DOCUMENT,
+    { url: '/a.js', kind: 'script', at: 30, by: '/huts' },
+    { url: '/b.js', kind: 'script', at: 60, by: '/a.js' },
+    { url: '/c.js', kind: 'script', at: 400, wait: 100, by: '/b.js' },
+  ];
+
+  it('name what was found late, with the start that it could have had', () => {
+    const late = findingsOf(chain, { onLoad: 520 }).find(({ rule }) => rule === 'found-late');
+    expect(late?.claim).toBe('c.js starts 380 ms after the document could have named it');
+    expect(late?.cost.routeMs).toBe(380);
+  });
+
+  it('name browser work from 200 ms on', () => {
+    const work = (at: number) =>
+      findingsOf([DOCUMENT, { url: '/a.js', kind: 'script', at, by: '/huts' }], { onLoad: at + 25 }).filter(
+        ({ rule }) => rule === 'browser-work',
+      );
+    expect(work(226).map(({ cost }) => cost.routeMs)).toEqual([201]);
+    expect(work(224)).toEqual([]);
+  });
+
+  it('name third parties and redirects that the load waited for', () => {
+    const rules = findingsOf(
+      [
+        { url: '/', status: 302, kind: 'document', response: { location: '/huts' } },
+        { ...DOCUMENT, at: 25 },
+        { url: 'https://maps.example/m.js', kind: 'script', at: 60, wait: 90, by: '/huts' },
+      ],
+      { onLoad: 160 },
+    ).map(({ rule }) => rule);
+    expect(rules).toEqual(expect.arrayContaining(['redirect-cost', 'third-party-on-route']));
+  });
+
+  it('come dearest first, notes last', () => {
+    const findings = findingsOf(
+      [...chain, call(70, { status: 500 }), image(80, { status: 404, url: '/favicon.ico' })],
+      { onLoad: 520 },
+    );
+    const costs = findings.map(({ cost }) => cost.routeMs ?? 0);
+    expect([...costs].sort((a, b) => b - a)).toEqual(costs);
+    expect(findings.at(-1)?.severity).toBe('note');
+  });
+});

@@ -1,0 +1,196 @@
+import { useStore } from '@nanostores/react';
+import { lazy, Suspense, useMemo, useRef } from 'react';
+import { type ExchangeRow, savedShare, tally } from '#core/analysis';
+import { type BriefPage, type PlottedLeg, plotPage, tellBrief } from '#core/brief';
+import type { ExchangeIndex } from '#core/model';
+import type { CaptureCard } from '#core/wire';
+import { formatBytes, formatCount, formatExactBytes, formatMs, formatShare } from '#core/wording';
+import type { Found } from '../capture/use-found';
+import { $place, goTo } from '../state/address';
+import { choosePage } from '../waterfall/arrange';
+import { FindingList } from './FindingList';
+import { LedgerBar } from './LedgerBar';
+import { RouteList } from './RouteList';
+import { RoutePlot } from './RoutePlot';
+import { useWidth } from './use-width';
+
+// Charts are loaded behind the answer.
+const BriefCharts = lazy(() => import('./BriefCharts').then(({ BriefCharts }) => ({ default: BriefCharts })));
+
+interface BriefViewProps {
+  readonly card: CaptureCard;
+  readonly rows: readonly ExchangeRow[];
+  readonly found: Found;
+}
+
+/** The answer page: what held the load up, in a sentence, along the route, in the ledger, and what was found. */
+export default function BriefView({ card, rows, found }: BriefViewProps) {
+  const place = useStore($place);
+  const { pages } = card.overview;
+  const page = choosePage(pages, place.page);
+  const isAll = page === undefined && pages.length > 1;
+  const own = useMemo(
+    () => (page === undefined ? rows : rows.filter(({ pageId }) => pageId === page.id)),
+    [rows, page],
+  );
+  const about = useMemo(() => new Set<ExchangeIndex>(own.map(({ index }) => index)), [own]);
+  return (
+    // In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1).
+    <section aria-label="Brief" tabIndex={0} className="min-h-0 flex-1 overflow-y-auto outline-none">
+      <div className="grid grid-cols-[minmax(0,1fr)_400px] gap-8 p-6 max-lg:grid-cols-1">
+        <div className="min-w-0">
+          {isAll ? <AllPages card={card} rows={rows} /> : <OnePage card={card} page={page} rows={own} />}
+          <Suspense fallback={<p className="mt-8 text-soft">Loading the charts</p>}>
+            <BriefCharts rows={own} />
+          </Suspense>
+        </div>
+        <div className="min-w-0">
+          <FindingList found={found} about={page === undefined ? undefined : about} />
+        </div>
+      </div>
+    </section>
+  );
+}
+
+interface OnePageProps {
+  readonly card: CaptureCard;
+  readonly page: CaptureCard['overview']['pages'][number] | undefined;
+  readonly rows: readonly ExchangeRow[];
+}
+
+function OnePage({ card, page, rows }: OnePageProps) {
+  const frame = useRef<HTMLDivElement>(null);
+  const widthPx = useWidth(frame);
+  const brief = useMemo(() => plotPage(rows, page), [rows, page]);
+  const byIndex = useMemo(() => new Map(rows.map((row) => [row.index, row])), [rows]);
+  const rowOf = (index: number): ExchangeRow | undefined => byIndex.get(index as ExchangeIndex);
+  if (brief === undefined) {
+    return (
+      <>
+        <h2 className="font-bold text-2xl">No exchange of this page has a start: there is no route to plot.</h2>
+        <Figures rows={rows} page={page} />
+      </>
+    );
+  }
+  const wholeMs = brief.targetMs - brief.originMs;
+  return (
+    <>
+      <Sentence brief={brief} rows={byIndex} />
+      <p className="mt-1 text-soft">{subSentence(rows, card)}</p>
+      <Figures rows={rows} page={page} />
+      <h2 className="mt-6 mb-2 font-bold">
+        Route to{' '}
+        {brief.target === 'loaded' ? 'loaded' : brief.target === 'domReady' ? 'DOM ready' : 'the last exchange'}
+      </h2>
+      <div ref={frame}>
+        <RoutePlot legs={brief.legs} rowOf={rowOf} widthPx={widthPx} onLeg={openLeg} />
+      </div>
+      <RouteList legs={brief.legs} rowOf={rowOf} onLeg={openLeg} />
+      <h2 className="mt-6 mb-2 font-bold">Where the {formatMs(wholeMs)} went</h2>
+      {wholeMs > 0 ? <LedgerBar ledger={brief.ledger} wholeMs={wholeMs} /> : null}
+    </>
+  );
+}
+
+/** The sentence, its figures in the route's colour, since that is what they are. */
+function Sentence({
+  brief,
+  rows,
+}: {
+  readonly brief: BriefPage;
+  readonly rows: ReadonlyMap<ExchangeIndex, ExchangeRow>;
+}) {
+  const text = tellBrief(brief, rows);
+  const [head, ...rest] = text.split('. ');
+  return (
+    <h2 data-sentence className="font-bold text-2xl leading-8">
+      {head}
+      {rest.length > 0 ? '. ' : ''}
+      <span className="text-xl">{rest.join('. ')}</span>
+    </h2>
+  );
+}
+
+function subSentence(rows: readonly ExchangeRow[], card: CaptureCard): string {
+  const failed = rows.filter(({ failure }) => failure !== undefined);
+  const held = failed.filter(({ isOnRoute }) => isOnRoute);
+  const failures =
+    failed.length === 0
+      ? 'Nothing failed.'
+      : `${failed.length} failed; ${held.length === 0 ? 'none of them held the load up' : `${held.length} of them held the load up`}.`;
+  const recorded = [card.recorder, card.browser].filter((part) => part !== undefined).join(', ');
+  return `${failures}${recorded === '' ? '' : ` Recorded by ${recorded}.`}`;
+}
+
+function Figures({ rows, page }: { readonly rows: readonly ExchangeRow[]; readonly page: OnePageProps['page'] }) {
+  const sums = useMemo(() => tally(rows), [rows]);
+  const { domReadyMs, loadedMs } = page ?? {};
+  const between = domReadyMs === undefined || loadedMs === undefined ? undefined : loadedMs - domReadyMs;
+  return (
+    <dl className="mt-4 grid grid-cols-5 border border-line bg-sheet">
+      <Figure value={formatCount(sums.exchanges)} word="exchanges" />
+      <Figure value={formatBytes(sums.wireBytes)} word="over the wire" exact={formatExactBytes(sums.wireBytes)} />
+      <Figure value={formatBytes(sums.bodyBytes)} word="once decoded" exact={formatExactBytes(sums.bodyBytes)} />
+      <Figure value={formatShare(savedShare(sums))} word="of bytes from cache" />
+      <Figure value={formatMs(between)} word="DOM ready to loaded" />
+    </dl>
+  );
+}
+
+function Figure({ value, word, exact }: { readonly value: string; readonly word: string; readonly exact?: string }) {
+  return (
+    <div className="flex flex-col-reverse border-line border-r px-3 py-2 last:border-r-0">
+      <dt className="text-[13px] text-soft">{word}</dt>
+      <dd className="font-bold text-lg" title={exact}>
+        {value}
+      </dd>
+    </div>
+  );
+}
+
+/** Every page's sentence side by side, each a way into its own brief. */
+function AllPages({ card, rows }: { readonly card: CaptureCard; readonly rows: readonly ExchangeRow[] }) {
+  const { pages } = card.overview;
+  return (
+    <>
+      <h2 className="font-bold text-2xl">{pages.length} pages</h2>
+      <Figures rows={rows} page={undefined} />
+      <ol className="mt-4 grid grid-cols-2 gap-3">
+        {pages.map((page) => (
+          <PageCard key={page.id} page={page} rows={rows} />
+        ))}
+      </ol>
+    </>
+  );
+}
+
+function PageCard({
+  page,
+  rows,
+}: {
+  readonly page: CaptureCard['overview']['pages'][number];
+  readonly rows: readonly ExchangeRow[];
+}) {
+  const own = useMemo(() => rows.filter(({ pageId }) => pageId === page.id), [rows, page.id]);
+  const brief = useMemo(() => plotPage(own, page), [own, page]);
+  const byIndex = useMemo(() => new Map(own.map((row) => [row.index, row])), [own]);
+  return (
+    <li className="border border-line bg-sheet p-3">
+      <button type="button" className="text-left font-bold hover:underline" onClick={() => goTo({ page: page.id })}>
+        {page.title || page.id}
+      </button>
+      <p className="text-[13px]">
+        {brief === undefined ? 'No exchange of it has a start.' : tellBrief(brief, byIndex)}
+      </p>
+    </li>
+  );
+}
+
+/** A leg in the waterfall: an exchange with its strip under the cursor, browser work as a stretch of time. */
+function openLeg(leg: PlottedLeg): void {
+  if (leg.type === 'exchange') {
+    goTo({ view: 'waterfall', exchange: leg.index, lane: undefined, isOpen: false, sift: '', hidden: [] });
+    return;
+  }
+  goTo({ view: 'waterfall', window: { fromMs: leg.startMs, toMs: leg.endMs }, isOpen: false });
+}

@@ -1,0 +1,177 @@
+import { useState } from 'react';
+import type { Finding, Severity } from '#core/diagnose';
+import type { ExchangeIndex } from '#core/model';
+import { formatBytes, formatMs, formatPlural } from '#core/wording';
+import { type Found, keyOfFinding } from '../capture/use-found';
+import { goTo } from '../state/address';
+import { Button } from '../ui/Button';
+
+interface FindingListProps {
+  readonly found: Found;
+  /** Only those about one of these exchanges; all where it is absent. */
+  readonly about: ReadonlySet<ExchangeIndex> | undefined;
+}
+
+const EDGE: Record<Severity, string> = {
+  broken: 'border-failed',
+  costly: 'border-ink',
+  wasteful: 'border-soft',
+  note: 'border-line',
+};
+
+/** What was found, dearest first; each opens the waterfall on exactly its evidence. */
+export function FindingList({ found, about }: FindingListProps) {
+  const [showsAside, setShowsAside] = useState(false);
+  if (found.state === 'reading') {
+    return <p className="text-soft">Reading the bodies, for what else there is to say.</p>;
+  }
+  if (found.state === 'failed') {
+    return <p className="text-failed">{found.problem.sentence}</p>;
+  }
+  const own = found.findings.filter(
+    ({ evidence }) => about === undefined || evidence.length === 0 || evidence.some((index) => about.has(index)),
+  );
+  const open = own.filter((finding) => found.dismissed[keyOfFinding(finding)] === undefined);
+  const aside = own.filter((finding) => found.dismissed[keyOfFinding(finding)] !== undefined);
+  return (
+    <>
+      <h2 className="mb-3 font-bold text-[13px]">
+        {open.length === 0 ? 'Nothing found' : `${formatPlural(open.length, 'finding')}, dearest first`}
+      </h2>
+      <ol aria-label="Findings">
+        {open.map((finding) => (
+          <FindingItem key={keyOfFinding(finding)} finding={finding} reason={undefined} onDismiss={found.dismiss} />
+        ))}
+      </ol>
+      {aside.length === 0 ? null : (
+        <>
+          <button
+            type="button"
+            aria-expanded={showsAside}
+            className="text-[13px] text-soft underline"
+            onClick={() => setShowsAside(!showsAside)}
+          >
+            {aside.length} set aside
+          </button>
+          {showsAside ? (
+            <ol className="mt-2 opacity-80">
+              {aside.map((finding) => (
+                <FindingItem
+                  key={keyOfFinding(finding)}
+                  finding={finding}
+                  reason={found.dismissed[keyOfFinding(finding)]}
+                  onDismiss={found.dismiss}
+                />
+              ))}
+            </ol>
+          ) : null}
+        </>
+      )}
+    </>
+  );
+}
+
+interface FindingItemProps {
+  readonly finding: Finding;
+  /** Why it was set aside; absent where it was not. */
+  readonly reason: string | undefined;
+  readonly onDismiss: (finding: Finding, reason: string | undefined) => void;
+}
+
+const CHIPS = 4;
+
+function FindingItem({ finding, reason, onDismiss }: FindingItemProps) {
+  const [asksWhy, setAsksWhy] = useState(false);
+  const { claim, detail, remedy, evidence, severity, confidence, rule } = finding;
+  return (
+    <li data-finding={rule} className={`mb-4 border-l-3 pl-3 ${EDGE[severity]}`}>
+      <h3 className="font-bold leading-5">{claim}</h3>
+      <p className="text-[13px] text-soft">{detail}</p>
+      <p className="text-[13px]">{remedy}</p>
+      <p className="mt-1 flex flex-wrap items-center gap-1.5 text-[12px]">
+        {evidence.length > CHIPS ? (
+          <Chip onClick={() => showEvidence(finding)}>{formatPlural(evidence.length, 'exchange')}</Chip>
+        ) : (
+          evidence.map((index) => (
+            <Chip key={index} onClick={() => showEvidence(finding, index)}>
+              #{index}
+            </Chip>
+          ))
+        )}
+        <span className="text-soft">
+          {severity}
+          {costWords(finding)}
+          {confidence === 'weak' ? ', not certain' : ''}
+        </span>
+        {reason === undefined ? (
+          <button
+            type="button"
+            className="ml-auto text-soft underline hover:text-ink"
+            onClick={() => setAsksWhy(!asksWhy)}
+          >
+            set aside
+          </button>
+        ) : (
+          <button
+            type="button"
+            className="ml-auto text-soft underline hover:text-ink"
+            onClick={() => onDismiss(finding, undefined)}
+          >
+            take back
+          </button>
+        )}
+      </p>
+      {reason === undefined ? null : <p className="text-[12px] text-soft">Set aside: {reason}</p>}
+      {asksWhy && reason === undefined ? <WhyForm onGiven={(why) => onDismiss(finding, why)} /> : null}
+    </li>
+  );
+}
+
+function Chip({ children, onClick }: { readonly children: React.ReactNode; readonly onClick: () => void }) {
+  return (
+    <button type="button" onClick={onClick} className="border border-line bg-sheet px-1.5 font-mono hover:border-ink">
+      {children}
+    </button>
+  );
+}
+
+function WhyForm({ onGiven }: { readonly onGiven: (reason: string) => void }) {
+  const [why, setWhy] = useState('');
+  return (
+    <form
+      className="mt-1 flex gap-2 text-[13px]"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (why.trim() !== '') onGiven(why.trim());
+      }}
+    >
+      <input
+        aria-label="Why it is set aside"
+        placeholder="why it is set aside"
+        value={why}
+        onChange={({ target }) => setWhy(target.value)}
+        className="min-w-0 flex-1 border border-line bg-paper px-1.5"
+      />
+      <Button onClick={() => (why.trim() === '' ? undefined : onGiven(why.trim()))}>Set aside</Button>
+    </form>
+  );
+}
+
+function costWords({ cost: { routeMs, offRouteMs, wireBytes } }: Finding): string {
+  const words = [
+    ...(routeMs === undefined ? [] : [`up to ${formatMs(routeMs)} of the load`]),
+    ...(routeMs === undefined && offRouteMs !== undefined ? [`${formatMs(offRouteMs)} off the route`] : []),
+    ...(wireBytes === undefined ? [] : [formatBytes(wireBytes)]),
+  ];
+  return words.length === 0 ? '' : `, ${words.join(', ')}`;
+}
+
+/** More numbers than anybody reads in a sift. */
+const MOST_SIFTED = 400;
+
+/** The waterfall on exactly what a finding rests on, with one of them under the cursor. */
+function showEvidence({ evidence }: Finding, index = evidence[0]): void {
+  const numbers = evidence.slice(0, MOST_SIFTED);
+  const sift = numbers.length === 1 ? `number = ${numbers[0]}` : `number in (${numbers.join(', ')})`;
+  goTo({ view: 'waterfall', sift, hidden: [], window: undefined, lane: undefined, exchange: index, isOpen: false });
+}

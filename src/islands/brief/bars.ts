@@ -1,0 +1,55 @@
+import { type ExchangeRow, middleOf, spreadOf } from '#core/analysis';
+
+/** A bar of a chart: what it stands for, its length, and that of its second bar. */
+export interface ChartBar {
+  readonly name: string;
+  readonly value: number;
+  readonly second: number | undefined;
+}
+
+const MOST_BARS = 8;
+
+/** Wire and body bytes by a key, most wire bytes first; what is unknown is left out of the sums. */
+function byteBars(rows: readonly ExchangeRow[], keyOf: (row: ExchangeRow) => string): ChartBar[] {
+  const sums = new Map<string, { value: number; second: number }>();
+  for (const row of rows) {
+    const sum = sums.get(keyOf(row)) ?? { value: 0, second: 0 };
+    sums.set(keyOf(row), { value: sum.value + (row.wireBytes ?? 0), second: sum.second + (row.bodyBytes ?? 0) });
+  }
+  return [...sums]
+    .map(([name, sum]) => ({ name, ...sum }))
+    .filter(({ value, second }) => value + second > 0)
+    .sort((a, b) => b.value - a.value || b.second - a.second)
+    .slice(0, MOST_BARS);
+}
+
+export const kindBars = (rows: readonly ExchangeRow[]): ChartBar[] => byteBars(rows, ({ kind }) => kind);
+export const hostBars = (rows: readonly ExchangeRow[]): ChartBar[] => byteBars(rows, ({ host }) => host);
+export const sourceBars = (rows: readonly ExchangeRow[]): ChartBar[] => byteBars(rows, ({ source }) => source);
+
+/** Exchanges by the class of their status. */
+export function statusBars(rows: readonly ExchangeRow[]): ChartBar[] {
+  const counts = new Map<string, number>();
+  for (const { status } of rows) {
+    const name = status === undefined ? 'none' : `${Math.floor(status / 100)}xx`;
+    counts.set(name, (counts.get(name) ?? 0) + 1);
+  }
+  return [...counts]
+    .map(([name, value]) => ({ name, value, second: undefined }))
+    .sort((a, b) => (a.name < b.name ? -1 : 1));
+}
+
+/** Endpoints by the median duration of their calls; sockets and streams last as long as they like. */
+export function endpointBars(rows: readonly ExchangeRow[]): ChartBar[] {
+  const durations = new Map<string, number[]>();
+  for (const { endpoint, timeMs, kind } of rows) {
+    if (timeMs === undefined || kind === 'socket' || kind === 'stream') continue;
+    const own = durations.get(endpoint);
+    if (own === undefined) durations.set(endpoint, [timeMs]);
+    else own.push(timeMs);
+  }
+  return [...durations]
+    .map(([name, values]) => ({ name, value: middleOf(spreadOf(values)) ?? 0, second: undefined }))
+    .sort((a, b) => b.value - a.value)
+    .slice(0, MOST_BARS);
+}

@@ -41,6 +41,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'lanes-paper', look: 'paper', prepare: openAt('waterfall?lanes=kind&together&window=200_1500') },
   { name: 'find-paper', look: 'paper', prepare: openAt('find?search=alba-norte') },
   { name: 'endpoints-paper', look: 'paper', prepare: openAt('endpoints?endpoint=GET+api.cumbrera.example%2Fnotices') },
+  { name: 'body-paper', look: 'paper', prepare: openAt('waterfall?exchange=77&dossier') },
   { name: 'dossier-paper', look: 'paper', prepare: openDossier },
   { name: 'dossier-blueprint', look: 'blueprint', prepare: openDossier },
 ];

@@ -57,9 +57,17 @@ function clueOf(fact: ExchangeFacts, page: PageId | undefined, references: Refer
 /** Marks the exchanges that stand on the route of their page. */
 export function markRoute(rows: readonly ExchangeRow[], pages: readonly Page[]): ExchangeRow[] {
   const stopsOf = new Map<PageId | undefined, RouteStop[]>();
-  for (const { index, kind, startMs, timeMs, parent, namedBy, pageId } of rows) {
+  for (const { index, kind, startMs, timeMs, parent, namedBy, pageId, method, url } of rows) {
     if (startMs === undefined) continue;
-    const stop: RouteStop = { index, kind, startMs, endMs: startMs + (timeMs ?? 0), parent, namedBy };
+    const stop: RouteStop = {
+      index,
+      kind,
+      startMs,
+      endMs: startMs + (timeMs ?? 0),
+      parent,
+      namedBy,
+      request: `${method} ${url}`,
+    };
     const stops = stopsOf.get(pageId);
     if (stops === undefined) stopsOf.set(pageId, [stop]);
     else stops.push(stop);

@@ -1,3 +1,3 @@
 // What held a load up: its route with evidence and the ledger that adds up to it (page.ts), in a sentence (sentence.ts).
-export { type BriefPage, type Confidence, type Ledger, type PlottedLeg, plotPage, type Target } from './page';
-export { shareWords, tellBrief } from './sentence';
+export { type BriefPage, type Confidence, type Ledger, type PlottedLeg, plotPage } from './page';
+export { tellBrief } from './sentence';

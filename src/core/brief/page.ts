@@ -74,8 +74,10 @@ export function plotPage(
   rows: readonly ExchangeRow[],
   page: Pick<PageOverview, 'loadedMs' | 'domReadyMs'> | undefined,
 ): BriefPage | undefined {
-  const stops: RouteStop[] = rows.flatMap(({ index, kind, startMs, timeMs, parent, namedBy }) =>
-    startMs === undefined ? [] : { index, kind, startMs, endMs: startMs + (timeMs ?? 0), parent, namedBy },
+  const stops: RouteStop[] = rows.flatMap(({ index, kind, startMs, timeMs, parent, namedBy, method, url }) =>
+    startMs === undefined
+      ? []
+      : { index, kind, startMs, endMs: startMs + (timeMs ?? 0), parent, namedBy, request: `${method} ${url}` },
   );
   if (stops.length === 0) return undefined;
   const { target, targetMs } = findTarget(stops, page);

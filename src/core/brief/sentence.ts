@@ -103,7 +103,7 @@ const SHARES: readonly (readonly [number, string])[] = [
 ];
 
 /** A share from 0 to 1 in words, near enough to be true. */
-export const shareWords = (share: number): string => SHARES.find(([least]) => share >= least)?.[1] ?? 'A fifth of it';
+const shareWords = (share: number): string => SHARES.find(([least]) => share >= least)?.[1] ?? 'A fifth of it';
 
 const joinWords = (parts: readonly string[]): string =>
   parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;

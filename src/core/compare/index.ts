@@ -1,2 +1,2 @@
 // Two exchanges held against each other, part by part (exchanges.ts).
-export { type Difference, type Held, type HeldSide, holdAgainst, PARTS, type Part } from './exchanges';
+export { type Difference, type Held, type HeldSide, holdAgainst, PARTS } from './exchanges';

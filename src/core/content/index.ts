@@ -1,7 +1,7 @@
 // Bodies and payloads: recorded characters to bytes (bytes.ts, body.ts, payload.ts, compression.ts), what they are shown
 // as (shape.ts), and what each shape holds: parts (multipart.ts), events and lines (records.ts), GraphQL (graphql.ts),
 // bytes (hex.ts). Beside them what stands in values: addresses, cookies, credentials, metrics, encoded text.
-export { type AddressParts, type QueryParameter, readQuery, takeApart } from './address';
+export { type AddressParts, readQuery, takeApart } from './address';
 export { type BodyKind, bodyKind, type DecodedBody, decodeBody, decodeText, readBody, unpackBytes } from './body';
 export { bytesFromText } from './bytes';
 export type { Inflate } from './compression';
@@ -14,13 +14,13 @@ export {
 } from './cookie';
 export { type CookieTrail, type CookieUse, followCookie, type NotSentReason } from './cookie-trail';
 export { fileNameOf } from './file-name';
-export { type GraphqlCall, type GraphqlPayload, mergeDeferred, readGraphql } from './graphql';
-export { BYTES_PER_LINE, type HexLine, hexLine } from './hex';
+export { type GraphqlCall, mergeDeferred, readGraphql } from './graphql';
+export { BYTES_PER_LINE, hexLine } from './hex';
 export { readHttpDate } from './http-date';
 export { type MissingBody, whyNoBody } from './missing';
 export { type BodyPart, boundaryOf, readMultipart } from './multipart';
 export { type PayloadContent, readPayloadContent } from './payload';
-export { readEvents, readJsonLines, type StreamRecord } from './records';
+export { readEvents, readJsonLines } from './records';
 export { readServerTiming, type ServerMetric } from './server-timing';
 export { bodyShape, type Language, languageOf, type Shape } from './shape';
 export { readCredentials, type Standing, standingAt } from './token';

@@ -2,12 +2,10 @@
 // (path.ts), laid out for reading (layout.ts), and arrays of objects as tables (table.ts).
 export { layOutJson } from './layout';
 export { jsonPathsAt } from './path';
-export { buildTable, findTables, type JsonTable, orderTable, type TableChoice, tableCells } from './table';
+export { buildTable, findTables, type JsonTable, orderTable, tableCells } from './table';
 export {
-  type JsonProblem,
   type JsonTree,
   keyOf,
-  type NodeKind,
   nodeAt,
   nodeText,
   PATH_STYLES,

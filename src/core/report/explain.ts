@@ -61,7 +61,7 @@ function ledgerJson({ ledger }: BriefPage): Readonly<Record<string, number>> {
 }
 
 /** Most exchanges open at once, and the time with none, both within the route. */
-export function inFlightOf(
+function inFlightOf(
   rows: readonly ExchangeRow[],
   { originMs, targetMs }: BriefPage,
 ): { readonly max: number; readonly idleMs: number } {

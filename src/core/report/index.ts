@@ -1,5 +1,5 @@
 // What leaves the product as a file or as printed text: lists of exchanges as JSON and CSV.
 
-export { BUDGETS, type Budget, type Checked, checkBudgets, checkedToJunit, isRule, readBudget } from './budget';
-export { explainJson, inFlightOf } from './explain';
+export { BUDGETS, checkBudgets, checkedToJunit, isRule, readBudget } from './budget';
+export { explainJson } from './explain';
 export { rowJson, rowsToCsv, toCsv } from './list';

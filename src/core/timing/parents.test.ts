@@ -122,6 +122,7 @@ const stop = (index: number, startMs: number, endMs: number, parent?: number, ki
   endMs,
   parent: parent === undefined ? undefined : exchangeIndex(parent),
   namedBy: undefined,
+  request: `GET /${index}`,
 });
 const plain = (stops: readonly RouteStop[], from: number, to: number) =>
   plotRoute(stops, from, to).map((leg) => [leg.type === 'exchange' ? leg.index : 'browser', leg.startMs, leg.endMs]);
@@ -170,6 +171,12 @@ describe('the route', () => {
     expect(plain(stops, 0, 400).map(([leg]) => leg)).toEqual([0, 'browser', 1, 'browser', 2]);
     const apart = [stop(0, 0, 100, undefined, 'script'), stop(1, 150, 250, 0), stop(2, 300, 400, 0)];
     expect(plain(apart, 0, 400).map(([leg]) => leg)).toEqual([0, 'browser', 2]);
+  });
+
+  it('goes over the first try of what is sent again', () => {
+    const again = { ...stop(2, 900, 950, 0), request: 'GET /1' };
+    const stops = [stop(0, 0, 100, undefined, 'script'), stop(1, 150, 290, 0), again];
+    expect(plain(stops, 0, 950).map(([leg]) => leg)).toEqual([0, 'browser', 1, 'browser', 2]);
   });
 
   it('takes no socket for lasting, and nothing after its target', () => {

@@ -9,6 +9,8 @@ export interface RouteStop {
   readonly parent: ExchangeIndex | undefined;
   /** The exchange whose body names it. */
   readonly namedBy: ExchangeIndex | undefined;
+  /** Method and address: the same for a request that is sent again. */
+  readonly request: string;
 }
 
 /**
@@ -91,7 +93,7 @@ interface Waited {
 
 /**
  * What a stop waited for. Its parent, where it starts soon after that has ended or while it still comes. After a longer
- * gap, what ended last inside it: the answer that named it; a script or style that ended shortly before (the parser, or
+ * gap, what ended inside it: the same request before, which is sent again; the answer that named it; a script or style that ended shortly before (the parser, or
  * the modules that one imports, waited for it); for a call, another call that ended just before.
  */
 function findWaitedFor(
@@ -108,6 +110,8 @@ function findWaitedFor(
     other.endMs > parent.endMs &&
     other.endMs <= stop.startMs + CLOCK_RESOLUTION_MS &&
     other.startMs < stop.startMs;
+  const earlier = byEnd.findLast((other) => other.request === stop.request && isInside(other));
+  if (earlier !== undefined) return { stop: earlier, link: 'held-up' };
   const named = stop.namedBy === undefined ? undefined : byIndex.get(stop.namedBy);
   if (named !== undefined && isInside(named)) return { stop: named, link: 'named' };
   // From the last that had ended when it started, back to where nothing counts any more.

@@ -19,6 +19,8 @@ const HEAVY = {
   font: { bytes: 100_000, of: 'wireBytes', remedy: 'Send WOFF2, cut down to the characters that the pages use.' },
 } as const satisfies Partial<Record<Kind, { bytes: number; of: 'bodyBytes' | 'wireBytes'; remedy: string }>>;
 
+const ARTICLE = { script: 'a', style: 'a', image: 'an', font: 'a' } as const;
+
 /** The rule for one kind of thing. */
 function heavy(kind: keyof typeof HEAVY): Rule {
   const { bytes, of, remedy } = HEAVY[kind];
@@ -32,9 +34,9 @@ function heavy(kind: keyof typeof HEAVY): Rule {
       severity: 'wasteful',
       claim:
         rows.length === 1
-          ? `${called(first)} is heavy for a ${kind}: ${formatBytes(first[of])}`
+          ? `${called(first)} is heavy for ${ARTICLE[kind]} ${kind}: ${formatBytes(first[of])}`
           : `${rows.length} ${kind}s are heavy, ${called(first)} the most: ${formatBytes(first[of])}`,
-      detail: `More than ${formatBytes(bytes)} ${of === 'bodyBytes' ? 'decoded' : 'over the wire'} counts as heavy for a ${kind}.`,
+      detail: `More than ${formatBytes(bytes)} ${of === 'bodyBytes' ? 'decoded' : 'over the wire'} counts as heavy for ${ARTICLE[kind]} ${kind}.`,
       evidence: indexes(rows),
       cost: { wireBytes: sum(rows, (row) => Math.max(0, (row.wireBytes ?? 0) * (1 - bytes / (row[of] ?? bytes)))) },
       remedy,

@@ -1,3 +1,4 @@
+import { DELAYS } from '../../cache';
 import { formatBytes, formatSpan } from '../../wording';
 import type { Rule } from '../finding';
 import { calledAll, groupBy, indexes, sum } from '../say';
@@ -10,7 +11,9 @@ export const keptTooShort: Rule = function* (subject) {
     const isKept =
       policy?.isStorable === true && !policy.mustAsk && (policy.freshSeconds ?? 0) > 0 && policy.basis !== 'heuristic';
     return (
-      isKept && !isReusedAfter(subject, row, 'day') && !(isFingerprinted(row) && !isReusedAfter(subject, row, 'minute'))
+      isKept &&
+      (policy?.freshSeconds ?? 0) < DELAYS.day &&
+      !(isFingerprinted(row) && !isReusedAfter(subject, row, 'minute'))
     );
   });
   for (const [host, rows] of groupBy(short, (row) => row.host)) {

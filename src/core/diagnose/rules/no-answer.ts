@@ -2,6 +2,7 @@ import type { ExchangeRow } from '../../analysis';
 import type { Rule } from '../finding';
 import { isRecovered } from '../repeats';
 import { calledAll, groupBy, indexes, sum } from '../say';
+import { preflightRefused } from './preflight-refused';
 
 /** Why no answer came, in match order. */
 const REASONS: readonly (readonly [RegExp, string, string])[] = [
@@ -36,7 +37,9 @@ const isUnanswered = (row: ExchangeRow): boolean =>
 /** Requests that were never answered, by host and reason. */
 export const noAnswer: Rule = function* (subject) {
   const recovered = isRecovered(subject);
-  const rows = subject.rows.filter(isUnanswered);
+  // What its preflight was not given leave for is told there.
+  const told = new Set([...preflightRefused(subject)].flatMap(({ evidence }) => evidence));
+  const rows = subject.rows.filter((row) => isUnanswered(row) && !told.has(row.index));
   const reasonOf = (row: ExchangeRow) => REASONS.find(([pattern]) => pattern.test(row.failure ?? ''));
   for (const [, group] of groupBy(rows, (row) => `${row.host} ${reasonOf(row)?.[1] ?? row.failure}`)) {
     const [first] = group;

@@ -1,0 +1,115 @@
+import { describe, expect, it } from 'vitest';
+import { runCli } from '../server/testing/process';
+
+const FIRST_VISIT = 'demo/captures/alba-norte-first-visit.har';
+const FIXED = 'demo/captures/alba-norte-fixed-release.har';
+
+const explain = (file: string) => JSON.parse(runCli(['explain', file, '--json']).stdout.toString());
+const sum = (values: Record<string, number>): number => Object.values(values).reduce((total, ms) => total + ms, 0);
+
+describe('trazado explain', () => {
+  it("prints the contract's members, its legs tiling the load and its ledger adding up to it", () => {
+    const told = explain(FIRST_VISIT);
+    expect(told).toMatchObject({
+      target: 'loaded',
+      targetMs: expect.any(Number),
+      sentence: expect.stringMatching(
+        /^Loaded in 2\.58 s\. .+ went to waiting for the server of api\.cumbrera\.example/,
+      ),
+      inFlight: { max: expect.any(Number), idleMs: expect.any(Number) },
+    });
+    let at = told.legs[0].startMs;
+    for (const leg of told.legs) {
+      expect(leg.startMs).toBeCloseTo(at, 6);
+      at = leg.endMs;
+    }
+    expect(at).toBeCloseTo(told.targetMs, 6);
+    expect(Math.abs(sum(told.ledger) - (told.targetMs - told.legs[0].startMs))).toBeLessThan(0.01);
+    // The photo waited for the answer that named it, and that for the session.
+    expect(told.legs.flatMap(({ index }: { index?: number }) => index ?? []).slice(-3)).toEqual([76, 77, 139]);
+    expect(told.cache).toContainEqual(
+      expect.objectContaining({
+        index: 3,
+        storable: true,
+        freshSeconds: 300,
+        nextVisit: expect.objectContaining({ minute: 'reused' }),
+      }),
+    );
+  });
+
+  it('finds at least twelve different matters on the first visit, and the ones that the fixed release repaired gone', () => {
+    const rulesOf = (file: string): Set<string> =>
+      new Set(explain(file).findings.map(({ rule }: { rule: string }) => rule));
+    const [before, after] = [rulesOf(FIRST_VISIT), rulesOf(FIXED)];
+    expect(before.size).toBeGreaterThanOrEqual(12);
+    for (const repaired of [
+      'sent-uncompressed',
+      'slow-server',
+      'asked-twice',
+      'in-a-row',
+      'never-kept',
+      'found-late',
+      'too-many',
+    ]) {
+      expect(before).toContain(repaired);
+      expect(after).not.toContain(repaired);
+    }
+  });
+
+  it('says in one line what is wrong with the page asked for', () => {
+    const { status, stderr } = runCli(['explain', FIRST_VISIT, '--page', 'none']);
+    expect(status).toBe(2);
+    expect(stderr).toMatch(/^trazado: There is no page "none"; the capture has .+\n$/);
+  });
+});
+
+describe('trazado check', () => {
+  it('exits with 0 where all is within its budget', () => {
+    const { status, stdout } = runCli(['check', FIRST_VISIT, '--max', 'loaded=3s', '--max', 'exchanges=145']);
+    expect([status, stdout.toString()]).toEqual([
+      0,
+      'ok    loaded is 2.58 s, allowed are 3.00 s\nok    exchanges is 145, allowed are 145\n',
+    ]);
+  });
+
+  it('exits with 1 and names what is over', () => {
+    const args = [
+      'check',
+      FIRST_VISIT,
+      '--max',
+      'wire=1.5MB',
+      '--no-finding',
+      'sent-uncompressed',
+      '--no-finding',
+      'no-answer',
+    ];
+    const { status, stdout } = runCli([...args, '--json']);
+    expect(status).toBe(1);
+    expect(JSON.parse(stdout.toString())).toMatchObject({
+      passed: false,
+      checked: [
+        { name: 'wire', isOver: true },
+        { name: 'sent-uncompressed', isOver: true },
+        { name: 'no-answer', isOver: false },
+      ],
+    });
+    const junit = runCli([...args, '--junit']).stdout.toString();
+    expect(junit).toContain('tests="3" failures="2"');
+    expect(junit).toContain('<failure message="wire is 1.9 MB, allowed are 1.5 MB"/>');
+  });
+
+  it('takes an unknown value for over', () => {
+    const { status, stdout } = runCli(['check', 'demo/captures/booking-gone-wrong.har', '--max', 'loaded=9min']);
+    expect([status, stdout.toString()]).toEqual([1, 'over  loaded is unknown, allowed are 540.00 s\n']);
+  });
+
+  it.each([
+    [['--max', 'size=3'], /"size=3" is no budget/],
+    [['--max', 'loaded=3MB'], /"loaded=3MB" is no budget/],
+    [['--no-finding', 'sloth'], /There is no rule "sloth"/],
+    [[], /Nothing to check/],
+  ])('%j is refused in one line', (args, says) => {
+    const { status, stderr } = runCli(['check', FIRST_VISIT, ...args]);
+    expect([status, stderr]).toEqual([2, expect.stringMatching(says)]);
+  });
+});

@@ -1,0 +1,59 @@
+import { randomUUID } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { type ImportResult, type PackedRows, unpackRows } from '#core/wire';
+import { type RunningApp, startServer } from './testing/process';
+
+let app: RunningApp;
+let at: string;
+beforeAll(async () => {
+  app = await startServer();
+  const query = new URLSearchParams({ name: 'first', importId: randomUUID() });
+  const body = readFileSync('demo/captures/alba-norte-first-visit.har');
+  const answer = await fetch(`${app.url}api/captures?${query}`, { method: 'POST', body });
+  const [result] = (await answer.json()) as ImportResult[];
+  if (result?.type !== 'imported') throw new Error('the capture did not come in');
+  at = `${app.url}api/captures/${result.id}`;
+});
+afterAll(() => app.stop());
+
+interface Found {
+  readonly state: string;
+  readonly findings: { rule: string; evidence: number[] }[];
+  readonly dismissed: Record<string, string>;
+}
+const found = async (): Promise<Found> => (await (await fetch(`${at}/findings`)).json()) as Found;
+const patch = (value: unknown) =>
+  fetch(`${at}/findings`, {
+    method: 'PATCH',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(value),
+  });
+
+describe('findings', () => {
+  it('are waited for behind an import, and the rows know then who names whom', async () => {
+    const { state, findings } = await found();
+    expect(state).toBe('there');
+    expect(findings.map(({ rule }) => rule)).toContain('sent-uncompressed');
+    const rows = unpackRows((await (await fetch(`${at}/exchanges`)).json()) as PackedRows);
+    expect(rows[139]?.namedBy).toBe(77);
+    expect(rows[139]?.isOnRoute).toBe(true);
+  });
+
+  it('are set aside for a reason, and that is taken back', async () => {
+    expect(await (await patch({ key: 'too-many 1,2', reason: ' as it is ' })).json()).toEqual({
+      'too-many 1,2': 'as it is',
+    });
+    expect((await found()).dismissed).toEqual({ 'too-many 1,2': 'as it is' });
+    expect(await (await patch({ key: 'too-many 1,2', reason: null })).json()).toEqual({});
+  });
+
+  it.each([{}, { key: '' }, { key: 'a', reason: '' }, { key: 'a', reason: 7 }])('%j is refused', async (value) => {
+    expect((await patch(value)).status).toBe(400);
+  });
+
+  it('of no capture are not found', async () => {
+    const answer = await fetch(`${app.url}api/captures/${randomUUID()}/findings`);
+    expect(answer.status).toBe(404);
+  });
+});

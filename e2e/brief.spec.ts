@@ -78,3 +78,18 @@ test('the brief can be used by anyone, by day and by night', async ({ page, demo
     expect(violations.map(({ id, nodes }) => `${colorScheme}: ${id} ${nodes[0]?.target}`)).toEqual([]);
   }
 });
+
+test('the load is played again with a change, and the next visit is foretold', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.goto(page.url().replace(/waterfall.*/, 'brief'));
+  const whatIf = page.getByRole('region', { name: 'What if' });
+  await whatIf.getByRole('combobox', { name: 'What', exact: true }).selectOption('#77');
+  await whatIf.getByRole('combobox', { name: 'Change' }).selectOption('answer-in');
+  await expect(whatIf.locator('[data-what-if]')).toHaveText(
+    /It would take 2\.38 s instead of 2\.58 s, 2\d\d ms less\. Its route would end .+\(#2\), then jara-serena-ridge-480\.webp/,
+  );
+  await whatIf.getByLabel('Server wait in ms').fill('5000');
+  await expect(whatIf.locator('[data-what-if]')).toContainText('It would take 2.58 s all the same');
+  const visit = page.getByRole('region', { name: 'The next visit' });
+  await expect(visit.locator('[data-visit="minute"]')).toContainText(/a minute\d+/);
+});

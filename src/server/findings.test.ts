@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { DelayName, VisitForecast } from '#core/cache';
 import { type ImportResult, type PackedRows, unpackRows } from '#core/wire';
 import { type RunningApp, startServer } from './testing/process';
 
@@ -55,5 +56,21 @@ describe('findings', () => {
   it('of no capture are not found', async () => {
     const answer = await fetch(`${app.url}api/captures/${randomUUID()}/findings`);
     expect(answer.status).toBe(404);
+  });
+});
+
+describe('the forecast', () => {
+  it('adds up to every exchange of the page, and spares the more the sooner the next visit is', async () => {
+    const forecast = (await (await fetch(`${at}/forecast`)).json()) as Record<DelayName, VisitForecast>;
+    const counts = Object.values(forecast).map(({ reused, revalidated, fetched }) => reused + revalidated + fetched);
+    expect(counts).toEqual([145, 145, 145, 145]);
+    const reused = Object.values(forecast).map((visit) => visit.reused);
+    expect([...reused].sort((a, b) => b - a)).toEqual(reused);
+    expect(forecast.minute.reused).toBeGreaterThan(10);
+  });
+
+  it('of a page that is not there is of nothing', async () => {
+    const forecast = (await (await fetch(`${at}/forecast?page=none`)).json()) as Record<DelayName, VisitForecast>;
+    expect(forecast.day).toEqual({ reused: 0, revalidated: 0, fetched: 0, wireBytes: 0, sparedBytes: 0 });
   });
 });

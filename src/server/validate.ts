@@ -36,6 +36,8 @@ export const dismissal = Joi.object<{ key: string; reason?: string | null }>({
   reason: Joi.string().trim().min(1).max(500).allow(null),
 });
 
+export const pageQuery = Joi.object<{ page?: string }>({ page: Joi.string().max(4096) });
+
 export const uploadQuery = Joi.object<{ name: string; importId: string }>({ name: NAME.required(), importId: ID });
 
 export const captureChange = Joi.object<{ name?: string; note?: string; deleted?: boolean }>({

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse, type ExchangeRow, takeFacts } from '../analysis';
 import { type JsonObject, normaliseEntry } from '../har';
-import { plotPage, tellBrief } from './index';
+import { type Change, plotPage, simulate, tellBrief } from './index';
 
 interface Sketch {
   readonly at?: number;
@@ -146,4 +146,61 @@ describe('the sentence', () => {
   );
 
   it('is none where nothing has a start', () => expect(plotPage([], undefined)).toBeUndefined());
+});
+
+describe('what if', () => {
+  const sketches: Sketch[] = [
+    { kind: 'document', timings: { wait: 80, receive: 20 } },
+    { at: 120, host: 'maps.example', kind: 'script', timings: { wait: 200, receive: 80 }, by: 0 },
+    { at: 410, timings: { wait: 300, receive: 90 }, by: 0 },
+    { at: 420, host: 'maps.example', timings: { wait: 50 }, by: 1 },
+  ];
+  const play = (...changes: Change[]): number | undefined =>
+    simulate(rowsOf(sketches), { loadedMs: 820, domReadyMs: undefined }, changes)?.targetMs;
+  const of = (...indexes: number[]) =>
+    new Set(rowsOf(sketches).flatMap(({ index }) => (indexes.includes(index) ? index : [])));
+
+  it('nothing changed gives back the recorded times', () => {
+    const sketch = fc.record({
+      at: fc.integer({ min: 0, max: 900 }),
+      kind: fc.constantFrom('document', 'script', 'fetch', 'image', 'websocket'),
+      timings: fc.record({
+        wait: fc.double({ min: 0, max: 300, noNaN: true }),
+        receive: fc.double({ min: 0, max: 90, noNaN: true }),
+      }),
+      by: fc.option(fc.nat(11), { nil: undefined }),
+    });
+    fc.assert(
+      fc.property(
+        fc.array(sketch, { minLength: 1, maxLength: 12 }),
+        fc.double({ min: 1, max: 1500, noNaN: true }),
+        (drawn, loadedMs) => {
+          const rows = rowsOf(drawn as Sketch[]);
+          const again = simulate(rows, { loadedMs, domReadyMs: undefined }, []);
+          expect(again?.targetMs).toBe(loadedMs);
+          const startOf = new Map(again?.rows.map(({ index, startMs, timeMs }) => [index, [startMs, timeMs]]));
+          for (const { index, startMs, timeMs } of rows) expect(startOf.get(index)).toEqual([startMs, timeMs]);
+          expect(again?.brief?.legs).toEqual(plotPage(rows, { loadedMs, domReadyMs: undefined })?.legs);
+        },
+      ),
+    );
+  });
+
+  it('a quicker answer pulls forward what waited for it', () => {
+    // The document is 60 ms quicker, and all of the rest with it.
+    expect(play({ type: 'answer-in', indexes: of(0), waitMs: 20 })).toBe(760);
+  });
+
+  it('half the download takes half the time', () =>
+    expect(play({ type: 'download-share', indexes: of(2), share: 0.5 })).toBe(775));
+
+  it('from cache nothing is waited for', () => expect(play({ type: 'from-cache', indexes: of(2) })).toBe(490));
+
+  it('a host left out takes with it what it asked for, and holds nothing up any more', () => {
+    const left = simulate(rowsOf(sketches), { loadedMs: 820, domReadyMs: undefined }, [
+      { type: 'leave-out', indexes: of(1) },
+    ]);
+    expect(left?.rows.map(({ index }) => Number(index))).toEqual([0, 2]);
+    expect(left?.targetMs).toBe(520);
+  });
 });

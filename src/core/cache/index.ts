@@ -1,3 +1,3 @@
 // Caching as RFC 9111 has it: what a response allows (policy.ts), and what the next visit will do with it (next-visit.ts).
-export { DELAYS, type DelayName, forecastVisit, type NextVisit, nextVisitOf } from './next-visit';
+export { DELAYS, type DelayName, forecastVisit, type NextVisit, nextVisitOf, type VisitForecast } from './next-visit';
 export { type CachePolicy, readPolicy } from './policy';

@@ -3,4 +3,4 @@ export { type BytePoint, cumulateBytes } from './bytes';
 export { phasesWithin } from './legs';
 export { findParents, PARENT_EVIDENCE, type ParentClue, type ParentEvidence } from './parents';
 export { idleMs, type ProfileStep, profileInFlight } from './profile';
-export { plotRoute, type RouteLink, type RouteStop } from './route';
+export { findWaits, plotRoute, type RouteLink, type RouteStop } from './route';

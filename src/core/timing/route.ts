@@ -77,6 +77,18 @@ export function plotRoute(stops: readonly RouteStop[], originMs: number, targetM
   return legs.reverse();
 }
 
+/** What every stop waited for, by the same judgement as the route's. Those that waited for nothing known have none. */
+export function findWaits(stops: readonly RouteStop[]): ReadonlyMap<ExchangeIndex, Waited> {
+  const byIndex = new Map(stops.map((stop) => [stop.index, stop]));
+  const byEnd = [...stops].sort((a, b) => a.endMs - b.endMs);
+  return new Map(
+    stops.flatMap((stop): [ExchangeIndex, Waited][] => {
+      const waited = findWaitedFor(stop, byEnd, byIndex);
+      return waited === undefined || waited.stop.startMs >= stop.startMs ? [] : [[stop.index, waited]];
+    }),
+  );
+}
+
 function findLastToEnd(stops: readonly RouteStop[], originMs: number, targetMs: number): RouteStop | undefined {
   let last: RouteStop | undefined;
   for (const stop of stops) {
@@ -86,7 +98,7 @@ function findLastToEnd(stops: readonly RouteStop[], originMs: number, targetMs: 
   return last;
 }
 
-interface Waited {
+export interface Waited {
   readonly stop: RouteStop;
   readonly link: RouteLink;
 }

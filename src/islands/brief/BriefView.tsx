@@ -10,9 +10,11 @@ import { $place, goTo } from '../state/address';
 import { choosePage } from '../waterfall/arrange';
 import { FindingList } from './FindingList';
 import { LedgerBar } from './LedgerBar';
+import { NextVisit } from './NextVisit';
 import { RouteList } from './RouteList';
 import { RoutePlot } from './RoutePlot';
 import { useWidth } from './use-width';
+import { WhatIf } from './WhatIf';
 
 // Charts are loaded behind the answer.
 const BriefCharts = lazy(() => import('./BriefCharts').then(({ BriefCharts }) => ({ default: BriefCharts })));
@@ -88,6 +90,8 @@ function OnePage({ card, page, rows }: OnePageProps) {
       <RouteList legs={brief.legs} rowOf={rowOf} onLeg={openLeg} />
       <h2 className="mt-6 mb-2 font-bold">Where the {formatMs(wholeMs)} went</h2>
       {wholeMs > 0 ? <LedgerBar ledger={brief.ledger} wholeMs={wholeMs} /> : null}
+      {wholeMs > 0 ? <WhatIf rows={rows} page={page} brief={brief} /> : null}
+      <NextVisit captureId={card.id} page={page?.id} />
     </>
   );
 }

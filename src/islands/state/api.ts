@@ -1,4 +1,5 @@
 import type { ExchangeRow, Variation } from '#core/analysis';
+import type { DelayName, VisitForecast } from '#core/cache';
 import type { Held } from '#core/compare';
 import type { CookieTrail } from '#core/content';
 import type { Finding } from '#core/diagnose';
@@ -192,3 +193,10 @@ export const fetchCookieTrails = (id: string, from: number, names: readonly stri
   request(
     `/api/captures/${id}/cookies?from=${from}&${names.map((name) => `name=${encodeURIComponent(name)}`).join('&')}`,
   );
+
+/** What a page's exchanges come to on the next visit, after each delay. */
+export const fetchForecast = (
+  id: string,
+  page: string | undefined,
+): Promise<Answer<Record<DelayName, VisitForecast>>> =>
+  request(`/api/captures/${id}/forecast${page === undefined ? '' : `?page=${encodeURIComponent(page)}`}`);

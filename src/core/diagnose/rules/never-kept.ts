@@ -1,20 +1,26 @@
+import { DELAYS, nextVisitOf } from '../../cache';
 import type { Rule } from '../finding';
 import { called, calledAll, groupBy, indexes, sum } from '../say';
 import { isFingerprinted, isReusedAfter, staticFetches } from './kept';
 
-/** Files whose address changes with their content, and that are nevertheless not kept even for a minute. */
+/** Files whose address changes with their content, and that are nevertheless not used again even after a minute. */
 export const neverKept: Rule = function* (subject) {
   const lost = staticFetches(subject).filter((row) => isFingerprinted(row) && !isReusedAfter(subject, row, 'minute'));
-  for (const [host, rows] of groupBy(lost, (row) => row.host)) {
+  const nextOf = ({ index }: (typeof lost)[number]) => nextVisitOf(subject.evidenceOf(index)?.policy, DELAYS.minute);
+  for (const [, rows] of groupBy(lost, (row) => `${row.host} ${nextOf(row)}`)) {
     const [first] = rows;
     if (first === undefined) continue;
+    const isAsked = nextOf(first) === 'revalidated';
     const because = subject.evidenceOf(first.index)?.responseHeaders.get('cache-control');
+    const verb = rows.length === 1 ? 'is' : 'are';
     yield {
       severity: 'wasteful',
-      claim: `${calledAll(rows)} from ${host} ${rows.length === 1 ? 'is' : 'are'} not kept, though the address names the version`,
-      detail: `${called(first)}: ${because === undefined ? 'no Cache-Control' : `Cache-Control: ${because}`}. Each visit pays for it again.`,
+      claim: `${calledAll(rows)} from ${first.host} ${verb} ${isAsked ? 'asked about on each visit' : 'not kept'}, though the address names the version`,
+      detail: `${called(first)}: ${because === undefined ? 'no Cache-Control' : `Cache-Control: ${because}`}. ${isAsked ? 'Each visit makes a round trip for each of them.' : 'Each visit pays for it again.'}`,
       evidence: indexes(rows),
-      cost: { wireBytes: sum(rows, ({ wireBytes }) => wireBytes) },
+      cost: isAsked
+        ? { offRouteMs: sum(rows, ({ phases }) => phases.waitMs) }
+        : { wireBytes: sum(rows, ({ wireBytes }) => wireBytes) },
       remedy: 'Send Cache-Control: max-age=31536000, immutable for addresses that carry a version.',
       confidence: 'strong',
     };

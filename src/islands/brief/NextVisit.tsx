@@ -1,0 +1,55 @@
+import { useCallback } from 'react';
+import { DELAYS, type DelayName } from '#core/cache';
+import { formatBytes, formatCount } from '#core/wording';
+import { fetchForecast } from '../state/api';
+import { useFetched } from '../ui/use-fetched';
+
+const DELAY_WORD: Record<DelayName, string> = { minute: 'a minute', hour: 'an hour', day: 'a day', month: 'a month' };
+
+interface NextVisitProps {
+  readonly captureId: string;
+  readonly page: string | undefined;
+}
+
+/** What the next visit would reuse, ask about and fetch, and what it would cost on the wire. */
+export function NextVisit({ captureId, page }: NextVisitProps) {
+  const fetchIt = useCallback(() => fetchForecast(captureId, page), [captureId, page]);
+  const [fetched] = useFetched(fetchIt);
+  return (
+    <section aria-label="The next visit" className="mt-6">
+      <h2 className="mb-1 font-bold">The next visit, by what the answers allow</h2>
+      {fetched.state === 'loading' ? <p className="text-soft">Working it out</p> : null}
+      {fetched.state === 'failed' ? <p className="text-failed">{fetched.problem.sentence}</p> : null}
+      {fetched.state === 'there' ? (
+        <table className="w-full text-[13px]">
+          <thead className="text-left text-soft">
+            <tr>
+              {['after', 'reused', 'asked about', 'fetched', 'over the wire', 'spared'].map((word) => (
+                <th key={word} scope="col" className="font-normal">
+                  {word}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {(Object.keys(DELAYS) as DelayName[]).map((delay) => {
+              const { reused, revalidated, fetched: anew, wireBytes, sparedBytes } = fetched.value[delay];
+              return (
+                <tr key={delay} className="border-grid border-t" data-visit={delay}>
+                  <th scope="row" className="text-left font-normal">
+                    {DELAY_WORD[delay]}
+                  </th>
+                  <td className="font-mono">{formatCount(reused)}</td>
+                  <td className="font-mono">{formatCount(revalidated)}</td>
+                  <td className="font-mono">{formatCount(anew)}</td>
+                  <td className="font-mono">{formatBytes(wireBytes)}</td>
+                  <td className="font-mono">{formatBytes(sparedBytes)}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      ) : null}
+    </section>
+  );
+}

@@ -1,0 +1,126 @@
+import { useMemo, useState } from 'react';
+import { type ExchangeRow, nameExchange, type PageOverview } from '#core/analysis';
+import { type BriefPage, type Change, simulate } from '#core/brief';
+import type { ExchangeIndex } from '#core/model';
+import { formatMs } from '#core/wording';
+import { Choice } from '../ui/Choice';
+
+interface WhatIfProps {
+  readonly rows: readonly ExchangeRow[];
+  readonly page: PageOverview | undefined;
+  readonly brief: BriefPage;
+}
+
+const KINDS = ['leave-out', 'answer-in', 'from-cache', 'download-share'] as const satisfies readonly Change['type'][];
+const KIND_WORD: Record<Change['type'], string> = {
+  'leave-out': 'were left out',
+  'answer-in': 'were answered in',
+  'from-cache': 'came from cache',
+  'download-share': 'downloaded in half the time',
+};
+const HALF = 0.5;
+const ALL = 'all';
+
+/** The load played again with a change: its new time, and what it would wait for then. */
+export function WhatIf({ rows, page, brief }: WhatIfProps) {
+  const [about, setAbout] = useState<string>('');
+  const [kind, setKind] = useState<Change['type']>('leave-out');
+  const [waitMs, setWaitMs] = useState(100);
+  const options = useMemo(() => subjectsOf(rows, brief), [rows, brief]);
+  const subject = options.find(([id]) => id === about)?.[0] ?? options[0]?.[0] ?? ALL;
+  const indexes = useMemo(() => indexesOf(rows, subject), [rows, subject]);
+  const simulated = useMemo(
+    () => simulate(rows, page, [changeOf(kind, indexes, waitMs)]),
+    [rows, page, kind, indexes, waitMs],
+  );
+  if (simulated === undefined) return null;
+  const wholeMs = brief.targetMs - brief.originMs;
+  const newMs = simulated.targetMs - brief.originMs;
+  return (
+    <section aria-label="What if" className="mt-6">
+      <h2 className="mb-1 font-bold">What if</h2>
+      <div className="flex flex-wrap items-center gap-x-2 text-[13px]">
+        <Choice label="What" value={subject} options={options} onChoose={setAbout} />
+        <Choice
+          label="Change"
+          value={kind}
+          options={KINDS.map((id) => [id, KIND_WORD[id]] as const)}
+          onChoose={setKind}
+        />
+        {kind === 'answer-in' ? (
+          <label className="flex items-center gap-1 text-soft">
+            <input
+              type="number"
+              min={0}
+              aria-label="Server wait in ms"
+              value={waitMs}
+              onChange={({ target }) => setWaitMs(Math.max(0, Number(target.value) || 0))}
+              className="w-20 border border-line bg-paper px-1 text-ink"
+            />
+            ms
+          </label>
+        ) : null}
+      </div>
+      <p className="mt-1" role="status" data-what-if>
+        {newMs === wholeMs ? (
+          <>It would take {formatMs(newMs)} all the same: nothing that the load waited for gets quicker.</>
+        ) : (
+          <>
+            It would take <b className="font-semibold">{formatMs(newMs)}</b> instead of {formatMs(wholeMs)},{' '}
+            {formatMs(Math.abs(wholeMs - newMs))} {newMs < wholeMs ? 'less' : 'more'}.
+          </>
+        )}{' '}
+        {routeWords(simulated.brief, simulated.rows)}
+      </p>
+      <p className="text-[12px] text-soft">
+        Played again over what waited for what, phases as recorded. Left out of account: lines that get freer,
+        connections that are not set up any more, work that the browser no longer has.
+      </p>
+    </section>
+  );
+}
+
+/** What can be changed: what stands on the route first, by exchange and by host, then every host. */
+function subjectsOf(rows: readonly ExchangeRow[], { legs }: BriefPage): (readonly [string, string])[] {
+  const byIndex = new Map<ExchangeIndex, ExchangeRow>(rows.map((row) => [row.index, row]));
+  const onRoute = legs
+    .flatMap((leg) => (leg.type === 'exchange' ? { row: byIndex.get(leg.index), ms: leg.endMs - leg.startMs } : []))
+    .sort((a, b) => b.ms - a.ms)
+    .flatMap(({ row }) =>
+      row === undefined ? [] : [[`#${row.index}`, `#${row.index} ${nameExchange(row)}`] as const],
+    );
+  const hosts = [...new Set(rows.map(({ host }) => host))].map((host) => [host, `all of ${host}`] as const);
+  return [...onRoute, ...hosts, [ALL, 'everything']];
+}
+
+const indexesOf = (rows: readonly ExchangeRow[], subject: string): ReadonlySet<ExchangeIndex> =>
+  new Set(
+    rows.flatMap(({ index, host }) => (subject === ALL || `#${index}` === subject || host === subject ? index : [])),
+  );
+
+function changeOf(type: Change['type'], indexes: ReadonlySet<ExchangeIndex>, waitMs: number): Change {
+  switch (type) {
+    case 'answer-in':
+      return { type, indexes, waitMs };
+    case 'download-share':
+      return { type, indexes, share: HALF };
+    case 'leave-out':
+    case 'from-cache':
+      return { type, indexes };
+    default:
+      return type satisfies never;
+  }
+}
+
+const SHOWN_LEGS = 5;
+
+/** The last legs of the new route, by name. */
+function routeWords(brief: BriefPage | undefined, rows: readonly ExchangeRow[]): string {
+  const byIndex = new Map<ExchangeIndex, ExchangeRow>(rows.map((row) => [row.index, row]));
+  const names = (brief?.legs ?? []).flatMap((leg) => {
+    const row = leg.type === 'exchange' ? byIndex.get(leg.index) : undefined;
+    return row === undefined ? [] : `${nameExchange(row)} (#${row.index})`;
+  });
+  if (names.length === 0) return '';
+  return `Its route would end ${names.slice(-SHOWN_LEGS).join(', then ')}.`;
+}

@@ -166,6 +166,7 @@ export class Trazado {
         resolve();
       };
       const timer = setTimeout(finish, DIAGNOSIS_WAIT_MS);
+      this.#queue.hasten(captureId);
     });
     return findFindings(this.connection, captureId);
   }

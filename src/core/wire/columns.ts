@@ -43,6 +43,8 @@ const NUMBER_FIELDS = [
 
 /** The exchange list by columns: small once compressed, since names and addresses repeat. */
 export interface PackedRows {
+  /** True where bodies had been read: who names whom is known. */
+  readonly isDiagnosed: boolean;
   readonly count: number;
   readonly texts: Readonly<Record<(typeof TEXT_FIELDS)[number], PackedTexts>>;
   readonly numbers: Readonly<Record<(typeof NUMBER_FIELDS)[number] | (typeof PHASES)[number], NumberColumn>>;
@@ -52,6 +54,7 @@ export interface PackedRows {
 
 /** Packs rows column by column: given each field's column, whatever the rows are made of. */
 export function packColumns(
+  isDiagnosed: boolean,
   column: (
     field: (typeof TEXT_FIELDS)[number] | keyof PackedRows['numbers'] | 'pageInferred' | 'isOnRoute',
   ) => readonly unknown[],
@@ -59,6 +62,7 @@ export function packColumns(
   const texts = TEXT_FIELDS.map((field) => [field, packTexts(column(field) as (string | undefined)[])]);
   const numbers = [...NUMBER_FIELDS, ...PHASES].map((field) => [field, column(field).map((value) => value ?? null)]);
   return {
+    isDiagnosed,
     count: column('index').length,
     texts: Object.fromEntries(texts) as PackedRows['texts'],
     numbers: Object.fromEntries(numbers) as PackedRows['numbers'],
@@ -69,7 +73,7 @@ export function packColumns(
 
 export function packRows(rows: readonly ExchangeRow[]): PackedRows {
   const isPhase = (field: string): field is PhaseName => (PHASES as readonly string[]).includes(field);
-  return packColumns((field) =>
+  return packColumns(false, (field) =>
     isPhase(field) ? rows.map((row) => row.phases[field]) : rows.map((row) => row[field as keyof ExchangeRow]),
   );
 }

@@ -32,6 +32,7 @@ interface CaptureAppProps {
 interface Loaded {
   readonly card: CaptureCard;
   readonly rows: readonly ExchangeRow[];
+  readonly isDiagnosed: boolean;
 }
 
 /** One capture: fetches it once and shows the view that the address names. */
@@ -40,10 +41,10 @@ export function CaptureApp({ captureId }: CaptureAppProps) {
   const fetchAll = useCallback(async () => {
     const [card, rows] = await Promise.all([fetchCapture(captureId), fetchRows(captureId)]);
     if (!card.ok) return card;
-    return rows.ok ? { ok: true as const, value: { card: card.value, rows: rows.value } } : rows;
+    return rows.ok ? { ok: true as const, value: { card: card.value, ...rows.value } } : rows;
   }, [captureId]);
   const [fetched, again] = useFetched<Loaded>(fetchAll);
-  const found = useFound(captureId, again);
+  const found = useFound(captureId, fetched.state === 'there' ? fetched.value.isDiagnosed : undefined, again);
   if (fetched.state === 'there') return <CaptureView {...fetched.value} found={found} />;
   return (
     <Frame view={view} captureId={captureId} bar={null} actions={NO_ACTIONS}>

@@ -18,14 +18,11 @@ export type Found =
 
 export const keyOfFinding = ({ rule, evidence }: Finding): string => `${rule} ${evidence.join(',')}`;
 
-/** Findings that were there at once came with the rows; after a wait the rows know more than when they were fetched. */
-const AT_ONCE_MS = 600;
-
 /**
  * Fetches what was found. A capture that has just come in is still being read: it is waited for, and then its rows are
- * fetched again, since who asked for what is known better by then.
+ * fetched again where they are from before, since who asked for what is known better by then.
  */
-export function useFound(captureId: string, refetchRows: () => void): Found {
+export function useFound(captureId: string, areRowsDiagnosed: boolean | undefined, refetchRows: () => void): Found {
   const [found, setFound] = useState<Found>({ state: 'reading' });
   const dismiss = useCallback(
     async (finding: Finding, reason: string | undefined) => {
@@ -42,7 +39,6 @@ export function useFound(captureId: string, refetchRows: () => void): Found {
   );
   useEffect(() => {
     let isCurrent = true;
-    const since = performance.now();
     const ask = async (): Promise<void> => {
       const answer = await fetchFindings(captureId);
       if (!isCurrent) return;
@@ -51,13 +47,16 @@ export function useFound(captureId: string, refetchRows: () => void): Found {
       else {
         const { findings, dismissed } = answer.value;
         setFound({ state: 'there', findings, dismissed, dismiss });
-        if (performance.now() - since > AT_ONCE_MS) refetchRows();
       }
     };
     ask();
     return () => {
       isCurrent = false;
     };
-  }, [captureId, dismiss, refetchRows]);
+  }, [captureId, dismiss]);
+  const isThere = found.state === 'there';
+  useEffect(() => {
+    if (isThere && areRowsDiagnosed === false) refetchRows();
+  }, [isThere, areRowsDiagnosed, refetchRows]);
   return found;
 }

@@ -52,9 +52,16 @@ export const fetchCaptures = (): Promise<Answer<CaptureCard[]>> => request('/api
 
 export const fetchCapture = (id: string): Promise<Answer<CaptureCard>> => request(`/api/captures/${id}`);
 
-export async function fetchRows(id: string): Promise<Answer<ExchangeRow[]>> {
+/** The exchanges, and whether their bodies had been read when they were given. */
+export interface FetchedRows {
+  readonly rows: readonly ExchangeRow[];
+  readonly isDiagnosed: boolean;
+}
+
+export async function fetchRows(id: string): Promise<Answer<FetchedRows>> {
   const answer = await request<PackedRows>(`/api/captures/${id}/exchanges`);
-  return answer.ok ? { ok: true, value: unpackRows(answer.value) } : answer;
+  if (!answer.ok) return answer;
+  return { ok: true, value: { rows: unpackRows(answer.value), isDiagnosed: answer.value.isDiagnosed } };
 }
 
 export const fetchDossier = (id: string, place: number): Promise<Answer<ExchangeDossier>> =>

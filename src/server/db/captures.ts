@@ -217,7 +217,7 @@ export function readRows({ db }: Connection, captureId: string, place?: number):
 }
 
 /** The rows of a capture packed for the page: the database gathers each column itself, which no row by row comes near. */
-export function readPackedRows({ db }: Connection, captureId: string): PackedRows {
+export function readPackedRows({ db }: Connection, captureId: string, isDiagnosed: boolean): PackedRows {
   const { captureId: _, place, ...rest } = getTableColumns(exchanges);
   const columns = { index: place, ...rest };
   const ordered = db.select().from(exchanges).where(eq(exchanges.captureId, captureId)).orderBy(asc(exchanges.place));
@@ -228,7 +228,7 @@ export function readPackedRows({ db }: Connection, captureId: string): PackedRow
     ]),
   );
   const [row] = db.select(gathered).from(ordered.as('ordered')).all() as Record<string, string>[];
-  return packColumns((field) => JSON.parse(row?.[field] ?? '[]') as unknown[]);
+  return packColumns(isDiagnosed, (field) => JSON.parse(row?.[field] ?? '[]') as unknown[]);
 }
 
 /** What encloses a capture's entries, as it was read, and how far the reading came. */

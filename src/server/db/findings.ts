@@ -1,4 +1,4 @@
-import { and, eq, isNull, ne, or } from 'drizzle-orm';
+import { and, eq, isNull, ne, or, sql } from 'drizzle-orm';
 import { FINDINGS_VERSION, type Finding } from '#core/diagnose';
 import type { Connection } from './connection';
 import { captures, dismissals, findings } from './schema';
@@ -13,6 +13,14 @@ export function findFindings({ db }: Connection, captureId: string): Finding[] |
   return row === undefined ? undefined : (JSON.parse(row.found) as Finding[]);
 }
 
+/** Whether a capture has been diagnosed by the rules of this version. */
+export const hasFindings = ({ db }: Connection, captureId: string): boolean =>
+  db
+    .select({ id: findings.captureId })
+    .from(findings)
+    .where(and(eq(findings.captureId, captureId), eq(findings.version, FINDINGS_VERSION)))
+    .get() !== undefined;
+
 export function writeFindings({ db }: Connection, captureId: string, found: readonly Finding[]): void {
   const values = { captureId, version: FINDINGS_VERSION, findings: JSON.stringify(found) };
   db.insert(findings).values(values).onConflictDoUpdate({ target: findings.captureId, set: values }).run();
@@ -22,14 +30,14 @@ export function dropFindings({ db }: Connection, captureId: string): void {
   db.delete(findings).where(eq(findings.captureId, captureId)).run();
 }
 
-/** The next capture that the rules of this version have not seen; those just imported come last in the shelf's order. */
-export function nextUndiagnosed({ db }: Connection): string | undefined {
+/** The next capture that the rules of this version have not seen: the one that is waited for, else the oldest. */
+export function nextUndiagnosed({ db }: Connection, first?: string): string | undefined {
   return db
     .select({ id: captures.id })
     .from(captures)
     .leftJoin(findings, eq(findings.captureId, captures.id))
     .where(and(isNull(captures.deletedAt), or(isNull(findings.version), ne(findings.version, FINDINGS_VERSION))))
-    .orderBy(captures.importedAt)
+    .orderBy(sql`${captures.id} = ${first ?? ''} desc`, captures.importedAt)
     .limit(1)
     .get()?.id;
 }

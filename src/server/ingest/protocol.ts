@@ -12,6 +12,8 @@ export type ToWorker =
   | { readonly type: 'import'; readonly order: ImportOrder }
   | { readonly type: 'unzip'; readonly path: string }
   | { readonly type: 'tidy'; readonly deletedBefore: number }
+  /** Somebody waits for this capture's findings: it comes before the others. */
+  | { readonly type: 'hasten'; readonly captureId: string }
   | { readonly type: 'close' };
 
 export type FromWorker =

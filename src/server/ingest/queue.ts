@@ -57,6 +57,12 @@ export class IngestQueue {
     await this.#enqueue({ type: 'tidy', deletedBefore });
   }
 
+  /** Has a capture diagnosed before the others. */
+  hasten(captureId: string): void {
+    this.#worker ??= this.#start();
+    this.#worker.postMessage({ type: 'hasten', captureId } satisfies ToWorker);
+  }
+
   /** Hears of each capture whose findings are there. Returns the way to stop hearing. */
   onDiagnosed(listener: (captureId: string) => void): () => void {
     this.#onDiagnosed.add(listener);

@@ -37,6 +37,9 @@ port.on('message', (message: ToWorker) => {
         reanalyseOutdated(connection);
         tell({ type: 'tidied' });
         break;
+      case 'hasten':
+        diagnosis.hasten(message.captureId);
+        break;
       case 'close':
         connection.sqlite.close();
         port.close();
@@ -47,10 +50,8 @@ port.on('message', (message: ToWorker) => {
   } catch (error) {
     tell({ type: 'failed', ...explain(error) });
   }
-  if (message.type === 'import' || message.type === 'tidy') {
-    checkpoint(connection);
-    workLater();
-  }
+  if (message.type === 'import' || message.type === 'tidy') checkpoint(connection);
+  if (message.type !== 'close' && message.type !== 'unzip') workLater();
 });
 
 const diagnosis = new BackgroundDiagnosis(connection);

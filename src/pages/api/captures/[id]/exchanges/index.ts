@@ -1,11 +1,15 @@
 import type { APIRoute } from 'astro';
 import { answer, json } from '#server/answer';
 import { readPackedRows } from '#server/db/captures';
+import { hasFindings } from '#server/db/findings';
 import { getTrazado } from '#server/trazado';
 import { captureParams, validate } from '#server/validate';
 
 export const GET: APIRoute = ({ request, params }) =>
   answer(() => {
     const { id } = validate(captureParams, params);
-    return json(request, readPackedRows(getTrazado().connection, id));
+    const { connection } = getTrazado();
+    // Asked before the rows are read: rows may be newer than it says, never older.
+    const isDiagnosed = hasFindings(connection, id);
+    return json(request, readPackedRows(connection, id, isDiagnosed));
   });

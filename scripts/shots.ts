@@ -30,6 +30,11 @@ const openAt = (place: string) => async (page: Page) => {
   await page.goto(page.url().replace(/waterfall.*/, place));
   await page.waitForLoadState('networkidle');
 };
+const openPayload = async (page: Page): Promise<void> => {
+  await openAt('waterfall?exchange=77&dossier')(page);
+  await page.locator('#section-4').waitFor();
+  await page.keyboard.press('4');
+};
 const stay = async (): Promise<void> => undefined;
 
 const SHOTS: readonly Shot[] = [
@@ -41,7 +46,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'lanes-paper', look: 'paper', prepare: openAt('waterfall?lanes=kind&together&window=200_1500') },
   { name: 'find-paper', look: 'paper', prepare: openAt('find?search=alba-norte') },
   { name: 'endpoints-paper', look: 'paper', prepare: openAt('endpoints?endpoint=GET+api.cumbrera.example%2Fnotices') },
-  { name: 'body-paper', look: 'paper', prepare: openAt('waterfall?exchange=77&dossier') },
+  { name: 'body-paper', look: 'paper', prepare: openPayload },
   { name: 'dossier-paper', look: 'paper', prepare: openDossier },
   { name: 'dossier-blueprint', look: 'blueprint', prepare: openDossier },
 ];

@@ -133,6 +133,75 @@ describe('the sentence', () => {
       'No milestone was recorded; the last exchange ended after 100 ms. All of it (100 ms) went to waiting for www.a.example to answer /0 (#0).',
     ],
     [
+      'a third party',
+      [
+        { kind: 'document', timings: { wait: 100 } },
+        { at: 100, host: 'maps.example', kind: 'script', timings: { wait: 300 }, by: 0 },
+      ],
+      { loadedMs: 400 },
+      'Loaded in 400 ms. Three quarters of it (300 ms) went to waiting for maps.example to answer 1 (#1) and 100 ms to waiting for www.a.example to answer /0 (#0).',
+    ],
+    [
+      'many small things',
+      Array.from({ length: 10 }, (_, at) => ({
+        at: at * 50,
+        host: `h${at}.example`,
+        kind: at === 0 ? 'document' : 'script',
+        timings: { wait: 50 },
+        ...(at === 0 ? {} : { by: at - 1 }),
+      })),
+      { loadedMs: 500 },
+      'Loaded in 500 ms. No one thing took as much as a seventh of it.',
+    ],
+    [
+      'an answer after loaded, which it did not wait for',
+      [
+        { kind: 'document', timings: { wait: 100 } },
+        { at: 120, timings: { wait: 900 }, by: 0 },
+      ],
+      { loadedMs: 200 },
+      'Loaded in 200 ms. Half of it (100 ms) went to waiting for www.a.example to answer /0 (#0) and 100 ms to the browser’s own work.',
+    ],
+    [
+      'a socket, which lasts',
+      [
+        { kind: 'document', timings: { wait: 100 } },
+        { at: 110, kind: 'websocket', timings: { wait: 700 }, by: 0 },
+      ],
+      { loadedMs: 120 },
+      'Loaded in 120 ms. Four fifths of it (100 ms) went to waiting for www.a.example to answer /0 (#0) and 20 ms to the browser’s own work.',
+    ],
+    [
+      'an exchange without phases',
+      [{ kind: 'document', time: 300 }],
+      { loadedMs: 300 },
+      'Loaded in 300 ms. All of it (300 ms) went to /0 (#0), whose phases are unknown.',
+    ],
+    [
+      'downloads from one host',
+      [
+        { kind: 'document', timings: { wait: 10, receive: 90 } },
+        { at: 100, timings: { receive: 100 }, by: 0 },
+      ],
+      { loadedMs: 200 },
+      'Loaded in 200 ms. Nearly all of it (190 ms) went to downloads from www.a.example.',
+    ],
+    [
+      'an upload',
+      [{ kind: 'document', timings: { send: 400, wait: 100 } }],
+      { loadedMs: 500 },
+      'Loaded in 500 ms. Four fifths of it (400 ms) went to sending to www.a.example and 100 ms to waiting for www.a.example to answer /0 (#0).',
+    ],
+    [
+      'several requests held back',
+      [
+        { kind: 'document', timings: { blocked: 100 } },
+        { at: 100, timings: { blocked: 100 }, by: 0 },
+      ],
+      { loadedMs: 200 },
+      'Loaded in 200 ms. All of it (200 ms) went to requests held back before they went to www.a.example.',
+    ],
+    [
       'nothing that takes time',
       [{ kind: 'document' }],
       {},

@@ -57,6 +57,8 @@ function spendersOf(legs: readonly PlottedLeg[], rows: ReadonlyMap<ExchangeIndex
     add(`server ${host}`, waitMs, leg.index);
     add(`download ${host}`, downloadMs, leg.index);
     add(`send ${host}`, sendMs, leg.index);
+    const known = Object.values(leg.phases).reduce((sum, ms) => sum + ms, 0);
+    add(`unknown ${host}`, leg.endMs - leg.startMs - known, leg.index);
   }
   return [...sums]
     .map(([key, { ms, legs: own }]) => ({ words: wordSpender(key, own, rows), ms }))
@@ -84,6 +86,10 @@ function wordSpender(
       return name === undefined ? `waiting for the server of ${host}` : `waiting for ${host} to answer ${name}`;
     case 'download':
       return name === undefined ? `downloads from ${host}` : `downloading ${name}`;
+    case 'unknown':
+      return name === undefined
+        ? `exchanges with ${host}, whose phases are unknown`
+        : `${name}, whose phases are unknown`;
     default:
       return `sending to ${host}`;
   }

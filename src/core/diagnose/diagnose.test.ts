@@ -274,6 +274,40 @@ const CASES: Readonly<
     fires: [[[{ url: '/a.js', kind: 'script', size: 300_001 }], /heavy for a script/]],
     silent: [[{ url: '/a.js', kind: 'script', size: 300_000 }]],
   },
+  'heavy-style': {
+    fires: [[[{ url: '/a.css', kind: 'stylesheet', size: 100_001 }], /heavy for a style/]],
+    silent: [[{ url: '/a.css', kind: 'stylesheet', size: 100_000 }]],
+  },
+  'heavy-font': {
+    fires: [[[{ url: '/a.woff2', kind: 'font', wire: 100_001, size: 100_001 }], /heavy for a font/]],
+    silent: [[{ url: '/a.woff2', kind: 'font', wire: 100_000, size: 100_000 }]],
+  },
+  'socket-dropped': {
+    fires: [
+      [
+        [{ url: 'wss://live.a.example/beds', kind: 'websocket', status: 0, failure: 'net::ERR_FAILED' }],
+        /was not opened/,
+      ],
+      [[{ url: 'wss://live.a.example/beds', kind: 'websocket', status: 403 }], /was not opened/],
+    ],
+    silent: [[{ url: 'wss://live.a.example/beds', kind: 'websocket', status: 101 }]],
+  },
+  'shared-miss': {
+    fires: [[[image(0, { response: { 'x-cache': 'MISS' } })], /fetched from behind the cache on the way/]],
+    silent: [[image(0, { response: { 'x-cache': 'HIT' } })], [image(0)]],
+  },
+  'clock-skew': {
+    fires: [
+      [
+        many(3, (at) => image(at, { response: { date: 'Sat, 03 Oct 2026 10:00:00 GMT' } })),
+        /^The clock of www\.cumbrera\.example is .+ ahead of this recording’s$/,
+      ],
+    ],
+    silent: [
+      many(2, (at) => image(at, { response: { date: 'Sat, 03 Oct 2026 10:00:00 GMT' } })),
+      many(3, (at) => image(at, { response: { date: 'Sat, 03 Oct 2026 09:00:03 GMT' } })),
+    ],
+  },
   'heavy-image': {
     fires: [[[image(0, { wire: 300_001, size: 300_001 })], /heavy for an image/]],
     silent: [[image(0, { wire: 300_000 })]],
@@ -371,6 +405,15 @@ describe('findings about the route', () => {
       );
     expect(work(226).map(({ cost }) => cost.routeMs)).toEqual([201]);
     expect(work(224)).toEqual([]);
+  });
+
+  it('name a large share of the load between its two milestones', () => {
+    const of = (onContentLoad: number): string[] =>
+      findingsOf([DOCUMENT, image(100, { wait: 800 })], { onContentLoad, onLoad: 1000 }).flatMap(({ rule, claim }) =>
+        rule === 'ready-to-loaded' ? claim : [],
+      );
+    expect(of(500)).toEqual(['500 ms lie between DOM ready and loaded, 50 % of the load']);
+    expect(of(501)).toEqual([]);
   });
 
   it('name third parties and redirects that the load waited for', () => {

@@ -14,7 +14,14 @@ export const $savedSifts = atom<SavedSifts>({ recent: [], named: [] });
 
 export async function loadSavedSifts(): Promise<void> {
   const answer = await fetchSetting<SavedSifts>('sifts');
-  if (answer.ok && answer.value !== null) $savedSifts.set(answer.value);
+  if (!answer.ok || answer.value === null) return;
+  // What was used or kept while they were on their way comes first.
+  const { recent, named } = $savedSifts.get();
+  const isOwn = (name: string): boolean => named.some((one) => one.name === name);
+  $savedSifts.set({
+    recent: [...new Set([...recent, ...answer.value.recent])].slice(0, MOST_RECENT),
+    named: [...answer.value.named.filter(({ name }) => !isOwn(name)), ...named],
+  });
 }
 
 export function remember(text: string): void {
@@ -35,8 +42,13 @@ export function forgetNamed(name: string): void {
   tell(`"${name}" is no longer kept.`, { action: { label: 'Undo', run: () => keep(before) } });
 }
 
+let written: Promise<unknown> = Promise.resolve();
+
+/** One write after the other, each with the latest: two at once could arrive in the wrong order. */
 async function keep(value: SavedSifts): Promise<void> {
   $savedSifts.set(value);
-  const answer = await writeSetting('sifts', value);
+  const writing = written.then(() => writeSetting('sifts', $savedSifts.get()));
+  written = writing;
+  const answer = await writing;
   if (!answer.ok) tell(answer.problem.sentence, { detail: 'Your sifts are kept until this page is closed.' });
 }

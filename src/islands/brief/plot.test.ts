@@ -1,0 +1,100 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import type { ExchangeRow } from '#core/analysis';
+import type { PlottedLeg } from '#core/brief';
+import { exchangeIndex } from '#core/model';
+import { endpointBars, hostBars, statusBars } from './bars';
+import { BOX_PX, plotOf } from './plot';
+
+const leg = (index: number, startMs: number, endMs: number): PlottedLeg => ({
+  type: 'exchange',
+  index: exchangeIndex(index),
+  startMs,
+  endMs,
+  phases: {},
+  evidence: undefined,
+  confidence: undefined,
+});
+const work = (startMs: number, endMs: number): PlottedLeg => ({
+  type: 'browser',
+  startMs,
+  endMs,
+  after: undefined,
+  before: undefined,
+});
+
+describe('the plotted route', () => {
+  it('rises with each exchange, and stays level while the browser works', () => {
+    const { boxes } = plotOf([leg(0, 0, 100), work(100, 150), leg(1, 150, 200)], 200);
+    expect(boxes.map(({ x, widthPx, number }) => [x, widthPx, number])).toEqual([
+      [0, 100, 1],
+      [100, 50, undefined],
+      [150, 50, 2],
+    ]);
+    const [first, second, third] = boxes.map(({ y }) => y);
+    expect(second).toBe(first);
+    expect(third).toBeLessThan(first ?? 0);
+  });
+
+  it('is one line from its first leg to its last, whatever the legs, and stays inside its picture', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.integer({ min: 1, max: 500 }), fc.boolean()), { minLength: 1, maxLength: 80 }),
+        (drawn) => {
+          let at = 0;
+          const legs = drawn.map(([length, isWork], index) => {
+            const from = at;
+            at += length;
+            return isWork ? work(from, at) : leg(index, from, at);
+          });
+          const { boxes, line, heightPx } = plotOf(legs, 640);
+          expect(line.match(/M/g)).toHaveLength(1);
+          for (const { x, y, widthPx } of boxes) {
+            expect(x).toBeGreaterThanOrEqual(0);
+            expect(x + widthPx).toBeLessThanOrEqual(642);
+            expect(y).toBeGreaterThanOrEqual(-1);
+            expect(y + BOX_PX).toBeLessThanOrEqual(heightPx);
+          }
+        },
+      ),
+    );
+  });
+});
+
+const row = (change: Partial<ExchangeRow>): ExchangeRow =>
+  ({ host: 'a.example', kind: 'data', endpoint: 'GET a', ...change }) as ExchangeRow;
+
+describe('the bars of the brief', () => {
+  it('sum wire and body bytes by host, most first, what is unknown left out', () => {
+    const rows = [
+      row({ wireBytes: 10, bodyBytes: 40 }),
+      row({ host: 'b.example', wireBytes: 90 }),
+      row({ host: 'c.example' }),
+    ];
+    expect(hostBars(rows)).toEqual([
+      { name: 'b.example', value: 90, second: 0 },
+      { name: 'a.example', value: 10, second: 40 },
+    ]);
+  });
+
+  it('count exchanges by the class of their status', () => {
+    const rows = [200, 204, 404, undefined].map((status) => row({ status }));
+    expect(statusBars(rows).map(({ name, value }) => [name, value])).toEqual([
+      ['2xx', 2],
+      ['4xx', 1],
+      ['none', 1],
+    ]);
+  });
+
+  it('order endpoints by their median, without sockets and streams, which last as long as they like', () => {
+    const rows = [
+      ...[10, 20, 30].map((timeMs) => row({ timeMs })),
+      row({ endpoint: 'GET b', timeMs: 25 }),
+      row({ endpoint: 'GET c', timeMs: 90_000, kind: 'socket' }),
+    ];
+    expect(endpointBars(rows).map(({ name, value }) => [name, value])).toEqual([
+      ['GET b', 25],
+      ['GET a', 20],
+    ]);
+  });
+});

@@ -28,8 +28,8 @@ test.afterEach(async ({ page }) => {
   expect(await page.evaluate(() => (globalThis as { hurt?: number }).hurt)).toBeUndefined();
 });
 
-test('JSON is a tree: walked by key, searched, its paths and values copied', async ({ page, emptyApp }) => {
-  const body = await openMade(page, emptyApp.url, 'json');
+test('JSON is a tree: walked by key, searched, its paths and values copied', async ({ page, bodyApp }) => {
+  const body = await openMade(page, bodyApp.url, 'json');
   const tree = body.getByRole('tree', { name: 'JSON' });
   await tree.focus();
   for (const key of ['ArrowDown', 'ArrowRight', 'ArrowRight', 'ArrowDown', 'ArrowDown']) {
@@ -56,8 +56,8 @@ test('JSON is a tree: walked by key, searched, its paths and values copied', asy
   await expect(tree).toBeVisible();
 });
 
-test('an array of objects is a table: sorted, and taken away as CSV', async ({ page, emptyApp }) => {
-  const body = await openMade(page, emptyApp.url, 'json');
+test('an array of objects is a table: sorted, and taken away as CSV', async ({ page, bodyApp }) => {
+  const body = await openMade(page, bodyApp.url, 'json');
   await read(body, 'table');
   await expect(body.getByRole('combobox', { name: 'Which array' })).toHaveText('$.huts (40 rows)');
   await body.getByRole('button', { name: 'beds' }).click();
@@ -70,15 +70,15 @@ test('an array of objects is a table: sorted, and taken away as CSV', async ({ p
     .toEqual(['name,beds,at.lat,at.lon,changed,note', 'Hut 11,12,42.11,0.5,1759521600,']);
 });
 
-test('an instant in a value is told in the zone shown', async ({ page, emptyApp }) => {
-  const body = await openMade(page, emptyApp.url, 'json');
+test('an instant in a value is told in the zone shown', async ({ page, bodyApp }) => {
+  const body = await openMade(page, bodyApp.url, 'json');
   await body.getByRole('searchbox').fill('1759482000');
   await page.keyboard.press('Enter');
   await expect(body.locator('[data-unfolded]')).toContainText(/As seconds since 1970: .*2025.* before this exchange/);
 });
 
-test('code is coloured, and laid out where it was squeezed', async ({ page, emptyApp }) => {
-  const body = await openMade(page, emptyApp.url, 'script');
+test('code is coloured, and laid out where it was squeezed', async ({ page, bodyApp }) => {
+  const body = await openMade(page, bodyApp.url, 'script');
   await expect(body.locator('[data-code]')).toContainText('const free=e=>{let n=0');
   await read(body, 'laid out');
   await expect(body.locator('[data-code]')).toContainText('for (const b of e.beds)');
@@ -86,8 +86,8 @@ test('code is coloured, and laid out where it was squeezed', async ({ page, empt
   expect(lines).toBeGreaterThan(4);
 });
 
-test('a page’s picture runs nothing', async ({ page, emptyApp }) => {
-  const body = await openMade(page, emptyApp.url, 'page');
+test('a page’s picture runs nothing', async ({ page, bodyApp }) => {
+  const body = await openMade(page, bodyApp.url, 'page');
   await read(body, 'picture');
   const frame = body.frameLocator('iframe');
   await expect(frame.getByRole('heading', { name: 'Alba Norte' })).toBeVisible();
@@ -95,69 +95,69 @@ test('a page’s picture runs nothing', async ({ page, emptyApp }) => {
   await expect(body.locator('iframe')).toHaveAttribute('sandbox', '');
 });
 
-test('fonts, sound, documents and bytes each have their reading', async ({ page, emptyApp }) => {
-  const font = await openMade(page, emptyApp.url, 'font');
+test('fonts, sound, documents and bytes each have their reading', async ({ page, bodyApp }) => {
+  const font = await openMade(page, bodyApp.url, 'font');
   await expect(font.locator('[data-specimen]')).toContainText('Viktor');
   await expect(font).toContainText(/Overland.*, \d+ characters/);
-  const sound = await openMade(page, emptyApp.url, 'sound');
+  const sound = await openMade(page, bodyApp.url, 'sound');
   await expect(sound).toContainText('It lasts 1.00 s.');
-  const pdf = await openMade(page, emptyApp.url, 'pdf');
+  const pdf = await openMade(page, bodyApp.url, 'pdf');
   await expect(pdf).toContainText('page 1 of 1');
   await expect(pdf.getByRole('img', { name: 'Page 1' })).toHaveAttribute('width', /4\d\d/);
-  const bytes = await openMade(page, emptyApp.url, 'bytes');
+  const bytes = await openMade(page, bodyApp.url, 'bytes');
   await expect(bytes.getByRole('region', { name: 'Bytes' })).toContainText(/00000000\s*00 01 02 41 42 ff\s*···AB·/);
 });
 
-test('streams are read one by one, deferred answers put together', async ({ page, emptyApp }) => {
-  const lines = await openMade(page, emptyApp.url, 'lines');
+test('streams are read one by one, deferred answers put together', async ({ page, bodyApp }) => {
+  const lines = await openMade(page, bodyApp.url, 'lines');
   await lines.getByRole('searchbox', { name: 'Narrow the lines by text' }).fill('alba');
   await expect(lines.locator('[data-records]')).toContainText('1 of 2 lines');
   await lines.getByRole('button', { name: /#1/ }).click();
   await expect(lines.getByRole('tree', { name: 'JSON' })).toContainText('"warn"');
-  const events = await openMade(page, emptyApp.url, 'events');
+  const events = await openMade(page, bodyApp.url, 'events');
   await events.getByRole('button', { name: /#0 beds/ }).click();
   await expect(events).toContainText('event #0, id 7');
-  const mixed = await openMade(page, emptyApp.url, 'mixed');
+  const mixed = await openMade(page, bodyApp.url, 'mixed');
   await expect(mixed.locator('[data-part]')).toHaveCount(2);
   await read(mixed, 'put together');
   await expect(mixed).toContainText('2 parts put together into the whole answer');
   await expect(mixed.getByRole('tree', { name: 'JSON' })).toContainText('beds24');
 });
 
-test('hostile bodies are shown as what they are', async ({ page, emptyApp }) => {
-  const damaged = await openMade(page, emptyApp.url, 'damaged');
+test('hostile bodies are shown as what they are', async ({ page, bodyApp }) => {
+  const damaged = await openMade(page, bodyApp.url, 'damaged');
   await expect(damaged.getByRole('alert')).toHaveText(
     'The JSON is damaged at line 1, character 34 of the text: a value was expected there. What came before is shown.',
   );
   await expect(damaged.getByRole('tree')).toContainText('"Alba"');
-  const deep = await openMade(page, emptyApp.url, 'deep');
+  const deep = await openMade(page, bodyApp.url, 'deep');
   await deep.getByRole('button', { name: 'unfold all' }).click();
   await deep.getByRole('tree').focus();
   await page.keyboard.press('End');
   await expect(deep.locator('[data-json-path]')).toHaveText(/^\$\[0\].* … .*\[0\]$/);
-  const line = await openMade(page, emptyApp.url, 'line');
+  const line = await openMade(page, bodyApp.url, 'line');
   await expect(line.locator('[data-code]')).toContainText('var a="xxxx');
   await line.getByRole('button', { name: /Show all 400 kB/ }).click();
   await expect(line.locator('[data-code] .cm-editor')).toBeVisible();
-  const markup = await openMade(page, emptyApp.url, 'markup');
+  const markup = await openMade(page, bodyApp.url, 'markup');
   await expect(markup.getByRole('tree')).toContainText('"<script>top.hurt=1</script>"');
-  const bomb = await openMade(page, emptyApp.url, 'bomb');
+  const bomb = await openMade(page, bodyApp.url, 'bomb');
   await expect(bomb.getByRole('region', { name: 'Bytes' })).toContainText('1f 8b');
-  const font = await openMade(page, emptyApp.url, 'brokenFont');
+  const font = await openMade(page, bodyApp.url, 'brokenFont');
   await expect(font.getByRole('alert')).toContainText('The browser refuses this font');
-  const image = await openMade(page, emptyApp.url, 'brokenImage');
+  const image = await openMade(page, bodyApp.url, 'brokenImage');
   await expect(image).toContainText('The browser cannot draw this image');
-  const svg = await openMade(page, emptyApp.url, 'svg');
+  const svg = await openMade(page, bodyApp.url, 'svg');
   await expect(svg).toContainText('40 by 20 pixels');
 });
 
-test('a payload is told by its fields and parts, an address by its own', async ({ page, emptyApp }) => {
-  await openMade(page, emptyApp.url, 'upload');
+test('a payload is told by its fields and parts, an address by its own', async ({ page, bodyApp }) => {
+  await openMade(page, bodyApp.url, 'upload');
   const payload = section(page, 'Payload');
   await expect(payload.locator('[data-part]')).toHaveCount(2);
   await expect(payload.locator('[data-part]').nth(1)).toContainText(/list\s*file beds\.json\s*application\/json, 14 B/);
   await expect(payload.getByRole('tree', { name: 'JSON' })).toContainText('beds');
-  await openMade(page, emptyApp.url, 'form');
+  await openMade(page, bodyApp.url, 'form');
   await expect(payload).toContainText(/guest\s*Ana B/);
   await page.keyboard.press('p');
   await expect(payload.locator('[data-code]')).toContainText('guest=Ana+B&back=');
@@ -171,14 +171,14 @@ test('a payload is told by its fields and parts, an address by its own', async (
   await expect.poll(() => copied(page)).toBe('1759482000');
 });
 
-test('every reading can be used by anyone', async ({ page, emptyApp }) => {
+test('every reading can be used by anyone', async ({ page, bodyApp }) => {
   for (const [name, reading] of [
     ['json', 'table'],
     ['script', 'source'],
     ['mixed', 'parts'],
     ['lines', 'one by one'],
   ] as const) {
-    const body = await openMade(page, emptyApp.url, name);
+    const body = await openMade(page, bodyApp.url, name);
     await read(body, reading);
     const { violations } = await new AxeBuilder({ page }).include('aside').analyze();
     expect(violations.map(({ id, nodes }) => `${name}: ${id} ${nodes[0]?.target}`)).toEqual([]);

@@ -20,6 +20,8 @@ interface WorkerFixtures {
   readonly demo: RunningDemo;
   /** The app with an empty shelf. */
   readonly emptyApp: { readonly url: string };
+  /** The app that is given the made capture: others want theirs empty. */
+  readonly bodyApp: { readonly url: string };
 }
 
 export const test = base.extend<Fixtures, WorkerFixtures>({
@@ -33,6 +35,15 @@ export const test = base.extend<Fixtures, WorkerFixtures>({
     { scope: 'worker', timeout: 60_000 },
   ],
   emptyApp: [
+    // biome-ignore lint/correctness/noEmptyPattern: as above.
+    async ({}, use) => {
+      const { url, stop } = await startServer();
+      await use({ url });
+      await stop();
+    },
+    { scope: 'worker', timeout: 60_000 },
+  ],
+  bodyApp: [
     // biome-ignore lint/correctness/noEmptyPattern: as above.
     async ({}, use) => {
       const { url, stop } = await startServer();

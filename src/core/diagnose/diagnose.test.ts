@@ -438,3 +438,8 @@ describe('findings about the route', () => {
     expect(findings.at(-1)?.severity).toBe('note');
   });
 });
+
+it('diagnoses more exchanges to one host than a call can have arguments', () => {
+  const held = findingsOf(many(130_000, (at) => image(at % 900, { blocked: 60, protocol: 'http/1.1' })));
+  expect(held.find(({ rule }) => rule === 'held-in-queue')?.claim).toMatch(/^130,000 images to .+ up to 60 ms/);
+}, 60_000);

@@ -27,6 +27,10 @@ const NOUNS: Partial<Record<string, string>> = {
 export const sum = <T>(items: readonly T[], of: (item: T) => number | undefined): number =>
   items.reduce((total, item) => total + (of(item) ?? 0), 0);
 
+/** The greatest value, 0 where there is none. Captures have more exchanges than a call can have arguments. */
+export const most = <T>(items: readonly T[], of: (item: T) => number | undefined): number =>
+  items.reduce((greatest, item) => Math.max(greatest, of(item) ?? 0), 0);
+
 /** Items by a key, in the order in which keys first come. */
 export function groupBy<T, K>(items: Iterable<T>, keyOf: (item: T) => K | undefined): Map<K, T[]> {
   const groups = new Map<K, T[]>();

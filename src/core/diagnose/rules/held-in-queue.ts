@@ -1,6 +1,6 @@
 import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
-import { calledAll, groupBy, indexes, sum } from '../say';
+import { calledAll, groupBy, indexes, most, sum } from '../say';
 
 /** Shorter waits are the browser's own bookkeeping. */
 const HELD_MS = 50;
@@ -11,7 +11,7 @@ export const heldInQueue: Rule = function* (subject) {
     ({ phases, protocol }) => (phases.heldMs ?? 0) >= HELD_MS && /^http\/1|^h1/i.test(protocol ?? ''),
   );
   for (const [host, rows] of groupBy(held, (row) => row.host)) {
-    const longest = Math.max(...rows.map(({ phases }) => phases.heldMs ?? 0));
+    const longest = most(rows, ({ phases }) => phases.heldMs);
     yield {
       severity: rows.some(({ index }) => subject.routeMsOf(index) > 0) ? 'costly' : 'wasteful',
       claim: `${calledAll(rows)} to ${host} ${rows.length === 1 ? 'was' : 'were'} held back up to ${formatMs(longest)} for want of a connection`,

@@ -1,7 +1,7 @@
 import type { ExchangeRow } from '../../analysis';
 import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
-import { called, groupBy, indexes, sum } from '../say';
+import { called, groupBy, indexes, most, sum } from '../say';
 
 const LEAST_CALLS = 3;
 /** A call that starts so soon after the one before ended has waited for it. */
@@ -18,7 +18,7 @@ export const inARow: Rule = function* (subject) {
         const [first] = run;
         const last = run.at(-1);
         if (first === undefined || last === undefined) continue;
-        const longest = Math.max(...run.map(({ timeMs }) => timeMs ?? 0));
+        const longest = most(run, ({ timeMs }) => timeMs);
         const whole = sum(run, ({ timeMs }) => timeMs);
         const onRoute = sum(run, ({ index }) => subject.routeMsOf(index));
         yield {

@@ -1,7 +1,7 @@
 import { DELAYS } from '../../cache';
 import { formatBytes, formatSpan } from '../../wording';
 import type { Rule } from '../finding';
-import { calledAll, groupBy, indexes, sum } from '../say';
+import { calledAll, groupBy, indexes, most, sum } from '../say';
 import { isFingerprinted, isReusedAfter, staticFetches } from './kept';
 
 /** Files that are kept for less than a day. */
@@ -17,7 +17,7 @@ export const keptTooShort: Rule = function* (subject) {
     );
   });
   for (const [host, rows] of groupBy(short, (row) => row.host)) {
-    const longest = Math.max(...rows.map(({ index }) => subject.evidenceOf(index)?.policy?.freshSeconds ?? 0));
+    const longest = most(rows, ({ index }) => subject.evidenceOf(index)?.policy?.freshSeconds);
     yield {
       severity: 'wasteful',
       claim: `${calledAll(rows)} from ${host} ${rows.length === 1 ? 'is' : 'are'} kept for ${formatSpan(longest * 1000)} at most`,

@@ -1,7 +1,7 @@
 import type { ExchangeRow } from '../../analysis';
 import { formatBytes, formatMs } from '../../wording';
 import type { Rule } from '../finding';
-import { called, groupBy, indexes, sum } from '../say';
+import { called, groupBy, indexes, most, sum } from '../say';
 
 const SLOW_DOWNLOAD_MS = 200;
 /** Throughput is told of nothing smaller or shorter. */
@@ -18,7 +18,7 @@ const throughput = ({ wireBytes, phases }: ExchangeRow): number | undefined =>
 /** Downloads at less than half of what the same host was seen to send. */
 export const slowDownload: Rule = function* (subject) {
   for (const [host, rows] of groupBy(subject.rows, (row) => (row.source === 'network' ? row.host : undefined))) {
-    const best = Math.max(0, ...rows.slice(0, 5000).map((row) => throughput(row) ?? 0));
+    const best = most(rows, throughput);
     const slow = rows.filter(
       (row) => (row.phases.downloadMs ?? 0) >= SLOW_DOWNLOAD_MS && (throughput(row) ?? best) < best * SLOW_SHARE,
     );

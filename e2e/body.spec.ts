@@ -1,5 +1,5 @@
-import AxeBuilder from '@axe-core/playwright';
 import type { Locator, Page } from '@playwright/test';
+import { expectNothingBars } from './support/bars';
 import { type MadeName, madeCapture, placeOf } from './support/bodies';
 import { dropFiles, expect, test } from './support/fixtures';
 
@@ -68,6 +68,10 @@ test('an array of objects is a table: sorted, and taken away as CSV', async ({ p
   await expect
     .poll(async () => (await copied(page)).split('\r\n').slice(0, 2))
     .toEqual(['name,beds,at.lat,at.lon,changed,note', 'Hut 11,12,42.11,0.5,1759521600,']);
+
+  await body.getByRole('button', { name: 'code that fetches it' }).click();
+  await expect(page.getByLabel('Loop: list at')).toHaveValue('$.huts');
+  await expect(page.locator('[data-output]')).toContainText('@csv');
 });
 
 test('an instant in a value is told in the zone shown', async ({ page, bodyApp }) => {
@@ -180,7 +184,6 @@ test('every reading can be used by anyone', async ({ page, bodyApp }) => {
   ] as const) {
     const body = await openMade(page, bodyApp.url, name);
     await read(body, reading);
-    const { violations } = await new AxeBuilder({ page }).include('aside').analyze();
-    expect(violations.map(({ id, nodes }) => `${name}: ${id} ${nodes[0]?.target}`)).toEqual([]);
+    await test.step(name, () => expectNothingBars(page, { within: 'aside' }));
   }
 });

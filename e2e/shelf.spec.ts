@@ -9,7 +9,10 @@ const variant = (mark: string): string => BOOKING.replace('"version":"1.2"', `"v
 test('a second drop of the same file offers the one that is there', async ({ page, emptyApp }) => {
   await page.goto(emptyApp.url);
   await dropFiles(page, [{ name: 'once.har', text: variant('once') }]);
-  await expect(page.locator('[data-capture="once"]')).toBeVisible();
+  const card = page.locator('[data-capture="once"]');
+  await expect(card).toBeVisible();
+  // Said once the bodies are read, without a reload.
+  await expect(card).toContainText('of the first load went to waiting for the server of api.cumbrera.example.');
   await dropFiles(page, [{ name: 'again.har', text: variant('once') }]);
   await expect(page.getByText('This file is on the shelf already, as "once".')).toBeVisible();
   await expect(page.locator('[data-capture="again"]')).toHaveCount(0);

@@ -35,19 +35,35 @@ const openPayload = async (page: Page): Promise<void> => {
   await page.locator('#section-4').waitFor();
   await page.keyboard.press('4');
 };
-const stay = async (): Promise<void> => undefined;
+const openDraft = async (page: Page): Promise<void> => {
+  await openAt('waterfall?exchange=77')(page);
+  await page.keyboard.press('d');
+  await page.locator('[data-output]').getByText('curl').first().waitFor();
+  await page.waitForTimeout(500);
+};
+/** What the loads waited for is known once their bodies are read. */
+const showShelf = async (page: Page): Promise<void> => {
+  for (const card of await page.locator('[data-capture]').all()) await card.getByText('went to').waitFor();
+};
+const showHits = async (page: Page): Promise<void> => {
+  await openAt('find?search=alba-norte')(page);
+  await page.locator('[data-hit]').first().waitFor();
+  await page.getByText('Searching').waitFor({ state: 'detached' });
+};
 
 const SHOTS: readonly Shot[] = [
-  { name: 'shelf-paper', look: 'paper', prepare: stay },
+  { name: 'shelf-paper', look: 'paper', prepare: showShelf },
   { name: 'brief-paper', look: 'paper', prepare: openAt('brief') },
   { name: 'brief-blueprint', look: 'blueprint', prepare: openAt('brief') },
   { name: 'waterfall-paper', look: 'paper', prepare: openChart },
   { name: 'waterfall-blueprint', look: 'blueprint', prepare: openChart },
   { name: 'lanes-paper', look: 'paper', prepare: openAt('waterfall?lanes=kind&together&window=200_1500') },
-  { name: 'find-paper', look: 'paper', prepare: openAt('find?search=alba-norte') },
+  { name: 'find-paper', look: 'paper', prepare: showHits },
   { name: 'endpoints-paper', look: 'paper', prepare: openAt('endpoints?endpoint=GET+api.cumbrera.example%2Fnotices') },
   { name: 'body-paper', look: 'paper', prepare: openPayload },
   { name: 'dossier-paper', look: 'paper', prepare: openDossier },
+  { name: 'drafts-paper', look: 'paper', prepare: openDraft },
+  { name: 'drafts-blueprint', look: 'blueprint', prepare: openDraft },
   { name: 'dossier-blueprint', look: 'blueprint', prepare: openDossier },
 ];
 

@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import { test as base, type Locator, type Page } from '@playwright/test';
+import type { CaptureCard } from '../../src/core/wire';
 import { startLauncher, startServer } from '../../src/server/testing/process';
 
 export { expect } from '@playwright/test';
@@ -29,10 +30,11 @@ export const test = base.extend<Fixtures, WorkerFixtures>({
     // biome-ignore lint/correctness/noEmptyPattern: Playwright reads a fixture's needs from this pattern.
     async ({}, use) => {
       const { url, dataFolder, stop } = await startLauncher(['demo', '--port', '0']);
+      await untilDiagnosed(url);
       await use({ url, curlHome: join(dataFolder, 'demo/curl') });
       await stop();
     },
-    { scope: 'worker', timeout: 60_000 },
+    { scope: 'worker', timeout: 120_000 },
   ],
   emptyApp: [
     // biome-ignore lint/correctness/noEmptyPattern: as above.
@@ -64,6 +66,15 @@ export const test = base.extend<Fixtures, WorkerFixtures>({
     { auto: true },
   ],
 });
+
+/** Waits until the bodies of all captures are read: until then briefs say less. */
+async function untilDiagnosed(url: string): Promise<void> {
+  for (;;) {
+    const cards = (await (await fetch(`${url}api/captures`)).json()) as CaptureCard[];
+    if (cards.every(({ isDiagnosed }) => isDiagnosed)) return;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+}
 
 /** Drops files on the middle of the page, as a user's file manager would. */
 export async function dropFiles(page: Page, files: readonly { name: string; text: string }[]): Promise<void> {

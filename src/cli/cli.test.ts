@@ -205,9 +205,11 @@ describe('trazado convert', () => {
   });
 
   it('lists its targets', () => {
-    expect(json('targets')).toEqual([
-      { id: 'curl-sh', label: 'curl, POSIX shell', language: 'shell', extension: 'sh' },
-    ]);
+    const targets = json('targets') as Record<string, string>[];
+    const ids =
+      'curl-sh curl-cmd curl-ps wget http httpie js-fetch node-fetch node-undici node-http node-axios python-requests python-httpx python-urllib python-aiohttp go java csharp php-curl ruby perl powershell rust-reqwest kotlin-okhttp swift dart r-httr2 autohotkey';
+    expect(targets.map(({ id }) => id)).toEqual(ids.split(' '));
+    expect(targets[0]).toEqual({ id: 'curl-sh', label: 'curl, POSIX shell', language: 'Shell', extension: 'sh' });
   });
 });
 

@@ -85,7 +85,24 @@ program
   .option('--mask', 'replaces credentials by placeholders')
   .option('--all', 'converts every exchange')
   .option('--out <dir>', 'with --all: writes DIR/N.EXT')
+  .option('--script', 'writes all requests as one script, for curl-sh, node-fetch and python-requests')
+  .option('--where <sift>', 'with --script: only the exchanges that a sift lets through')
+  .option('--comments', 'left-out headers as comments')
+  .option('--headers <how>', 'map, or calls: one for each header')
+  .option('--secrets-from-env', 'reads credentials from the environment')
+  .option('--time-limit <seconds>', 'how long to wait for the answer')
+  .option('--redirects <what>', 'follow or stop')
+  .option('--proxy <address>', 'goes through a proxy')
+  .option('--ignore-certificate', 'takes any certificate')
+  .option('--function', 'the code as a function')
+  .option('--prints <what>', 'body, status or file')
   .action(async (file, n, options) => (await import('./commands/convert')).convert(file, n, options));
+
+program
+  .command('parse')
+  .description('requests from standard input: curl commands, HTTP messages, calls of fetch')
+  .option('--from <kind>', 'curl-sh, curl-cmd, curl-ps, http or fetch; guessed where it is absent')
+  .action(async (options) => (await import('./commands/parse')).parse(options));
 
 program
   .command('find')

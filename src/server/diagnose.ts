@@ -1,8 +1,17 @@
 import { createHash } from 'node:crypto';
 import { gzipSync } from 'node:zlib';
 import { analyse, type CaptureOverview, type ExchangeFacts, type ExchangeRow, takeFacts } from '#core/analysis';
+import { tellCard } from '#core/brief';
 import { bodyShape, languageOf, readBody } from '#core/content';
-import { diagnose, type Evidence, type EvidenceTools, type Finding, subjectOf, takeEvidence } from '#core/diagnose';
+import {
+  diagnose,
+  type Evidence,
+  type EvidenceTools,
+  type Finding,
+  subjectOf,
+  takeEvidence,
+  WordStock,
+} from '#core/diagnose';
 import { LinkFinder } from '#core/links';
 import { type Completeness, type Exchange, type ExchangeIndex, findResponse, type Page } from '#core/model';
 import { inflateWithZlib } from './inflate';
@@ -27,6 +36,7 @@ export interface Diagnosis {
 export class Diagnoser {
   readonly #facts: ExchangeFacts[] = [];
   readonly #evidence = new Map<ExchangeIndex, Evidence>();
+  readonly #words = new WordStock();
   readonly #finder: LinkFinder;
 
   /** @param rows the exchanges as they are known without their bodies */
@@ -50,25 +60,31 @@ export class Diagnoser {
     const response = findResponse(exchange);
     const { kind, decoded, text } = readBody(response, inflateWithZlib);
     const isText = kind === 'json' || kind === 'text';
+    const language = languageOf(response?.mimeType);
     const hasBytes = decoded !== undefined && decoded.bytes.length > 0;
     this.#finder.look({
       index: exchange.index,
       shape: hasBytes ? bodyShape(response?.mimeType, isText, decoded.bytes.subarray(0, HEAD_BYTES)) : undefined,
-      language: languageOf(response?.mimeType),
+      language,
       text,
       linkHeaders: (response?.headers ?? []).flatMap(({ name, value }) => (/^link$/i.test(name) ? value : [])),
     });
+    if (text !== undefined && (language === 'html' || language === 'javascript')) this.#words.add(text);
     this.#facts.push(takeFacts(exchange));
     this.#evidence.set(
       exchange.index,
-      takeEvidence(exchange, decoded === undefined ? undefined : { bytes: decoded.bytes, text }, TOOLS),
+      takeEvidence(
+        exchange,
+        decoded === undefined ? undefined : { bytes: decoded.bytes, text, isJson: kind === 'json' },
+        TOOLS,
+      ),
     );
   }
 
   /** The analysis with what the bodies told, and the findings. */
   end(pages: readonly Page[], completeness: Completeness): Diagnosis {
     const { rows, overview } = analyse(this.#facts, pages, completeness, this.#finder.references());
-    const findings = diagnose(subjectOf(rows, overview, this.#evidence));
-    return { rows, overview, evidence: this.#evidence, findings };
+    const findings = diagnose(subjectOf(rows, overview, this.#evidence, this.#words));
+    return { rows, overview: { ...overview, sentence: tellCard(overview, rows) }, evidence: this.#evidence, findings };
   }
 }

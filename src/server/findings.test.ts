@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { DelayName, VisitForecast } from '#core/cache';
-import { type ImportResult, type PackedRows, unpackRows } from '#core/wire';
+import { type CaptureCard, type ImportResult, type PackedRows, unpackRows } from '#core/wire';
 import { type RunningApp, startServer } from './testing/process';
 
 let app: RunningApp;
@@ -39,6 +39,11 @@ describe('findings', () => {
     const rows = unpackRows((await (await fetch(`${at}/exchanges`)).json()) as PackedRows);
     expect(rows[139]?.namedBy).toBe(77);
     expect(rows[139]?.isOnRoute).toBe(true);
+    const card = (await (await fetch(at)).json()) as CaptureCard;
+    expect(card.isDiagnosed).toBe(true);
+    expect(card.overview.sentence).toMatch(
+      /; \d+ ms of that went to waiting for the server of api\.cumbrera\.example\.$/,
+    );
   });
 
   it('are set aside for a reason, and that is taken back', async () => {

@@ -67,6 +67,8 @@ describe('taking captures in', () => {
     expect(result).toMatchObject({ type: 'imported', name: 'booking' });
     const card = (await shelf()).find(({ id }) => id === result.id);
     expect(card?.overview.tally).toMatchObject({ failed: 5 });
+    // The diagnosis behind the import adds to the rows who names whom: both readings below come after it.
+    await get(`/api/captures/${result.id}/findings`);
     const rows = unpackRows(await get(`/api/captures/${result.id}/exchanges`));
     const { log } = JSON.parse(BOOKING.toString()) as {
       log: { entries: { request: { url: string }; response: { content: { text?: string } } }[] };

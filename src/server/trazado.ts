@@ -2,12 +2,11 @@ import { randomUUID } from 'node:crypto';
 import { createReadStream, statSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import envPaths from 'env-paths';
-import type { Finding } from '#core/diagnose';
 import { captureName } from '#core/har';
 import type { ImportProgress, ImportResult } from '#core/wire';
 import { findByHash } from './db/captures';
 import { type Connection, migrateDatabase, openConnection, writeWhenFree } from './db/connection';
-import { findFindings } from './db/findings';
+import { type Found, findFindings } from './db/findings';
 import { Finder } from './find/finder';
 import { IngestQueue } from './ingest/queue';
 import { clearSpool, discard, hashFile, type SpooledFile, spool } from './ingest/spool';
@@ -153,7 +152,7 @@ export class Trazado {
   }
 
   /** What was found in a capture, once its bodies have been read; undefined where that takes longer than anybody waits. */
-  async findings(captureId: string): Promise<readonly Finding[] | undefined> {
+  async findings(captureId: string): Promise<Found | undefined> {
     const there = findFindings(this.connection, captureId);
     if (there !== undefined) return there;
     await new Promise<void>((resolve) => {

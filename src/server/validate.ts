@@ -55,6 +55,73 @@ export const columnQuery = Joi.object<{ name: string[] }>({
   name: Joi.array().items(COLUMN_NAME).single().min(1).max(20).required(),
 });
 
+export const draftParams = Joi.object<{ id: string; draft: string }>({ id: ID, draft: ID });
+
+const LINE = Joi.string().allow('').max(200_000);
+const PAYLOAD_TEXT = Joi.string().allow('').max(50_000_000);
+const PART = Joi.object({
+  name: LINE.required(),
+  fileName: LINE,
+  contentType: LINE,
+  base64: PAYLOAD_TEXT,
+});
+
+/** A draft as it is kept: all of its members, so that none that is not known comes in. */
+export const keptDraft = Joi.object<{
+  id: string;
+  name: string;
+  exchange?: number;
+  spareQuery: string[];
+  draft: object;
+}>({
+  id: ID,
+  name: NAME.required(),
+  exchange: Joi.number().integer().min(0),
+  spareQuery: Joi.array().items(LINE).max(10_000).required(),
+  draft: Joi.object({
+    method: Joi.string().allow('').max(200).required(),
+    url: LINE.required(),
+    headers: Joi.array()
+      .items(
+        Joi.object({
+          name: LINE.required(),
+          value: LINE.required(),
+          role: Joi.string()
+            .valid('computed', 'conditional', 'encoding', 'credential', 'browser-colour', 'own')
+            .required(),
+          kept: Joi.boolean().required(),
+          reason: Joi.string().allow('').max(1000).required(),
+        }),
+      )
+      .max(10_000)
+      .required(),
+    payload: Joi.object({
+      type: Joi.string().valid('none', 'unrecorded', 'text', 'bytes', 'parts', 'file').required(),
+      text: PAYLOAD_TEXT,
+      base64: PAYLOAD_TEXT,
+      path: LINE,
+      boundary: LINE,
+      parts: Joi.array().items(PART).max(10_000),
+    }).required(),
+    variables: Joi.array()
+      .items(
+        Joi.object({
+          name: Joi.string()
+            .pattern(/^[A-Za-z][A-Za-z0-9_]*$/)
+            .max(200)
+            .required(),
+          value: PAYLOAD_TEXT.required(),
+          isSecret: Joi.boolean().required(),
+        }),
+      )
+      .max(1000)
+      .required(),
+    wantsCompressed: Joi.boolean().required(),
+    answer: Joi.string().valid('json', 'text', 'binary').required(),
+    notes: Joi.array().items(LINE).max(1000).required(),
+  }).required(),
+});
+
 /** The settings that there are, each with the shape of its value. */
 export const SETTINGS = {
   sifts: Joi.object({
@@ -63,6 +130,9 @@ export const SETTINGS = {
       .items(Joi.object({ name: NAME.required(), text: Joi.string().max(4000).required() }))
       .max(200)
       .required(),
+  }),
+  targets: Joi.object({
+    favourites: Joi.array().items(Joi.string().max(40)).max(9).required(),
   }),
 } as const;
 

@@ -2,18 +2,26 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import {
   draftFromExchange,
+  findCarries,
   findTarget,
   maskCredentials,
   PRESETS,
   type Preset,
   type Rendering,
+  type RenderOptions,
+  renderScript,
+  SCRIPT_TARGETS,
+  type SequenceStep,
+  stepOf,
   TARGETS,
   type Target,
 } from '#core/convert';
 import type { Exchange } from '#core/model';
 import { formatPlural } from '#core/wording';
+import { inflateWithZlib } from '#server/inflate';
 import { getExchange, readExchanges, UsageError, withInput } from '../input';
-import { print, tell } from '../output';
+import { tell } from '../output';
+import { siftedIndexes } from './list';
 
 export interface ConvertOptions {
   readonly to: string;
@@ -21,6 +29,42 @@ export interface ConvertOptions {
   readonly mask?: true;
   readonly all?: true;
   readonly out?: string;
+  readonly script?: true;
+  readonly where?: string;
+  readonly comments?: true;
+  readonly headers?: string;
+  readonly secretsFromEnv?: true;
+  readonly timeLimit?: string;
+  readonly redirects?: string;
+  readonly proxy?: string;
+  readonly ignoreCertificate?: true;
+  readonly function?: true;
+  readonly prints?: string;
+}
+
+const oneOf = <const T extends string>(option: string, value: string, known: readonly T[]): T => {
+  const found = known.find((one) => one === value);
+  if (found === undefined) throw new UsageError(`--${option} takes ${known.join(', ')}, not "${value}".`);
+  return found;
+};
+
+function renderOptions(options: ConvertOptions): RenderOptions {
+  const timeLimitS = options.timeLimit === undefined ? undefined : Number(options.timeLimit);
+  if (timeLimitS !== undefined && !(timeLimitS > 0)) throw new UsageError('--time-limit takes a number of seconds.');
+  return {
+    commentsLeftOut: options.comments === true,
+    headers: options.headers === undefined ? 'map' : oneOf('headers', options.headers, ['map', 'calls']),
+    secretsFromEnv: options.secretsFromEnv === true,
+    timeLimitS,
+    redirects:
+      options.redirects === undefined
+        ? undefined
+        : oneOf<'follow' | 'stop'>('redirects', options.redirects, ['follow', 'stop']),
+    proxy: options.proxy,
+    ignoresCertificate: options.ignoreCertificate === true,
+    asFunction: options.function === true,
+    prints: options.prints === undefined ? 'body' : oneOf('prints', options.prints, ['body', 'status', 'file']),
+  };
 }
 
 export function convert(file: string, place: string | undefined, options: ConvertOptions): void {
@@ -28,7 +72,15 @@ export function convert(file: string, place: string | undefined, options: Conver
   const preset = PRESETS.find((known) => known === options.preset);
   if (preset === undefined)
     throw new UsageError(`"${options.preset}" is no preset; there are ${PRESETS.join(' and ')}.`);
-  const render = (exchange: Exchange): Rendering => renderExchange(exchange, target, preset, options.mask === true);
+  const writing = renderOptions(options);
+  const render = (exchange: Exchange): Rendering => {
+    const draft = draftFromExchange(exchange, preset);
+    return target.render(options.mask === true ? maskCredentials(draft) : draft, writing);
+  };
+  if (options.script === true) {
+    withInput(file, (path) => convertToScript(path, target, preset, options, writing));
+    return;
+  }
   if (options.all === true) {
     if (options.out === undefined) throw new UsageError('--all needs --out DIR, the folder to write into.');
     const folder = options.out;
@@ -38,7 +90,8 @@ export function convert(file: string, place: string | undefined, options: Conver
   if (place === undefined) throw new UsageError("Name an exchange's number, or --all with --out DIR.");
   const { text, warnings } = render(withInput(file, (path) => getExchange(path, place)));
   for (const warning of warnings) tell(warning);
-  print(text);
+  // Byte for byte: a message's payload has no line end of ours.
+  process.stdout.write(text);
 }
 
 function getTarget(id: string): Target {
@@ -49,9 +102,32 @@ function getTarget(id: string): Target {
   );
 }
 
-function renderExchange(exchange: Exchange, target: Target, preset: Preset, masks: boolean): Rendering {
-  const draft = draftFromExchange(exchange, preset);
-  return target.render(masks ? maskCredentials(draft) : draft);
+/** The sifted exchanges as one script, told on stderr what is carried from answer to request. */
+function convertToScript(
+  path: string,
+  target: Target,
+  preset: Preset,
+  options: ConvertOptions,
+  writing: RenderOptions,
+): void {
+  const script = SCRIPT_TARGETS.find((id) => id === target.id);
+  if (script === undefined)
+    throw new UsageError(`One script is written for ${SCRIPT_TARGETS.join(', ')}; for ${target.id} take --all.`);
+  const chosen = options.where === undefined ? undefined : siftedIndexes(path, options.where);
+  const steps: SequenceStep[] = [];
+  for (const exchange of readExchanges(path)) {
+    if (chosen !== undefined && !chosen.has(exchange.index)) continue;
+    const step = stepOf(exchange, preset, inflateWithZlib);
+    steps.push(options.mask === true ? { ...step, draft: maskCredentials(step.draft) } : step);
+  }
+  if (steps.length === 0) throw new UsageError('No exchange is let through: there is nothing to write.');
+  const sequence = findCarries(steps);
+  const { text, warnings } = renderScript(sequence, script, writing);
+  for (const { name, from, to } of sequence.carries) {
+    tell(`${name} is taken from the answer of #${from} and goes into ${to.map((index) => `#${index}`).join(', ')}.`);
+  }
+  for (const warning of warnings) tell(warning);
+  process.stdout.write(text);
 }
 
 function convertAll(path: string, folder: string, target: Target, render: (exchange: Exchange) => Rendering): void {

@@ -53,6 +53,11 @@ function siftRows(sift: Sift, { rows, overview }: AnalysedFile, path: string): R
   return new Set(rows.filter((_, at) => mask[at] === 1).map(({ index }) => index));
 }
 
+/** Numbers of the exchanges of a file that a sift, as it was typed, lets through. */
+export function siftedIndexes(path: string, where: string): ReadonlySet<number> {
+  return siftRows(readSift(where), diagnoseFile(path), path);
+}
+
 function ofPage({ rows, overview }: AnalysedFile, page: string | undefined): readonly ExchangeRow[] {
   if (page === undefined) return rows;
   // A recorded page that was taken apart into navigations can still be asked for as a whole.

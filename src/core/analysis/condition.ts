@@ -99,7 +99,7 @@ const CHECKS = {
     const first = rows.reduce<ExchangeRow | undefined>((earliest, row) => startsBefore(row, earliest), undefined);
     if (first === undefined || pages.length === 0 || first.kind === 'document') return undefined;
     return {
-      sentence: `Its first exchange fetched a ${first.kind}, not a document: the page's load began before the recording.`,
+      sentence: `Its first exchange is no document but of kind ${first.kind}: the page's load began before the recording.`,
       advice: 'Start recording first, then load the page.',
     };
   },

@@ -1,4 +1,4 @@
-import type { Exchange, ExchangeIndex } from '../model';
+import { type Exchange, type ExchangeIndex, queryOf } from '../model';
 
 /** Where a field of a call stands. */
 export const FIELD_GROUPS = ['path', 'query', 'payload', 'header'] as const;
@@ -82,9 +82,7 @@ export function* requestFields({ exchange, payload }: Call): Generator<FieldValu
   const path = /^[a-z][a-z0-9+.-]*:\/\/[^/?#]*([^?#]*)/i.exec(request.url)?.[1] ?? '';
   const segments = path.split('/').slice(1, 25);
   for (const [at, value] of segments.entries()) yield { group: 'path', name: `segment ${at + 1}`, value };
-  const start = request.url.indexOf('?');
-  const query = start === -1 ? '' : request.url.slice(start).replace(/#.*$/s, '');
-  for (const [name, value] of new URLSearchParams(query)) yield { group: 'query', name, value };
+  for (const [name, value] of new URLSearchParams(queryOf(request.url))) yield { group: 'query', name, value };
   yield* payloadFields(exchange, payload);
   for (const { name, value } of request.headers) {
     if (!name.startsWith(':')) yield { group: 'header', name: name.toLowerCase(), value };

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { analyse, type ExchangeRow, takeFacts } from '../analysis';
-import { type JsonObject, normaliseEntry } from '../har';
-import { type Change, plotPage, simulate, tellBrief } from './index';
+import { analyse, type CaptureOverview, type ExchangeRow, takeFacts } from '../analysis';
+import { type JsonObject, normaliseEntry, normalisePage } from '../har';
+import { type Change, plotPage, simulate, tellBrief, tellCard } from './index';
 
 interface Sketch {
   readonly at?: number;
@@ -11,30 +11,52 @@ interface Sketch {
   readonly timings?: Readonly<Record<string, number>>;
   readonly time?: number;
   readonly by?: number;
+  readonly url?: string;
+  readonly status?: number;
+  readonly failure?: string;
+  readonly protocol?: string;
+  /** The exchange that a redirect leads to. */
+  readonly location?: number;
 }
 
 const START = Date.UTC(2026, 9, 3, 9);
 
-function rowsOf(sketches: readonly Sketch[]): ExchangeRow[] {
-  const urlOf = (at: number): string => `https://${sketches[at]?.host ?? 'www.a.example'}/${at}`;
+/** @param pages when each page that was recorded was loaded, in ms since it began, all at once */
+function analysisOf(
+  sketches: readonly Sketch[],
+  pages: readonly number[] = [],
+): { readonly rows: ExchangeRow[]; readonly overview: CaptureOverview } {
+  const urlOf = (at: number): string =>
+    `https://${sketches[at]?.host ?? 'www.a.example'}${sketches[at]?.url ?? `/${at}`}`;
   const facts = sketches.map((sketch, place) =>
     takeFacts(
       normaliseEntry(
         {
           startedDateTime: new Date(START + (sketch.at ?? 0)).toISOString(),
           request: { method: 'GET', url: urlOf(place) },
-          response: { status: 200 },
+          response: {
+            status: sketch.status ?? (sketch.failure === undefined ? 200 : 0),
+            ...(sketch.failure === undefined ? {} : { _failureText: sketch.failure }),
+            ...(sketch.protocol === undefined ? {} : { httpVersion: sketch.protocol }),
+            ...(sketch.location === undefined ? {} : { redirectURL: urlOf(sketch.location) }),
+          },
           time: sketch.time ?? 0,
           timings: sketch.timings ?? {},
           _resourceType: sketch.kind ?? 'fetch',
+          ...(pages.length === 0 ? {} : { pageref: 'p0' }),
           ...(sketch.by === undefined ? {} : { _initiator: { type: 'script', url: urlOf(sketch.by) } }),
         } as unknown as JsonObject,
         place,
       ),
     ),
   );
-  return analyse(facts, [], { type: 'whole' }).rows;
+  const recorded = pages.map((onLoad, place) =>
+    normalisePage({ id: `p${place}`, startedDateTime: new Date(START).toISOString(), pageTimings: { onLoad } }, place),
+  );
+  return analyse(facts, recorded, { type: 'whole' });
 }
+
+const rowsOf = (sketches: readonly Sketch[]): ExchangeRow[] => analysisOf(sketches).rows;
 
 const tellOf = (sketches: readonly Sketch[], page: { loadedMs?: number; domReadyMs?: number } = {}): string => {
   const rows = rowsOf(sketches);
@@ -207,6 +229,126 @@ describe('the sentence', () => {
       {},
       'No milestone was recorded; the last exchange ended after 0 ms.',
     ],
+    [
+      'a redirect on the way',
+      [
+        { kind: 'document', timings: { wait: 300 }, status: 302, location: 1 },
+        { at: 300, kind: 'document', timings: { wait: 100 } },
+      ],
+      { loadedMs: 400 },
+      'Loaded in 400 ms. All of it (400 ms) went to waiting for the server of www.a.example.',
+    ],
+    [
+      'a request made again after its failure',
+      [
+        { kind: 'document', timings: { wait: 100 } },
+        { at: 100, timings: { wait: 200 }, status: 503, url: '/beds', by: 0 },
+        { at: 800, timings: { wait: 100 }, url: '/beds', by: 0 },
+      ],
+      { loadedMs: 900 },
+      'Loaded in 900 ms. More than half of it (500 ms) went to the pause before beds (#2) was asked for again and 400 ms to waiting for the server of www.a.example.',
+    ],
+    [
+      'connections to two hosts',
+      [
+        { kind: 'document', timings: { connect: 200, wait: 50 } },
+        { at: 250, host: 'fonts.a.example', kind: 'font', timings: { dns: 50, connect: 150, wait: 50 }, by: 0 },
+      ],
+      { loadedMs: 500 },
+      'Loaded in 500 ms. Two fifths of it (200 ms) went to connecting to www.a.example and 200 ms to connecting to fonts.a.example.',
+    ],
+    [
+      'TLS within the connecting, which HAR counts twice',
+      [{ kind: 'document', timings: { connect: 300, ssl: 200, wait: 100 } }],
+      { loadedMs: 400 },
+      'Loaded in 400 ms. Three quarters of it (300 ms) went to connecting to www.a.example and 100 ms to waiting for www.a.example to answer /0 (#0).',
+    ],
+    [
+      'server, download and browser work in equal parts',
+      [{ kind: 'document', timings: { wait: 100, receive: 100 } }],
+      { loadedMs: 300 },
+      'Loaded in 300 ms. A third of it (100 ms) went to waiting for www.a.example to answer /0 (#0), 100 ms to downloading /0 (#0) and 100 ms to the browser’s own work.',
+    ],
+    [
+      'an answer that came while the browser could use its first part',
+      [
+        { kind: 'document', timings: { wait: 100, receive: 400 } },
+        { at: 150, kind: 'script', timings: { wait: 400 }, by: 0 },
+      ],
+      { loadedMs: 550 },
+      'Loaded in 550 ms. Nearly all of it (500 ms) went to waiting for the server of www.a.example.',
+    ],
+    [
+      'a download cut off by loaded',
+      [{ kind: 'document', timings: { wait: 100, receive: 900 } }],
+      { loadedMs: 400 },
+      'Loaded in 400 ms. Three quarters of it (300 ms) went to downloading /0 (#0) and 100 ms to waiting for www.a.example to answer /0 (#0).',
+    ],
+    [
+      'a stream, which lasts',
+      [
+        { kind: 'document', timings: { wait: 200 } },
+        { at: 200, kind: 'eventsource', timings: { wait: 50, receive: 5000 }, by: 0 },
+      ],
+      {},
+      'No milestone was recorded; the last exchange ended after 200 ms. All of it (200 ms) went to waiting for www.a.example to answer /0 (#0).',
+    ],
+    [
+      'a thing just worth naming and one just not',
+      [{ kind: 'document', timings: { blocked: 150, send: 149, wait: 701 } }],
+      { loadedMs: 1000 },
+      'Loaded in 1.00 s. Two thirds of it (701 ms) went to waiting for www.a.example to answer /0 (#0) and 150 ms to /0 (#0), held back before it was sent.',
+    ],
+    [
+      'a load of minutes',
+      [{ kind: 'document', timings: { wait: 90_000, receive: 45_000 } }],
+      { loadedMs: 150_000 },
+      'Loaded in 150.00 s. Two thirds of it (90.00 s) went to waiting for www.a.example to answer /0 (#0) and 45.00 s to downloading /0 (#0).',
+    ],
+    [
+      'a load of less than a millisecond',
+      [{ kind: 'document', timings: { wait: 0.4 } }],
+      { loadedMs: 0.5 },
+      'Loaded in 0.5 ms. Four fifths of it (0.4 ms) went to waiting for www.a.example to answer /0 (#0) and 0.1 ms to the browser’s own work.',
+    ],
+    [
+      'a document that never came',
+      [{ kind: 'document', failure: 'net::ERR_CONNECTION_REFUSED', time: 16 }],
+      { loadedMs: 700 },
+      'The document /0 (#0) never came (no answer: net::ERR_CONNECTION_REFUSED).',
+    ],
+    [
+      'a queue that the recorder counts as download',
+      [
+        { kind: 'document', timings: { wait: 100 } },
+        ...Array.from({ length: 12 }, (_, at) => ({
+          at: 100,
+          host: 'img.a.example',
+          kind: 'image',
+          protocol: 'http/1.1',
+          timings: { wait: 50, receive: at < 6 ? 50 : 250 },
+          by: 0,
+        })),
+      ],
+      { loadedMs: 400 },
+      'Loaded in 400 ms. Two fifths of it (150 ms) went to downloading 7 (#7), 100 ms to waiting for www.a.example to answer /0 (#0) and 100 ms to requests that waited for one of six connections to img.a.example.',
+    ],
+    [
+      'a name of markup and commas',
+      [{ kind: 'document', timings: { wait: 100 }, url: '/<b>,a, and b.html' }],
+      { loadedMs: 100 },
+      'Loaded in 100 ms. All of it (100 ms) went to waiting for www.a.example to answer /<b>,a, and b.html (#0).',
+    ],
+    [
+      'half server, half front end after DOM ready',
+      [
+        { kind: 'document', timings: { wait: 200 } },
+        { at: 200, kind: 'script', timings: { wait: 200 }, by: 0 },
+        { at: 600, timings: { wait: 200 }, by: 1 },
+      ],
+      { loadedMs: 1000, domReadyMs: 450 },
+      'Loaded in 1.00 s. Two thirds of it (600 ms) went to waiting for the server of www.a.example and 400 ms to the browser’s own work.',
+    ],
   ] as [string, Sketch[], { loadedMs?: number; domReadyMs?: number }, string][])(
     'of %s',
     (_, sketches, page, sentence) => {
@@ -215,6 +357,54 @@ describe('the sentence', () => {
   );
 
   it('is none where nothing has a start', () => expect(plotPage([], undefined)).toBeUndefined());
+});
+
+describe('the sentence on the card', () => {
+  const slowServer: Sketch[] = [
+    { kind: 'document', timings: { wait: 300 } },
+    { at: 320, timings: { wait: 60 }, by: 0 },
+  ];
+  it.each([
+    [
+      'what the load waited for longest',
+      slowServer,
+      [400],
+      'Loaded in 400 ms, nothing failed; 360 ms of that went to waiting for the server of www.a.example.',
+    ],
+    [
+      'which load that is said of, where there are more',
+      slowServer,
+      [400, 90],
+      'Loaded in 400 ms; 1 more page, nothing failed; 360 ms of the first load went to waiting for the server of www.a.example.',
+    ],
+    [
+      'the route to the last exchange where no page was recorded',
+      slowServer,
+      [],
+      'Its last exchange ended after 380 ms, loaded unknown, nothing failed; 360 ms of that went to waiting for the server of www.a.example.',
+    ],
+    [
+      'nothing more where no one thing stands out',
+      Array.from({ length: 9 }, (_, place) => ({
+        at: place * 100,
+        host: `h${place}.example`,
+        kind: place === 0 ? 'document' : 'script',
+        timings: { wait: 100 },
+        ...(place === 0 ? {} : { by: place - 1 }),
+      })),
+      [900],
+      'Loaded in 900 ms, nothing failed.',
+    ],
+    [
+      'nothing of a load whose document never came',
+      [{ kind: 'document', time: 300, failure: 'refused' }],
+      [310],
+      'Loaded in 310 ms, 1 failed.',
+    ],
+  ] as [string, Sketch[], number[], string][])('says %s', (_, sketches, pages, sentence) => {
+    const { rows, overview } = analysisOf(sketches, pages);
+    expect(tellCard(overview, rows)).toBe(sentence);
+  });
 });
 
 describe('what if', () => {

@@ -1,5 +1,12 @@
 // What held a load up: its route with evidence and the ledger that adds up to it (page.ts), in a sentence (sentence.ts);
 // and how long it would have taken had something been otherwise (what-if.ts).
-export { type BriefPage, type Confidence, type Ledger, type PlottedLeg, plotPage } from './page';
-export { tellBrief } from './sentence';
+export {
+  type BriefPage,
+  type Confidence,
+  isPauseBeforeRetry,
+  type Ledger,
+  type PlottedLeg,
+  plotPage,
+} from './page';
+export { findLostDocument, tellBrief, tellCard } from './sentence';
 export { type Change, simulate } from './what-if';

@@ -1,6 +1,6 @@
 import type { ExchangeRow, PageOverview } from '../analysis';
 import { type ExchangeIndex, type Party, PHASES, type PhaseName } from '../model';
-import { type ParentEvidence, phasesWithin, plotRoute, type RouteLink, type RouteStop } from '../timing';
+import { type Leg, type ParentEvidence, phasesWithin, plotRoute, type RouteLink, type RouteStop } from '../timing';
 
 /** What the route leads to: the milestone that was recorded, or the end of the last exchange. */
 export type Target = 'loaded' | 'domReady' | 'lastExchange';
@@ -37,13 +37,16 @@ export type PlottedLeg =
       readonly evidence: ParentEvidence | undefined;
       readonly confidence: Confidence | undefined;
     }
-  | {
-      readonly type: 'browser';
-      readonly startMs: number;
-      readonly endMs: number;
-      readonly after: ExchangeIndex | undefined;
-      readonly before: ExchangeIndex | undefined;
-    };
+  | Extract<Leg, { readonly type: 'browser' }>;
+
+/** Whether browser work lies between two sendings of the same request: the page waited before it tried again. */
+export function isPauseBeforeRetry(
+  { after, before }: Extract<PlottedLeg, { readonly type: 'browser' }>,
+  rowOf: (index: ExchangeIndex) => ExchangeRow | undefined,
+): boolean {
+  const [first, second] = [after, before].map((index) => (index === undefined ? undefined : rowOf(index)));
+  return first !== undefined && second !== undefined && first.method === second.method && first.url === second.url;
+}
 
 /** Where the time went, in ms; all of it together is exactly the route's length. */
 export interface Ledger {

@@ -1,7 +1,8 @@
-import { type ExchangeRow, nameExchange } from '../analysis';
+import { type CaptureOverview, type ExchangeRow, nameExchange } from '../analysis';
 import type { ExchangeIndex } from '../model';
+import { findHiddenQueues } from '../timing';
 import { formatMs } from '../wording';
-import type { BriefPage, PlottedLeg, Target } from './page';
+import { type BriefPage, isPauseBeforeRetry, type PlottedLeg, plotPage, type Target } from './page';
 
 const REACHED: Record<Target, string> = {
   loaded: 'Loaded in',
@@ -20,6 +21,10 @@ interface Spender {
 
 /** What a load took, and what of it went where, in one or two sentences: only what the route says. */
 export function tellBrief(page: BriefPage, rows: ReadonlyMap<ExchangeIndex, ExchangeRow>): string {
+  const lost = findLostDocument(rows.values());
+  if (lost !== undefined) {
+    return `The document ${nameExchange(lost)} (#${lost.index}) never came (${lost.failure ?? 'not answered'}).`;
+  }
   const wholeMs = page.targetMs - page.originMs;
   const reached = `${REACHED[page.target]} ${formatMs(wholeMs)}`;
   if (wholeMs <= 0) return `${reached}.`;
@@ -35,6 +40,28 @@ export function tellBrief(page: BriefPage, rows: ReadonlyMap<ExchangeIndex, Exch
   return `${reached}. ${joinWords(named)}.`;
 }
 
+/** The shelf's sentence of a capture, with what the load of its first page waited for longest, where that is worth naming. */
+export function tellCard({ sentence, pages }: CaptureOverview, rows: readonly ExchangeRow[]): string {
+  const [first] = pages;
+  const own = rows.filter(({ pageId }) => pageId === first?.id);
+  const plotted = plotPage(own, first);
+  if (plotted === undefined || findLostDocument(own) !== undefined) return sentence;
+  const [most] = spendersOf(plotted.legs, new Map(own.map((row) => [row.index, row])));
+  if (most === undefined || most.ms < WORTH_NAMING * (plotted.targetMs - plotted.originMs)) return sentence;
+  const which = pages.length > 1 ? 'the first load' : 'that';
+  return `${sentence.replace(/\.$/, '')}; ${formatMs(most.ms)} of ${which} went to ${most.words}.`;
+}
+
+/** The page's document, where none of those asked for was answered: what was loaded then is the browser's own page. */
+export function findLostDocument(rows: Iterable<ExchangeRow>): ExchangeRow | undefined {
+  const documents = [...rows].filter(({ kind, parent }) => kind === 'document' && parent === undefined);
+  return documents.every(
+    ({ status, failure, url }) => status === undefined && failure !== undefined && /^https?:/i.test(url),
+  )
+    ? documents[0]
+    : undefined;
+}
+
 /** Who took the time: browser work as a whole; of each host its server, its downloads, its connections, its queues. */
 function spendersOf(legs: readonly PlottedLeg[], rows: ReadonlyMap<ExchangeIndex, ExchangeRow>): Spender[] {
   const sums = new Map<string, { ms: number; readonly legs: Map<ExchangeIndex, number> }>();
@@ -45,9 +72,11 @@ function spendersOf(legs: readonly PlottedLeg[], rows: ReadonlyMap<ExchangeIndex
     if (index !== undefined) sum.legs.set(index, (sum.legs.get(index) ?? 0) + ms);
     sums.set(key, sum);
   };
+  const queues = findHiddenQueues(rows.values());
   for (const leg of legs) {
     if (leg.type === 'browser') {
-      add('browser', leg.endMs - leg.startMs, undefined);
+      const again = isPauseBeforeRetry(leg, (index) => rows.get(index)) ? leg.before : undefined;
+      add(again === undefined ? 'browser' : `pause ${again}`, leg.endMs - leg.startMs, again);
       continue;
     }
     const host = rows.get(leg.index)?.host ?? '';
@@ -55,7 +84,10 @@ function spendersOf(legs: readonly PlottedLeg[], rows: ReadonlyMap<ExchangeIndex
     add(`held ${host}`, heldMs, leg.index);
     add(`connecting ${host}`, lookupMs + connectMs + secureMs, leg.index);
     add(`server ${host}`, waitMs, leg.index);
-    add(`download ${host}`, downloadMs, leg.index);
+    // A queue that the recorder did not count lies in what it counts as download.
+    const queuedMs = Math.min(queues.get(leg.index) ?? 0, downloadMs ?? 0);
+    add(`queue ${host}`, queuedMs, leg.index);
+    add(`download ${host}`, (downloadMs ?? 0) - queuedMs, leg.index);
     add(`send ${host}`, sendMs, leg.index);
     const known = Object.values(leg.phases).reduce((sum, ms) => sum + ms, 0);
     add(`unknown ${host}`, leg.endMs - leg.startMs - known, leg.index);
@@ -84,6 +116,10 @@ function wordSpender(
       return `connecting to ${host}`;
     case 'server':
       return name === undefined ? `waiting for the server of ${host}` : `waiting for ${host} to answer ${name}`;
+    case 'queue':
+      return `requests that waited for one of six connections to ${host}`;
+    case 'pause':
+      return `the pause before ${name} was asked for again`;
     case 'download':
       return name === undefined ? `downloads from ${host}` : `downloading ${name}`;
     case 'unknown':

@@ -1,4 +1,5 @@
 import { Kind, type OperationDefinitionNode, parse, print } from 'graphql';
+import { queryOf } from '../model';
 
 /** One GraphQL operation that a request carries (GraphQL over HTTP 4). */
 export interface GraphqlCall {
@@ -53,8 +54,7 @@ interface RawCall {
 }
 
 function paramsOf(url: string): RawCall {
-  const start = url.indexOf('?');
-  const params = new URLSearchParams(start === -1 ? '' : url.slice(start).replace(/#.*$/s, ''));
+  const params = new URLSearchParams(queryOf(url));
   const get = (name: string): string | undefined => params.get(name) ?? undefined;
   const json = (name: string): unknown => parseJson(get(name) ?? '');
   return {

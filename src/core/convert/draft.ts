@@ -1,5 +1,5 @@
-import { type PayloadContent, readPayloadContent } from '../content';
-import { type Exchange, findHeader, type NameValue } from '../model';
+import { boundaryOf, bytesFromText, type PayloadContent, readMultipart, readPayloadContent } from '../content';
+import { type Exchange, findHeader, findResponse, type NameValue } from '../model';
 import { defaultFor, type HeaderRole, headerRole, type Preset } from './header-policy';
 
 /** A header of a draft: kept or left out, with the role and the reason that decided it. */
@@ -9,7 +9,32 @@ export interface DraftHeader extends NameValue {
   readonly reason: string;
 }
 
-export type DraftPayload = { readonly type: 'none' } | PayloadContent;
+/** A field or a file of a multipart form (RFC 7578). */
+export interface DraftPart {
+  readonly name: string;
+  readonly fileName: string | undefined;
+  readonly contentType: string | undefined;
+  /** Absent where the content is not in the capture: a file of that name has to stand beside the code. */
+  readonly bytes: Uint8Array | undefined;
+}
+
+export type DraftPayload =
+  | { readonly type: 'none' }
+  /** The request had one, but the capture does not hold it. */
+  | { readonly type: 'unrecorded' }
+  | { readonly type: 'text'; readonly text: string }
+  | { readonly type: 'bytes'; readonly bytes: Uint8Array }
+  | { readonly type: 'parts'; readonly parts: readonly DraftPart[]; readonly boundary: string }
+  /** Read from a file beside the code. */
+  | { readonly type: 'file'; readonly path: string };
+
+/** A value that stands in a draft as `{{name}}`. */
+export interface Variable {
+  readonly name: string;
+  readonly value: string;
+  /** Secrets are read from the environment in code, and never written down there. */
+  readonly isSecret: boolean;
+}
 
 /** An editable copy of a request: what to send, and what was left out of it. */
 export interface Draft {
@@ -18,41 +43,155 @@ export interface Draft {
   readonly url: string;
   readonly headers: readonly DraftHeader[];
   readonly payload: DraftPayload;
+  readonly variables: readonly Variable[];
   /** The request asked for a compressed answer, so a target may turn on its own decoding. */
   readonly wantsCompressed: boolean;
+  /** What the captured answer was, so that code prints it as that. */
+  readonly answer: 'json' | 'text' | 'binary';
   /** What the draft could not take over from the capture. */
   readonly notes: readonly string[];
 }
+
+/** A draft that asks for an address and nothing else. */
+export const EMPTY_DRAFT: Draft = {
+  method: 'GET',
+  url: '',
+  headers: [],
+  payload: { type: 'none' },
+  variables: [],
+  wantsCompressed: true,
+  answer: 'text',
+  notes: [],
+};
 
 /** The draft of a captured request under a preset: "faithful" keeps the browser's colour, "lean" leaves it out. */
 export function draftFromExchange(exchange: Exchange, preset: Preset): Draft {
   const { request } = exchange;
   const notes: string[] = [];
   const url = request.url.split('#', 1)[0] ?? '';
-  const payload: DraftPayload =
+  const recorded: PayloadContent | { readonly type: 'none' } =
     request.payload === undefined ? { type: 'none' } : readPayloadContent(request.payload, request.bodyBytes);
-  const lacksPayload = payload.type === 'unrecorded' || (payload.type === 'none' && (request.bodyBytes ?? 0) > 0);
+  const lacksPayload = recorded.type === 'unrecorded' || (recorded.type === 'none' && (request.bodyBytes ?? 0) > 0);
   if (lacksPayload) {
     notes.push(`The request sent ${request.bodyBytes ?? 'some'} bytes of payload that the capture does not hold.`);
   }
-  const headers = joinCookies(request.headers).map((header): DraftHeader => {
-    const role = headerRole(header, url);
-    return { ...header, role, ...defaultFor(role, preset) };
-  });
+  const contentType = findHeader(request.headers, 'content-type') ?? request.payload?.mimeType;
   return {
     method: request.method,
     url,
-    headers,
-    payload,
+    headers: draftHeaders(request.headers, url, preset),
+    payload: payloadOf(recorded, contentType),
+    variables: [],
     wantsCompressed: findHeader(request.headers, 'accept-encoding') !== undefined,
+    answer: answerOf(findResponse(exchange)?.mimeType),
     notes,
   };
 }
 
+/** Headers with what decides about each under a preset. */
+export function draftHeaders(headers: readonly NameValue[], url: string, preset: Preset): DraftHeader[] {
+  return joinCookies(headers).map((header): DraftHeader => {
+    const role = headerRole(header, url);
+    return { name: header.name, value: header.value, role, ...defaultFor(role, preset) };
+  });
+}
+
+const FALLBACK_BOUNDARY = 'part-of-the-form';
+
+function payloadOf(
+  recorded: PayloadContent | { readonly type: 'none' },
+  contentType: string | undefined,
+): DraftPayload {
+  switch (recorded.type) {
+    case 'none':
+    case 'unrecorded':
+      return recorded;
+    case 'parts': {
+      const parts = recorded.parts.map(({ name, value, fileName, contentType: type }) => ({
+        name,
+        fileName,
+        contentType: type,
+        bytes: fileName === undefined || value !== '' ? bytesFromText(value) : undefined,
+      }));
+      return { type: 'parts', parts, boundary: boundaryOf(contentType) ?? FALLBACK_BOUNDARY };
+    }
+    case 'bytes':
+      return payloadOfBytes(recorded.bytes, contentType);
+    default:
+      return recorded satisfies never;
+  }
+}
+
+/** A payload's bytes as what they are: the parts of a form, text, or bytes. */
+export function payloadOfBytes(bytes: Uint8Array, contentType: string | undefined): DraftPayload {
+  const boundary = /^multipart\/form-data/i.test(contentType ?? '') ? boundaryOf(contentType) : undefined;
+  if (boundary !== undefined) {
+    const parts = readMultipart(bytes, boundary);
+    // Parts that are not the fields of a form, or what more a body holds, would not come back.
+    const isForm = parts.length > 0 && parts.every(({ name }) => name !== undefined);
+    const fields = parts.map(({ name = '', ...rest }) => ({ ...rest, name }));
+    if (isForm && sameBytes(encodeParts(fields, boundary), bytes)) return { type: 'parts', parts: fields, boundary };
+  }
+  try {
+    return { type: 'text', text: new TextDecoder('utf-8', { fatal: true, ignoreBOM: true }).decode(bytes) };
+  } catch {
+    return { type: 'bytes', bytes };
+  }
+}
+
+const sameBytes = (a: Uint8Array, b: Uint8Array): boolean =>
+  a.length === b.length && a.every((byte, at) => byte === b[at]);
+
+/** A form's parts as one body, the way browsers write it (RFC 7578; names as WHATWG HTML 4.10.21.8 escapes them). */
+export function encodeParts(parts: readonly DraftPart[], boundary: string): Uint8Array {
+  const chunks: Uint8Array[] = [];
+  for (const { name, fileName, contentType, bytes = new Uint8Array() } of parts) {
+    const file = fileName === undefined ? '' : `; filename="${escapeName(fileName)}"`;
+    const type = contentType === undefined ? '' : `Content-Type: ${contentType}\r\n`;
+    const head = `--${boundary}\r\nContent-Disposition: form-data; name="${escapeName(name)}"${file}\r\n${type}\r\n`;
+    chunks.push(bytesFromText(head), bytes, bytesFromText('\r\n'));
+  }
+  chunks.push(bytesFromText(`--${boundary}--\r\n`));
+  const all = new Uint8Array(chunks.reduce((sum, chunk) => sum + chunk.length, 0));
+  let at = 0;
+  for (const chunk of chunks) {
+    all.set(chunk, at);
+    at += chunk.length;
+  }
+  return all;
+}
+
+/** A payload's bytes; undefined where there is none, or where only a file holds it. */
+export function payloadBytes(payload: DraftPayload): Uint8Array | undefined {
+  switch (payload.type) {
+    case 'none':
+    case 'unrecorded':
+    case 'file':
+      return undefined;
+    case 'text':
+      return bytesFromText(payload.text);
+    case 'bytes':
+      return payload.bytes;
+    case 'parts':
+      return encodeParts(payload.parts, payload.boundary);
+    default:
+      return payload satisfies never;
+  }
+}
+
+const escapeName = (name: string): string =>
+  name.replace(/[\r\n"]/g, (character) => ({ '\r': '%0D', '\n': '%0A', '"': '%22' })[character] ?? '');
+
+function answerOf(mimeType: string | undefined): Draft['answer'] {
+  const type = mimeType ?? '';
+  if (/[/+]json\b/i.test(type)) return 'json';
+  return /^(image|audio|video|font)\/|octet-stream|\/(zip|gzip|pdf|wasm)/i.test(type) ? 'binary' : 'text';
+}
+
 /** HTTP/2 may split Cookie into crumbs; outside of it they are one header, joined by "; " (RFC 9113 8.2.3). */
-function joinCookies(headers: readonly NameValue[]): NameValue[] {
+function joinCookies(headers: readonly NameValue[]): readonly NameValue[] {
   const cookies = headers.filter((header) => header.name.toLowerCase() === 'cookie');
-  if (cookies.length < 2) return [...headers];
+  if (cookies.length < 2) return headers;
   const [first] = cookies;
   const value = cookies.map((cookie) => cookie.value).join('; ');
   return headers.flatMap((header) => {

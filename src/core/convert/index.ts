@@ -1,6 +1,42 @@
-// From a captured request to something that runs: draft.ts, header-policy.ts, then one file a target in targets/.
-export { type Draft, draftFromExchange } from './draft';
+// From a captured request to something that runs: draft.ts with header-policy.ts and value.ts (variables), plan.ts
+// (what a client can do), then one file a target in targets/, one a language in quoting/, what they share in writing/;
+// and back again from what others wrote down (read/).
+
+export { findCarries, type Sequence, type SequenceStep, stepOf } from './carry';
+export {
+  type Draft,
+  type DraftPart,
+  type DraftPayload,
+  draftFromExchange,
+  EMPTY_DRAFT,
+  encodeParts,
+  payloadBytes,
+} from './draft';
+export {
+  addHeader,
+  changeHeader,
+  changesOf,
+  dropHeader,
+  dropVariable,
+  freeName,
+  joinQuery,
+  keepAll,
+  liftHeader,
+  liftText,
+  readPiece,
+  splitQuery,
+  usePreset,
+  withContentType,
+  writePiece,
+} from './edit';
 export { PRESETS, type Preset } from './header-policy';
+export { type KeptDraft, type PackedKeptDraft, packKept, unpackKept } from './kept';
+export { readSteps, renderLoop } from './loops';
+export type { Loop } from './loops/loop';
 export { maskCredentials } from './mask';
-export type { Rendering, Target } from './target';
+export { DEFAULT_OPTIONS, type RenderOptions } from './options';
+export { guessSource, type ReadBack, readBack, SOURCES, type SourceId } from './read';
+export { renderScript, SCRIPT_TARGETS, type ScriptTarget } from './script';
+export type { Rendering, Target, TargetId } from './target';
 export { findTarget, TARGETS } from './targets';
+export { fillIn, VARIABLE_NAME } from './value';

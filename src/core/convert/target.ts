@@ -1,7 +1,38 @@
 import type { Draft } from './draft';
+import type { RenderOptions } from './options';
 
 /** Ids of the targets, in display order. Each has its file in targets/ and its place in the list there. */
-export type TargetId = 'curl-sh';
+export const TARGET_IDS = [
+  'curl-sh',
+  'curl-cmd',
+  'curl-ps',
+  'wget',
+  'http',
+  'httpie',
+  'js-fetch',
+  'node-fetch',
+  'node-undici',
+  'node-http',
+  'node-axios',
+  'python-requests',
+  'python-httpx',
+  'python-urllib',
+  'python-aiohttp',
+  'go',
+  'java',
+  'csharp',
+  'php-curl',
+  'ruby',
+  'perl',
+  'powershell',
+  'rust-reqwest',
+  'kotlin-okhttp',
+  'swift',
+  'dart',
+  'r-httr2',
+  'autohotkey',
+] as const;
+export type TargetId = (typeof TARGET_IDS)[number];
 
 /** Something a draft can be turned into: a command or code. */
 export interface Target {
@@ -10,7 +41,7 @@ export interface Target {
   readonly language: string;
   /** Without the dot. */
   readonly extension: string;
-  readonly render: (draft: Draft) => Rendering;
+  readonly render: (draft: Draft, options?: RenderOptions) => Rendering;
 }
 
 /** Text that runs, and what it cannot do that the draft asks for. Warnings are whole sentences. */

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { analyse, takeFacts } from '../analysis';
 import { bytesFromText } from '../content';
 import { type JsonObject, normaliseEntry, normalisePage } from '../har';
-import { diagnose, type Evidence, type Finding, type RuleId, subjectOf, takeEvidence } from './index';
+import { diagnose, type Evidence, type Finding, type RuleId, subjectOf, takeEvidence, WordStock } from './index';
 
 interface Sketch {
   readonly url?: string;
@@ -25,6 +25,7 @@ interface Sketch {
   readonly failure?: string;
   readonly page?: string;
   readonly by?: string;
+  readonly messages?: readonly { readonly type: string; readonly opcode: number; readonly data: string }[];
 }
 
 const START = Date.UTC(2026, 9, 3, 9);
@@ -68,6 +69,7 @@ function entryOf(sketch: Sketch): JsonObject {
     },
     ...(sketch.kind === undefined ? {} : { _resourceType: sketch.kind }),
     ...(sketch.by === undefined ? {} : { _initiator: { type: 'parser', url: HOST + sketch.by } }),
+    ...(sketch.messages === undefined ? {} : { _webSocketMessages: sketch.messages }),
     serverIPAddress: '127.0.0.1',
   } as unknown as JsonObject;
 }
@@ -87,14 +89,17 @@ function findingsOf(sketches: readonly Sketch[], timings: { onContentLoad?: numb
     ),
   );
   const { rows, overview } = analyse(exchanges.map(takeFacts), pages, { type: 'whole' });
+  const words = new WordStock();
   const evidence = new Map<Evidence['index'], Evidence>(
     exchanges.map((exchange, at) => {
       const text = sketches[at]?.body;
-      const body = text === undefined ? undefined : { bytes: bytesFromText(text), text };
+      const isJson = sketches[at]?.type === 'application/json';
+      const body = text === undefined ? undefined : { bytes: bytesFromText(text), text, isJson };
+      if (text !== undefined && !isJson) words.add(text);
       return [exchange.index, takeEvidence(exchange, body, TOOLS)];
     }),
   );
-  return diagnose(subjectOf(rows, overview, evidence));
+  return diagnose(subjectOf(rows, overview, evidence, words));
 }
 
 const DOCUMENT: Sketch = { url: '/huts', kind: 'document', type: 'text/html', at: 0 };
@@ -116,6 +121,22 @@ const call = (at: number, more: Partial<Sketch> = {}): Sketch => ({
 });
 const many = (count: number, make: (at: number) => Sketch): Sketch[] =>
   Array.from({ length: count }, (_, at) => make(at));
+const SCRIPT: Sketch = { url: '/app.js', kind: 'script', type: 'text/javascript', body: 'show(hut.name)' };
+const hutList = (count: number): string =>
+  JSON.stringify(
+    Array.from({ length: count }, (_, at) => ({ name: `Hut ${at}`, history: 'built long ago, and again after that' })),
+  );
+const closedWith = (code: number, opcode = 8) => ({
+  type: 'receive',
+  opcode,
+  data: Buffer.from([code >> 8, code & 255]).toString('base64'),
+});
+const SOCKET = (...messages: ReturnType<typeof closedWith>[]): Sketch => ({
+  url: 'wss://live.a.example/beds',
+  kind: 'websocket',
+  status: 101,
+  messages,
+});
 const TEXT = 'walkers book beds in mountain huts. '.repeat(200);
 const PREFLIGHT = { origin: 'https://b.example', 'access-control-request-method': 'PUT' };
 
@@ -132,11 +153,29 @@ const CASES: Readonly<
       [call(10, { url: '/a', status: 500 }), call(90, { url: '/a' })],
     ],
   },
+  'unused-fields': {
+    fires: [
+      [
+        [SCRIPT, call(50, { body: hutList(2000) })],
+        /^\d\d % of GET www\.cumbrera\.example\/api\/beds\/\{\} lies in fields/,
+      ],
+    ],
+    silent: [
+      // Small; named by the script; nothing known of scripts.
+      [SCRIPT, call(50, { body: hutList(100) })],
+      [{ ...SCRIPT, body: 'hut.name + hut.history' }, call(50, { body: hutList(2000) })],
+      [DOCUMENT, call(50, { body: hutList(2000) })],
+      [SCRIPT, call(50, { body: `${hutList(2000)} cut` })],
+    ],
+  },
   'no-answer': {
     fires: [
       [[DOCUMENT, call(50, { status: 0, failure: 'net::ERR_CONNECTION_REFUSED' })], /the connection was refused/],
     ],
-    silent: [[DOCUMENT, call(50)]],
+    silent: [
+      [DOCUMENT, call(50)],
+      [DOCUMENT, call(50, { url: 'about:blank', status: 0, failure: 'aborted' })],
+    ],
   },
   'preflight-refused': {
     fires: [
@@ -188,6 +227,8 @@ const CASES: Readonly<
     silent: [
       [call(0, { body: 'abc', response: { 'content-length': '3' } })],
       [call(0, { body: 'abc', response: { 'content-length': '10', 'content-encoding': 'br' } })],
+      // Given up on its error: that is told by http-error.
+      [call(0, { status: 404, failure: 'net::ERR_ABORTED' })],
     ],
   },
   'wrong-type': {
@@ -232,15 +273,33 @@ const CASES: Readonly<
     fires: [
       [[image(0, { wire: 100_000, download: 50 }), image(100, { wire: 20_000, download: 400 })], /the best from there/],
     ],
-    silent: [[image(0, { wire: 100_000, download: 500 }), image(100, { wire: 100_000, download: 600 })]],
+    silent: [
+      [image(0, { wire: 100_000, download: 500 }), image(100, { wire: 100_000, download: 600 })],
+      // What looks slow has queued.
+      many(12, (at) =>
+        image(0, { url: `/photos/${at}`, wire: 20_000, download: at < 6 ? 60 : 300, protocol: 'http/1.1' }),
+      ),
+    ],
   },
   'set-up-again': {
     fires: [[many(4, (at) => call(at, { connect: 30 })), /4 connections were set up/]],
     silent: [many(2, (at) => call(at, { connect: 30 }))],
   },
   'held-in-queue': {
-    fires: [[[image(0, { blocked: 50, protocol: 'http/1.1' })], /held back up to 50 ms/]],
-    silent: [[image(0, { blocked: 49, protocol: 'http/1.1' })], [image(0, { blocked: 300 })]],
+    fires: [
+      [[image(0, { blocked: 50, protocol: 'http/1.1' })], /held back up to 50 ms/],
+      [
+        many(12, (at) => image(0, { url: `/photos/${at}`, download: at < 6 ? 60 : 300, protocol: 'http/1.1' })),
+        /^6 images .* held back up to 80 ms/,
+      ],
+    ],
+    silent: [
+      [image(0, { blocked: 49, protocol: 'http/1.1' })],
+      [image(0, { blocked: 300 })],
+      // Six at once have a connection each; over HTTP/2 all share one.
+      many(6, (at) => image(at, { download: 300, protocol: 'http/1.1' })),
+      many(12, (at) => image(at, { download: 300 })),
+    ],
   },
   'in-a-row': {
     fires: [[many(3, (at) => call(at * 40, { url: `/api/beds?day=${at}` })), /3 calls like .* one after the other/]],
@@ -289,8 +348,10 @@ const CASES: Readonly<
         /was not opened/,
       ],
       [[{ url: 'wss://live.a.example/beds', kind: 'websocket', status: 403 }], /was not opened/],
+      [[SOCKET(closedWith(1011))], /^The socket beds broke, closed with 1011$/],
     ],
-    silent: [[{ url: 'wss://live.a.example/beds', kind: 'websocket', status: 101 }]],
+    // 1000 and 1001 are how sockets end well; a message is no close frame.
+    silent: [[SOCKET()], [SOCKET(closedWith(1000))], [SOCKET(closedWith(1001))], [SOCKET(closedWith(1011, 1))]],
   },
   'shared-miss': {
     fires: [[[image(0, { response: { 'x-cache': 'MISS' } })], /fetched from behind the cache on the way/]],
@@ -396,6 +457,11 @@ describe('findings about the route', () => {
     const late = findingsOf(chain, { onLoad: 520 }).find(({ rule }) => rule === 'found-late');
     expect(late?.claim).toBe('c.js starts 380 ms after the document could have named it');
     expect(late?.cost.routeMs).toBe(380);
+  });
+
+  it('say nothing of browser work where the document never came', () => {
+    const lost = findingsOf([{ ...DOCUMENT, status: 0, failure: 'net::ERR_CONNECTION_REFUSED' }], { onLoad: 900 });
+    expect(lost.map(({ rule }) => rule)).toEqual(['no-answer']);
   });
 
   it('name browser work from 200 ms on', () => {

@@ -1,7 +1,9 @@
 import { type CachePolicy, readPolicy } from '../cache';
 import { readCredentials, readHttpDate } from '../content';
 import { type Exchange, type ExchangeIndex, findHeader, findResponse } from '../model';
+import { findCloseCode } from './close-code';
 import { findErrorInside } from './error-inside';
+import { measureFields } from './fields';
 
 /** What rules need of an exchange beside its row: taken while its body is at hand, small enough to keep for all. */
 export interface Evidence {
@@ -23,6 +25,10 @@ export interface Evidence {
   readonly tokenExpiresAt: number | undefined;
   readonly cookieBytes: number;
   readonly setsCookie: boolean;
+  /** Bytes that each field's name and own values take in a large JSON body, by its name. */
+  readonly fieldBytes: ReadonlyMap<string, number> | undefined;
+  /** What a socket was closed with (RFC 6455, section 7.4), where the recorder kept the frame. */
+  readonly closeCode: number | undefined;
   /** The recorder's note of a cut transfer or a missing answer. */
   readonly outcome: Exchange['outcome']['type'];
 }
@@ -78,7 +84,7 @@ const RESPONSE_HEADERS = [
 /** Takes the evidence of one exchange. */
 export function takeEvidence(
   exchange: Exchange,
-  body: { readonly bytes: Uint8Array; readonly text: string | undefined } | undefined,
+  body: { readonly bytes: Uint8Array; readonly text: string | undefined; readonly isJson?: boolean } | undefined,
   tools: EvidenceTools,
 ): Evidence {
   const response = findResponse(exchange);
@@ -100,6 +106,8 @@ export function takeEvidence(
     tokenExpiresAt: credentials?.type === 'jwt' ? credentials.expiresAt : undefined,
     cookieBytes: cookie?.length ?? 0,
     setsCookie: findHeader(response?.headers ?? [], 'set-cookie') !== undefined,
+    fieldBytes: body?.text === undefined || body.isJson !== true ? undefined : measureFields(body.text),
+    closeCode: findCloseCode(exchange.messages),
     outcome: exchange.outcome.type,
   };
 }

@@ -36,6 +36,7 @@ export const RULE_IDS = [
   'heavy-image',
   'heavy-font',
   'cookie-weight',
+  'unused-fields',
   'never-kept',
   'kept-too-short',
   'checked-in-vain',
@@ -88,6 +89,10 @@ export interface Subject {
   readonly pages: readonly SubjectPage[];
   readonly evidenceOf: (index: ExchangeIndex) => Evidence | undefined;
   readonly rowOf: (index: ExchangeIndex | undefined) => ExchangeRow | undefined;
+  /** Whether a recorded script or page holds a word; undefined where none was read. */
+  readonly saysWord: (word: string) => boolean | undefined;
+  /** How long an exchange must have queued though its recorder counts no time for it, in ms; 0 elsewhere. */
+  readonly queuedMsOf: (index: ExchangeIndex) => number;
   /** Time of an exchange that lies on its page's route, in ms; 0 off it. */
   readonly routeMsOf: (index: ExchangeIndex) => number;
 }

@@ -1,4 +1,5 @@
 // Findings: one file a rule and one list of them (rules/), what rules look at (evidence.ts, finding.ts), the runner (run.ts).
 export { type Evidence, type EvidenceTools, takeEvidence } from './evidence';
+export { WordStock } from './fields';
 export { type Finding, RULE_IDS, type RuleId, type Severity } from './finding';
 export { diagnose, FINDINGS_VERSION, subjectOf } from './run';

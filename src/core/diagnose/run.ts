@@ -1,18 +1,21 @@
 import type { CaptureOverview, ExchangeRow } from '../analysis';
 import { plotPage } from '../brief';
 import type { ExchangeIndex } from '../model';
+import { findHiddenQueues } from '../timing';
 import type { Evidence } from './evidence';
+import { WordStock } from './fields';
 import { type Cost, type Finding, RULE_IDS, type Severity, type Subject, type SubjectPage } from './finding';
 import { RULES } from './rules';
 
 /** Raised whenever rules find something else, so that kept findings are made again. */
-export const FINDINGS_VERSION = 1;
+export const FINDINGS_VERSION = 5;
 
 /** Makes an analysed capture ready for rules. */
 export function subjectOf(
   rows: readonly ExchangeRow[],
   overview: CaptureOverview,
   evidence: ReadonlyMap<ExchangeIndex, Evidence>,
+  words = new WordStock(),
 ): Subject {
   const byIndex = new Map(rows.map((row) => [row.index, row]));
   const ids = overview.pages.length === 0 ? [undefined] : overview.pages.map(({ id }) => id);
@@ -29,11 +32,15 @@ export function subjectOf(
       if (leg.type === 'exchange') routeMs.set(leg.index, (routeMs.get(leg.index) ?? 0) + leg.endMs - leg.startMs);
     }
   }
+  // Each page has a clock of its own.
+  const queues = new Map(pages.flatMap((page) => [...findHiddenQueues(page.rows)]));
   return {
     rows,
     pages,
     evidenceOf: (index) => evidence.get(index),
     rowOf: (index) => (index === undefined ? undefined : byIndex.get(index)),
+    queuedMsOf: (index) => queues.get(index) ?? 0,
+    saysWord: (word) => words.has(word),
     routeMsOf: (index) => routeMs.get(index) ?? 0,
   };
 }

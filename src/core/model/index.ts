@@ -1,4 +1,5 @@
 // The words of the product as types. Start with capture.ts, then exchange.ts.
+export { queryOf } from './address';
 export { type EpochMs, type ExchangeIndex, epochMs, exchangeIndex, type PageId, pageId } from './brand';
 export {
   type Capture,

@@ -24,21 +24,36 @@ function ageOf({ response, exchange }: Here): number | undefined {
   return Math.max(0, exchange.startedAt - date);
 }
 
-function tellValidator(tag: string, ask: string): Tell {
-  return (_value, { request, status }) => {
-    const asked = findHeader(request, ask);
-    if (asked === undefined) return `The browser did not send it back with ${ask} this time.`;
-    return status === 304
-      ? `It had not changed since: answered 304.`
-      : `It had changed since the ${tag} sent in ${ask}.`;
-  };
+/** A recorder may write down the page's 200 where a 304 crossed the wire. */
+const wasConfirmed = ({ exchange, status }: Here): boolean => status === 304 || exchange.source.value === 'revalidated';
+
+const AS_200 = ', which the recorder shows as the page’s 200';
+
+/** Tags are the same but for the mark of a weak one (RFC 9110 8.8.3.2). */
+const isSameTag = (tag: string, asked: string): boolean => {
+  const strong = (text: string): string => text.trim().replace(/^W\//, '');
+  return asked.split(',').some((one) => strong(one) === strong(tag));
+};
+
+function tellTag(tag: string, here: Here): string | undefined {
+  const asked = findHeader(here.request, 'if-none-match');
+  if (asked === undefined) return 'The browser did not send it back with if-none-match this time.';
+  if (wasConfirmed(here)) return `It had not changed since: answered 304${here.status === 304 ? '' : AS_200}.`;
+  if (here.status !== 200) return undefined;
+  return isSameTag(tag, asked)
+    ? 'It is the tag that the request sent in if-none-match, and yet all of the content came again.'
+    : 'It had changed since the tag sent in if-none-match.';
 }
 
-function tellCondition(value: string, { status }: Here): string | undefined {
+function tellCondition(_value: string, here: Here): string | undefined {
+  const { status } = here;
+  if (wasConfirmed(here)) {
+    return `The server answered 304${status === 304 ? '' : AS_200}: the kept copy is still good.`;
+  }
   if (status === undefined) return undefined;
-  return status === 304
-    ? 'The server answered 304: the kept copy is still good.'
-    : `The server answered ${status} with the whole content${value === '' ? '' : ': the kept copy was outdated'}.`;
+  return status === 200
+    ? 'The server answered 200 with the whole content: the kept copy was outdated.'
+    : `The server answered ${status}, which says nothing of the kept copy.`;
 }
 
 /** What response headers did. */
@@ -66,7 +81,7 @@ const RESPONSE: Readonly<Record<string, Tell>> = {
     if (at === undefined || exchange.startedAt === undefined) return undefined;
     return `It had not been changed for ${formatSpan(Math.max(0, exchange.startedAt - at))}.`;
   },
-  etag: tellValidator('tag', 'if-none-match'),
+  etag: tellTag,
   'content-length': (value, { exchange }) => {
     const declared = Number(value);
     if (!Number.isFinite(declared)) return 'It is no number.';

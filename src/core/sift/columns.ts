@@ -1,5 +1,5 @@
 import { classifyOutcome, type ExchangeRow, splitAddress } from '../analysis';
-import { setupMs, sparesTheNetwork } from '../model';
+import { queryOf, setupMs, sparesTheNetwork } from '../model';
 import { type PackedTexts, packTexts } from '../wire';
 import type { FieldRef, FlagField, NamedField, NumberField, TextField } from './fields';
 
@@ -160,9 +160,6 @@ function findRepeated(rows: readonly ExchangeRow[]): Uint8Array {
 
 /** The values of a query parameter, decoded, one on each line; undefined where the address has none of the name. */
 function queryValues(url: string, name: string): string | undefined {
-  const start = url.indexOf('?');
-  if (start === -1) return undefined;
-  const end = url.indexOf('#', start);
-  const values = new URLSearchParams(url.slice(start, end === -1 ? undefined : end)).getAll(name);
+  const values = new URLSearchParams(queryOf(url)).getAll(name);
   return values.length === 0 ? undefined : values.join('\n');
 }

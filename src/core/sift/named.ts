@@ -50,7 +50,8 @@ function cookiesOf(request: readonly NameValue[], response: readonly NameValue[]
   const pairs: NameValue[] = [];
   const add = (pair: string): void => {
     const equals = pair.indexOf('=');
-    if (equals > 0) pairs.push({ name: pair.slice(0, equals).trim(), value: pair.slice(equals + 1).trim() });
+    const name = pair.slice(0, Math.max(0, equals)).trim();
+    if (name !== '') pairs.push({ name, value: pair.slice(equals + 1).trim() });
   };
   for (const { name, value } of request)
     if (name.toLowerCase() === 'cookie') for (const pair of value.split(';')) add(pair);

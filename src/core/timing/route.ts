@@ -89,13 +89,17 @@ export function findWaits(stops: readonly RouteStop[]): ReadonlyMap<ExchangeInde
   );
 }
 
+/**
+ * Where the walk back begins. Where nothing had ended by the target, recorders' clocks differ or a page loads in pieces:
+ * the document was waited for as far as it had come.
+ */
 function findLastToEnd(stops: readonly RouteStop[], originMs: number, targetMs: number): RouteStop | undefined {
   let last: RouteStop | undefined;
   for (const stop of stops) {
     if (stop.kind === 'socket' || stop.kind === 'stream' || stop.endMs > targetMs || stop.endMs <= originMs) continue;
     if (last === undefined || stop.endMs > last.endMs) last = stop;
   }
-  return last;
+  return last ?? stops.find(({ kind, startMs }) => kind === 'document' && startMs < targetMs);
 }
 
 export interface Waited {
@@ -105,8 +109,9 @@ export interface Waited {
 
 /**
  * What a stop waited for. Its parent, where it starts soon after that has ended or while it still comes. After a longer
- * gap, what ended inside it: the same request before, which is sent again; the answer that named it; a script or style that ended shortly before (the parser, or
- * the modules that one imports, waited for it); for a call, another call that ended just before.
+ * gap, what ended inside it: the same request before, which is sent again; the answer that named it; a script or style
+ * that ended shortly before (the parser, or the modules that one imports, waited for it), or one that the document asks
+ * for and that took up most of the gap (running it took the rest); for a call, another call that ended just before.
  */
 function findWaitedFor(
   stop: RouteStop,
@@ -129,11 +134,21 @@ function findWaitedFor(
   // From the last that had ended when it started, back to where nothing counts any more.
   for (let at = countEndedBy(byEnd, stop.startMs + CLOCK_RESOLUTION_MS) - 1; at >= 0; at--) {
     const other = byEnd[at];
-    if (other === undefined || stop.startMs - other.endMs > SHORTLY_MS) break;
-    if (isInside(other) && canHoldUp(other, stop)) return { stop: other, link: 'held-up' };
+    const agoMs = stop.startMs - (other?.endMs ?? 0);
+    if (other === undefined || agoMs > Math.max(SHORTLY_MS, other.endMs - parent.endMs)) break;
+    const isShortly = agoMs <= SHORTLY_MS;
+    if (isInside(other) && (isShortly ? canHoldUp(other, stop) : canBlock(other, byIndex))) {
+      return { stop: other, link: 'held-up' };
+    }
   }
   return own;
 }
+
+/** Whether a document asked for it, of the kind that its parser and its modules wait for. */
+const canBlock = (other: RouteStop, byIndex: ReadonlyMap<ExchangeIndex, RouteStop>): boolean =>
+  (other.kind === 'script' || other.kind === 'style') &&
+  other.parent !== undefined &&
+  byIndex.get(other.parent)?.kind === 'document';
 
 function canHoldUp(other: RouteStop, stop: RouteStop): boolean {
   if (other.kind === 'script' || other.kind === 'style') return true;

@@ -18,6 +18,8 @@ export interface CaptureCard {
   /** What its owner wrote about it; empty where nothing. */
   readonly note: string;
   readonly overview: CaptureOverview;
+  /** The diagnosis behind the import has ended: the overview's sentence says what the load waited for. */
+  readonly isDiagnosed: boolean;
 }
 
 /** What became of a capture: on the shelf now, there already, or, one of several in a zip, not to be read. */

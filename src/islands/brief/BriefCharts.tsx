@@ -3,17 +3,24 @@ import { Bar, BarChart, Tooltip, XAxis, YAxis } from 'recharts';
 import type { ExchangeRow } from '#core/analysis';
 import type { Sift } from '#core/sift';
 import { printSift } from '#core/sift';
+import type { ProfileSpan } from '#core/timing';
 import { formatBytes, formatCount, formatMs } from '#core/wording';
 import { termFrom, termOf } from '../sift/SiftValue';
 import { goTo } from '../state/address';
 import { type ChartBar, endpointBars, hostBars, kindBars, sourceBars, statusBars } from './bars';
+import { FlightChart } from './FlightChart';
 
 interface BriefChartsProps {
   readonly rows: readonly ExchangeRow[];
+  /** The same exchanges at their places on the clock that the waterfall shows. */
+  readonly spans: readonly ProfileSpan[];
 }
 
-/** Bytes by kind, host and source, exchanges by status, the slowest endpoints. Every bar narrows the waterfall to itself. */
-export function BriefCharts({ rows }: BriefChartsProps) {
+/**
+ * In flight over time, bytes by kind, host and source, exchanges by status, the slowest endpoints. Every bar narrows
+ * the waterfall to itself.
+ */
+export function BriefCharts({ rows, spans }: BriefChartsProps) {
   const charts = useMemo(
     () => [
       {
@@ -50,14 +57,21 @@ export function BriefCharts({ rows }: BriefChartsProps) {
     [rows],
   );
   return (
-    <div className="mt-8 grid grid-cols-2 gap-6">
-      {charts.map(({ title, bars, format, term }) => (
-        <section key={title} aria-label={title}>
-          <h2 className="mb-1 font-bold text-[13px]">{title}</h2>
-          {bars.length === 0 ? <p className="text-soft">unknown</p> : <Bars bars={bars} format={format} term={term} />}
-        </section>
-      ))}
-    </div>
+    <>
+      <FlightChart spans={spans} />
+      <div className="mt-8 grid grid-cols-2 gap-6">
+        {charts.map(({ title, bars, format, term }) => (
+          <section key={title} aria-label={title}>
+            <h2 className="mb-1 font-bold text-[13px]">{title}</h2>
+            {bars.length === 0 ? (
+              <p className="text-soft">unknown</p>
+            ) : (
+              <Bars bars={bars} format={format} term={term} />
+            )}
+          </section>
+        ))}
+      </div>
+    </>
   );
 }
 

@@ -7,7 +7,7 @@ import type { CaptureCard } from '#core/wire';
 import { formatBytes, formatCount, formatExactBytes, formatMs, formatShare } from '#core/wording';
 import type { Found } from '../capture/use-found';
 import { $place, goTo } from '../state/address';
-import { choosePage } from '../waterfall/arrange';
+import { arrange, choosePage, spanOf } from '../waterfall/arrange';
 import { FindingList } from './FindingList';
 import { LedgerBar } from './LedgerBar';
 import { NextVisit } from './NextVisit';
@@ -35,6 +35,7 @@ export default function BriefView({ card, rows, found }: BriefViewProps) {
     () => (page === undefined ? rows : rows.filter(({ pageId }) => pageId === page.id)),
     [rows, page],
   );
+  const spans = useMemo(() => arrange(rows, pages, place.page).placed.flatMap(spanOf), [rows, pages, place.page]);
   const about = useMemo(() => new Set<ExchangeIndex>(own.map(({ index }) => index)), [own]);
   return (
     // In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1).
@@ -43,7 +44,7 @@ export default function BriefView({ card, rows, found }: BriefViewProps) {
         <div className="min-w-0">
           {isAll ? <AllPages card={card} rows={rows} /> : <OnePage card={card} page={page} rows={own} />}
           <Suspense fallback={<p className="mt-8 text-soft">Loading the charts</p>}>
-            <BriefCharts rows={own} />
+            <BriefCharts rows={own} spans={spans} />
           </Suspense>
         </div>
         <div className="min-w-0">

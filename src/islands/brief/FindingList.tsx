@@ -26,7 +26,11 @@ export function FindingList({ found, about }: FindingListProps) {
     return <p className="text-soft">Reading the bodies, for what else there is to say.</p>;
   }
   if (found.state === 'failed') {
-    return <p className="text-failed">{found.problem.sentence}</p>;
+    return (
+      <p role="alert">
+        <span className="font-bold text-failed">{found.problem.sentence}</span> {found.problem.advice}
+      </p>
+    );
   }
   const own = found.findings.filter(
     ({ evidence }) => about === undefined || evidence.length === 0 || evidence.some((index) => about.has(index)),

@@ -2,8 +2,10 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { ExchangeRow } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
-import { exchangeIndex } from '#core/model';
+import { exchangeIndex, NO_PHASES } from '#core/model';
+import { profileInFlight } from '#core/timing';
 import { endpointBars, hostBars, statusBars } from './bars';
+import { flightSlices } from './flight';
 import { BOX_PX, plotOf } from './plot';
 
 const leg = (index: number, startMs: number, endMs: number): PlottedLeg => ({
@@ -97,4 +99,27 @@ describe('the bars of the brief', () => {
       ['GET a', 20],
     ]);
   });
+});
+
+describe('the slices of the load', () => {
+  const span = fc.record({
+    startMs: fc.integer({ min: 0, max: 500 }),
+    timeMs: fc.integer({ min: 1, max: 300 }),
+    phases: fc.constant(NO_PHASES),
+  });
+
+  it('tile the load, and their fullest is the most that were ever open at once', () => {
+    fc.assert(
+      fc.property(fc.array(span, { minLength: 1, maxLength: 30 }), (spans) => {
+        const slices = flightSlices(spans);
+        const { steps, max } = profileInFlight(spans);
+        expect(slices[0]?.fromMs).toBe(steps[0]?.atMs);
+        expect(slices.at(-1)?.toMs).toBeCloseTo(steps.at(-1)?.atMs ?? 0, 6);
+        const open = slices.map(({ settingUp, waiting, downloading }) => settingUp + waiting + downloading);
+        expect(Math.max(...open)).toBe(max);
+      }),
+    );
+  });
+
+  it('are none where nothing took any time', () => expect(flightSlices([])).toEqual([]));
 });

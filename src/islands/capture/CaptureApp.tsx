@@ -127,6 +127,8 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
             <BriefView card={card} rows={rows} found={found} />
           ) : place.view === 'find' ? (
             <FindView card={card} shown={shown} rows={rows} />
+          ) : place.view === 'drafts' ? (
+            <DraftsView card={card} />
           ) : (
             <EndpointsView card={card} shown={shown} />
           )}
@@ -148,15 +150,17 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
 const loadBrief = () => import('../brief/BriefView');
 const loadFind = () => import('../find/FindView');
 const loadEndpoints = () => import('../endpoints/EndpointsView');
+const loadDrafts = () => import('../drafts/DraftsView');
 const BriefView = lazy(loadBrief);
 const FindView = lazy(loadFind);
 const EndpointsView = lazy(loadEndpoints);
+const DraftsView = lazy(loadDrafts);
 
 /** Fetches the other views' scripts once the first view stands, so that going to one never waits. */
 function useOtherViews(): void {
   useEffect(() => {
     const timer = setTimeout(
-      () => Promise.all([loadBrief(), loadFind(), loadEndpoints()]).catch(() => undefined),
+      () => Promise.all([loadBrief(), loadFind(), loadEndpoints(), loadDrafts()]).catch(() => undefined),
       PRELOAD_MS,
     );
     return () => clearTimeout(timer);

@@ -41,6 +41,7 @@ export function OpenDossier({ captureId, index, rows, zoneMinutes }: OpenDossier
             rows={rows}
             zoneMinutes={zoneMinutes}
             onCopyCurl={() => copyCurl(captureId, index, 'faithful')}
+            onDraft={async () => (await import('../drafts/open-draft')).openDraft(captureId, index)}
             onClose={close}
             onShown={showAsked}
           />

@@ -27,6 +27,7 @@ export function useActions({ card, shown, rows, onLegend, onDim }: ActionsOf): r
   const place = useStore($place);
   return useMemo(() => {
     const everywhere = [...siftActions(shown, place), ...exchangeActions(card.id, place)];
+    if (place.view === 'drafts') return [...draftActions(), ...everywhere];
     if (place.view === 'find') return [...hitActions(), ...everywhere];
     if (place.view !== 'waterfall') return everywhere;
     return [
@@ -113,6 +114,12 @@ function exchangeActions(captureId: string, place: Place): Action[] {
       keys: ['Shift+C'],
       run: whenCurrent((index) => copyCurl(captureId, index, 'lean')),
     },
+    {
+      id: 'draft',
+      label: 'Make a draft of the current exchange',
+      keys: ['d'],
+      run: whenCurrent(async (index) => (await import('../drafts/open-draft')).openDraft(captureId, index)),
+    },
     { id: 'copy-link', label: 'Copy a link to this place', keys: ['i'], run: copyLink },
     ...(isOpen
       ? [
@@ -125,6 +132,21 @@ function exchangeActions(captureId: string, place: Place): Action[] {
 }
 
 const press = (id: string) => (): void => document.getElementById(id)?.click();
+
+/** What stands on the work sheet is pressed by key. */
+function draftActions(): Action[] {
+  return [
+    { id: 'draft-copy', label: 'Copy what the draft comes to', keys: ['y'], run: press('draft-copy') },
+    { id: 'draft-undo', label: 'Undo the last change of the draft', keys: ['u'], run: press('draft-undo') },
+    ...Array.from({ length: MOST_FAVOURITES }, (_, at) => ({
+      id: `favourite-${at + 1}`,
+      label: `Turn the draft into favourite ${at + 1}`,
+      keys: [String(at + 1)],
+      run: press(`favourite-${at + 1}`),
+    })),
+  ];
+}
+const MOST_FAVOURITES = 9;
 
 /** Hits are buttons: walking over them moves the focus. */
 function hitActions(): Action[] {

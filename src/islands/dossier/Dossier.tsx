@@ -30,13 +30,23 @@ interface DossierProps {
   readonly rows: readonly ExchangeRow[];
   readonly zoneMinutes: number;
   readonly onCopyCurl: () => void;
+  readonly onDraft: () => void;
   readonly onClose: () => void;
   /** Called once it is drawn: a section can be gone to then. */
   readonly onShown: () => void;
 }
 
 /** Everything about one exchange on one scroll, with a numbered index at its left edge. */
-export function Dossier({ captureId, dossier, rows, zoneMinutes, onCopyCurl, onClose, onShown }: DossierProps) {
+export function Dossier({
+  captureId,
+  dossier,
+  rows,
+  zoneMinutes,
+  onCopyCurl,
+  onDraft,
+  onClose,
+  onShown,
+}: DossierProps) {
   const { row, exchange, body } = dossier;
   const around = useMemo(() => findSurroundings(row, rows), [row, rows]);
   const response = findResponse(exchange);
@@ -73,6 +83,9 @@ export function Dossier({ captureId, dossier, rows, zoneMinutes, onCopyCurl, onC
         <div className="mt-3 flex gap-2">
           <Button onClick={onCopyCurl} hint="c" isMain>
             Copy as curl
+          </Button>
+          <Button onClick={onDraft} hint="d">
+            Make a draft
           </Button>
           <Button onClick={copyLink} hint="i">
             Copy link to here

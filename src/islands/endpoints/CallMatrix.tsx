@@ -32,18 +32,31 @@ export function CallMatrix({ captureId, calls }: CallMatrixProps) {
         </Problem>
       );
     case 'there':
-      return <Matrix variation={fetched.value} calls={calls} />;
+      return <Matrix captureId={captureId} variation={fetched.value} calls={calls} />;
     default:
       return fetched satisfies never;
   }
 }
 
-function Matrix({ variation, calls }: { readonly variation: Variation; readonly calls: readonly Placed[] }) {
+interface MatrixProps {
+  readonly captureId: string;
+  readonly variation: Variation;
+  readonly calls: readonly Placed[];
+}
+
+function Matrix({ captureId, variation, calls }: MatrixProps) {
   const [showsSteady, setShowsSteady] = useState(false);
   const varying = variation.fields.filter(({ course }) => course.type !== 'stays');
   const steady = variation.fields.filter(({ course }) => course.type === 'stays');
   const shown = calls.slice(0, variation.calls.length);
   const more = calls.length - shown.length;
+  const loopOver = async ({ name, values, course }: CallField): Promise<void> => {
+    const first = shown[0]?.row.index;
+    if (first === undefined) return;
+    const step = course.type === 'counts' ? String(course.step) : '1';
+    const { openDraft } = await import('../drafts/open-draft');
+    await openDraft(captureId, first, { kind: 'pages', parameter: name, from: values[0] ?? '0', step });
+  };
   return (
     <div className="px-4 py-3">
       <p className="mb-2 text-soft">
@@ -83,7 +96,7 @@ function Matrix({ variation, calls }: { readonly variation: Variation; readonly 
           </thead>
           <tbody>
             {varying.map((field) => (
-              <FieldRow key={`${field.group} ${field.name}`} field={field} />
+              <FieldRow key={`${field.group} ${field.name}`} field={field} onLoop={loopOver} />
             ))}
             {showsSteady
               ? steady.map((field) => <FieldRow key={`${field.group} ${field.name}`} field={field} />)
@@ -123,13 +136,24 @@ function courseWords(course: Course): string {
   }
 }
 
-function FieldRow({ field }: { readonly field: CallField }) {
+interface FieldRowProps {
+  readonly field: CallField;
+  /** Writes code that goes through its values. */
+  readonly onLoop?: (field: CallField) => void;
+}
+
+function FieldRow({ field, onLoop }: FieldRowProps) {
   const { group, name, values, course } = field;
   const isTold = course.type === 'counts' || course.type === 'cursor';
   return (
     <tr className="border-grid border-b" data-field={`${group} ${name}`}>
       <th scope="row" className="sticky left-0 bg-sheet px-2 py-0.5 text-left font-normal">
         <span className="text-soft">{group}</span> <b className="break-all font-semibold">{name}</b>
+        {onLoop !== undefined && group === 'query' ? (
+          <button type="button" className="ml-2 text-soft underline hover:text-ink" onClick={() => onLoop(field)}>
+            code that goes through it
+          </button>
+        ) : null}
       </th>
       <td className={`px-2 ${isTold ? 'font-semibold' : 'text-soft'}`}>{courseWords(course)}</td>
       {values.map((value, at) => (

@@ -62,6 +62,7 @@ function everywhere(captureId: string | undefined, showActions: () => void): Act
           goView('waterfall', 'Go to the waterfall', 'w'),
           goView('find', 'Go to find', 'f'),
           goView('endpoints', 'Go to the endpoints', 'e'),
+          goView('drafts', 'Go to the drafts', 'd'),
         ]),
     { id: 'actions', label: 'Show all actions and keys', keys: ['?', 'Ctrl+k'], run: showActions },
   ];

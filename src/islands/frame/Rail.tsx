@@ -44,6 +44,7 @@ const DRAWING: Record<(typeof CAPTURE_VIEWS)[number], ReactNode> = {
   brief: <path d="M3 5h18M3 10h12M3 15h18M3 20h8" />,
   waterfall: <path d="M3 6h7v5h6v5h6" />,
   find: <path d="M3 4h18M3 10h7M3 16h5M14 13a4 4 0 1 0 0.1 0M17 18l4 3" />,
+  drafts: <path d="M4 3h11l4 4v14h-15zM15 3v4h4M8 17l6 -6l2 2l-6 6h-2z" />,
   endpoints: <path d="M3 4h5v5h-5zM3 14h5v5h-5zM16 9h5v5h-5zM8 6h4v10h-4M12 11h4" />,
 };
 
@@ -53,6 +54,7 @@ const LABEL: Record<View, string> = {
   waterfall: 'Waterfall',
   find: 'Find',
   endpoints: 'Endpoints',
+  drafts: 'Drafts',
   reference: 'Reference',
 };
 

@@ -21,6 +21,7 @@ import { ShelfCard } from './ShelfCard';
 const CARD_PX = 106;
 const GAP_PX = 10;
 const OVERSCAN = 4;
+const LOOK_AGAIN_MS = 1500;
 
 /** The home screen: every capture kept on this machine, and the ways to bring more. */
 export function Shelf() {
@@ -32,6 +33,13 @@ export function Shelf() {
   // biome-ignore lint/correctness/useExhaustiveDependencies: another import that ended changes the shelf.
   useEffect(() => again(), [ended, again]);
   const hasCards = fetched.state === 'there' && fetched.value.length > 0;
+  // What a load waited for is known only once the bodies are read, behind the import's back.
+  const isReading = fetched.state === 'there' && fetched.value.some(({ isDiagnosed }) => !isDiagnosed);
+  useEffect(() => {
+    if (!isReading) return;
+    const timer = setInterval(again, LOOK_AGAIN_MS);
+    return () => clearInterval(timer);
+  }, [isReading, again]);
   const pick = (): void => picker.current?.click();
   const actions = useMemo(
     (): Action[] => [

@@ -5,7 +5,7 @@ export type Zone = 'recorded' | 'utc' | 'machine';
 export const ZONES = ['recorded', 'utc', 'machine'] as const satisfies readonly Zone[];
 
 /** The views that there are: two of their own, the others of one capture. */
-export const CAPTURE_VIEWS = ['brief', 'waterfall', 'find', 'endpoints'] as const;
+export const CAPTURE_VIEWS = ['brief', 'waterfall', 'find', 'endpoints', 'drafts'] as const;
 export const VIEWS = ['shelf', 'reference', ...CAPTURE_VIEWS] as const;
 export type View = (typeof VIEWS)[number];
 
@@ -52,6 +52,8 @@ export interface Place {
   readonly endpoint: string | undefined;
   /** The place of the hit in the dossier that was jumped to: "response body 120". */
   readonly hit: string | undefined;
+  /** Id of the draft that is worked on. */
+  readonly draft: string | undefined;
 }
 
 const ADDRESS = /^\/c\/([^/]+)\/([a-z]+)$/;
@@ -89,6 +91,7 @@ export function readPlace(search: string, pathname = '/'): Place {
     order: text('order'),
     endpoint: text('endpoint'),
     hit: text('hit'),
+    draft: text('draft'),
   };
 }
 
@@ -124,6 +127,7 @@ export function writePlace(place: Place): string {
   set('order', place.order);
   set('endpoint', place.endpoint);
   set('hit', place.hit);
+  set('draft', place.draft);
   const text = query.toString().replace(/=(?=&|$)/g, '');
   return text === '' ? '' : `?${text}`;
 }
@@ -140,6 +144,7 @@ const UNDONE_BY_BACK = [
   'page',
   'sift',
   'endpoint',
+  'draft',
   'lanes',
   'hidden',
 ] as const satisfies (keyof Place)[];

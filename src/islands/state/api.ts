@@ -38,7 +38,7 @@ export function readProblem(text: string): ProblemAnswer {
   return UNREACHABLE;
 }
 
-async function request<T>(path: string, options?: RequestInit): Promise<Answer<T>> {
+export async function request<T>(path: string, options?: RequestInit): Promise<Answer<T>> {
   try {
     const answer = await fetch(path, options);
     if (!answer.ok) return { ok: false, problem: readProblem(await answer.text()) };
@@ -97,9 +97,10 @@ export const fetchColumns = (id: string, names: readonly string[]): Promise<Answ
 export const fetchNames = (id: string): Promise<Answer<KnownName[]>> => request(`/api/captures/${id}/names`);
 
 /** A setting; null where it was never set. */
-export const fetchSetting = <T>(name: 'sifts'): Promise<Answer<T | null>> => request(`/api/settings/${name}`);
+export const fetchSetting = <T>(name: 'sifts' | 'targets'): Promise<Answer<T | null>> =>
+  request(`/api/settings/${name}`);
 
-export const writeSetting = (name: 'sifts', value: unknown): Promise<Answer<unknown>> =>
+export const writeSetting = (name: 'sifts' | 'targets', value: unknown): Promise<Answer<unknown>> =>
   request(`/api/settings/${name}`, {
     method: 'PUT',
     headers: { 'content-type': 'application/json' },

@@ -1,4 +1,4 @@
-import { useRef } from 'react';
+import { lazy, Suspense, useRef, useState } from 'react';
 import { rowJson, rowsToCsv } from '#core/report';
 import type { CaptureCard } from '#core/wire';
 import { formatMs, formatPlural } from '#core/wording';
@@ -21,9 +21,13 @@ interface TakeAwayProps {
 
 const CHART_PX = 900;
 
+// Conversion is loaded when it is first asked for.
+const CodeOfSelection = lazy(() => import('./CodeOfSelection'));
+
 /** The chart as a picture, or the exchanges that it shows as a file. */
 export function TakeAway({ card, shown, rows }: TakeAwayProps) {
   const dialog = useRef<HTMLDialogElement>(null);
+  const [isOpen, setIsOpen] = useState(false);
   const { window } = $place.get();
   const inside = window === undefined ? shown.placed : shown.placed.filter((one) => isInWindow(one, window));
   const exchanges = inside.map(({ row }) => row);
@@ -66,7 +70,10 @@ export function TakeAway({ card, shown, rows }: TakeAwayProps) {
         type="button"
         id="take-away"
         aria-keyshortcuts="x"
-        onClick={() => dialog.current?.showModal()}
+        onClick={() => {
+          setIsOpen(true);
+          dialog.current?.showModal();
+        }}
         className="text-soft underline hover:text-ink"
       >
         take away
@@ -74,7 +81,7 @@ export function TakeAway({ card, shown, rows }: TakeAwayProps) {
       <dialog
         ref={dialog}
         aria-label="Take away"
-        className="m-auto w-130 border border-ink bg-sheet p-5 text-ink backdrop:bg-shade"
+        className="m-auto w-130 whitespace-normal border border-ink bg-sheet p-5 text-ink backdrop:bg-shade"
       >
         <h2 className="font-bold text-base">The chart as a picture</h2>
         <p className="text-soft">{formatPlural(rows.length, 'row')}, with title, axis and legend.</p>
@@ -97,6 +104,11 @@ export function TakeAway({ card, shown, rows }: TakeAwayProps) {
           </Button>
           <Button onClick={saveHar}>HAR of just these</Button>
         </p>
+        {isOpen ? (
+          <Suspense fallback={<p className="mt-5 text-soft">Loading what else there is</p>}>
+            <CodeOfSelection captureId={card.id} indexes={exchanges.map(({ index }) => index)} onDone={close} />
+          </Suspense>
+        ) : null}
         <p className="mt-5 text-right">
           <Button onClick={close} hint="Esc">
             Close

@@ -8,14 +8,17 @@ interface ButtonProps {
   /** Filled for the one main thing to do in a place. */
   readonly isMain?: boolean;
   readonly label?: string;
+  /** By which a key's action finds it. */
+  readonly id?: string;
 }
 
 /** The one button: hairline, or filled for the main thing to do. */
-export function Button({ children, onClick, hint, isMain = false, label }: ButtonProps) {
+export function Button({ children, onClick, hint, isMain = false, label, id }: ButtonProps) {
   const look = isMain ? 'bg-ink text-paper' : 'bg-sheet text-ink hover:bg-paper';
   return (
     <button
       type="button"
+      id={id}
       onClick={onClick}
       aria-label={label}
       aria-keyshortcuts={hint}

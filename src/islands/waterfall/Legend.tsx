@@ -9,22 +9,22 @@ import { EndMarkShape, SparedMark, Steps } from './Strip';
 const SCALE: Scale = { fromMs: 0, toMs: 400, widthPx: 400 };
 const SAMPLE = {
   ...NO_PHASES,
-  heldMs: 50,
-  lookupMs: 40,
-  connectMs: 40,
-  secureMs: 50,
-  sendMs: 10,
+  heldMs: 45,
+  lookupMs: 42,
+  connectMs: 52,
+  secureMs: 48,
+  sendMs: 8,
   waitMs: 110,
-  downloadMs: 100,
+  downloadMs: 95,
 };
 /** Where each phase's word stands under the sample; sending is too short to be named by itself. */
 const NAMED: readonly (readonly [PhaseName, number])[] = [
   ['heldMs', 0],
-  ['lookupMs', 50],
-  ['connectMs', 90],
-  ['secureMs', 130],
-  ['waitMs', 190],
-  ['downloadMs', 300],
+  ['lookupMs', 45],
+  ['connectMs', 87],
+  ['secureMs', 139],
+  ['waitMs', 195],
+  ['downloadMs', 305],
 ];
 
 /** How the drawing is read, told by the drawing itself. */
@@ -76,9 +76,17 @@ export function Legend({ onClose }: { readonly onClose: () => void }) {
           phases unknown
         </Sample>
         <p className="flex items-center gap-2">
-          <span className="font-mono text-soft">‹ ›</span> lies before or after what is shown
+          <span className="shrink-0 whitespace-nowrap font-mono text-soft">‹ ›</span> lies before or after what is shown
         </p>
       </div>
+      <p className="mt-2 flex items-center gap-2 text-[12px]">
+        <svg width={60} height={26} aria-hidden="true" className="shrink-0 fill-none stroke-2 stroke-route">
+          <path d="M2 8H22V20H26" />
+          <path d="M28 20H40" strokeDasharray="1 4" strokeLinecap="round" />
+          <path d="M42 20H58" />
+        </svg>
+        the route: what held the load up, step by step; dotted, the browser’s own work (r walks it, h dims the rest)
+      </p>
       <p className="mt-3 text-[12px] text-soft">
         Wheel over the band above, or Ctrl and wheel over the strips, to zoom; Shift and wheel to move. Keys: + and -,
         the arrows, z for the selection, Shift+Z for what the sift lets through, 0 for the whole load.

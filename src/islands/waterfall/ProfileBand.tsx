@@ -35,6 +35,9 @@ interface ProfileBandProps {
 }
 
 /** The in-flight profile over the whole load: milestones as flags, bytes as a second reading, the brush; the axis below. */
+/** Room that a tick's label takes. */
+const TICK_LABEL_PX = 40;
+
 export function ProfileBand({ placed, milestones, whole, window, ticks, onWindow }: ProfileBandProps) {
   const spans = useMemo(() => placed.flatMap(spanOf), [placed]);
   const profile = useMemo(() => profileInFlight(spans), [spans]);
@@ -80,7 +83,9 @@ export function ProfileBand({ placed, milestones, whole, window, ticks, onWindow
           {ticks.map((tick) => (
             <text
               key={tick.atMs}
-              x={tick.px + 4}
+              // At the right edge a label would run into the measure's: it stands before its tick there.
+              x={tick.px + (tick.px > whole.widthPx - TICK_LABEL_PX ? -4 : 4)}
+              textAnchor={tick.px > whole.widthPx - TICK_LABEL_PX ? 'end' : 'start'}
               y={BAND_PX + 15}
               className="fill-soft stroke-4 stroke-sheet text-[11px] [paint-order:stroke]"
             >

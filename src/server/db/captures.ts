@@ -1,5 +1,6 @@
 import { and, asc, desc, eq, getTableColumns, isNotNull, isNull, lt, ne, sql } from 'drizzle-orm';
 import { ANALYSIS_VERSION, type CaptureOverview, type ExchangeRow } from '#core/analysis';
+import { FINDINGS_VERSION } from '#core/diagnose';
 import type { HarOutline, Json } from '#core/har';
 import {
   type Completeness,
@@ -15,7 +16,7 @@ import { type CaptureCard, type PackedRows, packColumns } from '#core/wire';
 import { dropOrphanBodies } from './bodies';
 import type { Connection } from './connection';
 import { prepareDirectly } from './prepared';
-import { analyses, captures, exchanges, pages } from './schema';
+import { analyses, captures, exchanges, findings, pages } from './schema';
 
 const listed = {
   id: captures.id,
@@ -27,6 +28,7 @@ const listed = {
   browser: captures.browser,
   note: captures.note,
   overview: analyses.overview,
+  findingsVersion: findings.version,
 };
 
 type ListedRow = { [Key in keyof typeof listed]: (typeof listed)[Key]['_']['data'] | null };
@@ -42,6 +44,7 @@ function toStored(row: ListedRow): CaptureCard {
     browser: row.browser ?? undefined,
     note: row.note ?? '',
     overview: JSON.parse(row.overview ?? '{}') as CaptureOverview,
+    isDiagnosed: row.findingsVersion === FINDINGS_VERSION,
   };
 }
 
@@ -51,6 +54,7 @@ export function listCaptures({ db }: Connection): CaptureCard[] {
     .select(listed)
     .from(captures)
     .innerJoin(analyses, eq(analyses.captureId, captures.id))
+    .leftJoin(findings, eq(findings.captureId, captures.id))
     .where(isNull(captures.deletedAt))
     .orderBy(desc(captures.importedAt), asc(captures.name))
     .all();
@@ -62,6 +66,7 @@ export function findCapture({ db }: Connection, id: string): CaptureCard | undef
     .select(listed)
     .from(captures)
     .innerJoin(analyses, eq(analyses.captureId, captures.id))
+    .leftJoin(findings, eq(findings.captureId, captures.id))
     .where(and(eq(captures.id, id), isNull(captures.deletedAt)))
     .get();
   return row === undefined ? undefined : toStored(row);

@@ -3,14 +3,21 @@ import { FINDINGS_VERSION, type Finding } from '#core/diagnose';
 import type { Connection } from './connection';
 import { captures, dismissals, findings } from './schema';
 
+/** What was found in a capture, or why its diagnosis broke off. */
+export interface Found {
+  readonly findings: readonly Finding[];
+  readonly problem: string | undefined;
+}
+
 /** What was found in a capture; undefined while it is still to be diagnosed. */
-export function findFindings({ db }: Connection, captureId: string): Finding[] | undefined {
+export function findFindings({ db }: Connection, captureId: string): Found | undefined {
   const row = db
-    .select({ found: findings.findings })
+    .select({ found: findings.findings, problem: findings.problem })
     .from(findings)
     .where(and(eq(findings.captureId, captureId), eq(findings.version, FINDINGS_VERSION)))
     .get();
-  return row === undefined ? undefined : (JSON.parse(row.found) as Finding[]);
+  if (row === undefined) return undefined;
+  return { findings: JSON.parse(row.found) as Finding[], problem: row.problem ?? undefined };
 }
 
 /** Whether a capture has been diagnosed by the rules of this version. */
@@ -21,8 +28,13 @@ export const hasFindings = ({ db }: Connection, captureId: string): boolean =>
     .where(and(eq(findings.captureId, captureId), eq(findings.version, FINDINGS_VERSION)))
     .get() !== undefined;
 
-export function writeFindings({ db }: Connection, captureId: string, found: readonly Finding[]): void {
-  const values = { captureId, version: FINDINGS_VERSION, findings: JSON.stringify(found) };
+export function writeFindings({ db }: Connection, captureId: string, found: Found): void {
+  const values = {
+    captureId,
+    version: FINDINGS_VERSION,
+    findings: JSON.stringify(found.findings),
+    problem: found.problem ?? null,
+  };
   db.insert(findings).values(values).onConflictDoUpdate({ target: findings.captureId, set: values }).run();
 }
 

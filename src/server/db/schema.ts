@@ -142,7 +142,23 @@ export const findings = sqliteTable('findings', {
   version: integer('version').notNull(),
   /** Finding[] as JSON. */
   findings: text('findings').notNull(),
+  /** Why a diagnosis broke off; it is not tried again before the rules change. */
+  problem: text('problem'),
 });
+
+/** Drafts, each kept with its capture. */
+export const drafts = sqliteTable(
+  'drafts',
+  {
+    id: text('id').primaryKey(),
+    captureId: captureId(),
+    /** PackedKeptDraft as JSON. */
+    draft: text('draft').notNull(),
+    /** In the order in which they were begun. */
+    begunAt: integer('begun_at').notNull(),
+  },
+  (table) => [index('drafts_capture').on(table.captureId)],
+);
 
 /** Findings that somebody set aside, each with the reason given. */
 export const dismissals = sqliteTable(

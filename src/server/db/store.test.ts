@@ -7,6 +7,7 @@ import { ANALYSIS_VERSION } from '#core/analysis';
 import { prepareSearch } from '#core/find';
 import { packRows } from '#core/wire';
 import { findInCapture } from '../find/find-in-capture';
+import { BackgroundDiagnosis } from '../ingest/diagnose-some';
 import { importFile } from '../ingest/import-file';
 import { reanalyseOutdated } from '../ingest/reanalyse';
 import { signSome } from '../ingest/sign';
@@ -24,6 +25,7 @@ import {
 } from './captures';
 import { type Connection, migrateDatabase, openConnection, writeWhenFree } from './connection';
 import { findEntry, readEntries } from './entries';
+import { findFindings } from './findings';
 
 let folder: string;
 let connection: Connection;
@@ -216,4 +218,23 @@ it('finds the same in a capture whether it is signed yet or not, and signs each 
   while (signSome(connection)) expect(rowCount('signatures')).toBeGreaterThan(0);
   expect(rowCount('signatures')).toBe(5);
   expect(texts.map(found)).toEqual(before);
+});
+
+describe('a diagnosis', () => {
+  const runOut = (diagnosis: BackgroundDiagnosis): unknown[] => {
+    const told: unknown[] = [];
+    for (let step = diagnosis.step(); step !== 'idle'; step = diagnosis.step()) if (step !== 'more') told.push(step);
+    return told;
+  };
+
+  it('that breaks off is said to, is not tried again, and holds up no other', () => {
+    const broken = importText(harOf(entryOf('a')));
+    const sound = importText(harOf(entryOf('b')));
+    connection.sqlite.prepare("update entries set raw = 'no entry' where capture_id = ?").run(broken);
+    const diagnosis = new BackgroundDiagnosis(connection);
+    expect(runOut(diagnosis)).toEqual([{ diagnosed: broken, problem: expect.any(String) }, { diagnosed: sound }]);
+    expect(findFindings(connection, broken)?.problem).toMatch(/JSON|token/i);
+    expect(findFindings(connection, sound)?.problem).toBeUndefined();
+    expect(diagnosis.step()).toBe('idle');
+  });
 });

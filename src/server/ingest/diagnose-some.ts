@@ -1,5 +1,5 @@
 import { isObject, normaliseEntry, normalisePage } from '#core/har';
-import { getOutline, readRows, writeAnalysis } from '../db/captures';
+import { findCapture, getOutline, readRows, writeAnalysis } from '../db/captures';
 import type { Connection } from '../db/connection';
 import { readEntries, type StoredEntry } from '../db/entries';
 import { nextUndiagnosed, writeFindings } from '../db/findings';
@@ -30,11 +30,26 @@ export class BackgroundDiagnosis {
     if (this.#running?.captureId !== captureId) this.#running = undefined;
   }
 
-  /** Goes on for a moment. Gives the capture that was ended in it, "more" to be called again, or "idle". */
-  step(): { readonly diagnosed: string } | 'more' | 'idle' {
-    this.#running ??= this.#start();
-    if (this.#running === undefined) return 'idle';
-    const { captureId, diagnoser, entries } = this.#running;
+  /** Goes on for a moment. Gives the capture that was ended in it, well or not, "more" to be called again, or "idle". */
+  step(): { readonly diagnosed: string; readonly problem?: string } | 'more' | 'idle' {
+    const captureId = this.#running?.captureId ?? nextUndiagnosed(this.#connection, this.#hastened);
+    this.#hastened = undefined;
+    if (captureId === undefined) return 'idle';
+    try {
+      this.#running ??= this.#start(captureId);
+      return this.#goOn(this.#running);
+    } catch (error) {
+      // One that breaks the rules is said to; it would break them again. One that was deleted under way leaves nothing.
+      this.#running = undefined;
+      const problem = error instanceof Error ? error.message : String(error);
+      if (findCapture(this.#connection, captureId) !== undefined) {
+        writeFindings(this.#connection, captureId, { findings: [], problem });
+      }
+      return { diagnosed: captureId, problem };
+    }
+  }
+
+  #goOn({ captureId, diagnoser, entries }: Running): { readonly diagnosed: string } | 'more' {
     const until = performance.now() + SLICE_MS;
     while (performance.now() < until) {
       const next = entries.next();
@@ -49,10 +64,7 @@ export class BackgroundDiagnosis {
     return 'more';
   }
 
-  #start(): Running | undefined {
-    const captureId = nextUndiagnosed(this.#connection, this.#hastened);
-    this.#hastened = undefined;
-    if (captureId === undefined) return undefined;
+  #start(captureId: string): Running {
     const diagnoser = new Diagnoser(readRows(this.#connection, captureId));
     return { captureId, diagnoser, entries: readEntries(this.#connection, captureId) };
   }
@@ -64,7 +76,7 @@ export class BackgroundDiagnosis {
         const { pages, completeness } = getOutline(this.#connection, captureId);
         const { rows, overview, findings } = diagnoser.end(pages.map(normalisePage), completeness);
         writeAnalysis(this.#connection, captureId, rows, overview);
-        writeFindings(this.#connection, captureId, findings);
+        writeFindings(this.#connection, captureId, { findings, problem: undefined });
       })
       .immediate();
   }

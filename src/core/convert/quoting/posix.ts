@@ -15,8 +15,9 @@ export function quotePosix(text: string): string {
  */
 export function quotePrintfFormat(bytes: Uint8Array): string {
   let format = '';
-  for (const byte of bytes) {
-    const isPlain = byte >= 0x20 && byte < 0x7f && byte !== 0x27 && byte !== 0x5c;
+  for (const [at, byte] of bytes.entries()) {
+    // A leading dash would make an option of it.
+    const isPlain = !(at === 0 && byte === 0x2d) && byte >= 0x20 && byte < 0x7f && byte !== 0x27 && byte !== 0x5c;
     if (byte === 0x25) format += '%%';
     else format += isPlain ? String.fromCharCode(byte) : `\\${byte.toString(8).padStart(3, '0')}`;
   }

@@ -1,4 +1,4 @@
-import { createServer, type Socket } from 'node:net';
+import { createServer, type Server, type Socket } from 'node:net';
 
 /** A request as it arrived, byte for byte. */
 export interface Arrived {
@@ -7,47 +7,56 @@ export interface Arrived {
   readonly body: Buffer;
 }
 
-export interface Echo {
+/** A door of the echo: what comes in at its port is kept apart from what comes in at the others. */
+export interface Door {
   readonly port: number;
   /** The requests since the last call. */
   readonly take: () => Arrived[];
+}
+
+export interface Echo extends Door {
+  readonly openDoor: () => Promise<Door>;
   readonly close: () => Promise<void>;
 }
 
-const ANSWER = 'HTTP/1.1 200 OK\r\nContent-Length: 2\r\nConnection: close\r\n\r\nok';
+const ANSWER =
+  'HTTP/1.1 200 OK\r\nContent-Type: application/json\r\nContent-Length: 11\r\nConnection: close\r\n\r\n{"ok":true}';
 
 /** A server on a raw socket that understands no HTTP but where a request ends: nothing that arrives is made tidy. */
-export function startEcho(): Promise<Echo> {
-  const arrived: Arrived[] = [];
+export async function startEcho(): Promise<Echo> {
   const open = new Set<Socket>();
-  const server = createServer((socket) => {
-    open.add(socket);
-    let bytes = Buffer.alloc(0);
-    socket.on('close', () => open.delete(socket));
-    socket.on('error', () => socket.destroy());
-    socket.on('data', (chunk) => {
-      bytes = Buffer.concat([bytes, chunk]);
-      const request = parse(bytes);
-      if (request === undefined) return;
-      arrived.push(request);
-      socket.end(request.requestLine.startsWith('HEAD') ? ANSWER.slice(0, -2) : ANSWER);
-    });
-  });
-  return new Promise((resolve) => {
-    server.listen(0, '127.0.0.1', () => {
-      const address = server.address();
-      if (address === null || typeof address === 'string') throw new Error('no port');
-      resolve({
-        port: address.port,
-        take: () => arrived.splice(0),
-        close: () =>
-          new Promise((done) => {
-            for (const socket of open) socket.destroy();
-            server.close(() => done());
-          }),
+  const servers: Server[] = [];
+  const openDoor = async (): Promise<Door> => {
+    const arrived: Arrived[] = [];
+    const server = createServer((socket) => {
+      open.add(socket);
+      const chunks: Buffer[] = [];
+      let isDone = false;
+      socket.on('close', () => open.delete(socket));
+      socket.on('error', () => socket.destroy());
+      socket.on('data', (chunk) => {
+        chunks.push(chunk);
+        const request = isDone ? undefined : parse(Buffer.concat(chunks));
+        if (request === undefined) return;
+        isDone = true;
+        arrived.push(request);
+        socket.end(request.requestLine.startsWith('HEAD') ? ANSWER.slice(0, -11) : ANSWER);
       });
     });
-  });
+    servers.push(server);
+    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+    const address = server.address();
+    if (address === null || typeof address === 'string') throw new Error('no port');
+    return { port: address.port, take: () => arrived.splice(0) };
+  };
+  return {
+    ...(await openDoor()),
+    openDoor,
+    close: async () => {
+      for (const socket of open) socket.destroy();
+      await Promise.all(servers.map((server) => new Promise((done) => server.close(done))));
+    },
+  };
 }
 
 function parse(bytes: Buffer): Arrived | undefined {
@@ -56,9 +65,30 @@ function parse(bytes: Buffer): Arrived | undefined {
   const [requestLine = '', ...lines] = bytes.subarray(0, end).toString('utf8').split('\r\n');
   const headers = lines.map((line) => {
     const colon = line.indexOf(':');
-    return { name: line.slice(0, colon), value: line.slice(colon + 1).trim() };
+    return { name: line.slice(0, colon), value: line.slice(colon + 1).replace(/^[ \t]+|[ \t]+$/g, '') };
   });
-  const length = Number(headers.find(({ name }) => name.toLowerCase() === 'content-length')?.value ?? 0);
-  const body = bytes.subarray(end + 4);
-  return body.length < length ? undefined : { requestLine, headers, body };
+  const headerOf = (name: string): string | undefined =>
+    headers.find((header) => header.name.toLowerCase() === name)?.value;
+  const rest = bytes.subarray(end + 4);
+  if (/chunked/i.test(headerOf('transfer-encoding') ?? '')) {
+    const body = unchunk(rest);
+    return body === undefined ? undefined : { requestLine, headers, body };
+  }
+  const length = Number(headerOf('content-length') ?? 0);
+  return rest.length < length ? undefined : { requestLine, headers, body: rest };
+}
+
+/** A chunked body as the one that it stands for (RFC 9112, 7.1); undefined while it still comes. */
+function unchunk(bytes: Buffer): Buffer | undefined {
+  const pieces: Buffer[] = [];
+  for (let at = 0; ; ) {
+    const line = bytes.indexOf('\r\n', at);
+    if (line === -1) return undefined;
+    const length = Number.parseInt(bytes.subarray(at, line).toString('latin1'), 16);
+    const next = line + 2 + length + 2;
+    if (next > bytes.length) return undefined;
+    if (length === 0) return Buffer.concat(pieces);
+    pieces.push(bytes.subarray(line + 2, line + 2 + length));
+    at = next;
+  }
 }

@@ -1,3 +1,4 @@
+import { findLostDocument, isPauseBeforeRetry } from '../../brief';
 import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
 import { called } from '../say';
@@ -7,11 +8,14 @@ const LONG_GAP_MS = 200;
 
 /** Long stretches of the route in which nothing was under way that the load waited for: the browser itself was at work. */
 export const browserWork: Rule = function* (subject) {
-  for (const { brief } of subject.pages) {
+  for (const { brief, rows } of subject.pages) {
     const gaps = (brief?.legs ?? []).flatMap((leg) =>
-      leg.type === 'browser' && leg.endMs - leg.startMs >= LONG_GAP_MS ? leg : [],
+      leg.type === 'browser' && leg.endMs - leg.startMs >= LONG_GAP_MS && !isPauseBeforeRetry(leg, subject.rowOf)
+        ? leg
+        : [],
     );
-    if (gaps.length === 0) continue;
+    // Where the document never came, what the browser did was show that.
+    if (gaps.length === 0 || findLostDocument(rows) !== undefined) continue;
     const whole = gaps.reduce((total, { startMs, endMs }) => total + endMs - startMs, 0);
     const [longest] = gaps.sort((a, b) => b.endMs - b.startMs - (a.endMs - a.startMs));
     const after = subject.rowOf(longest?.after);

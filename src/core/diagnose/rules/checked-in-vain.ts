@@ -1,3 +1,4 @@
+import type { ExchangeRow } from '../../analysis';
 import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
 import { calledAll, groupBy, indexes, sum } from '../say';
@@ -6,13 +7,15 @@ import { calledAll, groupBy, indexes, sum } from '../say';
 export const checkedInVain: Rule = function* (subject) {
   const checked = subject.rows.filter(({ source, kind }) => source === 'revalidated' && kind !== 'document');
   for (const [host, rows] of groupBy(checked, (row) => row.host)) {
-    const cost = sum(rows, ({ timeMs }) => timeMs);
+    // What queued for a connection was not on its way.
+    const tripMs = ({ index, timeMs = 0 }: ExchangeRow): number => Math.max(0, timeMs - subject.queuedMsOf(index));
+    const cost = sum(rows, tripMs);
     yield {
       severity: rows.some(({ index }) => subject.routeMsOf(index) > 0) ? 'costly' : 'wasteful',
       claim: `${calledAll(rows)} from ${host} ${rows.length === 1 ? 'was' : 'were'} asked about again though nothing had changed`,
       detail: `Answered 304 each time; the round trips come to ${formatMs(cost)}.`,
       evidence: indexes(rows),
-      cost: { routeMs: sum(rows, ({ index }) => subject.routeMsOf(index)), offRouteMs: cost },
+      cost: { routeMs: sum(rows, (row) => Math.min(subject.routeMsOf(row.index), tripMs(row))), offRouteMs: cost },
       remedy: 'Give them a lifetime with max-age: within it nobody asks.',
       confidence: 'certain',
     };

@@ -11,7 +11,9 @@ export const cutShort: Rule = function* (subject) {
     const received = evidence.recordedBytes;
     const isPlain = !evidence.responseHeaders.has('content-encoding') && row.source === 'network';
     const isShort = isPlain && received !== undefined && received > 0 && received < declared;
-    const isTorn = evidence.outcome === 'cut' && row.failure !== undefined;
+    // Browsers give up what was answered with an error without reading on: the error is the matter.
+    const isError = (row.status ?? 0) >= 400;
+    const isTorn = evidence.outcome === 'cut' && row.failure !== undefined && !isError;
     if (!isTorn && !isShort) continue;
     yield {
       severity: 'broken',

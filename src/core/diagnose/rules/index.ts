@@ -34,6 +34,7 @@ import { socketDropped } from './socket-dropped';
 import { thirdPartyOnRoute } from './third-party-on-route';
 import { tokenExpired } from './token-expired';
 import { tooMany } from './too-many';
+import { unusedFields } from './unused-fields';
 import { varySplits } from './vary-splits';
 import { wrongType } from './wrong-type';
 
@@ -70,6 +71,7 @@ export const RULES: Readonly<Record<RuleId, Rule>> = {
   'heavy-image': heavyImage,
   'heavy-font': heavyFont,
   'cookie-weight': cookieWeight,
+  'unused-fields': unusedFields,
   'never-kept': neverKept,
   'kept-too-short': keptTooShort,
   'checked-in-vain': checkedInVain,

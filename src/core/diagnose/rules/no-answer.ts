@@ -31,8 +31,11 @@ const REASONS: readonly (readonly [RegExp, string, string])[] = [
   ],
 ];
 
+/** Empty documents and the like never leave the browser. */
+const GOES_OUT = /^https?:/i;
+
 const isUnanswered = (row: ExchangeRow): boolean =>
-  row.status === undefined && row.failure !== undefined && row.kind !== 'socket';
+  row.status === undefined && row.failure !== undefined && row.kind !== 'socket' && GOES_OUT.test(row.url);
 
 /** Requests that were never answered, by host and reason. */
 export const noAnswer: Rule = function* (subject) {

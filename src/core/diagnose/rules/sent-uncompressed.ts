@@ -22,7 +22,7 @@ export const sentUncompressed: Rule = function* (subject) {
     if (largest === undefined) continue;
     const evidence = subject.evidenceOf(largest.index);
     yield {
-      severity: 'wasteful',
+      severity: rows.some(({ index }) => subject.routeMsOf(index) > 0) ? 'costly' : 'wasteful',
       claim:
         rows.length === 1
           ? `${called(largest)} is sent uncompressed: ${formatBytes(evidence?.recordedBytes)} that gzip makes ${formatBytes(evidence?.compressedBytes)}`

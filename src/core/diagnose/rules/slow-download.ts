@@ -7,6 +7,8 @@ const SLOW_DOWNLOAD_MS = 200;
 /** Throughput is told of nothing smaller or shorter. */
 const LEAST_BYTES = 10_000;
 const LEAST_MS = 10;
+/** What queued so long in truth is counted by its recorder as download: nothing is known of its speed. */
+const QUEUED_MS = 20;
 /** Of the host's best. */
 const SLOW_SHARE = 0.5;
 
@@ -20,7 +22,10 @@ export const slowDownload: Rule = function* (subject) {
   for (const [host, rows] of groupBy(subject.rows, (row) => (row.source === 'network' ? row.host : undefined))) {
     const best = most(rows, throughput);
     const slow = rows.filter(
-      (row) => (row.phases.downloadMs ?? 0) >= SLOW_DOWNLOAD_MS && (throughput(row) ?? best) < best * SLOW_SHARE,
+      (row) =>
+        subject.queuedMsOf(row.index) < QUEUED_MS &&
+        (row.phases.downloadMs ?? 0) >= SLOW_DOWNLOAD_MS &&
+        (throughput(row) ?? best) < best * SLOW_SHARE,
     );
     const [first] = slow.sort((a, b) => (b.phases.downloadMs ?? 0) - (a.phases.downloadMs ?? 0));
     if (first === undefined) continue;

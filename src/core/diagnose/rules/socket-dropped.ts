@@ -1,15 +1,24 @@
+import { CLOSE_REASONS } from '../close-code';
 import type { Rule } from '../finding';
 import { called } from '../say';
 
-/** Sockets that did not come to be, or broke. */
+/** Sockets that did not come to be, or broke: closed with a code that means so, or noted by the recorder. */
 export const socketDropped: Rule = function* (subject) {
   for (const row of subject.rows) {
-    if (row.kind !== 'socket' || (row.failure === undefined && (row.status === 101 || row.status === undefined)))
-      continue;
+    if (row.kind !== 'socket') continue;
+    const code = subject.evidenceOf(row.index)?.closeCode;
+    const reason = code === undefined ? undefined : CLOSE_REASONS.get(code);
+    const isOpened = row.status === 101 || row.status === undefined;
+    if (row.failure === undefined && isOpened && reason === undefined) continue;
     yield {
       severity: 'broken',
-      claim: `The socket ${called(row)} ${row.status === 101 ? 'broke' : 'was not opened'}`,
-      detail: row.failure === undefined ? `It was answered ${row.status}.` : `The recorder wrote: ${row.failure}.`,
+      claim: `The socket ${called(row)} ${row.status === 101 ? 'broke' : 'was not opened'}${code === undefined ? '' : `, closed with ${code}`}`,
+      detail:
+        reason !== undefined
+          ? `The code says that ${reason}.`
+          : row.failure === undefined
+            ? `It was answered ${row.status}.`
+            : `The recorder wrote: ${row.failure}.`,
       evidence: [row.index],
       cost: {},
       remedy: 'See whether the server and every proxy on the way let the connection be upgraded, and for how long.',

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { findTables, type JsonTable, type JsonTree, tableCells } from '#core/json';
 import { toCsv } from '#core/report';
 import { formatCount, formatPlural } from '#core/wording';
+import { $place } from '../../state/address';
 import { fileName, saveFile } from '../../takeaway/save-file';
 import { Choice } from '../../ui/Choice';
 import { CopyButton } from '../../ui/CopyButton';
@@ -71,6 +72,13 @@ export function TableReading({ json, name }: TableReadingProps) {
           {table.leftOut > 0 ? `, ${formatCount(table.leftOut)} more are left out` : ''}
         </span>
         <span className="ml-auto flex gap-2">
+          <button
+            type="button"
+            className="underline hover:text-ink"
+            onClick={() => draftOfTable(choices[chosen]?.path)}
+          >
+            code that fetches it
+          </button>
           <CopyButton label="Copy the table as CSV" text={csv}>
             copy as CSV
           </CopyButton>
@@ -86,6 +94,15 @@ export function TableReading({ json, name }: TableReadingProps) {
       <TableGrid tree={tree} table={table} order={order} onSort={sortBy} />
     </div>
   );
+}
+
+/** A draft of the exchange that is open, set to write this array as CSV. */
+async function draftOfTable(path: string | undefined): Promise<void> {
+  const { exchange } = $place.get();
+  const captureId = location.pathname.split('/')[2];
+  if (exchange === undefined || captureId === undefined) return;
+  const { openDraft } = await import('../../drafts/open-draft');
+  await openDraft(captureId, exchange, { kind: 'table', list: path ?? '$' });
 }
 
 interface TableGridProps {

@@ -16,9 +16,19 @@ export const GET: APIRoute = ({ request, params }) =>
   answer(async () => {
     const { id } = validate(captureParams, params);
     getKnown(id);
-    const findings = await getTrazado().findings(id);
+    const found = await getTrazado().findings(id);
+    if (found?.problem !== undefined) {
+      throw new ServerProblem(
+        'internal',
+        `The diagnosis of this capture broke off: ${found.problem}.`,
+        'The waterfall, the dossiers and the search are as they should be; only findings are missing.',
+      );
+    }
     const dismissed = readDismissals(getTrazado().connection, id);
-    return json(request, findings === undefined ? { state: 'reading' } : { state: 'there', findings, dismissed });
+    return json(
+      request,
+      found === undefined ? { state: 'reading' } : { state: 'there', findings: found.findings, dismissed },
+    );
   });
 
 /** Sets a finding aside for a reason, or takes that back. */

@@ -1,0 +1,126 @@
+import { expectNothingBars } from './support/bars';
+import { expect, openCapture, test } from './support/fixtures';
+
+type Page = import('@playwright/test').Page;
+const output = (page: Page) => page.locator('[data-output]');
+const sheet = (page: Page) => page.getByRole('region', { name: 'Drafts' });
+
+async function draftOf(page: Page, url: string, exchange: number): Promise<void> {
+  await openCapture(page, url, 'booking-gone-wrong');
+  await page.goto(`${page.url().split('?')[0]}?page=all&exchange=${exchange}`);
+  await expect(page.locator(`[data-strip="${exchange}"]`)).toHaveAttribute('aria-selected', 'true');
+  await page.keyboard.press('d');
+  await expect(output(page)).toContainText('curl ');
+}
+
+test('a draft is made by key, edited, undone, and kept with its capture', async ({ page, demo }) => {
+  await draftOf(page, demo.url, 17);
+  await expect(page).toHaveURL(/\/drafts\?.*draft=/);
+  await expect(output(page)).toContainText('https://api.cumbrera.example/holds');
+
+  await page.getByLabel('Path', { exact: true }).fill('/holds/again');
+  await expect(output(page)).toContainText('/holds/again');
+  await page.getByRole('button', { name: 'lean', exact: true }).click();
+  await expect(output(page)).not.toContainText('sec-fetch-mode');
+  await expect(sheet(page)).toContainText('left out: only browsers add it');
+  await page.getByLabel('Name of the draft').fill('the hold, once more');
+
+  await page.getByRole('button', { name: 'Make the header authorization a variable' }).click();
+  await expect(output(page)).toContainText('$TOKEN');
+  await expect(output(page)).not.toContainText('eyJ');
+  await expect(page.getByLabel('Value of variable token')).toHaveAttribute('type', 'password');
+  await expect(sheet(page)).toContainText('{{token}} is a secret variable.');
+  await page.locator('body').press('u');
+  await expect(output(page)).toContainText('eyJ');
+
+  const kept = page.waitForResponse(
+    (answer) => answer.request().method() === 'PUT' && answer.url().includes('/drafts/'),
+  );
+  await page.getByLabel('Method', { exact: true }).fill('PUT');
+  await kept;
+  await page.reload();
+  await expect(page.getByLabel('Name of the draft')).toHaveValue('the hold, once more');
+  await expect(output(page)).toContainText(/-X PUT/);
+  await expect(sheet(page)).toContainText('Method POST became PUT.');
+
+  await page.getByRole('button', { name: 'Drop', exact: true }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).last().click();
+  await expect(page.getByLabel('Name of the draft')).toHaveValue('the hold, once more');
+});
+
+test('the payload is edited as what it is, and favourites are on keys', async ({ page, demo, context }) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write']);
+  await draftOf(page, demo.url, 17);
+  await page.locator('body').press('3');
+  await expect(output(page)).toContainText("'hut': 'alba-norte'");
+  await page.locator('body').press('y');
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toContain('requests.post(');
+
+  const editor = page.getByRole('textbox', { name: 'Payload' });
+  await editor.fill('{"hut": "jara"');
+  await expect(sheet(page)).toContainText('It is no JSON:');
+  await editor.fill('{"hut": "jara"}');
+  await expect(output(page)).toContainText('jara');
+  await page.getByLabel('Type of the payload').selectOption('form');
+  await page.getByRole('button', { name: 'add a field' }).click();
+  await expect(output(page)).toContainText('x-www-form-urlencoded');
+  await page.getByLabel('What to turn it into').selectOption('go');
+  await expect(output(page)).toContainText('http.NewRequest');
+});
+
+test('requests come from pasted text, several at once, and loops are written for them', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-fixed-release');
+  await page.keyboard.press('g');
+  await page.keyboard.press('d');
+  await expect(page.getByText('There is no draft of this capture yet.')).toBeVisible();
+  await page.getByRole('button', { name: 'From pasted text' }).click();
+  await page.getByLabel('Text to read requests from').fill('walkers book beds');
+  await page.getByRole('button', { name: 'Read it' }).click();
+  await expect(page.getByText('No request was found in this text.')).toBeVisible();
+  await page
+    .getByLabel('Text to read requests from')
+    .fill(`curl 'https://a.example/huts?page=4' -H 'X-A: it'\\''s'\ncurl https://b.example -d x=1`);
+  await page.getByRole('button', { name: 'Read it' }).click();
+  await expect(page.getByLabel('Draft', { exact: true }).locator('option')).toHaveCount(2);
+  await page.getByLabel('Draft', { exact: true }).selectOption({ index: 0 });
+  await expect(page.getByLabel('Value of header X-A')).toHaveValue("it's");
+
+  await page.getByLabel('What it does').selectOption('pages');
+  await page.getByLabel('Loop: list at').fill('$.data[');
+  await expect(sheet(page)).toContainText('The list is a place like $.items.');
+  await page.getByLabel('Loop: list at').fill('$.data');
+  await expect(output(page)).toContainText('PAGE=0');
+  await page.getByLabel('What to turn it into').selectOption('go');
+  await expect(sheet(page)).toContainText('choose one of these');
+});
+
+test('a parameter that counts begins a loop over it', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  const waterfall = page.url().split('?')[0] ?? '';
+  const endpoint = encodeURIComponent('GET api.cumbrera.example/huts/alba-norte/availability');
+  await page.goto(`${waterfall.replace('waterfall', 'endpoints')}?endpoint=${endpoint}`);
+  await page.locator('[data-field="query page"]').getByRole('button', { name: 'code that goes through it' }).click();
+  await expect(page.getByLabel('What it does')).toHaveValue('pages');
+  await expect(page.getByLabel('Loop: parameter')).toHaveValue('page');
+});
+
+test('what is shown is taken away as one script that carries tokens on', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'booking-gone-wrong');
+  await page.goto(`${page.url().split('?')[0]}?page=all&sift=${encodeURIComponent('kind = data and status < 400')}`);
+  // Keys are heard once the strips stand.
+  await expect(page.locator('[data-strip]').first()).toBeVisible();
+  await page.keyboard.press('x');
+  await page.getByLabel('What to turn the requests into').selectOption('python-requests');
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save the code' }).click();
+  const stream = await (await download).createReadStream();
+  const chunks: Buffer[] = [];
+  for await (const chunk of stream) chunks.push(chunk as Buffer);
+  expect(Buffer.concat(chunks).toString()).toContain("token = response.json()['token']");
+  await expect(page.getByText(/token is taken from the answer of #13/)).toBeVisible();
+});
+
+test('the drafts view has no accessibility faults that can be found by machine', async ({ page, demo }) => {
+  await draftOf(page, demo.url, 17);
+  await expectNothingBars(page);
+});

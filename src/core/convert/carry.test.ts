@@ -1,0 +1,155 @@
+import { execFile } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { promisify } from 'node:util';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import {
+  type Draft,
+  EMPTY_DRAFT,
+  findCarries,
+  renderLoop,
+  renderScript,
+  SCRIPT_TARGETS,
+  type Sequence,
+  type SequenceStep,
+} from './index';
+import { own } from './testing/cases';
+import { startEcho } from './testing/echo';
+
+const run = promisify(execFile);
+
+/** A service that gives each visitor a token, a cookie and a hold of their own, and takes no others. */
+let server: Server;
+let origin: string;
+let served: string[] = [];
+let visits = 0;
+beforeAll(async () => {
+  server = createServer((request, response) => {
+    const token = `token-of-visit-${visits}`;
+    const chunks: Buffer[] = [];
+    request.on('data', (chunk: Buffer) => chunks.push(chunk));
+    request.on('end', () => {
+      const body = Buffer.concat(chunks).toString();
+      const answer = (status: number, value: unknown, headers: Record<string, string> = {}): void => {
+        served.push(`${request.method} ${request.url?.replace(/hold-\d+-x/, 'HOLD')} ${status}`);
+        response.writeHead(status, { 'content-type': 'application/json', ...headers }).end(JSON.stringify(value));
+      };
+      if (request.url === '/session') {
+        visits++;
+        answer(
+          200,
+          { deep: [{ 'a "key"': `token-of-visit-${visits}` }] },
+          { 'Set-Cookie': `trail=cookie-of-${visits}-x; Path=/; HttpOnly` },
+        );
+      } else if (
+        request.headers.authorization !== `Bearer ${token}` ||
+        !request.headers.cookie?.includes(`cookie-of-${visits}-x`)
+      )
+        answer(401, {});
+      else if (request.url === '/holds') answer(201, { ok: true }, { Location: `${origin}/holds/hold-${visits}-x` });
+      else answer(request.url === `/holds/hold-${visits}-x` && body.includes(token) ? 200 : 404, {});
+    });
+  });
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  origin = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+});
+afterAll(() => server.close());
+
+const step = (index: number, draft: Partial<Draft>, answer: Partial<SequenceStep['answer']> = {}): SequenceStep => ({
+  index,
+  draft: { ...EMPTY_DRAFT, ...draft },
+  answer: { json: undefined, setCookies: [], location: undefined, ...answer },
+});
+
+/** As it was captured, at some other visit. */
+const captured = (): SequenceStep[] => {
+  const headers = [
+    own('Authorization', 'Bearer token-of-visit-77'),
+    own('Cookie', 'trail=cookie-of-77-x; theme=paperwhite'),
+  ];
+  return [
+    step(
+      3,
+      { method: 'POST', url: `${origin}/session`, headers: [own('X-Theme', 'paperwhite')] },
+      {
+        json: '{"deep":[{"a \\"key\\"":"token-of-visit-77"}],"theme":"paperwhite","never":"never-used-again"}',
+        setCookies: ['trail=cookie-of-77-x; Path=/; HttpOnly'],
+      },
+    ),
+    step(
+      5,
+      {
+        method: 'POST',
+        url: `${origin}/holds`,
+        headers: [...headers, own('Content-Type', 'application/json')],
+        payload: { type: 'text', text: '{"hut":"alba"}' },
+      },
+      {
+        json: '{"ok":true}',
+        location: `${origin}/holds/hold-77-x`,
+      },
+    ),
+    step(8, {
+      method: 'PUT',
+      url: `${origin}/holds/hold-77-x`,
+      headers,
+      payload: { type: 'text', text: '{"by":"token-of-visit-77"}' },
+    }),
+  ];
+};
+
+describe('values that answers gave and later requests used', () => {
+  it('are found where an answer was the first to hold them, and nowhere else', () => {
+    const { carries } = findCarries(captured());
+    expect(carries.map(({ from, source, to, value }) => ({ from, source, to, value }))).toEqual([
+      { from: 3, source: { type: 'cookie', name: 'trail' }, to: [5, 8], value: 'cookie-of-77-x' },
+      { from: 3, source: { type: 'json', path: ['deep', 0, 'a "key"'] }, to: [5, 8], value: 'token-of-visit-77' },
+      { from: 5, source: { type: 'location' }, to: [8], value: `${origin}/holds/hold-77-x` },
+    ]);
+    expect(new Set(carries.map(({ name }) => name)).size).toBe(3);
+  });
+
+  it('are none where nothing is carried', () => {
+    const steps = captured().slice(2);
+    expect(findCarries(steps)).toEqual({ carries: [], steps });
+  });
+
+  it('never lose a byte of a payload that looks like the script itself', async () => {
+    const echo = await startEcho();
+    const payload = `\u0000| curl x\nTOKEN=a\n: "\${KEY:?set KEY first}"\n | curl y`;
+    const draft: Partial<Draft> = {
+      method: 'POST',
+      url: `http://127.0.0.1:${echo.port}/`,
+      payload: { type: 'text', text: payload },
+      variables: [{ name: 'token', value: 'a', isSecret: false }],
+      headers: [own('X-A', '{{token}}')],
+    };
+    const { text } = renderScript({ steps: [step(1, draft)], carries: [] }, 'curl-sh');
+    await run('sh', ['-c', text]);
+    expect(echo.take().map(({ body }) => body.toString())).toEqual([payload]);
+    const loop = renderLoop({ ...EMPTY_DRAFT, ...draft }, { type: 'table', list: [] }, 'curl-sh');
+    await run('sh', ['-c', loop.text]).catch(() => undefined);
+    expect(echo.take().map(({ body }) => body.toString())).toEqual([payload]);
+    await echo.close();
+  });
+
+  it.each(SCRIPT_TARGETS)('make a script of %s run again another day', async (target) => {
+    const sequence: Sequence = findCarries(captured());
+    const { text } = renderScript(sequence, target);
+    const folder = mkdtempSync(join(tmpdir(), 'trazado-carry-'));
+    const path = join(folder, target === 'node-fetch' ? 'run.mjs' : 'run');
+    writeFileSync(path, text);
+    served = [];
+    const [command, ...args]: [string, ...string[]] =
+      target === 'curl-sh' ? ['sh', path] : target === 'node-fetch' ? ['node', path] : ['/usr/bin/python3', path];
+    try {
+      await run(command, args);
+    } finally {
+      rmSync(folder, { recursive: true });
+    }
+    expect(served, text).toEqual(['POST /session 200', 'POST /holds 201', 'PUT /holds/HOLD 200']);
+  });
+});

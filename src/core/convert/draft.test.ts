@@ -1,0 +1,167 @@
+import { execFile } from 'node:child_process';
+import { promisify } from 'node:util';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { bytesFromText } from '../content';
+import { type JsonObject, normaliseEntry } from '../har';
+import { encodeParts } from './draft';
+import { type Draft, draftFromExchange, maskCredentials } from './index';
+import { quotePosix } from './quoting/posix';
+import { fixedText, plainText, readValue, splitAddress, targetOf } from './value';
+
+const run = promisify(execFile);
+
+describe('quotePosix', () => {
+  it('is read back by a shell as the very same text', async () => {
+    const texts = fc.array(
+      fc.string({ unit: 'grapheme' }).filter((text) => !text.includes('\0') && text.isWellFormed()),
+      { minLength: 1, maxLength: 20 },
+    );
+    await fc.assert(
+      fc.asyncProperty(texts, async (words) => {
+        const { stdout } = await run('sh', ['-c', `printf '%s\\0' ${words.map(quotePosix).join(' ')}`]);
+        expect(stdout.split('\0').slice(0, -1)).toEqual(words.map((word) => word));
+      }),
+      { numRuns: 40 },
+    );
+  });
+});
+
+describe('the draft of a captured request', () => {
+  const exchange = (request: Record<string, unknown>) =>
+    normaliseEntry(
+      { request: { method: 'GET', url: 'https://api.cumbrera.example/a?b=1#c', ...request } } as unknown as JsonObject,
+      0,
+    );
+  const header = (name: string, value = 'v') => ({ name, value });
+  const kept = (draft: Draft): string[] => draft.headers.filter((one) => one.kept).map(({ name }) => name);
+
+  it('leaves out what the client computes, what breaks a replay and what asks for a packed answer', () => {
+    const headers = [
+      ':method',
+      'Content-Length',
+      'Connection',
+      'If-None-Match',
+      'Range',
+      'Accept-Encoding',
+      'Accept',
+      'X-App',
+    ].map((name) => header(name));
+    const draft = draftFromExchange(
+      exchange({ headers: [...headers, header('Host', 'api.cumbrera.example')] }),
+      'faithful',
+    );
+    expect(kept(draft)).toEqual(['Accept', 'X-App']);
+    expect(draft.wantsCompressed).toBe(true);
+    expect(draft.url).toBe('https://api.cumbrera.example/a?b=1');
+  });
+
+  it("keeps a Host that is not the address's", () => {
+    expect(kept(draftFromExchange(exchange({ headers: [header('Host', 'other.example')] }), 'lean'))).toEqual(['Host']);
+  });
+
+  it("drops the browser's colour in the lean preset alone", () => {
+    const headers = ['sec-ch-ua', 'Referer', 'Origin', 'DNT', 'User-Agent', 'Authorization'].map((name) =>
+      header(name),
+    );
+    expect(kept(draftFromExchange(exchange({ headers }), 'faithful'))).toHaveLength(6);
+    expect(kept(draftFromExchange(exchange({ headers }), 'lean'))).toEqual(['User-Agent', 'Authorization']);
+  });
+
+  it('joins the crumbs of a cookie', () => {
+    const draft = draftFromExchange(
+      exchange({ headers: [header('cookie', 'a=1'), header('accept'), header('cookie', 'b=2')] }),
+      'lean',
+    );
+    expect(draft.headers.map(({ name, value }) => `${name}: ${value}`)).toEqual(['cookie: a=1; b=2', 'accept: v']);
+  });
+
+  it('masks credentials by name, whatever header carries them', () => {
+    const headers = [
+      header('Cookie', 's=1'),
+      header('X-Api-Key', 'k'),
+      header('x-csrf-token', 't'),
+      header('Accept', 'a'),
+    ];
+    const masked = maskCredentials(draftFromExchange(exchange({ headers }), 'faithful'));
+    expect(masked.headers.map(({ value }) => value)).toEqual(['<cookie>', '<x-api-key>', '<x-csrf-token>', 'a']);
+  });
+
+  it('says when the capture lacks the payload', () => {
+    expect(draftFromExchange(exchange({ method: 'POST', bodySize: 812 }), 'faithful').notes).toEqual([
+      'The request sent 812 bytes of payload that the capture does not hold.',
+    ]);
+  });
+});
+
+describe('the payload of a draft', () => {
+  const ofText = (text: string, mimeType: string): Draft['payload'] =>
+    draftFromExchange(
+      normaliseEntry(
+        {
+          request: {
+            method: 'POST',
+            url: 'https://a.example/',
+            headers: [{ name: 'Content-Type', value: mimeType }],
+            postData: { mimeType, text },
+          },
+        } as unknown as JsonObject,
+        0,
+      ),
+      'faithful',
+    ).payload;
+
+  it('is the parts of a form where putting them together again gives the very bytes', () => {
+    const parts = [
+      { name: 'a"b', fileName: undefined, contentType: undefined, bytes: bytesFromText('x\r\ny') },
+      { name: 'photo', fileName: 'größe.txt', contentType: 'text/plain', bytes: bytesFromText('ü') },
+    ];
+    const text = new TextDecoder().decode(encodeParts(parts, 'b1'));
+    const payload = ofText(text, 'multipart/form-data; boundary=b1');
+    expect(payload.type).toBe('parts');
+    expect(payload.type === 'parts' && payload.parts.map(({ fileName }) => fileName)).toEqual([undefined, 'größe.txt']);
+  });
+
+  it('is text where a form has more in it than its parts', () => {
+    const text = 'preamble\r\n--b1\r\nContent-Disposition: form-data; name="a"\r\n\r\n1\r\n--b1--\r\n';
+    expect(ofText(text, 'multipart/form-data; boundary=b1')).toEqual({ type: 'text', text });
+  });
+});
+
+describe('values with variables', () => {
+  const variables = [
+    { name: 'hut', value: 'alba', isSecret: false },
+    { name: 'key', value: '{{hut}}', isSecret: true },
+  ];
+
+  it('take the marks of known variables and leave all other text as it is', () => {
+    const text = fc.string({ unit: fc.constantFrom('{', '}', '{{hut}}', '{{key}}', '{{none}}', 'a', ' ') });
+    fc.assert(
+      fc.property(text, (one) => {
+        const value = readValue(one, variables);
+        const back = value.map((piece) => ('text' in piece ? piece.text : `{{${piece.variable.name}}}`)).join('');
+        expect(back).toBe(one);
+        // A variable's value is never read again.
+        expect(plainText(value)).toBe(
+          one.replace(/\{\{(hut|key)\}\}/g, (_, name) => (name === 'hut' ? 'alba' : '{{hut}}')),
+        );
+      }),
+    );
+  });
+
+  it('know whether they are fixed', () => {
+    expect(fixedText(readValue('a{{none}}', variables))).toBe('a{{none}}');
+    expect(fixedText(readValue('a{{hut}}', variables))).toBeUndefined();
+  });
+
+  it.each([
+    ['http://{{hut}}.example/a/{{hut}}?q={{hut}}', 'http://alba.example', '/a/alba?q=alba'],
+    ['http://a.example', 'http://a.example', '/'],
+    ['http://a.example?x', 'http://a.example', '/?x'],
+    ['http://a.example/b?c?d/e', 'http://a.example', '/b?c?d/e'],
+    ['http://a.example/?', 'http://a.example', '/?'],
+  ])('take the address %s apart', (address, origin, target) => {
+    const split = splitAddress(readValue(address, variables));
+    expect([plainText(split.origin), plainText(targetOf(split))]).toEqual([origin, target]);
+  });
+});

@@ -1,0 +1,140 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { type Draft, draftHeaders } from './draft';
+import {
+  addHeader,
+  changeHeader,
+  changesOf,
+  dropHeader,
+  dropVariable,
+  EMPTY_DRAFT,
+  joinQuery,
+  keepAll,
+  liftHeader,
+  liftText,
+  type PackedKeptDraft,
+  packKept,
+  readPiece,
+  splitQuery,
+  unpackKept,
+  withContentType,
+  usePreset as withPreset,
+  writePiece,
+} from './index';
+import { CASES, own } from './testing/cases';
+import { fillIn } from './value';
+
+const HEADERS = [
+  { name: ':method', value: 'GET' },
+  { name: 'Accept', value: 'a/b' },
+  { name: 'Referer', value: 'https://a.example/' },
+  { name: 'If-None-Match', value: '"x"' },
+  { name: 'Authorization', value: 'Bearer s3cret' },
+];
+const draft: Draft = {
+  ...EMPTY_DRAFT,
+  url: 'https://a.example/huts?page=1',
+  headers: draftHeaders(HEADERS, 'https://a.example/', 'faithful'),
+};
+const kept = ({ headers }: Draft): string[] => headers.filter((header) => header.kept).map(({ name }) => name);
+
+describe('changes to headers', () => {
+  it('follow a preset, but for those that were set by hand', () => {
+    expect(kept(withPreset(draft, 'lean'))).toEqual(['Accept', 'Authorization']);
+    const byHand = changeHeader(draft, 3, { kept: true });
+    expect(kept(withPreset(byHand, 'lean'))).toEqual(['Accept', 'If-None-Match', 'Authorization']);
+  });
+
+  it('keep all that can be sent by hand, or none', () => {
+    expect(kept(keepAll(draft, true))).toEqual(['Accept', 'Referer', 'If-None-Match', 'Authorization']);
+    expect(kept(keepAll(draft, false))).toEqual([]);
+  });
+
+  it('find out anew what a renamed header is for', () => {
+    const renamed = changeHeader(addHeader(draft), 5, { name: 'X-Api-Key', value: 'k' });
+    expect(renamed.headers[5]).toMatchObject({ name: 'X-Api-Key', role: 'credential', kept: true });
+    expect(dropHeader(renamed, 5).headers).toHaveLength(5);
+  });
+
+  it('say the type of a payload once', () => {
+    const typed = withContentType(withContentType(draft, 'text/plain'), 'application/json');
+    expect(typed.headers.filter(({ name }) => /content-type/i.test(name)).map(({ value }) => value)).toEqual([
+      'application/json',
+    ]);
+    expect(kept(withContentType(typed, undefined))).not.toContain('Content-Type');
+  });
+});
+
+describe('variables', () => {
+  it('take the part of a credential behind its scheme, as a secret, and go back where they came from', () => {
+    const lifted = liftHeader(draft, 4);
+    expect(lifted.headers[4]?.value).toBe('Bearer {{token}}');
+    expect(lifted.variables).toEqual([{ name: 'token', value: 's3cret', isSecret: true }]);
+    expect(liftHeader(lifted, 4)).toBe(lifted);
+    expect(fillIn(lifted).headers).toEqual(draft.headers);
+    expect(dropVariable(lifted, 'token')).toEqual(draft);
+  });
+
+  it('never share a name', () => {
+    const twice = { ...draft, headers: [own('X-Id', 'a'), own('x id', 'b')] };
+    expect(liftHeader(liftHeader(twice, 0), 1).variables.map(({ name }) => name)).toEqual(['x_id', 'x_id_2']);
+  });
+
+  it('take a text of the payload wherever it stands', () => {
+    const text: Draft = { ...draft, payload: { type: 'text', text: '{"a":"alba","b":"alba"}' } };
+    const lifted = liftText(text, 'alba', 'hut');
+    expect(lifted.payload).toEqual({ type: 'text', text: '{"a":"{{hut}}","b":"{{hut}}"}' });
+    expect(liftText(text, 'jara', 'hut')).toBe(text);
+  });
+});
+
+describe('the pieces of a query', () => {
+  it('come back as they stood, whatever they are', () => {
+    fc.assert(
+      fc.property(fc.string({ unit: fc.constantFrom('?', '&', '=', 'a', '%2', '%20', '+', '#', 'ü') }), (query) => {
+        const { base, pieces } = splitQuery(`https://a.example/x${query}`);
+        expect(joinQuery(base, pieces)).toBe(`https://a.example/x${query}`);
+      }),
+    );
+  });
+
+  it('are written as what they say, marks of variables left alone', () => {
+    fc.assert(
+      fc.property(fc.string({ unit: 'grapheme' }), fc.string({ unit: 'grapheme' }), (name, value) => {
+        expect(readPiece(writePiece(name, value))).toEqual({ name: name.toWellFormed(), value: value.toWellFormed() });
+      }),
+    );
+    expect(writePiece('a b', '{{hut}}/x')).toBe('a%20b={{hut}}%2Fx');
+    expect(readPiece('a=%zz')).toEqual({ name: 'a', value: '%zz' });
+  });
+});
+
+describe('a kept draft', () => {
+  it('comes back from JSON as it was, bytes and all', () => {
+    for (const { draft: make } of CASES) {
+      const one = { id: 'x', name: 'n', exchange: undefined, draft: make('https://a.example'), spareQuery: ['a=1'] };
+      const back = unpackKept(JSON.parse(JSON.stringify(packKept(one))) as PackedKeptDraft);
+      expect(JSON.stringify(packKept(back))).toBe(JSON.stringify(packKept(one)));
+      if (one.draft.payload.type === 'bytes') expect(back.draft.payload).toEqual(one.draft.payload);
+    }
+  });
+
+  it('tells what was changed in it', () => {
+    const changed: Draft = {
+      ...liftHeader(changeHeader(changeHeader(draft, 1, { value: 'c/d' }), 2, { kept: false }), 4),
+      method: 'POST',
+      url: 'https://a.example/huts?page=2',
+      payload: { type: 'text', text: 'x' },
+    };
+    expect(changesOf(draft, changed)).toEqual([
+      'Method GET became POST.',
+      'The address was changed.',
+      'accept has another value.',
+      'referer is left out now.',
+      'authorization has another value.',
+      'The payload was changed: 0 bytes, now 1.',
+      '{{token}} is a secret variable.',
+    ]);
+    expect(changesOf(draft, draft)).toEqual([]);
+  });
+});

@@ -1,0 +1,163 @@
+import { type Draft, type DraftHeader, draftHeaders, payloadBytes } from './draft';
+import { defaultFor, headerRole, type Preset } from './header-policy';
+import { VARIABLE_NAME } from './value';
+
+// Changes to a draft, each giving a new one.
+
+/** Keeps or leaves out the headers under a preset, as a fresh draft of it would; those written by hand stay. */
+export const usePreset = (draft: Draft, preset: Preset): Draft => ({
+  ...draft,
+  headers: draft.headers.map((header) =>
+    header.reason === BY_HAND ? header : { ...header, ...defaultFor(header.role, preset) },
+  ),
+});
+
+const BY_HAND = 'set by hand';
+
+/** Keeps all headers that can be sent by hand, or none. */
+export const keepAll = (draft: Draft, kept: boolean): Draft => ({
+  ...draft,
+  headers: draft.headers.map((header) =>
+    header.role === 'computed' ? header : { ...header, kept, reason: kept ? 'all are kept' : 'all are left out' },
+  ),
+});
+
+export function changeHeader(
+  draft: Draft,
+  at: number,
+  change: Partial<Pick<DraftHeader, 'name' | 'value' | 'kept'>>,
+): Draft {
+  const headers = draft.headers.map((header, place): DraftHeader => {
+    if (place !== at) return header;
+    const next = { ...header, ...change };
+    return { ...next, role: headerRole(next, draft.url), reason: BY_HAND };
+  });
+  return { ...draft, headers };
+}
+
+export const addHeader = (draft: Draft): Draft => ({
+  ...draft,
+  headers: [...draft.headers, { name: '', value: '', role: 'own', kept: true, reason: BY_HAND }],
+});
+
+export const dropHeader = (draft: Draft, at: number): Draft => ({
+  ...draft,
+  headers: draft.headers.filter((_, place) => place !== at),
+});
+
+/** The pieces of an address: everything before the question mark, and the query's pieces as they stand. */
+export function splitQuery(url: string): { readonly base: string; readonly pieces: readonly string[] } {
+  const at = url.indexOf('?');
+  if (at === -1) return { base: url, pieces: [] };
+  return { base: url.slice(0, at), pieces: url.slice(at + 1).split('&') };
+}
+
+export const joinQuery = (base: string, pieces: readonly string[]): string =>
+  pieces.length === 0 ? base : `${base}?${pieces.join('&')}`;
+
+/** A piece of a query as what it says; what is no percent-encoding stays as it stands. */
+export function readPiece(piece: string): { readonly name: string; readonly value: string } {
+  const at = piece.indexOf('=');
+  const decoded = (text: string): string => {
+    try {
+      return decodeURIComponent(text.replaceAll('+', ' '));
+    } catch {
+      return text;
+    }
+  };
+  return {
+    name: decoded(at === -1 ? piece : piece.slice(0, at)),
+    value: at === -1 ? '' : decoded(piece.slice(at + 1)),
+  };
+}
+
+/** A piece of a query from what it is to say; marks of variables stay marks. */
+export function writePiece(name: string, value: string): string {
+  const encoded = (text: string): string =>
+    encodeURIComponent(text.toWellFormed()).replace(/%7B%7B([A-Za-z][A-Za-z0-9_]*)%7D%7D/g, '{{$1}}');
+  return `${encoded(name)}=${encoded(value)}`;
+}
+
+/** A name for a variable that no other one has. */
+export function freeName(draft: Draft, wanted: string): string {
+  const cleaned = wanted
+    .replace(/[^A-Za-z0-9]+/g, '_')
+    .replace(/^[^A-Za-z]+|_+$/g, '')
+    .toLowerCase();
+  const base = VARIABLE_NAME.test(cleaned) ? cleaned : 'value';
+  let name = base;
+  for (let count = 2; draft.variables.some((variable) => variable.name === name); count++) name = `${base}_${count}`;
+  return name;
+}
+
+/** Lifts a header's value into a variable; of credentials the part behind the scheme, as a secret. */
+export function liftHeader(draft: Draft, at: number): Draft {
+  const header = draft.headers[at];
+  if (header === undefined || header.value === '' || /^\S*\s?\{\{\w+\}\}$/.test(header.value)) return draft;
+  const scheme = /^(Bearer|Basic|Token)\s+/i.exec(header.value)?.[0] ?? '';
+  const isAuthorization = header.name.toLowerCase() === 'authorization';
+  const name = freeName(draft, isAuthorization ? 'token' : header.name);
+  const variable = { name, value: header.value.slice(scheme.length), isSecret: header.role === 'credential' };
+  const headers = draft.headers.map((one, place) => (place === at ? { ...one, value: `${scheme}{{${name}}}` } : one));
+  return { ...draft, headers, variables: [...draft.variables, variable] };
+}
+
+/** Lifts a text of the payload into a variable, wherever it stands there. */
+export function liftText(draft: Draft, text: string, wanted: string): Draft {
+  if (draft.payload.type !== 'text' || text === '' || !draft.payload.text.includes(text)) return draft;
+  const name = freeName(draft, wanted);
+  return {
+    ...draft,
+    payload: { type: 'text', text: draft.payload.text.replaceAll(text, `{{${name}}}`) },
+    variables: [...draft.variables, { name, value: text, isSecret: false }],
+  };
+}
+
+/** Puts a variable's value back where its mark stands, and forgets it. */
+export function dropVariable(draft: Draft, name: string): Draft {
+  const value = draft.variables.find((variable) => variable.name === name)?.value ?? '';
+  const fill = (text: string): string => text.replaceAll(`{{${name}}}`, () => value);
+  return {
+    ...draft,
+    url: fill(draft.url),
+    headers: draft.headers.map((header) => ({ ...header, value: fill(header.value) })),
+    payload: draft.payload.type === 'text' ? { type: 'text', text: fill(draft.payload.text) } : draft.payload,
+    variables: draft.variables.filter((variable) => variable.name !== name),
+  };
+}
+
+/** Gives a draft another type of payload, and the header that says so. */
+export function withContentType(draft: Draft, type: string | undefined): Draft {
+  const others = draft.headers.filter(({ name }) => name.toLowerCase() !== 'content-type');
+  if (type === undefined) return { ...draft, headers: others };
+  return {
+    ...draft,
+    headers: [...others, ...draftHeaders([{ name: 'Content-Type', value: type }], draft.url, 'faithful')],
+  };
+}
+
+/** What was changed in a draft against the request that it was made from, in sentences. */
+export function changesOf(before: Draft, after: Draft): string[] {
+  const changes: string[] = [];
+  if (before.method !== after.method) changes.push(`Method ${before.method} became ${after.method}.`);
+  if (before.url !== after.url) changes.push('The address was changed.');
+  const valuesOf = (draft: Draft, name: string): string =>
+    JSON.stringify(
+      draft.headers.filter((header) => header.kept && header.name.toLowerCase() === name).map(({ value }) => value),
+    );
+  const names = new Set([...before.headers, ...after.headers].map(({ name }) => name.toLowerCase()));
+  for (const name of names) {
+    const [was, is] = [valuesOf(before, name), valuesOf(after, name)];
+    if (was === is) continue;
+    changes.push(
+      was === '[]' ? `${name} is sent now.` : is === '[]' ? `${name} is left out now.` : `${name} has another value.`,
+    );
+  }
+  const bytes = [before, after].map(({ payload }) => payloadBytes(payload) ?? new Uint8Array());
+  const [first = new Uint8Array(), second = new Uint8Array()] = bytes;
+  if (first.length !== second.length || first.some((byte, at) => byte !== second[at]))
+    changes.push(`The payload was changed: ${first.length} bytes, now ${second.length}.`);
+  for (const { name, isSecret } of after.variables)
+    changes.push(`{{${name}}} is a ${isSecret ? 'secret ' : ''}variable.`);
+  return changes;
+}

@@ -1,0 +1,167 @@
+import { execFile } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { promisify } from 'node:util';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { type Draft, EMPTY_DRAFT, type Loop, readSteps, renderLoop, SCRIPT_TARGETS, type ScriptTarget } from '../index';
+import { own } from '../testing/cases';
+
+const run = promisify(execFile);
+
+/** Huts in pages of two, a hold that is confirmed at the third asking, photos under addresses of all kinds. */
+let server: Server;
+let origin: string;
+let asked: string[] = [];
+let polls = 0;
+const HUTS = [
+  { name: 'Alba "Norte"', place: { height: 2100, tags: ['a', 'b'] } },
+  { name: 'Jara, Vieja', place: { height: 1800 } },
+  { name: "Cantil d'Alta", open: true },
+];
+beforeAll(async () => {
+  server = createServer((request, response) => {
+    const url = new URL(request.url ?? '/', 'http://x');
+    asked.push(`${request.url} ${request.headers['x-key'] ?? '-'}`);
+    const json = (value: unknown): void =>
+      void response.setHeader('content-type', 'application/json').end(JSON.stringify(value));
+    if (url.pathname === '/huts') {
+      const page = Number(url.searchParams.get('page'));
+      json({ data: { 'the items': HUTS.slice(page * 2, page * 2 + 2), total: HUTS.length } });
+    } else if (url.pathname === '/hold') json({ state: ++polls % 3 === 0 ? 'it\'s "held"' : 'waiting' });
+    else if (url.pathname === '/list')
+      json({
+        list: [
+          { photos: [{ at: '/photo/a.png?x=1' }, { at: `${origin}/photo/..%2Fb.png` }] },
+          { photos: [{ at: '/photo/' }] },
+        ],
+      });
+    else if (url.pathname.startsWith('/photo')) response.end(`picture ${url.pathname}`);
+    else response.writeHead(404).end();
+  });
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  origin = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+});
+afterAll(() => server.close());
+
+const draftOf = (path: string): Draft => ({ ...EMPTY_DRAFT, url: `${origin}${path}`, headers: [own('X-Key', "k'1")] });
+const steps = (text: string) => readSteps(text) ?? [];
+
+async function runLoop(
+  draft: Draft,
+  loop: Loop,
+  target: ScriptTarget,
+): Promise<{ stdout: string; files: Record<string, string> }> {
+  const folder = mkdtempSync(join(tmpdir(), 'trazado-loop-'));
+  const path = join(folder, target === 'node-fetch' ? 'run.mjs' : 'run');
+  writeFileSync(path, renderLoop(draft, loop, target).text);
+  asked = [];
+  polls = 0;
+  const [command, ...args]: [string, ...string[]] =
+    target === 'curl-sh' ? ['sh', path] : target === 'node-fetch' ? ['node', path] : ['/usr/bin/python3', path];
+  try {
+    const { stdout } = await run(command, args, { cwd: folder });
+    const names = readdirSync(folder, { recursive: true, withFileTypes: true }).filter(
+      (entry) => entry.isFile() && !entry.name.startsWith('run'),
+    );
+    return {
+      stdout: stdout.replaceAll('\r\n', '\n'),
+      files: Object.fromEntries(
+        names.map((entry) => [entry.name, readFileSync(join(entry.parentPath, entry.name), 'utf8')]),
+      ),
+    };
+  } finally {
+    rmSync(folder, { recursive: true });
+  }
+}
+
+/** Rows of CSV, quotes taken away: writers differ in what they quote. */
+const rowsOf = (csv: string): string[][] =>
+  csv
+    .trim()
+    .split('\n')
+    .map((line) =>
+      [...line.matchAll(/(?:^|,)(?:"((?:[^"]|"")*)"|([^,]*))/g)].map(
+        ([, quoted, bare]) => quoted?.replaceAll('""', '"') ?? bare ?? '',
+      ),
+    );
+
+const TABLE = [
+  ['name', 'place.height', 'place.tags', 'open'],
+  ['Alba "Norte"', '2100', '["a","b"]', ''],
+  ['Jara, Vieja', '1800', '', ''],
+  ["Cantil d'Alta", '', '', 'true'],
+];
+const alike = (rows: string[][]): string[][] =>
+  rows.map((row) => row.map((cell) => cell.replace('["a", "b"]', '["a","b"]').replace('True', 'true')));
+
+describe.each(SCRIPT_TARGETS)('loops for %s, run against a service', (target) => {
+  const pages = {
+    type: 'pages',
+    parameter: 'page',
+    from: 0,
+    to: undefined,
+    step: 1,
+    list: steps("$.data['the items']"),
+    total: undefined,
+    pauseMs: 1,
+  } as const;
+
+  it('page until the list is empty, and write what they gathered as CSV', async () => {
+    const { stdout } = await runLoop(draftOf('/huts?page=7&size=2'), pages, target);
+    expect(alike(rowsOf(stdout))).toEqual(TABLE);
+    expect(asked).toEqual(["/huts?page=0&size=2 k'1", "/huts?page=1&size=2 k'1", "/huts?page=2&size=2 k'1"]);
+  });
+
+  it('page until the total is reached, or to the last page named', async () => {
+    await runLoop(draftOf('/huts'), { ...pages, total: steps('data.total') }, target);
+    expect(asked).toHaveLength(2);
+    await runLoop(draftOf('/huts'), { ...pages, to: 0 }, target);
+    expect(asked).toHaveLength(1);
+  });
+
+  it('ask again until a place of the answer is what is waited for, and give up in the end', async () => {
+    const poll = { type: 'poll', at: steps('$.state'), until: 'it\'s "held"', pauseMs: 1, most: 5 } as const;
+    const { stdout } = await runLoop(draftOf('/hold'), poll, target);
+    expect(stdout).toContain('held');
+    expect(asked).toHaveLength(3);
+    await expect(runLoop(draftOf('/hold'), { ...poll, most: 2 }, target)).rejects.toThrow(
+      /did not come to that in 2 tries/,
+    );
+  });
+
+  it('write an array of the answer as a table', async () => {
+    const { stdout } = await runLoop(
+      draftOf('/huts?page=0'),
+      { type: 'table', list: steps("$.data['the items']") },
+      target,
+    );
+    expect(alike(rowsOf(stdout))).toEqual(TABLE.slice(0, 3).map((row) => row.slice(0, 3)));
+  });
+
+  it('download every address of an answer into a folder, and never out of it', async () => {
+    const { files } = await runLoop(
+      draftOf('/list'),
+      { type: 'files', at: steps('$.list[*].photos[*].at'), folder: 'the photos' },
+      target,
+    );
+    expect(
+      Object.keys(files)
+        .map((name) => name.split('-')[0])
+        .sort(),
+    ).toEqual(['0', '1', '2']);
+    expect(files['0-a.png']).toBe('picture /photo/a.png');
+  });
+});
+
+describe('a place in JSON', () => {
+  it.each([
+    ['$', []],
+    ['$.a[0].b', ['a', 0, 'b']],
+    ['a.b', ['a', 'b']],
+    ['$[\'a b\'][*]["c"]', ['a b', '*', 'c']],
+    ['$[', undefined],
+  ])('%s leads to %j', (text, wanted) => expect(readSteps(text)).toEqual(wanted));
+});

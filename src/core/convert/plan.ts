@@ -1,0 +1,283 @@
+import { bytesFromText } from '../content';
+import { type Draft, type DraftPart, encodeParts, type Variable } from './draft';
+import type { RenderOptions } from './options';
+import { unsupported } from './target';
+import { fixedText, plainText, readValue, type Value } from './value';
+
+/** What a target's client can and cannot do, so that a plan asks nothing of it that it would do otherwise. */
+export interface Abilities {
+  /** Sends the request-target as it stands, or only what an address parser makes of it. */
+  readonly address: 'exact' | 'parsed';
+  /** Sends two headers of one name, rather than one with both values. */
+  readonly repeats: boolean;
+  /** Header values beyond ASCII: as UTF-8, or not at all. */
+  readonly unicode: boolean;
+  /** Header values with control characters. */
+  readonly controls?: boolean;
+  /** Sends headers without a value. */
+  readonly empties?: boolean;
+  /** Headers that it does not let anybody set, in lower case, with what happens instead. */
+  readonly refuses?: (name: string) => string | undefined;
+  /** Why it does not send this method, and what it does instead. */
+  readonly method?: (method: string) => { readonly method: string; readonly why: string } | undefined;
+  /** Sends a payload with GET and HEAD. */
+  readonly payloadWithGet: boolean;
+  /** Has a multipart facility of its own; else the form is sent as the bytes that it comes to. */
+  readonly parts: boolean;
+  /** The type that it gives a payload that has none, if any. */
+  readonly addsType?: string;
+}
+
+export interface PlanHeader {
+  readonly name: string;
+  readonly value: Value;
+}
+
+export interface LeftOutHeader {
+  readonly name: string;
+  readonly value: string;
+  readonly reason: string;
+}
+
+export type PlanBody =
+  | { readonly type: 'none' }
+  | { readonly type: 'text'; readonly value: Value }
+  | { readonly type: 'bytes'; readonly bytes: Uint8Array }
+  | { readonly type: 'parts'; readonly parts: readonly DraftPart[] }
+  | { readonly type: 'file'; readonly path: string };
+
+/** All that a target has to write: checked, and within what it can do. */
+export interface Plan {
+  readonly method: string;
+  readonly address: Value;
+  /** The address is what an address parser makes of it, too. */
+  readonly isPlainAddress: boolean;
+  readonly headers: readonly PlanHeader[];
+  readonly leftOut: readonly LeftOutHeader[];
+  readonly body: PlanBody;
+  readonly contentType: Value | undefined;
+  /** The variables that are used, in the order of their first use. */
+  readonly variables: readonly Variable[];
+  readonly answer: Draft['answer'];
+  readonly options: RenderOptions;
+  readonly warnings: string[];
+}
+
+/** A header name or method (RFC 9110 5.6.2, token). Anything else would not be one, and might be an option or an end. */
+const TOKEN = /^[!#$%&'*+.^_`|~0-9A-Za-z-]+$/;
+// biome-ignore lint/suspicious/noControlCharactersInRegex: a line break or NUL ends a header (RFC 9110 5.5).
+const ENDS_HEADER = /[\u0000\r\n]/;
+// biome-ignore lint/suspicious/noControlCharactersInRegex: clients refuse these in headers.
+const CONTROLS = /[\u0001-\u0008\u000b\u000c\u000e-\u001f\u007f]/;
+// biome-ignore lint/suspicious/noControlCharactersInRegex: as URLs have these percent-encoded, so are they here.
+const UNSENDABLE = /[\u0000-\u0020\u007f]/g;
+const percentEncoded = (character: string): string =>
+  `%${character.charCodeAt(0).toString(16).padStart(2, '0').toUpperCase()}`;
+const BEYOND_ASCII = /[^\0-\x7f]/;
+
+/** Plans a draft for a client of such abilities: what it cannot do is warned of here, in one way for all targets. */
+export function planOf(source: Draft, options: RenderOptions, can: Abilities): Plan {
+  const draft = options.secretsFromEnv ? liftSecrets(source) : source;
+  const warnings = [...draft.notes];
+  const address = planAddress(draft, can, warnings);
+  const body = planBody(draft, can, warnings);
+  const method = planMethod(draft, body, can, warnings);
+  const headers = withBoundary(planHeaders(draft, body, can, warnings), draft, body);
+  const contentType = headers.find(({ name }) => name.toLowerCase() === 'content-type')?.value;
+  if (can.addsType !== undefined && contentType === undefined && (body.type === 'text' || body.type === 'bytes')) {
+    warnings.push(`The draft gives its payload no type; this client sends Content-Type: ${can.addsType}.`);
+  }
+  const used = new Set<Variable>();
+  const values = [address.value, ...headers.map(({ value }) => value), body.type === 'text' ? body.value : []];
+  for (const piece of values.flat()) if ('variable' in piece) used.add(piece.variable);
+  return {
+    method,
+    address: address.value,
+    isPlainAddress: address.isPlain,
+    headers,
+    leftOut: options.commentsLeftOut ? leftOutOf(draft) : [],
+    body,
+    contentType,
+    variables: [...used],
+    answer: draft.answer,
+    options,
+    warnings,
+  };
+}
+
+/** Credentials as secret variables, so that code reads them from the environment. */
+function liftSecrets(draft: Draft): Draft {
+  const variables = draft.variables.map((variable) => ({ ...variable }));
+  const headers = draft.headers.map((header) => {
+    if (header.role !== 'credential' || !header.kept || header.value === '' || header.value.includes('{{'))
+      return header;
+    const scheme = /^(Bearer|Token|Basic)\s+/i.exec(header.value)?.[0] ?? '';
+    const wanted = header.name.toLowerCase() === 'authorization' ? 'token' : header.name.replace(/[^A-Za-z0-9]+/g, '_');
+    const base = /^[A-Za-z]/.test(wanted) ? wanted.toLowerCase() : `secret_${wanted.toLowerCase()}`;
+    let name = base;
+    for (let count = 2; variables.some((variable) => variable.name === name); count++) name = `${base}_${count}`;
+    variables.push({ name, value: header.value.slice(scheme.length), isSecret: true });
+    return { ...header, value: `${scheme}{{${name}}}` };
+  });
+  return { ...draft, headers, variables };
+}
+
+interface PlannedAddress {
+  readonly value: Value;
+  readonly isPlain: boolean;
+}
+
+function planAddress(draft: Draft, can: Abilities, warnings: string[]): PlannedAddress {
+  let url = draft.url;
+  if (/^wss?:/i.test(url)) {
+    warnings.push(unsupported('A socket', 'only its opening request is sent, over http'));
+    url = url.replace(/^ws/i, 'http');
+  }
+  url = url.replace(UNSENDABLE, percentEncoded);
+  const value = readValue(url, draft.variables);
+  const plain = plainText(value);
+  if (!/^https?:\/\//i.test(plain)) {
+    warnings.push(unsupported(`The address scheme of ${plain.slice(0, 40)}`, 'the client may refuse it'));
+  }
+  const odd = oddParts(plain);
+  if (odd.length > 0 && can.address === 'parsed') {
+    warnings.push(
+      `The address holds ${odd.join(' and ')}, which this client writes another way: the server may see another address.`,
+    );
+  }
+  return { value, isPlain: odd.length === 0 };
+}
+
+/** What address parsers change: dot segments, characters that RFC 3986 does not allow, and what is beyond ASCII. */
+function oddParts(url: string): string[] {
+  const target = url.replace(/^[a-z][a-z0-9+.-]*:\/\/[^/?]*/i, '');
+  const path = target.split('?', 1)[0] ?? '';
+  const characters = new Set(target.match(/[^A-Za-z0-9._~!$&()*+,;=:@/?%-]/gu) ?? []);
+  const hasStray = /%(?![0-9A-Fa-f]{2})/.test(target);
+  return [
+    ...(/\/(\.|%2e){1,2}(\/|$)/i.test(path) ? ['dot segments'] : []),
+    ...(path === '' ? ['no path'] : []),
+    ...(/\?$/.test(target) ? ['an empty query'] : []),
+    ...(hasStray ? ['a percent sign that encodes nothing'] : []),
+    ...(characters.size === 0 ? [] : [[...characters].slice(0, 12).join(' ')]),
+  ];
+}
+
+function planBody(draft: Draft, can: Abilities, warnings: string[]): PlanBody {
+  const { payload } = draft;
+  if (payload.type === 'none' || payload.type === 'unrecorded') return { type: 'none' };
+  if (!can.payloadWithGet && /^(GET|HEAD)$/i.test(draft.method)) {
+    warnings.push(unsupported(`A payload with ${draft.method}`, 'the request goes without it'));
+    return { type: 'none' };
+  }
+  switch (payload.type) {
+    case 'text':
+      return { type: 'text', value: readValue(payload.text.toWellFormed(), draft.variables) };
+    case 'bytes':
+      return payload;
+    case 'file':
+      warnings.push(`The payload is read from ${payload.path}: put that file beside the code.`);
+      return payload;
+    case 'parts': {
+      for (const { fileName, bytes } of payload.parts) {
+        if (bytes === undefined) warnings.push(`The file "${fileName}" is not in the capture: put it beside the code.`);
+      }
+      if (can.parts) return payload;
+      return { type: 'bytes', bytes: encodeParts(payload.parts, payload.boundary) };
+    }
+    default:
+      return payload satisfies never;
+  }
+}
+
+function planMethod(draft: Draft, body: PlanBody, can: Abilities, warnings: string[]): string {
+  const fallback = body.type === 'none' ? 'GET' : 'POST';
+  if (!TOKEN.test(draft.method)) {
+    warnings.push(unsupported(`The method ${JSON.stringify(draft.method)}`, `${fallback} is sent`));
+    return fallback;
+  }
+  const other = can.method?.(draft.method);
+  if (other === undefined) return draft.method;
+  warnings.push(unsupported(`The method ${draft.method}`, other.why));
+  return other.method;
+}
+
+function planHeaders(draft: Draft, body: PlanBody, can: Abilities, warnings: string[]): PlanHeader[] {
+  const planned: PlanHeader[] = [];
+  for (const { name, value: written, kept } of draft.headers) {
+    if (!kept || (body.type === 'parts' && name.toLowerCase() === 'content-type')) continue;
+    const value = trimmed(readValue(written.toWellFormed(), draft.variables));
+    const plain = plainText(value);
+    const refused = can.refuses?.(name.toLowerCase());
+    const problem =
+      !TOKEN.test(name) || ENDS_HEADER.test(plain)
+        ? 'it is no header, and is left out'
+        : CONTROLS.test(plain) && can.controls !== true
+          ? 'control characters are refused, and it is left out'
+          : plain === '' && can.empties === false
+            ? 'it has no value, and is left out'
+            : BEYOND_ASCII.test(plain) && !can.unicode
+              ? 'characters beyond ASCII are refused, and it is left out'
+              : refused;
+    if (problem === undefined) planned.push({ name, value });
+    else warnings.push(unsupported(`The header ${JSON.stringify(name)}`, problem));
+  }
+  return can.repeats ? planned : joinRepeated(planned, warnings);
+}
+
+/** A form that is sent as bytes needs the boundary named that stands in them. */
+function withBoundary(headers: PlanHeader[], { payload }: Draft, body: PlanBody): PlanHeader[] {
+  if (payload.type !== 'parts' || body.type !== 'bytes') return headers;
+  const others = headers.filter(({ name }) => name.toLowerCase() !== 'content-type');
+  const own = headers.find(({ name }) => name.toLowerCase() === 'content-type');
+  const boundary = /^[A-Za-z0-9'()+_,./:=?-]+$/.test(payload.boundary) ? payload.boundary : `"${payload.boundary}"`;
+  const value = own?.value ?? [{ text: `multipart/form-data; boundary=${boundary}` }];
+  return own === undefined ? [...others, { name: 'Content-Type', value }] : headers;
+}
+
+/** Blanks around a value are no part of it (RFC 9110 5.5). */
+function trimmed(value: Value): Value {
+  return value
+    .map((piece, at) => {
+      if (!('text' in piece)) return piece;
+      const start = at === 0 ? piece.text.replace(/^[ \t]+/, '') : piece.text;
+      return { text: at === value.length - 1 ? start.replace(/[ \t]+$/, '') : start };
+    })
+    .filter((piece) => !('text' in piece) || piece.text !== '');
+}
+
+/** Headers of one name as one, which says the same (RFC 9110 5.3). */
+function joinRepeated(headers: readonly PlanHeader[], warnings: string[]): PlanHeader[] {
+  const joined = new Map<string, PlanHeader>();
+  for (const header of headers) {
+    const key = header.name.toLowerCase();
+    const before = joined.get(key);
+    if (before === undefined) {
+      joined.set(key, header);
+      continue;
+    }
+    const between = key === 'cookie' ? '; ' : ', ';
+    warnings.push(
+      `The header ${header.name} goes out once, its values joined by "${between.trim()}", which means the same.`,
+    );
+    joined.set(key, { name: before.name, value: [...before.value, { text: between }, ...header.value] });
+  }
+  return [...joined.values()];
+}
+
+/** What a comment can hold: computed headers are nothing to read about. */
+function leftOutOf(draft: Draft): LeftOutHeader[] {
+  return draft.headers.flatMap(({ name, value, kept, role, reason }) =>
+    kept || role === 'computed' || !TOKEN.test(name) ? [] : [{ name, value, reason }],
+  );
+}
+
+/** A body's bytes; undefined for what only the running code knows. */
+export function bodyBytes(body: PlanBody): Uint8Array | undefined {
+  if (body.type === 'bytes') return body.bytes;
+  return body.type === 'text' ? bytesFromText(plainText(body.value)) : undefined;
+}
+
+/** The body's text where it is text without variables. */
+export const bodyText = (body: PlanBody): string | undefined =>
+  body.type === 'text' ? fixedText(body.value) : undefined;

@@ -1,0 +1,18 @@
+/** Bytes as base64 (RFC 4648, section 4). */
+export function base64Of(bytes: Uint8Array): string {
+  let binary = '';
+  for (let at = 0; at < bytes.length; at += 8192) binary += String.fromCharCode(...bytes.subarray(at, at + 8192));
+  return btoa(binary);
+}
+
+/** A text in pieces no longer than this, never through a surrogate pair. */
+export function chunksOf(text: string, length: number): string[] {
+  const chunks: string[] = [];
+  for (let at = 0; at < text.length; ) {
+    let end = Math.min(text.length, at + length);
+    if (end < text.length && /[\ud800-\udbff]/.test(text[end - 1] ?? '')) end--;
+    chunks.push(text.slice(at, end));
+    at = end;
+  }
+  return chunks.length === 0 ? [''] : chunks;
+}

@@ -1,0 +1,74 @@
+import type { Command, ReadScript } from './command';
+import { fromBase64, splitArguments } from './windows';
+
+/**
+ * Takes a text for cmd.exe apart: carets, quotes, %% of command files, lines that a caret joins. A name between two
+ * percent signs becomes `{{name}}` where the text sets it or asks for it.
+ */
+export function readCmd(text: string): ReadScript {
+  const commands: Command[] = [];
+  const variables = new Map<string, { value: string; isSecret: boolean }>();
+  const echoed = new Map<string, string>();
+  const files = new Map<string, Uint8Array>();
+  const notes: string[] = [];
+  for (const { line, redirect } of splitCommands(text.replaceAll('\r\n', '\n'))) {
+    const set = /^set\s+"?([A-Za-z_][A-Za-z0-9_]*)=([\s\S]*?)"?$/i.exec(line);
+    const asked = /^if not defined ([A-Za-z_][A-Za-z0-9_]*)\s/i.exec(line);
+    const echo = /^echo ([\s\S]*)$/i.exec(line);
+    const decode = /^certutil\s+-f\s+-decode\s+(\S+)\s+(\S+)/i.exec(line);
+    if (set !== null) variables.set(set[1] ?? '', { value: set[2] ?? '', isSecret: false });
+    else if (asked !== null) variables.set(asked[1] ?? '', { value: '', isSecret: true });
+    else if (echo !== null && redirect !== undefined) {
+      const name = redirect.replace(/^>+\s*/, '');
+      echoed.set(name, (redirect.startsWith('>>') ? (echoed.get(name) ?? '') : '') + (echo[1] ?? '').trim());
+    } else if (decode !== null)
+      files.set(decode[2] ?? '', fromBase64(echoed.get(decode[1] ?? '') ?? '') ?? new Uint8Array());
+    else if (!/^(@?echo\b|rem\b|::)/i.test(line) && line.trim() !== '') {
+      const marked = line.replace(/%([A-Za-z_][A-Za-z0-9_]*)%/g, (whole, name: string) =>
+        variables.has(name) ? `{{${name}}}` : whole,
+      );
+      commands.push({ words: splitArguments(marked), input: undefined });
+    }
+  }
+  return { commands, variables, files, notes };
+}
+
+/** Commands with their carets taken away; quotes stay, since the program reads them. */
+function splitCommands(text: string): { readonly line: string; readonly redirect: string | undefined }[] {
+  const commands: { line: string; redirect: string | undefined }[] = [];
+  let line = '';
+  let redirect: string | undefined;
+  let isQuoted = false;
+  const end = (): void => {
+    commands.push({ line: line.trim(), redirect });
+    line = '';
+    redirect = undefined;
+    isQuoted = false;
+  };
+  for (let at = 0; at < text.length; at++) {
+    const character = text[at] ?? '';
+    if (character === '\n') end();
+    else if (character === '%' && text[at + 1] === '%') {
+      line += '%';
+      at++;
+    } else if (isQuoted) {
+      isQuoted = character !== '"';
+      line += character;
+    } else if (character === '^') {
+      at++;
+      // A caret at a line's end joins the next one, whose first character has no meaning.
+      if (text[at] === '\n') at++;
+      line += text[at] ?? '';
+    } else if (character === '&' || character === '|') end();
+    else if (character === '>') {
+      const match = /^>{1,2}\s*[^\s&|<>]+/.exec(text.slice(at));
+      redirect = match?.[0];
+      at += (match?.[0].length ?? 1) - 1;
+    } else {
+      isQuoted = character === '"';
+      line += character;
+    }
+  }
+  end();
+  return commands;
+}

@@ -1,0 +1,303 @@
+import { bytesFromText } from '../../content';
+import type { NameValue } from '../../model';
+import { type DraftPart, type DraftPayload, payloadOfBytes } from '../draft';
+import { base64Of } from '../quoting/base64';
+import type { Command } from './command';
+import { type GivenOption, readArguments } from './curl-options';
+import type { ReadRequest } from './request';
+
+/** What curl prints, how it connects and what it does with the answer: nothing of it is part of a request. */
+const UNTOLD =
+  /^(silent|show-error|verbose|include|fail|fail-with-body|output|progress-bar|no-progress-meter|write-out|no-buffer|remote-.*|create-dirs|output-dir|trace.*|stderr|styled-output|basic|form-escape|globoff|path-as-is|compressed|dump-header)$/;
+
+interface Building {
+  method: string | undefined;
+  urls: string[];
+  readonly headers: NameValue[];
+  /** Headers that are taken away, in lower case. */
+  readonly removed: Set<string>;
+  readonly data: Uint8Array[];
+  readonly parts: DraftPart[];
+  file: string | undefined;
+  isGet: boolean;
+  isHead: boolean;
+  isJson: boolean;
+  wantsCompressed: boolean;
+  target: string | undefined;
+  readonly query: string[];
+  readonly notes: string[];
+}
+
+/** A request from curl's words, one a group of options that --next parts, one an address (curl manual). */
+export function readCurl({ words, input }: Command, files: ReadonlyMap<string, Uint8Array>): ReadRequest[] {
+  const { items, problems } = readArguments(words.slice(1));
+  const requests: ReadRequest[] = [];
+  let building = start(problems);
+  for (const item of items) {
+    if ('address' in item) building.urls.push(item.address);
+    else if (item.name === 'next') {
+      requests.push(...finish(building));
+      building = start([]);
+    } else apply(item, building, input, files);
+  }
+  return [...requests, ...finish(building)];
+}
+
+const start = (notes: readonly string[]): Building => ({
+  method: undefined,
+  urls: [],
+  headers: [],
+  removed: new Set(),
+  data: [],
+  parts: [],
+  file: undefined,
+  isGet: false,
+  isHead: false,
+  isJson: false,
+  wantsCompressed: false,
+  target: undefined,
+  query: [],
+  notes: [...notes],
+});
+
+function apply(
+  { name, value = '' }: GivenOption,
+  to: Building,
+  input: Uint8Array | undefined,
+  files: ReadonlyMap<string, Uint8Array>,
+): void {
+  switch (name) {
+    case 'url':
+      to.urls.push(value);
+      return;
+    case 'request':
+      to.method = value;
+      return;
+    case 'head':
+      to.isHead = true;
+      return;
+    case 'get':
+      to.isGet = true;
+      return;
+    case 'header':
+      addHeader(value, to);
+      return;
+    case 'user-agent':
+      to.headers.push({ name: 'User-Agent', value });
+      return;
+    case 'referer':
+      to.headers.push({ name: 'Referer', value: value.replace(/;auto$/, '') });
+      return;
+    case 'cookie':
+      if (value.includes('=')) to.headers.push({ name: 'Cookie', value });
+      else to.notes.push(`Cookies would be read from the file "${value}", which is not here.`);
+      return;
+    case 'user':
+      to.headers.push({ name: 'Authorization', value: `Basic ${base64Of(bytesFromText(value))}` });
+      return;
+    case 'oauth2-bearer':
+      to.headers.push({ name: 'Authorization', value: `Bearer ${value}` });
+      return;
+    case 'range':
+      to.headers.push({ name: 'Range', value: `bytes=${value}` });
+      return;
+    case 'time-cond':
+      to.headers.push({
+        name: value.startsWith('-') ? 'If-Unmodified-Since' : 'If-Modified-Since',
+        value: value.replace(/^[-=+]/, ''),
+      });
+      return;
+    case 'compressed':
+      to.wantsCompressed = true;
+      return;
+    case 'data':
+    case 'data-ascii':
+    case 'data-binary':
+      addData(value, name !== 'data-binary', to, input, files);
+      return;
+    case 'data-raw':
+      to.data.push(bytesFromText(value));
+      return;
+    case 'json':
+      to.isJson = true;
+      addData(value, false, to, input, files);
+      return;
+    case 'data-urlencode':
+      to.data.push(bytesFromText(urlEncoded(value, to)));
+      return;
+    case 'url-query':
+      to.query.push(value.startsWith('+') ? value.slice(1) : urlEncoded(value, to));
+      return;
+    case 'form':
+    case 'form-string':
+      addPart(value, name === 'form', to);
+      return;
+    case 'upload-file':
+      to.method ??= 'PUT';
+      if (value === '-' && input !== undefined) to.data.push(input);
+      else to.file = value;
+      return;
+    case 'request-target':
+      to.target = value;
+      return;
+    default:
+      if (!UNTOLD.test(name))
+        to.notes.push(
+          `--${name}${value === '' ? '' : ` ${value}`} shapes the connection, not the request, and is left out.`,
+        );
+  }
+}
+
+function addHeader(line: string, to: Building): void {
+  if (line.startsWith('@')) {
+    to.notes.push(`Headers would be read from the file "${line.slice(1)}", which is not here.`);
+    return;
+  }
+  const colon = line.indexOf(':');
+  if (colon === -1) {
+    if (line.endsWith(';')) to.headers.push({ name: line.slice(0, -1), value: '' });
+    else to.notes.push(`"${line}" is no header, and curl does not send it.`);
+    return;
+  }
+  const value = line.slice(colon + 1).replace(/^[ \t]+|[ \t]+$/g, '');
+  if (value === '') to.removed.add(line.slice(0, colon).toLowerCase());
+  else to.headers.push({ name: line.slice(0, colon), value });
+}
+
+function addData(
+  value: string,
+  isText: boolean,
+  to: Building,
+  input: Uint8Array | undefined,
+  files: ReadonlyMap<string, Uint8Array>,
+): void {
+  if (!value.startsWith('@')) {
+    to.data.push(bytesFromText(value));
+    return;
+  }
+  const path = value.slice(1);
+  const bytes = path === '-' ? input : files.get(path);
+  if (bytes === undefined) {
+    if (path === '-') to.notes.push('The payload would be read from standard input, which is not here.');
+    else to.file = path;
+    return;
+  }
+  // As text, curl drops line ends and NUL from files.
+  to.data.push(isText ? bytes.filter((byte) => byte !== 10 && byte !== 13 && byte !== 0) : bytes);
+}
+
+/** What --data-urlencode makes of its value (curl manual). */
+function urlEncoded(value: string, to: Building): string {
+  const [, name = '', sign = '', content = ''] = /^([^=@]*)([=@])([\s\S]*)$/.exec(value) ?? ['', '', '', value];
+  if (sign === '@') {
+    to.notes.push(`A value would be read from the file "${content}", which is not here.`);
+    return name === '' ? '' : `${name}=`;
+  }
+  const encoded = encodeURIComponent(content.toWellFormed()).replace(
+    /[!'()*]/g,
+    (character) => `%${character.charCodeAt(0).toString(16).toUpperCase()}`,
+  );
+  return name === '' ? encoded : `${name}=${encoded}`;
+}
+
+/** A part of a form: name=content, name=@file, name=<file, each with ;type= and ;filename= behind it (curl manual, --form). */
+function addPart(value: string, isForm: boolean, to: Building): void {
+  const equals = value.indexOf('=');
+  const name = value.slice(0, Math.max(0, equals));
+  const content = value.slice(equals + 1);
+  if (!isForm) {
+    to.parts.push({ name, fileName: undefined, contentType: undefined, bytes: bytesFromText(content) });
+    return;
+  }
+  const mark = /^[@<]/.exec(content)?.[0];
+  const { text, options } = partOptions(content.slice(mark?.length ?? 0));
+  const contentType = options.get('type');
+  const fileName = options.get('filename') ?? (mark === '@' ? text.replace(/^.*[/\\]/, '') : undefined);
+  if (mark === '<') to.notes.push(`The content of ${name} would be read from the file "${text}", which is not here.`);
+  to.parts.push({ name, fileName, contentType, bytes: mark === undefined ? bytesFromText(text) : undefined });
+}
+
+function partOptions(content: string): { readonly text: string; readonly options: ReadonlyMap<string, string> } {
+  const options = new Map<string, string>();
+  const quoted = /^"((?:[^"\\]|\\[\s\S])*)"/.exec(content);
+  const bare =
+    quoted === null
+      ? (/^[\s\S]*?(?=;(?:type|filename|headers|encoder)=|$(?![\s\S]))/.exec(content)?.[0] ?? content)
+      : quoted[0];
+  for (const [, name = '', inQuotes, plain = ''] of content
+    .slice(bare.length)
+    .matchAll(
+      /;\s*(type|filename|headers|encoder)=(?:"((?:[^"\\]|\\[\s\S])*)"|((?:(?!;\s*(?:type|filename|headers|encoder)=)[\s\S])*))/g,
+    )) {
+    options.set(name, inQuotes === undefined ? plain : unescaped(inQuotes));
+  }
+  return { text: quoted === null ? bare : unescaped(quoted[1] ?? ''), options };
+}
+
+const unescaped = (text: string): string => text.replace(/\\(["\\])/g, '$1');
+
+function finish(from: Building): ReadRequest[] {
+  const { notes } = from;
+  if (from.urls.length === 0 && from.target === undefined) {
+    return [];
+  }
+  const headers = from.headers.filter((header, at) => {
+    // Of those that have options of their own, curl sends the last one.
+    const isSingle = /^(user-agent|referer)$/i.test(header.name);
+    return (
+      !isSingle || !from.headers.slice(at + 1).some((later) => later.name.toLowerCase() === header.name.toLowerCase())
+    );
+  });
+  const names = new Set(headers.map(({ name }) => name.toLowerCase()));
+  const add = (name: string, value: string): void => {
+    if (!names.has(name.toLowerCase()) && !from.removed.has(name.toLowerCase())) headers.push({ name, value });
+  };
+  const bytes = joinData(from.data);
+  const isQuery = from.isGet && from.data.length > 0;
+  const hasData = from.data.length > 0 && !isQuery;
+  if (from.isJson) {
+    add('Content-Type', 'application/json');
+    add('Accept', 'application/json');
+  } else if (hasData && from.method !== 'PUT') add('Content-Type', 'application/x-www-form-urlencoded');
+  const contentType = headers.find(({ name }) => name.toLowerCase() === 'content-type')?.value;
+  const payload: DraftPayload =
+    from.parts.length > 0
+      ? { type: 'parts', parts: from.parts, boundary: 'part-of-the-form' }
+      : from.file !== undefined && from.data.length === 0
+        ? { type: 'file', path: from.file }
+        : hasData
+          ? payloadOfBytes(bytes, contentType)
+          : { type: 'none' };
+  const hasPayload = payload.type !== 'none';
+  const method = from.method ?? (from.isHead ? 'HEAD' : hasPayload && !from.isGet ? 'POST' : 'GET');
+  const query = [...from.query, ...(isQuery ? [new TextDecoder().decode(bytes)] : [])];
+  return from.urls.map((given) => ({
+    method,
+    url: addressOf(given, from.target, query, notes),
+    headers,
+    payload: payload.type === 'text' && payload.text === '' ? { type: 'none' } : payload,
+    wantsCompressed: from.wantsCompressed,
+    notes,
+  }));
+}
+
+const AMPERSAND = bytesFromText('&');
+
+/** Several data options are one payload, joined by "&". */
+function joinData(data: readonly Uint8Array[]): Uint8Array {
+  const pieces = data.flatMap((piece, at) => (at === 0 ? [piece] : [AMPERSAND, piece]));
+  const all = new Uint8Array(pieces.reduce((sum, piece) => sum + piece.length, 0));
+  let at = 0;
+  for (const piece of pieces) {
+    all.set(piece, at);
+    at += piece.length;
+  }
+  return all;
+}
+
+function addressOf(given: string, target: string | undefined, query: readonly string[], notes: string[]): string {
+  const address = (/^[a-z][a-z0-9+.-]*:\/\//i.test(given) ? given : `http://${given}`).split('#', 1)[0] ?? '';
+  if (!/^https?:/i.test(address)) notes.push(`The address ${address.slice(0, 60)} is not of HTTP.`);
+  const joined = query.length === 0 ? address : `${address}${address.includes('?') ? '&' : '?'}${query.join('&')}`;
+  return target === undefined ? joined : `${/^[a-z]+:\/\/[^/?]*/i.exec(joined)?.[0] ?? ''}${target}`;
+}

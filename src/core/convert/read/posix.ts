@@ -1,0 +1,284 @@
+import { bytesFromText } from '../../content';
+import type { Command, ReadScript } from './command';
+
+/** What ends a word without quotes, and what ends a command (POSIX shell, 2.2 and 2.10). */
+const SPACE = /[ \t]/;
+const OPERATOR = /[;&|<>()\n]/;
+const ANSI: Readonly<Record<string, string>> = {
+  n: '\n',
+  r: '\r',
+  t: '\t',
+  a: '\u0007',
+  b: '\b',
+  e: '\u001b',
+  E: '\u001b',
+  f: '\f',
+  v: '\u000b',
+};
+
+/**
+ * Takes a POSIX shell's text apart: quotes of every kind, $'...' too, continuations, comments, pipes and here-documents.
+ * Nothing is run: a command substitution stays as text, a variable becomes `{{name}}`, and notes say so.
+ */
+export function readPosix(text: string): ReadScript {
+  return new PosixReader(text.replaceAll('\r\n', '\n')).read();
+}
+
+/** Text that stands in the lines below a command, up to a line that says it is over (POSIX shell, 2.7.4). */
+interface HereDocument {
+  readonly end: string;
+  /** Its end was written with a quote: nothing in it is expanded. */
+  readonly isLiteral: boolean;
+  readonly dropsTabs: boolean;
+}
+
+class PosixReader {
+  readonly #text: string;
+  readonly #commands: Command[] = [];
+  readonly #variables = new Map<string, { value: string; isSecret: boolean }>();
+  readonly #notes: string[] = [];
+  readonly #heredocs: HereDocument[] = [];
+  #at = 0;
+  #words: string[] = [];
+  #input: Uint8Array | undefined;
+
+  constructor(text: string) {
+    this.#text = text;
+  }
+
+  read(): ReadScript {
+    while (this.#at < this.#text.length) this.#step();
+    this.#end();
+    return { commands: this.#commands, variables: this.#variables, files: new Map(), notes: [...new Set(this.#notes)] };
+  }
+
+  #step(): void {
+    const character = this.#text[this.#at] ?? '';
+    if (SPACE.test(character)) this.#at++;
+    else if (character === '\\' && this.#text[this.#at + 1] === '\n') this.#at += 2;
+    else if (character === '#') this.#skipLine();
+    else if (character === '\n') {
+      this.#at++;
+      for (const heredoc of this.#heredocs.splice(0)) this.#readHeredoc(heredoc);
+      this.#end();
+    } else if (character === '<') this.#redirectIn();
+    else if (character === '>') {
+      this.#at++;
+      while (/[>&|]/.test(this.#text[this.#at] ?? '')) this.#at++;
+      while (SPACE.test(this.#text[this.#at] ?? '')) this.#at++;
+      this.#word();
+    } else if (OPERATOR.test(character)) this.#operator(character);
+    else this.#takeWord();
+  }
+
+  #takeWord(): void {
+    const from = this.#at;
+    const word = this.#word();
+    // The number of what is redirected: "2>&1" (POSIX shell, 2.7).
+    const isNumber = /^\d+$/.test(this.#text.slice(from, this.#at)) && /[<>]/.test(this.#text[this.#at] ?? '');
+    if (!isNumber) this.#words.push(word);
+  }
+
+  #skipLine(): void {
+    while (this.#at < this.#text.length && this.#text[this.#at] !== '\n') this.#at++;
+  }
+
+  #operator(character: string): void {
+    this.#at++;
+    const isDouble = this.#text[this.#at] === character;
+    if (isDouble) this.#at++;
+    if (character === '|' && !isDouble) {
+      const written = writtenBy(this.#words);
+      if (written === undefined) this.#end();
+      this.#words = [];
+      this.#input = written;
+      return;
+    }
+    this.#end();
+  }
+
+  #redirectIn(): void {
+    if (!this.#text.startsWith('<<', this.#at)) {
+      this.#at++;
+      while (SPACE.test(this.#text[this.#at] ?? '')) this.#at++;
+      this.#notes.push(`The file "${this.#word()}" that is read in is not here.`);
+      return;
+    }
+    if (this.#text.startsWith('<<<', this.#at)) {
+      this.#at += 3;
+      while (SPACE.test(this.#text[this.#at] ?? '')) this.#at++;
+      this.#input = bytesFromText(`${this.#word()}\n`);
+      return;
+    }
+    const dropsTabs = this.#text[this.#at + 2] === '-';
+    this.#at += dropsTabs ? 3 : 2;
+    while (SPACE.test(this.#text[this.#at] ?? '')) this.#at++;
+    const from = this.#at;
+    const end = this.#word();
+    this.#heredocs.push({ end, isLiteral: /['"\\]/.test(this.#text.slice(from, this.#at)), dropsTabs });
+  }
+
+  #readHeredoc({ end, isLiteral, dropsTabs }: HereDocument): void {
+    const lines: string[] = [];
+    while (this.#at < this.#text.length) {
+      const next = this.#text.indexOf('\n', this.#at);
+      const written = this.#text.slice(this.#at, next === -1 ? undefined : next);
+      const line = dropsTabs ? written.replace(/^\t+/, '') : written;
+      this.#at = next === -1 ? this.#text.length : next + 1;
+      if (line === end) break;
+      lines.push(`${line}\n`);
+    }
+    const text = lines.join('');
+    this.#input = bytesFromText(isLiteral ? text : this.#expanded(text));
+  }
+
+  /** Text without quotes in which variables and escapes are still read. */
+  #expanded(text: string): string {
+    const inner = new PosixReader(text);
+    const expanded = inner.#expanding(undefined);
+    for (const [name, variable] of inner.#variables)
+      if (!this.#variables.has(name)) this.#variables.set(name, variable);
+    this.#notes.push(...inner.#notes);
+    return expanded;
+  }
+
+  #end(): void {
+    const words = this.#words;
+    this.#words = [];
+    const input = this.#input;
+    this.#input = undefined;
+    if (words.length === 0) return;
+    const [first = ''] = words;
+    const assignment = /^([A-Za-z_][A-Za-z0-9_]*)=([\s\S]*)$/.exec(first);
+    if (assignment !== null && words.length === 1) {
+      this.#variables.set(assignment[1] ?? '', { value: assignment[2] ?? '', isSecret: false });
+    } else if (first !== ':') this.#commands.push({ words, input });
+  }
+
+  /** A word from here to where it ends, its quotes taken away. */
+  #word(): string {
+    let word = '';
+    while (this.#at < this.#text.length) {
+      const character = this.#text[this.#at] ?? '';
+      if (SPACE.test(character) || OPERATOR.test(character)) break;
+      this.#at++;
+      if (character === "'") word += this.#until("'");
+      else if (character === '"') word += this.#expanding('"');
+      else if (character === '\\') {
+        const next = this.#text[this.#at++] ?? '';
+        word += next === '\n' ? '' : next;
+      } else if (character === '$' && this.#text[this.#at] === "'") {
+        this.#at++;
+        word += this.#ansiQuoted();
+      } else if (character === '$') word += this.#dollar();
+      else word += character;
+    }
+    return word;
+  }
+
+  #until(end: string): string {
+    const next = this.#text.indexOf(end, this.#at);
+    const text = this.#text.slice(this.#at, next === -1 ? undefined : next);
+    if (next === -1) this.#notes.push(`A quote ${end} is never closed.`);
+    this.#at = next === -1 ? this.#text.length : next + 1;
+    return text;
+  }
+
+  /** Text up to the quote that ends it, or to the end of a here-document, which knows no quotes. */
+  #expanding(quote: '"' | undefined): string {
+    let text = '';
+    while (this.#at < this.#text.length) {
+      const character = this.#text[this.#at++] ?? '';
+      if (character === quote) return text;
+      if (character === '\\') {
+        const next = this.#text[this.#at] ?? '';
+        if (next === '' || (next !== quote && !/[$`\\\n]/.test(next))) text += character;
+        else {
+          this.#at++;
+          text += next === '\n' ? '' : next;
+        }
+      } else if (character === '$') text += this.#dollar();
+      else {
+        if (character === '`') this.#noteSubstitution();
+        text += character;
+      }
+    }
+    if (quote !== undefined) this.#notes.push('A quote " is never closed.');
+    return text;
+  }
+
+  /** $'...' (POSIX.1-2024, 2.2.4): bytes by their numbers, read as UTF-8 together. */
+  #ansiQuoted(): string {
+    const bytes: number[] = [];
+    const put = (text: string): void => {
+      bytes.push(...bytesFromText(text));
+    };
+    while (this.#at < this.#text.length) {
+      const character = String.fromCodePoint(this.#text.codePointAt(this.#at) ?? 0);
+      this.#at += character.length;
+      if (character === "'") break;
+      if (character !== '\\') {
+        put(character);
+        continue;
+      }
+      const rest = this.#text.slice(this.#at, this.#at + 10);
+      const hex = /^x([0-9A-Fa-f]{1,2})/.exec(rest);
+      const octal = /^[0-7]{1,3}/.exec(rest);
+      const code = /^u([0-9A-Fa-f]{1,4})|^U([0-9A-Fa-f]{1,8})/.exec(rest);
+      this.#at += (hex ?? octal ?? code)?.[0].length ?? 1;
+      if (hex !== null) bytes.push(Number.parseInt(hex[1] ?? '', 16));
+      else if (octal !== null) bytes.push(Number.parseInt(octal[0], 8) & 255);
+      else if (code !== null) put(codeText(code[1] ?? code[2] ?? ''));
+      else put(ANSI[rest[0] ?? ''] ?? (/[\\'"?]/.test(rest[0] ?? '') ? (rest[0] ?? '') : `\\${rest[0] ?? ''}`));
+    }
+    return new TextDecoder('utf-8', { ignoreBOM: true }).decode(Uint8Array.from(bytes));
+  }
+
+  /** What follows a dollar sign: a variable becomes a mark, anything else stays as text. */
+  #dollar(): string {
+    const rest = this.#text.slice(this.#at);
+    const name = /^([A-Za-z_][A-Za-z0-9_]*)/.exec(rest) ?? /^\{([A-Za-z_][A-Za-z0-9_]*)(?:[:?=-][^}]*)?\}/.exec(rest);
+    if (name === null) {
+      if (rest.startsWith('(')) this.#noteSubstitution();
+      return '$';
+    }
+    this.#at += name[0].length;
+    const [, variable = ''] = name;
+    if (!this.#variables.has(variable)) this.#variables.set(variable, { value: '', isSecret: true });
+    return `{{${variable}}}`;
+  }
+
+  #noteSubstitution(): void {
+    this.#notes.push('A command substitution is left as text: nothing is run here.');
+  }
+}
+
+const codeText = (hex: string): string => {
+  const code = Number.parseInt(hex, 16);
+  return code <= 0x10ffff ? String.fromCodePoint(code) : '\ufffd';
+};
+
+/** What a command writes, for the few that write what stands in them. */
+function writtenBy(words: readonly string[]): Uint8Array | undefined {
+  const [name, ...args] = words;
+  if (name === 'printf' && args.length === 1) return printed(args[0] ?? '');
+  if (name === 'printf' && args[0] === '%s') return bytesFromText(args.slice(1).join(''));
+  if (name !== 'echo') return undefined;
+  const isBare = args[0] === '-n';
+  return bytesFromText(args.slice(isBare ? 1 : 0).join(' ') + (isBare ? '' : '\n'));
+}
+
+/** A format of printf that has no arguments, as bytes (POSIX printf). */
+function printed(format: string): Uint8Array | undefined {
+  const bytes: number[] = [];
+  const token = /\\([0-7]{1,3})|\\x([0-9A-Fa-f]{1,2})|\\(.)|(%%)|(%)|([^\\%]+|\\$)/gsu;
+  for (const [, octal, hex, escaped, percents, percent, text] of format.matchAll(token)) {
+    if (percent !== undefined) return undefined;
+    if (octal !== undefined) bytes.push(Number.parseInt(octal, 8) & 255);
+    else if (hex !== undefined) bytes.push(Number.parseInt(hex, 16));
+    else if (escaped !== undefined) for (const byte of bytesFromText(ANSI[escaped] ?? escaped)) bytes.push(byte);
+    else if (percents !== undefined) bytes.push(0x25);
+    else for (const byte of bytesFromText(text ?? '')) bytes.push(byte);
+  }
+  return Uint8Array.from(bytes);
+}

@@ -1,0 +1,172 @@
+import type { Command, ReadScript } from './command';
+import { fromBase64, splitArguments } from './windows';
+
+const SINGLE = /['\u2018-\u201b]/;
+const DOUBLE = /["\u201c-\u201e]/;
+const ESCAPED: Readonly<Record<string, string>> = {
+  n: '\n',
+  r: '\r',
+  t: '\t',
+  '0': '\0',
+  a: '\u0007',
+  b: '\b',
+  f: '\f',
+  v: '\u000b',
+  e: '\u001b',
+};
+
+/**
+ * Takes a text for PowerShell apart: both kinds of quotes, backticks, lines that a backtick joins, comments. Arguments
+ * with a backslash before a quote are read as shells before 7.3 pass them on, since only those need it.
+ */
+export function readPowerShell(text: string): ReadScript {
+  return new PowerShellReader(text.replaceAll('\r\n', '\n')).read();
+}
+
+class PowerShellReader {
+  readonly #text: string;
+  readonly #commands: Command[] = [];
+  readonly #variables = new Map<string, { value: string; isSecret: boolean }>();
+  readonly #files = new Map<string, Uint8Array>();
+  readonly #notes: string[] = [];
+  #at = 0;
+
+  constructor(text: string) {
+    this.#text = text;
+  }
+
+  read(): ReadScript {
+    let words: string[] = [];
+    const end = (): void => {
+      this.#take(words);
+      words = [];
+    };
+    while (this.#at < this.#text.length) {
+      const character = this.#text[this.#at] ?? '';
+      if (character === '`' && this.#text[this.#at + 1] === '\n') this.#at += 2;
+      else if (/[ \t]/.test(character)) this.#at++;
+      else if (/[\n;|{}]/.test(character)) {
+        this.#at++;
+        end();
+      } else if (character === '#') {
+        while (this.#at < this.#text.length && this.#text[this.#at] !== '\n') this.#at++;
+      } else if (this.#readFile()) end();
+      else words.push(this.#word());
+    }
+    end();
+    return { commands: this.#commands, variables: this.#variables, files: this.#files, notes: this.#notes };
+  }
+
+  #take(words: readonly string[]): void {
+    const [first = '', second, third = ''] = words;
+    const name = /^\{\{([A-Za-z_][A-Za-z0-9_]*)\}\}$/.exec(first)?.[1];
+    if (name !== undefined && second === '=') {
+      if (name !== 'PSNativeCommandArgumentPassing' && name !== 'payloadFile') {
+        const isSecret = third.startsWith('{{env:');
+        this.#variables.set(name, { value: isSecret ? '' : third, isSecret });
+      } else this.#variables.delete(name);
+      return;
+    }
+    const isCall = first === '&';
+    const [program = '', ...args] = isCall ? words.slice(1) : words;
+    if (program === '' || program === 'function' || /^[A-Z][a-z]+-[A-Z]/.test(program)) return;
+    const isOld = args.some((arg) => arg.includes('\\"') || /^"[\s\S]*"$/.test(arg));
+    this.#commands.push({
+      words: [program, ...(isOld ? splitArguments(args.map(passedOn).join(' ')) : args)],
+      input: undefined,
+    });
+  }
+
+  /** The statement that writes a payload's bytes to a file. */
+  #readFile(): boolean {
+    const match = /^\[IO\.File\]::WriteAllBytes\(\$(\w+), \[Convert\]::FromBase64String\('([A-Za-z0-9+/=]*)'\)\)/.exec(
+      this.#text.slice(this.#at),
+    );
+    if (match === null) return false;
+    this.#files.set(`{{${match[1]}}}`, fromBase64(match[2] ?? '') ?? new Uint8Array());
+    this.#variables.delete(match[1] ?? '');
+    this.#at += match[0].length;
+    return true;
+  }
+
+  #word(): string {
+    let word = '';
+    let depth = 0;
+    while (this.#at < this.#text.length) {
+      const character = this.#text[this.#at] ?? '';
+      if (depth === 0 && /[ \t\n;|]/.test(character)) break;
+      if (character === '`' && this.#text[this.#at + 1] === '\n') break;
+      this.#at++;
+      if (SINGLE.test(character)) word += this.#singleQuoted();
+      else if (DOUBLE.test(character)) word += this.#doubleQuoted();
+      else if (character === '`') word += this.#text[this.#at++] ?? '';
+      else if (character === '$') word += this.#dollar();
+      else if (character === '(') depth++;
+      else if (character === ')') depth = Math.max(0, depth - 1);
+      // Within parentheses strings are put together: what stands between them is no part of the word.
+      else if (depth === 0) word += character;
+      else if (this.#text.startsWith('-replace', this.#at - 1)) this.#skipReplace();
+    }
+    return word;
+  }
+
+  #skipReplace(): void {
+    const match = /^replace '(?:[^']|'')*', '(?:[^']|'')*'/.exec(this.#text.slice(this.#at));
+    this.#at += match?.[0].length ?? 0;
+  }
+
+  #singleQuoted(): string {
+    let text = '';
+    while (this.#at < this.#text.length) {
+      const character = this.#text[this.#at++] ?? '';
+      if (!SINGLE.test(character)) text += character;
+      else if (SINGLE.test(this.#text[this.#at] ?? '')) text += this.#text[this.#at++];
+      else return text;
+    }
+    this.#notes.push("A quote ' is never closed.");
+    return text;
+  }
+
+  #doubleQuoted(): string {
+    let text = '';
+    while (this.#at < this.#text.length) {
+      const character = this.#text[this.#at++] ?? '';
+      if (character === '`') {
+        const next = this.#text[this.#at++] ?? '';
+        text += ESCAPED[next] ?? next;
+      } else if (DOUBLE.test(character)) {
+        if (!DOUBLE.test(this.#text[this.#at] ?? '')) return text;
+        text += this.#text[this.#at++];
+      } else if (character === '$') text += this.#dollar();
+      else text += character;
+    }
+    this.#notes.push('A quote " is never closed.');
+    return text;
+  }
+
+  #dollar(): string {
+    const rest = this.#text.slice(this.#at);
+    const name =
+      /^(?:env:)?([A-Za-z_][A-Za-z0-9_]*)/i.exec(rest) ?? /^\{(?:env:)?([A-Za-z_][A-Za-z0-9_]*)\}/i.exec(rest);
+    if (name === null) {
+      if (rest.startsWith('(')) this.#notes.push('An expression is left as text: nothing is run here.');
+      return '$';
+    }
+    this.#at += name[0].length;
+    const [whole, variable = ''] = name;
+    if (/^\{?env:/i.test(whole)) return `{{env:${variable}}}`;
+    if (!this.#variables.has(variable)) this.#variables.set(variable, { value: '', isSecret: true });
+    return `{{${variable}}}`;
+  }
+}
+
+/** How an argument was put on the command line before PowerShell 7.3: in quotes where blanks stand outside of quotes. */
+function passedOn(arg: string): string {
+  let isInside = false;
+  let needsQuotes = arg === '';
+  for (let at = 0; at < arg.length; at++) {
+    if (arg[at] === '"' && arg[at - 1] !== '\\') isInside = !isInside;
+    else if (!isInside && /\s/.test(arg[at] ?? '')) needsQuotes = true;
+  }
+  return needsQuotes ? `"${arg}"` : arg;
+}

@@ -1,0 +1,228 @@
+import { describe, expect, it } from 'vitest';
+import { type Draft, encodeParts } from '../draft';
+import { findTarget } from '../index';
+import { CASES } from '../testing/cases';
+import { fillIn } from '../value';
+import { guessSource, readBack, SOURCES, type SourceId } from './index';
+
+/** A draft as what it puts on the wire. */
+function wireOf(source: Draft): unknown {
+  const { method, url, headers, payload } = fillIn(source);
+  const bytes =
+    payload.type === 'text'
+      ? Buffer.from(payload.text)
+      : payload.type === 'bytes'
+        ? Buffer.from(payload.bytes)
+        : payload.type === 'parts'
+          ? Buffer.from(encodeParts(payload.parts, 'b'))
+          : Buffer.alloc(0);
+  const isForm = payload.type === 'parts';
+  return {
+    method,
+    url,
+    headers: headers
+      .filter(({ kept, name }) => kept && !(isForm && name.toLowerCase() === 'content-type'))
+      .map(({ name, value }) => [name, value.replace(/^[ \t]+|[ \t]+$/g, '')]),
+    bytes: bytes.toString('base64'),
+  };
+}
+
+const render = (id: SourceId, draft: Draft) => {
+  const target = findTarget(id);
+  if (target === undefined) throw new Error(`no target ${id}`);
+  return target.render(draft);
+};
+
+describe('what is emitted is read back as the same draft', () => {
+  const ids = SOURCES.filter((id) => id !== 'fetch');
+  it.each(ids)('from %s', (id) => {
+    const differing = CASES.filter(({ name }) => !name.startsWith('option')).flatMap(({ name, draft }) => {
+      const wanted = draft('http://127.0.0.1:8080');
+      const { text, warnings } = render(id, wanted);
+      // What could not be written cannot be read; where the payload goes through files, they are read, too.
+      if (warnings.some((warning) => /cannot be expressed|is not text/.test(warning))) return [];
+      // A message names one host: that it was sent to another does not stand in it.
+      if (id === 'http' && name === 'another host') return [];
+      const { drafts } = readBack(text, id);
+      const [back] = drafts;
+      const one = JSON.stringify(back === undefined || drafts.length > 1 ? drafts.length : wireOf(back));
+      return one === JSON.stringify(wireOf(wanted)) ? [] : [`${name}: ${one.slice(0, 300)}`];
+    });
+    expect(differing).toEqual([]);
+  });
+
+  it('from a fetch of a page, as it is written here', () => {
+    const draft = CASES.find(({ name }) => name === 'payload of all attacks in JSON')?.draft(
+      'https://api.cumbrera.example',
+    );
+    if (draft === undefined) throw new Error('no case');
+    const { text } = findTarget('js-fetch')?.render(draft) ?? { text: '' };
+    const [back] = readBack(text, 'fetch').drafts;
+    expect(back === undefined ? undefined : wireOf(back)).toEqual(wireOf(draft));
+  });
+
+  it('with its variables and secrets', () => {
+    const draft = CASES.find(({ name }) => name === 'option: variables')?.draft('https://api.cumbrera.example');
+    if (draft === undefined) throw new Error('no case');
+    for (const id of ['curl-sh', 'curl-ps', 'curl-cmd'] as const) {
+      const { text } = render(id, draft);
+      const [back] = readBack(text, id).drafts;
+      expect(
+        back?.variables.map(({ name, value }) => [name.toLowerCase(), value]),
+        id,
+      ).toEqual([
+        ['hut', "alba'norte"],
+        ['day', '2026-10-03'],
+      ]);
+      expect(back === undefined ? undefined : wireOf(back), id).toEqual(wireOf(draft));
+    }
+  });
+});
+
+const one = (text: string, source: SourceId = 'curl-sh') => {
+  const { drafts, notes } = readBack(text, source);
+  const [draft] = drafts;
+  if (draft === undefined) throw new Error(`nothing read: ${notes.join(' ')}`);
+  return {
+    method: draft.method,
+    url: draft.url,
+    headers: draft.headers.filter(({ kept }) => kept).map(({ name, value }) => `${name}: ${value}`),
+    payload: draft.payload.type === 'text' ? draft.payload.text : draft.payload.type,
+    notes: [...draft.notes, ...notes],
+  };
+};
+const FORM = 'Content-Type: application/x-www-form-urlencoded';
+
+describe('curl in a POSIX shell', () => {
+  it.each<[string, Partial<ReturnType<typeof one>>]>([
+    ['curl a.example', { method: 'GET', url: 'http://a.example' }],
+    [
+      `curl "https://a.example/\\"q\\"\\$x" -H $'X: it\\'s\\u00e9\\x41'`,
+      { url: 'https://a.example/"q"$x', headers: ["X: it'séA"] },
+    ],
+    ['curl -sSLkXPUT https://a.example -dx=1', { method: 'PUT', payload: 'x=1', headers: [] }],
+    ['curl https://a.example -d a=1 -d b=2', { method: 'POST', payload: 'a=1&b=2', headers: [FORM] }],
+    [
+      'curl -G https://a.example/?z=0 -d a=1 --data-urlencode "b=x y&z"',
+      { method: 'GET', url: 'https://a.example/?z=0&a=1&b=x%20y%26z', payload: 'none' },
+    ],
+    [
+      'curl --json \'{"a":1}\' https://a.example',
+      { method: 'POST', payload: '{"a":1}', headers: ['Content-Type: application/json', 'Accept: application/json'] },
+    ],
+    ['curl -u warden:alba https://a.example', { headers: ['Authorization: Basic d2FyZGVuOmFsYmE='] }],
+    ['curl --oauth2-bearer t0k https://a.example', { headers: ['Authorization: Bearer t0k'] }],
+    ['curl -I https://a.example', { method: 'HEAD' }],
+    [
+      'curl -A wayfarer -e https://b.example/ -b "a=1; b=2" https://a.example',
+      { headers: ['User-Agent: wayfarer', 'Referer: https://b.example/', 'Cookie: a=1; b=2'] },
+    ],
+    ['curl -T hut.json https://a.example', { method: 'PUT', payload: 'file' }],
+    ['curl https://a.example -F caption=hi -F "photo=@a b.png;type=image/png"', { method: 'POST', payload: 'parts' }],
+    ["curl https://a.example --data-binary @- <<'EOF'\nline $x\nEOF\n", { method: 'POST', payload: 'line $x\n' }],
+    ["printf 'a\\012\\303\\274%%' | curl --data-binary @- https://a.example", { payload: 'a\nü%' }],
+    ['echo \'{"a":1}\' | curl -d @- https://a.example', { payload: '{"a":1}' }],
+    ['curl \\\n  -H "A: b" \\\n  https://a.example # over', { headers: ['A: b'] }],
+    ['curl -H "A;" -H "B:" -H "C: d" https://a.example', { headers: ['A: ', 'C: d'] }],
+    ['curl -r 0-9 https://a.example', { headers: ['Range: bytes=0-9'] }],
+    ['curl --url-query "a=x y" https://a.example/b', { url: 'https://a.example/b?a=x%20y' }],
+    ['curl --request-target "*" -X OPTIONS https://a.example/b', { url: 'https://a.example*' }],
+    ['curl --user-ag wayfarer https://a.example', { headers: ['User-Agent: wayfarer'] }],
+    [
+      'curl -H @headers.txt https://a.example',
+      { notes: ['Headers would be read from the file "headers.txt", which is not here.'] },
+    ],
+    [
+      'curl --cacert ca.pem -x http://p.example https://a.example',
+      {
+        notes: [
+          '--cacert ca.pem shapes the connection, not the request, and is left out.',
+          '--proxy http://p.example shapes the connection, not the request, and is left out.',
+        ],
+      },
+    ],
+    ['curl --bogus https://a.example', { notes: ['curl knows no option --bogus.'] }],
+    [
+      'curl "https://a.example/$(whoami)"',
+      { url: 'https://a.example/$(whoami)', notes: ['A command substitution is left as text: nothing is run here.'] },
+    ],
+  ])('%s', (text, wanted) => {
+    expect(one(text)).toMatchObject(wanted);
+  });
+
+  it('reads several, whatever parts them, and passes over what is none', () => {
+    const text =
+      'cd /tmp && curl https://a.example; curl https://b.example\ncurl https://c.example --next -d x https://d.example https://e.example | jq .\n';
+    const { drafts, notes } = readBack(text, 'curl-sh');
+    expect(drafts.map(({ method, url }) => `${method} ${url}`)).toEqual([
+      'GET https://a.example',
+      'GET https://b.example',
+      'GET https://c.example',
+      'POST https://d.example',
+      'POST https://e.example',
+    ]);
+    expect(notes).toEqual(expect.arrayContaining([expect.stringContaining('"jq"')]));
+  });
+});
+
+describe('curl in Windows shells', () => {
+  it.each<[SourceId, string, Partial<ReturnType<typeof one>>]>([
+    [
+      'curl-cmd',
+      'curl ^"https://a.example/?a=1^&b=2^" ^\n  -H ^"X: ^\\^"q^\\^"^"',
+      { url: 'https://a.example/?a=1&b=2', headers: ['X: "q"'] },
+    ],
+    [
+      'curl-cmd',
+      'curl "https://a.example/?a=1&b=2" -H "X: \\"q\\" 100%%"',
+      { url: 'https://a.example/?a=1&b=2', headers: ['X: "q" 100%'] },
+    ],
+    [
+      'curl-ps',
+      "curl.exe 'https://a.example/?a=1&b=2' `\n  -H 'X: it''s' --data-raw '{\\\"a\\\": 1}'",
+      { headers: ["X: it's", FORM], payload: '{"a": 1}' },
+    ],
+    [
+      'curl-ps',
+      'curl.exe "https://a.example/`$x" -H "A: $env:TOKEN"',
+      { url: 'https://a.example/$x', headers: ['A: {{env:TOKEN}}'] },
+    ],
+  ])('%s: %s', (source, text, wanted) => {
+    expect(one(text, source)).toMatchObject(wanted);
+  });
+});
+
+describe('messages and calls', () => {
+  it('reads several messages, bare line ends and folded headers', () => {
+    const text =
+      'POST /huts HTTP/1.1\nHost: a.example\nX-A: b\n  c\nContent-Length: 3\n\nabcGET https://b.example/x HTTP/1.1\n\n';
+    const { drafts } = readBack(text, 'http');
+    expect(drafts.map(({ method, url, payload }) => [method, url, payload.type])).toEqual([
+      ['POST', 'https://a.example/huts', 'text'],
+      ['GET', 'https://b.example/x', 'none'],
+    ]);
+    expect(drafts[0]?.headers.map(({ value }) => value)).toEqual(['b c']);
+  });
+
+  it('reads what browsers copy, and runs none of it', () => {
+    const text = `await fetch("https://a.example/huts", {
+      "headers": { "accept": "*/*", "x-n": "a\\u00e9" }, "referrer": "https://a.example/",
+      "body": "{\\"a\\":1}", "method": "POST", "mode": "cors", "credentials": "include"
+    }); window.fetch('/x' + evil());`;
+    expect(one(text, 'fetch')).toMatchObject({
+      method: 'POST',
+      url: 'https://a.example/huts',
+      headers: ['accept: */*', 'x-n: aé', 'Referer: https://a.example/', 'Content-Type: text/plain;charset=UTF-8'],
+      payload: '{"a":1}',
+    });
+  });
+
+  it.each([
+    ['curl https://a.example \\\n -H a:b', 'curl-sh'],
+    ['curl ^"https://a.example^"', 'curl-cmd'],
+    ["curl.exe 'https://a.example'", 'curl-ps'],
+    ['fetch("https://a.example")', 'fetch'],
+    ['GET /a HTTP/1.1\nHost: a.example\n\n', 'http'],
+    ['walkers book beds', undefined],
+  ])('%j looks like %s', (text, source) => expect(guessSource(text)).toBe(source));
+});

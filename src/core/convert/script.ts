@@ -1,0 +1,190 @@
+import type { Carry, CarrySource, Sequence } from './carry';
+import { DEFAULT_OPTIONS, type RenderOptions } from './options';
+import { type Plan, planOf } from './plan';
+import { quoteJavaScript } from './quoting/javascript';
+import { quotePosix } from './quoting/posix';
+import { quotePython } from './quoting/python';
+import type { Rendering, TargetId } from './target';
+import { SCRIPT_FLAGS, shellCommand } from './targets/curl-sh';
+import { fetchStatement, NODE_FETCH_ABILITIES, nodePrelude } from './targets/node-fetch';
+import { REQUESTS_ABILITIES, requestLines } from './targets/python-requests';
+import { envOf, identOf } from './value';
+import { fileImports } from './writing/js';
+import { indentLines } from './writing/lines';
+import { pyImports, pyName } from './writing/python';
+import { posixComments, posixVariables } from './writing/shell';
+
+/** The targets in which several requests are one script; the others are written as a folder of files. */
+export const SCRIPT_TARGETS = ['curl-sh', 'node-fetch', 'python-requests'] as const satisfies readonly TargetId[];
+export type ScriptTarget = (typeof SCRIPT_TARGETS)[number];
+
+/** Requests one after the other as one script; what an answer gave is taken from the answer as it comes then. */
+export function renderScript(
+  sequence: Sequence,
+  target: ScriptTarget,
+  options: RenderOptions = DEFAULT_OPTIONS,
+): Rendering {
+  switch (target) {
+    case 'curl-sh':
+      return shellScript(sequence, options);
+    case 'node-fetch':
+      return nodeScript(sequence, options);
+    case 'python-requests':
+      return pythonScript(sequence, options);
+    default:
+      return target satisfies never;
+  }
+}
+
+const titleOf = (method: string, url: string, index: number): string =>
+  `#${index} ${method} ${url
+    .replace(/^[a-z]+:\/\/[^/?]*/i, '')
+    .replace(/[^\x20-\x7e]/g, '?')
+    .slice(0, 80)}`;
+
+const givenBy = ({ carries }: Sequence, index: number): Carry[] => carries.filter(({ from }) => from === index);
+const isCarried = ({ carries }: Sequence, name: string): boolean => carries.some((carry) => carry.name === name);
+
+const noteFiles = (plans: readonly Plan[]): string[] => [...new Set(plans.flatMap(({ warnings }) => warnings))];
+
+/** Variables of all steps but those that answers give, each once. */
+function ownVariables(sequence: Sequence, plans: readonly Plan[]): Plan['variables'] {
+  const own = new Map(
+    plans.flatMap(({ variables }) => variables.map((variable) => [variable.name, variable] as const)),
+  );
+  return [...own.values()].filter(({ name }) => !isCarried(sequence, name));
+}
+
+function pythonScript(sequence: Sequence, options: RenderOptions): Rendering {
+  const plans = sequence.steps.map(({ draft }) => planOf(draft, options, REQUESTS_ABILITIES));
+  const imports = new Set<string>();
+  const steps = sequence.steps.map(({ draft, index }, at) => {
+    const plan = plans[at] as Plan;
+    const { lines, imports: needed } = requestLines({ ...plan, variables: [] });
+    for (const name of needed) imports.add(name);
+    const taken = givenBy(sequence, index).map(
+      (carry) => `${pyName({ name: carry.name, value: '', isSecret: false })} = ${pythonTake(carry.source)}`,
+    );
+    return [
+      `# ${titleOf(draft.method, draft.url, index)}`,
+      ...lines,
+      'response.raise_for_status()',
+      ...taken,
+      'print(response.status_code, response.url)',
+    ];
+  });
+  const variables = ownVariables(sequence, plans);
+  const secrets = { ...(plans[0] as Plan), variables };
+  const { lines: declared } = requestLines({ ...secrets, body: { type: 'none' }, headers: [] });
+  const text = [
+    ...pyImports(secrets, [...imports], ['requests']),
+    ...declared.slice(0, variables.length),
+    ...steps.flatMap((lines) => ['', ...lines]),
+  ];
+  return { text: `${text.join('\n')}\n`, warnings: noteFiles(plans) };
+}
+
+const pythonPath = (path: readonly (string | number)[]): string =>
+  path.map((step) => `[${typeof step === 'number' ? step : quotePython(step)}]`).join('');
+
+function pythonTake(source: CarrySource): string {
+  if (source.type === 'json') return `response.json()${pythonPath(source.path)}`;
+  return source.type === 'cookie' ? `response.cookies[${quotePython(source.name)}]` : "response.headers['Location']";
+}
+
+function nodeScript(sequence: Sequence, options: RenderOptions): Rendering {
+  const plans = sequence.steps.map(({ draft }) => planOf(draft, options, NODE_FETCH_ABILITIES));
+  const steps = sequence.steps.map(({ draft, index }, at) => {
+    const plan = plans[at] as Plan;
+    const given = givenBy(sequence, index);
+    const hasJson = given.some(({ source }) => source.type === 'json');
+    const taken = given.map(
+      (carry) => `${identOf({ name: carry.name, value: '', isSecret: false })} = ${nodeTake(carry.source)};`,
+    );
+    return [
+      `// ${titleOf(draft.method, draft.url, index)}`,
+      '{',
+      ...indentLines(
+        [
+          ...fetchStatement(plan),
+          'if (!response.ok) throw new Error(`${response.status} ${response.statusText}`);',
+          ...(hasJson ? ['const answer = await response.json();'] : []),
+          ...taken,
+          'console.log(response.status, response.url);',
+        ].flatMap((line) => line.split('\n')),
+        '  ',
+      ),
+      '}',
+    ];
+  });
+  const carried = sequence.carries.map(({ name }) => identOf({ name, value: '', isSecret: false }));
+  const text = [
+    ...new Set(plans.flatMap((plan) => fileImports(plan, false))),
+    ...(plans[0] === undefined ? [] : nodePrelude(plans[0], ownVariables(sequence, plans))),
+    ...(carried.length === 0 ? [] : [`let ${carried.join(', ')};`]),
+    ...steps.flatMap((lines) => ['', ...lines]),
+  ];
+  return { text: `${text.join('\n').replace(/^\n+/, '')}\n`, warnings: noteFiles(plans) };
+}
+
+export const nodePath = (path: readonly (string | number)[]): string =>
+  path
+    .map((step) =>
+      typeof step === 'number'
+        ? `[${step}]`
+        : /^[A-Za-z_$][\w$]*$/.test(step)
+          ? `.${step}`
+          : `[${quoteJavaScript(step)}]`,
+    )
+    .join('');
+
+function nodeTake(source: CarrySource): string {
+  if (source.type === 'json') return `answer${nodePath(source.path)}`;
+  if (source.type === 'location') return "response.headers.get('location')";
+  const start = quoteJavaScript(`${source.name}=`);
+  return `response.headers.getSetCookie().find((line) => line.startsWith(${start})).slice(${source.name.length + 1}).split(';')[0]`;
+}
+
+/** A path as jq writes it. */
+export const jqPath = (path: readonly (string | number)[]): string => {
+  const steps = path.map((step) => (typeof step === 'number' ? `[${step}]` : `[${JSON.stringify(step)}]`)).join('');
+  return `.${steps}`;
+};
+
+function shellScript(sequence: Sequence, options: RenderOptions): Rendering {
+  const plans: Plan[] = [];
+  const steps = sequence.steps.flatMap(({ draft, index }) => {
+    const given = givenBy(sequence, index);
+    const needsHeaders = given.some(({ source }) => source.type !== 'json');
+    const flags = needsHeaders ? `${SCRIPT_FLAGS}--dump-header "$headers" ` : SCRIPT_FLAGS;
+    const { plan, command } = shellCommand(draft, { ...options, prints: 'body' }, flags);
+    plans.push(plan);
+    const taken = given.map(
+      (carry) => `${envOf({ name: carry.name, value: '', isSecret: false })}=$(${shellTake(carry.source)})`,
+    );
+    return [
+      '',
+      `# ${titleOf(draft.method, draft.url, index)}`,
+      ...(given.length > 0 ? [`answer=$(${command})`, ...taken] : [command, 'echo']),
+      ...posixComments(plan, '-H'),
+    ];
+  });
+  const warnings = new Set(noteFiles(plans));
+  const usesHeaders = sequence.carries.some(({ source }) => source.type !== 'json');
+  const text = [
+    'set -e',
+    ...(usesHeaders ? ['headers=$(mktemp)', `trap 'rm -f "$headers"' EXIT`] : []),
+    ...posixVariables(ownVariables(sequence, plans)),
+    ...steps,
+  ];
+  if (sequence.carries.some(({ source }) => source.type === 'json'))
+    warnings.add('It takes values from answers by jq, which has to be there.');
+  return { text: `${text.join('\n')}\n`, warnings: [...warnings] };
+}
+
+function shellTake(source: CarrySource): string {
+  if (source.type === 'json') return `printf '%s' "$answer" | jq -r ${quotePosix(jqPath(source.path))}`;
+  if (source.type === 'location') return `sed -n 's/\\r$//; s/^[Ll]ocation: //p' "$headers"`;
+  const name = source.name.replace(/[^A-Za-z0-9_-]/g, '.');
+  return `sed -n 's/\\r$//; s/^[Ss]et-[Cc]ookie: ${name}=\\([^;]*\\).*/\\1/p' "$headers"`;
+}

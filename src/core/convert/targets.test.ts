@@ -1,0 +1,141 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import fc from 'fast-check';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import Parser from 'web-tree-sitter';
+import { DEFAULT_OPTIONS, findTarget, TARGETS } from './index';
+import { CASES } from './testing/cases';
+import { type Echo, startEcho } from './testing/echo';
+import { isThere, tryTarget } from './testing/harness';
+import { LITERALS } from './testing/literals';
+import { RUNNERS } from './testing/runners';
+
+// The two laws of conversion: what is emitted sends what the draft says, or a warning says what not and why; and
+// nothing of what was captured ever runs. HARNESS=all runs every case also where that takes long.
+
+const isThorough = process.env['HARNESS'] === 'all';
+/** Clients that take half a second to start are given fewer cases. */
+const EVERY: Partial<Record<string, number>> = isThorough ? {} : { httpie: 4, 'python-httpx': 2 };
+/** Set where everything has to be there: a missing interpreter is a failure then. */
+const mayNotSkip = process.env['TRAZADO_ALL_INTERPRETERS'] !== undefined;
+
+let echo: Echo;
+beforeAll(async () => {
+  echo = await startEcho();
+});
+afterAll(() => echo.close());
+
+const tally: string[] = [];
+afterAll(() => {
+  process.stdout.write(`\nWhat targets put on the wire, over ${CASES.length} requests:\n${tally.join('\n')}\n`);
+});
+
+describe.concurrent('what is emitted, run by what really runs it', () => {
+  for (const [id, runner] of Object.entries(RUNNERS)) {
+    const there = isThere(runner);
+    if (!there) tally.push(`  ${id}: not run, ${runner.interpreter} is not here`);
+    it.skipIf(!there && !mayNotSkip)(
+      `${id} sends what the draft says and nothing else, or warns (${runner.interpreter})`,
+      async () => {
+        const target = findTarget(id);
+        if (target === undefined) throw new Error(`no target ${id}`);
+        const cases = CASES.filter((_, at) => at % (EVERY[id] ?? 1) === 0);
+        const { verdicts, strays, log } = await tryTarget(target, runner, cases, echo);
+        const count = (type: string): number => verdicts.filter((verdict) => verdict.type === type).length;
+        tally.push(
+          `  ${id}: ${cases.length} cases, ${count('same')} the same, ${count('warned')} warned, ${count('wrong')} wrong`,
+        );
+        const wrong = verdicts.flatMap((verdict) =>
+          verdict.type === 'wrong' ? `${verdict.name}: ${verdict.why}` : [],
+        );
+        expect(wrong, log.slice(0, 2000)).toEqual([]);
+        expect(strays, 'something else ran').toEqual([]);
+        // A target that warns of nearly everything would keep the law and be of no use.
+        expect(count('same') / verdicts.length).toBeGreaterThan(0.8);
+      },
+      240_000,
+    );
+  }
+});
+
+describe('what cannot run here', () => {
+  const GRAMMARS: Readonly<Record<string, string>> = {
+    csharp: 'c_sharp',
+    'rust-reqwest': 'rust',
+    'kotlin-okhttp': 'kotlin',
+    swift: 'swift',
+  };
+  const require = createRequire(import.meta.url);
+
+  it.each(Object.entries(GRAMMARS))(
+    '%s is what its grammar allows, whatever the request',
+    async (id, grammar) => {
+      await Parser.init();
+      const parser = new Parser();
+      parser.setLanguage(
+        await Parser.Language.load(readFileSync(require.resolve(`tree-sitter-wasms/out/tree-sitter-${grammar}.wasm`))),
+      );
+      const broken = CASES.flatMap(({ name, draft, options }) => {
+        const text = findTarget(id)?.render(draft('http://127.0.0.1:8080'), options).text ?? '';
+        // The Kotlin grammar takes an escaped dollar before another escape for a template; by its code it is text.
+        const tree = parser.parse(id === 'kotlin-okhttp' ? text.replaceAll('\\$', '\\u0024') : text);
+        const isBroken = tree.rootNode.hasError;
+        tree.delete();
+        return isBroken ? [name] : [];
+      });
+      expect(broken).toEqual([]);
+    },
+    60_000,
+  );
+
+  it.each(Object.entries(LITERALS))(
+    'a string of %s reads back as the very text, and ends where it ends',
+    (_, { quote, read }) => {
+      const text = fc.string({
+        unit: fc.oneof(
+          fc.constantFrom(...'\'"`$\\{}()#@%!?<>;\n\r\t\u2028‘’ü😀 a'),
+          fc.string({ unit: 'binary', minLength: 1, maxLength: 1 }),
+        ),
+      });
+      fc.assert(
+        fc.property(text, (one) => {
+          const wanted = one.toWellFormed().replaceAll('\0', '');
+          expect(read(`${quote(wanted)} tail`)).toEqual({ text: wanted, rest: ' tail' });
+        }),
+        { numRuns: 500 },
+      );
+    },
+  );
+});
+
+describe('every target', () => {
+  it('reads as it should for one plain request', () => {
+    const draft = CASES.find(({ name }) => name.startsWith('option: as a function'))?.draft(
+      'https://api.cumbrera.example',
+    );
+    if (draft === undefined) throw new Error('no such case');
+    for (const { id, render } of TARGETS) {
+      const { text, warnings } = render(draft, DEFAULT_OPTIONS);
+      expect(text, id).toContain('api.cumbrera.example');
+      expect(text, id).toContain('s3cret');
+      expect(text.endsWith('\n') || id === 'http', id).toBe(true);
+      expect(
+        warnings.every((warning) => warning.endsWith('.')),
+        `${id}: ${warnings.join(' | ')}`,
+      ).toBe(true);
+      const secret = render(draft, { ...DEFAULT_OPTIONS, secretsFromEnv: true }).text;
+      if (id !== 'http') expect(secret, id).not.toContain('s3cret');
+    }
+  });
+
+  it('names what it cannot do of the options', () => {
+    const draft = CASES[0]?.draft('https://a.example');
+    if (draft === undefined) throw new Error('no case');
+    const options = { ...DEFAULT_OPTIONS, proxy: 'http://127.0.0.1:3128', ignoresCertificate: true };
+    for (const { id, render } of TARGETS.filter((target) => target.id !== 'http')) {
+      const { text, warnings } = render(draft, options);
+      const isDone = text.includes('127.0.0.1') || warnings.some((warning) => /proxy/i.test(warning));
+      expect(isDone, id).toBe(true);
+    }
+  });
+});

@@ -1,0 +1,116 @@
+import { DEFAULT_OPTIONS } from '../options';
+import { type Plan, planOf } from '../plan';
+import { quoteAutoHotkey as quote } from '../quoting/autohotkey';
+import { base64Of } from '../quoting/base64';
+import type { Target } from '../target';
+import { envOf, identOf, type Value, writeValue } from '../value';
+import { indentLines, isBinary, joinChunks } from '../writing/lines';
+
+/** A line may be 16,383 characters long. */
+const LITERAL_CHARS = 8000;
+const literal = (text: string): string =>
+  joinChunks(text, LITERAL_CHARS, quote, (pieces) => `(${pieces.join('\n    . ')})`);
+const value = (one: Value): string => writeValue(one, literal, identOf, ' . ');
+
+/** AutoHotkey v2 by the WinHttp object. */
+export const autohotkey = {
+  id: 'autohotkey',
+  label: 'AutoHotkey v2, WinHttp',
+  language: 'AutoHotkey',
+  extension: 'ahk',
+  render: (draft, options = DEFAULT_OPTIONS) => {
+    const plan = planOf(draft, options, {
+      address: 'parsed',
+      repeats: false,
+      unicode: false,
+      payloadWithGet: true,
+      parts: false,
+      refuses: (name) => (/^(content-length|host)$/.test(name) ? 'WinHttp computes it' : undefined),
+    });
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { lines: bodyLines, expression } = bodyOf(plan);
+    const lines = [
+      ...plan.variables.map(
+        (variable) =>
+          `${identOf(variable)} := ${variable.isSecret ? `EnvGet(${quote(envOf(variable))})` : quote(variable.value)}`,
+      ),
+      'request := ComObject("WinHttp.WinHttpRequest.5.1")',
+      ...(proxy === undefined ? [] : [`request.SetProxy(2, ${quote(proxy.replace(/^[a-z]+:\/\//i, ''))})`]),
+      // Time limits have to be set before the request is opened.
+      ...(timeLimitS === undefined
+        ? []
+        : [
+            `request.SetTimeouts(${timeLimitS * 1000}, ${timeLimitS * 1000}, ${timeLimitS * 1000}, ${timeLimitS * 1000})`,
+          ]),
+      `request.Open(${quote(plan.method)}, ${value(plan.address)}, false)`,
+      ...plan.headers.map((header) => `request.SetRequestHeader(${quote(header.name)}, ${value(header.value)})`),
+      ...plan.leftOut.map(({ name, value: own, reason }) => `; ${name}: ${quote(own)} left out: ${reason}`),
+      ...(redirects === undefined
+        ? []
+        : [`request.Option[6] := ${redirects === 'follow' ? 'true' : 'false'}  ; EnableRedirects`]),
+      ...(ignoresCertificate ? ['request.Option[4] := 0x3300  ; SslErrorIgnoreFlags'] : []),
+      ...bodyLines,
+      `request.Send(${expression})`,
+      ...(prints === 'status'
+        ? ['MsgBox(request.Status " " request.StatusText)']
+        : [
+            'if (request.Status >= 400)',
+            '    throw Error(request.Status " " request.StatusText)',
+            ...(isBinary(plan)
+              ? [
+                  'stream := ComObject("ADODB.Stream")',
+                  'stream.Type := 1',
+                  'stream.Open()',
+                  'stream.Write(request.ResponseBody)',
+                  'stream.SaveToFile("answer", 2)',
+                ]
+              : ['MsgBox(request.ResponseText)']),
+          ]),
+    ];
+    const needsBytes = plan.body.type === 'bytes';
+    const flat = lines.flatMap((line) => line.split('\n'));
+    const text = [
+      '#Requires AutoHotkey v2.0',
+      '',
+      ...(options.asFunction ? ['SendRequest()', '', 'SendRequest() {', ...indentLines(flat, '    '), '}'] : flat),
+      ...(needsBytes ? BYTES_OF : []),
+    ];
+    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+  },
+} satisfies Target;
+
+const BYTES_OF = [
+  '',
+  'BytesOf(base64) {',
+  '    element := ComObject("MSXML2.DOMDocument").createElement("bytes")',
+  '    element.dataType := "bin.base64"',
+  '    element.text := base64',
+  '    return element.nodeTypedValue',
+  '}',
+];
+
+function bodyOf({ body }: Plan): { readonly lines: string[]; readonly expression: string } {
+  switch (body.type) {
+    case 'none':
+      return { lines: [], expression: '' };
+    case 'text':
+      // WinHttp sends text as UTF-8.
+      return { lines: [`payload := ${value(body.value)}`], expression: 'payload' };
+    case 'bytes':
+      return { lines: [], expression: `BytesOf(${literal(base64Of(body.bytes))})` };
+    case 'file':
+      return {
+        lines: [
+          'stream := ComObject("ADODB.Stream")',
+          'stream.Type := 1',
+          'stream.Open()',
+          `stream.LoadFromFile(${quote(body.path)})`,
+        ],
+        expression: 'stream.Read()',
+      };
+    case 'parts':
+      throw new Error('planned as bytes');
+    default:
+      return body satisfies never;
+  }
+}

@@ -1,0 +1,119 @@
+import { DEFAULT_OPTIONS } from '../options';
+import { type Plan, planOf } from '../plan';
+import { base64Of } from '../quoting/base64';
+import { quoteCSharp as quote } from '../quoting/csharp';
+import type { Target } from '../target';
+import { envOf, identOf, type Value, writeValue } from '../value';
+import { indentLines, isBinary, leftOutComments, partContent } from '../writing/lines';
+
+const value = (one: Value): string => writeValue(one, quote, identOf);
+/** Headers that describe the content belong to it in .NET. */
+const OF_CONTENT = /^(allow|content-.*|expires|last-modified)$/i;
+
+/** .NET's HttpClient, as a file of top-level statements. */
+export const csharp = {
+  id: 'csharp',
+  label: 'C#, HttpClient',
+  language: 'C#',
+  extension: 'cs',
+  render: (draft, options = DEFAULT_OPTIONS) => {
+    const plan = planOf(draft, options, {
+      address: 'parsed',
+      repeats: true,
+      unicode: false,
+      payloadWithGet: true,
+      parts: true,
+    });
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const handler = [
+      ...(redirects === undefined ? [] : [`AllowAutoRedirect = ${redirects === 'follow'}`]),
+      ...(plan.headers.some(({ name }) => name.toLowerCase() === 'cookie') ? ['UseCookies = false'] : []),
+      ...(draft.wantsCompressed ? ['AutomaticDecompression = DecompressionMethods.All'] : []),
+      ...(proxy === undefined ? [] : [`Proxy = new WebProxy(${quote(proxy)})`]),
+      ...(ignoresCertificate ? ['ServerCertificateCustomValidationCallback = (_, _, _, _) => true'] : []),
+    ];
+    const usings = [
+      ...(handler.length > 0 ? ['System.Net'] : []),
+      ...(plan.body.type === 'text' || plan.body.type === 'parts' ? ['System.Text'] : []),
+    ];
+    const ofContent = plan.headers.filter(({ name }) => OF_CONTENT.test(name));
+    const ofRequest = plan.headers.filter(({ name }) => !OF_CONTENT.test(name));
+    const content = contentLines(plan);
+    const add =
+      (on: string) =>
+      (header: Plan['headers'][number]): string =>
+        `${on}.TryAddWithoutValidation(${quote(header.name)}, ${value(header.value)});`;
+    const lines = [
+      ...plan.variables.map(
+        (variable) =>
+          `var ${identOf(variable)} = ${variable.isSecret ? `Environment.GetEnvironmentVariable(${quote(envOf(variable))})` : quote(variable.value)};`,
+      ),
+      ...(handler.length === 0
+        ? ['using var client = new HttpClient();']
+        : [`using var client = new HttpClient(new HttpClientHandler { ${handler.join(', ')} });`]),
+      ...(timeLimitS === undefined ? [] : [`client.Timeout = TimeSpan.FromSeconds(${timeLimitS});`]),
+      `using var request = new HttpRequestMessage(new HttpMethod(${quote(plan.method)}), ${value(plan.address)});`,
+      ...ofRequest.map(add('request.Headers')),
+      ...leftOutComments(plan, '//', quote),
+      ...content,
+      ...(content.length === 0 ? [] : ofContent.map(add('request.Content.Headers'))),
+      'using var response = await client.SendAsync(request);',
+      ...(prints === 'status'
+        ? ['Console.WriteLine((int)response.StatusCode);']
+        : [
+            'response.EnsureSuccessStatusCode();',
+            isBinary(plan)
+              ? 'await File.WriteAllBytesAsync("answer", await response.Content.ReadAsByteArrayAsync());'
+              : 'Console.WriteLine(await response.Content.ReadAsStringAsync());',
+          ]),
+    ];
+    if (content.length === 0 && ofContent.length > 0) {
+      plan.warnings.push('Headers of the content need a payload in .NET; without one they are left out.');
+    }
+    const text = [
+      ...usings.map((name) => `using ${name};`),
+      ...(usings.length > 0 ? [''] : []),
+      ...(options.asFunction
+        ? ['await Send();', '', 'static async Task Send()', '{', ...indentLines(lines, '    '), '}']
+        : lines),
+    ];
+    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+  },
+} satisfies Target;
+
+function contentLines({ body }: Plan): string[] {
+  switch (body.type) {
+    case 'none':
+      return [];
+    case 'text':
+      return [`request.Content = new ByteArrayContent(Encoding.UTF8.GetBytes(${value(body.value)}));`];
+    case 'bytes':
+      return [`request.Content = new ByteArrayContent(Convert.FromBase64String("${base64Of(body.bytes)}"));`];
+    case 'file':
+      return [`request.Content = new ByteArrayContent(await File.ReadAllBytesAsync(${quote(body.path)}));`];
+    case 'parts':
+      return [
+        'var form = new MultipartFormDataContent();',
+        ...body.parts.flatMap((part, at) => {
+          const { text, base64 } = partContent(part);
+          const bytes =
+            text !== undefined
+              ? `Encoding.UTF8.GetBytes(${quote(text)})`
+              : base64 !== undefined
+                ? `Convert.FromBase64String("${base64}")`
+                : `await File.ReadAllBytesAsync(${quote(part.fileName ?? part.name)})`;
+          const names = [quote(part.name), ...(part.fileName === undefined ? [] : [quote(part.fileName)])].join(', ');
+          return [
+            `var part${at} = new ByteArrayContent(${bytes});`,
+            ...(part.contentType === undefined
+              ? []
+              : [`part${at}.Headers.TryAddWithoutValidation("Content-Type", ${quote(part.contentType)});`]),
+            `form.Add(part${at}, ${names});`,
+          ];
+        }),
+        'request.Content = form;',
+      ];
+    default:
+      return body satisfies never;
+  }
+}

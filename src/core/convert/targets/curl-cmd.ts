@@ -1,0 +1,92 @@
+import { DEFAULT_OPTIONS } from '../options';
+import { type Plan, planOf } from '../plan';
+import { base64Of, chunksOf } from '../quoting/base64';
+import { quoteCmd } from '../quoting/cmd';
+import type { Target } from '../target';
+import { envOf, plainText, type Value } from '../value';
+import {
+  CURL_ABILITIES,
+  type CurlPayload,
+  curlAddress,
+  curlOptions,
+  curlPayload,
+  partsFit,
+  sendsOf,
+} from '../writing/curl';
+import { typeableText } from '../writing/shell';
+
+/** cmd takes 8,191 characters in all; a longer payload goes through a file. */
+const WORD_LIMIT_CHARS = 3000;
+const BASE64_LINE_CHARS = 4000;
+
+/** curl for the prompt of Windows' cmd. */
+export const curlCmd = {
+  id: 'curl-cmd',
+  label: 'curl, Windows cmd',
+  language: 'Batch',
+  extension: 'cmd',
+  render: (draft, options = DEFAULT_OPTIONS) => {
+    const plan = planOf(draft, options, { ...CURL_ABILITIES, parts: partsFit(draft, wordText), controls: false });
+    const payload = curlPayload(plan, wordText, (bytes) => throughFile(plan, bytes));
+    const words = [
+      `curl ${word(curlAddress(plan))}`,
+      ...[...curlOptions(plan, draft, sendsOf(payload, plan), payload.byteLength), ...payload.options].map(
+        ({ name, value }) => (value === undefined ? name : `${name} ${word(value)}`),
+      ),
+      ...(options.prints === 'status' ? ['--silent --output NUL --write-out ^%{http_code}'] : []),
+    ];
+    const command = words.join(' ^\n  ');
+    const lines = [
+      ...plan.variables.map((variable) =>
+        variable.isSecret
+          ? `if not defined ${envOf(variable)} set /p ${envOf(variable)}=${envOf(variable)}: `
+          : `set ^"${envOf(variable)}=${escaped(variable.value)}^"`,
+      ),
+      ...payload.before,
+      command,
+      ...plan.leftOut.map(({ name }) => `rem left out: ${name.replace(/[^A-Za-z0-9-]/g, '_')}`),
+    ];
+    if (command.includes('%')) plan.warnings.push('This is for the prompt; in a .cmd file write ^%% for each ^%.');
+    if (plan.variables.length > 0)
+      plan.warnings.push('cmd puts the values of variables in before it reads the line: none may hold a quote.');
+    if (options.asFunction) plan.warnings.push('cmd has no functions: the command stands by itself.');
+    if (command.length > 8000) plan.warnings.push('The command is longer than the 8,191 characters that cmd takes.');
+    return { text: `${lines.join('\n')}\n`, warnings: plan.warnings };
+  },
+} satisfies Target;
+
+const escaped = (text: string): string => text.replace(/["^&|<>()%!]/g, '^$&');
+
+/** A value as a word; a variable's place is open to cmd, which fills it in. */
+function word(value: Value): string {
+  if (value.every((piece) => 'text' in piece)) return quoteCmd(plainText(value));
+  const marked = value.map((piece) => ('text' in piece ? piece.text : `\u0001${envOf(piece.variable)}\u0001`)).join('');
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: a mark that no value holds.
+  return quoteCmd(marked).replace(/\u0001([A-Z0-9_]+)\u0001/g, '%$1%');
+}
+
+/** A payload that a word of cmd can hold: text on one line, not too long. */
+function wordText(bytes: Uint8Array): string | undefined {
+  const text = typeableText(bytes);
+  return text === undefined || text.includes('\n') || text.length > WORD_LIMIT_CHARS ? undefined : text;
+}
+
+/** What no line of cmd can hold is written to files beside the command: base64 first, then what it stands for. */
+function throughFile(plan: Plan, bytes: Uint8Array): CurlPayload {
+  plan.warnings.push('The payload goes through the files payload.b64 and payload.bin, which are left behind.');
+  if (plan.body.type === 'text' && plan.body.value.some((piece) => 'variable' in piece)) {
+    plan.warnings.push(
+      'Variables in the payload are filled in with their values here: cmd cannot put them into a file.',
+    );
+  }
+  const [first = '', ...rest] = chunksOf(base64Of(bytes), BASE64_LINE_CHARS);
+  return {
+    before: [
+      `>payload.b64 echo ${first}`,
+      ...rest.map((line) => `>>payload.b64 echo ${line}`),
+      'certutil -f -decode payload.b64 payload.bin >nul',
+    ],
+    options: [{ name: '--data-binary', value: [{ text: '@payload.bin' }] }],
+    byteLength: bytes.length,
+  };
+}

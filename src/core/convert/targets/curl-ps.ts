@@ -1,0 +1,93 @@
+import { DEFAULT_OPTIONS } from '../options';
+import { type Plan, planOf } from '../plan';
+import { base64Of } from '../quoting/base64';
+import { quotePowerShell } from '../quoting/powershell';
+import { quoteArgument } from '../quoting/windows';
+import type { Target } from '../target';
+import { envOf, identOf, type Value } from '../value';
+import {
+  CURL_ABILITIES,
+  type CurlPayload,
+  curlAddress,
+  curlOptions,
+  curlPayload,
+  partsFit,
+  sendsOf,
+} from '../writing/curl';
+import { typeableText } from '../writing/shell';
+
+/** A Windows command line takes 32,767 characters; a longer payload goes through a file. */
+const WORD_LIMIT_CHARS = 20_000;
+/** A word that PowerShell and the C runtime read as it stands, with no quotes. */
+const PLAIN = /^[A-Za-z0-9_][A-Za-z0-9_./:+=-]*$/;
+
+/** curl for PowerShell: curl.exe by name, since curl alone is another command there. */
+export const curlPs = {
+  id: 'curl-ps',
+  label: 'curl, PowerShell',
+  language: 'PowerShell',
+  extension: 'ps1',
+  render: (draft, options = DEFAULT_OPTIONS) => {
+    const plan = planOf(draft, options, { ...CURL_ABILITIES, parts: partsFit(draft, wordText), controls: false });
+    const payload = curlPayload(plan, wordText, (bytes) => throughFile(plan, bytes));
+    const words = [
+      `curl.exe ${word(curlAddress(plan))}`,
+      ...[...curlOptions(plan, draft, sendsOf(payload, plan), payload.byteLength), ...payload.options].map(
+        ({ name, value }) => (value === undefined ? name : `${name} ${word(value)}`),
+      ),
+      ...(options.prints === 'status' ? [`--silent --output NUL --write-out '"%{http_code}"'`] : []),
+    ];
+    const lines = [
+      // Newer shells would put quotes of their own around arguments; the words here bring theirs.
+      `$PSNativeCommandArgumentPassing = 'Legacy'`,
+      ...plan.variables.map(
+        (variable) =>
+          `$${identOf(variable)} = ${variable.isSecret ? `$env:${envOf(variable)}` : quotePowerShell(variable.value)}`,
+      ),
+      ...payload.before,
+      words.join(' `\n  '),
+      ...plan.leftOut.map(
+        ({ name, value, reason }) =>
+          `# -H ${quotePowerShell(`${name}: ${value}`.replace(/[\r\n\u0085\u2028\u2029]+/g, ' '))} left out: ${reason}`,
+      ),
+    ];
+    // A literal may span lines: nothing is indented.
+    const text = options.asFunction ? ['function Send-Request {', ...lines, '}', '', 'Send-Request'] : lines;
+    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+  },
+} satisfies Target;
+
+/** A word with the quotes in it that the C runtime reads: so no shell, old or new, adds any. */
+function word(value: Value): string {
+  if (value.every((piece) => 'text' in piece)) {
+    const text = value.map((piece) => ('text' in piece ? piece.text : '')).join('');
+    return PLAIN.test(text) ? text : quotePowerShell(quoteArgument(text));
+  }
+  const pieces = value.map((piece) =>
+    'text' in piece
+      ? quotePowerShell(quoteArgument(piece.text).slice(1, -1))
+      : `($${identOf(piece.variable)} -replace '(\\\\*)"', '$1$1\\"')`,
+  );
+  return `('"' + ${pieces.join(' + ')} + '"')`;
+}
+
+function wordText(bytes: Uint8Array): string | undefined {
+  const text = typeableText(bytes);
+  return text === undefined || text.length > WORD_LIMIT_CHARS ? undefined : text;
+}
+
+/** What a command line cannot hold is written to a temporary file. */
+function throughFile(plan: Plan, bytes: Uint8Array): CurlPayload {
+  plan.warnings.push('The payload goes through a temporary file.');
+  return {
+    before: [
+      '$payloadFile = [IO.Path]::GetTempFileName()',
+      `[IO.File]::WriteAllBytes($payloadFile, [Convert]::FromBase64String('${base64Of(bytes)}'))`,
+    ],
+    options: [{ name: '--data-binary', value: [{ text: '@' }, { variable: PAYLOAD_FILE }] }],
+    byteLength: bytes.length,
+  };
+}
+
+/** The name of the temporary file, as the running command knows it. */
+const PAYLOAD_FILE = { name: 'payloadFile', value: '', isSecret: false };

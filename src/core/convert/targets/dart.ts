@@ -1,0 +1,96 @@
+import { DEFAULT_OPTIONS } from '../options';
+import { type Plan, planOf } from '../plan';
+import { base64Of } from '../quoting/base64';
+import { quoteDart as quote } from '../quoting/dart';
+import type { Target } from '../target';
+import { envOf, identOf, type Value, writeValue } from '../value';
+import { isBinary, leftOutComments, proxyParts } from '../writing/lines';
+
+const value = (one: Value): string => writeValue(one, quote, identOf);
+
+/** Dart's own HttpClient. */
+export const dart = {
+  id: 'dart',
+  label: 'Dart, HttpClient',
+  language: 'Dart',
+  extension: 'dart',
+  render: (draft, options = DEFAULT_OPTIONS) => {
+    const plan = planOf(draft, options, {
+      address: 'parsed',
+      repeats: true,
+      unicode: false,
+      payloadWithGet: true,
+      parts: false,
+    });
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const body = bodyOf(plan);
+    const lines = [
+      ...plan.variables.map(
+        (variable) =>
+          `final ${identOf(variable)} = ${variable.isSecret ? `Platform.environment[${quote(envOf(variable))}]!` : quote(variable.value)};`,
+      ),
+      'final client = HttpClient();',
+      ...(timeLimitS === undefined ? [] : [`client.connectionTimeout = const Duration(seconds: ${timeLimitS});`]),
+      ...(proxy === undefined
+        ? []
+        : [`client.findProxy = (_) => ${quote(`PROXY ${proxyParts(proxy).host}:${proxyParts(proxy).port}`)};`]),
+      ...(ignoresCertificate ? ['client.badCertificateCallback = (_, __, ___) => true;'] : []),
+      `final request = await client.openUrl(${quote(plan.method)}, Uri.parse(${value(plan.address)}));`,
+      ...(redirects === undefined ? [] : [`request.followRedirects = ${redirects === 'follow'};`]),
+      // The client has headers of its own: what is set takes their place, what is added stands beside it.
+      ...plan.headers.map(({ name, value: own }, at) => {
+        const isFirst = plan.headers.findIndex((one) => one.name.toLowerCase() === name.toLowerCase()) === at;
+        return `request.headers.${isFirst ? 'set' : 'add'}(${quote(name)}, ${value(own)}, preserveHeaderCase: true);`;
+      }),
+      ...leftOutComments(plan, '//', quote),
+      ...(body === undefined
+        ? []
+        : [`final payload = ${body};`, 'request.contentLength = payload.length;', 'request.add(payload);']),
+      'final response = await request.close();',
+      ...(prints === 'status'
+        ? ['print(response.statusCode);', 'await response.drain<void>();']
+        : [
+            ...(isBinary(plan)
+              ? [
+                  'if (response.statusCode >= 400) throw HttpException(response.reasonPhrase);',
+                  `await response.pipe(File('answer').openWrite());`,
+                ]
+              : [
+                  'final answer = await response.transform(utf8.decoder).join();',
+                  `if (response.statusCode >= 400) throw HttpException('\${response.statusCode}: $answer');`,
+                  plan.answer === 'json'
+                    ? `print(const JsonEncoder.withIndent('  ').convert(jsonDecode(answer)));`
+                    : 'print(answer);',
+                ]),
+          ]),
+      'client.close();',
+    ];
+    const text = [
+      `import 'dart:convert';`,
+      `import 'dart:io';`,
+      '',
+      `Future<void> ${options.asFunction ? 'send' : 'main'}() async {`,
+      ...lines.map((line) => `  ${line}`),
+      '}',
+      ...(options.asFunction ? ['', 'Future<void> main() => send();'] : []),
+    ];
+    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+  },
+} satisfies Target;
+
+function bodyOf({ body }: Plan): string | undefined {
+  switch (body.type) {
+    case 'none':
+      return undefined;
+    case 'text':
+      return `utf8.encode(${value(body.value)})`;
+    case 'bytes':
+      return `base64Decode('${base64Of(body.bytes)}')`;
+    case 'file':
+      return `await File(${quote(body.path)}).readAsBytes()`;
+    case 'parts':
+      throw new Error('planned as bytes');
+    default:
+      return body satisfies never;
+  }
+}

@@ -1,0 +1,199 @@
+import { DEFAULT_OPTIONS } from '../options';
+import { type Plan, planOf } from '../plan';
+import { base64Of } from '../quoting/base64';
+import { quoteGo as quote } from '../quoting/go';
+import type { Target } from '../target';
+import { envOf, identOf, splitAddress, type Value, writeValue } from '../value';
+import { isBinary, leftOutComments, partContent } from '../writing/lines';
+
+const value = (one: Value): string => writeValue(one, quote, identOf);
+
+/** Go's net/http. */
+export const go = {
+  id: 'go',
+  label: 'Go, net/http',
+  language: 'Go',
+  extension: 'go',
+  render: (draft, options = DEFAULT_OPTIONS) => {
+    const plan = planOf(draft, options, {
+      address: 'exact',
+      repeats: true,
+      unicode: true,
+      payloadWithGet: true,
+      parts: true,
+    });
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const imports = new Set(['log', 'net/http', ...(prints === 'status' ? ['fmt'] : ['io'])]);
+    const { lines: bodyLines, reader } = bodyOf(plan, imports);
+    const host = plan.headers.find(({ name }) => name.toLowerCase() === 'host');
+    const headers = plan.headers.filter((header) => header !== host);
+    const isMap = options.headers === 'map' && headers.length > 0;
+    const client: string[] = [];
+    if (timeLimitS !== undefined) client.push(`Timeout: ${timeLimitS} * time.Second,`);
+    if (redirects === 'stop') {
+      client.push('CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },');
+    }
+    const transport = [
+      ...(proxy === undefined ? [] : ['Proxy: http.ProxyURL(proxy),']),
+      ...(ignoresCertificate ? ['TLSClientConfig: &tls.Config{InsecureSkipVerify: true},'] : []),
+    ];
+    if (transport.length > 0) client.push(`Transport: &http.Transport{${transport.join(' ').replace(/,$/, '')}},`);
+    if (timeLimitS !== undefined) imports.add('time');
+    if (ignoresCertificate) imports.add('crypto/tls');
+    if (proxy !== undefined) imports.add('net/url');
+    if (plan.variables.some(({ isSecret }) => isSecret)) imports.add('os');
+    const { origin, path, query } = splitAddress(plan.address);
+    const sent = plan.isPlainAddress
+      ? []
+      : [
+          '// Path and query as they stand, not as net/url would write them.',
+          `request.URL.Opaque = ${value(path)}`,
+          ...(query === undefined
+            ? []
+            : query.length === 0
+              ? ['request.URL.ForceQuery = true']
+              : [`request.URL.RawQuery = ${value(query)}`]),
+        ];
+    const lines = [
+      ...plan.variables.map(
+        (variable) =>
+          `${identOf(variable)} := ${variable.isSecret ? `os.Getenv(${quote(envOf(variable))})` : quote(variable.value)}`,
+      ),
+      ...bodyLines,
+      `request, err := http.NewRequest(${quote(plan.method)}, ${plan.isPlainAddress ? value(plan.address) : value([...origin, { text: '/' }])}, ${reader})`,
+      ...FAIL,
+      ...sent,
+      ...(host === undefined ? [] : [`request.Host = ${value(host.value)}`]),
+      ...(isMap && !repeats(plan)
+        ? [
+            'request.Header = http.Header{',
+            ...headers.map((header) => `\t${quote(canonical(header.name))}: {${value(header.value)}},`),
+            ...leftOutComments(plan, '\t//', quote),
+            '}',
+          ]
+        : [
+            ...headers.map((header) => `request.Header.Add(${quote(header.name)}, ${value(header.value)})`),
+            ...leftOutComments(plan, '//', quote),
+          ]),
+      ...(plan.body.type === 'parts' ? ['request.Header.Set("Content-Type", form.FormDataContentType())'] : []),
+      ...(proxy === undefined ? [] : [`proxy, err := url.Parse(${quote(proxy)})`, ...FAIL]),
+      client.length === 0 ? 'response, err := http.DefaultClient.Do(request)' : `client := &http.Client{`,
+      ...(client.length === 0
+        ? []
+        : [...client.map((line) => `\t${line}`), '}', 'response, err := client.Do(request)']),
+      ...FAIL,
+      'defer response.Body.Close()',
+      ...answerLines(plan, imports),
+    ];
+    const name = options.asFunction ? 'send' : 'main';
+    const text = [
+      'package main',
+      '',
+      'import (',
+      ...[...imports].sort().map((path) => `\t"${path}"`),
+      ')',
+      '',
+      `func ${name}() {`,
+      ...lines.map((line) => (line === '' ? '' : `\t${line}`)),
+      '}',
+      ...(options.asFunction ? ['', 'func main() {', '\tsend()', '}'] : []),
+    ];
+    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+  },
+} satisfies Target;
+
+const FAIL = ['if err != nil {', '\tlog.Fatal(err)', '}'];
+
+const repeats = ({ headers }: Plan): boolean =>
+  new Set(headers.map(({ name }) => name.toLowerCase())).size < headers.length;
+
+/** As net/http writes names: a map under another spelling would be sent, but not found again. */
+const canonical = (name: string): string =>
+  name.toLowerCase().replace(/(^|-)([a-z])/g, (_, dash: string, letter: string) => dash + letter.toUpperCase());
+
+function bodyOf({ body }: Plan, imports: Set<string>): { readonly lines: string[]; readonly reader: string } {
+  switch (body.type) {
+    case 'none':
+      return { lines: [], reader: 'nil' };
+    case 'text':
+      imports.add('strings');
+      return { lines: [`payload := strings.NewReader(${value(body.value)})`], reader: 'payload' };
+    case 'bytes':
+      imports.add('bytes').add('encoding/base64');
+      return {
+        lines: [`payload, err := base64.StdEncoding.DecodeString("${base64Of(body.bytes)}")`, ...FAIL],
+        reader: 'bytes.NewReader(payload)',
+      };
+    case 'file':
+      imports.add('os');
+      return {
+        lines: [`payload, err := os.Open(${quote(body.path)})`, ...FAIL, 'defer payload.Close()'],
+        reader: 'payload',
+      };
+    case 'parts': {
+      imports.add('bytes').add('mime/multipart');
+      const lines = ['var payload bytes.Buffer', 'form := multipart.NewWriter(&payload)'];
+      for (const part of body.parts) {
+        const content = partContent(part);
+        if (part.fileName === undefined && part.contentType === undefined && content.text !== undefined) {
+          lines.push(`form.WriteField(${quote(part.name)}, ${quote(content.text)})`);
+          continue;
+        }
+        imports.add('net/textproto');
+        const file = part.fileName === undefined ? '' : `; filename="${escaped(part.fileName)}"`;
+        const head = `form-data; name="${escaped(part.name)}"${file}`;
+        const type = part.contentType === undefined ? '' : `, "Content-Type": {${quote(part.contentType)}}`;
+        const writer = `form.CreatePart(textproto.MIMEHeader{"Content-Disposition": {${quote(head)}}${type}})`;
+        lines.push('{', `\tpart, err := ${writer}`, ...FAIL.map((line) => `\t${line}`));
+        if (content.text !== undefined) lines.push(`\tpart.Write([]byte(${quote(content.text)}))`);
+        else if (content.base64 !== undefined) {
+          imports.add('encoding/base64');
+          lines.push(
+            `\tdata, err := base64.StdEncoding.DecodeString("${content.base64}")`,
+            ...FAIL.map((line) => `\t${line}`),
+            '\tpart.Write(data)',
+          );
+        } else {
+          imports.add('os');
+          lines.push(
+            `\tdata, err := os.ReadFile(${quote(part.fileName ?? part.name)})`,
+            ...FAIL.map((line) => `\t${line}`),
+            '\tpart.Write(data)',
+          );
+        }
+        lines.push('}');
+      }
+      return { lines: [...lines, 'form.Close()'], reader: '&payload' };
+    }
+    default:
+      return body satisfies never;
+  }
+}
+
+const escaped = (name: string): string => name.replace(/["\r\n]/g, (character) => encodeURIComponent(character));
+
+function answerLines(plan: Plan, imports: Set<string>): string[] {
+  if (plan.options.prints === 'status') return ['fmt.Println(response.Status)'];
+  const read = [
+    'answer, err := io.ReadAll(response.Body)',
+    ...FAIL,
+    'if response.StatusCode >= 400 {',
+    '\tlog.Fatalf("%s: %s", response.Status, answer)',
+    '}',
+  ];
+  if (isBinary(plan)) {
+    imports.add('os');
+    return [...read, 'if err := os.WriteFile("answer", answer, 0o644); err != nil {', '\tlog.Fatal(err)', '}'];
+  }
+  imports.add('fmt');
+  if (plan.answer !== 'json') return [...read, 'fmt.Println(string(answer))'];
+  imports.add('encoding/json').add('bytes');
+  return [
+    ...read,
+    'var laidOut bytes.Buffer',
+    'if err := json.Indent(&laidOut, answer, "", "  "); err != nil {',
+    '\tlog.Fatal(err)',
+    '}',
+    'fmt.Println(laidOut.String())',
+  ];
+}

@@ -1,0 +1,80 @@
+import { DEFAULT_OPTIONS } from '../options';
+import { type Abilities, planOf } from '../plan';
+import { quoteJavaScript as quote } from '../quoting/javascript';
+import { type Target, unsupported } from '../target';
+import { callsOfHeaders, fetchAnswer, jsBody, jsFunction, jsValue, jsVariables, mapOfHeaders } from '../writing/js';
+
+/** Headers that pages may not set (Fetch standard, forbidden request-header). */
+const FORBIDDEN =
+  /^(accept-charset|accept-encoding|access-control-request-.*|connection|content-length|cookie2?|date|dnt|expect|host|keep-alive|origin|set-cookie|te|trailer|transfer-encoding|upgrade|via|proxy-.*|sec-.*)$/;
+
+export const FETCH_ABILITIES: Abilities = {
+  address: 'parsed',
+  repeats: false,
+  unicode: true,
+  payloadWithGet: false,
+  parts: true,
+  addsType: 'text/plain;charset=UTF-8',
+  method: (method) =>
+    /^(CONNECT|TRACE|TRACK)$/i.test(method)
+      ? { method: 'GET', why: 'fetch refuses it, and GET is sent' }
+      : /^(get|head|post|put|delete|options)$/i.test(method) && method !== method.toUpperCase()
+        ? { method: method.toUpperCase(), why: 'fetch writes it in capitals' }
+        : undefined,
+};
+
+const ABILITIES: Abilities = {
+  ...FETCH_ABILITIES,
+  refuses: (name) => {
+    if (name === 'cookie') return 'pages send the cookies that the browser has for the host';
+    if (name === 'referer') return undefined;
+    return FORBIDDEN.test(name) ? 'pages may not set it, and the browser sends its own' : undefined;
+  },
+};
+
+/** fetch, to be run in a page. */
+export const jsFetch = {
+  id: 'js-fetch',
+  label: 'fetch, in a page',
+  language: 'JavaScript',
+  extension: 'js',
+  render: (draft, options = DEFAULT_OPTIONS) => {
+    const plan = planOf(draft, options, ABILITIES);
+    const { timeLimitS, redirects, proxy, ignoresCertificate } = options;
+    if (proxy !== undefined) plan.warnings.push(unsupported('A proxy', 'the browser uses its own settings'));
+    if (ignoresCertificate)
+      plan.warnings.push(unsupported('Leave to take any certificate', 'the browser asks for it itself'));
+    if (plan.headers.some(({ name }) => name.toLowerCase() === 'user-agent')) {
+      plan.warnings.push('Browsers built on Chromium send a User-Agent of their own, whatever the page says.');
+    }
+    const referer = plan.headers.find(({ name }) => name.toLowerCase() === 'referer');
+    if (referer !== undefined)
+      plan.warnings.push('A page may name a Referer of its own site alone; elsewhere its own address is sent.');
+    const shown = { ...plan, headers: plan.headers.filter((header) => header !== referer) };
+    const body = jsBody(plan.body, 'browser', '  ');
+    const sendsCookies = draft.headers.some(({ name, kept }) => kept && name.toLowerCase() === 'cookie');
+    const isMap = options.headers === 'map';
+    const members = [
+      ...(plan.method === 'GET' ? [] : [`  method: ${quote(plan.method)},`]),
+      ...(isMap ? mapOfHeaders(shown, '  ') : shown.headers.length > 0 ? ['  headers,'] : []),
+      ...(referer === undefined ? [] : [`  referrer: ${jsValue(referer.value)},`, `  referrerPolicy: 'unsafe-url',`]),
+      ...(body === undefined ? [] : [`  body: ${body.expression},`]),
+      ...(sendsCookies ? [`  credentials: 'include',`] : []),
+      ...(redirects === undefined ? [] : [`  redirect: '${redirects === 'stop' ? 'manual' : 'follow'}',`]),
+      ...(timeLimitS === undefined ? [] : [`  signal: AbortSignal.timeout(${timeLimitS * 1000}),`]),
+    ];
+    const address = jsValue(plan.address);
+    const lines = [
+      ...jsVariables(plan.variables, 'browser'),
+      ...(isMap || shown.headers.length === 0
+        ? []
+        : ['const headers = new Headers();', ...callsOfHeaders(shown.headers, 'headers.append')]),
+      ...(body?.lines ?? []),
+      ...(members.length === 0
+        ? [`const response = await fetch(${address});`]
+        : [`const response = await fetch(${address}, {`, ...members, '});']),
+      ...fetchAnswer(plan, 'browser'),
+    ];
+    return { text: `${jsFunction(plan, lines).join('\n')}\n`, warnings: plan.warnings };
+  },
+} satisfies Target;

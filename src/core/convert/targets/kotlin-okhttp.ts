@@ -1,0 +1,145 @@
+import { DEFAULT_OPTIONS } from '../options';
+import { type Plan, planOf } from '../plan';
+import { base64Of } from '../quoting/base64';
+import { quoteKotlin as quote } from '../quoting/kotlin';
+import { type Target, unsupported } from '../target';
+import { envOf, identOf, type Value, writeValue } from '../value';
+import { isBinary, joinChunks, leftOutComments, partContent, proxyParts } from '../writing/lines';
+
+/** A constant may be 65,535 bytes long on the Java virtual machine. */
+const LITERAL_CHARS = 20_000;
+const literal = (text: string): string =>
+  joinChunks(text, LITERAL_CHARS, quote, (pieces) => `listOf(${pieces.join(', ')}).joinToString("")`);
+const value = (one: Value): string => writeValue(one, literal, identOf);
+
+/** OkHttp on Kotlin. */
+export const kotlinOkhttp = {
+  id: 'kotlin-okhttp',
+  label: 'Kotlin, OkHttp',
+  language: 'Kotlin',
+  extension: 'kt',
+  render: (draft, options = DEFAULT_OPTIONS) => {
+    const plan = planOf(draft, options, {
+      address: 'parsed',
+      repeats: true,
+      unicode: false,
+      payloadWithGet: false,
+      parts: true,
+    });
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    if (ignoresCertificate)
+      plan.warnings.push(unsupported('Leave to take any certificate', 'give the client an SSLSocketFactory that does'));
+    const builder = [
+      ...(timeLimitS === undefined ? [] : [`.callTimeout(${timeLimitS}, TimeUnit.SECONDS)`]),
+      ...(redirects === undefined ? [] : [`.followRedirects(${redirects === 'follow'})`]),
+      ...(proxy === undefined
+        ? []
+        : [
+            `.proxy(Proxy(Proxy.Type.HTTP, InetSocketAddress(${quote(proxyParts(proxy).host)}, ${proxyParts(proxy).port})))`,
+          ]),
+    ];
+    const { lines: bodyLines, expression, imports } = bodyOf(plan);
+    const headers = plan.headers.map((header) => `    .addHeader(${quote(header.name)}, ${value(header.value)})`);
+    const lines = [
+      ...plan.variables.map(
+        (variable) =>
+          `val ${identOf(variable)} = ${variable.isSecret ? `System.getenv(${quote(envOf(variable))})` : quote(variable.value)}`,
+      ),
+      builder.length === 0
+        ? 'val client = OkHttpClient()'
+        : `val client = OkHttpClient.Builder()${builder.join('')}.build()`,
+      ...bodyLines,
+      'val request = Request.Builder()',
+      `    .url(${value(plan.address)})`,
+      ...headers,
+      ...leftOutComments(plan, '//', quote, '    '),
+      `    .method(${quote(plan.method)}, ${expression})`,
+      '    .build()',
+      '',
+      'client.newCall(request).execute().use { response ->',
+      ...(prints === 'status'
+        ? ['    println(response.code)']
+        : [
+            '    check(response.isSuccessful) { "${response.code} ${response.message}: ${response.body?.string()}" }',
+            isBinary(plan)
+              ? '    File("answer").writeBytes(response.body!!.bytes())'
+              : '    println(response.body!!.string())',
+          ]),
+      '}',
+    ];
+    const all = [
+      ...imports,
+      ...(isBinary(plan) || plan.body.type === 'file' ? ['java.io.File'] : []),
+      ...(proxy === undefined ? [] : ['java.net.InetSocketAddress', 'java.net.Proxy']),
+      ...(timeLimitS === undefined ? [] : ['java.util.concurrent.TimeUnit']),
+      'okhttp3.OkHttpClient',
+      'okhttp3.Request',
+    ];
+    const text = [
+      ...[...new Set(all)].sort().map((name) => `import ${name}`),
+      '',
+      `fun ${options.asFunction ? 'send' : 'main'}() {`,
+      ...lines.map((line) => (line === '' ? '' : `    ${line}`)),
+      '}',
+      ...(options.asFunction ? ['', 'fun main() = send()'] : []),
+    ];
+    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+  },
+} satisfies Target;
+
+const TO_BODY = 'okhttp3.RequestBody.Companion.toRequestBody';
+
+function bodyOf({ body, method }: Plan): {
+  readonly lines: string[];
+  readonly expression: string;
+  readonly imports: string[];
+} {
+  const none = { lines: [], expression: 'null', imports: [] };
+  switch (body.type) {
+    case 'none':
+      return /^(POST|PUT|PATCH|PROPPATCH|REPORT)$/.test(method)
+        ? { lines: [], expression: 'ByteArray(0).toRequestBody()', imports: [TO_BODY] }
+        : none;
+    case 'text':
+      return {
+        lines: [`val payload = ${value(body.value)}`],
+        expression: 'payload.toByteArray().toRequestBody()',
+        imports: [TO_BODY],
+      };
+    case 'bytes':
+      return {
+        lines: [],
+        expression: `Base64.getDecoder().decode(${literal(base64Of(body.bytes))}).toRequestBody()`,
+        imports: [TO_BODY, 'java.util.Base64'],
+      };
+    case 'file':
+      return { lines: [], expression: `File(${quote(body.path)}).readBytes().toRequestBody()`, imports: [TO_BODY] };
+    case 'parts': {
+      const imports = ['okhttp3.MultipartBody', TO_BODY];
+      const parts = body.parts.map((part) => {
+        const { text, base64 } = partContent(part);
+        if (part.fileName === undefined && part.contentType === undefined && text !== undefined) {
+          return `    .addFormDataPart(${quote(part.name)}, ${literal(text)})`;
+        }
+        if (base64 !== undefined) imports.push('java.util.Base64');
+        if (part.bytes === undefined) imports.push('java.io.File');
+        const bytes =
+          text !== undefined
+            ? `${literal(text)}.toByteArray()`
+            : base64 !== undefined
+              ? `Base64.getDecoder().decode(${literal(base64)})`
+              : `File(${quote(part.fileName ?? part.name)}).readBytes()`;
+        if (part.contentType !== undefined) imports.push('okhttp3.MediaType.Companion.toMediaType');
+        const type = part.contentType === undefined ? '' : `${quote(part.contentType)}.toMediaType()`;
+        return `    .addFormDataPart(${quote(part.name)}, ${part.fileName === undefined ? 'null' : quote(part.fileName)}, ${bytes}.toRequestBody(${type}))`;
+      });
+      return {
+        lines: ['val form = MultipartBody.Builder()', '    .setType(MultipartBody.FORM)', ...parts, '    .build()'],
+        expression: 'form',
+        imports,
+      };
+    }
+    default:
+      return body satisfies never;
+  }
+}

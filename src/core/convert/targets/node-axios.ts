@@ -1,0 +1,89 @@
+import { DEFAULT_OPTIONS } from '../options';
+import { bodyText, type Plan, planOf } from '../plan';
+import { quoteJavaScript as quote } from '../quoting/javascript';
+import type { Target } from '../target';
+import { plainText } from '../value';
+import {
+  callsOfHeaders,
+  fileImports,
+  jsBody,
+  jsFunction,
+  jsObject,
+  jsValue,
+  jsVariables,
+  mapOfHeaders,
+} from '../writing/js';
+
+/** axios on Node. */
+export const nodeAxios = {
+  id: 'node-axios',
+  label: 'Node, axios',
+  language: 'JavaScript',
+  extension: 'mjs',
+  render: (draft, options = DEFAULT_OPTIONS) => {
+    const plan = planOf(draft, options, {
+      address: 'parsed',
+      repeats: false,
+      unicode: false,
+      payloadWithGet: true,
+      parts: true,
+      addsType: 'application/x-www-form-urlencoded',
+      method: (method) =>
+        method === method.toUpperCase()
+          ? undefined
+          : { method: method.toUpperCase(), why: 'axios writes it in capitals' },
+    });
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const body = axiosBody(plan);
+    const isMap = options.headers === 'map';
+    const address = jsValue(plan.address);
+    const proxyUrl = proxy === undefined ? undefined : /^([a-z]+):\/\/([^:/]+)(?::(\d+))?/i.exec(proxy);
+    const members = [
+      `  url: ${address},`,
+      ...(plan.method === 'GET' ? [] : [`  method: ${quote(plan.method)},`]),
+      ...(isMap ? mapOfHeaders(plan, '  ') : plan.headers.length > 0 ? ['  headers,'] : []),
+      ...(body === undefined ? [] : [`  data: ${body.expression},`]),
+      ...(timeLimitS === undefined ? [] : [`  timeout: ${timeLimitS * 1000},`]),
+      ...(redirects === 'stop' ? ['  maxRedirects: 0,', '  validateStatus: (status) => status < 400,'] : []),
+      ...(proxyUrl == null
+        ? []
+        : [
+            `  proxy: { protocol: ${quote(proxyUrl[1] ?? 'http')}, host: ${quote(proxyUrl[2] ?? '')}, port: ${proxyUrl[3] ?? '80'} },`,
+          ]),
+      ...(ignoresCertificate ? ['  httpsAgent: new Agent({ rejectUnauthorized: false }),'] : []),
+      ...(prints === 'file' || plan.answer === 'binary' ? [`  responseType: 'arraybuffer',`] : []),
+    ];
+    const lines = [
+      ...jsVariables(plan.variables, 'node'),
+      ...(isMap || plan.headers.length === 0
+        ? []
+        : ['const headers = new AxiosHeaders();', ...callsOfHeaders(plan.headers, 'headers.set')]),
+      ...(body?.lines ?? []),
+      'const response = await axios({',
+      ...members,
+      '});',
+      ...(prints === 'status'
+        ? ['console.log(response.status, response.statusText);']
+        : prints === 'file' || plan.answer === 'binary'
+          ? [`await writeFile('answer', response.data);`]
+          : ['console.log(response.data);']),
+    ];
+    const imports = [
+      ...fileImports(plan),
+      ...(ignoresCertificate ? [`import { Agent } from 'node:https';`] : []),
+      isMap ? `import axios from 'axios';` : `import axios, { AxiosHeaders } from 'axios';`,
+    ];
+    return { text: `${[...imports, '', ...jsFunction(plan, lines)].join('\n')}\n`, warnings: plan.warnings };
+  },
+} satisfies Target;
+
+/** axios makes JSON of objects, trims texts, and leaves bytes alone. */
+function axiosBody(plan: Plan): ReturnType<typeof jsBody> {
+  const isJson = /json/i.test(plainText(plan.contentType ?? []));
+  const object = isJson ? jsObject(bodyText(plan.body), '  ') : undefined;
+  if (object !== undefined) return { lines: [], expression: object };
+  const body = jsBody(plan.body, 'node', '  ');
+  return plan.body.type === 'text' && body !== undefined
+    ? { lines: [], expression: `Buffer.from(${body.expression})` }
+    : body;
+}

@@ -1,0 +1,72 @@
+import { DEFAULT_OPTIONS } from '../options';
+import { type Abilities, type Plan, planOf } from '../plan';
+import { quoteJavaScript as quote } from '../quoting/javascript';
+import { type Target, unsupported } from '../target';
+import {
+  callsOfHeaders,
+  fetchAnswer,
+  fileImports,
+  jsBody,
+  jsFunction,
+  jsValue,
+  jsVariables,
+  mapOfHeaders,
+} from '../writing/js';
+import { FETCH_ABILITIES } from './js-fetch';
+
+export const NODE_FETCH_ABILITIES: Abilities = {
+  ...FETCH_ABILITIES,
+  refuses: (name) => (name === 'host' ? 'fetch sends the host of the address' : undefined),
+};
+
+/** The fetch that is built into Node, as a script. */
+export const nodeFetch = {
+  id: 'node-fetch',
+  label: 'Node, fetch',
+  language: 'JavaScript',
+  extension: 'mjs',
+  render: (draft, options = DEFAULT_OPTIONS) => {
+    const plan = planOf(draft, options, NODE_FETCH_ABILITIES);
+    const lines = [...nodePrelude(plan), ...fetchStatement(plan), ...fetchAnswer(plan, 'node')];
+    const imports = fileImports(plan);
+    return {
+      text: `${[...imports, ...(imports.length > 0 ? [''] : []), ...jsFunction(plan, lines)].join('\n')}\n`,
+      warnings: plan.warnings,
+    };
+  },
+} satisfies Target;
+
+/** What stands before the first request: leave to take any certificate, and the variables. */
+export function nodePrelude({ options, warnings, variables }: Plan, own = variables): string[] {
+  if (options.proxy !== undefined) {
+    warnings.push(unsupported('A proxy', 'start Node 24 with --use-env-proxy and HTTPS_PROXY set'));
+  }
+  return [
+    ...(options.ignoresCertificate ? [`process.env.NODE_TLS_REJECT_UNAUTHORIZED = '0';`] : []),
+    ...jsVariables(own, 'node'),
+  ];
+}
+
+/** The statements that send a request and leave its answer in `response`. */
+export function fetchStatement(plan: Plan): string[] {
+  const { timeLimitS, redirects, headers } = plan.options;
+  const body = jsBody(plan.body, 'node', '  ');
+  const isMap = headers === 'map';
+  const members = [
+    ...(plan.method === 'GET' ? [] : [`  method: ${quote(plan.method)},`]),
+    ...(isMap ? mapOfHeaders(plan, '  ') : plan.headers.length > 0 ? ['  headers,'] : []),
+    ...(body === undefined ? [] : [`  body: ${body.expression},`]),
+    ...(redirects === undefined ? [] : [`  redirect: '${redirects === 'stop' ? 'manual' : 'follow'}',`]),
+    ...(timeLimitS === undefined ? [] : [`  signal: AbortSignal.timeout(${timeLimitS * 1000}),`]),
+  ];
+  const address = jsValue(plan.address);
+  return [
+    ...(isMap || plan.headers.length === 0
+      ? []
+      : ['const headers = new Headers();', ...callsOfHeaders(plan.headers, 'headers.append')]),
+    ...(body?.lines ?? []),
+    ...(members.length === 0
+      ? [`const response = await fetch(${address});`]
+      : [`const response = await fetch(${address}, {`, ...members, '});']),
+  ];
+}

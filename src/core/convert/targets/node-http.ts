@@ -1,0 +1,87 @@
+import { DEFAULT_OPTIONS } from '../options';
+import { type Plan, planOf } from '../plan';
+import { quoteJavaScript as quote } from '../quoting/javascript';
+import { type Target, unsupported } from '../target';
+import { plainText, splitAddress, targetOf } from '../value';
+import { fileImports, jsBody, jsFunction, jsHeader, jsHeaderLines, jsValue, jsVariables } from '../writing/js';
+
+/** Node's own http and https modules: nothing is added to what the draft says. */
+export const nodeHttp = {
+  id: 'node-http',
+  label: 'Node, http module',
+  language: 'JavaScript',
+  extension: 'mjs',
+  render: (draft, options = DEFAULT_OPTIONS) => {
+    const plan = planOf(draft, options, {
+      address: 'exact',
+      repeats: true,
+      unicode: true,
+      payloadWithGet: true,
+      parts: false,
+      method: (method) =>
+        method === method.toUpperCase()
+          ? undefined
+          : { method: method.toUpperCase(), why: 'Node writes it in capitals' },
+    });
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    if (proxy !== undefined) plan.warnings.push(unsupported('A proxy', 'it needs an agent of a package'));
+    if (redirects === 'follow')
+      plan.warnings.push(unsupported('Following redirects', 'the answer that names the next address is printed'));
+    const module = /^https:/i.test(plainText(plan.address)) ? 'https' : 'http';
+    const split = splitAddress(plan.address);
+    const body = jsBody(plan.body, 'node', '  ');
+    const repeats = new Set(plan.headers.map(({ name }) => name.toLowerCase())).size < plan.headers.length;
+    const exact = plan.isPlainAddress ? [] : [`  path: ${jsValue(targetOf(split))},`];
+    // Node writes a payload in chunks unless its length is known.
+    const hasLength = body !== undefined || /^(POST|PUT|PATCH)$/.test(plan.method);
+    const length = hasLength ? [`    'Content-Length': ${body === undefined ? '0' : 'body.length'},`] : [];
+    const entries = repeats ? repeatedHeaders(plan) : jsHeaderLines(plan, '    ');
+    const headerLines = entries.length + length.length === 0 ? [] : ['  headers: {', ...entries, ...length, '  },'];
+    const lines = [
+      ...jsVariables(plan.variables, 'node'),
+      ...(body === undefined
+        ? []
+        : [`const body = ${plan.body.type === 'text' ? `Buffer.from(${body.expression})` : body.expression};`]),
+      `const outgoing = ${module}.request(${jsValue(plan.isPlainAddress ? plan.address : split.origin)}, {`,
+      `  method: ${quote(plan.method)},`,
+      ...exact,
+      ...headerLines,
+      ...(timeLimitS === undefined ? [] : [`  signal: AbortSignal.timeout(${timeLimitS * 1000}),`]),
+      ...(ignoresCertificate ? ['  rejectUnauthorized: false,'] : []),
+      '});',
+      body === undefined ? 'outgoing.end();' : 'outgoing.end(body);',
+      'const [response] = await once(outgoing, ' + "'response');",
+      ...(prints === 'status'
+        ? ['console.log(response.statusCode, response.statusMessage);', 'response.resume();']
+        : [
+            'const answer = await buffer(response);',
+            'if (response.statusCode >= 400) throw new Error(`${response.statusCode}: ${answer}`);',
+            prints === 'file' || plan.answer === 'binary'
+              ? `await writeFile('answer', answer);`
+              : plan.answer === 'json'
+                ? 'console.log(JSON.parse(answer.toString()));'
+                : 'console.log(answer.toString());',
+          ]),
+    ];
+    const imports = [
+      `import { once } from 'node:events';`,
+      ...fileImports(plan),
+      `import ${module} from 'node:${module}';`,
+      ...(prints === 'status' ? [] : [`import { buffer } from 'node:stream/consumers';`]),
+    ];
+    return { text: `${[...imports, '', ...jsFunction(plan, lines)].join('\n')}\n`, warnings: plan.warnings };
+  },
+} satisfies Target;
+
+/** Headers of one name are one list of values to Node; they go out one by one. */
+function repeatedHeaders(plan: Plan): string[] {
+  const values = new Map<string, { readonly name: string; readonly values: string[] }>();
+  for (const { name, value } of plan.headers) {
+    const there = values.get(name.toLowerCase());
+    if (there === undefined) values.set(name.toLowerCase(), { name, values: [jsHeader(value)] });
+    else there.values.push(jsHeader(value));
+  }
+  return [...values.values()].map(
+    ({ name, values: all }) => `    ${quote(name)}: ${all.length === 1 ? all[0] : `[${all.join(', ')}]`},`,
+  );
+}

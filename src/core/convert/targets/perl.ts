@@ -1,0 +1,132 @@
+import { DEFAULT_OPTIONS } from '../options';
+import { type Plan, planOf } from '../plan';
+import { base64Of } from '../quoting/base64';
+import { quotePerl as quote } from '../quoting/perl';
+import type { Target } from '../target';
+import { envOf, identOf, plainText, type Value, writeValue } from '../value';
+import { indentLines, isBinary, leftOutComments } from '../writing/lines';
+
+const value = (one: Value): string => writeValue(one, quote, (variable) => `$${identOf(variable)}`, ' . ');
+
+/** Perl's HTTP::Tiny, which comes with it. */
+export const perl = {
+  id: 'perl',
+  label: 'Perl, HTTP::Tiny',
+  language: 'Perl',
+  extension: 'pl',
+  render: (draft, options = DEFAULT_OPTIONS) => {
+    const plan = planOf(draft, options, {
+      address: 'exact',
+      repeats: true,
+      unicode: false,
+      payloadWithGet: true,
+      parts: false,
+      addsType: 'application/octet-stream',
+      refuses: (name) => (name === 'host' ? 'HTTP::Tiny sends the host of the address' : undefined),
+    });
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const client = [
+      ...(timeLimitS === undefined ? [] : [`timeout => ${timeLimitS}`]),
+      ...(redirects === 'stop' ? ['max_redirect => 0'] : []),
+      ...(proxy === undefined ? [] : [`proxy => ${quote(proxy)}`]),
+      ...(ignoresCertificate
+        ? ['verify_SSL => 0']
+        : /^https:/i.test(plainText(plan.address))
+          ? ['verify_SSL => 1']
+          : []),
+    ];
+    const groups = new Map<string, { readonly name: string; readonly values: string[] }>();
+    for (const header of plan.headers) {
+      const there = groups.get(header.name.toLowerCase());
+      if (there === undefined)
+        groups.set(header.name.toLowerCase(), { name: header.name, values: [value(header.value)] });
+      else there.values.push(value(header.value));
+    }
+    const entries = [...groups.values()].map(({ name, values }) => ({
+      name: quote(name),
+      value: values.length === 1 ? (values[0] ?? "''") : `[${values.join(', ')}]`,
+    }));
+    const isMap = options.headers === 'map';
+    const body = bodyOf(plan);
+    const inner = [
+      ...(isMap
+        ? entries.length + plan.leftOut.length === 0
+          ? []
+          : [
+              '    headers => {',
+              ...entries.map((entry) => `        ${entry.name} => ${entry.value},`),
+              ...leftOutComments(plan, '#', quote, '        '),
+              '    },',
+            ]
+        : entries.length > 0
+          ? ['    headers => \\%headers,']
+          : []),
+      ...(body === undefined ? [] : [`    content => ${body},`]),
+    ];
+    const create = `HTTP::Tiny->new${client.length > 0 ? `(${client.join(', ')})` : ''}`;
+    const lines = [
+      ...plan.variables.map(
+        (variable) =>
+          `my $${identOf(variable)} = ${variable.isSecret ? `$ENV{${envOf(variable)}}` : quote(variable.value)};`,
+      ),
+      ...(isMap || entries.length === 0
+        ? []
+        : [
+            'my %headers;',
+            ...entries.map((entry) => `$headers{${entry.name}} = ${entry.value};`),
+            ...leftOutComments(plan, '#', quote),
+          ]),
+      ...(plan.body.type === 'file'
+        ? [`open my $file, '<:raw', ${quote(plan.body.path)} or die $!;`, 'my $payload = do { local $/; <$file> };']
+        : []),
+      inner.length === 0
+        ? `my $response = ${create}->request(${quote(plan.method)}, ${value(plan.address)});`
+        : `my $response = ${create}->request(${quote(plan.method)}, ${value(plan.address)}, {`,
+      ...(inner.length === 0 ? [] : [...inner, '});']),
+      ...(prints === 'status'
+        ? ['print "$response->{status} $response->{reason}\\n";']
+        : [
+            'die "$response->{status} $response->{reason}: $response->{content}\\n" if $response->{status} >= 400;',
+            ...(isBinary(plan)
+              ? [`open my $out, '>:raw', 'answer' or die $!;`, 'print $out $response->{content};']
+              : [
+                  plan.answer === 'json'
+                    ? 'print JSON::PP->new->utf8->pretty->encode(decode_json($response->{content}));'
+                    : 'print $response->{content};',
+                ]),
+          ]),
+    ];
+    const uses = [
+      'HTTP::Tiny',
+      ...(plan.answer === 'json' && prints === 'body' ? ['JSON::PP'] : []),
+      ...(plan.body.type === 'bytes' ? ['MIME::Base64'] : []),
+    ];
+    const text = [
+      'use strict;',
+      'use warnings;',
+      ...uses.map((name) => `use ${name};`),
+      '',
+      ...(options.asFunction
+        ? ['sub send_request {', ...indentLines(lines, '    '), '}', '', 'send_request();']
+        : lines),
+    ];
+    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+  },
+} satisfies Target;
+
+function bodyOf({ body, method }: Plan): string | undefined {
+  switch (body.type) {
+    case 'none':
+      return /^(POST|PUT|PATCH)$/.test(method) ? "''" : undefined;
+    case 'text':
+      return value(body.value);
+    case 'bytes':
+      return `decode_base64('${base64Of(body.bytes)}')`;
+    case 'file':
+      return '$payload';
+    case 'parts':
+      throw new Error('planned as bytes');
+    default:
+      return body satisfies never;
+  }
+}

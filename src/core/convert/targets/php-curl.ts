@@ -1,0 +1,134 @@
+import { DEFAULT_OPTIONS } from '../options';
+import { type Plan, planOf } from '../plan';
+import { base64Of } from '../quoting/base64';
+import { quotePhp as quote } from '../quoting/php';
+import type { Target } from '../target';
+import { envOf, identOf, joinTexts, plainText, type Value, writeValue } from '../value';
+import { indentLines, isBinary, partContent } from '../writing/lines';
+
+const value = (one: Value): string => writeValue(one, quote, (variable) => `$${identOf(variable)}`, ' . ');
+/** libcurl adds these by itself; a name with nothing behind it takes them away. */
+const ADDED = ['Accept'] as const;
+
+/** PHP's curl extension. */
+export const phpCurl = {
+  id: 'php-curl',
+  label: 'PHP, curl',
+  language: 'PHP',
+  extension: 'php',
+  render: (draft, options = DEFAULT_OPTIONS) => {
+    const plan = planOf(draft, options, {
+      address: 'exact',
+      repeats: true,
+      unicode: true,
+      controls: true,
+      payloadWithGet: true,
+      parts: true,
+    });
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const body = bodyOf(plan);
+    const names = new Set(plan.headers.map(({ name }) => name.toLowerCase()));
+    const removed = [
+      ...ADDED.filter((name) => !names.has(name.toLowerCase())),
+      ...(body !== undefined && plan.body.type !== 'parts' && !names.has('content-type') ? ['Content-Type'] : []),
+      ...(body !== undefined ? ['Expect'] : []),
+    ];
+    const headerLine = (name: string, own: Value): string =>
+      plainText(own) === '' ? quote(`${name};`) : value(joinTexts([{ text: `${name}: ` }, ...own]));
+    const headers = [
+      ...plan.headers.map(({ name, value: own }) => `        ${headerLine(name, own)},`),
+      ...plan.leftOut.map(
+        ({ name, value: own, reason }) =>
+          `        // ${quote(`${name}: ${own}`).replaceAll('?>', '? >')}, left out: ${reason}`,
+      ),
+      ...removed.map((name) => `        '${name}:',`),
+    ];
+    const setOptions = [
+      '    CURLOPT_RETURNTRANSFER => true,',
+      ...(plan.method === 'GET' && body === undefined
+        ? []
+        : plan.method === 'HEAD' && body === undefined
+          ? ['    CURLOPT_NOBODY => true,']
+          : [`    CURLOPT_CUSTOMREQUEST => ${quote(plan.method)},`]),
+      ...(plan.isPlainAddress ? [] : ['    CURLOPT_PATH_AS_IS => true,']),
+      ...(options.headers === 'map' && headers.length > 0 ? ['    CURLOPT_HTTPHEADER => [', ...headers, '    ],'] : []),
+      ...(body === undefined ? [] : [`    CURLOPT_POSTFIELDS => ${body},`]),
+      ...(draft.wantsCompressed ? [`    CURLOPT_ENCODING => '',`] : []),
+      ...(timeLimitS === undefined ? [] : [`    CURLOPT_TIMEOUT => ${timeLimitS},`]),
+      ...(redirects === undefined ? [] : [`    CURLOPT_FOLLOWLOCATION => ${redirects === 'follow'},`]),
+      ...(proxy === undefined ? [] : [`    CURLOPT_PROXY => ${quote(proxy)},`]),
+      ...(ignoresCertificate ? ['    CURLOPT_SSL_VERIFYPEER => false,', '    CURLOPT_SSL_VERIFYHOST => 0,'] : []),
+    ];
+    const lines = [
+      ...plan.variables.map(
+        (variable) =>
+          `$${identOf(variable)} = ${variable.isSecret ? `getenv(${quote(envOf(variable))})` : quote(variable.value)};`,
+      ),
+      `$curl = curl_init(${value(plan.address)});`,
+      ...(options.headers === 'calls' && headers.length > 0
+        ? [
+            '$headers = [];',
+            ...headers
+              .map((line) => line.trim())
+              .map((line) => (line.startsWith('//') ? line : `$headers[] = ${line.replace(/,$/, '')};`)),
+            'curl_setopt($curl, CURLOPT_HTTPHEADER, $headers);',
+          ]
+        : []),
+      'curl_setopt_array($curl, [',
+      ...setOptions,
+      ']);',
+      '$answer = curl_exec($curl);',
+      'if ($answer === false) {',
+      '    throw new RuntimeException(curl_error($curl));',
+      '}',
+      '$status = curl_getinfo($curl, CURLINFO_RESPONSE_CODE);',
+      ...(prints === 'status'
+        ? ['echo $status, PHP_EOL;']
+        : [
+            'if ($status >= 400) {',
+            '    throw new RuntimeException("$status: $answer");',
+            '}',
+            isBinary(plan)
+              ? `file_put_contents('answer', $answer);`
+              : plan.answer === 'json'
+                ? 'echo json_encode(json_decode($answer), JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE), PHP_EOL;'
+                : 'echo $answer;',
+          ]),
+    ];
+    const text = [
+      '<?php',
+      '',
+      ...(options.asFunction
+        ? ['function send(): void', '{', ...indentLines(lines, '    '), '}', '', 'send();']
+        : lines),
+    ];
+    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+  },
+} satisfies Target;
+
+function bodyOf({ body, method }: Plan): string | undefined {
+  switch (body.type) {
+    case 'none':
+      return /^(POST|PUT|PATCH)$/.test(method) ? "''" : undefined;
+    case 'text':
+      return value(body.value);
+    case 'bytes':
+      return `base64_decode('${base64Of(body.bytes)}')`;
+    case 'file':
+      return `file_get_contents(${quote(body.path)})`;
+    case 'parts': {
+      const parts = body.parts.map((part) => {
+        const { text, base64 } = partContent(part);
+        const content = text !== undefined ? quote(text) : `base64_decode('${base64}')`;
+        if (part.fileName === undefined) return `        ${quote(part.name)} => ${content},`;
+        const type = part.contentType ?? 'application/octet-stream';
+        return part.bytes === undefined
+          ? `        ${quote(part.name)} => new CURLFile(${quote(part.fileName)}, ${quote(type)}),`
+          : `        ${quote(part.name)} => new CURLStringFile(${content}, ${quote(part.fileName)}, ${quote(type)}),`;
+      });
+      return `[\n${parts.join('\n')}\n    ]`;
+    }
+    default:
+      return body satisfies never;
+  }
+}

@@ -1,0 +1,98 @@
+import { DEFAULT_OPTIONS } from '../options';
+import { type Plan, planOf } from '../plan';
+import { base64Of } from '../quoting/base64';
+import { quotePowerShell as quote } from '../quoting/powershell';
+import type { Target } from '../target';
+import { envOf, identOf, type Value, writeValue } from '../value';
+import { isBinary } from '../writing/lines';
+
+const value = (one: Value): string => writeValue(one, quote, (variable) => `$${identOf(variable)}`);
+const OWN_METHODS = /^(GET|POST|PUT|PATCH|DELETE|HEAD|OPTIONS|TRACE|MERGE)$/;
+
+/** PowerShell's Invoke-WebRequest. */
+export const powershell = {
+  id: 'powershell',
+  label: 'PowerShell, Invoke-WebRequest',
+  language: 'PowerShell',
+  extension: 'ps1',
+  render: (draft, options = DEFAULT_OPTIONS) => {
+    const plan = planOf(draft, options, {
+      address: 'parsed',
+      repeats: false,
+      unicode: false,
+      payloadWithGet: true,
+      parts: false,
+      refuses: (name) => (/^(host|connection|content-length)$/.test(name) ? 'PowerShell computes it' : undefined),
+    });
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const type = plan.headers.find(({ name }) => name.toLowerCase() === 'content-type');
+    const agent = plan.headers.find(({ name }) => name.toLowerCase() === 'user-agent');
+    const headers = plan.headers.filter((header) => header !== type && header !== agent);
+    const body = bodyOf(plan);
+    const parameters = [
+      `Uri = ${value(plan.address)}`,
+      OWN_METHODS.test(plan.method) ? `Method = ${quote(plan.method)}` : `CustomMethod = ${quote(plan.method)}`,
+      ...(headers.length + plan.leftOut.length === 0 || options.headers === 'calls'
+        ? headers.length === 0
+          ? []
+          : ['Headers = $headers']
+        : [
+            'Headers = @{',
+            ...headers.map((header) => `    ${quote(header.name)} = ${value(header.value)}`),
+            ...plan.leftOut.map(
+              ({ name, value: own, reason }) =>
+                `    # ${quote(name)} = ${quote(own.replace(/[\r\n\u0085\u2028\u2029]+/g, ' '))} left out: ${reason}`,
+            ),
+            '}',
+          ]),
+      ...(agent === undefined ? [] : [`UserAgent = ${value(agent.value)}`]),
+      ...(type === undefined ? [] : [`ContentType = ${value(type.value)}`]),
+      ...(body === undefined ? [] : [`Body = ${body}`]),
+      ...(timeLimitS === undefined ? [] : [`TimeoutSec = ${timeLimitS}`]),
+      ...(redirects === 'stop' ? ['MaximumRedirection = 0'] : []),
+      ...(proxy === undefined ? [] : [`Proxy = ${quote(proxy)}`]),
+      ...(ignoresCertificate ? ['SkipCertificateCheck = $true'] : []),
+      ...(isBinary(plan) ? [`OutFile = 'answer'`] : []),
+      'SkipHeaderValidation = $true',
+      'UseBasicParsing = $true',
+    ];
+    const lines = [
+      ...plan.variables.map(
+        (variable) =>
+          `$${identOf(variable)} = ${variable.isSecret ? `$env:${envOf(variable)}` : quote(variable.value)}`,
+      ),
+      ...(options.headers === 'calls' && headers.length > 0
+        ? ['$headers = @{}', ...headers.map((header) => `$headers[${quote(header.name)}] = ${value(header.value)}`)]
+        : []),
+      '$request = @{',
+      ...parameters.map((line) => `    ${line}`),
+      '}',
+      '$response = Invoke-WebRequest @request',
+      ...(prints === 'status'
+        ? ['$response.StatusCode']
+        : isBinary(plan)
+          ? []
+          : [plan.answer === 'json' ? '$response.Content | ConvertFrom-Json' : '$response.Content']),
+    ];
+    // A literal may span lines: nothing is indented.
+    const text = options.asFunction ? ['function Send-Request {', ...lines, '}', '', 'Send-Request'] : lines;
+    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+  },
+} satisfies Target;
+
+function bodyOf({ body }: Plan): string | undefined {
+  switch (body.type) {
+    case 'none':
+      return undefined;
+    case 'text':
+      return `[Text.Encoding]::UTF8.GetBytes(${value(body.value)})`;
+    case 'bytes':
+      return `[Convert]::FromBase64String('${base64Of(body.bytes)}')`;
+    case 'file':
+      return `[IO.File]::ReadAllBytes(${quote(body.path)})`;
+    case 'parts':
+      throw new Error('planned as bytes');
+    default:
+      return body satisfies never;
+  }
+}

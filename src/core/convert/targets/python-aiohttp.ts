@@ -1,0 +1,114 @@
+import { DEFAULT_OPTIONS } from '../options';
+import { type PlanBody, planOf } from '../plan';
+import { base64Of } from '../quoting/base64';
+import { quotePython as quote } from '../quoting/python';
+import type { Target } from '../target';
+import { readText } from '../writing/js';
+import { pyBody, pyCall, pyHeaders, pyImports, pyValue, pyVariables } from '../writing/python';
+
+/** aiohttp. */
+export const pythonAiohttp = {
+  id: 'python-aiohttp',
+  label: 'Python, aiohttp',
+  language: 'Python',
+  extension: 'py',
+  render: (draft, options = DEFAULT_OPTIONS) => {
+    const plan = planOf(draft, options, {
+      address: 'exact',
+      repeats: true,
+      unicode: true,
+      payloadWithGet: true,
+      // Its forms are multipart only where they have files.
+      parts: draft.payload.type === 'parts' && draft.payload.parts.some(({ fileName }) => fileName !== undefined),
+      addsType: 'application/octet-stream',
+      method: (method) =>
+        method === method.toUpperCase()
+          ? undefined
+          : { method: method.toUpperCase(), why: 'aiohttp writes it in capitals' },
+    });
+    if (/\?$/.test(draft.url)) plan.warnings.push('The address ends in an empty query, which this client leaves away.');
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const headers = pyHeaders(plan, pyValue);
+    const body = pyBody(plan);
+    const form = plan.body.type === 'parts' ? formLines(plan.body) : undefined;
+    // The address goes out as it stands: yarl would decode what it holds to be needlessly encoded.
+    const args = [
+      quote(plan.method),
+      'URL(url, encoded=True)',
+      ...(headers.length > 0 ? ['headers=headers'] : []),
+      ...(body === undefined ? [] : [`data=${body.expression}`]),
+      ...(form === undefined ? [] : ['data=form']),
+      ...(timeLimitS === undefined ? [] : [`timeout=aiohttp.ClientTimeout(total=${timeLimitS})`]),
+      ...(redirects === undefined ? [] : [`allow_redirects=${redirects === 'follow' ? 'True' : 'False'}`]),
+      ...(proxy === undefined ? [] : [`proxy=${quote(proxy)}`]),
+      ...(ignoresCertificate ? ['ssl=False'] : []),
+    ];
+    const check = 'response.raise_for_status()';
+    const answer =
+      prints === 'status'
+        ? ['print(response.status, response.reason)']
+        : prints === 'file' || plan.answer === 'binary'
+          ? [check, "with open('answer', 'wb') as file:", '    file.write(await response.read())']
+          : [check, `print(await response.${plan.answer === 'json' ? 'json(content_type=None)' : 'text()'})`];
+    const indented = (lines: readonly string[], by: string): string[] =>
+      lines.flatMap((line) => line.split('\n')).map((line) => (line === '' ? '' : by + line));
+    const call = pyCall('session.request', args);
+    const lines = [
+      'async def send():',
+      ...indented(
+        [
+          ...pyVariables(plan.variables),
+          `url = ${pyValue(plan.address)}`,
+          ...headers,
+          ...(body?.lines ?? []),
+          ...(form?.lines ?? []),
+        ],
+        '    ',
+      ),
+      '    async with aiohttp.ClientSession() as session:',
+      ...indented([`async with ${call} as response:`], '        '),
+      ...indented(answer, '            '),
+      '',
+      '',
+      ...(options.asFunction ? ["if __name__ == '__main__':", '    asyncio.run(send())'] : ['asyncio.run(send())']),
+    ];
+    const imports = [...(body?.imports ?? []), ...(form?.imports ?? []), 'asyncio'];
+    const head = pyImports(plan, imports, ['aiohttp']);
+    return {
+      text: `${[...head.slice(0, -1), 'from yarl import URL', '', '', ...lines].join('\n')}\n`,
+      warnings: plan.warnings,
+    };
+  },
+} satisfies Target;
+
+function formLines({ parts }: Extract<PlanBody, { readonly type: 'parts' }>): {
+  readonly lines: string[];
+  readonly imports: string[];
+} {
+  const imports = new Set<string>();
+  // Names are left as they are, as browsers do.
+  const lines = ['form = aiohttp.FormData(quote_fields=False)'];
+  for (const { name, fileName, contentType, bytes } of parts) {
+    const text = bytes === undefined ? undefined : readText(bytes);
+    if (bytes !== undefined && text === undefined) imports.add('base64');
+    const content =
+      bytes === undefined
+        ? `open(${quote(fileName ?? name)}, 'rb')`
+        : text === undefined
+          ? `base64.b64decode('${base64Of(bytes)}')`
+          : fileName === undefined
+            ? quote(text)
+            : `${quote(text)}.encode()`;
+    const escaped = (value: string): string =>
+      quote(value.replace(/["\r\n]/g, (character) => encodeURIComponent(character)));
+    lines.push(
+      pyCall('form.add_field', [
+        escaped(name),
+        content,
+        ...(fileName === undefined ? [] : [`filename=${escaped(fileName)}`]),
+        ...(contentType === undefined ? [] : [`content_type=${quote(contentType)}`]),
+      ]),
+    );
+  }
+  return { lines, imports: [...imports] };
+}

@@ -1,0 +1,82 @@
+import { DEFAULT_OPTIONS } from '../options';
+import { planOf } from '../plan';
+import { quotePython as quote } from '../quoting/python';
+import type { Target } from '../target';
+import { pyBody, pyCall, pyFunction, pyHeaders, pyImports, pyValue, pyVariables } from '../writing/python';
+
+/** urllib, which comes with Python. */
+export const pythonUrllib = {
+  id: 'python-urllib',
+  label: 'Python, urllib',
+  language: 'Python',
+  extension: 'py',
+  render: (draft, options = DEFAULT_OPTIONS) => {
+    const plan = planOf(draft, options, {
+      address: 'exact',
+      repeats: false,
+      unicode: true,
+      payloadWithGet: true,
+      parts: false,
+      addsType: 'application/x-www-form-urlencoded',
+    });
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const headers = pyHeaders(plan);
+    const body = pyBody(plan);
+    const handlers = [
+      ...(redirects === 'stop' ? ['NoRedirect()'] : []),
+      ...(proxy === undefined
+        ? []
+        : [`urllib.request.ProxyHandler({'http': ${quote(proxy)}, 'https': ${quote(proxy)}})`]),
+      ...(ignoresCertificate ? ['urllib.request.HTTPSHandler(context=ssl._create_unverified_context())'] : []),
+    ];
+    const open = handlers.length === 0 ? 'urllib.request.urlopen' : 'opener.open';
+    const isFile = prints === 'file' || plan.answer === 'binary';
+    const answer =
+      prints === 'status'
+        ? ['    print(response.status, response.reason)']
+        : isFile
+          ? ["    with open('answer', 'wb') as file:", '        file.write(response.read())']
+          : [
+              plan.answer === 'json'
+                ? '    print(json.load(response))'
+                : "    print(response.read().decode(response.headers.get_content_charset('utf-8')))",
+            ];
+    // urllib sends Content-Length: 0 with no method by itself.
+    const emptyBody = body === undefined && /^(POST|PUT|PATCH)$/.test(plan.method);
+    const args = [
+      'url',
+      ...(body === undefined ? (emptyBody ? ["data=b''"] : []) : [`data=${body.expression}`]),
+      ...(headers.length > 0 ? ['headers=headers'] : []),
+      `method=${quote(plan.method)}`,
+    ];
+    const lines = [
+      ...(redirects === 'stop'
+        ? [
+            'class NoRedirect(urllib.request.HTTPRedirectHandler):',
+            '    def redirect_request(self, *args):',
+            '        return None',
+            '',
+          ]
+        : []),
+      ...pyVariables(plan.variables),
+      `url = ${pyValue(plan.address)}`,
+      ...headers,
+      ...(body?.lines ?? []),
+      '',
+      `request = ${pyCall('urllib.request.Request', args)}`,
+      ...(handlers.length === 0 ? [] : [`opener = urllib.request.build_opener(${handlers.join(', ')})`]),
+      `with ${open}(request${timeLimitS === undefined ? '' : `, timeout=${timeLimitS}`}) as response:`,
+      ...answer,
+    ];
+    const imports = [
+      ...(body?.imports ?? []),
+      ...(plan.answer === 'json' && prints === 'body' ? ['json'] : []),
+      ...(ignoresCertificate ? ['ssl'] : []),
+      'urllib.request',
+    ];
+    return {
+      text: `${[...pyImports(plan, imports, []), ...pyFunction(plan, lines)].join('\n')}\n`,
+      warnings: plan.warnings,
+    };
+  },
+} satisfies Target;

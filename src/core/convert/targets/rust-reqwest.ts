@@ -1,0 +1,113 @@
+import { DEFAULT_OPTIONS } from '../options';
+import { type Plan, planOf } from '../plan';
+import { base64Of } from '../quoting/base64';
+import { quoteRust as quote } from '../quoting/rust';
+import type { Target } from '../target';
+import { envOf, identOf, type Value } from '../value';
+import { isBinary, leftOutComments } from '../writing/lines';
+
+const nameOf = (variable: Parameters<typeof identOf>[0]): string =>
+  identOf(variable)
+    .replace(/([a-z0-9])([A-Z])/g, '$1_$2')
+    .toLowerCase();
+
+/** A value as something that can be borrowed as text. */
+function value(one: Value): string {
+  const [first] = one;
+  if (one.length === 0) return '""';
+  if (one.length === 1 && first !== undefined)
+    return 'text' in first ? quote(first.text) : `&${nameOf(first.variable)}`;
+  const format = one.map((piece) => ('text' in piece ? piece.text.replace(/[{}]/g, '$&$&') : '{}')).join('');
+  const args = one.flatMap((piece) => ('text' in piece ? [] : [nameOf(piece.variable)]));
+  return `format!(${quote(format)}, ${args.join(', ')})`;
+}
+
+/** Rust's reqwest, blocking. */
+export const rustReqwest = {
+  id: 'rust-reqwest',
+  label: 'Rust, reqwest',
+  language: 'Rust',
+  extension: 'rs',
+  render: (draft, options = DEFAULT_OPTIONS) => {
+    const plan = planOf(draft, options, {
+      address: 'parsed',
+      repeats: true,
+      unicode: true,
+      payloadWithGet: true,
+      parts: false,
+    });
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const builder = [
+      ...(redirects === undefined
+        ? []
+        : [`.redirect(reqwest::redirect::Policy::${redirects === 'follow' ? 'limited(10)' : 'none()'})`]),
+      ...(proxy === undefined ? [] : [`.proxy(reqwest::Proxy::all(${quote(proxy)})?)`]),
+      ...(ignoresCertificate ? ['.danger_accept_invalid_certs(true)'] : []),
+    ];
+    const body = bodyOf(plan);
+    const chain = [
+      `.request(Method::from_bytes(b${quote(plan.method)})?, ${value(plan.address)})`,
+      ...plan.headers.map((header) => `.header(${quote(header.name)}, ${value(header.value)})`),
+      ...leftOutComments(plan, '//', quote),
+      ...(body === undefined ? [] : [`.body(${body})`]),
+      ...(timeLimitS === undefined ? [] : [`.timeout(Duration::from_secs(${timeLimitS}))`]),
+      '.send()?;',
+    ];
+    const answer =
+      prints === 'status'
+        ? ['println!("{}", response.status());']
+        : [
+            'let response = response.error_for_status()?;',
+            ...(isBinary(plan)
+              ? ['std::fs::write("answer", response.bytes()?)?;']
+              : plan.answer === 'json'
+                ? ['println!("{:#}", response.json::<serde_json::Value>()?);']
+                : ['println!("{}", response.text()?);']),
+          ];
+    const lines = [
+      ...plan.variables.map(
+        (variable) =>
+          `let ${nameOf(variable)} = ${variable.isSecret ? `std::env::var(${quote(envOf(variable))})?` : `String::from(${quote(variable.value)})`};`,
+      ),
+      builder.length === 0
+        ? 'let client = Client::new();'
+        : `let client = Client::builder()${builder.join('')}.build()?;`,
+      'let response = client',
+      ...chain.map((line) => `    ${line}`),
+      ...answer,
+      'Ok(())',
+    ];
+    const name = options.asFunction ? 'send' : 'main';
+    const text = [
+      `// Cargo.toml: reqwest = { version = "0.12", features = ["blocking"${plan.answer === 'json' && prints === 'body' ? ', "json"' : ''}${draft.wantsCompressed ? ', "gzip", "brotli"' : ''}] }${plan.answer === 'json' && prints === 'body' ? ', serde_json = "1"' : ''}${plan.body.type === 'bytes' ? ', base64 = "0.22"' : ''}`,
+      ...(plan.body.type === 'bytes' ? ['use base64::prelude::*;'] : []),
+      'use reqwest::blocking::Client;',
+      'use reqwest::Method;',
+      ...(timeLimitS === undefined ? [] : ['use std::time::Duration;']),
+      '',
+      `fn ${name}() -> Result<(), Box<dyn std::error::Error>> {`,
+      ...lines.map((line) => `    ${line}`),
+      '}',
+      ...(options.asFunction ? ['', 'fn main() -> Result<(), Box<dyn std::error::Error>> {', '    send()', '}'] : []),
+    ];
+    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+  },
+} satisfies Target;
+
+function bodyOf({ body }: Plan): string | undefined {
+  switch (body.type) {
+    case 'none':
+      return undefined;
+    case 'text':
+      // A body owns its text, or borrows one that lasts.
+      return value(body.value).replace(/^&(\w+)$/, '$1.clone()');
+    case 'bytes':
+      return `BASE64_STANDARD.decode("${base64Of(body.bytes)}")?`;
+    case 'file':
+      return `std::fs::read(${quote(body.path)})?`;
+    case 'parts':
+      throw new Error('planned as bytes');
+    default:
+      return body satisfies never;
+  }
+}

@@ -1,0 +1,110 @@
+import { DEFAULT_OPTIONS } from '../options';
+import { type Plan, planOf } from '../plan';
+import { base64Of } from '../quoting/base64';
+import { quoteSwift as quote } from '../quoting/swift';
+import { type Target, unsupported } from '../target';
+import { envOf, identOf, type Value, writeValue } from '../value';
+import { indentLines, isBinary, leftOutComments, proxyParts } from '../writing/lines';
+
+const value = (one: Value): string => writeValue(one, quote, identOf);
+
+/** Swift's URLSession. */
+export const swift = {
+  id: 'swift',
+  label: 'Swift, URLSession',
+  language: 'Swift',
+  extension: 'swift',
+  render: (draft, options = DEFAULT_OPTIONS) => {
+    const plan = planOf(draft, options, {
+      address: 'parsed',
+      repeats: false,
+      unicode: false,
+      payloadWithGet: false,
+      parts: false,
+      addsType: 'application/x-www-form-urlencoded',
+      refuses: (name) =>
+        /^(connection|content-length|host|proxy-.*)$/.test(name) ? 'URLSession computes it' : undefined,
+    });
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    if (redirects === 'stop')
+      plan.warnings.push(unsupported('Stopping at redirects', 'give the session a delegate that does'));
+    if (ignoresCertificate)
+      plan.warnings.push(unsupported('Leave to take any certificate', 'give the session a delegate that does'));
+    const body = bodyOf(plan);
+    const isMap = options.headers === 'map' && plan.headers.length > 0;
+    const lines = [
+      ...plan.variables.map(
+        (variable) =>
+          `let ${identOf(variable)} = ${variable.isSecret ? `ProcessInfo.processInfo.environment[${quote(envOf(variable))}]!` : quote(variable.value)}`,
+      ),
+      `var request = URLRequest(url: URL(string: ${value(plan.address)})!)`,
+      `request.httpMethod = ${quote(plan.method)}`,
+      ...(isMap
+        ? [
+            'request.allHTTPHeaderFields = [',
+            ...plan.headers.map((header) => `    ${quote(header.name)}: ${value(header.value)},`),
+            ...leftOutComments(plan, '//', quote, '    '),
+            ']',
+          ]
+        : [
+            ...plan.headers.map(
+              (header) => `request.setValue(${value(header.value)}, forHTTPHeaderField: ${quote(header.name)})`,
+            ),
+            ...leftOutComments(plan, '//', quote),
+          ]),
+      ...(plan.headers.some(({ name }) => name.toLowerCase() === 'cookie')
+        ? ['request.httpShouldHandleCookies = false']
+        : []),
+      ...(body === undefined ? [] : [`request.httpBody = ${body}`]),
+      ...(timeLimitS === undefined ? [] : [`request.timeoutInterval = ${timeLimitS}`]),
+      ...(proxy === undefined
+        ? ['let session = URLSession.shared']
+        : [
+            'let configuration = URLSessionConfiguration.default',
+            `configuration.connectionProxyDictionary = ["HTTPSEnable": 1, "HTTPSProxy": ${quote(proxyParts(proxy).host)}, "HTTPSPort": ${proxyParts(proxy).port}, "HTTPEnable": 1, "HTTPProxy": ${quote(proxyParts(proxy).host)}, "HTTPPort": ${proxyParts(proxy).port}]`,
+            'let session = URLSession(configuration: configuration)',
+          ]),
+      '',
+      'let (answer, response) = try await session.data(for: request)',
+      'let status = (response as! HTTPURLResponse).statusCode',
+      ...(prints === 'status'
+        ? ['print(status)']
+        : [
+            'guard status < 400 else { fatalError("\\(status): \\(String(decoding: answer, as: UTF8.self))") }',
+            isBinary(plan)
+              ? 'try answer.write(to: URL(fileURLWithPath: "answer"))'
+              : plan.answer === 'json'
+                ? 'print(try JSONSerialization.jsonObject(with: answer))'
+                : 'print(String(decoding: answer, as: UTF8.self))',
+          ]),
+    ];
+    const text = [
+      'import Foundation',
+      '#if canImport(FoundationNetworking)',
+      'import FoundationNetworking',
+      '#endif',
+      '',
+      ...(options.asFunction
+        ? ['func send() async throws {', ...indentLines(lines, '    '), '}', '', 'try await send()']
+        : lines),
+    ];
+    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+  },
+} satisfies Target;
+
+function bodyOf({ body }: Plan): string | undefined {
+  switch (body.type) {
+    case 'none':
+      return undefined;
+    case 'text':
+      return body.value.length > 1 ? `Data((${value(body.value)}).utf8)` : `Data(${value(body.value)}.utf8)`;
+    case 'bytes':
+      return `Data(base64Encoded: "${base64Of(body.bytes)}")!`;
+    case 'file':
+      return `try Data(contentsOf: URL(fileURLWithPath: ${quote(body.path)}))`;
+    case 'parts':
+      throw new Error('planned as bytes');
+    default:
+      return body satisfies never;
+  }
+}

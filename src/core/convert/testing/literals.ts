@@ -1,0 +1,126 @@
+import { quoteAutoHotkey } from '../quoting/autohotkey';
+import { quoteCSharp } from '../quoting/csharp';
+import { quoteDart } from '../quoting/dart';
+import { quoteKotlin } from '../quoting/kotlin';
+import { quotePowerShell } from '../quoting/powershell';
+import { quoteRust } from '../quoting/rust';
+import { quoteSwift } from '../quoting/swift';
+
+// Readers of string literals of languages that do not run here, written from their specifications.
+
+/** A literal's text, and what stands behind the literal. */
+export interface ReadLiteral {
+  readonly text: string;
+  readonly rest: string;
+}
+
+interface Rules {
+  readonly open: string;
+  readonly mark: string;
+  /** What stands behind the escape character, in the order of trial. */
+  readonly escapes: readonly (readonly [RegExp, (match: RegExpExecArray) => string])[];
+  /** What begins something else than text. */
+  readonly forbidden: RegExp;
+}
+
+const SIMPLE: Readonly<Record<string, string>> = { n: '\n', r: '\r', t: '\t', '0': '\0' };
+const simple = (characters: string): Rules['escapes'][number] => [
+  new RegExp(`[${characters}]`, 'y'),
+  ([one = '']) => SIMPLE[one] ?? one,
+];
+const UTF16: Rules['escapes'][number] = [
+  /u([0-9a-f]{4})/y,
+  ([, code = '']) => String.fromCharCode(Number.parseInt(code, 16)),
+];
+const BRACED: Rules['escapes'][number] = [
+  /u\{([0-9a-f]{1,6})\}/y,
+  ([, code = '']) => String.fromCodePoint(Number.parseInt(code, 16)),
+];
+
+const readBy =
+  ({ open, mark, escapes, forbidden }: Rules) =>
+  (source: string): ReadLiteral => {
+    if (!source.startsWith(open)) throw new Error(`no literal: ${source}`);
+    let text = '';
+    for (let at = open.length; at < source.length; ) {
+      const character = String.fromCodePoint(source.codePointAt(at) ?? 0);
+      if (character === open) return { text, rest: source.slice(at + 1) };
+      if (character === mark) {
+        const found = escapes.find(([pattern]) => {
+          pattern.lastIndex = at + 1;
+          return pattern.test(source);
+        });
+        if (found === undefined) throw new Error(`no escape at ${source.slice(at)}`);
+        const [pattern, meaning] = found;
+        pattern.lastIndex = at + 1;
+        const match = pattern.exec(source) as RegExpExecArray;
+        text += meaning(match);
+        at += 1 + match[0].length;
+        continue;
+      }
+      if (forbidden.test(source.slice(at))) throw new Error(`something else than text at ${source.slice(at)}`);
+      text += character;
+      at += character.length;
+    }
+    throw new Error(`never ends: ${source}`);
+  };
+
+/** PowerShell: four quotes that all open and close, two of them stand for the second (language specification, 2.3.5.2). */
+function readPowerShellLiteral(source: string): ReadLiteral {
+  let text = '';
+  for (let at = 1; at < source.length; at++) {
+    const character = source[at] ?? '';
+    if (!/['\u2018-\u201b]/.test(character)) {
+      text += character;
+      continue;
+    }
+    if (!/['\u2018-\u201b]/.test(source[at + 1] ?? '')) return { text, rest: source.slice(at + 1) };
+    text += source[++at];
+  }
+  throw new Error('never ends');
+}
+
+export const LITERALS: Readonly<
+  Record<string, { readonly quote: (text: string) => string; readonly read: (source: string) => ReadLiteral }>
+> = {
+  'C#': {
+    quote: quoteCSharp,
+    read: readBy({
+      open: '"',
+      mark: '\\',
+      escapes: [UTF16, simple('nrt"\\\\')],
+      forbidden: /^[\n\r\u0085\u2028\u2029]/,
+    }),
+  },
+  Kotlin: {
+    quote: quoteKotlin,
+    read: readBy({
+      open: '"',
+      mark: '\\',
+      escapes: [UTF16, simple('nrt"\\\\$')],
+      forbidden: /^[\n\r]|^\$[A-Za-z_{]/,
+    }),
+  },
+  Swift: {
+    quote: quoteSwift,
+    read: readBy({ open: '"', mark: '\\', escapes: [BRACED, simple('nrt"\\\\')], forbidden: /^[\n\r]/ }),
+  },
+  Rust: {
+    quote: quoteRust,
+    read: readBy({ open: '"', mark: '\\', escapes: [BRACED, simple('nrt"\\\\')], forbidden: /^\r/ }),
+  },
+  Dart: {
+    quote: quoteDart,
+    read: readBy({
+      open: "'",
+      mark: '\\',
+      escapes: [BRACED, simple("nrt'\\\\$")],
+      forbidden: /^[\n\r]|^\$[A-Za-z_{]/,
+    }),
+  },
+  PowerShell: { quote: quotePowerShell, read: readPowerShellLiteral },
+  AutoHotkey: {
+    quote: quoteAutoHotkey,
+    read: readBy({ open: '"', mark: '`', escapes: [simple('nrt";`')], forbidden: /^[\n\r]|^\s;/ }),
+  },
+};

@@ -1,0 +1,184 @@
+import type { Variable } from '../draft';
+import { bodyText, type Plan, type PlanBody, type PlanHeader } from '../plan';
+import { base64Of } from '../quoting/base64';
+import { quoteJavaScript as quote } from '../quoting/javascript';
+import { envOf, identOf, type Value, writeValue } from '../value';
+
+// What the targets in JavaScript have in common.
+
+/** Where code runs: only Node has an environment, files and Buffer. */
+export type Place = 'browser' | 'node';
+
+export const jsValue = (value: Value): string => writeValue(value, quote, identOf);
+
+/** Header values as fetch and Node take them: one character a byte, so what is beyond ASCII is written as its UTF-8. */
+export const jsHeader = (value: Value): string =>
+  writeValue(
+    value,
+    (text) =>
+      quote(Array.from(new TextEncoder().encode(text), (byte) => String.fromCharCode(byte)).join('')).replace(
+        /[^\0-\x7f]/g,
+        (character) => `\\x${character.charCodeAt(0).toString(16)}`,
+      ),
+    identOf,
+  );
+
+/** Declarations of the variables that a plan uses. */
+export const jsVariables = (variables: readonly Variable[], place: Place): string[] =>
+  variables.map((variable) =>
+    variable.isSecret
+      ? place === 'node'
+        ? `const ${identOf(variable)} = process.env.${envOf(variable)};`
+        : `const ${identOf(variable)} = prompt(${quote(envOf(variable))});`
+      : `const ${identOf(variable)} = ${quote(variable.value)};`,
+  );
+
+/** The lines of a map of headers, without its braces. */
+export function jsHeaderLines(plan: Plan, indent: string, write = jsHeader): string[] {
+  return [
+    ...plan.headers.map(({ name, value }) => `${indent}${jsKey(name)}: ${write(value)},`),
+    ...plan.leftOut.map(
+      ({ name, value, reason }) => `${indent}// ${jsKey(name)}: ${quote(value)}, left out: ${reason}`,
+    ),
+  ];
+}
+
+const jsKey = (name: string): string => (/^[A-Za-z_$][\w$]*$/.test(name) ? name : quote(name));
+
+export const mapOfHeaders = (plan: Plan, indent: string): string[] =>
+  plan.headers.length === 0 && plan.leftOut.length === 0
+    ? []
+    : [`${indent}headers: {`, ...jsHeaderLines(plan, `${indent}  `), `${indent}},`];
+
+/** Calls on an object of headers, one a header. */
+export const callsOfHeaders = (headers: readonly PlanHeader[], call: string): string[] =>
+  headers.map(({ name, value }) => `${call}(${quote(name)}, ${jsHeader(value)});`);
+
+/** JSON as an object in the code, where JSON.stringify gives back the very text; undefined elsewhere. */
+export function jsObject(text: string | undefined, indent: string): string | undefined {
+  if (text === undefined || text.length > 100_000 || !/^[[{]/.test(text) || text.includes('__proto__'))
+    return undefined;
+  try {
+    const value: unknown = JSON.parse(text);
+    return JSON.stringify(value) === text ? writeObject(value, indent) : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+const SHORT_OBJECT = 60;
+
+function writeObject(value: unknown, indent: string): string {
+  if (typeof value === 'string') return quote(value);
+  if (typeof value !== 'object' || value === null) return JSON.stringify(value);
+  const isList = Array.isArray(value);
+  const inner = `${indent}  `;
+  const members = isList
+    ? value.map((item) => writeObject(item, inner))
+    : Object.entries(value).map(([key, item]) => `${jsKey(key)}: ${writeObject(item, inner)}`);
+  const [open, close] = isList ? ['[', ']'] : ['{', '}'];
+  if (members.length === 0) return open + close;
+  const line = isList ? `[${members.join(', ')}]` : `{ ${members.join(', ')} }`;
+  if (line.length <= SHORT_OBJECT && !line.includes('\n')) return line;
+  return `${open}\n${members.map((member) => `${inner}${member},\n`).join('')}${indent}${close}`;
+}
+
+/** The payload as an expression; undefined where there is none. Forms of parts are built in lines before it. */
+export function jsBody(
+  body: PlanBody,
+  place: Place,
+  indent: string,
+): { readonly lines: string[]; readonly expression: string } | undefined {
+  switch (body.type) {
+    case 'none':
+      return undefined;
+    case 'text': {
+      const object = jsObject(bodyText(body), indent);
+      return { lines: [], expression: object === undefined ? jsValue(body.value) : `JSON.stringify(${object})` };
+    }
+    case 'bytes':
+      return { lines: [], expression: jsBytes(body.bytes, place) };
+    case 'file':
+      return place === 'node'
+        ? { lines: [], expression: `await readFile(${quote(body.path)})` }
+        : { lines: [], expression: `await (await fetch(${quote(body.path)})).blob()` };
+    case 'parts':
+      return { lines: jsForm(body, place), expression: 'form' };
+    default:
+      return body satisfies never;
+  }
+}
+
+/** Bytes as an expression. */
+export const jsBytes = (bytes: Uint8Array, place: Place): string =>
+  place === 'node'
+    ? `Buffer.from('${base64Of(bytes)}', 'base64')`
+    : `Uint8Array.from(atob('${base64Of(bytes)}'), (character) => character.charCodeAt(0))`;
+
+function jsForm({ parts }: Extract<PlanBody, { readonly type: 'parts' }>, place: Place): string[] {
+  const lines = ['const form = new FormData();'];
+  for (const { name, fileName, contentType, bytes } of parts) {
+    const text = bytes === undefined ? undefined : readText(bytes);
+    if (fileName === undefined && contentType === undefined && text !== undefined) {
+      lines.push(`form.append(${quote(name)}, ${quote(text)});`);
+      continue;
+    }
+    const type = contentType === undefined ? '' : `, { type: ${quote(contentType)} }`;
+    const content =
+      bytes === undefined
+        ? place === 'node'
+          ? `await readFile(${quote(fileName ?? name)})`
+          : `await (await fetch(${quote(fileName ?? name)})).blob()`
+        : text === undefined
+          ? jsBytes(bytes, place)
+          : quote(text);
+    lines.push(`form.append(${quote(name)}, new Blob([${content}]${type}), ${quote(fileName ?? name)});`);
+  }
+  return lines;
+}
+
+/** Text that lies in bytes, with line ends that no form changes; undefined where it is none. */
+export function readText(bytes: Uint8Array): string | undefined {
+  try {
+    const text = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true }).decode(bytes);
+    return /\r(?!\n)|(?<!\r)\n/.test(text) ? undefined : text;
+  } catch {
+    return undefined;
+  }
+}
+
+/** Whether code reads files beside it. */
+export const readsFiles = ({ body }: Plan): boolean =>
+  body.type === 'file' || (body.type === 'parts' && body.parts.some(({ bytes }) => bytes === undefined));
+
+/** What is done with the answer of a fetch. */
+export function fetchAnswer(plan: Plan, place: Place): string[] {
+  const { prints } = plan.options;
+  if (prints === 'status') return ['console.log(response.status, response.statusText);'];
+  const check = 'if (!response.ok) throw new Error(`${response.status} ${response.statusText}`);';
+  if (prints === 'file' || plan.answer === 'binary') {
+    return place === 'node'
+      ? [check, `await writeFile('answer', Buffer.from(await response.arrayBuffer()));`]
+      : [check, 'const answer = await response.blob();', 'console.log(answer);'];
+  }
+  return [check, `console.log(await response.${plan.answer === 'json' ? 'json' : 'text'}());`];
+}
+
+/** The imports from Node's files that a plan needs. */
+export function fileImports(plan: Plan, writes = plan.options.prints === 'file' || plan.answer === 'binary'): string[] {
+  const names = [
+    ...(readsFiles(plan) ? ['readFile'] : []),
+    ...(writes && plan.options.prints !== 'status' ? ['writeFile'] : []),
+  ];
+  return names.length === 0 ? [] : [`import { ${names.join(', ')} } from 'node:fs/promises';`];
+}
+
+/** Puts lines into a function of the name, where that is asked for. No literal here spans lines: they can be indented. */
+export const jsFunction = (plan: Plan, lines: readonly string[], name = 'send'): string[] =>
+  plan.options.asFunction
+    ? [
+        `export async function ${name}() {`,
+        ...lines.flatMap((line) => line.split('\n')).map((line) => (line === '' ? '' : `  ${line}`)),
+        '}',
+      ]
+    : [...lines];

@@ -1,0 +1,40 @@
+import type { DraftPart } from '../draft';
+import type { Plan } from '../plan';
+import { base64Of, chunksOf } from '../quoting/base64';
+import { readText } from './js';
+
+// What targets have in common whatever their language.
+
+/** Left-out headers as comment lines. `write` gives what stands behind the mark: nothing in it may end the line. */
+export const leftOutComments = (plan: Plan, mark: string, quote: (text: string) => string, indent = ''): string[] =>
+  plan.leftOut.map(({ name, value, reason }) => `${indent}${mark} ${name}: ${quote(value)}, left out: ${reason}`);
+
+/** The content of a part: its text where it is text that no line end changes, else its bytes; absent for a file. */
+export const partContent = ({ bytes }: DraftPart): { readonly text?: string; readonly base64?: string } => {
+  if (bytes === undefined) return {};
+  const text = readText(bytes);
+  return text === undefined ? { base64: base64Of(bytes) } : { text };
+};
+
+/** A long literal in pieces, joined by the running code. */
+export const joinChunks = (
+  text: string,
+  length: number,
+  quote: (text: string) => string,
+  join: (pieces: string[]) => string,
+): string => {
+  const chunks = chunksOf(text, length);
+  return chunks.length === 1 ? quote(text) : join(chunks.map(quote));
+};
+
+export const indentLines = (lines: readonly string[], by: string): string[] =>
+  lines.map((line) => (line === '' ? '' : by + line));
+
+/** A name for a proxy's parts. */
+export const proxyParts = (proxy: string): { readonly host: string; readonly port: string } => {
+  const match = /^(?:[a-z0-9+.-]+:\/\/)?(?:[^@/]*@)?([^:/]+)(?::(\d+))?/i.exec(proxy);
+  return { host: match?.[1] ?? proxy, port: match?.[2] ?? '80' };
+};
+
+export const isBinary = (plan: Plan): boolean =>
+  plan.options.prints === 'file' || (plan.answer === 'binary' && plan.options.prints === 'body');

@@ -1,0 +1,194 @@
+import type { DraftPart, Variable } from '../draft';
+import type { Plan } from '../plan';
+import { base64Of } from '../quoting/base64';
+import { quotePython as quote } from '../quoting/python';
+import { envOf, fixedText, identOf, plainText, type Value, writeValue } from '../value';
+import { readText } from './js';
+
+// What the targets in Python have in common.
+
+export const pyValue = (value: Value): string => writeValue(value, quote, pyName);
+
+/** Python's names are in small letters, words apart. */
+export const pyName = (variable: Variable): string =>
+  identOf(variable)
+    .replace(/([a-z0-9])([A-Z])/g, '$1_$2')
+    .toLowerCase();
+
+/** A header's value; beyond ASCII as its bytes, since text would go out in another encoding. */
+export const pyHeader = (value: Value): string =>
+  /[^\0-\x7f]/.test(plainText(value))
+    ? `${value.length > 1 ? `(${pyValue(value)})` : pyValue(value)}.encode()`
+    : pyValue(value);
+
+export const pyVariables = (variables: readonly Variable[]): string[] =>
+  variables.map(
+    (variable) =>
+      `${pyName(variable)} = ${variable.isSecret ? `os.environ[${quote(envOf(variable))}]` : quote(variable.value)}`,
+  );
+
+/** The headers as a variable of their own: a map, a list of pairs where names come twice, or call by call. */
+export function pyHeaders(plan: Plan, write = pyHeader): string[] {
+  const { headers, leftOut } = plan;
+  if (headers.length === 0 && leftOut.length === 0) return [];
+  const comments = leftOut.map(
+    ({ name, value, reason }) => `    # ${quote(name)}: ${quote(value)}, left out: ${reason}`,
+  );
+  const repeats = new Set(headers.map(({ name }) => name.toLowerCase())).size < headers.length;
+  if (repeats) {
+    // One spelling for each name: some clients take another one for another header, which replaces the first.
+    const spelling = (name: string): string =>
+      headers.find((header) => header.name.toLowerCase() === name.toLowerCase())?.name ?? name;
+    return [
+      'headers = [',
+      ...headers.map(({ name, value }) => `    (${quote(spelling(name))}, ${write(value)}),`),
+      ...comments,
+      ']',
+    ];
+  }
+  if (plan.options.headers === 'calls') {
+    return [
+      'headers = {}',
+      ...headers.map(({ name, value }) => `headers[${quote(name)}] = ${write(value)}`),
+      ...comments.map((line) => line.trim()),
+    ];
+  }
+  return ['headers = {', ...headers.map(({ name, value }) => `    ${quote(name)}: ${write(value)},`), ...comments, '}'];
+}
+
+/** What the payload is in Python: an expression, whether it is bytes, and which modules it needs. */
+export interface PyBody {
+  readonly lines: readonly string[];
+  readonly expression: string;
+  readonly imports: readonly string[];
+}
+
+export function pyBody({ body }: Plan): PyBody | undefined {
+  switch (body.type) {
+    case 'none':
+    case 'parts':
+      return undefined;
+    case 'bytes':
+      return { lines: [], expression: `base64.b64decode('${base64Of(body.bytes)}')`, imports: ['base64'] };
+    case 'file':
+      return { lines: [], expression: `open(${quote(body.path)}, 'rb').read()`, imports: [] };
+    case 'text': {
+      const object = pyObject(fixedText(body.value));
+      if (object !== undefined) {
+        return {
+          lines: [`payload = ${object}`],
+          expression: `json.dumps(payload, separators=(',', ':'), ensure_ascii=False).encode()`,
+          imports: ['json'],
+        };
+      }
+      const text = pyValue(body.value);
+      return { lines: [], expression: `${body.value.length > 1 ? `(${text})` : text}.encode()`, imports: [] };
+    }
+    default:
+      return body satisfies never;
+  }
+}
+
+/** JSON as Python's own lists and maps, where dumping it gives back the very text; undefined elsewhere. */
+function pyObject(text: string | undefined): string | undefined {
+  if (text === undefined || text.length > 100_000 || !/^[[{]/.test(text)) return undefined;
+  try {
+    const value: unknown = JSON.parse(text);
+    return JSON.stringify(value) === text && isSameInPython(value) ? writeObject(value, '') : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+/** Python writes great and small numbers another way, and escapes what JavaScript leaves. */
+function isSameInPython(value: unknown): boolean {
+  if (typeof value === 'number')
+    return Number.isInteger(value)
+      ? Number.isSafeInteger(value) && !Object.is(value, -0)
+      : !/e/.test(String(value)) && Math.abs(value) >= 1e-4;
+  if (typeof value === 'string') return isTextSame(value);
+  if (typeof value !== 'object' || value === null) return true;
+  return Object.entries(value).every(([key, member]) => isTextSame(key) && isSameInPython(member));
+}
+
+/** DEL is left as it is by one and escaped by the other. */
+const isTextSame = (text: string): boolean => text.isWellFormed() && !text.includes('\u007f');
+
+const SHORT_OBJECT = 60;
+
+function writeObject(value: unknown, indent: string): string {
+  if (value === null) return 'None';
+  if (typeof value === 'boolean') return value ? 'True' : 'False';
+  if (typeof value === 'string') return quote(value);
+  if (typeof value !== 'object') return JSON.stringify(value);
+  const isList = Array.isArray(value);
+  const inner = `${indent}    `;
+  const members = isList
+    ? value.map((item) => writeObject(item, inner))
+    : Object.entries(value).map(([key, item]) => `${quote(key)}: ${writeObject(item, inner)}`);
+  const [open, close] = isList ? ['[', ']'] : ['{', '}'];
+  const line = open + members.join(', ') + close;
+  if (members.length === 0 || (line.length <= SHORT_OBJECT && !line.includes('\n'))) return line;
+  return `${open}\n${members.map((member) => `${inner}${member},\n`).join('')}${indent}${close}`;
+}
+
+/** A form's parts as requests and httpx take them: every one as a file, those without a name for it as None. */
+export function pyFiles(parts: readonly DraftPart[]): { readonly lines: string[]; readonly imports: string[] } {
+  const imports = new Set<string>();
+  const lines = parts.map(({ name, fileName, contentType, bytes }) => {
+    const text = bytes === undefined ? undefined : readText(bytes);
+    if (bytes !== undefined && text === undefined) imports.add('base64');
+    const content =
+      bytes === undefined
+        ? `open(${quote(fileName ?? name)}, 'rb')`
+        : text === undefined
+          ? `base64.b64decode('${base64Of(bytes)}')`
+          : quote(text);
+    const type = contentType === undefined ? '' : `, ${quote(contentType)}`;
+    return `    (${quote(name)}, (${fileName === undefined ? 'None' : quote(fileName)}, ${content}${type})),`;
+  });
+  return { lines: ['files = [', ...lines, ']'], imports: [...imports] };
+}
+
+/** The imports in the order that Python's style guide asks for: its own first, others behind a blank line. */
+export function pyImports(plan: Plan, own: readonly string[], others: readonly string[]): string[] {
+  const all = new Set(own);
+  if (plan.variables.some(({ isSecret }) => isSecret)) all.add('os');
+  const lines = [...all].sort().map((name) => `import ${name}`);
+  return [
+    ...lines,
+    ...(lines.length > 0 && others.length > 0 ? [''] : []),
+    ...others.map((name) => `import ${name}`),
+    '',
+  ];
+}
+
+/** Puts lines into a function, where that is asked for. No literal spans lines: they can be indented. */
+export const pyFunction = (plan: Plan, lines: readonly string[], head = 'def send():'): string[] =>
+  plan.options.asFunction
+    ? [
+        '',
+        head,
+        ...lines.flatMap((line) => line.split('\n')).map((line) => (line === '' ? '' : `    ${line}`)),
+        '',
+        '',
+        "if __name__ == '__main__':",
+        '    send()',
+      ]
+    : [...lines];
+
+/** What is done with the answer of a library that has status, json(), text and content. */
+export function pyAnswer(plan: Plan): string[] {
+  if (plan.options.prints === 'status') return ['print(response.status_code)'];
+  const check = 'response.raise_for_status()';
+  if (plan.options.prints === 'file' || plan.answer === 'binary') {
+    return [check, "with open('answer', 'wb') as file:", '    file.write(response.content)'];
+  }
+  return [check, `print(response.${plan.answer === 'json' ? 'json()' : 'text'})`];
+}
+
+/** A call laid out with an argument a line where it is long. */
+export function pyCall(name: string, args: readonly string[]): string {
+  const line = `${name}(${args.join(', ')})`;
+  return line.length <= 88 && !line.includes('\n') ? line : `${name}(\n${args.map((arg) => `    ${arg},\n`).join('')})`;
+}

@@ -1,0 +1,51 @@
+import type { Variable } from '../draft';
+import type { Plan } from '../plan';
+import { quotePosix, quotePrintfFormat } from '../quoting/posix';
+import { envOf, type Value } from '../value';
+
+// What the commands for POSIX shells have in common.
+
+/** A value as one word of a POSIX shell; variables stand in double quotes, in which nothing of them is read. */
+export function posixWord(value: Value): string {
+  if (value.every((piece) => 'text' in piece))
+    return quotePosix(value.map((piece) => ('text' in piece ? piece.text : '')).join(''));
+  return value.map((piece) => ('text' in piece ? quotePosix(piece.text) : `"$${envOf(piece.variable)}"`)).join('');
+}
+
+/** Variables at the top of a script; secrets have to be in the environment, and are asked for by name where they lack. */
+export const posixVariables = (variables: readonly Variable[]): string[] =>
+  variables.map((variable) =>
+    variable.isSecret
+      ? `: "\${${envOf(variable)}:?set ${envOf(variable)} first}"`
+      : `${envOf(variable)}=${quotePosix(variable.value)}`,
+  );
+
+/** Bytes as a command that writes them. */
+export const printfBytes = (bytes: Uint8Array): string => `printf ${quotePrintfFormat(bytes)}`;
+
+/** The bytes as text that survives being pasted into a terminal: UTF-8, no control characters but line feeds. */
+export function typeableText(bytes: Uint8Array): string | undefined {
+  let text: string;
+  try {
+    text = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true }).decode(bytes);
+  } catch {
+    return undefined;
+  }
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: terminals act on these instead of passing them on.
+  return /[\u0000-\u0009\u000b-\u001f\u007f-\u009f]/.test(text) ? undefined : text;
+}
+
+/** Left-out headers as comments behind a command: within it they would end it. */
+export const posixComments = ({ leftOut }: Plan, option: string): string[] =>
+  leftOut.map(
+    ({ name, value, reason }) =>
+      `# ${option} ${quotePosix(`${name}: ${value}`.replace(/[\r\n]+/g, ' '))}  left out: ${reason}`,
+  );
+
+/** A script of variables and a command, as a function where that is asked for. */
+export function posixScript(plan: Plan, command: string, comments: readonly string[], name = 'send_request'): string {
+  const lines = [...posixVariables(plan.variables), command, ...comments];
+  // A literal may span lines: nothing is indented.
+  const text = plan.options.asFunction ? [`${name}() {`, ...lines, '}', '', name] : lines;
+  return `${text.join('\n')}\n`;
+}

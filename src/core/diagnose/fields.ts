@@ -1,0 +1,48 @@
+import { keyOf, readJsonTree } from '../json';
+
+/** Smaller bodies are not worth thinning out. */
+export const LARGE_JSON_BYTES = 100_000;
+/** A body of more values than this is not taken apart: its reading is somebody's wait. */
+const MOST_CHARS = 20_000_000;
+
+/**
+ * What each field name of a large JSON body takes: its name and its own plain values, in characters, over all objects.
+ * Undefined for small bodies and for what is not JSON from end to end.
+ */
+export function measureFields(text: string): ReadonlyMap<string, number> | undefined {
+  if (text.length < LARGE_JSON_BYTES || text.length > MOST_CHARS) return undefined;
+  const tree = readJsonTree(text);
+  if (tree.problem !== undefined) return undefined;
+  const bytes = new Map<string, number>();
+  for (let node = 0; node < tree.count; node++) {
+    const key = keyOf(tree, node);
+    if (typeof key !== 'string') continue;
+    const hasMembers = (tree.sizes[node] ?? 0) > 0;
+    const end = hasMembers ? tree.nameEnds[node] : tree.ends[node];
+    bytes.set(key, (bytes.get(key) ?? 0) + (end ?? 0) - (tree.names[node] ?? 0) + 2);
+  }
+  return bytes;
+}
+
+/** Words in scripts and pages that could be the name of a field. */
+const WORD = /[\p{L}_$][\p{L}\p{N}_$-]*/gu;
+/** Enough for all scripts of a large site; beyond it nothing is claimed. */
+const MOST_WORDS = 500_000;
+
+/** The words that a capture's scripts and pages hold: a field that none of them names is hardly read. */
+export class WordStock {
+  readonly #words = new Set<string>();
+
+  add(text: string): void {
+    for (const [word] of text.matchAll(WORD)) {
+      if (this.#words.size > MOST_WORDS) return;
+      this.#words.add(word);
+    }
+  }
+
+  /** Whether a name stands anywhere; undefined where too little or too much was read to tell. */
+  has(name: string): boolean | undefined {
+    if (this.#words.size === 0 || this.#words.size > MOST_WORDS) return undefined;
+    return this.#words.has(name) || [...name.matchAll(WORD)].every(([word]) => this.#words.has(word));
+  }
+}

@@ -1,0 +1,48 @@
+import type { ExchangeIndex, Phases } from '../model';
+
+/** Connections that browsers keep to one host over HTTP/1.1, each with one request at a time. */
+const CONNECTIONS_PER_HOST = 6;
+/** A recorder that counts the queue has counted it from here on. */
+const COUNTED_MS = 1;
+
+/** What the search for hidden queues needs of an exchange; times in ms on one axis. */
+export interface CrowdStop {
+  readonly index: ExchangeIndex;
+  readonly host: string;
+  readonly protocol: string | undefined;
+  readonly startMs: number | undefined;
+  readonly timeMs: number | undefined;
+  readonly phases: Phases;
+}
+
+/** Whether an exchange went over HTTP/1.1, where a connection carries one request at a time. */
+export const isOneAtATime = (protocol: string | undefined): boolean => /^http\/1|^h1/i.test(protocol ?? '');
+
+/**
+ * Exchanges that must have queued for a connection though their recorder counts no time for it (some count it as
+ * download): they began while six older ones to their host were still open. The value is how long that was so, in ms.
+ */
+export function findHiddenQueues(stops: Iterable<CrowdStop>): ReadonlyMap<ExchangeIndex, number> {
+  const byHost = new Map<string, { index: ExchangeIndex; startMs: number; endMs: number; held: number }[]>();
+  for (const { index, host, protocol, startMs, timeMs, phases } of stops) {
+    if (!isOneAtATime(protocol) || startMs === undefined || timeMs === undefined) continue;
+    const own = { index, startMs, endMs: startMs + timeMs, held: phases.heldMs ?? 0 };
+    const there = byHost.get(host);
+    if (there === undefined) byHost.set(host, [own]);
+    else there.push(own);
+  }
+  const queues = new Map<ExchangeIndex, number>();
+  for (const all of byHost.values()) {
+    all.sort((a, b) => a.startMs - b.startMs || a.index - b.index);
+    // The ends of the six that end last among those begun before: a free connection is there when the first of them ends.
+    const lastEnds: number[] = [];
+    for (const { index, startMs, endMs, held } of all) {
+      const freeMs = lastEnds.length < CONNECTIONS_PER_HOST ? startMs : (lastEnds[0] ?? startMs);
+      if (held < COUNTED_MS && freeMs > startMs) queues.set(index, Math.min(freeMs, endMs) - startMs);
+      lastEnds.push(endMs);
+      lastEnds.sort((a, b) => a - b);
+      if (lastEnds.length > CONNECTIONS_PER_HOST) lastEnds.shift();
+    }
+  }
+  return queues;
+}

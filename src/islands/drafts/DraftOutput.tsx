@@ -1,0 +1,218 @@
+import { useEffect, useMemo, useState } from 'react';
+import {
+  DEFAULT_OPTIONS,
+  findTarget,
+  type KeptDraft,
+  type Loop,
+  type RenderOptions,
+  renderLoop,
+  SCRIPT_TARGETS,
+  TARGETS,
+} from '#core/convert';
+import { fetchSetting, writeSetting } from '../state/api';
+import { tell } from '../state/notices';
+import { fileName, saveFile } from '../takeaway/save-file';
+import { Button } from '../ui/Button';
+import { Choice } from '../ui/Choice';
+import { copyText } from '../ui/copy';
+import { CodeEdit } from './CodeEdit';
+import { LoopChoice } from './LoopChoice';
+
+interface Favourites {
+  readonly favourites: readonly string[];
+}
+
+const FIRST_FAVOURITES = ['curl-sh', 'js-fetch', 'python-requests'];
+const MOST_FAVOURITES = 9;
+
+/** Loops are written for those targets alone that have a language to loop in. */
+const NO_LOOP = {
+  text: '',
+  warnings: [
+    'More than one request is written for curl in a POSIX shell, Node with fetch, and Python with requests: choose one of these.',
+  ],
+};
+
+/** The command or code that sends a draft, always current, with what it cannot do. */
+export function DraftOutput({ kept }: { readonly kept: KeptDraft }) {
+  const [favourites, setFavourites] = useState<readonly string[]>(FIRST_FAVOURITES);
+  const [id, setId] = useState('curl-sh');
+  // A loop is of the draft that it was chosen for.
+  const [looped, setLooped] = useState<{ readonly id: string; readonly loop: Loop | undefined }>();
+  const loop = looped?.id === kept.id ? looped.loop : undefined;
+  const [options, setOptions] = useState<RenderOptions>(DEFAULT_OPTIONS);
+  useEffect(() => {
+    fetchSetting<Favourites>('targets').then((answer) => {
+      if (!answer.ok || answer.value === null) return;
+      setFavourites(answer.value.favourites);
+      setId((current) => answer.value?.favourites[0] ?? current);
+    });
+  }, []);
+  const target = findTarget(id) ?? TARGETS[0];
+  const looping = SCRIPT_TARGETS.find((one) => one === id);
+  const rendering = useMemo(() => {
+    if (loop === undefined) return target?.render(kept.draft, options);
+    return looping === undefined ? NO_LOOP : renderLoop(kept.draft, loop, looping, options);
+  }, [target, kept.draft, options, loop, looping]);
+  if (target === undefined || rendering === undefined) return null;
+  const isFavourite = favourites.includes(id);
+  const turnFavourite = (): void => {
+    const next = isFavourite ? favourites.filter((one) => one !== id) : [...favourites, id].slice(-MOST_FAVOURITES);
+    setFavourites(next);
+    writeSetting('targets', { favourites: next });
+  };
+  const copy = async (): Promise<void> => {
+    const isCopied = await copyText(rendering.text);
+    tell(isCopied ? `Copied for ${target.label}.` : 'The browser does not let this page copy.');
+  };
+  return (
+    <div className="flex min-h-0 min-w-0 flex-col border-line border-l p-4 text-[13px]">
+      <div className="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1">
+        <Choice
+          label="What to turn it into"
+          before="as"
+          value={id}
+          options={TARGETS.map((one) => [one.id, one.label] as const)}
+          onChoose={setId}
+        />
+        <button
+          type="button"
+          aria-pressed={isFavourite}
+          onClick={turnFavourite}
+          className="text-soft underline hover:text-ink"
+        >
+          {isFavourite ? 'no favourite any more' : 'make it a favourite'}
+        </button>
+        <span className="ml-auto flex gap-2">
+          <Button id="draft-copy" isMain onClick={copy} hint="y">
+            Copy
+          </Button>
+          <Button
+            onClick={() =>
+              saveFile(fileName(kept.name, target.extension), new Blob([rendering.text], { type: 'text/plain' }))
+            }
+          >
+            Save
+          </Button>
+        </span>
+      </div>
+      <ul aria-label="Favourite targets" className="mb-2 flex flex-wrap gap-2">
+        {favourites.map((one, at) => (
+          <li key={one}>
+            <button
+              type="button"
+              id={`favourite-${at + 1}`}
+              aria-current={one === id}
+              onClick={() => setId(one)}
+              className={`border px-1.5 ${one === id ? 'border-ink font-bold' : 'border-line text-soft hover:text-ink'}`}
+            >
+              {findTarget(one)?.label ?? one} <kbd className="font-mono text-[11px] opacity-75">{at + 1}</kbd>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <LoopChoice key={kept.id} onLoop={(next) => setLooped({ id: kept.id, loop: next })} />
+      <OutputOptions options={options} onOptions={setOptions} />
+      {rendering.warnings.length === 0 ? null : (
+        <ul aria-label="Warnings" className="my-2 max-h-40 shrink-0 overflow-y-auto border-redirect border-l-3 pl-3">
+          {[...new Set(rendering.warnings)].map((warning) => (
+            <li key={warning}>{warning}</li>
+          ))}
+        </ul>
+      )}
+      <div className="mt-2 min-h-0 flex-1 overflow-y-auto" data-output={id}>
+        <CodeEdit
+          key={target.language}
+          text={rendering.text}
+          language={target.language}
+          label="Command or code"
+          isTall
+        />
+      </div>
+    </div>
+  );
+}
+
+interface OutputOptionsProps {
+  readonly options: RenderOptions;
+  readonly onOptions: (options: RenderOptions) => void;
+}
+
+function OutputOptions({ options, onOptions }: OutputOptionsProps) {
+  const set = (change: Partial<RenderOptions>): void => onOptions({ ...options, ...change });
+  const check = (label: string, isOn: boolean, change: Partial<RenderOptions>) => (
+    <label className="flex items-center gap-1">
+      <input type="checkbox" checked={isOn} onChange={() => set(change)} className="accent-ink" />
+      {label}
+    </label>
+  );
+  return (
+    <details>
+      <summary className="cursor-pointer text-soft">How it is written</summary>
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1 py-1">
+        {check('secrets from the environment', options.secretsFromEnv, { secretsFromEnv: !options.secretsFromEnv })}
+        {check('left-out headers as comments', options.commentsLeftOut, { commentsLeftOut: !options.commentsLeftOut })}
+        {check('as a function', options.asFunction, { asFunction: !options.asFunction })}
+        {check('takes any certificate', options.ignoresCertificate, {
+          ignoresCertificate: !options.ignoresCertificate,
+        })}
+        <Choice
+          label="How headers are written"
+          before="headers as"
+          value={options.headers}
+          options={[
+            ['map', 'one map'],
+            ['calls', 'a call each'],
+          ]}
+          onChoose={(headers) => set({ headers })}
+        />
+        <Choice
+          label="Redirects"
+          before="redirects"
+          value={options.redirects ?? 'client'}
+          options={[
+            ['client', 'as the client does'],
+            ['follow', 'are followed'],
+            ['stop', 'are not followed'],
+          ]}
+          onChoose={(redirects) => set({ redirects: redirects === 'client' ? undefined : redirects })}
+        />
+        <Choice
+          label="What is printed"
+          before="prints"
+          value={options.prints}
+          options={[
+            ['body', 'the body'],
+            ['status', 'the status'],
+            ['file', 'to a file'],
+          ]}
+          onChoose={(prints) => set({ prints })}
+        />
+        <label className="flex items-center gap-1 text-soft">
+          waits
+          <input
+            aria-label="Time limit in seconds"
+            inputMode="decimal"
+            value={options.timeLimitS ?? ''}
+            onChange={({ target }) => {
+              const seconds = Number(target.value);
+              set({ timeLimitS: target.value !== '' && seconds > 0 ? seconds : undefined });
+            }}
+            className="w-14 border border-line bg-paper px-1 text-ink"
+          />
+          s
+        </label>
+        <label className="flex items-center gap-1 text-soft">
+          by proxy
+          <input
+            aria-label="Address of a proxy"
+            value={options.proxy ?? ''}
+            placeholder="http://127.0.0.1:3128"
+            onChange={({ target }) => set({ proxy: target.value.trim() === '' ? undefined : target.value.trim() })}
+            className="w-44 border border-line bg-paper px-1 text-ink"
+          />
+        </label>
+      </div>
+    </details>
+  );
+}

@@ -1,0 +1,128 @@
+import { useCallback, useEffect, useRef, useState } from 'react';
+import type { Draft, KeptDraft } from '#core/convert';
+import type { ProblemAnswer } from '#core/wire';
+import { goTo } from '../state/address';
+import { tell } from '../state/notices';
+import { dropDraft, fetchDrafts, keepDraft } from './draft-api';
+
+export type Drafts =
+  | { readonly state: 'loading' }
+  | { readonly state: 'failed'; readonly problem: ProblemAnswer; readonly again: () => void }
+  | {
+      readonly state: 'there';
+      readonly all: readonly KeptDraft[];
+      readonly add: (kept: KeptDraft) => void;
+      /** Changes a draft; what was before can be had back by undo. */
+      readonly change: (id: string, change: (kept: KeptDraft) => KeptDraft) => void;
+      readonly drop: (kept: KeptDraft) => void;
+      readonly undo: (id: string) => void;
+      readonly canUndo: (id: string) => boolean;
+    };
+
+/** A draft is kept this long after it was last changed. */
+const KEEP_AFTER_MS = 400;
+const MOST_UNDONE = 200;
+
+/** The drafts of a capture: fetched once, kept on the server as they change, each with its undo. */
+export function useDrafts(captureId: string): Drafts {
+  const [all, setAll] = useState<readonly KeptDraft[]>();
+  const [problem, setProblem] = useState<ProblemAnswer>();
+  const [undone, setUndone] = useState<ReadonlyMap<string, readonly KeptDraft[]>>(new Map());
+  const timers = useRef(new Map<string, { readonly timer: ReturnType<typeof setTimeout>; readonly kept: KeptDraft }>());
+  const load = useCallback(async () => {
+    setProblem(undefined);
+    const answer = await fetchDrafts(captureId);
+    if (answer.ok) setAll(answer.value);
+    else setProblem(answer.problem);
+  }, [captureId]);
+  useEffect(() => {
+    load();
+  }, [load]);
+  const keepNow = useCallback(
+    async (kept: KeptDraft) => {
+      const answer = await keepDraft(captureId, kept);
+      if (!answer.ok)
+        tell(answer.problem.sentence, { detail: `The draft "${kept.name}" is not kept. ${answer.problem.advice}` });
+    },
+    [captureId],
+  );
+  const keepLater = useCallback(
+    (kept: KeptDraft) => {
+      clearTimeout(timers.current.get(kept.id)?.timer);
+      const timer = setTimeout(() => {
+        timers.current.delete(kept.id);
+        keepNow(kept);
+      }, KEEP_AFTER_MS);
+      timers.current.set(kept.id, { timer, kept });
+    },
+    [keepNow],
+  );
+  // Whoever leaves the view leaves nothing behind.
+  useEffect(
+    () => () => {
+      for (const { timer, kept } of timers.current.values()) {
+        clearTimeout(timer);
+        keepNow(kept);
+      }
+      timers.current.clear();
+    },
+    [keepNow],
+  );
+  const add = useCallback(
+    (kept: KeptDraft) => {
+      setAll((before = []) => [...before, kept]);
+      keepNow(kept);
+      goTo({ draft: kept.id });
+    },
+    [keepNow],
+  );
+  const put = useCallback(
+    (kept: KeptDraft) => {
+      setAll((before = []) => before.map((one) => (one.id === kept.id ? kept : one)));
+      keepLater(kept);
+    },
+    [keepLater],
+  );
+  if (problem !== undefined) return { state: 'failed', problem, again: load };
+  if (all === undefined) return { state: 'loading' };
+  return {
+    state: 'there',
+    all,
+    add,
+    change: (id, change) => {
+      const before = all.find((one) => one.id === id);
+      if (before === undefined) return;
+      const after = change(before);
+      if (after === before) return;
+      setUndone((known) => new Map(known).set(id, [...(known.get(id) ?? []).slice(-MOST_UNDONE), before]));
+      put(after);
+    },
+    undo: (id) => {
+      const steps = undone.get(id) ?? [];
+      const last = steps.at(-1);
+      if (last === undefined) return;
+      setUndone((known) => new Map(known).set(id, steps.slice(0, -1)));
+      put(last);
+    },
+    canUndo: (id) => (undone.get(id) ?? []).length > 0,
+    drop: (kept) => {
+      clearTimeout(timers.current.get(kept.id)?.timer);
+      timers.current.delete(kept.id);
+      setAll(all.filter((one) => one.id !== kept.id));
+      goTo({ draft: undefined });
+      dropDraft(captureId, kept.id).then((answer) => {
+        if (!answer.ok) tell(answer.problem.sentence, { detail: answer.problem.advice });
+      });
+      tell(`"${kept.name}" is dropped.`, { action: { label: 'Undo', run: () => add(kept) } });
+    },
+  };
+}
+
+/** A draft with a name and an id of its own. */
+export const newDraft = (name: string, draft: Draft, exchange: number | undefined): KeptDraft => ({
+  id: crypto.randomUUID(),
+  name: name.trim().slice(0, 200) || 'no name',
+  exchange,
+  draft,
+  spareQuery: [],
+});

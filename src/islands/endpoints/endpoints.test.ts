@@ -1,0 +1,37 @@
+import { describe, expect, it } from 'vitest';
+import type { ExchangeRow } from '#core/analysis';
+import type { Placed } from '../waterfall/arrange';
+import { findEndpointOrder, groupEndpoints, slowestOf } from './endpoints';
+
+const call = (endpoint: string, timeMs: number | undefined, change: Partial<ExchangeRow> = {}): Placed =>
+  ({ row: { endpoint, timeMs, source: 'network', ...change } }) as unknown as Placed;
+
+const calls = [
+  call('GET a.example/huts/{}', 40, { wireBytes: 100 }),
+  call('GET a.example/beds', 900, { wireBytes: 5 }),
+  call('GET a.example/huts/{}', 60, { wireBytes: 100 }),
+  call('POST a.example/beds', undefined, { failure: 'closed' }),
+  call('GET a.example/huts/{}', 20),
+];
+const namesBy = (order: string): string[] => groupEndpoints(calls, findEndpointOrder(order)).map(({ name }) => name);
+
+describe('exchanges by endpoint', () => {
+  it.each([
+    ['calls', ['GET a.example/huts/{}', 'GET a.example/beds', 'POST a.example/beds']],
+    ['failed', ['POST a.example/beds', 'GET a.example/beds', 'GET a.example/huts/{}']],
+    ['median', ['GET a.example/beds', 'GET a.example/huts/{}', 'POST a.example/beds']],
+    ['slowest', ['GET a.example/beds', 'GET a.example/huts/{}', 'POST a.example/beds']],
+    ['wire', ['GET a.example/huts/{}', 'GET a.example/beds', 'POST a.example/beds']],
+    ['by mule', ['GET a.example/huts/{}', 'GET a.example/beds', 'POST a.example/beds']],
+  ])('stand by %s', (order, names) => {
+    expect(namesBy(order)).toEqual(names);
+  });
+
+  it('sum only what is known, and keep the order of their starts', () => {
+    const [huts] = groupEndpoints(calls, 'calls');
+    expect(huts?.sums).toMatchObject({ exchanges: 3, wireBytes: 200, failed: 0 });
+    expect(huts?.calls.map(({ row }) => row.timeMs)).toEqual([40, 60, 20]);
+    expect(slowestOf(huts?.calls ?? [])).toBe(60);
+    expect(groupEndpoints([], 'calls')).toEqual([]);
+  });
+});

@@ -1,0 +1,131 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { $actions, listenForKeys } from './actions';
+
+// The keys of the page without a page: the two classes that the listener asks after, and the target of its events.
+
+class FakeElement extends EventTarget {
+  readonly tagName: string;
+  readonly isContentEditable: boolean;
+  constructor(tagName: string, isContentEditable = false) {
+    super();
+    this.tagName = tagName;
+    this.isContentEditable = isContentEditable;
+  }
+  closest(selector: string): FakeElement | null {
+    return selector.split(', ').includes(this.tagName.toLowerCase()) ? this : null;
+  }
+}
+
+let heard: string[];
+let stop: () => void;
+const page = new EventTarget();
+let atMs: number;
+
+interface Press {
+  readonly on?: FakeElement;
+  readonly afterMs?: number;
+  readonly ctrlKey?: boolean;
+  readonly shiftKey?: boolean;
+  readonly isHandled?: boolean;
+}
+
+/** Presses a key; true where it was taken from the browser. */
+function press(
+  key: string,
+  { on = new FakeElement('MAIN'), afterMs = 100, isHandled = false, ...held }: Press = {},
+): boolean {
+  atMs += afterMs;
+  const event = new Event('keydown', { cancelable: true });
+  const own = { key, ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, ...held };
+  for (const [name, value] of Object.entries({ ...own, timeStamp: atMs, target: on }))
+    Object.defineProperty(event, name, { value });
+  if (isHandled) event.preventDefault();
+  page.dispatchEvent(event);
+  return event.defaultPrevented && !isHandled;
+}
+
+beforeEach(() => {
+  heard = [];
+  atMs = 10_000;
+  vi.stubGlobal('Element', FakeElement);
+  vi.stubGlobal('HTMLElement', FakeElement);
+  vi.stubGlobal('addEventListener', page.addEventListener.bind(page));
+  vi.stubGlobal('removeEventListener', page.removeEventListener.bind(page));
+  const action = (id: string, ...keys: string[]) => ({ id, label: id, keys, run: () => void heard.push(id) });
+  $actions.set([
+    action('next', 'j', 'ArrowDown'),
+    action('shelf', 'g s'),
+    action('sort', 's'),
+    action('all', 'Ctrl+K', 'Ctrl+k'),
+    action('curl', 'Shift+C'),
+    action('open', 'Enter'),
+    action('help', '?'),
+  ]);
+  stop = listenForKeys();
+});
+afterEach(() => {
+  stop();
+  $actions.set([]);
+  vi.unstubAllGlobals();
+});
+
+describe('a key', () => {
+  it('runs the action that has it, and is taken from the browser', () => {
+    expect(press('j')).toBe(true);
+    expect(press('ArrowDown')).toBe(true);
+    expect(press('C', { shiftKey: true })).toBe(true);
+    expect(press('?', { shiftKey: true })).toBe(true);
+    expect(press('k', { ctrlKey: true })).toBe(true);
+    expect(heard).toEqual(['next', 'next', 'curl', 'help', 'all']);
+  });
+
+  it('that no action has is left to the browser', () => {
+    expect(press('x')).toBe(false);
+    expect(press('j', { ctrlKey: true })).toBe(false);
+    expect(heard).toEqual([]);
+  });
+
+  it('goes into the field where somebody is writing', () => {
+    for (const name of ['INPUT', 'TEXTAREA', 'SELECT']) expect(press('j', { on: new FakeElement(name) })).toBe(false);
+    expect(press('j', { on: new FakeElement('DIV', true) })).toBe(false);
+    expect(heard).toEqual([]);
+  });
+
+  it('that presses a button presses that alone', () => {
+    for (const name of ['BUTTON', 'A', 'SUMMARY']) expect(press('Enter', { on: new FakeElement(name) })).toBe(false);
+    expect(press('Enter')).toBe(true);
+    expect(heard).toEqual(['open']);
+  });
+
+  it('that something else has dealt with runs nothing', () => {
+    press('j', { isHandled: true });
+    expect(heard).toEqual([]);
+  });
+});
+
+describe('one key after the other', () => {
+  it('is an action of its own, before that of the second key', () => {
+    expect(press('g')).toBe(false);
+    expect(press('s')).toBe(true);
+    expect(heard).toEqual(['shelf']);
+  });
+
+  it('is none when the second comes too late', () => {
+    press('g');
+    press('s', { afterMs: 1300 });
+    expect(heard).toEqual(['sort']);
+  });
+
+  it('is over when it has run', () => {
+    press('g');
+    press('s');
+    press('s');
+    expect(heard).toEqual(['shelf', 'sort']);
+  });
+});
+
+it('is no longer listened for once that was stopped', () => {
+  stop();
+  press('j');
+  expect(heard).toEqual([]);
+});

@@ -1,0 +1,54 @@
+import { strToU8, zipSync } from 'fflate';
+import { findCarries, findTarget, renderScript, SCRIPT_TARGETS, type SequenceStep, stepOf } from '#core/convert';
+import { isObject, type JsonObject, normaliseEntry } from '#core/har';
+
+/** What a selection comes to as code: one file, and what is to be known of it. */
+export interface SelectionCode {
+  readonly name: string;
+  readonly content: Blob;
+  readonly notes: readonly string[];
+}
+
+/**
+ * The exchanges of a capture as code, in capture order: one script where the target has scripts, else a folder of files.
+ * @param har a capture of just these exchanges
+ * @param indexes their numbers in the capture they are from
+ */
+export function codeOfSelection(har: string, indexes: readonly number[], targetId: string): SelectionCode {
+  const target = findTarget(targetId);
+  if (target === undefined) throw new Error(`no target ${targetId}`);
+  const steps = stepsOf(har, indexes);
+  const script = SCRIPT_TARGETS.find((one) => one === targetId);
+  if (script !== undefined) {
+    const sequence = findCarries(steps);
+    const { text, warnings } = renderScript(sequence, script);
+    const carried = sequence.carries.map(
+      ({ name, from, to }) =>
+        `${name} is taken from the answer of #${from} and goes into ${to.map((index) => `#${index}`).join(', ')}.`,
+    );
+    return {
+      name: `script.${target.extension}`,
+      content: new Blob([text], { type: 'text/plain' }),
+      notes: [...carried, ...warnings],
+    };
+  }
+  const files = steps.map(({ index, draft }): [string, Uint8Array] => [
+    `${index}.${target.extension}`,
+    strToU8(target.render(draft).text),
+  ]);
+  return {
+    name: 'requests.zip',
+    content: new Blob([zipSync(Object.fromEntries(files)) as Uint8Array<ArrayBuffer>], { type: 'application/zip' }),
+    notes: [...new Set(steps.flatMap(({ draft }) => target.render(draft).warnings))],
+  };
+}
+
+function stepsOf(har: string, indexes: readonly number[]): SequenceStep[] {
+  const { log } = JSON.parse(har) as { log: { entries: unknown[] } };
+  return log.entries.flatMap((entry, place): SequenceStep[] => {
+    if (!isObject(entry as JsonObject)) return [];
+    // Bodies that recorders left compressed are not unpacked here: they give no values.
+    const step = stepOf(normaliseEntry(entry as JsonObject, place), 'lean', () => undefined);
+    return [{ ...step, index: indexes[place] ?? place }];
+  });
+}

@@ -1,0 +1,81 @@
+import { randomUUID } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { EMPTY_DRAFT, type KeptDraft, type PackedKeptDraft, packKept } from '#core/convert';
+import type { ImportResult } from '#core/wire';
+import { type RunningApp, startServer } from './testing/process';
+
+let app: RunningApp;
+let at: string;
+beforeAll(async () => {
+  app = await startServer();
+  const query = new URLSearchParams({ name: 'booking', importId: randomUUID() });
+  const body = readFileSync('demo/captures/booking-gone-wrong.har');
+  const [result] = (await (
+    await fetch(`${app.url}api/captures?${query}`, { method: 'POST', body })
+  ).json()) as ImportResult[];
+  if (result?.type !== 'imported') throw new Error('the capture did not come in');
+  at = `${app.url}api/captures/${result.id}/drafts`;
+});
+afterAll(() => app.stop());
+
+const draft = (name: string, more: Partial<KeptDraft> = {}): PackedKeptDraft =>
+  packKept({
+    id: randomUUID(),
+    name,
+    exchange: 17,
+    spareQuery: ['a=1'],
+    draft: {
+      ...EMPTY_DRAFT,
+      url: 'https://a.example/{{hut}}',
+      payload: { type: 'bytes', bytes: Uint8Array.of(0, 255) },
+      variables: [{ name: 'hut', value: '', isSecret: true }],
+    },
+    ...more,
+  });
+const put = (value: unknown, id: string) =>
+  fetch(`${at}/${id}`, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify(value) });
+const all = async (): Promise<PackedKeptDraft[]> => (await (await fetch(at)).json()) as PackedKeptDraft[];
+
+describe('drafts', () => {
+  it('are kept as they are, in the order in which they were begun, changed, dropped and brought back', async () => {
+    const [first, second] = [draft('first'), draft('second')];
+    for (const one of [first, second]) expect((await put(one, one.id)).status).toBe(200);
+    const renamed = { ...first, name: 'another' };
+    await put(renamed, first.id);
+    expect(await all()).toEqual([renamed, second]);
+    await fetch(`${at}/${first.id}`, { method: 'DELETE' });
+    expect(await all()).toEqual([second]);
+    await put(renamed, first.id);
+    expect((await all()).map(({ name }) => name)).toEqual(['second', 'another']);
+  });
+
+  it('of another capture are not overwritten', async () => {
+    const one = draft('mine');
+    await put(one, one.id);
+    const elsewhere = at.replace(/captures\/[^/]+/, `captures/${randomUUID()}`);
+    const answer = await fetch(`${elsewhere}/${one.id}`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ ...one, name: 'theirs' }),
+    });
+    expect(answer.status).toBe(404);
+    expect((await all()).find(({ id }) => id === one.id)?.name).toBe('mine');
+  });
+
+  it.each<[string, (one: PackedKeptDraft) => unknown]>([
+    ['without a name', (one) => ({ ...one, name: ' ' })],
+    ['of another id', (one) => ({ ...one, id: randomUUID() })],
+    [
+      'with a variable that is no name',
+      (one) => ({ ...one, draft: { ...one.draft, variables: [{ name: 'a b', value: '', isSecret: false }] } }),
+    ],
+    ['with a payload of no kind', (one) => ({ ...one, draft: { ...one.draft, payload: { type: 'song' } } })],
+    ['that is none', () => ({})],
+  ])('%s are refused', async (_, change) => {
+    const one = draft('good');
+    const answer = await put(change(one), one.id);
+    expect(answer.status).toBe(400);
+    expect(((await answer.json()) as { sentence: string }).sentence).toMatch(/\.$/);
+  });
+});

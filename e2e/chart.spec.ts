@@ -153,6 +153,24 @@ test('every exchange has one strip, wherever the list is scrolled', async ({ pag
   }
 });
 
+test('a click holds while the strips move under the pointer', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'booking-gone-wrong');
+  await page.getByLabel('Page', { exact: true }).selectOption('all');
+  const tree = page.getByRole('tree', { name: 'Exchanges' });
+  await tree.evaluate((list) => list.scrollTo(0, list.scrollHeight));
+  const strip = stripsOf(page).and(page.getByRole('treeitem', { name: /^#17 / }));
+  await expect(strip).toBeVisible();
+  const before = await strip.boundingBox();
+  const at = { x: (before?.x ?? 0) + 400, y: (before?.y ?? 0) + 13 };
+  await page.mouse.move(at.x, at.y);
+  await page.mouse.down();
+  await tree.evaluate((list) => list.scrollBy(0, -150));
+  await expect(stripsOf(page).and(page.getByRole('treeitem', { name: /^#6 / }))).toBeAttached();
+  await page.mouse.move(at.x, at.y + 150);
+  await page.mouse.up();
+  await expect(page.getByRole('complementary', { name: 'Dossier of exchange 17' })).toBeVisible();
+});
+
 test('a redirect is tied to where it led', async ({ page, demo }) => {
   await openCapture(page, demo.url, FIRST_VISIT);
   await expect(page.locator('[data-ties="2"] path.stroke-redirect')).toHaveCount(2);

@@ -48,13 +48,14 @@ test('a file that is cut off later is kept, and its card says what is missing', 
 test('text of a capture can be pasted, and a file can be chosen', async ({ page, emptyApp }) => {
   await page.goto(emptyApp.url);
   await page.waitForLoadState('networkidle');
+  // Long before the key: keys overtake the order to listen on a busy machine.
+  const chooser = page.waitForEvent('filechooser', { timeout: 60_000 });
   await page.evaluate((text) => {
     const clipboardData = new DataTransfer();
     clipboardData.setData('text/plain', text);
     document.body.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true }));
   }, variant('pasted'));
   await expect(page.locator('[data-capture="pasted capture"]')).toBeVisible();
-  const chooser = page.waitForEvent('filechooser');
   await page.keyboard.press('o');
   await (await chooser).setFiles({
     name: 'chosen.har',

@@ -70,6 +70,9 @@ export function Waterfall(props: WaterfallProps) {
   const items = virtual.getVirtualItems();
   // Rows that leave the screen lend their elements to those that come: as many as are ever drawn at once.
   const slots = Math.max(items.length, Math.ceil(heightPx / STRIP_PX) + 1 + 2 * OVERSCAN);
+  // In the order of their elements, not of their places: an element that is moved while it is pressed is never clicked,
+  // and moving them costs more than filling them. `aria-posinset` tells the order.
+  const drawn = items.toSorted((one, other) => (one.index % slots) - (other.index % slots));
   const frame = { scale, lastMs, measure, mostMeasure, count: rows.length };
   const { pointer, handlers } = usePointer(scroller, scale, whole);
   return (
@@ -116,7 +119,7 @@ export function Waterfall(props: WaterfallProps) {
             className={`relative ${props.dimsOffRoute ? '[&_[data-off-route]]:opacity-35' : ''}`}
             style={{ height: virtual.getTotalSize() }}
           >
-            {items.map((item) => {
+            {drawn.map((item) => {
               const row = rows[item.index];
               if (row === undefined) return null;
               const isCurrent = item.index === currentPlace;

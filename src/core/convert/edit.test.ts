@@ -98,6 +98,11 @@ describe('the pieces of a query', () => {
     );
   });
 
+  it('begin no fragment', () => {
+    expect(splitQuery('https://a.example/x#/huts?a=1')).toEqual({ base: 'https://a.example/x#/huts?a=1', pieces: [] });
+    expect(splitQuery('https://a.example/x?a=1#b?c').pieces).toEqual(['a=1#b?c']);
+  });
+
   it('are written as what they say, marks of variables left alone', () => {
     fc.assert(
       fc.property(fc.string({ unit: 'grapheme' }), fc.string({ unit: 'grapheme' }), (name, value) => {

@@ -47,8 +47,9 @@ export const dropHeader = (draft: Draft, at: number): Draft => ({
 
 /** The pieces of an address: everything before the question mark, and the query's pieces as they stand. */
 export function splitQuery(url: string): { readonly base: string; readonly pieces: readonly string[] } {
-  const at = url.indexOf('?');
-  if (at === -1) return { base: url, pieces: [] };
+  // Before the fragment alone (RFC 3986 3.4); drafts have none, but what is typed may.
+  const at = url.search(/[?#]/);
+  if (url[at] !== '?') return { base: url, pieces: [] };
   return { base: url.slice(0, at), pieces: url.slice(at + 1).split('&') };
 }
 

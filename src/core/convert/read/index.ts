@@ -29,7 +29,7 @@ const READERS: Record<SourceId, (text: string) => Found> = {
   'curl-cmd': (text) => fromShell(readCmd(text)),
   'curl-ps': (text) => fromShell(readPowerShell(text)),
   http: (text) => ({ requests: readHttpMessages(text), variables: [], notes: [] }),
-  fetch: (text) => ({ requests: readFetchCalls(text), variables: [], notes: [] }),
+  fetch: (text) => ({ ...readFetchCalls(text), notes: [] }),
 };
 
 /** Reads the requests that stand in a text. Every header is kept as it stands: whoever wrote it wanted it sent. */

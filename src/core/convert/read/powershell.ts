@@ -27,6 +27,8 @@ class PowerShellReader {
   readonly #text: string;
   readonly #commands: Command[] = [];
   readonly #variables = new Map<string, { value: string; isSecret: boolean }>();
+  /** The marks of what is taken from the environment, with the names of their variables. */
+  readonly #fromEnvironment = new Map<string, string>();
   readonly #files = new Map<string, Uint8Array>();
   readonly #notes: string[] = [];
   #at = 0;
@@ -54,6 +56,7 @@ class PowerShellReader {
       else words.push(this.#word());
     }
     end();
+    this.#forgetUnused();
     return { commands: this.#commands, variables: this.#variables, files: this.#files, notes: this.#notes };
   }
 
@@ -62,7 +65,7 @@ class PowerShellReader {
     const name = /^\{\{([A-Za-z_][A-Za-z0-9_]*)\}\}$/.exec(first)?.[1];
     if (name !== undefined && second === '=') {
       if (name !== 'PSNativeCommandArgumentPassing' && name !== 'payloadFile') {
-        const isSecret = third.startsWith('{{env:');
+        const isSecret = this.#fromEnvironment.has(third);
         this.#variables.set(name, { value: isSecret ? '' : third, isSecret });
       } else this.#variables.delete(name);
       return;
@@ -154,9 +157,24 @@ class PowerShellReader {
     }
     this.#at += name[0].length;
     const [whole, variable = ''] = name;
-    if (/^\{?env:/i.test(whole)) return `{{env:${variable}}}`;
+    if (/^\{?env:/i.test(whole)) return this.#environment(variable);
     if (!this.#variables.has(variable)) this.#variables.set(variable, { value: '', isSecret: true });
     return `{{${variable}}}`;
+  }
+
+  /** A value of the environment is a secret; one of the script's own may bear the same name. */
+  #environment(name: string): string {
+    const variable = this.#variables.get(name)?.isSecret === false ? `${name}_env` : name;
+    const mark = `{{${variable}}}`;
+    this.#variables.set(variable, { value: '', isSecret: true });
+    this.#fromEnvironment.set(mark, variable);
+    return mark;
+  }
+
+  /** What was but read into a variable of the script is known by that variable's name. */
+  #forgetUnused(): void {
+    const used = this.#commands.flatMap(({ words }) => words).join('\n');
+    for (const [mark, variable] of this.#fromEnvironment) if (!used.includes(mark)) this.#variables.delete(variable);
   }
 }
 

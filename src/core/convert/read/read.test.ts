@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { type Draft, encodeParts } from '../draft';
+import { type Draft, draftHeaders, EMPTY_DRAFT, encodeParts } from '../draft';
 import { findTarget } from '../index';
 import { CASES } from '../testing/cases';
 import { fillIn } from '../value';
@@ -185,10 +185,32 @@ describe('curl in Windows shells', () => {
     [
       'curl-ps',
       'curl.exe "https://a.example/`$x" -H "A: $env:TOKEN"',
-      { url: 'https://a.example/$x', headers: ['A: {{env:TOKEN}}'] },
+      { url: 'https://a.example/$x', headers: ['A: {{TOKEN}}'] },
     ],
   ])('%s: %s', (source, text, wanted) => {
     expect(one(text, source)).toMatchObject(wanted);
+  });
+});
+
+describe('variables of PowerShell', () => {
+  it('are secrets where the environment holds them, under the name that the script gives them', () => {
+    const text = [
+      "$name = 'alba'",
+      '$bearer = $env:HUT_TOKEN',
+      'curl.exe "https://a.example/$name" -H "A: $bearer" -H "B: $env:NAME" -H "C: ${env:name}"',
+    ].join('\n');
+    const [draft] = readBack(text, 'curl-ps').drafts;
+    expect(draft?.headers.map(({ name, value }) => `${name}: ${value}`)).toEqual([
+      'A: {{bearer}}',
+      'B: {{NAME}}',
+      'C: {{name_env}}',
+    ]);
+    expect(draft?.variables).toEqual([
+      { name: 'name', value: 'alba', isSecret: false },
+      { name: 'bearer', value: '', isSecret: true },
+      { name: 'NAME', value: '', isSecret: true },
+      { name: 'name_env', value: '', isSecret: true },
+    ]);
   });
 });
 
@@ -215,6 +237,95 @@ describe('messages and calls', () => {
       headers: ['accept: */*', 'x-n: aé', 'Referer: https://a.example/', 'Content-Type: text/plain;charset=UTF-8'],
       payload: '{"a":1}',
     });
+  });
+
+  it.each([
+    [
+      'names, as variables: with what the script gives them, as secrets where it does not',
+      "const hut = 'alba'; const base = 'https://a.example/huts'; const key = process.env.HUT_KEY;\n" +
+        "fetch(`${base}/${hut}?q=${encodeURIComponent('a b')}`, { headers: { 'X-Key': key, 'X-Day': session.day } })",
+      { url: 'https://a.example/huts/{{hut}}?q=a%20b', headers: ['X-Key: {{HUT_KEY}}', 'X-Day: {{day}}'] },
+      ['HUT_KEY is secret', 'hut=alba', 'day is secret'],
+    ],
+    [
+      'objects by their names, spread and written short',
+      "const common = { 'X-A': '1' }; const headers = { ...common, 'X-B': '2' }; const method = 'PATCH';\n" +
+        "fetch('https://a.example/#/x', { method: 'put', headers, body: JSON.stringify({ beds: [1, { n: null }] }) })",
+      {
+        method: 'PUT',
+        url: 'https://a.example/',
+        headers: ['X-A: 1', 'X-B: 2', 'Content-Type: text/plain;charset=UTF-8'],
+        payload: '{"beds":[1,{"n":null}]}',
+      },
+      [],
+    ],
+    [
+      'forms, with the media type that they have',
+      "fetch('https://a.example', { method: 'patch', body: new URLSearchParams({ q: 'a b&c', n: 2, who: name }) })",
+      {
+        method: 'patch',
+        headers: [FORM.replace('urlencoded', 'urlencoded;charset=UTF-8')],
+        payload: 'q=a+b%26c&n=2&who={{name}}',
+      },
+      ['name is secret'],
+    ],
+    [
+      'forms made into text as text',
+      "fetch('https://a.example', { method: 'POST', body: new URLSearchParams([['a', '1']]).toString() })",
+      { headers: ['Content-Type: text/plain;charset=UTF-8'], payload: 'a=1' },
+      [],
+    ],
+    [
+      'what can be told where something else cannot',
+      "fetch('https://a.example', { method: 'POST', headers: { A: sign(), B: 'b' }, body: await pack(), signal })",
+      { method: 'POST', headers: ['B: b'], payload: 'none' },
+      [],
+    ],
+  ])('reads %s', (_, text, wanted, variables) => {
+    expect(one(text, 'fetch')).toMatchObject(wanted);
+    expect(
+      readBack(text, 'fetch').drafts[0]?.variables.map(({ name, value, isSecret }) =>
+        isSecret ? `${name} is secret` : `${name}=${value}`,
+      ),
+    ).toEqual(variables);
+  });
+
+  it('tells what of a call it left out', () => {
+    const text =
+      "fetch('https://a.example', { headers: { A: sign() }, body: await pack(), signal: stop, mode: 'cors' })";
+    expect(readBack(text, 'fetch').drafts[0]?.notes).toEqual([
+      '"body" is left out: only its source is known, await pack().',
+      '"signal" is the browser’s business, and is left out.',
+      '"mode" is the browser’s business, and is left out.',
+      '"A" is left out: only its source is known, sign().',
+    ]);
+  });
+
+  it('reads the variables of code that is written here', () => {
+    const draft: Draft = {
+      ...EMPTY_DRAFT,
+      method: 'POST',
+      url: 'https://a.example/huts/{{hut}}?day={{day}}',
+      headers: draftHeaders(
+        [
+          { name: 'Content-Type', value: 'application/json' },
+          { name: 'Authorization', value: 'Bearer {{token}}' },
+        ],
+        'https://a.example/',
+        'faithful',
+      ).map((header) => ({ ...header, kept: true })),
+      payload: { type: 'text', text: '{"hut":"{{hut}}"}' },
+      variables: [
+        { name: 'hut', value: 'alba', isSecret: false },
+        { name: 'day', value: '2026-10-03', isSecret: false },
+        { name: 'token', value: '', isSecret: true },
+      ],
+    };
+    const back = readBack(findTarget('node-fetch')?.render(draft).text ?? '', 'fetch').drafts[0];
+    expect(back).toMatchObject({ method: draft.method, payload: draft.payload });
+    expect(back?.url).toBe(draft.url);
+    expect(back?.variables.filter(({ isSecret }) => isSecret)).toHaveLength(1);
+    expect(back?.variables).toEqual(expect.arrayContaining(draft.variables.slice(0, 2)));
   });
 
   it.each([

@@ -105,6 +105,33 @@ test('an exchange that cannot be fetched says so in its dossier, and can be aske
   await expect(dossier).toHaveCount(0);
 });
 
+test('while the next exchange is on its way, the dossier says so, and its buttons do what stands there', async ({
+  page,
+  context,
+  demo,
+}) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write']);
+  await openCapture(page, demo.url, 'booking-gone-wrong');
+  await stripsOf(page).nth(3).click();
+  const dossier = page.getByRole('complementary');
+  await expect(dossier.getByRole('region', { name: 'Story' })).toContainText('#3 ');
+  let release = (): void => {};
+  const released = new Promise<void>((resolve) => {
+    release = resolve;
+  });
+  await page.route('**/exchanges/5', async (route) => {
+    await released;
+    await route.continue();
+  });
+  await stripsOf(page).nth(5).click();
+  await expect(dossier.locator('[aria-busy="true"]')).toHaveCSS('opacity', '0.4');
+  await dossier.getByRole('button', { name: 'Copy as curl' }).click();
+  await expect(page.getByText('Copied #3 as a curl command')).toBeVisible();
+  release();
+  await expect(dossier.getByRole('region', { name: 'Story' })).toContainText('#5 ');
+  await expect(dossier.locator('[aria-busy="false"]')).toHaveCSS('opacity', '1');
+});
+
 test('the zone of the times can be chosen, is always named, and is in the address', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'booking-gone-wrong');
   await stripsOf(page).first().click();

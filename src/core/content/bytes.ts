@@ -14,6 +14,17 @@ export function bytesFromBase64(text: string): Uint8Array | undefined {
 
 export const bytesFromText = (text: string): Uint8Array => new TextEncoder().encode(text);
 
+/** Bytes one after the other. */
+export function joinBytes(chunks: readonly Uint8Array[]): Uint8Array {
+  const all = new Uint8Array(chunks.reduce((sum, chunk) => sum + chunk.length, 0));
+  let at = 0;
+  for (const chunk of chunks) {
+    all.set(chunk, at);
+    at += chunk.length;
+  }
+  return all;
+}
+
 /** One byte for each character; undefined where a character is beyond U+00FF. */
 export function bytesFromLatin1(text: string): Uint8Array | undefined {
   const bytes = new Uint8Array(text.length);

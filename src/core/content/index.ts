@@ -3,7 +3,7 @@
 // bytes (hex.ts). Beside them what stands in values: addresses, cookies, credentials, metrics, encoded text.
 export { type AddressParts, readQuery, takeApart } from './address';
 export { type BodyKind, bodyKind, type DecodedBody, decodeBody, decodeText, readBody, unpackBytes } from './body';
-export { bytesFromText } from './bytes';
+export { bytesFromText, joinBytes } from './bytes';
 export type { Inflate } from './compression';
 export {
   type CookieObstacle,

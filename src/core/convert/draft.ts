@@ -1,4 +1,11 @@
-import { boundaryOf, bytesFromText, type PayloadContent, readMultipart, readPayloadContent } from '../content';
+import {
+  boundaryOf,
+  bytesFromText,
+  joinBytes,
+  type PayloadContent,
+  readMultipart,
+  readPayloadContent,
+} from '../content';
 import { type Exchange, findHeader, findResponse, type NameValue } from '../model';
 import { defaultFor, type HeaderRole, headerRole, type Preset } from './header-policy';
 
@@ -152,13 +159,7 @@ export function encodeParts(parts: readonly DraftPart[], boundary: string): Uint
     chunks.push(bytesFromText(head), bytes, bytesFromText('\r\n'));
   }
   chunks.push(bytesFromText(`--${boundary}--\r\n`));
-  const all = new Uint8Array(chunks.reduce((sum, chunk) => sum + chunk.length, 0));
-  let at = 0;
-  for (const chunk of chunks) {
-    all.set(chunk, at);
-    at += chunk.length;
-  }
-  return all;
+  return joinBytes(chunks);
 }
 
 /** A payload's bytes; undefined where there is none, or where only a file holds it. */

@@ -24,6 +24,8 @@ export function OpenDossier({ captureId, index, rows, zoneMinutes }: OpenDossier
   const fetchIt = useCallback(() => fetchDossier(captureId, index), [captureId, index]);
   const [fetched, again] = useFetched(fetchIt);
   const close = (): void => goTo({ isOpen: false, hit: undefined });
+  // The one before stays until the next has come: walking from strip to strip would flicker. What its buttons do is its own.
+  const shown = fetched.state === 'there' ? fetched.value.row.index : index;
   return (
     <DossierSheet label={`Dossier of exchange ${index}`} onSection={showSection}>
       {fetched.state === 'loading' ? <Loading what={`exchange #${index}`} /> : null}
@@ -35,16 +37,18 @@ export function OpenDossier({ captureId, index, rows, zoneMinutes }: OpenDossier
       ) : null}
       {fetched.state === 'there' ? (
         <Suspense fallback={<Loading what={`exchange #${index}`} />}>
-          <Dossier
-            captureId={captureId}
-            dossier={fetched.value}
-            rows={rows}
-            zoneMinutes={zoneMinutes}
-            onCopyCurl={() => copyCurl(captureId, index, 'faithful')}
-            onDraft={async () => (await import('../drafts/open-draft')).openDraft(captureId, index)}
-            onClose={close}
-            onShown={showAsked}
-          />
+          <div aria-busy={shown !== index} className={shown === index ? '' : 'opacity-40 transition-opacity delay-300'}>
+            <Dossier
+              captureId={captureId}
+              dossier={fetched.value}
+              rows={rows}
+              zoneMinutes={zoneMinutes}
+              onCopyCurl={() => copyCurl(captureId, shown, 'faithful')}
+              onDraft={async () => (await import('../drafts/open-draft')).openDraft(captureId, shown)}
+              onClose={close}
+              onShown={showAsked}
+            />
+          </div>
         </Suspense>
       ) : null}
     </DossierSheet>

@@ -1,9 +1,10 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { Draft, KeptDraft } from '#core/convert';
 import type { ProblemAnswer } from '#core/wire';
 import { goTo } from '../state/address';
 import { tell } from '../state/notices';
 import { dropDraft, fetchDrafts, keepDraft } from './draft-api';
+import { DraftKeeper } from './draft-keeper';
 
 export type Drafts =
   | { readonly state: 'loading' }
@@ -19,8 +20,6 @@ export type Drafts =
       readonly canUndo: (id: string) => boolean;
     };
 
-/** A draft is kept this long after it was last changed. */
-const KEEP_AFTER_MS = 400;
 const MOST_UNDONE = 200;
 
 /** The drafts of a capture: fetched once, kept on the server as they change, each with its undo. */
@@ -28,7 +27,6 @@ export function useDrafts(captureId: string): Drafts {
   const [all, setAll] = useState<readonly KeptDraft[]>();
   const [problem, setProblem] = useState<ProblemAnswer>();
   const [undone, setUndone] = useState<ReadonlyMap<string, readonly KeptDraft[]>>(new Map());
-  const timers = useRef(new Map<string, { readonly timer: ReturnType<typeof setTimeout>; readonly kept: KeptDraft }>());
   const load = useCallback(async () => {
     setProblem(undefined);
     const answer = await fetchDrafts(captureId);
@@ -38,50 +36,38 @@ export function useDrafts(captureId: string): Drafts {
   useEffect(() => {
     load();
   }, [load]);
-  const keepNow = useCallback(
-    async (kept: KeptDraft) => {
-      const answer = await keepDraft(captureId, kept);
-      if (!answer.ok)
-        tell(answer.problem.sentence, { detail: `The draft "${kept.name}" is not kept. ${answer.problem.advice}` });
-    },
+  const keeper = useMemo(
+    () =>
+      new DraftKeeper(
+        { keep: (kept, isLeaving) => keepDraft(captureId, kept, isLeaving), drop: (id) => dropDraft(captureId, id) },
+        ({ name }, { problem: { sentence, advice } }) =>
+          tell(sentence, { detail: `The draft "${name}" is not kept as it is here. ${advice}` }),
+      ),
     [captureId],
   );
-  const keepLater = useCallback(
-    (kept: KeptDraft) => {
-      clearTimeout(timers.current.get(kept.id)?.timer);
-      const timer = setTimeout(() => {
-        timers.current.delete(kept.id);
-        keepNow(kept);
-      }, KEEP_AFTER_MS);
-      timers.current.set(kept.id, { timer, kept });
-    },
-    [keepNow],
-  );
-  // Whoever leaves the view leaves nothing behind.
-  useEffect(
-    () => () => {
-      for (const { timer, kept } of timers.current.values()) {
-        clearTimeout(timer);
-        keepNow(kept);
-      }
-      timers.current.clear();
-    },
-    [keepNow],
-  );
+  // Whoever leaves the view or the page leaves nothing behind.
+  useEffect(() => {
+    const leave = (): void => keeper.leave();
+    addEventListener('pagehide', leave);
+    return () => {
+      removeEventListener('pagehide', leave);
+      leave();
+    };
+  }, [keeper]);
   const add = useCallback(
     (kept: KeptDraft) => {
       setAll((before = []) => [...before, kept]);
-      keepNow(kept);
+      keeper.keepNow(kept);
       goTo({ draft: kept.id });
     },
-    [keepNow],
+    [keeper],
   );
   const put = useCallback(
     (kept: KeptDraft) => {
       setAll((before = []) => before.map((one) => (one.id === kept.id ? kept : one)));
-      keepLater(kept);
+      keeper.keepLater(kept);
     },
-    [keepLater],
+    [keeper],
   );
   if (problem !== undefined) return { state: 'failed', problem, again: load };
   if (all === undefined) return { state: 'loading' };
@@ -106,13 +92,9 @@ export function useDrafts(captureId: string): Drafts {
     },
     canUndo: (id) => (undone.get(id) ?? []).length > 0,
     drop: (kept) => {
-      clearTimeout(timers.current.get(kept.id)?.timer);
-      timers.current.delete(kept.id);
       setAll(all.filter((one) => one.id !== kept.id));
       goTo({ draft: undefined });
-      dropDraft(captureId, kept.id).then((answer) => {
-        if (!answer.ok) tell(answer.problem.sentence, { detail: answer.problem.advice });
-      });
+      keeper.drop(kept);
       tell(`"${kept.name}" is dropped.`, { action: { label: 'Undo', run: () => add(kept) } });
     },
   };

@@ -37,9 +37,14 @@ export function keepUnderName(name: string, text: string): void {
 }
 
 export function forgetNamed(name: string): void {
-  const before = $savedSifts.get();
-  keep({ recent: before.recent, named: before.named.filter((one) => one.name !== name) });
-  tell(`"${name}" is no longer kept.`, { action: { label: 'Undo', run: () => keep(before) } });
+  const { recent, named } = $savedSifts.get();
+  const gone = named.filter((one) => one.name === name);
+  keep({ recent, named: named.filter((one) => one.name !== name) });
+  const undo = (): void => {
+    const now = $savedSifts.get();
+    keep({ recent: now.recent, named: [...now.named.filter((one) => one.name !== name), ...gone] });
+  };
+  tell(`"${name}" is no longer kept.`, { action: { label: 'Undo', run: undo } });
 }
 
 let written: Promise<unknown> = Promise.resolve();

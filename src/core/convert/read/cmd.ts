@@ -3,7 +3,7 @@ import { fromBase64, splitArguments } from './windows';
 
 /**
  * Takes a text for cmd.exe apart: carets, quotes, %% of command files, lines that a caret joins. A name between two
- * percent signs becomes `{{name}}` where the text sets it or asks for it.
+ * percent signs becomes `{{name}}`: with its value where the text sets it, as a secret where the environment has it.
  */
 export function readCmd(text: string): ReadScript {
   const commands: Command[] = [];
@@ -16,7 +16,7 @@ export function readCmd(text: string): ReadScript {
     const asked = /^if not defined ([A-Za-z_][A-Za-z0-9_]*)\s/i.exec(line);
     const echo = /^echo ([\s\S]*)$/i.exec(line);
     const decode = /^certutil\s+-f\s+-decode\s+(\S+)\s+(\S+)/i.exec(line);
-    if (set !== null) variables.set(set[1] ?? '', { value: set[2] ?? '', isSecret: false });
+    if (set !== null) variables.set(set[1] ?? '', { value: withPercents(set[2] ?? ''), isSecret: false });
     else if (asked !== null) variables.set(asked[1] ?? '', { value: '', isSecret: true });
     else if (echo !== null && redirect !== undefined) {
       const name = redirect.replace(/^>+\s*/, '');
@@ -24,14 +24,27 @@ export function readCmd(text: string): ReadScript {
     } else if (decode !== null)
       files.set(decode[2] ?? '', fromBase64(echoed.get(decode[1] ?? '') ?? '') ?? new Uint8Array());
     else if (!/^(@?echo\b|rem\b|::)/i.test(line) && line.trim() !== '') {
-      const marked = line.replace(/%([A-Za-z_][A-Za-z0-9_]*)%/g, (whole, name: string) =>
-        variables.has(name) ? `{{${name}}}` : whole,
-      );
-      commands.push({ words: splitArguments(marked), input: undefined });
+      const marked = line.replace(NAMED, (whole, name: string, at: number) => {
+        if (!variables.has(name)) {
+          if (isEncoding(line, at, name)) return whole;
+          variables.set(name, { value: '', isSecret: true });
+        }
+        return `{{${name}}}`;
+      });
+      commands.push({ words: splitArguments(withPercents(marked)), input: undefined });
     }
   }
   return { commands, variables, files, notes };
 }
+
+/** A percent sign that begins no name, until names are found: no command line can hold this character. */
+const PERCENT = '\0';
+const withPercents = (text: string): string => text.replaceAll(PERCENT, '%');
+const NAMED = /%([A-Za-z][A-Za-z0-9_]*)%/g;
+
+/** True where percent signs stand for encoded bytes on both sides, as in "%C3%A9", and name nothing. */
+const isEncoding = (line: string, at: number, name: string): boolean =>
+  /^[0-9a-f]{2}/i.test(name) && /^[0-9a-f]{2}/i.test(line.slice(at + name.length + 2));
 
 /** Commands with their carets taken away; quotes stay, since the program reads them. */
 function splitCommands(text: string): { readonly line: string; readonly redirect: string | undefined }[] {
@@ -49,7 +62,7 @@ function splitCommands(text: string): { readonly line: string; readonly redirect
     const character = text[at] ?? '';
     if (character === '\n') end();
     else if (character === '%' && text[at + 1] === '%') {
-      line += '%';
+      line += PERCENT;
       at++;
     } else if (isQuoted) {
       isQuoted = character !== '"';
@@ -58,7 +71,7 @@ function splitCommands(text: string): { readonly line: string; readonly redirect
       at++;
       // A caret at a line's end joins the next one, whose first character has no meaning.
       if (text[at] === '\n') at++;
-      line += text[at] ?? '';
+      line += text[at] === '%' ? PERCENT : (text[at] ?? '');
     } else if (character === '&' || character === '|') end();
     else if (character === '>') {
       const match = /^>{1,2}\s*[^\s&|<>]+/.exec(text.slice(at));

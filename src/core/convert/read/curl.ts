@@ -1,4 +1,4 @@
-import { bytesFromText } from '../../content';
+import { bytesFromText, joinBytes } from '../../content';
 import type { NameValue } from '../../model';
 import { type DraftPart, type DraftPayload, payloadOfBytes } from '../draft';
 import { base64Of } from '../quoting/base64';
@@ -284,16 +284,8 @@ function finish(from: Building): ReadRequest[] {
 const AMPERSAND = bytesFromText('&');
 
 /** Several data options are one payload, joined by "&". */
-function joinData(data: readonly Uint8Array[]): Uint8Array {
-  const pieces = data.flatMap((piece, at) => (at === 0 ? [piece] : [AMPERSAND, piece]));
-  const all = new Uint8Array(pieces.reduce((sum, piece) => sum + piece.length, 0));
-  let at = 0;
-  for (const piece of pieces) {
-    all.set(piece, at);
-    at += piece.length;
-  }
-  return all;
-}
+const joinData = (data: readonly Uint8Array[]): Uint8Array =>
+  joinBytes(data.flatMap((piece, at) => (at === 0 ? [piece] : [AMPERSAND, piece])));
 
 function addressOf(given: string, target: string | undefined, query: readonly string[], notes: string[]): string {
   const address = (/^[a-z][a-z0-9+.-]*:\/\//i.test(given) ? given : `http://${given}`).split('#', 1)[0] ?? '';

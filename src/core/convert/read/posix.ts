@@ -1,4 +1,4 @@
-import { bytesFromText } from '../../content';
+import { bytesFromText, joinBytes } from '../../content';
 import type { Command, ReadScript } from './command';
 
 /** What ends a word without quotes, and what ends a command (POSIX shell, 2.2 and 2.10). */
@@ -209,29 +209,28 @@ class PosixReader {
 
   /** $'...' (POSIX.1-2024, 2.2.4): bytes by their numbers, read as UTF-8 together. */
   #ansiQuoted(): string {
-    const bytes: number[] = [];
+    const chunks: Uint8Array[] = [];
     const put = (text: string): void => {
-      bytes.push(...bytesFromText(text));
+      chunks.push(bytesFromText(text));
     };
+    const plain = /[^'\\]+/y;
     while (this.#at < this.#text.length) {
-      const character = String.fromCodePoint(this.#text.codePointAt(this.#at) ?? 0);
-      this.#at += character.length;
-      if (character === "'") break;
-      if (character !== '\\') {
-        put(character);
-        continue;
-      }
+      plain.lastIndex = this.#at;
+      const run = plain.exec(this.#text)?.[0] ?? '';
+      put(run);
+      this.#at += run.length + 1;
+      if (this.#text[this.#at - 1] !== '\\') break;
       const rest = this.#text.slice(this.#at, this.#at + 10);
       const hex = /^x([0-9A-Fa-f]{1,2})/.exec(rest);
       const octal = /^[0-7]{1,3}/.exec(rest);
       const code = /^u([0-9A-Fa-f]{1,4})|^U([0-9A-Fa-f]{1,8})/.exec(rest);
       this.#at += (hex ?? octal ?? code)?.[0].length ?? 1;
-      if (hex !== null) bytes.push(Number.parseInt(hex[1] ?? '', 16));
-      else if (octal !== null) bytes.push(Number.parseInt(octal[0], 8) & 255);
+      if (hex !== null) chunks.push(Uint8Array.of(Number.parseInt(hex[1] ?? '', 16)));
+      else if (octal !== null) chunks.push(Uint8Array.of(Number.parseInt(octal[0], 8) & 255));
       else if (code !== null) put(codeText(code[1] ?? code[2] ?? ''));
       else put(ANSI[rest[0] ?? ''] ?? (/[\\'"?]/.test(rest[0] ?? '') ? (rest[0] ?? '') : `\\${rest[0] ?? ''}`));
     }
-    return new TextDecoder('utf-8', { ignoreBOM: true }).decode(Uint8Array.from(bytes));
+    return new TextDecoder('utf-8', { ignoreBOM: true }).decode(joinBytes(chunks));
   }
 
   /** What follows a dollar sign: a variable becomes a mark, anything else stays as text. */

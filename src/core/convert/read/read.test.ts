@@ -192,6 +192,20 @@ describe('curl in Windows shells', () => {
   });
 });
 
+describe('variables of cmd', () => {
+  it('are set by the text or are secrets of the environment; encoded bytes are none', () => {
+    const text =
+      'set "HUT=alba"\ncurl "https://a.example/%HUT%/caf%C3%A9/%E2%82%AC?a=%20b" -H "A: Bearer %ACCESS_TOKEN%" -H "B: 5%" -H ^"C: ^%HUT^%^"';
+    const [draft] = readBack(text, 'curl-cmd').drafts;
+    expect(draft?.url).toBe('https://a.example/{{HUT}}/caf%C3%A9/%E2%82%AC?a=%20b');
+    expect(draft?.headers.map(({ value }) => value)).toEqual(['Bearer {{ACCESS_TOKEN}}', '5%', '%HUT%']);
+    expect(draft?.variables).toEqual([
+      { name: 'HUT', value: 'alba', isSecret: false },
+      { name: 'ACCESS_TOKEN', value: '', isSecret: true },
+    ]);
+  });
+});
+
 describe('variables of PowerShell', () => {
   it('are secrets where the environment holds them, under the name that the script gives them', () => {
     const text = [

@@ -1,0 +1,43 @@
+import { readFileSync } from 'node:fs';
+import { strFromU8, unzipSync } from 'fflate';
+import { describe, expect, it } from 'vitest';
+import { codeOfSelection } from './script-of';
+
+const BOOKING = new URL('../../../demo/captures/booking-gone-wrong.har', import.meta.url);
+const whole = JSON.parse(readFileSync(BOOKING, 'utf8')) as { log: { entries: { request: { url: string } }[] } };
+/** A capture of just these exchanges. */
+const captureOf = (indexes: readonly number[]): string =>
+  JSON.stringify({ log: { ...whole.log, entries: indexes.map((index) => whole.log.entries[index]) } });
+/** The renewal of the token, and the call that was sent with the new one. */
+const RENEWAL = whole.log.entries.findIndex(({ request }) => request.url.endsWith('/session/renew'));
+const CALLS = [RENEWAL, RENEWAL + 1];
+
+describe('the code of a selection', () => {
+  it('is one script where the target has scripts, and tells what is carried by the numbers of the capture', async () => {
+    const { name, content, notes } = codeOfSelection(captureOf(CALLS), CALLS, 'python-requests');
+    expect(name).toBe('script.py');
+    const text = await content.text();
+    expect(text.match(/requests\.(get|post)|session\.(get|post|request)/g)?.length).toBeGreaterThanOrEqual(2);
+    expect(notes[0]).toBe(`token is taken from the answer of #${RENEWAL} and goes into #${RENEWAL + 1}.`);
+    // The recorded token would be worn out another day.
+    expect(text).not.toMatch(/eyJ[\w-]+\.[\w-]+\.[\w-]+/);
+  });
+
+  it('is a folder of files for other targets, each named by its number', async () => {
+    const { name, content } = codeOfSelection(captureOf(CALLS), CALLS, 'go');
+    expect(name).toBe('requests.zip');
+    const files = unzipSync(new Uint8Array(await content.arrayBuffer()));
+    expect(Object.keys(files)).toEqual(CALLS.map((index) => `${index}.go`));
+    expect(strFromU8(files[`${RENEWAL}.go`] ?? new Uint8Array())).toContain('/session/renew');
+  });
+
+  it('names each warning once', () => {
+    const socket = {
+      ...whole.log.entries[0],
+      request: { ...whole.log.entries[0]?.request, url: 'wss://a.example/beds' },
+    };
+    const har = JSON.stringify({ log: { ...whole.log, entries: [socket, socket] } });
+    const { notes } = codeOfSelection(har, [0, 1], 'ruby');
+    expect(notes.filter((note) => note.startsWith('A socket'))).toHaveLength(1);
+  });
+});

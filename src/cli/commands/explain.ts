@@ -1,21 +1,23 @@
-import type { CaptureOverview } from '#core/analysis';
-import type { PageId } from '#core/model';
+import type { CaptureOverview, ExchangeRow } from '#core/analysis';
+import { nameLeg, type PlottedLeg, tellBrowserWork, tellLeg } from '#core/brief';
+import type { Finding } from '#core/diagnose';
+import type { ExchangeIndex, PageId } from '#core/model';
 import { explainJson } from '#core/report';
-import { formatMs } from '#core/wording';
+import { formatCost, formatMs } from '#core/wording';
 import { diagnoseFile, UsageError, withInput } from '../input';
 import { print, printJson } from '../output';
 
 /** The answer: what held a page's load up, where its time went, what was found. */
 export function explain(file: string, options: { json?: true; page?: string }): void {
-  const explained = withInput(file, (path) => {
+  const { explained, rows } = withInput(file, (path) => {
     const diagnosis = diagnoseFile(path);
-    return explainJson(diagnosis, choosePage(diagnosis.overview, options.page));
+    return { explained: explainJson(diagnosis, choosePage(diagnosis.overview, options.page)), rows: diagnosis.rows };
   });
   if (explained === undefined) {
     throw new UsageError('No exchange of this page has a start: there is nothing to explain.');
   }
   if (options.json === true) printJson(explained);
-  else print(toText(explained));
+  else print(toText(explained, rows));
 }
 
 /** The page asked for; else the first that has exchanges. */
@@ -29,27 +31,28 @@ function choosePage({ pages }: CaptureOverview, asked: string | undefined): Page
 
 interface Explanation {
   readonly sentence: string;
-  readonly legs: readonly { type: string; index?: number; startMs: number; endMs: number }[];
+  readonly legs: readonly PlottedLeg[];
   readonly ledger: Readonly<Record<string, number>>;
-  readonly findings: readonly { claim: string; evidence: readonly number[]; remedy: string; severity: string }[];
+  readonly findings: readonly Pick<
+    Finding,
+    'claim' | 'detail' | 'evidence' | 'remedy' | 'severity' | 'cost' | 'confidence'
+  >[];
 }
 
-function toText(explained: Readonly<Record<string, unknown>>): string {
+/** More numbers than these are not printed for a finding. */
+const NUMBERS_SHOWN = 8;
+
+function toText(explained: Readonly<Record<string, unknown>>, rows: readonly ExchangeRow[]): string {
   const { sentence, legs, ledger, findings } = explained as unknown as Explanation;
-  const route = legs.map(({ type, index, startMs, endMs }) => {
-    const what = type === 'browser' ? 'browser at work' : `#${index}`;
-    return `  ${formatMs(startMs).padStart(9)}  ${formatMs(endMs - startMs).padStart(9)}  ${what}`;
+  const byIndex = new Map<ExchangeIndex, ExchangeRow>(rows.map((row) => [row.index, row]));
+  const rowOf = (index: ExchangeIndex): ExchangeRow | undefined => byIndex.get(index);
+  const route = legs.map((leg) => {
+    const what = leg.type === 'browser' ? tellBrowserWork(leg, rowOf) : `${nameLeg(leg, rowOf)} ${tellLeg(leg, rowOf)}`;
+    return `  ${formatMs(leg.startMs).padStart(9)}  ${formatMs(leg.endMs - leg.startMs).padStart(9)}  ${what}`;
   });
   const spent = Object.entries(ledger)
     .filter(([, ms]) => ms > 0)
     .map(([name, ms]) => `  ${name.replace(/Ms$/, '').padEnd(10)}${formatMs(ms).padStart(9)}`);
-  const found = findings.map(({ claim, evidence, remedy, severity }) => {
-    const about = evidence
-      .slice(0, 8)
-      .map((index) => `#${index}`)
-      .join(' ');
-    return `  ${severity}: ${claim}. ${about}\n    ${remedy}`;
-  });
   return [
     sentence,
     '',
@@ -60,7 +63,30 @@ function toText(explained: Readonly<Record<string, unknown>>): string {
     ...spent,
     '',
     `Findings: ${findings.length}`,
-    ...found,
+    ...findings.map(findingText),
     '',
+  ].join('\n');
+}
+
+function findingText({
+  claim,
+  detail,
+  evidence,
+  remedy,
+  severity,
+  cost,
+  confidence,
+}: Explanation['findings'][number]): string {
+  const numbers = evidence.slice(0, NUMBERS_SHOWN).map((index) => `#${index}`);
+  const more = evidence.length - numbers.length;
+  const about = [...numbers, ...(more > 0 ? [`and ${more} more`] : [])].join(' ');
+  const marks = [severity, formatCost(cost), confidence === 'weak' ? 'not certain' : ''].filter(
+    (words) => words !== '',
+  );
+  return [
+    `  ${claim}`,
+    `    ${marks.join(', ')}: ${about}`,
+    ...(detail === '' ? [] : [`    ${detail}`]),
+    `    ${remedy}`,
   ].join('\n');
 }

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import {
   formatBytes,
+  formatCost,
   formatCount,
   formatInstant,
   formatMs,
@@ -70,4 +71,13 @@ describe('formatSpan', () => {
     [2 * 86_400_000 + 3 * 3_600_000, '2 days 3 h'],
     [400 * 86_400_000, '400 days'],
   ])('writes %s ms as %s', (ms, text) => expect(formatSpan(ms)).toBe(text));
+});
+
+describe('formatCost', () => {
+  it.each([
+    [{}, ''],
+    [{ routeMs: 142, offRouteMs: 900, wireBytes: 916_000 }, 'up to 142 ms of the load, 916 kB over the wire'],
+    [{ offRouteMs: 1170 }, '1.17 s off the route'],
+    [{ routeMs: 0 }, 'up to 0 ms of the load'],
+  ])('writes %j as %j', (cost, text) => expect(formatCost(cost)).toBe(text));
 });

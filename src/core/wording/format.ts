@@ -77,3 +77,17 @@ export function formatSpan(ms: number): string {
   const rest = Math.floor((ms % DAY_MS) / HOUR_MS);
   return days >= 10 || rest === 0 ? formatPlural(days, 'day') : `${formatPlural(days, 'day')} ${rest} h`;
 }
+
+/** What a finding costs: "up to 142 ms of the load, 916 kB over the wire"; empty where nothing of it is known. */
+export function formatCost(cost: {
+  readonly routeMs?: number;
+  readonly offRouteMs?: number;
+  readonly wireBytes?: number;
+}): string {
+  const { routeMs, offRouteMs, wireBytes } = cost;
+  return [
+    ...(routeMs === undefined ? [] : [`up to ${formatMs(routeMs)} of the load`]),
+    ...(routeMs === undefined && offRouteMs !== undefined ? [`${formatMs(offRouteMs)} off the route`] : []),
+    ...(wireBytes === undefined ? [] : [`${formatBytes(wireBytes)} over the wire`]),
+  ].join(', ');
+}

@@ -1,6 +1,7 @@
 // Numbers, instants and counts as the product writes them, in one place for every screen and the command line.
 export {
   formatBytes,
+  formatCost,
   formatCount,
   formatExactBytes,
   formatInstant,
@@ -10,4 +11,5 @@ export {
   formatSpan,
   formatZone,
 } from './format';
+export { PHASE_NAME } from './phases';
 export { regexReason } from './regex';

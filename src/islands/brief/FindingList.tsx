@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { Finding, Severity } from '#core/diagnose';
 import type { ExchangeIndex } from '#core/model';
-import { formatBytes, formatMs, formatPlural } from '#core/wording';
+import { formatCost, formatPlural } from '#core/wording';
 import { type Found, keyOfFinding } from '../capture/use-found';
 import { goTo } from '../state/address';
 import { Button } from '../ui/Button';
@@ -87,6 +87,9 @@ const CHIPS = 4;
 function FindingItem({ finding, reason, onDismiss }: FindingItemProps) {
   const [asksWhy, setAsksWhy] = useState(false);
   const { claim, detail, remedy, evidence, severity, confidence, rule } = finding;
+  const aboutIt = [severity, formatCost(finding.cost), confidence === 'weak' ? 'not certain' : '']
+    .filter((words) => words !== '')
+    .join(', ');
   return (
     <li data-finding={rule} className={`mb-4 border-l-3 pl-3 ${EDGE[severity]}`}>
       <h3 className="font-bold leading-5">{claim}</h3>
@@ -102,11 +105,7 @@ function FindingItem({ finding, reason, onDismiss }: FindingItemProps) {
             </Chip>
           ))
         )}
-        <span className="text-soft">
-          {severity}
-          {costWords(finding)}
-          {confidence === 'weak' ? ', not certain' : ''}
-        </span>
+        <span className="text-soft">{aboutIt}</span>
         {reason === undefined ? (
           <button
             type="button"
@@ -159,15 +158,6 @@ function WhyForm({ onGiven }: { readonly onGiven: (reason: string) => void }) {
       <Button onClick={() => (why.trim() === '' ? undefined : onGiven(why.trim()))}>Set aside</Button>
     </form>
   );
-}
-
-function costWords({ cost: { routeMs, offRouteMs, wireBytes } }: Finding): string {
-  const words = [
-    ...(routeMs === undefined ? [] : [`up to ${formatMs(routeMs)} of the load`]),
-    ...(routeMs === undefined && offRouteMs !== undefined ? [`${formatMs(offRouteMs)} off the route`] : []),
-    ...(wireBytes === undefined ? [] : [formatBytes(wireBytes)]),
-  ];
-  return words.length === 0 ? '' : `, ${words.join(', ')}`;
 }
 
 /** More numbers than anybody reads in a sift. */

@@ -1,7 +1,6 @@
 import type { Ledger } from '#core/brief';
 import { PHASES } from '#core/model';
-import { formatMs, formatShare } from '#core/wording';
-import { PHASE_NAME } from '../ui/phases';
+import { formatMs, formatShare, PHASE_NAME } from '#core/wording';
 
 interface LedgerBarProps {
   readonly ledger: Ledger;

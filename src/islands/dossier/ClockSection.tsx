@@ -1,8 +1,7 @@
 import { classifyOutcome, type ExchangeRow, type Surroundings } from '#core/analysis';
 import { readServerTiming, type ServerMetric } from '#core/content';
 import { firstByteMs, type NameValue, PHASES, setupMs } from '#core/model';
-import { formatBytes, formatMs, formatPlural } from '#core/wording';
-import { PHASE_NAME } from '../ui/phases';
+import { formatBytes, formatMs, formatPlural, PHASE_NAME } from '#core/wording';
 import { OUTCOME_FILL } from '../ui/status';
 
 const WIDTH = 400;

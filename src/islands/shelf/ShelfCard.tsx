@@ -72,7 +72,7 @@ function CardText({ card }: { readonly card: CaptureCard }) {
   return (
     <div className="min-w-0 leading-snug">
       <h2 className="truncate font-bold text-base">{card.name}</h2>
-      <p className="truncate" title={overview.sentence}>
+      <p className="line-clamp-2" title={overview.sentence}>
         {overview.sentence}
         {card.note === '' ? null : <span className="ml-3 text-soft italic">{card.note}</span>}
       </p>

@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { NO_PHASES, type PhaseName } from '#core/model';
+import { PHASE_NAME } from '#core/wording';
 import { Button } from '../ui/Button';
-import { PHASE_NAME } from '../ui/phases';
 import { OUTCOME_FILL } from '../ui/status';
 import { type EndMark, type Scale, stairsOf } from './geometry';
 import { EndMarkShape, SparedMark, Steps } from './Strip';

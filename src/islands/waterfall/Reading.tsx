@@ -1,7 +1,6 @@
 import { nameExchange } from '#core/analysis';
 import { PHASES } from '#core/model';
-import { formatExactBytes, formatMs } from '#core/wording';
-import { PHASE_NAME } from '../ui/phases';
+import { formatExactBytes, formatMs, PHASE_NAME } from '#core/wording';
 import type { Placed } from './arrange';
 import { phaseAt, type Scale, toMs } from './geometry';
 import type { ChartRow } from './layout';

@@ -1,6 +1,6 @@
-import type { PhaseName } from '#core/model';
+import type { PhaseName } from '../model';
 
-/** The phases as words of the screen. */
+/** The phases as words of the screen and of the command line. */
 export const PHASE_NAME: Record<PhaseName, string> = {
   heldMs: 'held',
   lookupMs: 'lookup',

@@ -1,0 +1,54 @@
+import { type ExchangeRow, nameExchange } from '../analysis';
+import { type ExchangeIndex, PHASES } from '../model';
+import type { ParentEvidence } from '../timing';
+import { formatMs, PHASE_NAME } from '../wording';
+import type { PlottedLeg } from './page';
+
+type ExchangeLeg = Extract<PlottedLeg, { type: 'exchange' }>;
+type RowOf = (index: ExchangeIndex) => ExchangeRow | undefined;
+
+/** Phases with a smaller share of their leg than this are not told. */
+const SHARE_OF_LEG = 0.04;
+
+const EVIDENCE_WORDS: Record<ParentEvidence, string> = {
+  redirect: 'led here by a redirect',
+  preflight: 'after its preflight',
+  declared: 'asked for by the one before, the recorder says',
+  referenced: 'named in the body of the one before',
+  referer: 'asked for by the one before, going by its Referer',
+  document: 'asked for by the page, most likely',
+};
+/** It was known before, but began only when that one had ended; the record does not say why. */
+const HELD_UP = 'held up by the one before, going by the times alone';
+
+/** What a leg's exchange is called. */
+export function nameLeg({ index }: ExchangeLeg, rowOf: RowOf): string {
+  const row = rowOf(index);
+  return row === undefined ? `#${index}` : nameExchange(row);
+}
+
+/** Where a leg's time went, and why it came after the one before: "#6 on a.example: server wait 63 ms; after its preflight". */
+export function tellLeg(leg: ExchangeLeg, rowOf: RowOf): string {
+  const least = (leg.endMs - leg.startMs) * SHARE_OF_LEG;
+  const phases = PHASES.map((phase) => ({ phase, ms: leg.phases[phase] ?? 0 }))
+    .filter(({ ms }) => ms > least)
+    .sort((a, b) => b.ms - a.ms)
+    .map(({ phase, ms }) => `${PHASE_NAME[phase]} ${formatMs(ms)}`);
+  const spent = phases.length === 0 ? 'phases unknown' : phases.join(', ');
+  const why = whyItCame(leg);
+  return `#${leg.index} on ${rowOf(leg.index)?.host}: ${spent}${why === undefined ? '' : `; ${why}`}`;
+}
+
+const whyItCame = ({ evidence, confidence }: ExchangeLeg): string | undefined =>
+  evidence !== undefined ? EVIDENCE_WORDS[evidence] : confidence === 'weak' ? HELD_UP : undefined;
+
+/** Between which exchanges the browser was at work. */
+export function tellBrowserWork({ after, before }: Extract<PlottedLeg, { type: 'browser' }>, rowOf: RowOf): string {
+  const name = (index: ExchangeIndex | undefined): string | undefined => {
+    const row = index === undefined ? undefined : rowOf(index);
+    return row === undefined ? undefined : nameExchange(row);
+  };
+  const [first, second] = [name(after), name(before)];
+  if (first === undefined) return second === undefined ? 'browser at work' : `browser: before it asked for ${second}`;
+  return second === undefined ? `browser: after ${first} had come` : `browser: between ${first} and ${second}`;
+}

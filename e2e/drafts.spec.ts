@@ -53,6 +53,20 @@ test('the payload is edited as what it is, and favourites are on keys', async ({
   await page.locator('body').press('y');
   expect(await page.evaluate(() => navigator.clipboard.readText())).toContain('requests.post(');
 
+  await page.getByLabel('What to turn it into').selectOption('go');
+  const written = page.waitForResponse((answer) => answer.request().method() === 'PUT');
+  await page.getByRole('button', { name: 'put it on a key' }).click();
+  await written;
+  await page.reload();
+  await expect(output(page)).toContainText('curl ');
+  await page.locator('body').press('4');
+  await expect(output(page)).toContainText('package main');
+  await page.getByRole('button', { name: 'take it off its key' }).click();
+  await expect(page.getByRole('list', { name: 'Favourite targets' }).getByRole('listitem')).toHaveCount(3);
+  // It stays chosen: what is looked at does not change by it.
+  await expect(output(page)).toContainText('package main');
+  await page.locator('body').press('1');
+
   const editor = page.getByRole('textbox', { name: 'Payload' });
   await editor.fill('{"hut": "jara"');
   await expect(sheet(page)).toContainText('It is no JSON:');

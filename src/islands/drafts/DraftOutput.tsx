@@ -36,16 +36,15 @@ const NO_LOOP = {
 /** The command or code that sends a draft, always current, with what it cannot do. */
 export function DraftOutput({ kept }: { readonly kept: KeptDraft }) {
   const [favourites, setFavourites] = useState<readonly string[]>(FIRST_FAVOURITES);
-  const [id, setId] = useState('curl-sh');
+  const [chosen, setChosen] = useState<string>();
+  const id = chosen ?? favourites[0] ?? 'curl-sh';
   // A loop is of the draft that it was chosen for.
   const [looped, setLooped] = useState<{ readonly id: string; readonly loop: Loop | undefined }>();
   const loop = looped?.id === kept.id ? looped.loop : undefined;
   const [options, setOptions] = useState<RenderOptions>(DEFAULT_OPTIONS);
   useEffect(() => {
     fetchSetting<Favourites>('targets').then((answer) => {
-      if (!answer.ok || answer.value === null) return;
-      setFavourites(answer.value.favourites);
-      setId((current) => answer.value?.favourites[0] ?? current);
+      if (answer.ok && answer.value !== null) setFavourites(answer.value.favourites);
     });
   }, []);
   const target = findTarget(id) ?? TARGETS[0];
@@ -56,10 +55,12 @@ export function DraftOutput({ kept }: { readonly kept: KeptDraft }) {
   }, [target, kept.draft, options, loop, looping]);
   if (target === undefined || rendering === undefined) return null;
   const isFavourite = favourites.includes(id);
-  const turnFavourite = (): void => {
+  const turnFavourite = async (): Promise<void> => {
     const next = isFavourite ? favourites.filter((one) => one !== id) : [...favourites, id].slice(-MOST_FAVOURITES);
+    setChosen(id);
     setFavourites(next);
-    writeSetting('targets', { favourites: next });
+    const answer = await writeSetting('targets', { favourites: next });
+    if (!answer.ok) tell(answer.problem.sentence, { detail: 'Your keys for targets hold until this page is closed.' });
   };
   const copy = async (): Promise<void> => {
     const isCopied = await copyText(rendering.text);
@@ -73,15 +74,10 @@ export function DraftOutput({ kept }: { readonly kept: KeptDraft }) {
           before="as"
           value={id}
           options={TARGETS.map((one) => [one.id, one.label] as const)}
-          onChoose={setId}
+          onChoose={setChosen}
         />
-        <button
-          type="button"
-          aria-pressed={isFavourite}
-          onClick={turnFavourite}
-          className="text-soft underline hover:text-ink"
-        >
-          {isFavourite ? 'no favourite any more' : 'make it a favourite'}
+        <button type="button" onClick={turnFavourite} className="text-soft underline hover:text-ink">
+          {isFavourite ? 'take it off its key' : 'put it on a key'}
         </button>
         <span className="ml-auto flex gap-2">
           <Button id="draft-copy" isMain onClick={copy} hint="y">
@@ -103,7 +99,7 @@ export function DraftOutput({ kept }: { readonly kept: KeptDraft }) {
               type="button"
               id={`favourite-${at + 1}`}
               aria-current={one === id}
-              onClick={() => setId(one)}
+              onClick={() => setChosen(one)}
               className={`border px-1.5 ${one === id ? 'border-ink font-bold' : 'border-line text-soft hover:text-ink'}`}
             >
               {findTarget(one)?.label ?? one} <kbd className="font-mono text-[11px] opacity-75">{at + 1}</kbd>

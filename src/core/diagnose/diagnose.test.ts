@@ -459,6 +459,14 @@ describe('findings about the route', () => {
     expect(late?.cost.routeMs).toBe(380);
   });
 
+  it('take for the start of what was found late its first sending', () => {
+    const late = findingsOf([...chain.slice(0, -1), { ...chain.at(-1), status: 503 }, { ...chain.at(-1), at: 900 }], {
+      onLoad: 1025,
+    }).find(({ rule }) => rule === 'found-late');
+    expect(late?.claim).toBe('c.js starts 380 ms after the document could have named it');
+    expect(late?.evidence).toEqual([3]);
+  });
+
   it('say nothing of browser work where the document never came', () => {
     const lost = findingsOf([{ ...DOCUMENT, status: 0, failure: 'net::ERR_CONNECTION_REFUSED' }], { onLoad: 900 });
     expect(lost.map(({ rule }) => rule)).toEqual(['no-answer']);
@@ -492,6 +500,38 @@ describe('findings about the route', () => {
       { onLoad: 160 },
     ).map(({ rule }) => rule);
     expect(rules).toEqual(expect.arrayContaining(['redirect-cost', 'third-party-on-route']));
+  });
+
+  it('cost a failed try until the one that worked, with the pause between', () => {
+    const of = (onLoad: number): number | undefined =>
+      findingsOf(
+        [
+          DOCUMENT,
+          call(100, { url: '/a', status: 503, response: { 'retry-after': '1' }, by: '/huts' }),
+          call(1125, { url: '/a', by: '/huts' }),
+        ],
+        { onLoad },
+      ).find(({ rule }) => rule === 'retried')?.cost.routeMs;
+    expect(of(1150)).toBe(1025);
+    // The load was over before the second try: nothing of it was lost to the pause.
+    expect(of(130)).toBe(25);
+  });
+
+  it('cost calls whose tokens had run out side by side what they lost together', () => {
+    const authorization = jwt(START / 1000 - 60);
+    const [finding] = findingsOf(
+      [
+        DOCUMENT,
+        call(100, { url: '/a', status: 401, request: { authorization }, by: '/huts' }),
+        call(110, { url: '/b', status: 401, request: { authorization }, by: '/huts' }),
+        call(140, { url: '/renew', by: '/huts' }),
+        call(170, { url: '/a', by: '/huts' }),
+        call(170, { url: '/b', by: '/huts', wait: 60 }),
+      ],
+      { onLoad: 235 },
+    ).filter(({ rule }) => rule === 'token-expired');
+    expect(finding?.cost.routeMs).toBe(60);
+    expect(finding?.evidence).toHaveLength(4);
   });
 
   it('come dearest first, notes last', () => {

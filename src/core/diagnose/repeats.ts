@@ -1,5 +1,6 @@
 import type { ExchangeRow } from '../analysis';
 import type { Subject } from './finding';
+import { groupBy } from './say';
 
 const sameRequest = (row: ExchangeRow): string => `${row.pageId ?? ''} ${row.method} ${row.operation ?? ''} ${row.url}`;
 
@@ -20,8 +21,46 @@ export function laterRepeats({ rows }: Subject): (row: ExchangeRow) => readonly 
       .sort((a, b) => (a.startMs ?? 0) - (b.startMs ?? 0));
 }
 
+/** The first sending of each request, of rows in the order of their starts. */
+export function firstSendings(rows: readonly ExchangeRow[]): ExchangeRow[] {
+  const seen = new Set<string>();
+  return rows.filter((row) => {
+    const key = sameRequest(row);
+    const isFirst = !seen.has(key);
+    seen.add(key);
+    return isFirst;
+  });
+}
+
 /** True where the same request succeeded later. */
 export function isRecovered(subject: Subject): (row: ExchangeRow) => boolean {
   const later = laterRepeats(subject);
   return (row) => later(row).some(({ failure }) => failure === undefined);
+}
+
+/**
+ * Time of the route that would go had each request worked at once, in ms: from a failed try until the one that worked
+ * began, with the pauses and with what was renewed between. Without one that worked, the try's own time.
+ */
+export function lostToTries(
+  { routeMsOf }: Subject,
+  tries: readonly { readonly failed: ExchangeRow; readonly worked: ExchangeRow | undefined }[],
+): number {
+  const stretches = tries.flatMap(({ failed, worked }) => {
+    const ownMs = routeMsOf(failed.index);
+    if (ownMs === 0 || failed.startMs === undefined) return [];
+    const isWaitedFor = worked?.startMs !== undefined && routeMsOf(worked.index) > 0;
+    const toMs = isWaitedFor ? (worked.startMs ?? 0) : failed.startMs + ownMs;
+    return [{ page: failed.pageId, fromMs: failed.startMs, toMs }];
+  });
+  // Tries side by side wait for the same renewal: what they share is lost once.
+  let lost = 0;
+  for (const own of groupBy(stretches, ({ page }) => page ?? '').values()) {
+    let reachedMs = Number.NEGATIVE_INFINITY;
+    for (const { fromMs, toMs } of own.toSorted((a, b) => a.fromMs - b.fromMs)) {
+      lost += Math.max(0, toMs - Math.max(fromMs, reachedMs));
+      reachedMs = Math.max(reachedMs, toMs);
+    }
+  }
+  return lost;
 }

@@ -1,6 +1,7 @@
 import type { ExchangeRow } from '../../analysis';
 import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
+import { firstSendings } from '../repeats';
 import { called, indexes } from '../say';
 
 /** Steps from the document at which something counts as found late. */
@@ -22,7 +23,8 @@ export const foundLate: Rule = function* (subject) {
       COULD_BE_NAMED.has(row.kind) &&
       row.method === 'GET' &&
       (row.startMs ?? 0) - couldStart >= WORTH_MS;
-    const late = rows.filter(isLate);
+    // What is asked for again had been found before.
+    const late = firstSendings(rows).filter(isLate);
     const last = late.at(-1);
     if (last?.startMs === undefined) continue;
     const namer = subject.rowOf(last.namedBy);

@@ -1,6 +1,6 @@
 import { formatMs, formatSpan } from '../../wording';
 import type { Rule } from '../finding';
-import { laterRepeats } from '../repeats';
+import { laterRepeats, lostToTries } from '../repeats';
 import { called } from '../say';
 
 /** The same request sent again after a failure: repaired or not, and whether Retry-After was kept (RFC 9110 10.2.3). */
@@ -26,8 +26,8 @@ export const retried: Rule = function* (subject) {
       claim: `${called(row)} failed (${row.status ?? 'no answer'}) and was sent again ${tries.length === 1 ? 'once' : `${tries.length} times`}, ${success === undefined ? 'without success' : 'then it worked'}`,
       detail: words,
       evidence: [row.index, ...tries.map(({ index }) => index)],
-      cost: { routeMs: subject.routeMsOf(row.index), offRouteMs: row.timeMs ?? 0 },
-      remedy: 'Look into why the first try failed: a retry hides it and costs its whole time.',
+      cost: { routeMs: lostToTries(subject, [{ failed: row, worked: success }]), offRouteMs: row.timeMs ?? 0 },
+      remedy: 'Look into why the first try failed: a retry hides it, and costs its whole time and the pause after it.',
       confidence: 'certain',
     };
   }

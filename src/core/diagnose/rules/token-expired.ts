@@ -1,6 +1,6 @@
 import { formatSpan } from '../../wording';
 import type { Rule } from '../finding';
-import { laterRepeats } from '../repeats';
+import { laterRepeats, lostToTries } from '../repeats';
 import { called, groupBy, indexes, sum } from '../say';
 
 /** Requests whose token had run out by its own claim (RFC 7519 4.1.4) when they were sent, and that were refused. */
@@ -17,7 +17,11 @@ export const tokenExpired: Rule = function* (subject) {
     if (first === undefined) continue;
     const expiresAt = subject.evidenceOf(first.index)?.tokenExpiresAt ?? 0;
     const agoWords = formatSpan((first.startedAt ?? 0) - expiresAt);
-    const again = rows.flatMap((row) => later(row).find(({ failure }) => failure === undefined) ?? []);
+    const tries = rows.map((failed) => ({
+      failed,
+      worked: later(failed).find(({ failure }) => failure === undefined),
+    }));
+    const again = tries.flatMap(({ worked }) => worked ?? []);
     yield {
       severity: again.length === rows.length ? 'costly' : 'broken',
       claim: `${called(first)} was refused: its token had run out ${agoWords} before`,
@@ -27,7 +31,7 @@ export const tokenExpired: Rule = function* (subject) {
           : 'It was not asked for again with success.',
       evidence: [...indexes(rows), ...indexes(again)],
       cost: {
-        routeMs: sum(rows, ({ index }) => subject.routeMsOf(index)),
+        routeMs: lostToTries(subject, tries),
         offRouteMs: sum(rows, ({ timeMs }) => timeMs),
       },
       remedy: 'Renew the token shortly before it runs out: its own exp claim says when.',

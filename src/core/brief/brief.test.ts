@@ -2,7 +2,17 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse, type CaptureOverview, type ExchangeRow, takeFacts } from '../analysis';
 import { type JsonObject, normaliseEntry, normalisePage } from '../har';
-import { type Change, nameLeg, plotPage, simulate, tellBrief, tellBrowserWork, tellCard, tellLeg } from './index';
+import {
+  type Change,
+  documentAnswersMs,
+  nameLeg,
+  plotPage,
+  simulate,
+  tellBrief,
+  tellBrowserWork,
+  tellCard,
+  tellLeg,
+} from './index';
 
 interface Sketch {
   readonly at?: number;
@@ -443,6 +453,43 @@ describe('what if', () => {
         },
       ),
     );
+  });
+
+  it('whatever is changed, the new route tiles the new load', () => {
+    const sketch = fc.record({
+      at: fc.integer({ min: 0, max: 2500 }),
+      kind: fc.constantFrom('document', 'script', 'fetch', 'image'),
+      timings: fc.record({ wait: fc.integer({ min: 0, max: 300 }), receive: fc.integer({ min: 0, max: 90 }) }),
+      by: fc.option(fc.nat(11), { nil: undefined }),
+    });
+    const type = fc.constantFrom('leave-out', 'answer-in', 'from-cache', 'download-share', 'start-at');
+    fc.assert(
+      fc.property(
+        fc.array(sketch, { minLength: 1, maxLength: 12 }),
+        type,
+        fc.array(fc.nat(11)),
+        fc.integer({ min: 0, max: 400 }),
+        (drawn, kind, chosen, ms) => {
+          const rows = rowsOf(drawn as Sketch[]);
+          const indexes = new Set(rows.flatMap(({ index }) => (chosen.includes(index) ? index : [])));
+          const change = { type: kind, indexes, waitMs: ms, share: ms / 400, startMs: ms } as Change;
+          const played = simulate(rows, { loadedMs: 2000, domReadyMs: undefined }, [change]);
+          let cursor = played?.brief?.originMs ?? 0;
+          for (const { startMs, endMs } of played?.brief?.legs ?? []) {
+            expect(startMs).toBeCloseTo(cursor, 6);
+            cursor = endMs;
+          }
+          if (played?.brief !== undefined) expect(cursor).toBeCloseTo(played.brief.targetMs, 6);
+        },
+      ),
+    );
+  });
+
+  it('named in the document, it begins when that answers, and what it asks for follows', () => {
+    expect(play({ type: 'start-at', indexes: of(2), startMs: 80 })).toBe(490);
+    // It had begun before that.
+    expect(play({ type: 'start-at', indexes: of(2), startMs: 500 })).toBe(820);
+    expect(documentAnswersMs(rowsOf(sketches))).toBe(80);
   });
 
   it('a quicker answer pulls forward what waited for it', () => {

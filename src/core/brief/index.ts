@@ -10,4 +10,4 @@ export {
   plotPage,
 } from './page';
 export { findLostDocument, tellBrief, tellCard } from './sentence';
-export { type Change, simulate } from './what-if';
+export { type Change, documentAnswersMs, simulate } from './what-if';

@@ -11,6 +11,8 @@ export type Change =
   | { readonly type: 'answer-in'; readonly indexes: ReadonlySet<ExchangeIndex>; readonly waitMs: number }
   /** These are taken from the browser's cache: no network at all. */
   | { readonly type: 'from-cache'; readonly indexes: ReadonlySet<ExchangeIndex> }
+  /** These begin at this moment, in ms since the page's start, or when they did where that was earlier. */
+  | { readonly type: 'start-at'; readonly indexes: ReadonlySet<ExchangeIndex>; readonly startMs: number }
   /** Downloads of these take this share of their time. */
   | { readonly type: 'download-share'; readonly indexes: ReadonlySet<ExchangeIndex>; readonly share: number };
 
@@ -43,7 +45,8 @@ export function simulate(
   for (const row of byStart) {
     if (row.startMs === undefined || gone.has(row.index)) continue;
     const next = change(row, changes);
-    const startMs = startOf(row.startMs, row.parent, waits.get(row.index)?.stop, gone, times);
+    const waitedMs = startOf(row.startMs, row.parent, waits.get(row.index)?.stop, gone, times);
+    const startMs = Math.min(waitedMs, namedMs(row.index, changes));
     times.set(row.index, { startMs, endMs: startMs + (next.timeMs ?? 0) });
     changed.push({ ...next, startMs });
   }
@@ -93,6 +96,20 @@ function startOf(
   // Nothing moved it: the very number, not one that sums have rounded.
   return moved === 0 ? startMs : startMs + moved;
 }
+
+/** When a page's document begins to come: the earliest moment at which it could name anything. In ms since the page's start. */
+export function documentAnswersMs(rows: readonly ExchangeRow[]): number | undefined {
+  const document = rows.find(({ kind, status }) => kind === 'document' && status !== undefined && status < 300);
+  if (document?.startMs === undefined) return undefined;
+  return document.startMs + (document.timeMs ?? 0) - (document.phases.downloadMs ?? 0);
+}
+
+/** When a change has it begin at the latest. */
+const namedMs = (index: ExchangeIndex, changes: readonly Change[]): number =>
+  changes.reduce(
+    (earliest, one) => (one.type === 'start-at' && one.indexes.has(index) ? Math.min(earliest, one.startMs) : earliest),
+    Number.POSITIVE_INFINITY,
+  );
 
 function change(row: ExchangeRow, changes: readonly Change[]): ExchangeRow {
   let phases = row.phases;

@@ -459,6 +459,16 @@ describe('findings about the route', () => {
     expect(late?.cost.routeMs).toBe(380);
   });
 
+  it('gain by naming it early no more than the rest of the load allows', () => {
+    const late = (wait: number): Finding | undefined =>
+      findingsOf([...chain, image(30, { wait, by: '/huts' })], { onLoad: 520 }).find(
+        ({ rule }) => rule === 'found-late',
+      );
+    expect(late(415)).toMatchObject({ severity: 'costly', cost: { routeMs: 55 } });
+    expect(late(465)).toMatchObject({ severity: 'wasteful', cost: { offRouteMs: 380 } });
+    expect(late(465)?.detail).toMatch(/the load would have waited for the rest all the same\.$/);
+  });
+
   it('take for the start of what was found late its first sending', () => {
     const late = findingsOf([...chain.slice(0, -1), { ...chain.at(-1), status: 503 }, { ...chain.at(-1), at: 900 }], {
       onLoad: 1025,
@@ -515,6 +525,22 @@ describe('findings about the route', () => {
     expect(of(1150)).toBe(1025);
     // The load was over before the second try: nothing of it was lost to the pause.
     expect(of(130)).toBe(25);
+  });
+
+  it('take a server that asks who is there, and is told, for no fault; and no session for a pause', () => {
+    const retried = (between: number, status: number): Finding | undefined =>
+      findingsOf(
+        [
+          DOCUMENT,
+          call(100, { url: '/a', status, by: '/huts' }),
+          ...many(between, (at) => call(200 + at * 100, { by: '/huts' })),
+          call(200 + between * 100, { url: '/a', by: '/huts' }),
+        ],
+        { onLoad: 225 + between * 100 },
+      ).find(({ rule }) => rule === 'retried');
+    expect(retried(1, 401)).toMatchObject({ severity: 'note' });
+    expect(retried(1, 503)).toMatchObject({ severity: 'costly', cost: { routeMs: 200 } });
+    expect(retried(6, 503)?.cost.routeMs ?? 0).toBeLessThan(30);
   });
 
   it('cost calls whose tokens had run out side by side what they lost together', () => {

@@ -38,18 +38,31 @@ export function isRecovered(subject: Subject): (row: ExchangeRow) => boolean {
   return (row) => later(row).some(({ failure }) => failure === undefined);
 }
 
+/** A renewal and its preflight; where more of the route lies between two tries, the page did something else meanwhile. */
+const MOST_BETWEEN = 2;
+
 /**
  * Time of the route that would go had each request worked at once, in ms: from a failed try until the one that worked
  * began, with the pauses and with what was renewed between. Without one that worked, the try's own time.
  */
 export function lostToTries(
-  { routeMsOf }: Subject,
+  { rows, routeMsOf }: Subject,
   tries: readonly { readonly failed: ExchangeRow; readonly worked: ExchangeRow | undefined }[],
 ): number {
+  const between = (failed: ExchangeRow, worked: ExchangeRow): number =>
+    rows.filter(
+      ({ index, pageId, startMs }) =>
+        pageId === failed.pageId &&
+        routeMsOf(index) > 0 &&
+        startMs !== undefined &&
+        startMs > (failed.startMs ?? 0) &&
+        startMs < (worked.startMs ?? 0),
+    ).length;
   const stretches = tries.flatMap(({ failed, worked }) => {
     const ownMs = routeMsOf(failed.index);
     if (ownMs === 0 || failed.startMs === undefined) return [];
-    const isWaitedFor = worked?.startMs !== undefined && routeMsOf(worked.index) > 0;
+    const isWaitedFor =
+      worked?.startMs !== undefined && routeMsOf(worked.index) > 0 && between(failed, worked) <= MOST_BETWEEN;
     const toMs = isWaitedFor ? (worked.startMs ?? 0) : failed.startMs + ownMs;
     return [{ page: failed.pageId, fromMs: failed.startMs, toMs }];
   });

@@ -179,6 +179,40 @@ describe('the route', () => {
     expect(plain(stops, 0, 950).map(([leg]) => leg)).toEqual([0, 'browser', 1, 'browser', 2]);
   });
 
+  it('goes over what was asked for between two tries, where that ended just before the second', () => {
+    const again = { ...stop(3, 900, 950, 0), request: 'GET /1' };
+    const stops = [stop(0, 0, 100, undefined, 'script'), stop(1, 150, 290, 0), stop(2, 300, 890, 0), again];
+    expect(plain(stops, 0, 950).map(([leg]) => leg)).toEqual([0, 'browser', 1, 'browser', 2, 'browser', 3]);
+    // One that had begun before the first try failed has nothing to do with it; nor has one that ended a while before.
+    const other = [stop(0, 0, 100, undefined, 'script'), stop(1, 150, 290, 0), stop(2, 200, 890, 0), again];
+    expect(plain(other, 0, 950).map(([leg]) => leg)).toEqual([0, 'browser', 1, 'browser', 3]);
+    const ended = [stop(0, 0, 100, undefined, 'script'), stop(1, 150, 290, 0), stop(2, 300, 800, 0), again];
+    expect(plain(ended, 0, 950).map(([leg]) => leg)).toEqual([0, 'browser', 1, 'browser', 3]);
+  });
+
+  it('goes over the calls that were made meanwhile, where something is asked for long after its parent', () => {
+    const calls = [300, 600, 900, 1200].map((start, at) => stop(at + 1, start, start + 200, 0));
+    const stops = [stop(0, 0, 100, undefined, 'script'), ...calls, stop(9, 1500, 1600, 0, 'image')];
+    expect(plain(stops, 0, 1600).map(([leg]) => leg)).toEqual([0, 'browser', 3, 'browser', 4, 'browser', 9]);
+    // Two calls are not enough: the page may have been at work all the while.
+    const few = [stop(0, 0, 100, undefined, 'script'), ...calls.slice(2), stop(9, 1500, 1600, 0, 'image')];
+    expect(plain(few, 0, 1600).map(([leg]) => leg)).toEqual([0, 'browser', 9]);
+  });
+
+  it('begins with the first document where nothing had ended by then, in whatever order they come', () => {
+    const stops = [stop(0, 20, 900, undefined, 'document'), stop(1, 10, 800, undefined, 'document')];
+    expect(plain(stops, 0, 100)).toEqual(plain(stops.toReversed(), 0, 100));
+    expect(plain(stops, 0, 100).at(-1)).toEqual([1, 10, 100]);
+  });
+
+  it('ends where played times have two wait for one another', () => {
+    const stops = [stop(0, 200, 400, 1, 'script'), stop(1, 200, 500, 0, 'script')];
+    expect(plain(stops, 0, 500)).toEqual([
+      ['browser', 0, 200],
+      [1, 200, 500],
+    ]);
+  });
+
   it('takes no socket for lasting, and nothing after its target', () => {
     const stops = [stop(0, 0, 100), stop(1, 100, 480, 0, 'socket'), stop(2, 490, 700, 0)];
     expect(plain(stops, 0, 500)).toEqual([

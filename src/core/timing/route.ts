@@ -43,6 +43,10 @@ const LONG_GAP_MS = 30;
 const SHORTLY_MS = 60;
 /** A call that another one waited for ended at most this long before. */
 const AT_ONCE_MS = 15;
+/** A page that made calls for so long before it asked for something was not at work on that all the while. */
+const SESSION_GAP_MS = 1000;
+/** A page that makes more calls than these between two tries does not wait for the second. */
+const MOST_IN_PAUSE = 2;
 /** Recorders write starts in whole ms. */
 const CLOCK_RESOLUTION_MS = 1;
 
@@ -59,7 +63,10 @@ export function plotRoute(stops: readonly RouteStop[], originMs: number, targetM
   let cursor = targetMs;
   let later: RouteStop | undefined;
   let stop = findLastToEnd(stops, originMs, targetMs);
-  while (stop !== undefined && cursor > originMs) {
+  // Played loads may have an exchange begin before what it waited for: nobody is waited for twice.
+  const walked = new Set<ExchangeIndex>();
+  while (stop !== undefined && cursor > originMs && !walked.has(stop.index)) {
+    walked.add(stop.index);
     const endMs = Math.min(stop.endMs, cursor);
     if (endMs < cursor) {
       legs.push({ type: 'browser', startMs: endMs, endMs: cursor, after: stop.index, before: later?.index });
@@ -99,7 +106,19 @@ function findLastToEnd(stops: readonly RouteStop[], originMs: number, targetMs: 
     if (stop.kind === 'socket' || stop.kind === 'stream' || stop.endMs > targetMs || stop.endMs <= originMs) continue;
     if (last === undefined || stop.endMs > last.endMs) last = stop;
   }
-  return last ?? stops.find(({ kind, startMs }) => kind === 'document' && startMs < targetMs);
+  if (last !== undefined) return last;
+  // The first of them, in whatever order they are given.
+  return stops
+    .filter(({ kind, startMs }) => kind === 'document' && startMs < targetMs)
+    .reduce<RouteStop | undefined>(
+      (first, stop) =>
+        first === undefined ||
+        stop.startMs < first.startMs ||
+        (stop.startMs === first.startMs && stop.index < first.index)
+          ? stop
+          : first,
+      undefined,
+    );
 }
 
 export interface Waited {
@@ -128,7 +147,7 @@ function findWaitedFor(
     other.endMs <= stop.startMs + CLOCK_RESOLUTION_MS &&
     other.startMs < stop.startMs;
   const earlier = byEnd.findLast((other) => other.request === stop.request && isInside(other));
-  if (earlier !== undefined) return { stop: earlier, link: 'held-up' };
+  if (earlier !== undefined) return { stop: findCallBefore(stop, earlier.endMs, byEnd) ?? earlier, link: 'held-up' };
   const named = stop.namedBy === undefined ? undefined : byIndex.get(stop.namedBy);
   if (named !== undefined && isInside(named)) return { stop: named, link: 'named' };
   // From the last that had ended when it started, back to where nothing counts any more.
@@ -141,7 +160,28 @@ function findWaitedFor(
       return { stop: other, link: 'held-up' };
     }
   }
-  return own;
+  const isSession = stop.startMs - parent.endMs >= SESSION_GAP_MS;
+  const call = isSession ? findCallBefore(stop, parent.endMs, byEnd) : undefined;
+  return call === undefined ? own : { stop: call, link: 'held-up' };
+}
+
+/**
+ * The call since a moment that a stop waited for: one that ended just before it, as a token's renewal does before the
+ * next try; and where there were many, the last of them: the page went on meanwhile, and did not pause.
+ */
+function findCallBefore(stop: RouteStop, sinceMs: number, byEnd: readonly RouteStop[]): RouteStop | undefined {
+  let last: RouteStop | undefined;
+  let count = 0;
+  for (let at = countEndedBy(byEnd, stop.startMs + CLOCK_RESOLUTION_MS) - 1; at >= 0; at--) {
+    const other = byEnd[at];
+    if (other === undefined || other.endMs < sinceMs || count > MOST_IN_PAUSE) break;
+    const isBetween = other.startMs >= sinceMs - CLOCK_RESOLUTION_MS && other.startMs < stop.startMs;
+    if (other.index === stop.index || !isBetween || other.kind !== 'data') continue;
+    if (stop.startMs - other.endMs <= AT_ONCE_MS) return other;
+    last ??= other;
+    count++;
+  }
+  return count > MOST_IN_PAUSE ? last : undefined;
 }
 
 /** Whether a document asked for it, of the kind that its parser and its modules wait for. */

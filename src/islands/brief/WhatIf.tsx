@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
 import { type ExchangeRow, nameExchange, type PageOverview } from '#core/analysis';
-import { type BriefPage, type Change, simulate } from '#core/brief';
+import { type BriefPage, type Change, documentAnswersMs, simulate } from '#core/brief';
 import type { ExchangeIndex } from '#core/model';
 import { formatMs } from '#core/wording';
 import { Choice } from '../ui/Choice';
@@ -11,12 +11,19 @@ interface WhatIfProps {
   readonly brief: BriefPage;
 }
 
-const KINDS = ['leave-out', 'answer-in', 'from-cache', 'download-share'] as const satisfies readonly Change['type'][];
+const KINDS = [
+  'leave-out',
+  'answer-in',
+  'from-cache',
+  'download-share',
+  'start-at',
+] as const satisfies readonly Change['type'][];
 const KIND_WORD: Record<Change['type'], string> = {
   'leave-out': 'were left out',
   'answer-in': 'were answered in',
   'from-cache': 'came from cache',
   'download-share': 'downloaded in half the time',
+  'start-at': 'were named in the document',
 };
 const HALF = 0.5;
 const ALL = 'all';
@@ -29,9 +36,10 @@ export function WhatIf({ rows, page, brief }: WhatIfProps) {
   const options = useMemo(() => subjectsOf(rows, brief), [rows, brief]);
   const subject = options.find(([id]) => id === about)?.[0] ?? options[0]?.[0] ?? ALL;
   const indexes = useMemo(() => indexesOf(rows, subject), [rows, subject]);
+  const documentMs = useMemo(() => documentAnswersMs(rows) ?? Number.POSITIVE_INFINITY, [rows]);
   const simulated = useMemo(
-    () => simulate(rows, page, [changeOf(kind, indexes, waitMs)]),
-    [rows, page, kind, indexes, waitMs],
+    () => simulate(rows, page, [changeOf(kind, indexes, waitMs, documentMs)]),
+    [rows, page, kind, indexes, waitMs, documentMs],
   );
   if (simulated === undefined) return null;
   const wholeMs = brief.targetMs - brief.originMs;
@@ -98,12 +106,19 @@ const indexesOf = (rows: readonly ExchangeRow[], subject: string): ReadonlySet<E
     rows.flatMap(({ index, host }) => (subject === ALL || `#${index}` === subject || host === subject ? index : [])),
   );
 
-function changeOf(type: Change['type'], indexes: ReadonlySet<ExchangeIndex>, waitMs: number): Change {
+function changeOf(
+  type: Change['type'],
+  indexes: ReadonlySet<ExchangeIndex>,
+  waitMs: number,
+  documentMs: number,
+): Change {
   switch (type) {
     case 'answer-in':
       return { type, indexes, waitMs };
     case 'download-share':
       return { type, indexes, share: HALF };
+    case 'start-at':
+      return { type, indexes, startMs: documentMs };
     case 'leave-out':
     case 'from-cache':
       return { type, indexes };

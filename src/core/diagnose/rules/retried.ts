@@ -22,7 +22,8 @@ export const retried: Rule = function* (subject) {
       ? `It waited ${formatMs(Math.max(0, waited))} before the next try.`
       : `Retry-After asked for ${formatSpan(asked)}; it waited ${formatMs(Math.max(0, waited))}${waited + 1 < asked ? ', too short' : ''}.`;
     yield {
-      severity: success === undefined ? 'broken' : 'costly',
+      // A server that asks who is there and is told so works as it should.
+      severity: success === undefined ? 'broken' : row.status === 401 ? 'note' : 'costly',
       claim: `${called(row)} failed (${row.status ?? 'no answer'}) and was sent again ${tries.length === 1 ? 'once' : `${tries.length} times`}, ${success === undefined ? 'without success' : 'then it worked'}`,
       detail: words,
       evidence: [row.index, ...tries.map(({ index }) => index)],

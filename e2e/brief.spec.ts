@@ -89,6 +89,11 @@ test('the load is played again with a change, and the next visit is foretold', a
   );
   await whatIf.getByLabel('Server wait in ms').fill('5000');
   await expect(whatIf.locator('[data-what-if]')).toContainText('It would take 2.58 s all the same');
+  // The finding about the photo that is found late says the very same.
+  await whatIf.getByRole('combobox', { name: 'What', exact: true }).selectOption('#139');
+  await whatIf.getByRole('combobox', { name: 'Change' }).selectOption('start-at');
+  await expect(whatIf.locator('[data-what-if]')).toContainText('It would take 2.38 s instead of 2.58 s');
+  await expect(page.locator('[data-finding="found-late"]')).toContainText('the load takes 2.38 s');
   const visit = page.getByRole('region', { name: 'The next visit' });
   await expect(visit.locator('[data-visit="minute"]')).toContainText(/a minute\d+/);
 });

@@ -177,6 +177,38 @@ describe('trazado show', () => {
   });
 });
 
+describe('captured text on a terminal', () => {
+  const evil = '\u001b]0;owned\u0007\u009b31m\u202e\u2028\r';
+  const entry = {
+    startedDateTime: '2026-10-03T09:00:00Z',
+    request: {
+      method: 'GET',
+      url: `https://a.example/${evil}\nforged line`,
+      headers: [{ name: 'x', value: `${evil}\ny` }],
+    },
+    response: { status: 500, statusText: evil, headers: [], content: { mimeType: 'text/plain', text: `say ${evil}` } },
+    timings: { send: 0, wait: 5, receive: 1 },
+  };
+  const capture = JSON.stringify({
+    log: { creator: { name: evil }, pages: [{ id: evil, title: evil }], entries: [entry] },
+  });
+
+  it.each([
+    ['summary', '-'],
+    ['list', '-'],
+    ['show', '-', '0'],
+    ['explain', '-'],
+    ['find', '-', 'say'],
+    ['check', '-', '--max', 'failed=0'],
+  ])('%s shows what would drive it, and does not send it there', (...args) => {
+    const { stdout, stderr } = runCli(args, capture);
+    // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what must not come through.
+    expect(stdout.toString() + stderr).not.toMatch(/[\u0000-\u0009\u000b-\u001f\u007f-\u009f\u2028\u202a-\u202e]/);
+    expect(stdout.toString()).not.toMatch(/^forged line/m);
+    expect(stdout.length).toBeGreaterThan(20);
+  });
+});
+
 describe('trazado convert', () => {
   it('prints the command on stdout and what it cannot do on stderr', () => {
     const place = bookingEntries.findIndex(({ request }) => request.method === 'PATCH');

@@ -1,4 +1,20 @@
-/** Writes a result on stdout. */
+// biome-ignore lint/suspicious/noControlCharactersInRegex: terminals act on these, and captures may hold any of them.
+const ACTED_ON = /[\u0000-\u0009\u000b-\u001f\u007f-\u009f\u2028\u2029\u202a-\u202e\u2066-\u2069]/g;
+
+/** Captured text made fit for a terminal: what one would act on stands as its escape. Line feeds stay. */
+const visible = (text: string): string =>
+  text.replace(ACTED_ON, (character) => {
+    const code = character.charCodeAt(0);
+    return code < 0x100 ? `\\x${code.toString(16).padStart(2, '0')}` : `\\u${code.toString(16)}`;
+  });
+
+/** The same for what has to stay on one line. */
+export const inLine = (text: string): string => visible(text).replaceAll('\n', '\\n');
+
+/** Writes a result that people read on stdout. */
+export const printText = (text: string): void => print(visible(text));
+
+/** Writes a result on stdout, to the letter. */
 export const print = (text: string): void => {
   process.stdout.write(text.endsWith('\n') ? text : `${text}\n`);
 };
@@ -7,16 +23,17 @@ export const printJson = (value: unknown): void => print(JSON.stringify(value, n
 
 /** Everything that is no result goes to stderr. */
 export const tell = (text: string): void => {
-  process.stderr.write(`${text}\n`);
+  process.stderr.write(`${visible(text)}\n`);
 };
 
 /** Rows of cells as aligned columns, two spaces between them; the last column is left as long as it is. */
 export function layOutTable(rows: readonly (readonly string[])[], rightAligned: ReadonlySet<number>): string {
   const widths: number[] = [];
-  for (const row of rows) {
+  const shown = rows.map((row) => row.map(inLine));
+  for (const row of shown) {
     for (const [at, cell] of row.entries()) widths[at] = Math.max(widths[at] ?? 0, cell.length);
   }
-  return rows
+  return shown
     .map((row) =>
       row
         .map((cell, at) => {

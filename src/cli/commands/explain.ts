@@ -5,7 +5,7 @@ import type { ExchangeIndex, PageId } from '#core/model';
 import { explainJson } from '#core/report';
 import { formatCost, formatMs } from '#core/wording';
 import { diagnoseFile, UsageError, withInput } from '../input';
-import { print, printJson } from '../output';
+import { printJson, printText } from '../output';
 
 /** The answer: what held a page's load up, where its time went, what was found. */
 export function explain(file: string, options: { json?: true; page?: string }): void {
@@ -17,7 +17,7 @@ export function explain(file: string, options: { json?: true; page?: string }): 
     throw new UsageError('No exchange of this page has a start: there is nothing to explain.');
   }
   if (options.json === true) printJson(explained);
-  else print(toText(explained, rows));
+  else printText(toText(explained, rows));
 }
 
 /** The page asked for; else the first that has exchanges. */

@@ -4,7 +4,7 @@ import { TookTooLong } from '#server/find/bounded';
 import { findIn } from '#server/find/find-in-capture';
 import type { KeptBody } from '#server/find/texts';
 import { readExchanges, UsageError, withInput } from '../input';
-import { print, printJson } from '../output';
+import { printJson, printText } from '../output';
 
 interface FindOptions {
   readonly regex?: true;
@@ -24,7 +24,7 @@ export function find(file: string, text: string, options: FindOptions): void {
   if (!prepared.ok) throw new UsageError(wordFindProblem(prepared.problem));
   const hits = withInput(file, (path) => findInFile(path, prepared.search));
   if (options.json === true) printJson(hits.map(hitJson));
-  else for (const hit of hits) print(lineOf(hit));
+  else for (const hit of hits) printText(lineOf(hit));
 }
 
 function findInFile(path: string, search: Search): Hit[] {

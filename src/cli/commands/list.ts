@@ -13,7 +13,7 @@ import {
 import { packTexts } from '#core/wire';
 import { formatBytes, formatMs } from '#core/wording';
 import { type AnalysedFile, diagnoseFile, readExchanges, UsageError, withInput } from '../input';
-import { layOutTable, print, printJson } from '../output';
+import { layOutTable, printJson, printText } from '../output';
 
 export function list(file: string, options: { json?: true; page?: string; where?: string }): void {
   const sift = readSift(options.where ?? '');
@@ -23,7 +23,7 @@ export function list(file: string, options: { json?: true; page?: string; where?
     return ofPage(analysed, options.page).filter(({ index }) => passes.has(index));
   });
   if (options.json === true) printJson(rows.map(rowJson));
-  else print(toText(rows));
+  else printText(toText(rows));
 }
 
 function readSift(text: string): Sift {

@@ -5,7 +5,7 @@ import { rowJson } from '#core/report';
 import { formatMs } from '#core/wording';
 import { inflateWithZlib } from '#server/inflate';
 import { analyseFile, getExchange, UsageError, withInput } from '../input';
-import { layOutTable, print, printJson } from '../output';
+import { inLine, layOutTable, printJson, printText } from '../output';
 
 export function show(file: string, place: string, options: { json?: true; body?: true }): void {
   withInput(file, (path) => {
@@ -19,7 +19,7 @@ export function show(file: string, place: string, options: { json?: true; body?:
     if (row === undefined) throw new Error(`exchange ${place} has no row`);
     const story = tellStory(row, findSurroundings(row, rows));
     if (options.json === true) printJson(toJson(row, exchange, story));
-    else print(toText(row, exchange, story));
+    else printText(toText(row, exchange, story));
   });
 }
 
@@ -61,7 +61,7 @@ function toText(row: ExchangeRow, exchange: Exchange, story: string): string {
     return length === undefined ? [] : `${name.replace('Ms', '')} ${formatMs(length)}`;
   });
   return [
-    `#${row.index} ${row.method} ${row.url}`,
+    inLine(`#${row.index} ${row.method} ${row.url}`),
     story,
     `Clock: start ${formatMs(row.startMs)}, ${clock.length === 0 ? 'phases unknown' : clock.join(', ')}, in all ${formatMs(row.timeMs)}.`,
     `Kind: ${row.kind} (${row.kindEvidence}). Source: ${row.source} (${row.sourceEvidence}).`,
@@ -69,6 +69,6 @@ function toText(row: ExchangeRow, exchange: Exchange, story: string): string {
     headers(exchange.request.headers),
     'Response headers:',
     headers(response?.headers ?? []),
-    ...exchange.notes.map((note) => `Note: ${note}.`),
+    ...exchange.notes.map((note) => inLine(`Note: ${note}.`)),
   ].join('\n');
 }

@@ -1,12 +1,12 @@
 import { savedShare } from '#core/analysis';
 import { formatBytes, formatInstant, formatMs, formatPlural, formatShare, formatZone } from '#core/wording';
 import { type AnalysedFile, analyseFile, withInput } from '../input';
-import { print, printJson } from '../output';
+import { printJson, printText } from '../output';
 
 export function summary(file: string, options: { json?: true }): void {
   const analysed = withInput(file, analyseFile);
   if (options.json === true) printJson(toJson(analysed));
-  else print(toText(analysed));
+  else printText(toText(analysed));
 }
 
 function toJson({ overview, end }: AnalysedFile): unknown {

@@ -237,6 +237,9 @@ describe('names', () => {
     ['https://www.cumbrera.example', {}, '/'],
     ['https://x.example/ma%C3%B1ana.png', {}, 'mañana.png'],
     ['https://x.example/%E0%A4%A', {}, '%E0%A4%A'],
+    // Line breaks and turned directions would make another text of it.
+    ['https://x.example/a%0Ab', {}, 'a%0Ab'],
+    ['https://x.example/exe%E2%80%AEgnp.a', {}, 'exe%E2%80%AEgnp.a'],
     ['data:image/png;base64,AAAA', {}, 'data:image/png;base64,AAAA'],
   ])('%s is called by what stands last', (url, extra, name) => {
     expect(nameExchange(rowOf({ url, extra }))).toBe(name);

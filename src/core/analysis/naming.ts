@@ -6,7 +6,7 @@ const SHOWN_CHARS = 200;
 /** The short name of an exchange: what stands last in its path, with its query; a GraphQL call adds its operation. */
 export function nameExchange(row: Pick<ExchangeRow, 'url' | 'operation' | 'kind'>): string {
   const address = splitAddress(row.url);
-  if (address === undefined) return row.url.slice(0, SHOWN_CHARS);
+  if (address === undefined) return encodeUnreadable(row.url.slice(0, SHOWN_CHARS));
   const segments = address.path.split('/').filter((segment) => segment !== '');
   const last = segments.at(-1) ?? '';
   // A document is known by its whole path, as people type it; anything else by its file.
@@ -25,11 +25,17 @@ export function splitAddress(
   return { scheme: match[1] ?? '', host: match[2] ?? '', path: match[3] || '/', query: match[4] ?? '' };
 }
 
+// biome-ignore lint/suspicious/noControlCharactersInRegex: what breaks a line, or turns the direction of what follows.
+const UNREADABLE = /[\u0000-\u001f\u007f-\u009f\u2028\u2029\u202a-\u202e\u2066-\u2069]/g;
+
+/** A name stays one line that reads from left to right, whatever an address holds. */
+const encodeUnreadable = (text: string): string => text.replace(UNREADABLE, encodeURIComponent);
+
 function decode(text: string): string {
   try {
-    return decodeURIComponent(text);
+    return encodeUnreadable(decodeURIComponent(text));
   } catch {
-    return text;
+    return encodeUnreadable(text);
   }
 }
 

@@ -89,7 +89,15 @@ export function followCookie(name: string, uses: readonly CookieUse[], from: num
 /** Reasons by which a request is none of the cookie's business. */
 const IS_NOT_FOR_IT: ReadonlySet<NotSentReason> = new Set(['other-host', 'other-path', 'dropped']);
 
-function whyNotSent(cookie: SetCookie, setBy: CookieUse, use: CookieUse): NotSentReason {
+/**
+ * Why a request did not carry a cookie, in match order (RFC 6265 5.4).
+ * @param setBy the exchange whose answer set it
+ */
+export function whyNotSent(
+  cookie: SetCookie,
+  setBy: Pick<CookieUse, 'url' | 'startedAt'>,
+  use: Pick<CookieUse, 'url' | 'startedAt' | 'party' | 'isNavigation' | 'sent'>,
+): NotSentReason {
   const [from, to] = [hostAndPath(setBy.url), hostAndPath(use.url)];
   const obstacles = findObstacles(cookie, setBy.url, setBy.startedAt).filter((one) => one !== 'already-over');
   const { domain } = cookie;

@@ -12,7 +12,7 @@ export {
   readSetCookie,
   type SetCookie,
 } from './cookie';
-export { type CookieTrail, type CookieUse, followCookie, type NotSentReason } from './cookie-trail';
+export { type CookieTrail, type CookieUse, followCookie, type NotSentReason, whyNotSent } from './cookie-trail';
 export { fileNameOf } from './file-name';
 export { type GraphqlCall, mergeDeferred, readGraphql } from './graphql';
 export { BYTES_PER_LINE, hexLine } from './hex';

@@ -1,126 +1,8 @@
-import { gzipSync } from 'node:zlib';
+import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
-import { analyse, takeFacts } from '../analysis';
-import { bytesFromText } from '../content';
-import { type JsonObject, normaliseEntry, normalisePage } from '../har';
-import { diagnose, type Evidence, type Finding, type RuleId, subjectOf, takeEvidence, WordStock } from './index';
+import type { Finding, RuleId } from './index';
+import { call, DOCUMENT, findingsOf, image, jwt, many, type Sketch, START } from './testing/sketch';
 
-interface Sketch {
-  readonly url?: string;
-  readonly at?: number;
-  readonly method?: string;
-  readonly status?: number;
-  readonly kind?: string;
-  readonly wait?: number;
-  readonly download?: number;
-  readonly blocked?: number;
-  readonly connect?: number;
-  readonly request?: Readonly<Record<string, string>>;
-  readonly response?: Readonly<Record<string, string>>;
-  readonly body?: string;
-  readonly type?: string;
-  readonly size?: number;
-  readonly wire?: number;
-  readonly protocol?: string;
-  readonly failure?: string;
-  readonly page?: string;
-  readonly by?: string;
-  readonly messages?: readonly { readonly type: string; readonly opcode: number; readonly data: string }[];
-}
-
-const START = Date.UTC(2026, 9, 3, 9);
-const HOST = 'https://www.cumbrera.example';
-const TOOLS = {
-  hash: (bytes: Uint8Array) => Buffer.from(bytes).toString('base64'),
-  compressedLength: (bytes: Uint8Array) => gzipSync(bytes).length,
-};
-const listOf = (headers: Readonly<Record<string, string>> = {}) =>
-  Object.entries(headers).map(([name, value]) => ({ name, value }));
-
-function entryOf(sketch: Sketch): JsonObject {
-  const { url = '/', body } = sketch;
-  return {
-    pageref: sketch.page ?? 'p',
-    startedDateTime: new Date(START + (sketch.at ?? 0)).toISOString(),
-    request: {
-      method: sketch.method ?? 'GET',
-      url: url.startsWith('/') ? HOST + url : url,
-      headers: listOf(sketch.request),
-      httpVersion: sketch.protocol ?? 'h2',
-    },
-    response: {
-      status: sketch.status ?? 200,
-      httpVersion: sketch.protocol ?? 'h2',
-      headers: listOf(sketch.response),
-      content: {
-        mimeType: sketch.type ?? 'text/plain',
-        ...(body === undefined ? {} : { text: body }),
-        size: sketch.size ?? body?.length ?? 100,
-      },
-      _transferSize: sketch.wire ?? 500,
-      ...(sketch.failure === undefined ? {} : { _failureText: sketch.failure }),
-    },
-    timings: {
-      blocked: sketch.blocked ?? 0,
-      connect: sketch.connect ?? -1,
-      send: 0,
-      wait: sketch.wait ?? 20,
-      receive: sketch.download ?? 5,
-    },
-    ...(sketch.kind === undefined ? {} : { _resourceType: sketch.kind }),
-    ...(sketch.by === undefined ? {} : { _initiator: { type: 'parser', url: HOST + sketch.by } }),
-    ...(sketch.messages === undefined ? {} : { _webSocketMessages: sketch.messages }),
-    serverIPAddress: '127.0.0.1',
-  } as unknown as JsonObject;
-}
-
-function findingsOf(sketches: readonly Sketch[], timings: { onContentLoad?: number; onLoad?: number } = {}): Finding[] {
-  const exchanges = sketches.map((sketch, place) => normaliseEntry(entryOf(sketch), place));
-  const ids = [...new Set(sketches.map(({ page }) => page ?? 'p'))];
-  const pages = ids.map((id, place) =>
-    normalisePage(
-      {
-        id,
-        title: id,
-        startedDateTime: new Date(START + 60_000 * ids.indexOf(id)).toISOString(),
-        pageTimings: timings,
-      } as unknown as JsonObject,
-      place,
-    ),
-  );
-  const { rows, overview } = analyse(exchanges.map(takeFacts), pages, { type: 'whole' });
-  const words = new WordStock();
-  const evidence = new Map<Evidence['index'], Evidence>(
-    exchanges.map((exchange, at) => {
-      const text = sketches[at]?.body;
-      const isJson = sketches[at]?.type === 'application/json';
-      const body = text === undefined ? undefined : { bytes: bytesFromText(text), text, isJson };
-      if (text !== undefined && !isJson) words.add(text);
-      return [exchange.index, takeEvidence(exchange, body, TOOLS)];
-    }),
-  );
-  return diagnose(subjectOf(rows, overview, evidence, words));
-}
-
-const DOCUMENT: Sketch = { url: '/huts', kind: 'document', type: 'text/html', at: 0 };
-const jwt = (exp: number): string =>
-  `Bearer ${[{ alg: 'HS256' }, { exp }].map((part) => Buffer.from(JSON.stringify(part)).toString('base64url')).join('.')}.x`;
-const image = (at: number, more: Partial<Sketch> = {}): Sketch => ({
-  url: `/photos/${at}.webp`,
-  kind: 'image',
-  type: 'image/webp',
-  at,
-  ...more,
-});
-const call = (at: number, more: Partial<Sketch> = {}): Sketch => ({
-  url: `/api/beds/${at}`,
-  kind: 'fetch',
-  type: 'application/json',
-  at,
-  ...more,
-});
-const many = (count: number, make: (at: number) => Sketch): Sketch[] =>
-  Array.from({ length: count }, (_, at) => make(at));
 const SCRIPT: Sketch = { url: '/app.js', kind: 'script', type: 'text/javascript', body: 'show(hut.name)' };
 const hutList = (count: number): string =>
   JSON.stringify(
@@ -138,6 +20,12 @@ const SOCKET = (...messages: ReturnType<typeof closedWith>[]): Sketch => ({
   messages,
 });
 const TEXT = 'walkers book beds in mountain huts. '.repeat(200);
+/** Text that gzip cannot make much smaller. */
+const noise = (length: number): string =>
+  many(Math.ceil(length / 60), () => ({}))
+    .map((_, at) => createHash('sha512').update(String(at)).digest('base64').slice(0, 60))
+    .join('')
+    .slice(0, length);
 const PREFLIGHT = { origin: 'https://b.example', 'access-control-request-method': 'PUT' };
 
 /** For each rule captures in which it fires, with what it claims, and captures in which it must not. */
@@ -223,10 +111,12 @@ const CASES: Readonly<
     ],
   },
   'cut-short': {
-    fires: [[[call(0, { body: 'abc', response: { 'content-length': '10' } })], /3 B of 10 B came/]],
+    fires: [[[call(0, { body: 'abc', wire: 9, response: { 'content-length': '10' } })], /3 B of 10 B came/]],
     silent: [
       [call(0, { body: 'abc', response: { 'content-length': '3' } })],
       [call(0, { body: 'abc', response: { 'content-length': '10', 'content-encoding': 'br' } })],
+      // The recorder decoded it: other characters took as many bytes as were promised.
+      [call(0, { body: 'abc', wire: 210, response: { 'content-length': '10' } })],
       // Given up on its error: that is told by http-error.
       [call(0, { status: 404, failure: 'net::ERR_ABORTED' })],
     ],
@@ -242,11 +132,27 @@ const CASES: Readonly<
   },
   'token-expired': {
     fires: [
-      [[call(0, { status: 401, request: { authorization: jwt(START / 1000 - 60) } })], /its token had run out 60/],
+      [[call(0, { status: 401, request: { authorization: jwt(START / 1000 - 60) } })], /its token had run out 1 min/],
+      [
+        [
+          call(0, { url: '/in', response: { 'set-cookie': 'walker=w1; Max-Age=2; Path=/' } }),
+          call(3000, { status: 403 }),
+        ],
+        /^3000 was refused: the cookie walker, set by in \(#0\), had run out 1 s before$/,
+      ],
     ],
     silent: [
       [call(0, { status: 401, request: { authorization: jwt(START / 1000 + 60) } })],
       [call(0, { request: { authorization: jwt(START / 1000 - 60) } })],
+      // It still held; it was for another path; it was sent, and refused all the same.
+      ...['Max-Age=9; Path=/', 'Max-Age=2; Path=/admin'].map((rest) => [
+        call(0, { url: '/in', response: { 'set-cookie': `walker=w1; ${rest}` } }),
+        call(3000, { status: 403 }),
+      ]),
+      [
+        call(0, { url: '/in', response: { 'set-cookie': 'walker=w1; Max-Age=2; Path=/' } }),
+        call(3000, { status: 403, request: { cookie: 'walker=w1' } }),
+      ],
     ],
   },
   retried: {
@@ -282,8 +188,20 @@ const CASES: Readonly<
     ],
   },
   'set-up-again': {
-    fires: [[many(4, (at) => call(at, { connect: 30 })), /4 connections were set up/]],
-    silent: [many(2, (at) => call(at, { connect: 30 }))],
+    fires: [
+      [many(4, (at) => call(at, { connect: 30 })), /4 connections were set up/],
+      [
+        [DOCUMENT, image(30, { url: 'https://maps.example/a.png', connect: 20, by: '/huts' })],
+        /^The load waited 20 ms for connections to maps\.example, a third party, to stand$/,
+      ],
+    ],
+    silent: [
+      many(2, (at) => call(at, { connect: 30 })),
+      [DOCUMENT, image(30, { url: 'https://maps.example/a.png', connect: 19, by: '/huts' })],
+      [DOCUMENT, image(30, { connect: 20, by: '/huts' })],
+      // The load did not wait for it.
+      [DOCUMENT, image(30, { url: 'https://maps.example/a.png', connect: 20, by: '/huts' }), image(31, { wait: 90 })],
+    ],
   },
   'held-in-queue': {
     fires: [
@@ -302,8 +220,42 @@ const CASES: Readonly<
     ],
   },
   'in-a-row': {
-    fires: [[many(3, (at) => call(at * 40, { url: `/api/beds?day=${at}` })), /3 calls like .* one after the other/]],
+    fires: [
+      [many(3, (at) => call(at * 40, { url: `/api/beds?day=${at}` })), /^3 calls like .* one after the other$/],
+      [
+        ['huts', 'weather', 'notices'].map((name, at) => call(at * 40, { url: `/api/${name}` })),
+        /^3 calls were made one after the other: huts, weather, notices$/,
+      ],
+      // The longest wait between two calls; what the first two share is not what the third was told.
+      [
+        many(3, (at) => call(at * 85, { url: `/api/beds?hut=alba-norte&day=${at}`, body: '{"hut":"alba-norte"}' })),
+        /^3 calls like/,
+      ],
+      // What one call gave is used by the next; the three after it know nothing of one another.
+      [
+        [
+          call(0, { url: '/api/session', body: '{"visit":"w-2871-5f0c"}' }),
+          ...many(3, (at) => call(40 + at * 40, { url: `/api/beds/${at}?visit=w-2871-5f0c`, body: '{"free":3}' })),
+        ],
+        /^3 calls like/,
+      ],
+    ],
     silent: [
+      // Each uses what the one before gave: an id, a place to go on at, a cookie, an address.
+      many(3, (at) => call(at * 40, { url: `/api/beds?after=id-${at}`, body: `{"last":"id-${at + 1}"}` })),
+      many(3, (at) => call(at * 40, { url: `/api/beds?page=${at}`, body: `{"next":${at + 1}}` })),
+      many(3, (at) => call(at * 40, { url: `/api/hut-${at}/beds`, body: `{"more":"/api/hut-${at + 1}/beds"}` })),
+      many(3, (at) =>
+        call(at * 40, {
+          url: '/api/beds',
+          body: '{}',
+          request: { cookie: `at=step-${at}` },
+          response: { 'set-cookie': `at=step-${at + 1}; Path=/` },
+        }),
+      ),
+      // A call that writes lies between; the gap is too long for code.
+      [call(0), call(40), call(80, { method: 'POST' }), call(120)],
+      many(3, (at) => call(at * 86, { url: `/api/beds?day=${at}` })),
       many(3, (at) => call(at, { url: `/api/beds?day=${at}` })),
       many(2, (at) => call(at * 40, { url: `/api/beds?day=${at}` })),
     ],
@@ -327,6 +279,10 @@ const CASES: Readonly<
     silent: [
       [{ url: '/a.js', kind: 'script', type: 'text/javascript', body: TEXT, response: { 'content-encoding': 'gzip' } }],
       [image(0, { body: TEXT })],
+      // What fits into the packets that go anyway; savings below a thousand bytes; what came from cache.
+      [call(0, { body: 'walkers '.repeat(174) })],
+      [call(0, { body: noise(2000) })],
+      [call(0, { body: TEXT, wire: 0 })],
     ],
   },
   'heavy-script': {
@@ -374,7 +330,13 @@ const CASES: Readonly<
     silent: [[image(0, { wire: 300_000 })]],
   },
   'cookie-weight': {
-    fires: [[[call(0, { request: { cookie: 'a'.repeat(1000) } })], /1\.0 kB of cookies each/]],
+    fires: [
+      [[call(0, { request: { cookie: 'a'.repeat(1000) } })], /^A request to .+ carries 1\.0 kB of cookies$/],
+      [
+        many(2, (at) => call(at, { request: { cookie: 'a'.repeat(1000) } })),
+        /^Requests to .+ 1\.0 kB of cookies each$/,
+      ],
+    ],
     silent: [[call(0, { request: { cookie: 'a'.repeat(999) } })]],
   },
   'never-kept': {
@@ -392,8 +354,22 @@ const CASES: Readonly<
   'kept-too-short': {
     fires: [
       [[{ url: '/a.js', kind: 'script', response: { 'cache-control': 'max-age=3600' } }], /kept for 1 h at most/],
+      [
+        [{ url: '/a.js', kind: 'script', response: { 'cache-control': 'max-age=86399' } }],
+        /kept for 23 h 59 min at most/,
+      ],
     ],
-    silent: [[{ url: '/a.js', kind: 'script', response: { 'cache-control': 'max-age=604800' } }]],
+    silent: [
+      [{ url: '/a.js', kind: 'script', response: { 'cache-control': 'max-age=86400' } }],
+      // A guess is no lifetime that somebody chose.
+      [
+        {
+          url: '/a.js',
+          kind: 'script',
+          response: { date: 'Sat, 03 Oct 2026 09:00:00 GMT', 'last-modified': 'Sat, 03 Oct 2026 08:00:00 GMT' },
+        },
+      ],
+    ],
   },
   'checked-in-vain': {
     fires: [[[image(0, { status: 304 })], /asked about again though nothing had changed/]],
@@ -477,6 +453,27 @@ describe('findings about the route', () => {
     expect(late?.evidence).toEqual([3]);
   });
 
+  it('take no call that a document cannot name for one that was found late', () => {
+    const late = (last: Partial<Sketch>, timings = { onLoad: 520 }): (number | undefined)[] =>
+      findingsOf([...chain.slice(0, -1), { ...call(400), by: '/b.js', wait: 100, ...last }], timings).flatMap(
+        ({ rule, cost }) => (rule === 'found-late' ? cost.routeMs : []),
+      );
+    expect(late({})).toEqual([380]);
+    // No link carries credentials; and without a milestone the call may follow what somebody did.
+    expect(late({ request: { authorization: 'Bearer x' } })).toEqual([]);
+    expect(late({}, {} as { onLoad: number })).toEqual([]);
+  });
+
+  it('count as off the route only what does not lie on it', () => {
+    const slow = findingsOf(
+      [DOCUMENT, call(30, { url: '/a', wait: 500, by: '/huts' }), call(31, { url: '/a', wait: 420 })],
+      {
+        onLoad: 540,
+      },
+    ).find(({ rule }) => rule === 'slow-server');
+    expect(slow?.cost).toEqual({ routeMs: 300, offRouteMs: 220 });
+  });
+
   it('say nothing of browser work where the document never came', () => {
     const lost = findingsOf([{ ...DOCUMENT, status: 0, failure: 'net::ERR_CONNECTION_REFUSED' }], { onLoad: 900 });
     expect(lost.map(({ rule }) => rule)).toEqual(['no-answer']);
@@ -510,6 +507,20 @@ describe('findings about the route', () => {
       { onLoad: 160 },
     ).map(({ rule }) => rule);
     expect(rules).toEqual(expect.arrayContaining(['redirect-cost', 'third-party-on-route']));
+  });
+
+  it('leave small waits for third parties and short redirects alone', () => {
+    const rulesOf = (wait: number, hop: number): string[] =>
+      findingsOf(
+        [
+          { url: '/', status: 302, kind: 'document', wait: hop, download: 0, response: { location: '/huts' } },
+          { ...DOCUMENT, at: hop },
+          { url: 'https://maps.example/m.js', kind: 'script', at: hop + 25, wait, download: 0, by: '/huts' },
+        ],
+        { onLoad: hop + 25 + wait },
+      ).flatMap(({ rule }) => (rule === 'redirect-cost' || rule === 'third-party-on-route' ? rule : []));
+    expect(rulesOf(50, 20).sort()).toEqual(['redirect-cost', 'third-party-on-route']);
+    expect(rulesOf(49, 19)).toEqual([]);
   });
 
   it('cost a failed try until the one that worked, with the pause between', () => {

@@ -1,9 +1,10 @@
 import { type CachePolicy, readPolicy } from '../cache';
 import { readCredentials, readHttpDate } from '../content';
-import { type Exchange, type ExchangeIndex, findHeader, findResponse } from '../model';
+import { type Exchange, type ExchangeIndex, findHeader, findResponse, type NameValue } from '../model';
 import { findCloseCode } from './close-code';
 import { findErrorInside } from './error-inside';
 import { measureFields } from './fields';
+import { askedValues, givenValues } from './values';
 
 /** What rules need of an exchange beside its row: taken while its body is at hand, small enough to keep for all. */
 export interface Evidence {
@@ -24,7 +25,11 @@ export interface Evidence {
   /** When the request's token ran out, in ms since 1970. */
   readonly tokenExpiresAt: number | undefined;
   readonly cookieBytes: number;
-  readonly setsCookie: boolean;
+  /** Its Set-Cookie lines, the first of many. */
+  readonly setCookies: readonly string[];
+  /** Of a call: the values in its request, and those in its answer, by which what was used of an answer can be told. */
+  readonly asked: Uint32Array | undefined;
+  readonly given: Uint32Array | undefined;
   /** Bytes that each field's name and own values take in a large JSON body, by its name. */
   readonly fieldBytes: ReadonlyMap<string, number> | undefined;
   /** What a socket was closed with (RFC 6455, section 7.4), where the recorder kept the frame. */
@@ -72,7 +77,6 @@ const RESPONSE_HEADERS = [
   'vary',
   'location',
   'retry-after',
-  'set-cookie',
   'server-timing',
   'access-control-allow-origin',
   'access-control-allow-methods',
@@ -80,6 +84,9 @@ const RESPONSE_HEADERS = [
   'access-control-allow-credentials',
   'www-authenticate',
 ];
+
+/** More cookies than browsers keep for a site are nothing to follow. */
+const MOST_COOKIES = 60;
 
 /** Takes the evidence of one exchange. */
 export function takeEvidence(
@@ -105,12 +112,21 @@ export function takeEvidence(
     isPage: head.startsWith('<!doctype html') || head.startsWith('<html'),
     tokenExpiresAt: credentials?.type === 'jwt' ? credentials.expiresAt : undefined,
     cookieBytes: cookie?.length ?? 0,
-    setsCookie: findHeader(response?.headers ?? [], 'set-cookie') !== undefined,
+    setCookies: linesOf(response?.headers ?? [], 'set-cookie').slice(0, MOST_COOKIES),
+    asked: exchange.kind.value === 'data' ? askedValues(request) : undefined,
+    given:
+      exchange.kind.value === 'data' && body?.isJson === true
+        ? givenValues(response?.headers ?? [], body.text)
+        : undefined,
     fieldBytes: body?.text === undefined || body.isJson !== true ? undefined : measureFields(body.text),
     closeCode: findCloseCode(exchange.messages),
     outcome: exchange.outcome.type,
   };
 }
+
+/** All values of a header, those that a recorder joined by line breaks apart. */
+const linesOf = (headers: readonly NameValue[], name: string): string[] =>
+  headers.flatMap((header) => (header.name.toLowerCase() === name ? header.value.split('\n') : []));
 
 function pick(names: readonly string[], find: (name: string) => string | undefined): ReadonlyMap<string, string> {
   return new Map(

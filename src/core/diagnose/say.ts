@@ -1,5 +1,6 @@
 import { type ExchangeRow, nameExchange } from '../analysis';
 import { formatPlural } from '../wording';
+import type { Cost } from './finding';
 
 /** An exchange in a sentence: its short name. */
 export const called = (row: ExchangeRow): string => nameExchange(row).slice(0, 80);
@@ -15,6 +16,10 @@ export function calledAll(rows: readonly ExchangeRow[]): string {
     : formatPlural(rows.length, 'exchange');
 }
 
+/** Several exchanges of one endpoint by one of them: "4 calls like beds", "34 scripts like tap.js". */
+export const countLike = (rows: readonly ExchangeRow[], like: ExchangeRow): string =>
+  `${formatPlural(rows.length, NOUNS[like.kind] ?? 'exchange')} like ${called(like)}`;
+
 const NOUNS: Partial<Record<string, string>> = {
   document: 'document',
   style: 'style',
@@ -26,6 +31,20 @@ const NOUNS: Partial<Record<string, string>> = {
 
 export const sum = <T>(items: readonly T[], of: (item: T) => number | undefined): number =>
   items.reduce((total, item) => total + (of(item) ?? 0), 0);
+
+/**
+ * What some time of each exchange costs: the part that the load waited for, and the rest, off the route.
+ * @param ms the time that would go
+ * @param routeMs as much of it as lies on the route
+ */
+export function timeCost<T>(
+  items: readonly T[],
+  ms: (item: T) => number,
+  routeMs: (item: T) => number,
+): Pick<Required<Cost>, 'routeMs' | 'offRouteMs'> {
+  const onRoute = sum(items, (item) => Math.max(0, Math.min(routeMs(item), ms(item))));
+  return { routeMs: onRoute, offRouteMs: Math.max(0, sum(items, (item) => Math.max(0, ms(item))) - onRoute) };
+}
 
 /** The greatest value, 0 where there is none. Captures have more exchanges than a call can have arguments. */
 export const most = <T>(items: readonly T[], of: (item: T) => number | undefined): number =>

@@ -64,10 +64,20 @@ const MINUTE_MS = 60 * SECOND_MS;
 const HOUR_MS = 60 * MINUTE_MS;
 const DAY_MS = 24 * HOUR_MS;
 
-/** A long span in its two greatest units: "14 min", "2 h 5 min", "400 days". Under two minutes as `formatMs` has it. */
+/** From so many minutes on nobody counts seconds. */
+const SECONDS_UNTIL_MS = 10 * MINUTE_MS;
+
+/**
+ * A span in its two greatest units: "30 s", "1 min 30 s", "14 min", "2 h 5 min", "400 days". Parts of a second as
+ * `formatMs` has them.
+ */
 export function formatSpan(ms: number): string {
-  if (ms < 2 * MINUTE_MS) return formatMs(ms);
-  if (ms < HOUR_MS) return `${Math.floor(ms / MINUTE_MS)} min`;
+  if (ms < MINUTE_MS) return ms >= SECOND_MS && ms % SECOND_MS === 0 ? `${ms / SECOND_MS} s` : formatMs(ms);
+  if (ms < HOUR_MS) {
+    const seconds = Math.floor((ms % MINUTE_MS) / SECOND_MS);
+    const minutes = `${Math.floor(ms / MINUTE_MS)} min`;
+    return ms >= SECONDS_UNTIL_MS || seconds === 0 ? minutes : `${minutes} ${seconds} s`;
+  }
   const hours = Math.floor(ms / HOUR_MS);
   if (ms < DAY_MS) {
     const minutes = Math.floor((ms % HOUR_MS) / MINUTE_MS);

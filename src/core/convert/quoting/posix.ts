@@ -1,13 +1,25 @@
+import { bytesFromText } from '../../content';
+
 /** Characters that a POSIX shell takes as they are, unquoted, anywhere in a word (POSIX 2.2). */
 const PLAIN = /^[A-Za-z0-9_./:@%+=,-]+$/;
 
+// biome-ignore lint/suspicious/noControlCharactersInRegex: terminals act on these when they are pasted, also in quotes.
+const ACTED_ON = /[\u0001-\u0009\u000b-\u001f\u007f-\u009f]/;
+
 /**
- * A word that a POSIX shell reads as exactly this text: single quotes, with '\'' for a quote in it (POSIX 2.2.2).
- * Not for text with NUL, which no shell word can hold.
+ * A word that a POSIX shell reads as exactly this text: single quotes, with '\'' for a quote in it (POSIX 2.2.2). What a
+ * terminal would act on while it is pasted is written by printf. Not for text with NUL, which no shell word can hold.
  */
 export function quotePosix(text: string): string {
-  return PLAIN.test(text) ? text : `'${text.replaceAll("'", "'\\''")}'`;
+  if (PLAIN.test(text)) return text;
+  if (!ACTED_ON.test(text)) return singleQuoted(text);
+  // Line feeds at the end would not come through a substitution (POSIX 2.6.3).
+  const end = /\n*$/.exec(text)?.[0] ?? '';
+  const written = `"$(printf ${quotePrintfFormat(bytesFromText(text.slice(0, text.length - end.length)))})"`;
+  return end === '' ? written : written + singleQuoted(end);
 }
+
+const singleQuoted = (text: string): string => `'${text.replaceAll("'", "'\\''")}'`;
 
 /**
  * A quoted format for POSIX printf that writes exactly these bytes: everything but plain printable ASCII as a

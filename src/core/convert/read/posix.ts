@@ -233,11 +233,17 @@ class PosixReader {
     return new TextDecoder('utf-8', { ignoreBOM: true }).decode(joinBytes(chunks));
   }
 
-  /** What follows a dollar sign: a variable becomes a mark, anything else stays as text. */
+  /** What follows a dollar sign: a variable becomes a mark, what printf writes that text; anything else stays. */
   #dollar(): string {
     const rest = this.#text.slice(this.#at);
     const name = /^([A-Za-z_][A-Za-z0-9_]*)/.exec(rest) ?? /^\{([A-Za-z_][A-Za-z0-9_]*)(?:[:?=-][^}]*)?\}/.exec(rest);
     if (name === null) {
+      const written = /^\(printf '([^']*)'\)/.exec(rest);
+      const bytes = written === null ? undefined : printed(written[1] ?? '');
+      if (written !== null && bytes !== undefined) {
+        this.#at += written[0].length;
+        return new TextDecoder('utf-8', { ignoreBOM: true }).decode(bytes).replace(/\n+$/, '');
+      }
       if (rest.startsWith('(')) this.#noteSubstitution();
       return '$';
     }

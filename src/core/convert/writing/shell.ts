@@ -35,11 +35,14 @@ export function typeableText(bytes: Uint8Array): string | undefined {
   return /[\u0000-\u0009\u000b-\u001f\u007f-\u009f]/.test(text) ? undefined : text;
 }
 
-/** Left-out headers as comments behind a command: within it they would end it. */
+/**
+ * Left-out headers as comments behind a command: within it they would end it. Some shells read comments at their prompt
+ * as commands: quotes are closed in them, too.
+ */
 export const posixComments = ({ leftOut }: Plan, option: string): string[] =>
   leftOut.map(
     ({ name, value, reason }) =>
-      `# ${option} ${quotePosix(`${name}: ${value}`.replace(/[\r\n]+/g, ' '))}  left out: ${reason}`,
+      `# ${option} ${quotePosix(`${name}: ${value}`.replace(/[\r\n]+/g, ' '))}  left out: ${reason.replaceAll("'", '’')}`,
   );
 
 /** A script of variables and a command, as a function where that is asked for. */

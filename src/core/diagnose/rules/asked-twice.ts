@@ -1,6 +1,6 @@
 import { formatBytes } from '../../wording';
 import type { Rule } from '../finding';
-import { called, groupBy, indexes, sum } from '../say';
+import { called, groupBy, indexes, sum, timeCost } from '../say';
 
 /** The same address fetched over the network more than once on one page, and each time with success. */
 export const askedTwice: Rule = function* (subject) {
@@ -25,8 +25,11 @@ export const askedTwice: Rule = function* (subject) {
       detail: `Each time with the same answer; the repeats come to ${formatBytes(sum(extra, ({ wireBytes }) => wireBytes))}.`,
       evidence: indexes(twice.flat()),
       cost: {
-        routeMs: sum(extra, ({ index }) => subject.routeMsOf(index)),
-        offRouteMs: sum(extra, ({ timeMs }) => timeMs),
+        ...timeCost(
+          extra,
+          ({ timeMs = 0 }) => timeMs,
+          ({ index }) => subject.routeMsOf(index),
+        ),
         wireBytes: sum(extra, ({ wireBytes }) => wireBytes),
       },
       remedy: 'Share the first answer among those who need it, or let it be kept for a few seconds.',

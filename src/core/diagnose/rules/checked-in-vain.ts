@@ -1,7 +1,7 @@
 import type { ExchangeRow } from '../../analysis';
 import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
-import { calledAll, groupBy, indexes, sum } from '../say';
+import { calledAll, groupBy, indexes, sum, timeCost } from '../say';
 
 /** Checks that all came back with "not changed": round trips that a lifetime would spare. */
 export const checkedInVain: Rule = function* (subject) {
@@ -15,7 +15,7 @@ export const checkedInVain: Rule = function* (subject) {
       claim: `${calledAll(rows)} from ${host} ${rows.length === 1 ? 'was' : 'were'} asked about again though nothing had changed`,
       detail: `Answered 304 each time; the round trips come to ${formatMs(cost)}.`,
       evidence: indexes(rows),
-      cost: { routeMs: sum(rows, (row) => Math.min(subject.routeMsOf(row.index), tripMs(row))), offRouteMs: cost },
+      cost: timeCost(rows, tripMs, ({ index }) => subject.routeMsOf(index)),
       remedy: 'Give them a lifetime with max-age: within it nobody asks.',
       confidence: 'certain',
     };

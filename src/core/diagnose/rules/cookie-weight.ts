@@ -1,4 +1,4 @@
-import { formatBytes } from '../../wording';
+import { formatBytes, formatPlural } from '../../wording';
 import type { Rule } from '../finding';
 import { groupBy, indexes, sum } from '../say';
 
@@ -14,8 +14,8 @@ export const cookieWeight: Rule = function* (subject) {
     const whole = sum(rows, ({ index }) => bytesOf(index));
     yield {
       severity: 'wasteful',
-      claim: `Requests to ${host} carry ${formatBytes(whole / rows.length)} of cookies each`,
-      detail: `${formatBytes(whole)} in all, over ${rows.length} requests.`,
+      claim: `${rows.length === 1 ? `A request to ${host} carries ${formatBytes(whole)} of cookies` : `Requests to ${host} carry ${formatBytes(whole / rows.length)} of cookies each`}`,
+      detail: `${formatBytes(whole)} in all, over ${formatPlural(rows.length, 'request')}.`,
       evidence: indexes(rows),
       cost: { wireBytes: whole },
       remedy:

@@ -10,7 +10,9 @@ export const cutShort: Rule = function* (subject) {
     const declared = Number(evidence.responseHeaders.get('content-length') ?? Number.NaN);
     const received = evidence.recordedBytes;
     const isPlain = !evidence.responseHeaders.has('content-encoding') && row.source === 'network';
-    const isShort = isPlain && received !== undefined && received > 0 && received < declared;
+    // Recorders keep text as characters: another charset, or a byte order mark, took more bytes on the wire.
+    const cameWhole = (row.wireBytes ?? 0) >= declared;
+    const isShort = isPlain && !cameWhole && received !== undefined && received > 0 && received < declared;
     // Browsers give up what was answered with an error without reading on: the error is the matter.
     const isError = (row.status ?? 0) >= 400;
     const isTorn = evidence.outcome === 'cut' && row.failure !== undefined && !isError;

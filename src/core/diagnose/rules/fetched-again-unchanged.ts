@@ -1,6 +1,6 @@
 import { formatBytes } from '../../wording';
 import type { Rule } from '../finding';
-import { calledAll, groupBy, indexes, sum } from '../say';
+import { calledAll, groupBy, indexes, sum, timeCost } from '../say';
 
 /** The same bytes fetched again on a later page of the capture, although they could have been kept from before. */
 export const fetchedAgainUnchanged: Rule = function* (subject) {
@@ -25,8 +25,11 @@ export const fetchedAgainUnchanged: Rule = function* (subject) {
     detail: `${formatBytes(sum(again, ({ wireBytes }) => wireBytes))} that a kept copy would have spared.`,
     evidence: indexes(again),
     cost: {
-      routeMs: sum(again, ({ index }) => subject.routeMsOf(index)),
-      offRouteMs: sum(again, ({ timeMs }) => timeMs),
+      ...timeCost(
+        again,
+        ({ timeMs = 0 }) => timeMs,
+        ({ index }) => subject.routeMsOf(index),
+      ),
       wireBytes: sum(again, ({ wireBytes }) => wireBytes),
     },
     remedy: 'Give them a lifetime with max-age; see whether the cache was turned off for the recording.',

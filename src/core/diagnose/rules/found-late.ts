@@ -19,7 +19,13 @@ export const foundLate: Rule = function* (subject) {
   for (const { rows, brief, overview } of subject.pages) {
     const couldStart = documentAnswersMs(rows);
     if (couldStart === undefined || brief === undefined) continue;
+    // Without a milestone what scripts call may as well follow what somebody did; a call with credentials of its own
+    // cannot be named in a document.
+    const canBeNamed = (row: ExchangeRow): boolean =>
+      row.kind !== 'data' ||
+      (brief.target !== 'lastExchange' && subject.evidenceOf(row.index)?.requestHeaders.has('authorization') !== true);
     const isLate = (row: ExchangeRow): boolean =>
+      canBeNamed(row) &&
       ((row.depth ?? 0) >= LATE_DEPTH || subject.rowOf(row.namedBy)?.kind === 'data') &&
       COULD_BE_NAMED.has(row.kind) &&
       row.method === 'GET' &&

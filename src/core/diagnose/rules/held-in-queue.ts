@@ -2,7 +2,7 @@ import type { ExchangeRow } from '../../analysis';
 import { isOneAtATime } from '../../timing';
 import { formatMs } from '../../wording';
 import type { Finding, Rule, Subject } from '../finding';
-import { calledAll, groupBy, indexes, most, sum } from '../say';
+import { calledAll, groupBy, indexes, most, timeCost } from '../say';
 
 /** Shorter waits are the browser's own bookkeeping. */
 const HELD_MS = 50;
@@ -45,10 +45,7 @@ function tell(
     claim: `${calledAll(rows)} to ${host} ${rows.length === 1 ? 'was' : 'were'} held back up to ${formatMs(most(rows, heldMs))} for want of a connection`,
     detail,
     evidence: indexes(rows),
-    cost: {
-      routeMs: sum(rows, (row) => Math.min(subject.routeMsOf(row.index), heldMs(row))),
-      offRouteMs: sum(rows, heldMs),
-    },
+    cost: timeCost(rows, heldMs, ({ index }) => subject.routeMsOf(index)),
     remedy: 'Serve the host by HTTP/2 or later, or ask it for fewer things at once.',
     confidence: 'strong',
   };

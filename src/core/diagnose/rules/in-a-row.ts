@@ -1,52 +1,126 @@
 import type { ExchangeRow } from '../../analysis';
-import { formatMs } from '../../wording';
-import type { Rule } from '../finding';
-import { called, groupBy, indexes, most, sum } from '../say';
+import { formatMs, formatPlural } from '../../wording';
+import type { Rule, Subject } from '../finding';
+import { called, countLike, groupBy, indexes, most, sum } from '../say';
+import { usesAnswer } from '../values';
 
 const LEAST_CALLS = 3;
 /** A call that starts so soon after the one before ended has waited for it. */
 const SOON_MS = 60;
+/** Recorders write starts in whole ms. */
+const CLOCK_RESOLUTION_MS = 1;
+const NAMED = 4;
 
-/** Calls to one endpoint, each begun when the one before had ended. */
+const endMs = ({ startMs = 0, timeMs = 0 }: ExchangeRow): number => startMs + timeMs;
+
+/** Calls that each began when the one before had ended, though nothing of its answer stands in the next request. */
 export const inARow: Rule = function* (subject) {
   for (const { rows } of subject.pages) {
-    const calls = rows.filter(
-      ({ kind, method, failure }) => kind === 'data' && method === 'GET' && failure === undefined,
-    );
-    for (const [, group] of groupBy(calls, ({ endpoint }) => endpoint)) {
-      for (const run of runsOf(group)) {
-        const [first] = run;
-        const last = run.at(-1);
-        if (first === undefined || last === undefined) continue;
-        const longest = most(run, ({ timeMs }) => timeMs);
-        const whole = sum(run, ({ timeMs }) => timeMs);
-        const onRoute = sum(run, ({ index }) => subject.routeMsOf(index));
-        yield {
-          severity: onRoute > 0 ? 'costly' : 'wasteful',
-          claim: `${run.length} calls like ${called(first)} were made one after the other`,
-          detail: `Together they took ${formatMs(whole)}; at once they would take as long as the longest, ${formatMs(longest)}.`,
-          evidence: indexes(run),
-          cost: { routeMs: Math.max(0, onRoute - longest), offRouteMs: whole - longest },
-          remedy: 'Make them at once, or ask for all in one call, unless each needs the answer before it.',
-          confidence: 'weak',
-        };
-      }
+    const calls = rows.filter(({ kind, startMs }) => kind === 'data' && startMs !== undefined);
+    for (const run of runsOf(subject, calls)) {
+      const [first] = run;
+      if (first === undefined) continue;
+      const longest = most(run, ({ timeMs }) => timeMs);
+      const whole = sum(run, ({ timeMs }) => timeMs);
+      const onRoute = sum(run, ({ index }) => subject.routeMsOf(index));
+      const routeMs = Math.max(0, onRoute - longest);
+      const areAlike = run.every(({ endpoint }) => endpoint === first.endpoint);
+      const isKnown = run.slice(0, -1).every(({ index }) => subject.evidenceOf(index)?.given !== undefined);
+      yield {
+        severity: routeMs > 0 ? 'costly' : 'wasteful',
+        claim: areAlike
+          ? `${countLike(run, first)} were made one after the other`
+          : `${formatPlural(run.length, 'call')} were made one after the other: ${run.slice(0, NAMED).map(called).join(', ')}${run.length > NAMED ? ' …' : ''}`,
+        detail: `Together they took ${formatMs(whole)}; at once they would take as long as the longest, ${formatMs(longest)}. ${isKnown ? 'Nothing that an answer gave stands in the request after it.' : 'Not every answer was recorded: a request may use what the one before gave.'}`,
+        evidence: indexes(run),
+        cost: { routeMs, offRouteMs: Math.max(0, whole - longest - routeMs) },
+        remedy: 'Make them at once, or ask for all in one call, unless each has to wait for the one before.',
+        confidence: isKnown ? 'strong' : 'weak',
+      };
     }
   }
 };
 
-/** Calls that follow one another without overlap, in order of their starts. */
-function runsOf(calls: readonly ExchangeRow[]): ExchangeRow[][] {
+/** Runs of calls that each waited for the one before: those of one endpoint first, then any among the others. */
+function runsOf(subject: Subject, calls: readonly ExchangeRow[]): ExchangeRow[][] {
+  const alike = [...groupBy(calls, ({ endpoint }) => endpoint).values()].flatMap((group) =>
+    chainsOf(subject, group, calls),
+  );
+  const told = new Set(alike.flat());
+  const others = calls.filter((call) => !told.has(call));
+  return [...alike, ...chainsOf(subject, others, calls)];
+}
+
+/**
+ * Runs of calls that only read, each of which waited for no other call than the one before.
+ * @param calls those that may belong to a run, in order of their starts
+ * @param all those that may have been waited for
+ */
+function chainsOf(subject: Subject, calls: readonly ExchangeRow[], all: readonly ExchangeRow[]): ExchangeRow[][] {
   const runs: ExchangeRow[][] = [];
-  let run: ExchangeRow[] = [];
+  const open = new Map<ExchangeRow['index'], ExchangeRow[]>();
+  const byEnd = inOrderOfEnds(calls);
+  const allByEnd = inOrderOfEnds(all);
   for (const call of calls) {
-    const before = run.at(-1);
-    const gap = before === undefined ? 0 : (call.startMs ?? 0) - ((before.startMs ?? 0) + (before.timeMs ?? 0));
-    if (before !== undefined && (gap < -1 || gap > SOON_MS)) {
-      runs.push(run);
-      run = [];
+    if (!onlyReads(call)) continue;
+    const before = lastEndedBefore(byEnd, call);
+    const run = before === undefined ? undefined : open.get(before.index);
+    const isNext = before !== undefined && !hasBetween(allByEnd, before, call);
+    if (isNext && run !== undefined && isIndependent(subject, call, before, run)) {
+      run.push(call);
+      open.delete(before.index);
+      open.set(call.index, run);
+    } else {
+      const own = [call];
+      runs.push(own);
+      open.set(call.index, own);
     }
-    run.push(call);
   }
-  return [...runs, run].filter(({ length }) => length >= LEAST_CALLS);
+  return runs.filter(({ length }) => length >= LEAST_CALLS);
+}
+
+const onlyReads = ({ method, failure }: ExchangeRow): boolean => method === 'GET' && failure === undefined;
+
+/** The call that ended last before another began, where that is so short before that it was waited for. */
+function lastEndedBefore(byEnd: readonly ExchangeRow[], call: ExchangeRow): ExchangeRow | undefined {
+  const startMs = call.startMs ?? 0;
+  for (let at = countEndedBy(byEnd, startMs) - 1; at >= 0; at--) {
+    const other = byEnd[at];
+    if (other === undefined || startMs - endMs(other) > SOON_MS) return undefined;
+    // A call that took no time may end when it starts itself.
+    if (other.index !== call.index && (other.startMs ?? 0) < startMs) return other;
+  }
+  return undefined;
+}
+
+/** True where another call was made between two: the later one may have waited for that. */
+function hasBetween(byEnd: readonly ExchangeRow[], before: ExchangeRow, call: ExchangeRow): boolean {
+  for (let at = countEndedBy(byEnd, call.startMs ?? 0) - 1; at >= 0; at--) {
+    const other = byEnd[at];
+    if (other === undefined || endMs(other) <= endMs(before)) return false;
+    if (other.index !== call.index && (other.startMs ?? 0) >= endMs(before) - CLOCK_RESOLUTION_MS) return true;
+  }
+  return false;
+}
+
+const inOrderOfEnds = (calls: readonly ExchangeRow[]): ExchangeRow[] => [...calls].sort((a, b) => endMs(a) - endMs(b));
+
+/** How many of the calls, in order of their ends, had ended by a moment. */
+function countEndedBy(byEnd: readonly ExchangeRow[], ms: number): number {
+  let low = 0;
+  let high = byEnd.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    const other = byEnd[middle];
+    if (other !== undefined && endMs(other) <= ms + CLOCK_RESOLUTION_MS) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+function isIndependent(subject: Subject, call: ExchangeRow, before: ExchangeRow, run: readonly ExchangeRow[]): boolean {
+  const asked = subject.evidenceOf(call.index)?.asked;
+  const given = subject.evidenceOf(before.index)?.given;
+  const known = run.map(({ index }) => subject.evidenceOf(index)?.asked);
+  return asked === undefined || given === undefined || !usesAnswer(asked, given, known);
 }

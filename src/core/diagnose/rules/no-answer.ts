@@ -25,6 +25,11 @@ const REASONS: readonly (readonly [RegExp, string, string])[] = [
     'A policy, an extension or mixed content blocks it: the console names which.',
   ],
   [
+    /cache.?miss/i,
+    'failed: told to take only what is kept, and nothing was',
+    'Nothing, where the page meant to look into its cache only (only-if-cached).',
+  ],
+  [
     /empty.?response|connection.?(reset|closed)/i,
     'failed: the server hung up without an answer',
     'Look into the server’s log: it closed the connection.',

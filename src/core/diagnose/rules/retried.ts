@@ -27,7 +27,10 @@ export const retried: Rule = function* (subject) {
       claim: `${called(row)} failed (${row.status ?? 'no answer'}) and was sent again ${tries.length === 1 ? 'once' : `${tries.length} times`}, ${success === undefined ? 'without success' : 'then it worked'}`,
       detail: words,
       evidence: [row.index, ...tries.map(({ index }) => index)],
-      cost: { routeMs: lostToTries(subject, [{ failed: row, worked: success }]), offRouteMs: row.timeMs ?? 0 },
+      cost: {
+        routeMs: lostToTries(subject, [{ failed: row, worked: success }]),
+        offRouteMs: (row.timeMs ?? 0) - subject.routeMsOf(row.index),
+      },
       remedy: 'Look into why the first try failed: a retry hides it, and costs its whole time and the pause after it.',
       confidence: 'certain',
     };

@@ -1,7 +1,7 @@
 import type { ExchangeRow } from '../../analysis';
 import { formatMs } from '../../wording';
-import type { Rule } from '../finding';
-import { groupBy, indexes, sum } from '../say';
+import type { Rule, SubjectPage } from '../finding';
+import { calledAll, groupBy, indexes, sum, timeCost } from '../say';
 
 /** Browsers open so many connections to a host over HTTP/1.1, and one over later versions. */
 const USUAL_OLD = 6;
@@ -14,8 +14,25 @@ const setUpMs = ({ phases }: ExchangeRow): number =>
   (phases.lookupMs ?? 0) + (phases.connectMs ?? 0) + (phases.secureMs ?? 0);
 const isOld = ({ protocol }: ExchangeRow): boolean => /^http\/1|^h1/i.test(protocol ?? '');
 
-/** Hosts to which more connections were set up than their protocol needs. */
+/** Hosts to which more connections were set up than their protocol needs, and third parties that the load connected to. */
 export const setUpAgain: Rule = function* (subject) {
+  for (const page of subject.pages) {
+    for (const [host, legs] of groupBy(thirdPartySetUps(page), ({ row }) => row.host)) {
+      const cost = sum(legs, ({ ms }) => ms);
+      if (cost < WORTH_MS) continue;
+      const rows = legs.map(({ row }) => row);
+      yield {
+        severity: 'costly',
+        claim: `The load waited ${formatMs(cost)} for connections to ${host}, a third party, to stand`,
+        detail: `Looking the host up, connecting and securing came first; only then was ${calledAll(rows)} asked for.`,
+        evidence: indexes(rows),
+        cost: { routeMs: cost },
+        remedy:
+          'Announce the host in the document by rel=preconnect, or serve it from a host that is connected already.',
+        confidence: 'certain',
+      };
+    }
+  }
   for (const [host, rows] of groupBy(subject.rows, (row) => (setUpMs(row) > 0 ? row.host : undefined))) {
     const usual = rows.some(isOld) ? USUAL_OLD : USUAL_NEW;
     const extra = rows.slice(usual + SPARE);
@@ -26,9 +43,21 @@ export const setUpAgain: Rule = function* (subject) {
       claim: `${rows.length} connections were set up to ${host}, ${usual === 1 ? 'one' : usual} would do`,
       detail: `Setting up the others took ${formatMs(cost)} in all.`,
       evidence: indexes(extra),
-      cost: { routeMs: sum(extra, (row) => Math.min(subject.routeMsOf(row.index), setUpMs(row))), offRouteMs: cost },
+      cost: timeCost(extra, setUpMs, ({ index }) => subject.routeMsOf(index)),
       remedy: 'Keep connections open on the server; requests with and without credentials do not share one.',
       confidence: 'strong',
     };
   }
 };
+
+/** The set-up of connections to third parties, as far as it lies on a page's route. */
+function thirdPartySetUps({ brief, rows }: SubjectPage): { readonly row: ExchangeRow; readonly ms: number }[] {
+  const byIndex = new Map(rows.map((row) => [row.index, row]));
+  return (brief?.legs ?? []).flatMap((leg) => {
+    const row = leg.type === 'exchange' ? byIndex.get(leg.index) : undefined;
+    if (leg.type !== 'exchange' || row?.party !== 'third') return [];
+    const { lookupMs = 0, connectMs = 0, secureMs = 0 } = leg.phases;
+    const ms = lookupMs + connectMs + secureMs;
+    return ms > 0 ? [{ row, ms }] : [];
+  });
+}

@@ -8,12 +8,14 @@ export const sharedRisk: Rule = function* (subject) {
     const policy = evidence?.policy;
     if (policy?.isStorable !== true || policy.isPrivate) return false;
     const isShareable = policy.isPublic || (policy.sharedSeconds ?? 0) > 0;
-    return isShareable && (evidence?.setsCookie === true || evidence?.requestHeaders.has('authorization') === true);
+    return (
+      isShareable && ((evidence?.setCookies.length ?? 0) > 0 || evidence?.requestHeaders.has('authorization') === true)
+    );
   });
   for (const [, rows] of groupBy(risky, ({ endpoint }) => endpoint)) {
     const [first] = rows;
     if (first === undefined) continue;
-    const sets = subject.evidenceOf(first.index)?.setsCookie === true;
+    const sets = (subject.evidenceOf(first.index)?.setCookies.length ?? 0) > 0;
     yield {
       severity: 'broken',
       claim: `${called(first)} ${sets ? 'sets a cookie' : 'was asked for with credentials'}, and any cache on the way may keep it`,

@@ -1,7 +1,7 @@
 import { readServerTiming } from '../../content';
 import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
-import { called, groupBy, indexes, sum } from '../say';
+import { called, countLike, groupBy, indexes, timeCost } from '../say';
 
 /** A server wait from here on is felt. */
 const SLOW_WAIT_MS = 400;
@@ -31,18 +31,17 @@ export const slowServer: Rule = function* (subject) {
       claim:
         rows.length === 1
           ? `${first.host} took ${formatMs(first.phases.waitMs)} to answer ${called(first)}`
-          : `${first.host} took up to ${formatMs(first.phases.waitMs)} to answer ${rows.length} calls like ${called(first)}`,
+          : `${first.host} took up to ${formatMs(first.phases.waitMs)} to answer ${countLike(rows, first)}`,
       detail:
         metrics.length === 0
           ? 'The server does not say what took it so long: it sends no Server-Timing.'
           : `By its own Server-Timing: ${metrics.join(', ')}.`,
       evidence: indexes(rows),
-      cost: {
-        routeMs: sum(rows, ({ index, phases }) =>
-          Math.max(0, Math.min(subject.routeMsOf(index), phases.waitMs ?? 0) - FAIR_WAIT_MS),
-        ),
-        offRouteMs: sum(rows, ({ phases }) => (phases.waitMs ?? 0) - FAIR_WAIT_MS),
-      },
+      cost: timeCost(
+        rows,
+        ({ phases }) => (phases.waitMs ?? 0) - FAIR_WAIT_MS,
+        ({ index, phases }) => Math.min(subject.routeMsOf(index), phases.waitMs ?? 0) - FAIR_WAIT_MS,
+      ),
       remedy: 'Look on the server where the time goes; keep the answer ready where it may be a little old.',
       confidence: 'certain',
     };

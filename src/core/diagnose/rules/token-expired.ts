@@ -1,41 +1,76 @@
+import type { ExchangeRow } from '../../analysis';
 import { formatSpan } from '../../wording';
-import type { Rule } from '../finding';
+import type { Finding, Rule, Subject } from '../finding';
+import { findLapsedCookie } from '../lapsed';
 import { laterRepeats, lostToTries } from '../repeats';
-import { called, groupBy, indexes, sum } from '../say';
+import { called, groupBy, indexes, timeCost } from '../say';
 
-/** Requests whose token had run out by its own claim (RFC 7519 4.1.4) when they were sent, and that were refused. */
+/** Why a request was refused: what had run out, and when, in ms since 1970. */
+interface Expired {
+  readonly what: string;
+  readonly endedAt: number;
+  readonly remedy: string;
+}
+
+/**
+ * Requests that were refused, and whose token had run out by its own claim (RFC 7519 4.1.4) or whose cookie had lapsed
+ * (RFC 6265 5.3) when they were sent.
+ */
 export const tokenExpired: Rule = function* (subject) {
-  const later = laterRepeats(subject);
-  const expired = subject.rows.filter(({ index, startedAt, status }) => {
-    const expiresAt = subject.evidenceOf(index)?.tokenExpiresAt;
-    return (
-      (status === 401 || status === 403) && expiresAt !== undefined && startedAt !== undefined && expiresAt < startedAt
-    );
+  const refused = subject.rows.flatMap((row) => {
+    const why = row.status === 401 || row.status === 403 ? findExpired(subject, row) : undefined;
+    return why === undefined ? [] : [{ row, why }];
   });
-  for (const [, rows] of groupBy(expired, ({ host }) => host)) {
-    const [first] = rows;
-    if (first === undefined) continue;
-    const expiresAt = subject.evidenceOf(first.index)?.tokenExpiresAt ?? 0;
-    const agoWords = formatSpan((first.startedAt ?? 0) - expiresAt);
-    const tries = rows.map((failed) => ({
-      failed,
-      worked: later(failed).find(({ failure }) => failure === undefined),
-    }));
-    const again = tries.flatMap(({ worked }) => worked ?? []);
-    yield {
-      severity: again.length === rows.length ? 'costly' : 'broken',
-      claim: `${called(first)} was refused: its token had run out ${agoWords} before`,
-      detail:
-        again.length === rows.length
-          ? 'The page renewed it and asked again with success.'
-          : 'It was not asked for again with success.',
-      evidence: [...indexes(rows), ...indexes(again)],
-      cost: {
-        routeMs: lostToTries(subject, tries),
-        offRouteMs: sum(rows, ({ timeMs }) => timeMs),
-      },
+  for (const [, group] of groupBy(refused, ({ row, why }) => `${row.host} ${why.what}`)) yield tell(subject, group);
+};
+
+function findExpired(subject: Subject, row: ExchangeRow): Expired | undefined {
+  const { startedAt } = row;
+  const endedAt = subject.evidenceOf(row.index)?.tokenExpiresAt;
+  if (endedAt !== undefined && startedAt !== undefined && endedAt < startedAt) {
+    return {
+      what: 'its token',
+      endedAt,
       remedy: 'Renew the token shortly before it runs out: its own exp claim says when.',
-      confidence: 'certain',
     };
   }
-};
+  const cookie = findLapsedCookie(subject, row);
+  return cookie === undefined
+    ? undefined
+    : {
+        what: `the cookie ${cookie.name}, set by ${called(cookie.setBy)} (#${cookie.setBy.index}),`,
+        endedAt: cookie.endedAt,
+        remedy: 'Let the server set the cookie again with each answer, or have the page renew it before it lapses.',
+      };
+}
+
+function tell(
+  subject: Subject,
+  group: readonly { readonly row: ExchangeRow; readonly why: Expired }[],
+): Omit<Finding, 'rule'> {
+  const later = laterRepeats(subject);
+  const rows = group.map(({ row }) => row);
+  const [{ row: first, why }] = group as [(typeof group)[0]];
+  const tries = rows.map((failed) => ({
+    failed,
+    worked: later(failed).find(({ failure }) => failure === undefined),
+  }));
+  const again = tries.flatMap(({ worked }) => worked ?? []);
+  const isRepaired = again.length === rows.length;
+  const { offRouteMs } = timeCost(
+    rows,
+    ({ timeMs = 0 }) => timeMs,
+    ({ index }) => subject.routeMsOf(index),
+  );
+  return {
+    severity: isRepaired ? 'costly' : 'broken',
+    claim: `${called(first)} was refused: ${why.what} had run out ${formatSpan((first.startedAt ?? 0) - why.endedAt)} before`,
+    detail: isRepaired
+      ? 'The page renewed it and asked again with success.'
+      : 'It was not asked for again with success.',
+    evidence: [...indexes(rows), ...indexes(again)],
+    cost: { routeMs: lostToTries(subject, tries), offRouteMs },
+    remedy: why.remedy,
+    confidence: 'certain',
+  };
+}

@@ -9,10 +9,10 @@ const visible = (text: string): string =>
   });
 
 /** The same for what has to stay on one line. */
-export const inLine = (text: string): string => visible(text).replaceAll('\n', '\\n');
+const inLine = (text: string): string => visible(text).replaceAll('\n', '\\n');
 
-/** Writes a result that people read on stdout. */
-export const printText = (text: string): void => print(visible(text));
+/** Writes a result that people read on stdout: nothing captured breaks its lines or drives the terminal. */
+export const printLines = (lines: readonly string[]): void => print(lines.map(inLine).join('\n'));
 
 /** Writes a result on stdout, to the letter. */
 export const print = (text: string): void => {
@@ -27,20 +27,18 @@ export const tell = (text: string): void => {
 };
 
 /** Rows of cells as aligned columns, two spaces between them; the last column is left as long as it is. */
-export function layOutTable(rows: readonly (readonly string[])[], rightAligned: ReadonlySet<number>): string {
+export function layOutTable(rows: readonly (readonly string[])[], rightAligned: ReadonlySet<number>): string[] {
   const widths: number[] = [];
   const shown = rows.map((row) => row.map(inLine));
   for (const row of shown) {
     for (const [at, cell] of row.entries()) widths[at] = Math.max(widths[at] ?? 0, cell.length);
   }
-  return shown
-    .map((row) =>
-      row
-        .map((cell, at) => {
-          if (rightAligned.has(at)) return cell.padStart(widths[at] ?? 0);
-          return at === row.length - 1 ? cell : cell.padEnd(widths[at] ?? 0);
-        })
-        .join('  '),
-    )
-    .join('\n');
+  return shown.map((row) =>
+    row
+      .map((cell, at) => {
+        if (rightAligned.has(at)) return cell.padStart(widths[at] ?? 0);
+        return at === row.length - 1 ? cell : cell.padEnd(widths[at] ?? 0);
+      })
+      .join('  '),
+  );
 }

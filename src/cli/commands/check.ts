@@ -1,6 +1,6 @@
 import { BUDGETS, checkBudgets, checkedToJunit, isRule, readBudget } from '#core/report';
 import { diagnoseFile, UsageError, withInput } from '../input';
-import { print, printJson, printText } from '../output';
+import { print, printJson, printLines } from '../output';
 
 interface CheckOptions {
   readonly max?: readonly string[];
@@ -33,6 +33,6 @@ export function check(file: string, options: CheckOptions): void {
   const over = checked.filter(({ isOver }) => isOver);
   if (options.junit === true) print(checkedToJunit(checked, file));
   else if (options.json === true) printJson({ passed: over.length === 0, checked });
-  else printText(`${checked.map(({ isOver, says }) => `${isOver ? 'over' : 'ok  '}  ${says}`).join('\n')}\n`);
+  else printLines(checked.map(({ isOver, says }) => `${isOver ? 'over' : 'ok  '}  ${says}`));
   if (over.length > 0) process.exitCode = 1;
 }

@@ -5,7 +5,7 @@ import type { ExchangeIndex, PageId } from '#core/model';
 import { explainJson } from '#core/report';
 import { formatCost, formatMs } from '#core/wording';
 import { diagnoseFile, UsageError, withInput } from '../input';
-import { printJson, printText } from '../output';
+import { printJson, printLines } from '../output';
 
 /** The answer: what held a page's load up, where its time went, what was found. */
 export function explain(file: string, options: { json?: true; page?: string }): void {
@@ -17,7 +17,7 @@ export function explain(file: string, options: { json?: true; page?: string }): 
     throw new UsageError('No exchange of this page has a start: there is nothing to explain.');
   }
   if (options.json === true) printJson(explained);
-  else printText(toText(explained, rows));
+  else printLines(toText(explained, rows));
 }
 
 /** The page asked for; else the first that has exchanges. */
@@ -42,7 +42,7 @@ interface Explanation {
 /** More numbers than these are not printed for a finding. */
 const NUMBERS_SHOWN = 8;
 
-function toText(explained: Readonly<Record<string, unknown>>, rows: readonly ExchangeRow[]): string {
+function toText(explained: Readonly<Record<string, unknown>>, rows: readonly ExchangeRow[]): string[] {
   const { sentence, legs, ledger, findings } = explained as unknown as Explanation;
   const byIndex = new Map<ExchangeIndex, ExchangeRow>(rows.map((row) => [row.index, row]));
   const rowOf = (index: ExchangeIndex): ExchangeRow | undefined => byIndex.get(index);
@@ -63,9 +63,9 @@ function toText(explained: Readonly<Record<string, unknown>>, rows: readonly Exc
     ...spent,
     '',
     `Findings: ${findings.length}`,
-    ...findings.map(findingText),
+    ...findings.flatMap(findingText),
     '',
-  ].join('\n');
+  ];
 }
 
 function findingText({
@@ -76,7 +76,7 @@ function findingText({
   severity,
   cost,
   confidence,
-}: Explanation['findings'][number]): string {
+}: Explanation['findings'][number]): string[] {
   const numbers = evidence.slice(0, NUMBERS_SHOWN).map((index) => `#${index}`);
   const more = evidence.length - numbers.length;
   const about = [...numbers, ...(more > 0 ? [`and ${more} more`] : [])].join(' ');
@@ -88,5 +88,5 @@ function findingText({
     `    ${marks.join(', ')}: ${about}`,
     ...(detail === '' ? [] : [`    ${detail}`]),
     `    ${remedy}`,
-  ].join('\n');
+  ];
 }

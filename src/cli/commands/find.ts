@@ -4,7 +4,7 @@ import { TookTooLong } from '#server/find/bounded';
 import { findIn } from '#server/find/find-in-capture';
 import type { KeptBody } from '#server/find/texts';
 import { readExchanges, UsageError, withInput } from '../input';
-import { printJson, printText } from '../output';
+import { printJson, printLines } from '../output';
 
 interface FindOptions {
   readonly regex?: true;
@@ -24,7 +24,7 @@ export function find(file: string, text: string, options: FindOptions): void {
   if (!prepared.ok) throw new UsageError(wordFindProblem(prepared.problem));
   const hits = withInput(file, (path) => findInFile(path, prepared.search));
   if (options.json === true) printJson(hits.map(hitJson));
-  else for (const hit of hits) printText(lineOf(hit));
+  else if (hits.length > 0) printLines(hits.map(lineOf));
 }
 
 function findInFile(path: string, search: Search): Hit[] {
@@ -52,7 +52,7 @@ function hitJson(hit: Hit): unknown {
   return { index, place, path, offset, before, match, after, form };
 }
 
-/** One hit on one line. Control characters could drive the terminal: they are shown as dots. */
+/** One hit on one line: control characters are shown as dots, so that its surroundings stay short. */
 function lineOf({ index, place, path, before, match, after, form }: Hit): string {
   const where = path === undefined ? place : `${place} ${path}`;
   const encoded = form === 'plain' ? '' : ` (${form})`;

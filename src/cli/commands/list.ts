@@ -13,7 +13,7 @@ import {
 import { packTexts } from '#core/wire';
 import { formatBytes, formatMs } from '#core/wording';
 import { type AnalysedFile, diagnoseFile, readExchanges, UsageError, withInput } from '../input';
-import { layOutTable, printJson, printText } from '../output';
+import { layOutTable, printJson, printLines } from '../output';
 
 export function list(file: string, options: { json?: true; page?: string; where?: string }): void {
   const sift = readSift(options.where ?? '');
@@ -23,7 +23,7 @@ export function list(file: string, options: { json?: true; page?: string; where?
     return ofPage(analysed, options.page).filter(({ index }) => passes.has(index));
   });
   if (options.json === true) printJson(rows.map(rowJson));
-  else printText(toText(rows));
+  else printLines(toText(rows));
 }
 
 function readSift(text: string): Sift {
@@ -71,7 +71,7 @@ function ofPage({ rows, overview }: AnalysedFile, page: string | undefined): rea
 
 const RIGHT_ALIGNED = new Set([0, 1, 5, 6, 7]);
 
-function toText(rows: readonly ExchangeRow[]): string {
+function toText(rows: readonly ExchangeRow[]): string[] {
   const head = ['#', 'start', 'status', 'kind', 'source', 'time', 'wire', 'body', 'request'];
   const body = rows.map((row) => [
     String(row.index),

@@ -5,7 +5,7 @@ import { rowJson } from '#core/report';
 import { formatMs } from '#core/wording';
 import { inflateWithZlib } from '#server/inflate';
 import { analyseFile, getExchange, UsageError, withInput } from '../input';
-import { inLine, layOutTable, printJson, printText } from '../output';
+import { layOutTable, printJson, printLines } from '../output';
 
 export function show(file: string, place: string, options: { json?: true; body?: true }): void {
   withInput(file, (path) => {
@@ -19,7 +19,7 @@ export function show(file: string, place: string, options: { json?: true; body?:
     if (row === undefined) throw new Error(`exchange ${place} has no row`);
     const story = tellStory(row, findSurroundings(row, rows));
     if (options.json === true) printJson(toJson(row, exchange, story));
-    else printText(toText(row, exchange, story));
+    else printLines(toText(row, exchange, story));
   });
 }
 
@@ -49,9 +49,9 @@ function toJson(row: ExchangeRow, exchange: Exchange, story: string): unknown {
   };
 }
 
-function toText(row: ExchangeRow, exchange: Exchange, story: string): string {
+function toText(row: ExchangeRow, exchange: Exchange, story: string): string[] {
   const response = findResponse(exchange);
-  const headers = (list: readonly NameValue[]): string =>
+  const headers = (list: readonly NameValue[]): string[] =>
     layOutTable(
       list.map(({ name, value }) => [`  ${name}`, value]),
       new Set(),
@@ -61,14 +61,14 @@ function toText(row: ExchangeRow, exchange: Exchange, story: string): string {
     return length === undefined ? [] : `${name.replace('Ms', '')} ${formatMs(length)}`;
   });
   return [
-    inLine(`#${row.index} ${row.method} ${row.url}`),
+    `#${row.index} ${row.method} ${row.url}`,
     story,
     `Clock: start ${formatMs(row.startMs)}, ${clock.length === 0 ? 'phases unknown' : clock.join(', ')}, in all ${formatMs(row.timeMs)}.`,
     `Kind: ${row.kind} (${row.kindEvidence}). Source: ${row.source} (${row.sourceEvidence}).`,
     'Request headers:',
-    headers(exchange.request.headers),
+    ...headers(exchange.request.headers),
     'Response headers:',
-    headers(response?.headers ?? []),
-    ...exchange.notes.map((note) => inLine(`Note: ${note}.`)),
-  ].join('\n');
+    ...headers(response?.headers ?? []),
+    ...exchange.notes.map((note) => `Note: ${note}.`),
+  ];
 }

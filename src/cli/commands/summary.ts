@@ -1,12 +1,12 @@
 import { savedShare } from '#core/analysis';
 import { formatBytes, formatInstant, formatMs, formatPlural, formatShare, formatZone } from '#core/wording';
 import { type AnalysedFile, analyseFile, withInput } from '../input';
-import { printJson, printText } from '../output';
+import { printJson, printLines } from '../output';
 
 export function summary(file: string, options: { json?: true }): void {
   const analysed = withInput(file, analyseFile);
   if (options.json === true) printJson(toJson(analysed));
-  else printText(toText(analysed));
+  else printLines(toText(analysed));
 }
 
 function toJson({ overview, end }: AnalysedFile): unknown {
@@ -33,7 +33,7 @@ function toJson({ overview, end }: AnalysedFile): unknown {
 const toIso = (epoch: number | undefined): string | undefined =>
   epoch === undefined ? undefined : new Date(epoch).toISOString();
 
-function toText({ overview, end }: AnalysedFile): string {
+function toText({ overview, end }: AnalysedFile): string[] {
   const { tally, breakdown } = overview;
   const { recorder, browser, utcOffsetMinutes = 0 } = end.capture;
   const programs = [recorder, browser].flatMap((program) =>
@@ -61,5 +61,5 @@ function toText({ overview, end }: AnalysedFile): string {
     `Source: ${counts(breakdown.bySource)}`,
     `Host: ${counts(Object.fromEntries(Object.entries(breakdown.byHost).map(([host, sums]) => [host, sums.exchanges])))}`,
     ...overview.condition.map(({ sentence, advice }) => `Condition: ${sentence} ${advice}`),
-  ].join('\n');
+  ];
 }

@@ -54,6 +54,26 @@ describe('what a response allows', () => {
     },
   );
 
+  it.each([
+    ['max-age=60, immutable', 'immutable', 'RFC 8246 2'],
+    ['max-age=60, stale-while-revalidate=30', 'stale-while-revalidate=30', 'RFC 5861 3'],
+    ['max-age=60, stale-if-error=86400', 'stale-if-error=86400', 'RFC 5861 4'],
+    ['max-age=60, must-revalidate', 'must-revalidate', 'RFC 9111 5.2.2.2'],
+    ['max-age=60, private', 'private', 'RFC 9111 5.2.2.7'],
+    ['max-age=60, s-maxage=600', 's-maxage=600', 'RFC 9111 5.2.2.10'],
+    ['max-age=60, public', 'public', 'RFC 9111 5.2.2.9'],
+  ])('%s has a step of its own, with its section', (control, because, section) => {
+    const { steps } = policyOf([['Cache-Control', control]]);
+    expect(steps).toContainEqual({ says: expect.any(String), because, section });
+    const without = policyOf([['Cache-Control', 'max-age=60']]).steps;
+    expect(without.map((step) => step.section)).not.toContain(section);
+  });
+
+  it('names what a copy is kept apart by', () => {
+    const { steps } = policyOf([['Vary', 'Accept-Language']]);
+    expect(steps.at(-1)).toMatchObject({ because: 'Vary: Accept-Language', section: 'RFC 9111 4.1' });
+  });
+
   it('tells how the caches on the way dealt with it', () => {
     expect(policyOf([['Cache-Status', 'edge; hit; ttl=30']]).shared).toBe('hit');
     expect(policyOf([['X-Cache', 'Miss from edge']]).shared).toBe('miss');

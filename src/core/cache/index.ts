@@ -1,3 +1,6 @@
-// Caching as RFC 9111 has it: what a response allows (policy.ts), and what the next visit will do with it (next-visit.ts).
+// Caching as RFC 9111 has it: what a response allows (policy.ts), where this visit's look-up
+// stopped (journey.ts), and what the next visit will do with it (next-visit.ts).
+
+export { type Station, type Stop, tellJourney } from './journey';
 export { DELAYS, type DelayName, forecastVisit, type NextVisit, nextVisitOf, type VisitForecast } from './next-visit';
 export { type CachePolicy, readPolicy } from './policy';

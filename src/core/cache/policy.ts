@@ -30,6 +30,8 @@ export interface CachePolicy {
   readonly validators: readonly ('etag' | 'last-modified')[];
   /** How the caches on the way say they dealt with it. */
   readonly shared: 'hit' | 'miss' | 'unknown';
+  /** The header that says so; absent where none does. */
+  readonly sharedBecause: string | undefined;
   readonly steps: readonly CacheStep[];
 }
 
@@ -83,8 +85,9 @@ export function readPolicy(exchange: Exchange): CachePolicy | undefined {
       });
     }
     if (asksBecause !== undefined) steps.push({ says: 'It is never used without asking first.', ...asksBecause });
-    steps.push(validatorStep(validators));
+    steps.push(validatorStep(validators), ...furtherSteps(directives, header));
   }
+  const shared = readShared(header);
   return {
     isStorable: storing.isStorable,
     freshSeconds: freshness.seconds,
@@ -97,7 +100,8 @@ export function readPolicy(exchange: Exchange): CachePolicy | undefined {
     isPrivate: directives.has('private'),
     staleWhileRevalidateSeconds: secondsOf(directives.get('stale-while-revalidate')),
     validators,
-    shared: readShared(header),
+    shared: shared.state,
+    sharedBecause: shared.because,
     steps,
   };
 }
@@ -217,16 +221,61 @@ const validatorStep = (validators: CachePolicy['validators']): CacheStep =>
         section: 'RFC 9111 4.3.1',
       };
 
-/** RFC 9211 Cache-Status, then what the usual caches write in their own headers. */
-function readShared(header: Header): CachePolicy['shared'] {
+/** What else directives say of a copy: when it may be used although it is outdated, who may keep it, for which requests. */
+function furtherSteps(directives: ReadonlyMap<string, string>, header: Header): CacheStep[] {
+  const steps: CacheStep[] = [];
+  const spanOf = (name: string): string | undefined => {
+    const seconds = secondsOf(directives.get(name));
+    return seconds === undefined ? undefined : formatSpan(seconds * 1000);
+  };
+  const add = (says: string, because: string, section: string): void => void steps.push({ says, because, section });
+  if (directives.has('immutable')) {
+    add('While it is fresh, not even a reload asks about it.', 'immutable', 'RFC 8246 2');
+  }
+  const whileChecking = spanOf('stale-while-revalidate');
+  if (whileChecking !== undefined) {
+    const says = `Up to ${whileChecking} after that it is used at once, and checked behind.`;
+    add(says, `stale-while-revalidate=${directives.get('stale-while-revalidate')}`, 'RFC 5861 3');
+  }
+  const onError = spanOf('stale-if-error');
+  if (onError !== undefined) {
+    const says = `Up to ${onError} after that it may stand in for an answer that fails.`;
+    add(says, `stale-if-error=${directives.get('stale-if-error')}`, 'RFC 5861 4');
+  }
+  if (directives.has('must-revalidate')) {
+    add('Once outdated it must not be used unchecked, whatever fails.', 'must-revalidate', 'RFC 9111 5.2.2.2');
+  }
+  const shared = spanOf('s-maxage');
+  if (directives.has('private')) add('Only the browser may keep it.', 'private', 'RFC 9111 5.2.2.7');
+  else if (shared !== undefined) {
+    const says = `Caches on the way may use it for ${shared}.`;
+    add(says, `s-maxage=${directives.get('s-maxage')}`, 'RFC 9111 5.2.2.10');
+  } else if (directives.has('public')) add('Caches on the way may keep it, too.', 'public', 'RFC 9111 5.2.2.9');
+  const vary = header('vary');
+  if (vary !== undefined && vary.trim() !== '' && !vary.includes('*')) {
+    add('It serves only requests that are alike in these headers.', `Vary: ${vary}`, 'RFC 9111 4.1');
+  }
+  return steps;
+}
+
+/** What headers of the usual caches write where they had a copy, and where not. */
+const HIT = /\bhit\b/i;
+const MISS = /\b(miss|expired|bypass|dynamic|pass)\b/i;
+const SHARED_HEADERS = ['x-cache', 'cf-cache-status', 'x-cache-status', 'x-proxy-cache', 'x-served-from'];
+
+/** RFC 9211 Cache-Status, then what the usual caches write in their own headers, then Age (RFC 9111 5.1). */
+function readShared(header: Header): { readonly state: CachePolicy['shared']; readonly because: string | undefined } {
   const status = header('cache-status');
-  if (status !== undefined) return /;\s*hit\b/i.test(status) ? 'hit' : 'miss';
-  for (const name of ['x-cache', 'cf-cache-status', 'x-cache-status', 'x-proxy-cache', 'x-served-from']) {
-    const value = header(name);
-    if (value === undefined) continue;
-    if (/\bhit\b/i.test(value)) return 'hit';
-    if (/\b(miss|expired|bypass|dynamic|pass)\b/i.test(value)) return 'miss';
+  if (status !== undefined) {
+    return { state: /;\s*hit\b/i.test(status) ? 'hit' : 'miss', because: `Cache-Status: ${status}` };
+  }
+  for (const name of SHARED_HEADERS) {
+    const value = header(name) ?? '';
+    if (HIT.test(value)) return { state: 'hit', because: `${name}: ${value}` };
+    if (MISS.test(value)) return { state: 'miss', because: `${name}: ${value}` };
   }
   const age = secondsOf(header('age')?.trim());
-  return age !== undefined && age > 0 ? 'hit' : 'unknown';
+  return age !== undefined && age > 0
+    ? { state: 'hit', because: `Age: ${age}` }
+    : { state: 'unknown', because: undefined };
 }

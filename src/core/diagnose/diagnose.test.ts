@@ -509,6 +509,17 @@ describe('findings about the route', () => {
     expect(rules).toEqual(expect.arrayContaining(['redirect-cost', 'third-party-on-route']));
   });
 
+  it('take the answer to a form for no redirect that held the load up', () => {
+    const rules = findingsOf(
+      [
+        { url: '/book', method: 'POST', status: 303, kind: 'document', wait: 90, response: { location: '/huts' } },
+        { ...DOCUMENT, at: 95 },
+      ],
+      { onLoad: 130 },
+    ).map(({ rule }) => rule);
+    expect(rules).not.toContain('redirect-cost');
+  });
+
   it('leave small waits for third parties and short redirects alone', () => {
     const rulesOf = (wait: number, hop: number): string[] =>
       findingsOf(

@@ -1,5 +1,5 @@
-import { useMemo } from 'react';
-import { Bar, BarChart, Tooltip, XAxis, YAxis } from 'recharts';
+import { useMemo, useRef } from 'react';
+import { Bar, BarChart, Cell, XAxis, YAxis } from 'recharts';
 import type { ExchangeRow } from '#core/analysis';
 import type { Sift } from '#core/sift';
 import { printSift } from '#core/sift';
@@ -9,6 +9,8 @@ import { termFrom, termOf } from '../sift/SiftValue';
 import { goTo } from '../state/address';
 import { type ChartBar, endpointBars, hostBars, kindBars, sourceBars, statusBars } from './bars';
 import { FlightChart } from './FlightChart';
+import { Swatch } from './Swatch';
+import { useWidth } from './use-width';
 
 interface BriefChartsProps {
   readonly rows: readonly ExchangeRow[];
@@ -25,30 +27,35 @@ export function BriefCharts({ rows, spans }: BriefChartsProps) {
     () => [
       {
         title: 'Bytes by kind',
+        isWide: false,
         bars: kindBars(rows),
         format: formatBytes,
         term: (name: string) => termOf({ name: 'kind' }, name),
       },
       {
         title: 'Bytes by host',
+        isWide: false,
         bars: hostBars(rows),
         format: formatBytes,
         term: (name: string) => termOf({ name: 'host' }, name),
       },
       {
         title: 'Bytes by source',
+        isWide: false,
         bars: sourceBars(rows),
         format: formatBytes,
         term: (name: string) => termOf({ name: 'source' }, name),
       },
       {
         title: 'Exchanges by status',
+        isWide: false,
         bars: statusBars(rows),
         format: formatCount,
         term: (name: string) => termFrom(name === 'none' ? 'status = unknown' : `status = ${name}`),
       },
       {
         title: 'Slowest endpoints, median',
+        isWide: true,
         bars: endpointBars(rows),
         format: formatMs,
         term: (name: string) => termOf({ name: 'endpoint' }, name),
@@ -59,14 +66,14 @@ export function BriefCharts({ rows, spans }: BriefChartsProps) {
   return (
     <>
       <FlightChart spans={spans} />
-      <div className="mt-8 grid grid-cols-2 gap-6">
-        {charts.map(({ title, bars, format, term }) => (
-          <section key={title} aria-label={title}>
+      <div className="mt-8 grid grid-cols-2 gap-x-8 gap-y-6">
+        {charts.map(({ title, bars, format, term, isWide }) => (
+          <section key={title} aria-label={title} className={`min-w-0 ${isWide ? 'col-span-2' : ''}`}>
             <h2 className="mb-1 font-bold text-[13px]">{title}</h2>
             {bars.length === 0 ? (
               <p className="text-soft">unknown</p>
             ) : (
-              <Bars bars={bars} format={format} term={term} />
+              <Bars bars={bars} format={format} term={term} isWide={isWide} />
             )}
           </section>
         ))}
@@ -79,78 +86,108 @@ interface BarsProps {
   readonly bars: readonly ChartBar[];
   readonly format: (value: number) => string;
   readonly term: (name: string) => Sift;
+  /** Names are long: they get more room. */
+  readonly isWide: boolean;
 }
 
-const BAR_PX = 22;
-const NAME_CHARS = 26;
+const BAR_PX = 24;
+const OUTCOME_FILL: Record<ChartBar['outcome'], string> = {
+  plain: 'var(--net)',
+  redirect: 'var(--redirect)',
+  failed: 'var(--failed)',
+};
+const SECOND_OPACITY = 0.45;
 
-function Bars({ bars, format, term }: BarsProps) {
+/** A row for each bar: its name, which opens it in the waterfall, the bar itself, and what it comes to. */
+function Bars({ bars, format, term, isWide }: BarsProps) {
+  const frame = useRef<HTMLDivElement>(null);
+  const widthPx = useWidth(frame, 60);
   const open = (name: string): void =>
     goTo({ view: 'waterfall', sift: printSift(term(name)), hidden: [], exchange: undefined, isOpen: false });
   const hasSecond = bars.some(({ second }) => second !== undefined);
+  const rowStyle = { height: BAR_PX };
   return (
     <>
-      <BarChart
-        layout="vertical"
-        width={340}
-        height={bars.length * BAR_PX + 10}
-        data={[...bars]}
-        margin={{ left: 0, right: 8, top: 0, bottom: 0 }}
-        barGap={0}
-        accessibilityLayer={false}
-      >
-        <XAxis type="number" hide domain={[0, 'dataMax']} />
-        <YAxis
-          type="category"
-          dataKey="name"
-          width={150}
-          tickLine={false}
-          axisLine={false}
-          tick={{ fontSize: 11, fill: 'var(--soft)' }}
-          tickFormatter={(name: string) => (name.length > NAME_CHARS ? `…${name.slice(-NAME_CHARS + 1)}` : name)}
-        />
-        <Tooltip
-          cursor={{ fill: 'var(--grid)' }}
-          isAnimationActive={false}
-          formatter={(value) => format(Number(value))}
-          contentStyle={{
-            background: 'var(--sheet)',
-            border: '1px solid var(--line)',
-            color: 'var(--ink)',
-            fontSize: 12,
-          }}
-        />
-        <Bar
-          dataKey="value"
-          name={hasSecond ? 'wire' : 'value'}
-          fill="var(--net)"
-          isAnimationActive={false}
-          onClick={({ name }) => open(String(name))}
-        />
+      {hasSecond ? <ByteLegend /> : null}
+      <div className="flex gap-2 text-[12px]">
+        <ul className={`${isWide ? 'w-1/2' : 'w-36'} shrink-0`}>
+          {bars.map(({ name }) => (
+            <li key={name} style={rowStyle} className="flex items-center">
+              <button
+                type="button"
+                title={name}
+                className="truncate text-left text-soft hover:text-ink hover:underline"
+                onClick={() => open(name)}
+              >
+                {name}
+              </button>
+            </li>
+          ))}
+        </ul>
+        <div ref={frame} className="min-w-0 flex-1">
+          <BarChart
+            layout="vertical"
+            width={widthPx}
+            height={bars.length * BAR_PX}
+            data={[...bars]}
+            margin={{ left: 0, right: 0, top: 0, bottom: 0 }}
+            barGap={0}
+            barCategoryGap={4}
+            accessibilityLayer={false}
+          >
+            <XAxis type="number" hide domain={[0, 'dataMax']} />
+            <YAxis type="category" dataKey="name" hide />
+            <Bar dataKey="value" isAnimationActive={false} onClick={({ name }) => open(String(name))}>
+              {bars.map(({ name, outcome }) => (
+                <Cell key={name} fill={OUTCOME_FILL[outcome]} cursor="pointer" />
+              ))}
+            </Bar>
+            {hasSecond ? (
+              <Bar
+                dataKey="second"
+                fill="var(--soft)"
+                fillOpacity={SECOND_OPACITY}
+                cursor="pointer"
+                isAnimationActive={false}
+                onClick={({ name }) => open(String(name))}
+              />
+            ) : null}
+          </BarChart>
+        </div>
+        <Values bars={bars.map(({ value }) => value)} format={format} rowPx={BAR_PX} />
         {hasSecond ? (
-          <Bar
-            dataKey="second"
-            name="decoded"
-            fill="var(--soft)"
-            fillOpacity={0.45}
-            isAnimationActive={false}
-            onClick={({ name }) => open(String(name))}
-          />
+          <Values bars={bars.map(({ second }) => second ?? 0)} format={format} rowPx={BAR_PX} isSoft />
         ) : null}
-      </BarChart>
-      <ul className="flex flex-wrap gap-x-2 text-[12px]">
-        {bars.map(({ name, value }) => (
-          <li key={name}>
-            <button
-              type="button"
-              className="max-w-60 truncate text-soft underline decoration-dotted hover:text-ink"
-              onClick={() => open(name)}
-            >
-              {name} {format(value)}
-            </button>
-          </li>
-        ))}
-      </ul>
+      </div>
     </>
+  );
+}
+
+interface ValuesProps {
+  readonly bars: readonly number[];
+  readonly format: (value: number) => string;
+  readonly rowPx: number;
+  readonly isSoft?: boolean;
+}
+
+function Values({ bars, format, rowPx, isSoft = false }: ValuesProps) {
+  return (
+    <ol className={`shrink-0 text-right font-mono ${isSoft ? 'text-soft' : ''}`}>
+      {bars.map((value, place) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a value has no name but its place.
+        <li key={place} style={{ height: rowPx }} className="flex items-center justify-end whitespace-nowrap">
+          {format(value)}
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+function ByteLegend() {
+  return (
+    <p className="mb-1 flex gap-4 text-[12px] text-soft">
+      <Swatch fill="var(--net)" opacity={1} name="over the wire" />
+      <Swatch fill="var(--soft)" opacity={SECOND_OPACITY} name="once decoded" />
+    </p>
   );
 }

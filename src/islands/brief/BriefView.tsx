@@ -4,9 +4,18 @@ import { type ExchangeRow, savedShare, tally } from '#core/analysis';
 import { type BriefPage, type PlottedLeg, plotPage, tellBrief } from '#core/brief';
 import type { ExchangeIndex } from '#core/model';
 import type { CaptureCard } from '#core/wire';
-import { formatBytes, formatCount, formatExactBytes, formatMs, formatShare } from '#core/wording';
+import {
+  formatBytes,
+  formatCount,
+  formatExactBytes,
+  formatInstant,
+  formatMs,
+  formatShare,
+  formatZone,
+} from '#core/wording';
 import type { Found } from '../capture/use-found';
-import { $place, goTo } from '../state/address';
+import { offsetOf } from '../frame/ZoneChooser';
+import { $place, goTo, type Zone } from '../state/address';
 import { arrange, choosePage, spanOf } from '../waterfall/arrange';
 import { FindingList } from './FindingList';
 import { LedgerBar } from './LedgerBar';
@@ -66,6 +75,7 @@ function OnePage({ card, page, rows }: OnePageProps) {
   const widthPx = useWidth(frame);
   const brief = useMemo(() => plotPage(rows, page), [rows, page]);
   const byIndex = useMemo(() => new Map(rows.map((row) => [row.index, row])), [rows]);
+  const { zone } = useStore($place);
   const rowOf = (index: number): ExchangeRow | undefined => byIndex.get(index as ExchangeIndex);
   if (brief === undefined) {
     return (
@@ -79,7 +89,7 @@ function OnePage({ card, page, rows }: OnePageProps) {
   return (
     <>
       <Sentence brief={brief} rows={byIndex} />
-      <p className="mt-1 text-soft">{subSentence(rows, card)}</p>
+      <p className="mt-1 text-soft">{subSentence(rows, card, whenWords(card, page, zone))}</p>
       <Figures rows={rows} page={page} />
       <h2 className="mt-6 mb-2 font-bold">
         Route to{' '}
@@ -116,7 +126,15 @@ function Sentence({
   );
 }
 
-function subSentence(rows: readonly ExchangeRow[], card: CaptureCard): string {
+/** When the page was recorded, in the chosen zone. */
+function whenWords(card: CaptureCard, page: OnePageProps['page'], zone: Zone): string {
+  const at = page?.startedAt ?? card.overview.recordedAt;
+  if (at === undefined) return '';
+  const offset = offsetOf(zone, card.utcOffsetMinutes, at);
+  return ` ${formatInstant(at, offset)} ${formatZone(offset)}`;
+}
+
+function subSentence(rows: readonly ExchangeRow[], card: CaptureCard, when: string): string {
   const failed = rows.filter(({ failure }) => failure !== undefined);
   const held = failed.filter(({ isOnRoute }) => isOnRoute);
   const failures =
@@ -124,7 +142,8 @@ function subSentence(rows: readonly ExchangeRow[], card: CaptureCard): string {
       ? 'Nothing failed.'
       : `${failed.length} failed; ${held.length === 0 ? 'none of them held the load up' : `${held.length} of them held the load up`}.`;
   const recorded = [card.recorder, card.browser].filter((part) => part !== undefined).join(', ');
-  return `${failures}${recorded === '' ? '' : ` Recorded by ${recorded}.`}`;
+  const by = recorded === '' ? '' : ` by ${recorded}`;
+  return `${failures}${when + by === '' ? '' : ` Recorded${when}${by}.`}`;
 }
 
 function Figures({ rows, page }: { readonly rows: readonly ExchangeRow[]; readonly page: OnePageProps['page'] }) {

@@ -3,7 +3,8 @@ import { Bar, BarChart, Tooltip, XAxis, YAxis } from 'recharts';
 import type { ProfileSpan } from '#core/timing';
 import { formatMs } from '#core/wording';
 import { goTo } from '../state/address';
-import { type FlightSlice, flightSlices } from './flight';
+import { type FlightSlice, flightSlices, roundTicks } from './flight';
+import { Swatch } from './Swatch';
 import { useWidth } from './use-width';
 
 const LAYERS = [
@@ -35,7 +36,8 @@ export function FlightChart({ spans }: { readonly spans: readonly ProfileSpan[] 
           tickLine={false}
           tick={{ fontSize: 11, fill: 'var(--soft)' }}
           tickFormatter={(ms: number) => formatMs(ms)}
-          interval={7}
+          ticks={roundTicks(slices)}
+          interval={0}
           stroke="var(--line)"
         />
         <YAxis
@@ -71,12 +73,7 @@ export function FlightChart({ spans }: { readonly spans: readonly ProfileSpan[] 
       </BarChart>
       <p className="flex gap-4 text-[12px] text-soft">
         {LAYERS.map(({ key, name, fill, opacity }) => (
-          <span key={key} className="flex items-center gap-1.5">
-            <svg width={10} height={10} aria-hidden="true">
-              <rect width={10} height={10} fill={fill} fillOpacity={opacity} />
-            </svg>
-            {name}
-          </span>
+          <Swatch key={key} fill={fill} opacity={opacity} name={name} />
         ))}
       </p>
     </section>

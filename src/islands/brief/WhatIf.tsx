@@ -137,5 +137,6 @@ function routeWords(brief: BriefPage | undefined, rows: readonly ExchangeRow[]):
     return row === undefined ? [] : `${nameExchange(row)} (#${row.index})`;
   });
   if (names.length === 0) return '';
-  return `Its route would end ${names.slice(-SHOWN_LEGS).join(', then ')}.`;
+  const shown = names.slice(-SHOWN_LEGS).join(', then ');
+  return `Its route would ${names.length > SHOWN_LEGS ? `end with ${shown}` : `be ${shown}`}.`;
 }

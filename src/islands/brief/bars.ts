@@ -5,6 +5,7 @@ export interface ChartBar {
   readonly name: string;
   readonly value: number;
   readonly second: number | undefined;
+  readonly outcome: 'plain' | 'redirect' | 'failed';
 }
 
 const MOST_BARS = 8;
@@ -17,9 +18,9 @@ function byteBars(rows: readonly ExchangeRow[], keyOf: (row: ExchangeRow) => str
     sums.set(keyOf(row), { value: sum.value + (row.wireBytes ?? 0), second: sum.second + (row.bodyBytes ?? 0) });
   }
   return [...sums]
-    .map(([name, sum]) => ({ name, ...sum }))
-    .filter(({ value, second }) => value + second > 0)
-    .sort((a, b) => b.value - a.value || b.second - a.second)
+    .filter(([, { value, second }]) => value + second > 0)
+    .sort(([, a], [, b]) => b.value - a.value || b.second - a.second)
+    .map(([name, sum]): ChartBar => ({ name, ...sum, outcome: 'plain' }))
     .slice(0, MOST_BARS);
 }
 
@@ -35,9 +36,13 @@ export function statusBars(rows: readonly ExchangeRow[]): ChartBar[] {
     counts.set(name, (counts.get(name) ?? 0) + 1);
   }
   return [...counts]
-    .map(([name, value]) => ({ name, value, second: undefined }))
+    .map(([name, value]): ChartBar => ({ name, value, second: undefined, outcome: outcomeOf(name) }))
     .sort((a, b) => (a.name < b.name ? -1 : 1));
 }
+
+/** What a class of statuses says of how it ended; a 304 spares bytes, the other 3xx lead elsewhere. */
+const outcomeOf = (name: string): ChartBar['outcome'] =>
+  /^[45]|^none/.test(name) ? 'failed' : name.startsWith('3') ? 'redirect' : 'plain';
 
 /** Endpoints by the median duration of their calls; sockets and streams last as long as they like. */
 export function endpointBars(rows: readonly ExchangeRow[]): ChartBar[] {
@@ -49,7 +54,14 @@ export function endpointBars(rows: readonly ExchangeRow[]): ChartBar[] {
     else own.push(timeMs);
   }
   return [...durations]
-    .map(([name, values]) => ({ name, value: middleOf(spreadOf(values)) ?? 0, second: undefined }))
+    .map(
+      ([name, values]): ChartBar => ({
+        name,
+        value: middleOf(spreadOf(values)) ?? 0,
+        second: undefined,
+        outcome: 'plain',
+      }),
+    )
     .sort((a, b) => b.value - a.value)
     .slice(0, MOST_BARS);
 }

@@ -9,16 +9,26 @@ export interface FlightSlice {
   readonly downloading: number;
 }
 
-const SLICES = 48;
+const MOST_SLICES = 60;
+const MOST_TICKS = 7;
 
-/** The load in slices of one length, each with its fullest moment. None where nothing took any time. */
+/** The least of 1, 2 or 5 times a power of ten that is not less. */
+function roundUp(ms: number): number {
+  const power = 10 ** Math.floor(Math.log10(ms));
+  return ([1, 2, 5].find((factor) => factor * power >= ms) ?? 10) * power;
+}
+
+/** The load in slices of one round length, each with its fullest moment. None where nothing took any time. */
 export function flightSlices(spans: readonly ProfileSpan[]): FlightSlice[] {
   const { steps } = profileInFlight(spans);
-  const fromMs = steps[0]?.atMs ?? 0;
-  const widthMs = ((steps.at(-1)?.atMs ?? 0) - fromMs) / SLICES;
-  if (widthMs <= 0) return [];
+  const firstMs = steps[0]?.atMs ?? 0;
+  const wholeMs = (steps.at(-1)?.atMs ?? 0) - firstMs;
+  if (wholeMs <= 0) return [];
+  const widthMs = roundUp(wholeMs / (MOST_SLICES - 1));
+  const fromMs = Math.floor(firstMs / widthMs) * widthMs;
+  const count = Math.ceil((firstMs + wholeMs - fromMs) / widthMs);
   const slices = Array.from(
-    { length: SLICES },
+    { length: count },
     (_, at): FlightSlice => ({
       fromMs: fromMs + at * widthMs,
       toMs: fromMs + (at + 1) * widthMs,
@@ -31,7 +41,7 @@ export function flightSlices(spans: readonly ProfileSpan[]): FlightSlice[] {
     const first = Math.floor((atMs - fromMs) / widthMs);
     // A step lasts until the next one begins; what begins on a slice's edge belongs to that slice.
     const last = Math.ceil(((steps[place + 1]?.atMs ?? atMs) - fromMs) / widthMs) - 1;
-    for (let at = first; at <= Math.max(first, last) && at < SLICES; at++) {
+    for (let at = first; at <= Math.max(first, last) && at < count; at++) {
       const slice = slices[at];
       if (slice === undefined) continue;
       const own = slice.settingUp + slice.waiting + slice.downloading;
@@ -39,4 +49,14 @@ export function flightSlices(spans: readonly ProfileSpan[]): FlightSlice[] {
     }
   }
   return slices;
+}
+
+/** Starts of slices that lie at round moments, as many as can be told apart along the axis. */
+export function roundTicks(slices: readonly FlightSlice[]): number[] {
+  const [first] = slices;
+  if (first === undefined) return [];
+  const stepMs = roundUp(((slices.at(-1)?.toMs ?? 0) - first.fromMs) / MOST_TICKS);
+  const every = Math.max(1, Math.round(stepMs / (first.toMs - first.fromMs)));
+  const offset = Math.round(first.fromMs / (first.toMs - first.fromMs));
+  return slices.flatMap(({ fromMs }, at) => ((at + offset) % every === 0 ? fromMs : []));
 }

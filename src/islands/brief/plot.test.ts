@@ -5,7 +5,7 @@ import type { PlottedLeg } from '#core/brief';
 import { exchangeIndex, NO_PHASES } from '#core/model';
 import { profileInFlight } from '#core/timing';
 import { endpointBars, hostBars, statusBars } from './bars';
-import { flightSlices } from './flight';
+import { flightSlices, roundTicks } from './flight';
 import { BOX_PX, plotOf } from './plot';
 
 const leg = (index: number, startMs: number, endMs: number): PlottedLeg => ({
@@ -74,17 +74,17 @@ describe('the bars of the brief', () => {
       row({ host: 'c.example' }),
     ];
     expect(hostBars(rows)).toEqual([
-      { name: 'b.example', value: 90, second: 0 },
-      { name: 'a.example', value: 10, second: 40 },
+      { name: 'b.example', value: 90, second: 0, outcome: 'plain' },
+      { name: 'a.example', value: 10, second: 40, outcome: 'plain' },
     ]);
   });
 
   it('count exchanges by the class of their status', () => {
     const rows = [200, 204, 404, undefined].map((status) => row({ status }));
-    expect(statusBars(rows).map(({ name, value }) => [name, value])).toEqual([
-      ['2xx', 2],
-      ['4xx', 1],
-      ['none', 1],
+    expect(statusBars(rows).map(({ name, value, outcome }) => [name, value, outcome])).toEqual([
+      ['2xx', 2, 'plain'],
+      ['4xx', 1, 'failed'],
+      ['none', 1, 'failed'],
     ]);
   });
 
@@ -108,13 +108,26 @@ describe('the slices of the load', () => {
     phases: fc.constant(NO_PHASES),
   });
 
+  it('are of one round length and begin at round moments, as do their ticks', () => {
+    const slices = flightSlices([{ startMs: 52, timeMs: 3060, phases: NO_PHASES }]);
+    expect([slices[0]?.fromMs, slices[0]?.toMs, slices.length]).toEqual([0, 100, 32]);
+    expect(roundTicks(slices)).toEqual([0, 500, 1000, 1500, 2000, 2500, 3000]);
+    // A load that begins before its page does.
+    expect(roundTicks(flightSlices([{ startMs: -300, timeMs: 900, phases: NO_PHASES }]))).toEqual([-200, 0, 200, 400]);
+  });
+
   it('tile the load, and their fullest is the most that were ever open at once', () => {
     fc.assert(
       fc.property(fc.array(span, { minLength: 1, maxLength: 30 }), (spans) => {
         const slices = flightSlices(spans);
         const { steps, max } = profileInFlight(spans);
-        expect(slices[0]?.fromMs).toBe(steps[0]?.atMs);
-        expect(slices.at(-1)?.toMs).toBeCloseTo(steps.at(-1)?.atMs ?? 0, 6);
+        const [first, last] = [steps[0]?.atMs ?? 0, steps.at(-1)?.atMs ?? 0];
+        const widthMs = (slices[0]?.toMs ?? 0) - (slices[0]?.fromMs ?? 0);
+        expect(first - (slices[0]?.fromMs ?? 0)).toBeGreaterThanOrEqual(0);
+        expect(first - (slices[0]?.fromMs ?? 0)).toBeLessThan(widthMs);
+        expect((slices.at(-1)?.toMs ?? 0) - last).toBeGreaterThanOrEqual(-1e-9);
+        for (const [at, slice] of slices.entries())
+          expect(slice.fromMs).toBeCloseTo(slices[at - 1]?.toMs ?? slice.fromMs, 6);
         const open = slices.map(({ settingUp, waiting, downloading }) => settingUp + waiting + downloading);
         expect(Math.max(...open)).toBe(max);
       }),

@@ -1,16 +1,19 @@
 import { type RefObject, useEffect, useState } from 'react';
 
 const FIRST_PX = 740;
+const LEAST_PX = 200;
 
-/** The width of an element in px, as it changes. */
-export function useWidth(frame: RefObject<HTMLElement | null>): number {
+/** The width of an element in px, as it changes; never less than there is something to see. */
+export function useWidth(frame: RefObject<HTMLElement | null>, leastPx = LEAST_PX): number {
   const [widthPx, setWidthPx] = useState(FIRST_PX);
   useEffect(() => {
     const element = frame.current;
     if (element === null) return;
-    const observer = new ResizeObserver(([entry]) => setWidthPx(Math.max(200, entry?.contentRect.width ?? FIRST_PX)));
+    const observer = new ResizeObserver(([entry]) =>
+      setWidthPx(Math.max(leastPx, entry?.contentRect.width ?? FIRST_PX)),
+    );
     observer.observe(element);
     return () => observer.disconnect();
-  }, [frame]);
+  }, [frame, leastPx]);
   return widthPx;
 }

@@ -1,24 +1,41 @@
 import type { ExchangeRow } from '#core/analysis';
-import { DELAYS, type DelayName, type NextVisit, nextVisitOf, readPolicy } from '#core/cache';
-import { type Exchange, findHeader, type Source } from '#core/model';
+import {
+  DELAYS,
+  type DelayName,
+  type NextVisit,
+  nextVisitOf,
+  readPolicy,
+  type Station,
+  type Stop,
+  tellJourney,
+} from '#core/cache';
+import type { Exchange } from '#core/model';
 
 interface CacheSectionProps {
   readonly row: ExchangeRow;
   readonly exchange: Exchange;
 }
 
-/** Where the look-up stopped on this visit: the worker, the browser's cache, a cache on the way, the origin. */
-const STOPPED: Record<Source, string> = {
-  worker: 'The page’s service worker answered: nothing else was asked.',
-  memory: 'The browser’s memory had it: the network was not asked.',
-  disk: 'The browser’s disk cache had it: the network was not asked.',
-  cache: 'The browser’s cache had it: the network was not asked.',
-  prefetched: 'The browser had fetched it ahead.',
-  pushed: 'The server had pushed it before it was asked for.',
-  revalidated: 'The browser had a copy and asked whether it is still good; it was.',
-  network: 'It went over the network.',
-  none: 'No answer came.',
-  unknown: 'Where the answer came from is unknown.',
+const STATION_WORD: Record<Station, string> = {
+  worker: 'service worker',
+  browser: 'browser’s cache',
+  'on-the-way': 'caches on the way',
+  origin: 'origin',
+};
+
+/** How far a look-up came, told by the shape of the stop: full where the answer was, open where it went on. */
+const STOP_SHAPE: Record<Stop['did'], string> = {
+  answered: 'border-ink bg-ink',
+  passed: 'border-ink bg-sheet',
+  unknown: 'border-ink border-dashed bg-sheet',
+  'not-asked': 'border-line bg-sheet',
+};
+
+const STOP_WORD: Record<Stop['did'], string> = {
+  answered: 'gave the answer',
+  passed: 'passed on',
+  unknown: 'unknown',
+  'not-asked': 'not asked',
 };
 
 const VISIT_WORD: Record<NextVisit, string> = {
@@ -34,19 +51,17 @@ export function CacheSection({ row, exchange }: CacheSectionProps) {
   const policy = readPolicy(exchange);
   return (
     <>
-      <p>
-        {STOPPED[row.source]} {askedWords(exchange)}
-        {policy === undefined || policy.shared === 'unknown'
-          ? ''
-          : policy.shared === 'hit'
-            ? ' A cache on the way had a copy.'
-            : ' No cache on the way had a copy.'}
-      </p>
+      <ol aria-label="Where the answer was looked for" data-journey>
+        {tellJourney(exchange, row.source, policy).map((stop) => (
+          <JourneyStop key={stop.station} stop={stop} />
+        ))}
+      </ol>
       {policy === undefined ? null : (
         <>
-          <ol className="mt-2 text-[13px]" data-cache-steps>
+          <h4 className="mt-2 font-semibold text-soft">What may be kept of it</h4>
+          <ol className="text-[13px]" data-cache-steps>
             {policy.steps.map(({ says, because, section }) => (
-              <li key={says} className="mb-0.5 border-line border-l-2 pl-2">
+              <li key={section + says} className="mb-0.5 border-line border-l-2 pl-2">
                 {says}{' '}
                 <span className="text-soft">
                   {because} ({section})
@@ -69,10 +84,18 @@ export function CacheSection({ row, exchange }: CacheSectionProps) {
   );
 }
 
-/** Whether the request itself wanted caches to be passed by. */
-function askedWords({ request }: Exchange): string {
-  const asked = findHeader(request.headers, 'cache-control') ?? '';
-  return /no-cache|max-age=0/i.test(asked) || /no-cache/i.test(findHeader(request.headers, 'pragma') ?? '')
-    ? 'The request did not want a kept copy: a reload, or the cache was turned off.'
-    : '';
+function JourneyStop({ stop: { station, did, says } }: { readonly stop: Stop }) {
+  return (
+    <li
+      data-stop={did}
+      className={`relative grid grid-cols-[130px_1fr] gap-x-3 border-line border-l pb-1.5 pl-3 last:border-transparent ${did === 'not-asked' ? 'text-soft' : ''}`}
+    >
+      <span aria-hidden="true" className={`absolute top-1 -left-[5px] size-[9px] border-[1.5px] ${STOP_SHAPE[did]}`} />
+      <span className={did === 'answered' ? 'font-semibold' : ''}>{STATION_WORD[station]}</span>
+      <span className="text-[13px]">
+        <span className="sr-only">{STOP_WORD[did]}: </span>
+        {says}
+      </span>
+    </li>
+  );
 }

@@ -36,7 +36,7 @@ export function SiftValue({ term, children }: SiftValueProps) {
   return (
     <span className="group/sift relative">
       {children}
-      <span className="relative z-10 ml-1 inline-flex w-0 select-none gap-1 overflow-visible align-baseline opacity-0 focus-within:opacity-100 group-hover/sift:opacity-100">
+      <span className="absolute bottom-0 left-full z-10 ml-1 inline-flex select-none gap-1 opacity-0 focus-within:opacity-100 group-hover/sift:opacity-100">
         <TermButton label={`Only those with ${text}`} sign="+" onClick={() => siftBy(term)} />
         <TermButton label={`All but those with ${text}`} sign="−" onClick={() => siftBy({ type: 'not', part: term })} />
       </span>

@@ -8,9 +8,15 @@ const WORTH_MS = 20;
 /** Redirects on the route: time before anything of the page is asked for. */
 export const redirectCost: Rule = function* (subject) {
   for (const { rows } of subject.pages) {
+    // A form is rightly answered with where to go on (RFC 9110 15.4.4): no link could lead there at once.
     const hops = rows.filter(
-      ({ status, index }) =>
-        status !== undefined && status >= 300 && status < 400 && status !== 304 && subject.routeMsOf(index) > 0,
+      ({ status, index, method }) =>
+        (method === 'GET' || method === 'HEAD') &&
+        status !== undefined &&
+        status >= 300 &&
+        status < 400 &&
+        status !== 304 &&
+        subject.routeMsOf(index) > 0,
     );
     const cost = sum(hops, ({ index }) => subject.routeMsOf(index));
     const [first] = hops;

@@ -8,7 +8,7 @@ import type { ReadRequest } from './request';
 
 /** What curl prints, how it connects and what it does with the answer: nothing of it is part of a request. */
 const UNTOLD =
-  /^(silent|show-error|verbose|include|fail|fail-with-body|output|progress-bar|no-progress-meter|write-out|no-buffer|remote-.*|create-dirs|output-dir|trace.*|stderr|styled-output|basic|form-escape|globoff|path-as-is|compressed|dump-header)$/;
+  /^(silent|show-error|verbose|include|fail|fail-with-body|output|progress-bar|no-progress-meter|write-out|no-buffer|remote-.*|create-dirs|output-dir|trace.*|stderr|styled-output|basic|form-escape|globoff|compressed|dump-header)$/;
 
 interface Building {
   method: string | undefined;
@@ -17,13 +17,20 @@ interface Building {
   /** Headers that are taken away, in lower case. */
   readonly removed: Set<string>;
   readonly data: Uint8Array[];
+  /** Credentials that options give: used unless a header says otherwise. */
+  authorization: string | undefined;
+  /** Credentials that only a challenge of the server asks for: not part of the first request. */
+  isChallenged: boolean;
   readonly parts: DraftPart[];
   file: string | undefined;
+  /** It is sent by --upload-file: as it is, without a type. */
+  isUpload: boolean;
   isGet: boolean;
   isHead: boolean;
   isJson: boolean;
   wantsCompressed: boolean;
   target: string | undefined;
+  keepsDots: boolean;
   readonly query: string[];
   readonly notes: string[];
 }
@@ -33,12 +40,14 @@ export function readCurl({ words, input }: Command, files: ReadonlyMap<string, U
   const { items, problems } = readArguments(words.slice(1));
   const requests: ReadRequest[] = [];
   let building = start(problems);
+  const variables = new Map<string, string>();
   for (const item of items) {
     if ('address' in item) building.urls.push(item.address);
     else if (item.name === 'next') {
       requests.push(...finish(building));
       building = start([]);
-    } else apply(item, building, input, files);
+    } else if (item.name === 'variable') setVariable(item.value ?? '', variables, building.notes);
+    else apply(expanded(item, variables, building.notes), building, input, files);
   }
   return [...requests, ...finish(building)];
 }
@@ -49,13 +58,17 @@ const start = (notes: readonly string[]): Building => ({
   headers: [],
   removed: new Set(),
   data: [],
+  authorization: undefined,
+  isChallenged: false,
   parts: [],
   file: undefined,
+  isUpload: false,
   isGet: false,
   isHead: false,
   isJson: false,
   wantsCompressed: false,
   target: undefined,
+  keepsDots: false,
   query: [],
   notes: [...notes],
 });
@@ -83,7 +96,8 @@ function apply(
       addHeader(value, to);
       return;
     case 'user-agent':
-      to.headers.push({ name: 'User-Agent', value });
+      if (value === '') to.removed.add('user-agent');
+      else to.headers.push({ name: 'User-Agent', value });
       return;
     case 'referer':
       to.headers.push({ name: 'Referer', value: value.replace(/;auto$/, '') });
@@ -93,10 +107,10 @@ function apply(
       else to.notes.push(`Cookies would be read from the file "${value}", which is not here.`);
       return;
     case 'user':
-      to.headers.push({ name: 'Authorization', value: `Basic ${base64Of(bytesFromText(value))}` });
+      to.authorization ??= basicOf(value);
       return;
     case 'oauth2-bearer':
-      to.headers.push({ name: 'Authorization', value: `Bearer ${value}` });
+      to.authorization = `Bearer ${value}`;
       return;
     case 'range':
       to.headers.push({ name: 'Range', value: `bytes=${value}` });
@@ -106,6 +120,18 @@ function apply(
         name: value.startsWith('-') ? 'If-Unmodified-Since' : 'If-Modified-Since',
         value: value.replace(/^[-=+]/, ''),
       });
+      return;
+    case 'digest':
+    case 'ntlm':
+    case 'ntlm-wb':
+    case 'negotiate':
+    case 'anyauth':
+    case 'aws-sigv4':
+      to.isChallenged = true;
+      to.notes.push(`--${name} reckons credentials anew for each request: they are left out.`);
+      return;
+    case 'path-as-is':
+      to.keepsDots = true;
       return;
     case 'compressed':
       to.wantsCompressed = true;
@@ -120,7 +146,7 @@ function apply(
       return;
     case 'json':
       to.isJson = true;
-      addData(value, false, to, input, files);
+      addJson(value, to, input, files);
       return;
     case 'data-urlencode':
       to.data.push(bytesFromText(urlEncoded(value, to)));
@@ -134,6 +160,7 @@ function apply(
       return;
     case 'upload-file':
       to.method ??= 'PUT';
+      to.isUpload = true;
       if (value === '-' && input !== undefined) to.data.push(input);
       else to.file = value;
       return;
@@ -186,6 +213,40 @@ function addData(
   to.data.push(isText ? bytes.filter((byte) => byte !== 10 && byte !== 13 && byte !== 0) : bytes);
 }
 
+/** Pieces of JSON follow one another without an ampersand (curl manual, --json). */
+function addJson(
+  value: string,
+  to: Building,
+  input: Uint8Array | undefined,
+  files: ReadonlyMap<string, Uint8Array>,
+): void {
+  const before = to.data.pop();
+  addData(value, false, to, input, files);
+  const after = to.data.pop();
+  const pieces = [before, after].filter((piece) => piece !== undefined);
+  if (pieces.length > 0) to.data.push(joinBytes(pieces));
+}
+
+/** --variable name=content; from files and the environment nothing is known here (curl manual). */
+function setVariable(value: string, variables: Map<string, string>, notes: string[]): void {
+  const [, name = '', content] = /^([A-Za-z0-9_]+)=([\s\S]*)$/.exec(value) ?? [];
+  if (content === undefined) notes.push(`The variable ${value} is read from elsewhere, and stays as it is named.`);
+  else variables.set(name, content);
+}
+
+/** An option with the variables in its value filled in, where they are to be. */
+function expanded(option: GivenOption, variables: ReadonlyMap<string, string>, notes: string[]): GivenOption {
+  const { value, isExpanded } = option;
+  if (!isExpanded || value === undefined) return option;
+  const filled = value.replace(/\{\{([A-Za-z0-9_]+)(:[^}]*)?\}\}/g, (whole, name: string, functions?: string) => {
+    if (functions !== undefined) notes.push(`The functions in ${whole} are not worked out here.`);
+    return (functions === undefined ? variables.get(name) : undefined) ?? whole;
+  });
+  return { ...option, value: filled };
+}
+
+const basicOf = (credentials: string): string => `Basic ${base64Of(bytesFromText(credentials))}`;
+
 /** What --data-urlencode makes of its value (curl manual). */
 function urlEncoded(value: string, to: Building): string {
   const [, name = '', sign = '', content = ''] = /^([^=@]*)([=@])([\s\S]*)$/.exec(value) ?? ['', '', '', value];
@@ -193,10 +254,9 @@ function urlEncoded(value: string, to: Building): string {
     to.notes.push(`A value would be read from the file "${content}", which is not here.`);
     return name === '' ? '' : `${name}=`;
   }
-  const encoded = encodeURIComponent(content.toWellFormed()).replace(
-    /[!'()*]/g,
-    (character) => `%${character.charCodeAt(0).toString(16).toUpperCase()}`,
-  );
+  const encoded = encodeURIComponent(content.toWellFormed())
+    .replace(/[!'()*]/g, (character) => `%${character.charCodeAt(0).toString(16).toUpperCase()}`)
+    .replaceAll('%20', '+');
   return name === '' ? encoded : `${name}=${encoded}`;
 }
 
@@ -212,7 +272,7 @@ function addPart(value: string, isForm: boolean, to: Building): void {
   const mark = /^[@<]/.exec(content)?.[0];
   const { text, options } = partOptions(content.slice(mark?.length ?? 0));
   const contentType = options.get('type');
-  const fileName = options.get('filename') ?? (mark === '@' ? text.replace(/^.*[/\\]/, '') : undefined);
+  const fileName = options.get('filename') ?? (mark === '@' ? fileNameOf(text) : undefined);
   if (mark === '<') to.notes.push(`The content of ${name} would be read from the file "${text}", which is not here.`);
   to.parts.push({ name, fileName, contentType, bytes: mark === undefined ? bytesFromText(text) : undefined });
 }
@@ -253,12 +313,15 @@ function finish(from: Building): ReadRequest[] {
     if (!names.has(name.toLowerCase()) && !from.removed.has(name.toLowerCase())) headers.push({ name, value });
   };
   const bytes = joinData(from.data);
+  if (from.authorization !== undefined && !from.isChallenged) add('Authorization', from.authorization);
   const isQuery = from.isGet && from.data.length > 0;
   const hasData = from.data.length > 0 && !isQuery;
   if (from.isJson) {
     add('Content-Type', 'application/json');
     add('Accept', 'application/json');
-  } else if (hasData && from.method !== 'PUT') add('Content-Type', 'application/x-www-form-urlencoded');
+  } else if (hasData || (from.file !== undefined && !from.isUpload)) {
+    add('Content-Type', 'application/x-www-form-urlencoded');
+  }
   const contentType = headers.find(({ name }) => name.toLowerCase() === 'content-type')?.value;
   const payload: DraftPayload =
     from.parts.length > 0
@@ -271,14 +334,18 @@ function finish(from: Building): ReadRequest[] {
   const hasPayload = payload.type !== 'none';
   const method = from.method ?? (from.isHead ? 'HEAD' : hasPayload && !from.isGet ? 'POST' : 'GET');
   const query = [...from.query, ...(isQuery ? [new TextDecoder().decode(bytes)] : [])];
-  return from.urls.map((given) => ({
-    method,
-    url: addressOf(given, from.target, query, notes),
-    headers,
-    payload: payload.type === 'text' && payload.text === '' ? { type: 'none' } : payload,
-    wantsCompressed: from.wantsCompressed,
-    notes,
-  }));
+  return from.urls.map((given) => {
+    const { address, credentials } = addressOf(given, from, query, notes);
+    const own = credentials === undefined || names.has('authorization') || from.isChallenged;
+    return {
+      method,
+      url: address,
+      headers: own ? headers : [...headers, { name: 'Authorization', value: basicOf(credentials) }],
+      payload: payload.type === 'text' && payload.text === '' ? { type: 'none' } : payload,
+      wantsCompressed: from.wantsCompressed,
+      notes,
+    };
+  });
 }
 
 const AMPERSAND = bytesFromText('&');
@@ -287,9 +354,55 @@ const AMPERSAND = bytesFromText('&');
 const joinData = (data: readonly Uint8Array[]): Uint8Array =>
   joinBytes(data.flatMap((piece, at) => (at === 0 ? [piece] : [AMPERSAND, piece])));
 
-function addressOf(given: string, target: string | undefined, query: readonly string[], notes: string[]): string {
-  const address = (/^[a-z][a-z0-9+.-]*:\/\//i.test(given) ? given : `http://${given}`).split('#', 1)[0] ?? '';
-  if (!/^https?:/i.test(address)) notes.push(`The address ${address.slice(0, 60)} is not of HTTP.`);
-  const joined = query.length === 0 ? address : `${address}${address.includes('?') ? '&' : '?'}${query.join('&')}`;
-  return target === undefined ? joined : `${/^[a-z]+:\/\/[^/?]*/i.exec(joined)?.[0] ?? ''}${target}`;
+/**
+ * The address that curl asks for: with a scheme, without fragment, the query's parts added, dot segments taken away, what
+ * is beyond ASCII encoded; and the user and password that stood in it, which go into a header.
+ */
+function addressOf(
+  given: string,
+  { target, keepsDots, file, isUpload }: Building,
+  query: readonly string[],
+  notes: string[],
+): { readonly address: string; readonly credentials: string | undefined } {
+  const whole = (/^[a-z][a-z0-9+.-]*:\/\//i.test(given) ? given : `http://${given}`).split('#', 1)[0] ?? '';
+  if (!/^https?:/i.test(whole)) notes.push(`The address ${whole.slice(0, 60)} is not of HTTP.`);
+  const [, scheme = '', user, host = '', path = '', search = ''] =
+    /^([a-z][a-z0-9+.-]*:\/\/)(?:([^/?@]*)@)?([^/?]*)([^?]*)([\s\S]*)$/i.exec(whole) ?? [];
+  // A file that is sent to a folder keeps its name there (curl manual, --upload-file).
+  const named =
+    isUpload && file !== undefined && path.endsWith('/') ? path + encodeURIComponent(fileNameOf(file)) : path;
+  const shortened = keepsDots ? named : withoutDots(named);
+  const joined = query.length === 0 ? search : `${search}${search === '' ? '?' : '&'}${query.join('&')}`;
+  const address = `${scheme}${host}${target ?? shortened + joined}`;
+  return {
+    address: address.replace(/[^\0-\x7f]+/gu, (text) => encodeURIComponent(text.toWellFormed())),
+    credentials: user === undefined ? undefined : decoded(user.includes(':') ? user : `${user}:`),
+  };
+}
+
+const fileNameOf = (path: string): string => path.replace(/^.*[/\\]/, '');
+
+function decoded(text: string): string {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text;
+  }
+}
+
+/** RFC 3986 5.2.4, as far as absolute paths need it. */
+function withoutDots(path: string): string {
+  if (!/\/(\.|%2e){1,2}(\/|$)/i.test(path)) return path;
+  const kept: string[] = [];
+  const segments = path.split('/').slice(1);
+  for (const [at, segment] of segments.entries()) {
+    const isLast = at === segments.length - 1;
+    const dots = segment.replace(/%2e/gi, '.');
+    if (dots !== '.' && dots !== '..') kept.push(segment);
+    else {
+      if (dots === '..') kept.pop();
+      if (isLast) kept.push('');
+    }
+  }
+  return `/${kept.join('/')}`;
 }

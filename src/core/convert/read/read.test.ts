@@ -100,11 +100,14 @@ describe('curl in a POSIX shell', () => {
       `curl "https://a.example/\\"q\\"\\$x" -H $'X: it\\'s\\u00e9\\x41'`,
       { url: 'https://a.example/"q"$x', headers: ["X: it'séA"] },
     ],
-    ['curl -sSLkXPUT https://a.example -dx=1', { method: 'PUT', payload: 'x=1', headers: [] }],
+    [
+      'curl -sSLkXPUT https://a.example -dx=1',
+      { method: 'PUT', payload: 'x=1', headers: ['Content-Type: application/x-www-form-urlencoded'] },
+    ],
     ['curl https://a.example -d a=1 -d b=2', { method: 'POST', payload: 'a=1&b=2', headers: [FORM] }],
     [
       'curl -G https://a.example/?z=0 -d a=1 --data-urlencode "b=x y&z"',
-      { method: 'GET', url: 'https://a.example/?z=0&a=1&b=x%20y%26z', payload: 'none' },
+      { method: 'GET', url: 'https://a.example/?z=0&a=1&b=x+y%26z', payload: 'none' },
     ],
     [
       'curl --json \'{"a":1}\' https://a.example',
@@ -125,7 +128,7 @@ describe('curl in a POSIX shell', () => {
     ['curl \\\n  -H "A: b" \\\n  https://a.example # over', { headers: ['A: b'] }],
     ['curl -H "A;" -H "B:" -H "C: d" https://a.example', { headers: ['A: ', 'C: d'] }],
     ['curl -r 0-9 https://a.example', { headers: ['Range: bytes=0-9'] }],
-    ['curl --url-query "a=x y" https://a.example/b', { url: 'https://a.example/b?a=x%20y' }],
+    ['curl --url-query "a=x y" https://a.example/b', { url: 'https://a.example/b?a=x+y' }],
     ['curl --request-target "*" -X OPTIONS https://a.example/b', { url: 'https://a.example*' }],
     ['curl --user-ag wayfarer https://a.example', { headers: ['User-Agent: wayfarer'] }],
     [

@@ -26,7 +26,7 @@ export interface Outcome {
   readonly log: string;
 }
 
-export function isThere(runner: Runner): boolean {
+export function isThere(runner: Pick<Runner, 'needs'>): boolean {
   return runner.needs.every(([command, ...args]) => {
     try {
       execFileSync(command, args, { stdio: 'ignore' });

@@ -1,10 +1,14 @@
-import { readFileSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import Parser from 'web-tree-sitter';
+import { type Draft, EMPTY_DRAFT } from './draft';
 import { DEFAULT_OPTIONS, findTarget, TARGETS } from './index';
-import { CASES } from './testing/cases';
+import { CASES, own } from './testing/cases';
 import { type Echo, startEcho } from './testing/echo';
 import { isThere, tryTarget } from './testing/harness';
 import { LITERALS } from './testing/literals';
@@ -106,6 +110,29 @@ describe('what cannot run here', () => {
       );
     },
   );
+});
+
+describe('Go', () => {
+  const hasGofmt = isThere({ needs: [['gofmt', '-h']] });
+  it.skipIf(!hasGofmt && !mayNotSkip)('is laid out as gofmt would, whatever the request', () => {
+    const folder = mkdtempSync(join(tmpdir(), 'trazado-gofmt-'));
+    const long: Draft = {
+      ...EMPTY_DRAFT,
+      url: 'http://127.0.0.1/',
+      headers: ['A', 'X-'.padEnd(39, 'a'), 'X-'.padEnd(60, 'b'), 'X-'.padEnd(200, 'c'), 'X-'.padEnd(190, 'd'), 'B'].map(
+        (name) => own(name, name.slice(0, 2)),
+      ),
+    };
+    const drafts = [
+      ...CASES.map(({ draft, options }) => ({ draft: draft('http://127.0.0.1:8080'), options })),
+      { draft: long, options: DEFAULT_OPTIONS },
+    ];
+    for (const [at, { draft, options }] of drafts.entries()) {
+      writeFileSync(join(folder, `${at}.go`), findTarget('go')?.render(draft, options).text ?? '');
+    }
+    expect(execFileSync('gofmt', ['-l', folder]).toString()).toBe('');
+    rmSync(folder, { recursive: true });
+  });
 });
 
 describe('every target', () => {

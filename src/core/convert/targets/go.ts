@@ -3,10 +3,12 @@ import { type Plan, planOf } from '../plan';
 import { base64Of } from '../quoting/base64';
 import { quoteGo as quote } from '../quoting/go';
 import type { Target } from '../target';
-import { envOf, identOf, splitAddress, type Value, writeValue } from '../value';
+import { envOf, identOf, joinTexts, splitAddress, type Value, writeValue } from '../value';
 import { isBinary, leftOutComments, partContent } from '../writing/lines';
 
 const value = (one: Value): string => writeValue(one, quote, identOf);
+/** One of several arguments: gofmt leaves no blanks in it. */
+const argument = (one: Value): string => writeValue(one, quote, identOf, '+');
 
 /** Go's net/http. */
 export const go = {
@@ -60,19 +62,21 @@ export const go = {
           `${identOf(variable)} := ${variable.isSecret ? `os.Getenv(${quote(envOf(variable))})` : quote(variable.value)}`,
       ),
       ...bodyLines,
-      `request, err := http.NewRequest(${quote(plan.method)}, ${plan.isPlainAddress ? value(plan.address) : value([...origin, { text: '/' }])}, ${reader})`,
+      `request, err := http.NewRequest(${quote(plan.method)}, ${plan.isPlainAddress ? argument(plan.address) : argument(joinTexts([...origin, { text: '/' }]))}, ${reader})`,
       ...FAIL,
       ...sent,
       ...(host === undefined ? [] : [`request.Host = ${value(host.value)}`]),
       ...(isMap && !repeats(plan)
         ? [
             'request.Header = http.Header{',
-            ...headers.map((header) => `\t${quote(canonical(header.name))}: {${value(header.value)}},`),
+            ...aligned(headers.map((header) => [quote(canonical(header.name)), `{${value(header.value)}},`])).map(
+              (line) => `\t${line}`,
+            ),
             ...leftOutComments(plan, '\t//', quote),
             '}',
           ]
         : [
-            ...headers.map((header) => `request.Header.Add(${quote(header.name)}, ${value(header.value)})`),
+            ...headers.map((header) => `request.Header.Add(${quote(header.name)}, ${argument(header.value)})`),
             ...leftOutComments(plan, '//', quote),
           ]),
       ...(plan.body.type === 'parts' ? ['request.Header.Set("Content-Type", form.FormDataContentType())'] : []),
@@ -103,6 +107,36 @@ export const go = {
 } satisfies Target;
 
 const FAIL = ['if err != nil {', '\tlog.Fatal(err)', '}'];
+
+/** Keys up to this long are aligned with any other, as gofmt has it; longer ones where they are of like length. */
+const SHORT_KEY = 40;
+const LIKE_LENGTH = 2.5;
+
+/** Keys and values of a literal in columns, in the sections in which gofmt aligns them (go/printer, exprList). */
+function aligned(pairs: readonly (readonly [key: string, value: string])[]): string[] {
+  const sections: (readonly [key: string, value: string])[][] = [];
+  let before = 0;
+  let lengths: number[] = [];
+  for (const pair of pairs) {
+    const { length } = pair[0];
+    const mean = Math.exp(lengths.reduce((total, one) => total + Math.log(one), 0) / Math.max(1, lengths.length));
+    const isApart =
+      lengths.length > 0 &&
+      (before > SHORT_KEY || length > SHORT_KEY) &&
+      (LIKE_LENGTH * length <= mean || length >= LIKE_LENGTH * mean);
+    const section = isApart ? undefined : sections.at(-1);
+    if (section === undefined) {
+      sections.push([pair]);
+      lengths = [];
+    } else section.push(pair);
+    lengths.push(length);
+    before = length;
+  }
+  return sections.flatMap((section) => {
+    const width = Math.max(...section.map(([key]) => key.length)) + 2;
+    return section.map(([key, one]) => `${key}:`.padEnd(width) + one);
+  });
+}
 
 const repeats = ({ headers }: Plan): boolean =>
   new Set(headers.map(({ name }) => name.toLowerCase())).size < headers.length;

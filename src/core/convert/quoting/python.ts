@@ -5,6 +5,7 @@ export const quotePython = quoteBy({
   open: "'",
   close: "'",
   slashed: /[\\']/g,
+  other: { quote: '"', slashed: /[\\"]/g },
   coded: (codePoint) =>
     codePoint < 256
       ? `\\x${hex(codePoint, 2)}`

@@ -1,4 +1,4 @@
-import { hex, quoteBy } from './escape';
+import { hex, isSeen, longestRun, quoteBy } from './escape';
 
 /** A Rust string literal (Rust reference, String literals). */
 export const quoteRust = quoteBy({
@@ -7,3 +7,13 @@ export const quoteRust = quoteBy({
   slashed: /[\\"]/g,
   coded: (codePoint) => `\\u{${hex(codePoint, 1)}}`,
 });
+
+/**
+ * A Rust literal that reads as the text does: a raw one where there is something to escape and nothing unseen (Rust
+ * reference, Raw string literals).
+ */
+export function quoteRustRaw(text: string): string {
+  if (!/["\\]/.test(text) || !isSeen(text)) return quoteRust(text);
+  const marks = '#'.repeat(longestRun(text, /"(#*)/g) + 1);
+  return `r${marks}"${text}"${marks}`;
+}

@@ -10,6 +10,14 @@ const value = (one: Value): string => writeValue(one, quote, identOf);
 /** Headers that describe the content belong to it in .NET. */
 const OF_CONTENT = /^(allow|content-.*|expires|last-modified)$/i;
 
+/** Methods that .NET has names for. */
+const OWN_METHODS: ReadonlyMap<string, string> = new Map(
+  ['Get', 'Post', 'Put', 'Patch', 'Delete', 'Head', 'Options'].map((name) => [
+    name.toUpperCase(),
+    `HttpMethod.${name}`,
+  ]),
+);
+
 /** .NET's HttpClient, as a file of top-level statements. */
 export const csharp = {
   id: 'csharp',
@@ -52,7 +60,7 @@ export const csharp = {
         ? ['using var client = new HttpClient();']
         : [`using var client = new HttpClient(new HttpClientHandler { ${handler.join(', ')} });`]),
       ...(timeLimitS === undefined ? [] : [`client.Timeout = TimeSpan.FromSeconds(${timeLimitS});`]),
-      `using var request = new HttpRequestMessage(new HttpMethod(${quote(plan.method)}), ${value(plan.address)});`,
+      `using var request = new HttpRequestMessage(${OWN_METHODS.get(plan.method) ?? `new HttpMethod(${quote(plan.method)})`}, ${value(plan.address)});`,
       ...ofRequest.map(add('request.Headers')),
       ...leftOutComments(plan, '//', quote),
       ...content,

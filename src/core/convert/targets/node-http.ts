@@ -29,7 +29,7 @@ export const nodeHttp = {
       plan.warnings.push(unsupported('Following redirects', 'the answer that names the next address is printed'));
     const module = /^https:/i.test(plainText(plan.address)) ? 'https' : 'http';
     const split = splitAddress(plan.address);
-    const body = jsBody(plan.body, 'node', '  ');
+    const body = jsBody(plan.body, 'node', '');
     const repeats = new Set(plan.headers.map(({ name }) => name.toLowerCase())).size < plan.headers.length;
     const exact = plan.isPlainAddress ? [] : [`  path: ${jsValue(targetOf(split))},`];
     // Node writes a payload in chunks unless its length is known.

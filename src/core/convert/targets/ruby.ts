@@ -64,10 +64,11 @@ export const ruby = {
       `request = ${create}`,
       ...(isMap
         ? [
-            '{',
+            'headers = {',
             ...plan.headers.map((header) => `  ${quote(header.name)} => ${value(header.value)},`),
             ...leftOutComments(plan, '#', quote, '  '),
-            '}.each { |name, value| request[name] = value }',
+            '}',
+            'headers.each { |name, value| request[name] = value }',
           ]
         : [
             ...plan.headers.map((header) => `request[${quote(header.name)}] = ${value(header.value)}`),

@@ -1,7 +1,7 @@
 import { DEFAULT_OPTIONS } from '../options';
-import { type Plan, planOf } from '../plan';
+import { bodyText, type Plan, planOf } from '../plan';
 import { base64Of } from '../quoting/base64';
-import { quoteRust as quote } from '../quoting/rust';
+import { quoteRust as quote, quoteRustRaw } from '../quoting/rust';
 import type { Target } from '../target';
 import { envOf, identOf, type Value } from '../value';
 import { isBinary, leftOutComments } from '../writing/lines';
@@ -21,6 +21,16 @@ function value(one: Value): string {
   const args = one.flatMap((piece) => ('text' in piece ? [] : [nameOf(piece.variable)]));
   return `format!(${quote(format)}, ${args.join(', ')})`;
 }
+
+/** Methods that the client has calls for. */
+const OWN_CALLS: Partial<Record<string, string>> = {
+  GET: 'get',
+  POST: 'post',
+  PUT: 'put',
+  PATCH: 'patch',
+  DELETE: 'delete',
+  HEAD: 'head',
+};
 
 /** Rust's reqwest, blocking. */
 export const rustReqwest = {
@@ -45,8 +55,11 @@ export const rustReqwest = {
       ...(ignoresCertificate ? ['.danger_accept_invalid_certs(true)'] : []),
     ];
     const body = bodyOf(plan);
+    const own = OWN_CALLS[plan.method];
     const chain = [
-      `.request(Method::from_bytes(b${quote(plan.method)})?, ${value(plan.address)})`,
+      own === undefined
+        ? `.request(Method::from_bytes(b${quote(plan.method)})?, ${value(plan.address)})`
+        : `.${own}(${value(plan.address)})`,
       ...plan.headers.map((header) => `.header(${quote(header.name)}, ${value(header.value)})`),
       ...leftOutComments(plan, '//', quote),
       ...(body === undefined ? [] : [`.body(${body})`]),
@@ -82,7 +95,7 @@ export const rustReqwest = {
       `// Cargo.toml: reqwest = { version = "0.12", features = ["blocking"${plan.answer === 'json' && prints === 'body' ? ', "json"' : ''}${draft.wantsCompressed ? ', "gzip", "brotli"' : ''}] }${plan.answer === 'json' && prints === 'body' ? ', serde_json = "1"' : ''}${plan.body.type === 'bytes' ? ', base64 = "0.22"' : ''}`,
       ...(plan.body.type === 'bytes' ? ['use base64::prelude::*;'] : []),
       'use reqwest::blocking::Client;',
-      'use reqwest::Method;',
+      ...(own === undefined ? ['use reqwest::Method;'] : []),
       ...(timeLimitS === undefined ? [] : ['use std::time::Duration;']),
       '',
       `fn ${name}() -> Result<(), Box<dyn std::error::Error>> {`,
@@ -100,7 +113,9 @@ function bodyOf({ body }: Plan): string | undefined {
       return undefined;
     case 'text':
       // A body owns its text, or borrows one that lasts.
-      return value(body.value).replace(/^&(\w+)$/, '$1.clone()');
+      return bodyText(body) === undefined
+        ? value(body.value).replace(/^&(\w+)$/, '$1.clone()')
+        : quoteRustRaw(bodyText(body) ?? '');
     case 'bytes':
       return `BASE64_STANDARD.decode("${base64Of(body.bytes)}")?`;
     case 'file':

@@ -3,7 +3,7 @@ import { quoteCSharp } from '../quoting/csharp';
 import { quoteDart } from '../quoting/dart';
 import { quoteKotlin } from '../quoting/kotlin';
 import { quotePowerShell } from '../quoting/powershell';
-import { quoteRust } from '../quoting/rust';
+import { quoteRust, quoteRustRaw } from '../quoting/rust';
 import { quoteSwift } from '../quoting/swift';
 
 // Readers of string literals of languages that do not run here, written from their specifications.
@@ -65,6 +65,16 @@ const readBy =
     throw new Error(`never ends: ${source}`);
   };
 
+/** A raw literal of Rust: as many marks as it begins with end it behind a quote. Any other is read with its escapes. */
+function readRustRaw(source: string): ReadLiteral {
+  const open = /^r(#+)"/.exec(source);
+  if (open === null) return readRust(source);
+  const end = `"${open[1] ?? ''}`;
+  const at = source.indexOf(end, open[0].length);
+  if (at === -1) throw new Error('never ends');
+  return { text: source.slice(open[0].length, at), rest: source.slice(at + end.length) };
+}
+
 /** PowerShell: four quotes that all open and close, two of them stand for the second (language specification, 2.3.5.2). */
 function readPowerShellLiteral(source: string): ReadLiteral {
   let text = '';
@@ -79,6 +89,8 @@ function readPowerShellLiteral(source: string): ReadLiteral {
   }
   throw new Error('never ends');
 }
+
+const readRust = readBy({ open: '"', mark: '\\', escapes: [BRACED, simple('nrt"\\\\')], forbidden: /^\r/ });
 
 export const LITERALS: Readonly<
   Record<string, { readonly quote: (text: string) => string; readonly read: (source: string) => ReadLiteral }>
@@ -105,10 +117,8 @@ export const LITERALS: Readonly<
     quote: quoteSwift,
     read: readBy({ open: '"', mark: '\\', escapes: [BRACED, simple('nrt"\\\\')], forbidden: /^[\n\r]/ }),
   },
-  Rust: {
-    quote: quoteRust,
-    read: readBy({ open: '"', mark: '\\', escapes: [BRACED, simple('nrt"\\\\')], forbidden: /^\r/ }),
-  },
+  Rust: { quote: quoteRust, read: readRust },
+  'Rust, raw': { quote: quoteRustRaw, read: readRustRaw },
   Dart: {
     quote: quoteDart,
     read: readBy({

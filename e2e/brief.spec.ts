@@ -53,6 +53,8 @@ test('a bar of a chart narrows the waterfall to itself', async ({ page, demo }) 
   await openCapture(page, demo.url, 'booking-gone-wrong');
   await page.goto(`${page.url().replace(/waterfall.*/, 'brief')}?page=all`);
   await expect(brief(page)).toContainText('2 pages');
+  const bySource = page.getByRole('region', { name: 'Bytes by source' });
+  await expect(bySource).toContainText(/over the wire.*once decoded.*network.*disk/s);
   await page.getByRole('region', { name: 'Exchanges by status' }).getByRole('button', { name: /^5xx/ }).click();
   await expect(page).toHaveURL(/sift=status\+%3D\+5xx/);
   await expect(stripsOf(page)).toHaveCount(1);
@@ -62,6 +64,9 @@ test('what a response allows is told as steps, and what the next visit does', as
   await openCapture(page, demo.url, 'alba-norte-first-visit');
   await page.goto(`${page.url().split('?')[0]}?exchange=3&dossier`);
   const cache = page.getByRole('complementary').getByRole('region', { name: 'Cache' });
+  const journey = cache.getByRole('list', { name: 'Where the answer was looked for' });
+  await expect(journey.locator('[data-stop="answered"]')).toContainText('origingave the answer: It answered 200');
+  await expect(journey.getByRole('listitem').nth(1)).toContainText('browser’s cachepassed on: It had no copy');
   await expect(cache.locator('[data-cache-steps]')).toContainText(/It is fresh for 5 min\. Expires: /);
   await expect(cache).toContainText(/after a minute\s*used as it is, without asking/);
   await expect(cache).toContainText(/after an hour\s*(asked about|fetched again)/);

@@ -274,8 +274,8 @@ describe('trazado save', () => {
 
 describe('bad use', () => {
   it.each([
-    ['no such file', ['summary', '/no/such.har'], /cannot be opened: ENOENT/],
-    ['a folder', ['summary', '.'], /cannot be read: EISDIR/],
+    ['no such file', ['summary', '/no/such.har'], /cannot be opened: there is no such file\.$/m],
+    ['a folder', ['summary', '.'], /cannot be read: it is a folder\.$/m],
     ['no JSON', ['summary', 'README.md'], /is not JSON: at byte 0/],
     ['an exchange beyond the last', ['show', BOOKING, '999'], /numbered 0 to \d+/],
     ['a number that is none', ['show', BOOKING, 'x'], /"x" is not an exchange's number/],

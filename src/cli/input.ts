@@ -54,13 +54,30 @@ function told<T>(path: string, run: () => T): T {
   }
 }
 
+const WHY: Readonly<Record<string, string>> = {
+  ENOENT: 'there is no such file',
+  EACCES: 'it is not yours to use',
+  EPERM: 'it is not yours to use',
+  EISDIR: 'it is a folder',
+  ENOTDIR: 'a part of its path is no folder',
+  ENOSPC: 'the disk is full',
+  EROFS: 'the disk may only be read',
+};
+
+/** Why a file could not be used, in the words of whoever has to see to it; else by the system's own name for it. */
+export function whyNot(error: unknown): string {
+  const { code } = error as NodeJS.ErrnoException;
+  return code === undefined ? String(error) : (WHY[code] ?? code);
+}
+
 function* fileChunks(path: string): Generator<Uint8Array> {
   try {
     yield* readChunks(path);
   } catch (error) {
     const { code, syscall } = error as NodeJS.ErrnoException;
     if (code === undefined || syscall === undefined) throw error;
-    throw new UsageError(`${path} cannot be ${syscall === 'open' ? 'opened' : 'read'}: ${code}.`);
+    const why = whyNot(error);
+    throw new UsageError(`${path} cannot be ${syscall === 'open' ? 'opened' : 'read'}: ${why}.`);
   }
 }
 

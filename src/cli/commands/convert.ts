@@ -15,6 +15,7 @@ import {
   stepOf,
   TARGETS,
   type Target,
+  tellCarry,
 } from '#core/convert';
 import type { Exchange } from '#core/model';
 import { formatPlural } from '#core/wording';
@@ -123,9 +124,7 @@ function convertToScript(
   if (steps.length === 0) throw new UsageError('No exchange is let through: there is nothing to write.');
   const sequence = findCarries(steps);
   const { text, warnings } = renderScript(sequence, script, writing);
-  for (const { name, from, to } of sequence.carries) {
-    tell(`${name} is taken from the answer of #${from} and goes into ${to.map((index) => `#${index}`).join(', ')}.`);
-  }
+  for (const carry of sequence.carries) tell(tellCarry(carry));
   for (const warning of warnings) tell(warning);
   process.stdout.write(text);
 }

@@ -1,6 +1,6 @@
 import { closeSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
 import { type HarEnd, writeHar } from '#core/har';
-import { readEntries, UsageError, withInput } from '../input';
+import { readEntries, UsageError, whyNot, withInput } from '../input';
 import { tell } from '../output';
 
 /** Reads a capture and writes it again: first for what encloses the entries, then for the entries themselves. */
@@ -38,7 +38,7 @@ function writeFile(out: string, pieces: Iterable<string>): void {
   try {
     file = openSync(unfinished, 'w');
   } catch (error) {
-    throw new UsageError(`${out} cannot be written: ${(error as NodeJS.ErrnoException).code ?? error}.`);
+    throw new UsageError(`${out} cannot be written: ${whyNot(error)}.`);
   }
   try {
     writeAll(file, pieces);

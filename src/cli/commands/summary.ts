@@ -56,10 +56,14 @@ function toText({ overview, end }: AnalysedFile): string[] {
       (page) =>
         `Page ${page.id}: ${page.title || 'no title'}; DOM ready ${formatMs(page.domReadyMs)}, loaded ${formatMs(page.loadedMs)}, ${formatPlural(page.exchanges, 'exchange')}.`,
     ),
-    `Status: ${counts(breakdown.byStatus)}`,
-    `Kind: ${counts(breakdown.byKind)}`,
-    `Source: ${counts(breakdown.bySource)}`,
-    `Host: ${counts(Object.fromEntries(Object.entries(breakdown.byHost).map(([host, sums]) => [host, sums.exchanges])))}`,
+    ...(tally.exchanges === 0
+      ? []
+      : [
+          `Status: ${counts(breakdown.byStatus)}`,
+          `Kind: ${counts(breakdown.byKind)}`,
+          `Source: ${counts(breakdown.bySource)}`,
+          `Host: ${counts(Object.fromEntries(Object.entries(breakdown.byHost).map(([host, sums]) => [host || 'unknown', sums.exchanges])))}`,
+        ]),
     ...overview.condition.map(({ sentence, advice }) => `Condition: ${sentence} ${advice}`),
   ];
 }

@@ -27,6 +27,8 @@ export function tally(rows: Iterable<ExchangeRow>): Tally {
     bodyBytes = (bodyBytes ?? 0) + row.bodyBytes;
     savedBytes = (savedBytes ?? 0) + (sparesTheNetwork(row.source) ? row.bodyBytes : 0);
   }
+  // Of no exchanges at all it is known what they come to.
+  if (exchanges === 0) return { exchanges, failed, wireBytes: 0, bodyBytes: 0, savedBytes: 0 };
   return { exchanges, failed, wireBytes, bodyBytes, savedBytes };
 }
 

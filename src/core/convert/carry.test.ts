@@ -15,6 +15,7 @@ import {
   SCRIPT_TARGETS,
   type Sequence,
   type SequenceStep,
+  tellCarry,
 } from './index';
 import { own } from './testing/cases';
 import { startEcho } from './testing/echo';
@@ -110,6 +111,38 @@ describe('values that answers gave and later requests used', () => {
       { from: 5, source: { type: 'location' }, to: [8], value: `${origin}/holds/hold-77-x` },
     ]);
     expect(new Set(carries.map(({ name }) => name)).size).toBe(3);
+  });
+
+  it('are taken where they stand as a whole, not where another value begins or ends like them', () => {
+    const pages = Array.from({ length: 12 }, (_, at) =>
+      step(
+        at,
+        {
+          url: `${origin}/beds?after=cursor-of-${at}&note=cursor-of-${at}x`,
+          headers: [own('X-A', `a cursor-of-${at}, b`)],
+        },
+        { json: `{"next":"cursor-of-${at + 1}"}` },
+      ),
+    );
+    const { carries, steps } = findCarries(pages);
+    expect(carries.map(({ from, to }) => [from, ...to])).toEqual(pages.slice(1).map(({ index }) => [index - 1, index]));
+    expect(steps[10]?.draft.url).toBe(`${origin}/beds?after={{next_10}}&note=cursor-of-10x`);
+    expect(steps[10]?.draft.headers[0]?.value).toBe('a {{next_10}}, b');
+    expect(new Set(carries.map(({ name }) => name)).size).toBe(carries.length);
+  });
+
+  it('are told with the first of many that use them', () => {
+    const many = {
+      name: 'token',
+      value: 'x',
+      from: 1,
+      source: { type: 'location' as const },
+      to: [2, 3, 4, 5, 6, 7, 8, 9],
+    };
+    expect(tellCarry(many)).toBe(
+      'token is taken from the answer of #1 and goes into #2, #3, #4, #5, #6, #7 and 2 more.',
+    );
+    expect(tellCarry({ ...many, to: [2] })).toBe('token is taken from the answer of #1 and goes into #2.');
   });
 
   it('are none where nothing is carried', () => {

@@ -50,33 +50,76 @@ const MOST_VALUES = 5000;
  */
 export function findCarries(steps: readonly SequenceStep[]): Sequence {
   const carries: Carry[] = [];
-  const seen: string[] = [];
-  const texts = steps.map(({ draft }) => textOf(draft));
+  const uses = new Uses(steps.map(({ draft }) => textOf(draft)));
+  const carried = new Set<string>();
+  const names = new Set<string>();
   for (const [at, step] of steps.entries()) {
-    seen.push(texts[at] ?? '');
-    const later = steps.slice(at + 1);
-    if (later.length === 0) break;
-    const known = new Set<string>();
+    if (at === steps.length - 1) break;
     for (const { value, source, wanted } of valuesOf(step)) {
-      if (known.has(value) || carries.some((carry) => carry.value === value)) continue;
-      known.add(value);
-      const users = later.filter((_, place) => texts[at + 1 + place]?.includes(value) === true);
-      if (users.length === 0 || seen.some((text) => text.includes(value))) continue;
-      const name = carries.some((carry) => carry.name === wanted)
-        ? `${freeName(step.draft, wanted)}_${carries.length + 1}`
-        : freeName(step.draft, wanted);
-      carries.push({ name, value, from: step.index, source, to: users.map(({ index }) => index) });
+      if (carried.has(value)) continue;
+      const users = uses.of(value);
+      const [first] = users;
+      if (first === undefined || first <= at) continue;
+      const free = freeName(step.draft, wanted);
+      const name = names.has(free) ? `${free}_${carries.length + 1}` : free;
+      carried.add(value);
+      names.add(name);
+      const to = users.flatMap((user) => steps[user]?.index ?? []);
+      carries.push({ name, value, from: step.index, source, to });
     }
   }
+  const taken = new Map<number, Carry[]>();
   // Longer values first: one may stand in another.
-  const ordered = [...carries].sort((a, b) => b.value.length - a.value.length);
+  for (const carry of [...carries].sort((one, other) => other.value.length - one.value.length)) {
+    for (const index of carry.to) taken.set(index, [...(taken.get(index) ?? []), carry]);
+  }
   return {
     carries,
-    steps: steps.map((step) => {
-      const own = ordered.filter(({ to }) => to.includes(step.index));
-      return { ...step, draft: own.reduce(putIn, step.draft) };
-    }),
+    steps: steps.map((step) => ({ ...step, draft: (taken.get(step.index) ?? []).reduce(putIn, step.draft) })),
   };
+}
+
+/** What words are made of, in the sense that a value stands for itself only where none of these adjoins it. */
+const WORD = /[A-Za-z0-9_-]+/g;
+const MOST_NAMED = 6;
+
+/** Which texts hold a value as a whole, told by their words: no text is searched that lacks the value's longest one. */
+class Uses {
+  readonly #texts: readonly string[];
+  readonly #byWord = new Map<string, number[]>();
+
+  constructor(texts: readonly string[]) {
+    this.#texts = texts;
+    for (const [place, text] of texts.entries()) {
+      for (const word of new Set(text.match(WORD) ?? [])) {
+        const places = this.#byWord.get(word);
+        if (places === undefined) this.#byWord.set(word, [place]);
+        else places.push(place);
+      }
+    }
+  }
+
+  /** The places of the texts that hold it, in their order. */
+  of(value: string): number[] {
+    const words = value.match(WORD) ?? [];
+    const longest = words.reduce((most, word) => (word.length > most.length ? word : most), '');
+    return (this.#byWord.get(longest) ?? []).filter((place) => wholeOf(value).test(this.#texts[place] ?? ''));
+  }
+}
+
+/** A value where it stands as a whole: "page-1" does not stand in "page-10". */
+function wholeOf(value: string): RegExp {
+  const text = value.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+  const before = /^[A-Za-z0-9_-]/.test(value) ? '(?<![A-Za-z0-9_-])' : '';
+  const after = /[A-Za-z0-9_-]$/.test(value) ? '(?![A-Za-z0-9_-])' : '';
+  return new RegExp(before + text + after, 'g');
+}
+
+/** What of an answer goes where, in a sentence. */
+export function tellCarry({ name, from, to }: Carry): string {
+  const named = to.slice(0, MOST_NAMED).map((index) => `#${index}`);
+  const more = to.length - named.length;
+  return `${name} is taken from the answer of #${from} and goes into ${named.join(', ')}${more === 0 ? '' : ` and ${more} more`}.`;
 }
 
 interface GivenValue {
@@ -120,7 +163,7 @@ function textOf(draft: Draft): string {
 }
 
 function putIn(draft: Draft, { name, value }: Carry): Draft {
-  const put = (text: string): string => text.replaceAll(value, `{{${name}}}`);
+  const put = (text: string): string => text.replace(wholeOf(value), () => `{{${name}}}`);
   return {
     ...draft,
     url: put(draft.url),

@@ -2,7 +2,7 @@
 // (what a client can do), then one file a target in targets/, one a language in quoting/, what they share in writing/;
 // and back again from what others wrote down (read/).
 
-export { findCarries, type Sequence, type SequenceStep, stepOf } from './carry';
+export { findCarries, type Sequence, type SequenceStep, stepOf, tellCarry } from './carry';
 export {
   type Draft,
   type DraftPart,

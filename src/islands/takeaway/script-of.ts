@@ -1,5 +1,13 @@
 import { strToU8, zipSync } from 'fflate';
-import { findCarries, findTarget, renderScript, SCRIPT_TARGETS, type SequenceStep, stepOf } from '#core/convert';
+import {
+  findCarries,
+  findTarget,
+  renderScript,
+  SCRIPT_TARGETS,
+  type SequenceStep,
+  stepOf,
+  tellCarry,
+} from '#core/convert';
 import { isObject, type JsonObject, normaliseEntry } from '#core/har';
 
 /** What a selection comes to as code: one file, and what is to be known of it. */
@@ -22,10 +30,7 @@ export function codeOfSelection(har: string, indexes: readonly number[], targetI
   if (script !== undefined) {
     const sequence = findCarries(steps);
     const { text, warnings } = renderScript(sequence, script);
-    const carried = sequence.carries.map(
-      ({ name, from, to }) =>
-        `${name} is taken from the answer of #${from} and goes into ${to.map((index) => `#${index}`).join(', ')}.`,
-    );
+    const carried = sequence.carries.map(tellCarry);
     return {
       name: `script.${target.extension}`,
       content: new Blob([text], { type: 'text/plain' }),

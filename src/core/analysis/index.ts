@@ -1,6 +1,7 @@
 // A capture as a whole: row.ts puts each exchange into its context; the rest sums over rows.
 export type { ExchangeRow } from './exchange-row';
 export { FactsPool } from './facts-pool';
+export { findLostDocument } from './lost-document';
 export { isOfExtension, nameExchange, splitAddress } from './naming';
 export { classifyOutcome, type OutcomeClass } from './outcome';
 export { ANALYSIS_VERSION, analyse, type CaptureOverview, type PageOverview } from './overview';

@@ -1,6 +1,7 @@
 import { findMilestoneMs, type Page, type PageId, sparesTheNetwork } from '../model';
 import { formatMs, formatPlural } from '../wording';
 import type { ExchangeRow } from './exchange-row';
+import { findLostDocument } from './lost-document';
 
 /** Sums over exchanges. Bytes leave out what is unknown and are unknown where nothing is known. */
 export interface Tally {
@@ -87,6 +88,9 @@ export function sentenceOf(rows: readonly ExchangeRow[], pages: readonly Page[])
 function loadClause(rows: readonly ExchangeRow[], pages: readonly Page[]): string {
   const [first] = pages;
   const more = pages.length > 1 ? `; ${formatPlural(pages.length - 1, 'more page')}` : '';
+  if (findLostDocument(rows.filter(({ pageId }) => pageId === first?.id)) !== undefined) {
+    return `Its document never came${more}`;
+  }
   const loadedMs = first === undefined ? undefined : findMilestoneMs(first, 'loaded');
   if (loadedMs !== undefined) return `Loaded in ${formatMs(loadedMs)}${more}`;
   const readyMs = first === undefined ? undefined : findMilestoneMs(first, 'domReady');

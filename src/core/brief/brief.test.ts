@@ -328,6 +328,32 @@ describe('the sentence', () => {
       'The document /0 (#0) never came (no answer: net::ERR_CONNECTION_REFUSED).',
     ],
     [
+      'a document that went round in a circle',
+      [
+        { kind: 'document', timings: { wait: 20 }, status: 302, location: 1, url: '/in' },
+        { at: 20, kind: 'document', timings: { wait: 20 }, status: 302, location: 2, url: '/out' },
+        { at: 40, kind: 'document', failure: 'net::ERR_TOO_MANY_REDIRECTS', time: 5, url: '/in' },
+      ],
+      { loadedMs: 120 },
+      'The document /in (#0) never came (after 2 redirects, no answer: net::ERR_TOO_MANY_REDIRECTS).',
+    ],
+    [
+      'a document that was refused',
+      [{ kind: 'document', timings: { wait: 80, receive: 10 }, status: 500, url: '/pay' }],
+      { loadedMs: 100 },
+      'The document /pay (#0) was answered 500. Loaded in 100 ms. Four fifths of it (80 ms) went to waiting for www.a.example to answer /pay (#0).',
+    ],
+    [
+      'a document that was refused once, then given',
+      [
+        { kind: 'document', timings: { wait: 50 }, status: 302, location: 1, url: '/in' },
+        { at: 50, kind: 'document', timings: { wait: 50 }, url: '/huts' },
+        { at: 60, kind: 'document', timings: { wait: 20 }, status: 404, url: '/frame', by: 1 },
+      ],
+      { loadedMs: 100 },
+      'Loaded in 100 ms. All of it (100 ms) went to waiting for the server of www.a.example.',
+    ],
+    [
       'a queue that the recorder counts as download',
       [
         { kind: 'document', timings: { wait: 100 } },
@@ -406,10 +432,10 @@ describe('the sentence on the card', () => {
       'Loaded in 900 ms, nothing failed.',
     ],
     [
-      'nothing of a load whose document never came',
+      'that a document never came',
       [{ kind: 'document', time: 300, failure: 'refused' }],
       [310],
-      'Loaded in 310 ms, 1 failed.',
+      'Its document never came, 1 failed.',
     ],
   ] as [string, Sketch[], number[], string][])('says %s', (_, sketches, pages, sentence) => {
     const { rows, overview } = analysisOf(sketches, pages);

@@ -50,5 +50,8 @@ export function tellBrowserWork({ after, before }: Extract<PlottedLeg, { type: '
   };
   const [first, second] = [name(after), name(before)];
   if (first === undefined) return second === undefined ? 'browser at work' : `browser: before it asked for ${second}`;
-  return second === undefined ? `browser: after ${first} had come` : `browser: between ${first} and ${second}`;
+  const hasCome = after === undefined || rowOf(after)?.status !== undefined;
+  return second === undefined
+    ? `browser: after ${first} had ${hasCome ? 'come' : 'failed'}`
+    : `browser: between ${first} and ${second}`;
 }

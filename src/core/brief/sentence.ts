@@ -1,7 +1,7 @@
-import { type CaptureOverview, type ExchangeRow, nameExchange } from '../analysis';
+import { type CaptureOverview, type ExchangeRow, findLostDocument, nameExchange } from '../analysis';
 import type { ExchangeIndex } from '../model';
 import { findHiddenQueues } from '../timing';
-import { formatMs } from '../wording';
+import { formatMs, formatPlural } from '../wording';
 import { type BriefPage, isPauseBeforeRetry, type PlottedLeg, plotPage, type Target } from './page';
 
 const REACHED: Record<Target, string> = {
@@ -23,10 +23,13 @@ interface Spender {
 export function tellBrief(page: BriefPage, rows: ReadonlyMap<ExchangeIndex, ExchangeRow>): string {
   const lost = findLostDocument(rows.values());
   if (lost !== undefined) {
-    return `The document ${nameExchange(lost)} (#${lost.index}) never came (${lost.failure ?? 'not answered'}).`;
+    const after = lost.redirects === 0 ? '' : `after ${formatPlural(lost.redirects, 'redirect')}, `;
+    return `The document ${calledWith(lost.asked)} never came (${after}${lost.lost.failure ?? 'not answered'}).`;
   }
   const wholeMs = page.targetMs - page.originMs;
-  const reached = `${REACHED[page.target]} ${formatMs(wholeMs)}`;
+  const refused = findRefusedDocument(rows.values());
+  const how = refused === undefined ? '' : `The document ${calledWith(refused)} was answered ${refused.status}. `;
+  const reached = `${how}${REACHED[page.target]} ${formatMs(wholeMs)}`;
   if (wholeMs <= 0) return `${reached}.`;
   const spenders = spendersOf(page.legs, rows)
     .filter(({ ms }) => ms / wholeMs >= WORTH_NAMING)
@@ -52,15 +55,17 @@ export function tellCard({ sentence, pages }: CaptureOverview, rows: readonly Ex
   return `${sentence.replace(/\.$/, '')}; ${formatMs(most.ms)} of ${which} went to ${most.words}.`;
 }
 
-/** The page's document, where none of those asked for was answered: what was loaded then is the browser's own page. */
-export function findLostDocument(rows: Iterable<ExchangeRow>): ExchangeRow | undefined {
-  const documents = [...rows].filter(({ kind, parent }) => kind === 'document' && parent === undefined);
-  return documents.every(
-    ({ status, failure, url }) => status === undefined && failure !== undefined && /^https?:/i.test(url),
-  )
-    ? documents[0]
-    : undefined;
+/** The page's document, where what came for it is an error of the server's: what was loaded then is its error page. */
+function findRefusedDocument(rows: Iterable<ExchangeRow>): ExchangeRow | undefined {
+  for (const row of rows) {
+    const isTop = row.kind === 'document' && (row.parent === undefined || row.parentEvidence === 'redirect');
+    const isRedirect = row.status !== undefined && row.status >= 300 && row.status < 400;
+    if (isTop && row.status !== undefined && !isRedirect) return row.status >= 400 ? row : undefined;
+  }
+  return undefined;
 }
+
+const calledWith = (row: ExchangeRow): string => `${nameExchange(row)} (#${row.index})`;
 
 /** Who took the time: browser work as a whole; of each host its server, its downloads, its connections, its queues. */
 function spendersOf(legs: readonly PlottedLeg[], rows: ReadonlyMap<ExchangeIndex, ExchangeRow>): Spender[] {
@@ -106,7 +111,7 @@ function wordSpender(
   const [what = '', host = ''] = key.split(' ');
   const [only] = legs.size === 1 ? [...legs.keys()] : [];
   const row = only === undefined ? undefined : rows.get(only);
-  const name = row === undefined ? undefined : `${nameExchange(row)} (#${row.index})`;
+  const name = row === undefined ? undefined : calledWith(row);
   switch (what) {
     case 'held':
       return name === undefined

@@ -97,6 +97,20 @@ const CASES: Readonly<
         many(3, (at) => ({ url: '/in', status: 302, at: at * 30, response: { location: '/in' } })),
         /redirected 3 times, in a circle/,
       ],
+      // Two that send to one another, and what the browser makes of it in the end, are one matter.
+      [
+        [
+          ...many(7, (at) => ({
+            url: at % 2 === 0 ? '/in' : '/out',
+            kind: 'document',
+            status: 302,
+            at: at * 30,
+            response: { location: at % 2 === 0 ? '/out' : '/in' },
+          })),
+          { url: '/out', kind: 'document', at: 210, status: 0, failure: 'net::ERR_TOO_MANY_REDIRECTS' },
+        ],
+        /^\/in and \/out redirect to one another: 7 times, in a circle$/,
+      ],
     ],
     silent: [many(2, (at) => ({ url: '/in', status: 302, at: at * 30, response: { location: '/in' } }))],
   },
@@ -117,6 +131,8 @@ const CASES: Readonly<
       [call(0, { body: 'abc', response: { 'content-length': '10', 'content-encoding': 'br' } })],
       // The recorder decoded it: other characters took as many bytes as were promised.
       [call(0, { body: 'abc', wire: 210, response: { 'content-length': '10' } })],
+      // No content has no bytes to lack.
+      [call(0, { status: 304, body: 'abc', wire: 9, response: { 'content-length': '10' } })],
       // Given up on its error: that is told by http-error.
       [call(0, { status: 404, failure: 'net::ERR_ABORTED' })],
     ],
@@ -472,6 +488,30 @@ describe('findings about the route', () => {
       },
     ).find(({ rule }) => rule === 'slow-server');
     expect(slow?.cost).toEqual({ routeMs: 300, offRouteMs: 220 });
+  });
+
+  it('tell a circle once: neither as time lost to redirects nor as an answer that lacks', () => {
+    const rules = findingsOf(
+      [
+        ...many(4, (at) => ({ ...DOCUMENT, status: 302, at: at * 30, response: { location: '/huts' } })),
+        { ...DOCUMENT, at: 120, status: 0, failure: 'net::ERR_TOO_MANY_REDIRECTS' },
+      ],
+      { onLoad: 200 },
+    ).map(({ rule }) => rule);
+    expect(rules).toEqual(['redirect-loop']);
+  });
+
+  it.each([
+    [{ status: 204 }, /^\/huts was answered 204: there is no page to go to$/],
+    [
+      { response: { 'content-disposition': 'attachment; filename="beds.csv"' } },
+      /^\/huts was saved as a file, not shown$/,
+    ],
+  ] as [Partial<Sketch>, RegExp][])('take a navigation that was to bring no page for no fault: %j', (more, claim) => {
+    const [finding] = findingsOf([{ ...DOCUMENT, failure: 'net::ERR_ABORTED', size: 0, ...more }]);
+    expect(finding).toMatchObject({ rule: 'cut-short', severity: 'note', claim: expect.stringMatching(claim) });
+    const torn = findingsOf([{ ...DOCUMENT, failure: 'net::ERR_ABORTED', size: 0 }]);
+    expect(torn[0]).toMatchObject({ rule: 'cut-short', severity: 'broken' });
   });
 
   it('say nothing of browser work where the document never came', () => {

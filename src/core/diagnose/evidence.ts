@@ -68,6 +68,7 @@ const RESPONSE_HEADERS = [
   'content-type',
   'content-encoding',
   'content-length',
+  'content-disposition',
   'cache-control',
   'expires',
   'etag',

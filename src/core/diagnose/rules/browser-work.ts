@@ -1,4 +1,5 @@
-import { findLostDocument, isPauseBeforeRetry } from '../../brief';
+import { findLostDocument } from '../../analysis';
+import { isPauseBeforeRetry } from '../../brief';
 import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
 import { called } from '../say';

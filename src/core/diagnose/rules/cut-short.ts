@@ -1,5 +1,6 @@
 import { formatBytes } from '../../wording';
-import type { Rule } from '../finding';
+import type { Evidence } from '../evidence';
+import type { Finding, Rule } from '../finding';
 import { called } from '../say';
 
 /** Answers that broke off: by the recorder's word, or with fewer bytes than Content-Length promised (RFC 9112 6.3). */
@@ -17,6 +18,11 @@ export const cutShort: Rule = function* (subject) {
     const isError = (row.status ?? 0) >= 400;
     const isTorn = evidence.outcome === 'cut' && row.failure !== undefined && !isError;
     if (!isTorn && !isShort) continue;
+    const instead = row.kind === 'document' ? findNoPage(row.status, evidence) : undefined;
+    if (instead !== undefined) {
+      yield { severity: 'note', evidence: [row.index], cost: {}, confidence: 'strong', ...instead(called(row)) };
+      continue;
+    }
     yield {
       severity: 'broken',
       claim: isShort
@@ -31,3 +37,22 @@ export const cutShort: Rule = function* (subject) {
     };
   }
 };
+
+type Told = Pick<Finding, 'claim' | 'detail' | 'remedy'>;
+
+/** Navigations that recorders note as broken off, though nothing of a page was to come. */
+function findNoPage(status: number | undefined, { responseHeaders }: Evidence): ((name: string) => Told) | undefined {
+  if (status === 204 || status === 205) {
+    return (name) => ({
+      claim: `${name} was answered ${status}: there is no page to go to`,
+      detail: 'The browser stays where it was (RFC 9110 15.3.5); the recorder notes that as broken off.',
+      remedy: 'Nothing, where the link is meant to do something and stay.',
+    });
+  }
+  if (!/^\s*attachment/i.test(responseHeaders.get('content-disposition') ?? '')) return undefined;
+  return (name) => ({
+    claim: `${name} was saved as a file, not shown`,
+    detail: 'Content-Disposition: attachment makes a download of it; the recorder notes the navigation as broken off.',
+    remedy: 'Nothing, where it is meant to be saved; else leave the header out.',
+  });
+}

@@ -3,6 +3,7 @@ import type { Rule } from '../finding';
 import { isRecovered } from '../repeats';
 import { calledAll, groupBy, indexes, sum } from '../say';
 import { preflightRefused } from './preflight-refused';
+import { redirectLoop } from './redirect-loop';
 
 /** Why no answer came, in match order. */
 const REASONS: readonly (readonly [RegExp, string, string])[] = [
@@ -11,6 +12,11 @@ const REASONS: readonly (readonly [RegExp, string, string])[] = [
     /name.?not.?resolved|dns|enotfound/i,
     'failed: its host has no address',
     'Correct the host’s name, or its DNS entry.',
+  ],
+  [
+    /invalid.?http|invalid.?response/i,
+    'failed: what came is no HTTP',
+    'See what listens at this port: another protocol, or TLS where none was expected.',
   ],
   [/refused/i, 'failed: the connection was refused', 'See whether the service runs and listens at this port.'],
   [
@@ -45,8 +51,8 @@ const isUnanswered = (row: ExchangeRow): boolean =>
 /** Requests that were never answered, by host and reason. */
 export const noAnswer: Rule = function* (subject) {
   const recovered = isRecovered(subject);
-  // What its preflight was not given leave for is told there.
-  const told = new Set([...preflightRefused(subject)].flatMap(({ evidence }) => evidence));
+  // What its preflight was not given leave for is told there, and what went round in a circle.
+  const told = new Set([...preflightRefused(subject), ...redirectLoop(subject)].flatMap(({ evidence }) => evidence));
   const rows = subject.rows.filter((row) => isUnanswered(row) && !told.has(row.index));
   const reasonOf = (row: ExchangeRow) => REASONS.find(([pattern]) => pattern.test(row.failure ?? ''));
   for (const [, group] of groupBy(rows, (row) => `${row.host} ${reasonOf(row)?.[1] ?? row.failure}`)) {

@@ -1,22 +1,27 @@
 import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
 import { called, indexes, sum } from '../say';
+import { findLoop } from './redirect-loop';
 
 /** Shorter redirects cost less than a round trip. */
 const WORTH_MS = 20;
 
 /** Redirects on the route: time before anything of the page is asked for. */
 export const redirectCost: Rule = function* (subject) {
-  for (const { rows } of subject.pages) {
+  for (const page of subject.pages) {
+    const { rows } = page;
+    // Those that go round are told as that.
+    const loop = new Set(findLoop(page).redirects);
     // A form is rightly answered with where to go on (RFC 9110 15.4.4): no link could lead there at once.
     const hops = rows.filter(
-      ({ status, index, method }) =>
-        (method === 'GET' || method === 'HEAD') &&
-        status !== undefined &&
-        status >= 300 &&
-        status < 400 &&
-        status !== 304 &&
-        subject.routeMsOf(index) > 0,
+      (row) =>
+        !loop.has(row) &&
+        (row.method === 'GET' || row.method === 'HEAD') &&
+        row.status !== undefined &&
+        row.status >= 300 &&
+        row.status < 400 &&
+        row.status !== 304 &&
+        subject.routeMsOf(row.index) > 0,
     );
     const cost = sum(hops, ({ index }) => subject.routeMsOf(index));
     const [first] = hops;

@@ -1,25 +1,48 @@
-import type { Rule } from '../finding';
+import type { ExchangeRow } from '../../analysis';
+import { formatPlural } from '../../wording';
+import type { Rule, SubjectPage } from '../finding';
 import { called, groupBy, indexes, sum } from '../say';
 
 /** The same address redirected so often on one page goes round in a circle. */
 const LEAST_ROUNDS = 3;
+/** How browsers say that they have had enough. */
+const GIVEN_UP = /redirect/i;
+const NAMED = 3;
 
-/** Redirects that lead back to where they came from. */
+/** Redirects that lead back to where they came from, until the browser gives up. */
 export const redirectLoop: Rule = function* (subject) {
-  const redirects = subject.rows.filter(
-    ({ status }) => status !== undefined && status >= 300 && status < 400 && status !== 304,
-  );
-  for (const [, rows] of groupBy(redirects, ({ pageId, url }) => `${pageId} ${url}`)) {
-    const [first] = rows;
-    if (first === undefined || rows.length < LEAST_ROUNDS) continue;
+  for (const page of subject.pages) {
+    const { redirects, givenUp } = findLoop(page);
+    if (redirects.length === 0) continue;
+    const names = [...new Set(redirects.map(called))];
+    const shown = `${names.slice(0, NAMED).join(' and ')}${names.length > NAMED ? ' and others' : ''}`;
+    const all = [...redirects, ...givenUp];
     yield {
       severity: 'broken',
-      claim: `${called(first)} was redirected ${rows.length} times, in a circle`,
-      detail: `Each time with ${first.status}; the browser gives up after some twenty rounds.`,
-      evidence: indexes(rows),
-      cost: { routeMs: sum(rows, ({ index }) => subject.routeMsOf(index)) },
+      claim:
+        names.length === 1
+          ? `${shown} was redirected ${redirects.length} times, in a circle`
+          : `${shown} redirect to one another: ${redirects.length} times, in a circle`,
+      detail: `${givenUp.length > 0 ? 'Then the browser gave up, and no page came' : 'Browsers give up after some twenty rounds'}. ${formatPlural(names.length, 'address', 'addresses')}, each time with ${[...new Set(redirects.map(({ status }) => status))].join(' or ')}.`,
+      evidence: indexes(all),
+      cost: { routeMs: sum(all, ({ index }) => subject.routeMsOf(index)) },
       remedy: 'Compare the Location of each hop: two rules send to one another, often for https, www or a sign-in.',
       confidence: 'certain',
     };
   }
 };
+
+/** The redirects of a page that go round, and the exchange at which the browser had enough. */
+export function findLoop({ rows }: SubjectPage): {
+  readonly redirects: readonly ExchangeRow[];
+  readonly givenUp: readonly ExchangeRow[];
+} {
+  const hops = rows.filter(({ status }) => status !== undefined && status >= 300 && status < 400 && status !== 304);
+  const rounds = [...groupBy(hops, ({ url }) => url).values()].filter(({ length }) => length >= LEAST_ROUNDS);
+  const redirects = rounds.flat().sort((a, b) => (a.startMs ?? 0) - (b.startMs ?? 0) || a.index - b.index);
+  const addresses = new Set(redirects.map(({ url }) => url));
+  const givenUp = rows.filter(
+    ({ status, failure, url }) => status === undefined && addresses.has(url) && GIVEN_UP.test(failure ?? ''),
+  );
+  return { redirects, givenUp };
+}

@@ -4,10 +4,10 @@ import { analyse, type CaptureOverview, type ExchangeFacts, type ExchangeRow, ta
 import { tellCard } from '#core/brief';
 import { bodyShape, languageOf, readBody } from '#core/content';
 import {
-  diagnose,
+  diagnoseAll,
   type Evidence,
   type EvidenceTools,
-  type Finding,
+  type FoundInCapture,
   subjectOf,
   takeEvidence,
   WordStock,
@@ -29,7 +29,7 @@ export interface Diagnosis {
   readonly rows: readonly ExchangeRow[];
   readonly overview: CaptureOverview;
   readonly evidence: ReadonlyMap<ExchangeIndex, Evidence>;
-  readonly findings: readonly Finding[];
+  readonly found: FoundInCapture;
 }
 
 /** The reading of bodies: who names whom, and what rules need. One exchange at a time; what it keeps of each is small. */
@@ -84,7 +84,7 @@ export class Diagnoser {
   /** The analysis with what the bodies told, and the findings. */
   end(pages: readonly Page[], completeness: Completeness): Diagnosis {
     const { rows, overview } = analyse(this.#facts, pages, completeness, this.#finder.references());
-    const findings = diagnose(subjectOf(rows, overview, this.#evidence, this.#words));
-    return { rows, overview: { ...overview, sentence: tellCard(overview, rows) }, evidence: this.#evidence, findings };
+    const found = diagnoseAll(subjectOf(rows, overview, this.#evidence, this.#words));
+    return { rows, overview: { ...overview, sentence: tellCard(overview, rows) }, evidence: this.#evidence, found };
   }
 }

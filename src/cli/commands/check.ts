@@ -27,8 +27,8 @@ export function check(file: string, options: CheckOptions): void {
     throw new UsageError('Nothing to check: give --max NAME=VALUE or --no-finding RULE.');
   }
   const checked = withInput(file, (path) => {
-    const { rows, overview, findings } = diagnoseFile(path);
-    return checkBudgets(rows, overview.pages, findings, budgets, rules);
+    const { rows, overview, found } = diagnoseFile(path);
+    return checkBudgets(rows, overview.pages, found.findings, budgets, rules);
   });
   const over = checked.filter(({ isOver }) => isOver);
   if (options.junit === true) print(checkedToJunit(checked, file));

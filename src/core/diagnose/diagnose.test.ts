@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
-import type { Finding, RuleId } from './index';
-import { call, DOCUMENT, findingsOf, image, jwt, many, type Sketch, START } from './testing/sketch';
+import type { PageId } from '../model';
+import { type Finding, findingsOn, type RuleId } from './index';
+import { call, DOCUMENT, findingsOf, foundIn, image, jwt, many, type Sketch, START } from './testing/sketch';
 
 const SCRIPT: Sketch = { url: '/app.js', kind: 'script', type: 'text/javascript', body: 'show(hut.name)' };
 const hutList = (count: number): string =>
@@ -630,6 +631,39 @@ describe('findings about the route', () => {
     const costs = findings.map(({ cost }) => cost.routeMs ?? 0);
     expect([...costs].sort((a, b) => b - a)).toEqual(costs);
     expect(findings.at(-1)?.severity).toBe('note');
+  });
+});
+
+describe('several pages', () => {
+  const pages = [
+    DOCUMENT,
+    call(30, { url: '/a', wait: 600, by: '/huts' }),
+    { ...DOCUMENT, at: 60_000, page: 'q' },
+    call(60_030, { url: '/a', wait: 420, by: '/huts', page: 'q' }),
+    image(60_040, { url: '/b.webp', body: 'x', page: 'q' }),
+  ];
+
+  it('have findings of their own, with what each costs its own load; the capture has them merged', () => {
+    const { findings, byPage } = foundIn(pages, { onLoad: 700 });
+    const slow = (list: readonly Finding[]) =>
+      list.flatMap(({ rule, evidence, cost }) => (rule === 'slow-server' ? [[evidence, cost]] : []));
+    expect(slow(findings)).toEqual([[[1, 3], { routeMs: 620 }]]);
+    expect(Object.keys(byPage)).toEqual(['p', 'q']);
+    expect(slow(findingsOn({ findings, byPage }, 'p' as PageId))).toEqual([[[1], { routeMs: 400 }]]);
+    expect(slow(findingsOn({ findings, byPage }, 'q' as PageId))).toEqual([[[3], { routeMs: 220 }]]);
+  });
+
+  it('are still held against what came before them', () => {
+    const { byPage } = foundIn([DOCUMENT, image(40, { url: '/b.webp', body: 'x' }), ...pages.slice(2)]);
+    const again = (page: string) => byPage[page as PageId]?.find(({ rule }) => rule === 'fetched-again-unchanged');
+    expect(again('p')).toBeUndefined();
+    expect(again('q')?.evidence).toEqual([4]);
+  });
+
+  it('are not told apart where there is but one', () => {
+    const one = foundIn([DOCUMENT, call(30, { status: 500 })]);
+    expect(one.byPage).toEqual({});
+    expect(findingsOn(one, 'p' as PageId)).toBe(one.findings);
   });
 });
 

@@ -85,7 +85,10 @@ export interface SubjectPage {
 
 /** An analysed capture as rules see it. */
 export interface Subject {
+  /** What is to be judged: the exchanges of the whole capture, or of one page. */
   readonly rows: readonly ExchangeRow[];
+  /** The exchanges of the whole capture, for what came before. */
+  readonly all: readonly ExchangeRow[];
   readonly pages: readonly SubjectPage[];
   readonly evidenceOf: (index: ExchangeIndex) => Evidence | undefined;
   readonly rowOf: (index: ExchangeIndex | undefined) => ExchangeRow | undefined;

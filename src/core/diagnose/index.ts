@@ -2,4 +2,4 @@
 export { type Evidence, type EvidenceTools, takeEvidence } from './evidence';
 export { WordStock } from './fields';
 export { type Finding, RULE_IDS, type RuleId, type Severity } from './finding';
-export { diagnose, FINDINGS_VERSION, subjectOf } from './run';
+export { diagnoseAll, FINDINGS_VERSION, type FoundInCapture, findingsOn, subjectOf } from './run';

@@ -1,6 +1,6 @@
 import type { CaptureOverview, ExchangeRow } from '../analysis';
 import { plotPage } from '../brief';
-import type { ExchangeIndex } from '../model';
+import type { ExchangeIndex, PageId } from '../model';
 import { findHiddenQueues } from '../timing';
 import type { Evidence } from './evidence';
 import { WordStock } from './fields';
@@ -8,7 +8,7 @@ import { type Cost, type Finding, RULE_IDS, type Severity, type Subject, type Su
 import { RULES } from './rules';
 
 /** Raised whenever rules find something else, so that kept findings are made again. */
-export const FINDINGS_VERSION = 8;
+export const FINDINGS_VERSION = 9;
 
 /** Makes an analysed capture ready for rules. */
 export function subjectOf(
@@ -36,6 +36,7 @@ export function subjectOf(
   const queues = new Map(pages.flatMap((page) => [...findHiddenQueues(page.rows)]));
   return {
     rows,
+    all: rows,
     pages,
     evidenceOf: (index) => evidence.get(index),
     rowOf: (index) => (index === undefined ? undefined : byIndex.get(index)),
@@ -44,6 +45,30 @@ export function subjectOf(
     routeMsOf: (index) => routeMs.get(index) ?? 0,
   };
 }
+
+/** What was found in a capture as a whole, and in each of its pages where it has several: costs differ from page to page. */
+export interface FoundInCapture {
+  readonly findings: readonly Finding[];
+  readonly byPage: Readonly<Record<PageId, readonly Finding[]>>;
+}
+
+/** Runs all rules over a capture, and again over each page where there are several. */
+export function diagnoseAll(subject: Subject): FoundInCapture {
+  const { pages } = subject;
+  const byPage =
+    pages.length < 2
+      ? []
+      : pages.flatMap((page) =>
+          page.overview === undefined
+            ? []
+            : [[page.overview.id, diagnose({ ...subject, rows: page.rows, pages: [page] })] as const],
+        );
+  return { findings: diagnose(subject), byPage: Object.fromEntries(byPage) };
+}
+
+/** The findings about a page; of a capture that has but one, or none, all of them. */
+export const findingsOn = ({ findings, byPage }: FoundInCapture, page: PageId | undefined): readonly Finding[] =>
+  (page === undefined ? undefined : byPage[page]) ?? findings;
 
 /** Runs all rules. Dearest first: cost on the route, then what is broken, then cost off the route, then bytes. */
 export function diagnose(subject: Subject): Finding[] {

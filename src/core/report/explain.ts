@@ -1,7 +1,7 @@
 import type { CaptureOverview, ExchangeRow } from '../analysis';
 import { type BriefPage, type PlottedLeg, plotPage, tellBrief } from '../brief';
 import { DELAYS, nextVisitOf } from '../cache';
-import type { Evidence, Finding } from '../diagnose';
+import { type Evidence, type FoundInCapture, findingsOn } from '../diagnose';
 import type { ExchangeIndex, PageId } from '../model';
 import { idleMs, profileInFlight } from '../timing';
 
@@ -9,12 +9,12 @@ interface Explained {
   readonly rows: readonly ExchangeRow[];
   readonly overview: CaptureOverview;
   readonly evidence: ReadonlyMap<ExchangeIndex, Evidence>;
-  readonly findings: readonly Finding[];
+  readonly found: FoundInCapture;
 }
 
 /** One page explained, as the command line gives it; undefined where none of its exchanges has a start. */
 export function explainJson(
-  { rows, overview, evidence, findings }: Explained,
+  { rows, overview, evidence, found }: Explained,
   page: PageId | undefined,
 ): Readonly<Record<string, unknown>> | undefined {
   const own = rows.filter(({ pageId }) => pageId === page);
@@ -23,7 +23,6 @@ export function explainJson(
     overview.pages.find(({ id }) => id === page),
   );
   if (brief === undefined) return undefined;
-  const numbers = new Set(own.map(({ index }) => index));
   return {
     page,
     target: brief.target,
@@ -33,9 +32,8 @@ export function explainJson(
     legs: brief.legs.map(legJson),
     ledger: ledgerJson(brief),
     inFlight: inFlightOf(own, brief),
-    findings: findings
-      .filter(({ evidence: about }) => about.length === 0 || about.some((index) => numbers.has(index)))
-      .map(({ rule, severity, claim, detail, evidence: about, cost, remedy, confidence }) => ({
+    findings: findingsOn(found, page).map(
+      ({ rule, severity, claim, detail, evidence: about, cost, remedy, confidence }) => ({
         rule,
         severity,
         claim,
@@ -44,7 +42,8 @@ export function explainJson(
         cost,
         remedy,
         confidence,
-      })),
+      }),
+    ),
     cache: own.flatMap(({ index }) => cacheJson(evidence.get(index)) ?? []),
   };
 }

@@ -45,7 +45,6 @@ export default function BriefView({ card, rows, found }: BriefViewProps) {
     [rows, page],
   );
   const spans = useMemo(() => arrange(rows, pages, place.page).placed.flatMap(spanOf), [rows, pages, place.page]);
-  const about = useMemo(() => new Set<ExchangeIndex>(own.map(({ index }) => index)), [own]);
   return (
     // In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1).
     <section aria-label="Brief" tabIndex={0} className="min-h-0 flex-1 overflow-y-auto outline-none">
@@ -57,7 +56,7 @@ export default function BriefView({ card, rows, found }: BriefViewProps) {
           </Suspense>
         </div>
         <div className="min-w-0">
-          <FindingList found={found} about={page === undefined ? undefined : about} />
+          <FindingList found={found} page={page?.id} />
         </div>
       </div>
     </section>

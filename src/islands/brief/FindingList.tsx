@@ -1,15 +1,15 @@
 import { useState } from 'react';
-import type { Finding, Severity } from '#core/diagnose';
-import type { ExchangeIndex } from '#core/model';
+import { type Finding, findingsOn, type Severity } from '#core/diagnose';
+import type { PageId } from '#core/model';
 import { formatCost, formatPlural } from '#core/wording';
-import { type Found, keyOfFinding } from '../capture/use-found';
+import { type Found, findAsideKey, keyOfFinding } from '../capture/use-found';
 import { goTo } from '../state/address';
 import { Button } from '../ui/Button';
 
 interface FindingListProps {
   readonly found: Found;
-  /** Only those about one of these exchanges; all where it is absent. */
-  readonly about: ReadonlySet<ExchangeIndex> | undefined;
+  /** Only what was found on this page; all where it is absent. */
+  readonly page: PageId | undefined;
 }
 
 const EDGE: Record<Severity, string> = {
@@ -20,7 +20,7 @@ const EDGE: Record<Severity, string> = {
 };
 
 /** What was found, dearest first; each opens the waterfall on exactly its evidence. */
-export function FindingList({ found, about }: FindingListProps) {
+export function FindingList({ found, page }: FindingListProps) {
   const [showsAside, setShowsAside] = useState(false);
   if (found.state === 'reading') {
     return <p className="text-soft">Reading the bodies, for what else there is to say.</p>;
@@ -32,19 +32,22 @@ export function FindingList({ found, about }: FindingListProps) {
       </p>
     );
   }
-  const own = found.findings.filter(
-    ({ evidence }) => about === undefined || evidence.length === 0 || evidence.some((index) => about.has(index)),
-  );
-  const open = own.filter((finding) => found.dismissed[keyOfFinding(finding)] === undefined);
-  const aside = own.filter((finding) => found.dismissed[keyOfFinding(finding)] !== undefined);
+  const { dismissed, dismiss } = found;
+  const judged = findingsOn(found.found, page).map((finding) => ({
+    finding,
+    key: keyOfFinding(finding),
+    asideKey: findAsideKey(finding, dismissed),
+  }));
+  const open = judged.filter(({ asideKey }) => asideKey === undefined);
+  const aside = judged.filter(({ asideKey }) => asideKey !== undefined);
   return (
     <>
       <h2 className="mb-3 font-bold text-[13px]">
         {open.length === 0 ? 'Nothing found' : `${formatPlural(open.length, 'finding')}, dearest first`}
       </h2>
       <ol aria-label="Findings">
-        {open.map((finding) => (
-          <FindingItem key={keyOfFinding(finding)} finding={finding} reason={undefined} onDismiss={found.dismiss} />
+        {open.map(({ finding, key }) => (
+          <FindingItem key={key} finding={finding} reason={undefined} onDismiss={(reason) => dismiss(key, reason)} />
         ))}
       </ol>
       {aside.length === 0 ? null : (
@@ -59,12 +62,12 @@ export function FindingList({ found, about }: FindingListProps) {
           </button>
           {showsAside ? (
             <ol className="mt-2 opacity-80">
-              {aside.map((finding) => (
+              {aside.map(({ finding, key, asideKey = key }) => (
                 <FindingItem
-                  key={keyOfFinding(finding)}
+                  key={key}
                   finding={finding}
-                  reason={found.dismissed[keyOfFinding(finding)]}
-                  onDismiss={found.dismiss}
+                  reason={dismissed[asideKey]}
+                  onDismiss={(reason) => dismiss(asideKey, reason)}
                 />
               ))}
             </ol>
@@ -79,7 +82,7 @@ interface FindingItemProps {
   readonly finding: Finding;
   /** Why it was set aside; absent where it was not. */
   readonly reason: string | undefined;
-  readonly onDismiss: (finding: Finding, reason: string | undefined) => void;
+  readonly onDismiss: (reason: string | undefined) => void;
 }
 
 const CHIPS = 4;
@@ -118,14 +121,14 @@ function FindingItem({ finding, reason, onDismiss }: FindingItemProps) {
           <button
             type="button"
             className="ml-auto text-soft underline hover:text-ink"
-            onClick={() => onDismiss(finding, undefined)}
+            onClick={() => onDismiss(undefined)}
           >
             take back
           </button>
         )}
       </p>
       {reason === undefined ? null : <p className="text-[12px] text-soft">Set aside: {reason}</p>}
-      {asksWhy && reason === undefined ? <WhyForm onGiven={(why) => onDismiss(finding, why)} /> : null}
+      {asksWhy && reason === undefined ? <WhyForm onGiven={onDismiss} /> : null}
     </li>
   );
 }

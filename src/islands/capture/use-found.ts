@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useState } from 'react';
-import type { Finding } from '#core/diagnose';
+import type { Finding, FoundInCapture } from '#core/diagnose';
 import type { ProblemAnswer } from '#core/wire';
 import { dismissFinding, fetchFindings } from '../state/api';
 import { tell } from '../state/notices';
@@ -9,14 +9,29 @@ export type Found =
   | { readonly state: 'reading' }
   | {
       readonly state: 'there';
-      readonly findings: readonly Finding[];
+      readonly found: FoundInCapture;
       readonly dismissed: Readonly<Record<string, string>>;
-      /** Sets a finding aside for a reason, or takes that back. */
-      readonly dismiss: (finding: Finding, reason: string | undefined) => void;
+      /** Sets the finding of a key aside for a reason, or takes that back. */
+      readonly dismiss: (key: string, reason: string | undefined) => void;
     }
   | { readonly state: 'failed'; readonly problem: ProblemAnswer };
 
 export const keyOfFinding = ({ rule, evidence }: Finding): string => `${rule} ${evidence.join(',')}`;
+
+/**
+ * The key under which a finding was set aside: its own, or that of the whole capture's finding that it is a part of.
+ * Undefined where it was not.
+ */
+export function findAsideKey(finding: Finding, dismissed: Readonly<Record<string, string>>): string | undefined {
+  const own = keyOfFinding(finding);
+  if (dismissed[own] !== undefined) return own;
+  return Object.keys(dismissed).find((key) => {
+    const [rule, numbers = ''] = key.split(' ');
+    if (rule !== finding.rule || finding.evidence.length === 0) return false;
+    const about = new Set(numbers.split(',').map(Number));
+    return finding.evidence.every((index) => about.has(index));
+  });
+}
 
 /**
  * Fetches what was found. A capture that has just come in is still being read: it is waited for, and then its rows are
@@ -25,15 +40,15 @@ export const keyOfFinding = ({ rule, evidence }: Finding): string => `${rule} ${
 export function useFound(captureId: string, areRowsDiagnosed: boolean | undefined, refetchRows: () => void): Found {
   const [found, setFound] = useState<Found>({ state: 'reading' });
   const dismiss = useCallback(
-    async (finding: Finding, reason: string | undefined) => {
-      const answer = await dismissFinding(captureId, keyOfFinding(finding), reason ?? null);
+    async (key: string, reason: string | undefined) => {
+      const answer = await dismissFinding(captureId, key, reason ?? null);
       if (!answer.ok) {
         tell(answer.problem.sentence, { detail: answer.problem.advice });
         return;
       }
       setFound((before) => (before.state === 'there' ? { ...before, dismissed: answer.value } : before));
       if (reason === undefined) return;
-      tell('Set aside.', { action: { label: 'Undo', run: () => dismiss(finding, undefined) } });
+      tell('Set aside.', { action: { label: 'Undo', run: () => dismiss(key, undefined) } });
     },
     [captureId],
   );
@@ -45,8 +60,8 @@ export function useFound(captureId: string, areRowsDiagnosed: boolean | undefine
       if (!answer.ok) setFound({ state: 'failed', problem: answer.problem });
       else if (answer.value.state === 'reading') await ask();
       else {
-        const { findings, dismissed } = answer.value;
-        setFound({ state: 'there', findings, dismissed, dismiss });
+        const { findings, byPage, dismissed } = answer.value;
+        setFound({ state: 'there', found: { findings, byPage }, dismissed, dismiss });
       }
     };
     ask();

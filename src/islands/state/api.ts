@@ -2,7 +2,7 @@ import type { ExchangeRow, Variation } from '#core/analysis';
 import type { DelayName, VisitForecast } from '#core/cache';
 import type { Held } from '#core/compare';
 import type { CookieTrail } from '#core/content';
-import type { Finding } from '#core/diagnose';
+import type { FoundInCapture } from '#core/diagnose';
 import type { FindQuery } from '#core/find';
 import type { KnownName } from '#core/sift';
 import {
@@ -156,12 +156,11 @@ export async function streamFind(
 /** What the rules found in a capture, or that its bodies are still being read. */
 export type FoundAnswer =
   | { readonly state: 'reading' }
-  | {
+  | (FoundInCapture & {
       readonly state: 'there';
-      readonly findings: readonly Finding[];
       /** Reasons for which findings were set aside, by their keys. */
       readonly dismissed: Readonly<Record<string, string>>;
-    };
+    });
 
 export const fetchFindings = (id: string): Promise<Answer<FoundAnswer>> => request(`/api/captures/${id}/findings`);
 

@@ -1,11 +1,10 @@
 import { and, eq, isNull, ne, or, sql } from 'drizzle-orm';
-import { FINDINGS_VERSION, type Finding } from '#core/diagnose';
+import { FINDINGS_VERSION, type FoundInCapture } from '#core/diagnose';
 import type { Connection } from './connection';
 import { captures, dismissals, findings } from './schema';
 
 /** What was found in a capture, or why its diagnosis broke off. */
-export interface Found {
-  readonly findings: readonly Finding[];
+export interface Found extends FoundInCapture {
   readonly problem: string | undefined;
 }
 
@@ -17,7 +16,7 @@ export function findFindings({ db }: Connection, captureId: string): Found | und
     .where(and(eq(findings.captureId, captureId), eq(findings.version, FINDINGS_VERSION)))
     .get();
   if (row === undefined) return undefined;
-  return { findings: JSON.parse(row.found) as Finding[], problem: row.problem ?? undefined };
+  return { ...(JSON.parse(row.found) as FoundInCapture), problem: row.problem ?? undefined };
 }
 
 /** Whether a capture has been diagnosed by the rules of this version. */
@@ -32,7 +31,7 @@ export function writeFindings({ db }: Connection, captureId: string, found: Foun
   const values = {
     captureId,
     version: FINDINGS_VERSION,
-    findings: JSON.stringify(found.findings),
+    findings: JSON.stringify({ findings: found.findings, byPage: found.byPage } satisfies FoundInCapture),
     problem: found.problem ?? null,
   };
   db.insert(findings).values(values).onConflictDoUpdate({ target: findings.captureId, set: values }).run();

@@ -43,7 +43,7 @@ export class BackgroundDiagnosis {
       this.#running = undefined;
       const problem = error instanceof Error ? error.message : String(error);
       if (findCapture(this.#connection, captureId) !== undefined) {
-        writeFindings(this.#connection, captureId, { findings: [], problem });
+        writeFindings(this.#connection, captureId, { findings: [], byPage: {}, problem });
       }
       return { diagnosed: captureId, problem };
     }
@@ -74,9 +74,9 @@ export class BackgroundDiagnosis {
     sqlite
       .transaction(() => {
         const { pages, completeness } = getOutline(this.#connection, captureId);
-        const { rows, overview, findings } = diagnoser.end(pages.map(normalisePage), completeness);
+        const { rows, overview, found } = diagnoser.end(pages.map(normalisePage), completeness);
         writeAnalysis(this.#connection, captureId, rows, overview);
-        writeFindings(this.#connection, captureId, { findings, problem: undefined });
+        writeFindings(this.#connection, captureId, { ...found, problem: undefined });
       })
       .immediate();
   }

@@ -4,7 +4,8 @@ import { calledAll, groupBy, indexes, sum, timeCost } from '../say';
 
 /** The same bytes fetched again on a later page of the capture, although they could have been kept from before. */
 export const fetchedAgainUnchanged: Rule = function* (subject) {
-  const fetched = subject.rows.filter(
+  const own = new Set(subject.rows);
+  const fetched = subject.all.filter(
     ({ index, method, status, source, kind }) =>
       method === 'GET' &&
       status === 200 &&
@@ -16,7 +17,7 @@ export const fetchedAgainUnchanged: Rule = function* (subject) {
     ...groupBy(fetched, ({ index, url }) => `${url} ${subject.evidenceOf(index)?.bodyHash}`).values(),
   ].flatMap((group) => {
     const [first, ...rest] = group.sort((a, b) => (a.startedAt ?? 0) - (b.startedAt ?? 0));
-    return rest.filter(({ pageId }) => pageId !== first?.pageId);
+    return rest.filter((row) => row.pageId !== first?.pageId && own.has(row));
   });
   if (again.length === 0) return;
   yield {

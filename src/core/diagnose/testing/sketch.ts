@@ -2,7 +2,15 @@ import { gzipSync } from 'node:zlib';
 import { analyse, takeFacts } from '../../analysis';
 import { bytesFromText } from '../../content';
 import { type JsonObject, normaliseEntry, normalisePage } from '../../har';
-import { diagnose, type Evidence, type Finding, subjectOf, takeEvidence, WordStock } from '../index';
+import {
+  diagnoseAll,
+  type Evidence,
+  type Finding,
+  type FoundInCapture,
+  subjectOf,
+  takeEvidence,
+  WordStock,
+} from '../index';
 
 /** An exchange of a made capture, as far as a rule looks at it. Times in ms since the page's start. */
 export interface Sketch {
@@ -26,6 +34,11 @@ export interface Sketch {
   readonly page?: string;
   readonly by?: string;
   readonly messages?: readonly { readonly type: string; readonly opcode: number; readonly data: string }[];
+}
+
+interface Timings {
+  readonly onContentLoad?: number;
+  readonly onLoad?: number;
 }
 
 export const START = Date.UTC(2026, 9, 3, 9);
@@ -74,11 +87,12 @@ function entryOf(sketch: Sketch): JsonObject {
   } as unknown as JsonObject;
 }
 
-/** What the rules find in a made capture. @param timings when each of its pages was ready and loaded, in ms */
-export function findingsOf(
-  sketches: readonly Sketch[],
-  timings: { onContentLoad?: number; onLoad?: number } = {},
-): Finding[] {
+/** What the rules find in a made capture as a whole. */
+export const findingsOf = (sketches: readonly Sketch[], timings?: Timings): readonly Finding[] =>
+  foundIn(sketches, timings).findings;
+
+/** What the rules find in a made capture, and in each of its pages. @param timings when each of its pages was ready and loaded, in ms */
+export function foundIn(sketches: readonly Sketch[], timings: Timings = {}): FoundInCapture {
   const exchanges = sketches.map((sketch, place) => normaliseEntry(entryOf(sketch), place));
   const ids = [...new Set(sketches.map(({ page }) => page ?? 'p'))];
   const pages = ids.map((id, place) =>
@@ -103,7 +117,7 @@ export function findingsOf(
       return [exchange.index, takeEvidence(exchange, body, TOOLS)];
     }),
   );
-  return diagnose(subjectOf(rows, overview, evidence, words));
+  return diagnoseAll(subjectOf(rows, overview, evidence, words));
 }
 
 export const DOCUMENT: Sketch = { url: '/huts', kind: 'document', type: 'text/html', at: 0 };

@@ -24,11 +24,9 @@ export const GET: APIRoute = ({ request, params }) =>
         'The waterfall, the dossiers and the search are as they should be; only findings are missing.',
       );
     }
-    const dismissed = readDismissals(getTrazado().connection, id);
-    return json(
-      request,
-      found === undefined ? { state: 'reading' } : { state: 'there', findings: found.findings, dismissed },
-    );
+    if (found === undefined) return json(request, { state: 'reading' });
+    const { findings, byPage } = found;
+    return json(request, { state: 'there', findings, byPage, dismissed: readDismissals(getTrazado().connection, id) });
   });
 
 /** Sets a finding aside for a reason, or takes that back. */

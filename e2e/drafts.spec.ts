@@ -123,7 +123,12 @@ test('what is shown is taken away as one script that carries tokens on', async (
   await page.keyboard.press('x');
   await page.getByLabel('What to turn the requests into').selectOption('python-requests');
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Save the code' }).click();
+  const which = page.getByLabel('Only the exchanges of these numbers');
+  await which.fill('beds');
+  await expect(page.getByRole('dialog')).toContainText('"beds" is no number');
+  await expect(page.getByRole('button', { name: 'Save the code' })).toBeDisabled();
+  await which.fill('13-20');
+  await page.getByRole('button', { name: /^Save the code of [3-8] requests$/ }).click();
   const stream = await (await download).createReadStream();
   const chunks: Buffer[] = [];
   for await (const chunk of stream) chunks.push(chunk as Buffer);

@@ -60,7 +60,7 @@ function AddressPart({ kept, onChange }: Changing) {
     onChange((before) => ({ ...before, draft: { ...before.draft, url: joinQuery(nextOrigin + nextPath, pieces) } }));
   return (
     <Part title="Address">
-      <div className="grid grid-cols-[7rem_minmax(0,2fr)_minmax(0,3fr)] gap-2">
+      <div className="grid grid-cols-[6rem_minmax(0,1fr)_minmax(0,1.1fr)] gap-2">
         <label>
           <span className="text-soft">method</span>
           <input

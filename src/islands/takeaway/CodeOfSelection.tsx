@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { TARGETS, type TargetId } from '#core/convert';
+import { DEFAULT_OPTIONS, TARGETS, type TargetId } from '#core/convert';
 import { formatPlural } from '#core/wording';
 import { exportHar } from '../state/api';
 import { tell } from '../state/notices';
@@ -7,6 +7,7 @@ import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { saveFile } from './save-file';
 import { codeOfSelection } from './script-of';
+import { readSelection } from './selection';
 
 interface CodeOfSelectionProps {
   readonly captureId: string;
@@ -19,17 +20,23 @@ const NOTES_SHOWN = 6;
 /** The requests of what is shown as code, in capture order. */
 export default function CodeOfSelection({ captureId, indexes, onDone }: CodeOfSelectionProps) {
   const [target, setTarget] = useState<TargetId>('curl-sh');
+  const [which, setWhich] = useState('');
+  const [secretsFromEnv, setSecretsFromEnv] = useState(false);
+  const selection = readSelection(which, indexes);
   const save = async (): Promise<void> => {
-    const ordered = [...indexes].sort((a, b) => a - b);
-    const answer = await exportHar(captureId, ordered);
+    if (!selection.ok) return;
+    const answer = await exportHar(captureId, selection.indexes);
     if (!answer.ok) {
       tell(answer.problem.sentence, { detail: answer.problem.advice });
       return;
     }
-    const { name, content, notes } = codeOfSelection(await answer.value.text(), ordered, target);
+    const { name, content, notes } = codeOfSelection(await answer.value.text(), selection.indexes, target, {
+      ...DEFAULT_OPTIONS,
+      secretsFromEnv,
+    });
     saveFile(name, content);
     onDone();
-    tell(`Saved ${formatPlural(ordered.length, 'request')} as code.`, {
+    tell(`Saved ${formatPlural(selection.indexes.length, 'request')} as code.`, {
       detail: notes.slice(0, NOTES_SHOWN).join(' '),
     });
   };
@@ -38,7 +45,7 @@ export default function CodeOfSelection({ captureId, indexes, onDone }: CodeOfSe
       <h2 className="mt-5 font-bold text-base">Their requests as code, in capture order</h2>
       <p className="text-soft">
         For curl in a POSIX shell, Node with fetch and Python with requests one script, in which later requests take
-        tokens and ids from earlier answers; for the others a file each, zipped. Secrets are in it.
+        tokens and ids from earlier answers; for the others a file each, zipped.
       </p>
       <p className="mt-2 flex flex-wrap items-center gap-3">
         <Choice
@@ -48,7 +55,37 @@ export default function CodeOfSelection({ captureId, indexes, onDone }: CodeOfSe
           options={TARGETS.map(({ id, label }) => [id, label] as const)}
           onChoose={setTarget}
         />
-        <Button onClick={save}>Save the code</Button>
+        <label className="flex items-center gap-1.5">
+          <span className="text-soft">only numbers</span>
+          <input
+            value={which}
+            aria-label="Only the exchanges of these numbers"
+            placeholder="all shown"
+            aria-invalid={!selection.ok}
+            onChange={({ target: { value } }) => setWhich(value)}
+            className="w-32 border border-line bg-paper px-1.5 font-mono text-[13px]"
+          />
+        </label>
+        <label className="flex items-center gap-1.5">
+          <input
+            type="checkbox"
+            checked={secretsFromEnv}
+            onChange={({ target: { checked } }) => setSecretsFromEnv(checked)}
+          />
+          secrets from the environment
+        </label>
+      </p>
+      <p role="status" className="mt-1 text-[13px] text-soft">
+        {!selection.ok
+          ? selection.problem
+          : secretsFromEnv
+            ? 'Credentials are read from the environment when it runs.'
+            : 'Credentials stand in it as they were captured.'}
+      </p>
+      <p className="mt-2">
+        <Button onClick={save} isOff={!selection.ok}>
+          {selection.ok ? `Save the code of ${formatPlural(selection.indexes.length, 'request')}` : 'Save the code'}
+        </Button>
       </p>
     </>
   );

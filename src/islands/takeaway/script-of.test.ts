@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { strFromU8, unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
+import { DEFAULT_OPTIONS } from '#core/convert';
 import { codeOfSelection } from './script-of';
 
 const BOOKING = new URL('../../../demo/captures/booking-gone-wrong.har', import.meta.url);
@@ -14,7 +15,7 @@ const CALLS = [RENEWAL, RENEWAL + 1];
 
 describe('the code of a selection', () => {
   it('is one script where the target has scripts, and tells what is carried by the numbers of the capture', async () => {
-    const { name, content, notes } = codeOfSelection(captureOf(CALLS), CALLS, 'python-requests');
+    const { name, content, notes } = codeOfSelection(captureOf(CALLS), CALLS, 'python-requests', DEFAULT_OPTIONS);
     expect(name).toBe('script.py');
     const text = await content.text();
     expect(text.match(/requests\.(get|post)|session\.(get|post|request)/g)?.length).toBeGreaterThanOrEqual(2);
@@ -24,12 +25,32 @@ describe('the code of a selection', () => {
   });
 
   it('is a folder of files for other targets, each named by its number', async () => {
-    const { name, content } = codeOfSelection(captureOf(CALLS), CALLS, 'go');
+    const { name, content } = codeOfSelection(captureOf(CALLS), CALLS, 'go', DEFAULT_OPTIONS);
     expect(name).toBe('requests.zip');
     const files = unzipSync(new Uint8Array(await content.arrayBuffer()));
     expect(Object.keys(files)).toEqual(CALLS.map((index) => `${index}.go`));
     expect(strFromU8(files[`${RENEWAL}.go`] ?? new Uint8Array())).toContain('/session/renew');
   });
+
+  it.each(['python-requests', 'go'])(
+    'of %s holds no credentials where they are read from the environment',
+    async (target) => {
+      const calls = [RENEWAL + 1];
+      const textOf = async (secretsFromEnv: boolean): Promise<string> => {
+        const { name, content } = codeOfSelection(captureOf(calls), calls, target, {
+          ...DEFAULT_OPTIONS,
+          secretsFromEnv,
+        });
+        if (!name.endsWith('.zip')) return content.text();
+        return Object.values(unzipSync(new Uint8Array(await content.arrayBuffer())))
+          .map(strFromU8)
+          .join();
+      };
+      expect(await textOf(false)).toMatch(/eyJ[\w-]+\.[\w-]+\.[\w-]+/);
+      expect(await textOf(true)).not.toMatch(/eyJ[\w-]+\.[\w-]+\.[\w-]+/);
+      expect(await textOf(true)).toContain('TOKEN');
+    },
+  );
 
   it('names each warning once', () => {
     const socket = {
@@ -37,7 +58,7 @@ describe('the code of a selection', () => {
       request: { ...whole.log.entries[0]?.request, url: 'wss://a.example/beds' },
     };
     const har = JSON.stringify({ log: { ...whole.log, entries: [socket, socket] } });
-    const { notes } = codeOfSelection(har, [0, 1], 'ruby');
+    const { notes } = codeOfSelection(har, [0, 1], 'ruby', DEFAULT_OPTIONS);
     expect(notes.filter((note) => note.startsWith('A socket'))).toHaveLength(1);
   });
 });

@@ -2,6 +2,7 @@ import { strToU8, zipSync } from 'fflate';
 import {
   findCarries,
   findTarget,
+  type RenderOptions,
   renderScript,
   SCRIPT_TARGETS,
   type SequenceStep,
@@ -22,14 +23,19 @@ export interface SelectionCode {
  * @param har a capture of just these exchanges
  * @param indexes their numbers in the capture they are from
  */
-export function codeOfSelection(har: string, indexes: readonly number[], targetId: string): SelectionCode {
+export function codeOfSelection(
+  har: string,
+  indexes: readonly number[],
+  targetId: string,
+  options: RenderOptions,
+): SelectionCode {
   const target = findTarget(targetId);
   if (target === undefined) throw new Error(`no target ${targetId}`);
   const steps = stepsOf(har, indexes);
   const script = SCRIPT_TARGETS.find((one) => one === targetId);
   if (script !== undefined) {
     const sequence = findCarries(steps);
-    const { text, warnings } = renderScript(sequence, script);
+    const { text, warnings } = renderScript(sequence, script, options);
     const carried = sequence.carries.map(tellCarry);
     return {
       name: `script.${target.extension}`,
@@ -39,12 +45,12 @@ export function codeOfSelection(har: string, indexes: readonly number[], targetI
   }
   const files = steps.map(({ index, draft }): [string, Uint8Array] => [
     `${index}.${target.extension}`,
-    strToU8(target.render(draft).text),
+    strToU8(target.render(draft, options).text),
   ]);
   return {
     name: 'requests.zip',
     content: new Blob([zipSync(Object.fromEntries(files)) as Uint8Array<ArrayBuffer>], { type: 'application/zip' }),
-    notes: [...new Set(steps.flatMap(({ draft }) => target.render(draft).warnings))],
+    notes: [...new Set(steps.flatMap(({ draft }) => target.render(draft, options).warnings))],
   };
 }
 

@@ -7,22 +7,25 @@ interface ButtonProps {
   readonly hint?: string;
   /** Filled for the one main thing to do in a place. */
   readonly isMain?: boolean;
+  /** Nothing can be done by it as things stand. */
+  readonly isOff?: boolean;
   readonly label?: string;
   /** By which a key's action finds it. */
   readonly id?: string;
 }
 
 /** The one button: hairline, or filled for the main thing to do. */
-export function Button({ children, onClick, hint, isMain = false, label, id }: ButtonProps) {
+export function Button({ children, onClick, hint, isMain = false, isOff = false, label, id }: ButtonProps) {
   const look = isMain ? 'bg-ink text-paper' : 'bg-sheet text-ink hover:bg-paper';
   return (
     <button
       type="button"
       id={id}
       onClick={onClick}
+      disabled={isOff}
       aria-label={label}
       aria-keyshortcuts={hint}
-      className={`inline-flex items-center gap-2 border border-ink px-2.5 py-1 font-semibold text-[13px] ${look}`}
+      className={`inline-flex items-center gap-2 border border-ink px-2.5 py-1 font-semibold text-[13px] disabled:opacity-50 ${look}`}
     >
       {children}
       {hint === undefined ? null : <KeyHint keys={hint} />}

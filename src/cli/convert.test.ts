@@ -83,6 +83,18 @@ describe('trazado convert', () => {
 });
 
 describe('trazado parse', () => {
+  it('leaves what only the environment knows as a mark, and says so', () => {
+    const { told } = parse('curl -H "Authorization: Bearer $TOKEN" https://a.example/$HUT', '--from', 'curl-sh');
+    expect(told).toMatchObject({
+      url: 'https://a.example/{{HUT}}',
+      headers: [{ name: 'Authorization', value: 'Bearer {{TOKEN}}' }],
+      notes: expect.arrayContaining([
+        'HUT is read from the environment: it stands here as {{HUT}}.',
+        'TOKEN is read from the environment: it stands here as {{TOKEN}}.',
+      ]),
+    });
+  });
+
   it('reads back what convert wrote', () => {
     const { told } = parse(text(['convert', BOOKING, '17', '--to', 'curl-sh']), '--from', 'curl-sh');
     expect(told).toMatchObject({ method: 'POST', url: 'https://api.cumbrera.example/holds', notes: [] });

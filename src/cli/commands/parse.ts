@@ -34,7 +34,10 @@ function sourceOf(given: string | undefined, text: string): SourceId {
 }
 
 function tellOf(draft: Draft, { notes }: ReadBack) {
-  const { method, url, headers, payload } = fillIn(draft);
+  // Secrets are read from the environment where the command runs: what they are there is not known here.
+  const unknown = draft.variables.filter(({ isSecret, value }) => isSecret && value === '');
+  const known = draft.variables.filter((variable) => !unknown.includes(variable));
+  const { method, url, headers, payload } = fillIn({ ...draft, variables: known });
   const bytes = payloadBytes(payload);
   const files = payload.type === 'file' ? [`The payload is read from the file "${payload.path}".`] : [];
   return {
@@ -42,7 +45,12 @@ function tellOf(draft: Draft, { notes }: ReadBack) {
     url,
     headers: headers.filter(({ kept }) => kept).map(({ name, value }) => ({ name, value })),
     ...(bytes === undefined ? {} : { body: bodyOf(bytes) }),
-    notes: [...draft.notes, ...notes, ...files],
+    notes: [
+      ...draft.notes,
+      ...notes,
+      ...files,
+      ...unknown.map(({ name }) => `${name} is read from the environment: it stands here as {{${name}}}.`),
+    ],
   };
 }
 

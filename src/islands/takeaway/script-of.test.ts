@@ -43,7 +43,7 @@ describe('the code of a selection', () => {
         });
         if (!name.endsWith('.zip')) return content.text();
         return Object.values(unzipSync(new Uint8Array(await content.arrayBuffer())))
-          .map(strFromU8)
+          .map((bytes) => strFromU8(bytes))
           .join();
       };
       expect(await textOf(false)).toMatch(/eyJ[\w-]+\.[\w-]+\.[\w-]+/);

@@ -27,7 +27,7 @@ const TEXT_LIMIT_BYTES = TEXT_LIMIT_CHARS * 4 + 4;
 export function getExchange(connection: Connection, captureId: string, place: number): Exchange {
   const entry = findEntry(connection, captureId, place);
   if (entry === undefined || !isObject(entry.value)) {
-    throw new ServerProblem('not-found', `There is no exchange #${place + 1} here.`, 'Open it from its capture.');
+    throw new ServerProblem('not-found', `There is no exchange #${place} here.`, 'Open it from its capture.');
   }
   return normaliseEntry(entry.value, place);
 }

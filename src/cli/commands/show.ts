@@ -1,5 +1,5 @@
 import { type ExchangeRow, findSurroundings, tellStory } from '#core/analysis';
-import { decodeBody, readBody } from '#core/content';
+import { bodyAsSent, readBody } from '#core/content';
 import { type Exchange, findResponse, type NameValue, PHASES } from '#core/model';
 import { rowJson } from '#core/report';
 import { formatMs } from '#core/wording';
@@ -25,9 +25,9 @@ export function show(file: string, place: string, options: { json?: true; body?:
 
 function getBody(exchange: Exchange): Uint8Array {
   const response = findResponse(exchange);
-  const body = response === undefined ? undefined : decodeBody(response, inflateWithZlib);
+  const body = response === undefined ? undefined : bodyAsSent(response, inflateWithZlib);
   if (body === undefined) throw new UsageError(`Exchange ${exchange.index} has no recorded body.`);
-  return body.bytes;
+  return body;
 }
 
 function toJson(row: ExchangeRow, exchange: Exchange, story: string): unknown {

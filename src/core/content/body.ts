@@ -1,7 +1,8 @@
 import { essence } from '../har';
 import { findHeader, type RecordedText, type ResponsePart } from '../model';
-import { bytesFromBase64, bytesFromText } from './bytes';
+import { bytesFromBase64, bytesFromText, joinBytes } from './bytes';
 import { findRemainingCoding, type Inflate } from './compression';
+import { encodeText } from './encode';
 
 /** How a body is best shown, in match order. "absent": not recorded; "empty": recorded, and no bytes long. */
 export type BodyKind = 'absent' | 'empty' | 'image' | 'json' | 'text' | 'binary';
@@ -22,6 +23,35 @@ export function decodeBody(response: ResponsePart, inflate: Inflate): DecodedBod
   if (bytes === undefined) return undefined;
   return response.body.encoding === 'text' ? { bytes, unpackedFrom: undefined } : unpackBytes(response, bytes, inflate);
 }
+
+const UTF8_MARK = Uint8Array.of(0xef, 0xbb, 0xbf);
+
+/**
+ * The bytes of a body as they were sent, coding taken off. Recorders keep text as characters: where those were written in
+ * another charset, or behind a byte order mark, they are written so again, if that comes to just the length that was
+ * declared. Undefined where no body was recorded.
+ */
+export function bodyAsSent(response: ResponsePart, inflate: Inflate): Uint8Array | undefined {
+  const bytes = decodeBody(response, inflate)?.bytes;
+  const declared = Number(findHeader(response.headers, 'content-length') ?? Number.NaN);
+  const isPacked = findHeader(response.headers, 'content-encoding') !== undefined;
+  if (bytes === undefined || response.body?.encoding !== 'text' || isPacked || Number.isNaN(declared)) return bytes;
+  if (bytes.length === declared) return bytes;
+  const charset = charsetOf(response.mimeType);
+  const written = charset === undefined ? undefined : encodeText(response.body.text, charset);
+  const candidates = [written, written && joinBytes([markOf(charset), written]), joinBytes([UTF8_MARK, bytes])];
+  return candidates.find((candidate) => candidate?.length === declared) ?? bytes;
+}
+
+const markOf = (charset: string | undefined): Uint8Array =>
+  /^utf-16be$/i.test(charset ?? '')
+    ? Uint8Array.of(0xfe, 0xff)
+    : /^utf-16/i.test(charset ?? '')
+      ? Uint8Array.of(0xff, 0xfe)
+      : new Uint8Array();
+
+const charsetOf = (mimeType: string | undefined): string | undefined =>
+  /charset\s*=\s*"?([^";\s]+)/i.exec(mimeType ?? '')?.[1];
 
 /** Takes off the coding that a recorder left in a body that it kept as bytes. */
 export function unpackBytes(response: ResponsePart, bytes: Uint8Array, inflate: Inflate): DecodedBody {
@@ -94,8 +124,7 @@ function looksBinary(bytes: Uint8Array): boolean {
 
 /** Text of body bytes by byte order mark, then the charset named in the type, then UTF-8 (WHATWG Encoding 6.1). */
 export function decodeText(bytes: Uint8Array, mimeType: string | undefined): string {
-  const named = /charset\s*=\s*"?([^";\s]+)/i.exec(mimeType ?? '')?.[1];
-  return new TextDecoder(byteOrderMark(bytes) ?? knownCharset(named)).decode(bytes);
+  return new TextDecoder(byteOrderMark(bytes) ?? knownCharset(charsetOf(mimeType))).decode(bytes);
 }
 
 function byteOrderMark(bytes: Uint8Array): string | undefined {

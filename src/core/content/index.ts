@@ -2,7 +2,16 @@
 // as (shape.ts), and what each shape holds: parts (multipart.ts), events and lines (records.ts), GraphQL (graphql.ts),
 // bytes (hex.ts). Beside them what stands in values: addresses, cookies, credentials, metrics, encoded text.
 export { type AddressParts, readQuery, takeApart } from './address';
-export { type BodyKind, bodyKind, type DecodedBody, decodeBody, decodeText, readBody, unpackBytes } from './body';
+export {
+  type BodyKind,
+  bodyAsSent,
+  bodyKind,
+  type DecodedBody,
+  decodeBody,
+  decodeText,
+  readBody,
+  unpackBytes,
+} from './body';
 export { bytesFromText, joinBytes } from './bytes';
 export type { Inflate } from './compression';
 export {

@@ -1,0 +1,76 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { type JsonObject, normaliseEntry } from '../har';
+import { findResponse } from '../model';
+import { encodeText } from './encode';
+import { bodyAsSent } from './index';
+
+const CHARSETS = [
+  'iso-8859-1',
+  'windows-1251',
+  'koi8-r',
+  'shift_jis',
+  'euc-jp',
+  'gbk',
+  'big5',
+  'euc-kr',
+  'utf-16le',
+  'utf-16be',
+  'utf-8',
+];
+
+describe('text in a charset', () => {
+  it.each(CHARSETS)('in %s is what its decoder reads as the very text, or none', (charset) => {
+    const unit = fc.oneof(
+      fc.constantFrom(...'aZ 09~\\üñß£½Жя日本語ｱソ表한글中文€'),
+      fc.string({ unit: 'binary', minLength: 1, maxLength: 1 }).map((one) => one.toWellFormed()),
+    );
+    fc.assert(
+      fc.property(fc.string({ unit, maxLength: 20 }), (text) => {
+        const bytes = encodeText(text, charset);
+        if (bytes !== undefined) expect(new TextDecoder(charset, { ignoreBOM: true }).decode(bytes)).toBe(text);
+      }),
+      { numRuns: 30 },
+    );
+  });
+
+  it.each([
+    ['iso-8859-1', 'Grüße', [0x47, 0x72, 0xfc, 0xdf, 0x65]],
+    ['shift_jis', '表ｱ\\', [0x95, 0x5c, 0xb1, 0x5c]],
+    ['utf-16be', 'ä', [0x00, 0xe4]],
+  ])('in %s %s is these bytes', (charset, text, bytes) =>
+    expect([...(encodeText(text, charset) ?? [])]).toEqual(bytes),
+  );
+
+  it('is none in a charset that lacks a character, or that nobody knows', () => {
+    expect(encodeText('日', 'iso-8859-1')).toBeUndefined();
+    expect(encodeText('a', 'no-such-charset')).toBeUndefined();
+  });
+});
+
+describe('a body as it was sent', () => {
+  const sent = (text: string, type: string, length: number, more: readonly [string, string][] = []) => {
+    const entry = {
+      request: { method: 'GET', url: 'https://a.example/' },
+      response: {
+        status: 200,
+        headers: [['content-length', String(length)], ...more].map(([name, value]) => ({ name, value })),
+        content: { mimeType: type, text },
+      },
+    } as unknown as JsonObject;
+    const response = findResponse(normaliseEntry(entry, 0));
+    return response === undefined ? undefined : [...(bodyAsSent(response, () => undefined) ?? [])];
+  };
+
+  it.each([
+    ['text that was written in an older charset', 'é', 'text/plain; charset=ISO-8859-1', 1, [0xe9]],
+    ['text behind a byte order mark', '{}', 'application/json', 5, [0xef, 0xbb, 0xbf, 0x7b, 0x7d]],
+    ['UTF-16 with its mark', 'a', 'text/plain; charset=utf-16le', 4, [0xff, 0xfe, 0x61, 0]],
+    ['text of the declared length', 'é', 'text/plain; charset=ISO-8859-1', 2, [0xc3, 0xa9]],
+    ['text of a length that nothing explains', 'é', 'text/plain; charset=ISO-8859-1', 9, [0xc3, 0xa9]],
+  ])('is %s', (_, text, type, length, bytes) => expect(sent(text, type, length)).toEqual(bytes));
+
+  it('is not guessed at where the length is that of packed bytes', () => {
+    expect(sent('é', 'text/plain; charset=ISO-8859-1', 1, [['content-encoding', 'gzip']])).toEqual([0xc3, 0xa9]);
+  });
+});

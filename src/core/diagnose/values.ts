@@ -1,4 +1,4 @@
-import { decodeText, readCredentials, readPayloadContent, readQuery, takeApart } from '../content';
+import { decodeText, readPayloadContent, readQuery, takeApart } from '../content';
 import type { NameValue, RequestPart } from '../model';
 
 // Whether a request used what an answer gave can be told by their values. They are kept as numbers, so that those of
@@ -74,11 +74,9 @@ function addLong(values: Set<number>, text: string): void {
 
 const valueIn = (pair: string): string => pair.slice(pair.indexOf('=') + 1).trim();
 
-function withoutScheme(name: string, value: string): string {
-  if (!/authorization$/i.test(name)) return value;
-  const credentials = readCredentials(value);
-  return credentials === undefined ? value : value.replace(/^\S+\s+/, '');
-}
+/** Credentials without the scheme before them (RFC 9110 11.4). */
+const withoutScheme = (name: string, value: string): string =>
+  /authorization$/i.test(name) ? value.replace(/^[\w-]+\s+/, '') : value;
 
 /** All plain values of a JSON value with the names that they stand under. */
 function* scalarsOf(root: unknown): Generator<NameValue> {

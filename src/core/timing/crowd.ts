@@ -1,7 +1,9 @@
-import type { ExchangeIndex, Phases } from '../model';
+import type { ExchangeIndex, Phases, Source } from '../model';
 
 /** Connections that browsers keep to one host over HTTP/1.1, each with one request at a time. */
 const CONNECTIONS_PER_HOST = 6;
+/** Where answers come from over a connection. */
+const ON_A_CONNECTION: ReadonlySet<Source> = new Set(['network', 'revalidated', 'none', 'unknown']);
 /** A recorder that counts the queue has counted it from here on. */
 const COUNTED_MS = 1;
 
@@ -10,6 +12,7 @@ export interface CrowdStop {
   readonly index: ExchangeIndex;
   readonly host: string;
   readonly protocol: string | undefined;
+  readonly source: Source;
   readonly startMs: number | undefined;
   readonly timeMs: number | undefined;
   readonly phases: Phases;
@@ -24,8 +27,10 @@ export const isOneAtATime = (protocol: string | undefined): boolean => /^http\/1
  */
 export function findHiddenQueues(stops: Iterable<CrowdStop>): ReadonlyMap<ExchangeIndex, number> {
   const byHost = new Map<string, { index: ExchangeIndex; startMs: number; endMs: number; held: number }[]>();
-  for (const { index, host, protocol, startMs, timeMs, phases } of stops) {
-    if (!isOneAtATime(protocol) || startMs === undefined || timeMs === undefined) continue;
+  for (const { index, host, protocol, source, startMs, timeMs, phases } of stops) {
+    // What the browser had itself needs no connection.
+    if (!isOneAtATime(protocol) || !ON_A_CONNECTION.has(source) || startMs === undefined || timeMs === undefined)
+      continue;
     const own = { index, startMs, endMs: startMs + timeMs, held: phases.heldMs ?? 0 };
     const there = byHost.get(host);
     if (there === undefined) byHost.set(host, [own]);
@@ -38,7 +43,8 @@ export function findHiddenQueues(stops: Iterable<CrowdStop>): ReadonlyMap<Exchan
     const lastEnds: number[] = [];
     for (const { index, startMs, endMs, held } of all) {
       const freeMs = lastEnds.length < CONNECTIONS_PER_HOST ? startMs : (lastEnds[0] ?? startMs);
-      if (held < COUNTED_MS && freeMs > startMs) queues.set(index, Math.min(freeMs, endMs) - startMs);
+      const queuedMs = Math.min(freeMs, endMs) - startMs;
+      if (held < COUNTED_MS && queuedMs > 0) queues.set(index, queuedMs);
       lastEnds.push(endMs);
       lastEnds.sort((a, b) => a - b);
       if (lastEnds.length > CONNECTIONS_PER_HOST) lastEnds.shift();

@@ -1,29 +1,20 @@
-import type { Kind } from '../../model';
 import { formatBytes } from '../../wording';
 import type { Rule } from '../finding';
 import { called, indexes, sum } from '../say';
 
-/** Bytes beyond which one thing of a kind is heavy: of what crossed the wire for images and fonts, decoded for code. */
-const HEAVY = {
-  script: {
-    bytes: 300_000,
-    of: 'bodyBytes',
-    remedy: 'Split it, so that each page loads what it uses; see which libraries it carries.',
-  },
-  style: { bytes: 100_000, of: 'bodyBytes', remedy: 'Leave out rules that no page uses; load the rest by page.' },
-  image: {
-    bytes: 300_000,
-    of: 'wireBytes',
-    remedy: 'Send it in the size in which it is shown, as WebP or AVIF, by srcset.',
-  },
-  font: { bytes: 100_000, of: 'wireBytes', remedy: 'Send WOFF2, cut down to the characters that the pages use.' },
-} as const satisfies Partial<Record<Kind, { bytes: number; of: 'bodyBytes' | 'wireBytes'; remedy: string }>>;
+/** What makes one thing of a kind heavy. */
+export interface Heavy {
+  readonly kind: 'script' | 'style' | 'image' | 'font';
+  /** From here on it is: of what crossed the wire, or decoded. */
+  readonly bytes: number;
+  readonly of: 'bodyBytes' | 'wireBytes';
+  readonly remedy: string;
+}
 
-const ARTICLE = { script: 'a', style: 'a', image: 'an', font: 'a' } as const;
+const ARTICLE: Record<Heavy['kind'], string> = { script: 'a', style: 'a', image: 'an', font: 'a' };
 
 /** The rule for one kind of thing. */
-function heavy(kind: keyof typeof HEAVY): Rule {
-  const { bytes, of, remedy } = HEAVY[kind];
+export function heavy({ kind, bytes, of, remedy }: Heavy): Rule {
   return function* (subject) {
     const rows = subject.rows
       .filter((row) => row.kind === kind && (row[of] ?? 0) > bytes && row.source === 'network')
@@ -44,8 +35,3 @@ function heavy(kind: keyof typeof HEAVY): Rule {
     };
   };
 }
-
-export const heavyScript = heavy('script');
-export const heavyStyle = heavy('style');
-export const heavyImage = heavy('image');
-export const heavyFont = heavy('font');

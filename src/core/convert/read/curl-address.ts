@@ -1,0 +1,62 @@
+/** What decides over the address beside what was given. */
+export interface AddressOptions {
+  /** Sent in place of path and query. */
+  readonly target: string | undefined;
+  readonly keepsDots: boolean;
+  /** The payload is this file; sent by --upload-file, it may name the address. */
+  readonly file: string | undefined;
+  readonly isUpload: boolean;
+}
+
+/**
+ * The address that curl asks for: with a scheme, without fragment, the query's parts added, dot segments taken away, what
+ * is beyond ASCII encoded; and the user and password that stood in it, which go into a header.
+ */
+export function addressOf(
+  given: string,
+  { target, keepsDots, file, isUpload }: AddressOptions,
+  query: readonly string[],
+  notes: string[],
+): { readonly address: string; readonly credentials: string | undefined } {
+  const whole = (/^[a-z][a-z0-9+.-]*:\/\//i.test(given) ? given : `http://${given}`).split('#', 1)[0] ?? '';
+  if (!/^https?:/i.test(whole)) notes.push(`The address ${whole.slice(0, 60)} is not of HTTP.`);
+  const [, scheme = '', user, host = '', path = '', search = ''] =
+    /^([a-z][a-z0-9+.-]*:\/\/)(?:([^/?@]*)@)?([^/?]*)([^?]*)([\s\S]*)$/i.exec(whole) ?? [];
+  // A file that is sent to a folder keeps its name there (curl manual, --upload-file).
+  const named =
+    isUpload && file !== undefined && path.endsWith('/') ? path + encodeURIComponent(fileNameOf(file)) : path;
+  const shortened = keepsDots ? named : withoutDots(named);
+  const joined = query.length === 0 ? search : `${search}${search === '' ? '?' : '&'}${query.join('&')}`;
+  const address = `${scheme}${host}${target ?? shortened + joined}`;
+  return {
+    address: address.replace(/[^\0-\x7f]+/gu, (text) => encodeURIComponent(text.toWellFormed())),
+    credentials: user === undefined ? undefined : decoded(user.includes(':') ? user : `${user}:`),
+  };
+}
+
+export const fileNameOf = (path: string): string => path.replace(/^.*[/\\]/, '');
+
+function decoded(text: string): string {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text;
+  }
+}
+
+/** RFC 3986 5.2.4, as far as absolute paths need it. */
+function withoutDots(path: string): string {
+  if (!/\/(\.|%2e){1,2}(\/|$)/i.test(path)) return path;
+  const kept: string[] = [];
+  const segments = path.split('/').slice(1);
+  for (const [at, segment] of segments.entries()) {
+    const isLast = at === segments.length - 1;
+    const dots = segment.replace(/%2e/gi, '.');
+    if (dots !== '.' && dots !== '..') kept.push(segment);
+    else {
+      if (dots === '..') kept.pop();
+      if (isLast) kept.push('');
+    }
+  }
+  return `/${kept.join('/')}`;
+}

@@ -1,0 +1,12 @@
+import { heavy } from './heavy';
+
+/** Over the wire: WOFF2 is packed already. */
+const HEAVY_BYTES = 100_000;
+
+/** Fonts beyond what a page should ask anybody to wait for. */
+export const heavyFont = heavy({
+  kind: 'font',
+  bytes: HEAVY_BYTES,
+  of: 'wireBytes',
+  remedy: 'Send WOFF2, cut down to the characters that the pages use.',
+});

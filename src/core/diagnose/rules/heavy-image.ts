@@ -1,0 +1,12 @@
+import { heavy } from './heavy';
+
+/** Over the wire: a photo is packed already. */
+const HEAVY_BYTES = 300_000;
+
+/** Images beyond what a page should ask anybody to wait for. */
+export const heavyImage = heavy({
+  kind: 'image',
+  bytes: HEAVY_BYTES,
+  of: 'wireBytes',
+  remedy: 'Send it in the size in which it is shown, as WebP or AVIF, by srcset.',
+});

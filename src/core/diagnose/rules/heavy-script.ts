@@ -1,0 +1,12 @@
+import { heavy } from './heavy';
+
+/** Decoded, since that is what a browser has to read and compile before anything runs. */
+const HEAVY_BYTES = 300_000;
+
+/** Scripts beyond what a page should ask anybody to wait for. */
+export const heavyScript = heavy({
+  kind: 'script',
+  bytes: HEAVY_BYTES,
+  of: 'bodyBytes',
+  remedy: 'Split it, so that each page loads what it uses; see which libraries it carries.',
+});

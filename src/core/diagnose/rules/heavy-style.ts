@@ -1,0 +1,12 @@
+import { heavy } from './heavy';
+
+/** Decoded, since that is what a browser has to read before it draws. */
+const HEAVY_BYTES = 100_000;
+
+/** Styles beyond what a page should ask anybody to wait for. */
+export const heavyStyle = heavy({
+  kind: 'style',
+  bytes: HEAVY_BYTES,
+  of: 'bodyBytes',
+  remedy: 'Leave out rules that no page uses; load the rest by page.',
+});

@@ -1,5 +1,5 @@
 import type { CaptureOverview, ExchangeRow } from '#core/analysis';
-import { nameLeg, type PlottedLeg, tellBrowserWork, tellLeg } from '#core/brief';
+import { type PlottedLeg, tellLegs } from '#core/brief';
 import type { Finding } from '#core/diagnose';
 import type { ExchangeIndex, PageId } from '#core/model';
 import { explainJson } from '#core/report';
@@ -46,9 +46,9 @@ function toText(explained: Readonly<Record<string, unknown>>, rows: readonly Exc
   const { sentence, legs, ledger, findings } = explained as unknown as Explanation;
   const byIndex = new Map<ExchangeIndex, ExchangeRow>(rows.map((row) => [row.index, row]));
   const rowOf = (index: ExchangeIndex): ExchangeRow | undefined => byIndex.get(index);
-  const route = legs.map((leg) => {
-    const what = leg.type === 'browser' ? tellBrowserWork(leg, rowOf) : `${nameLeg(leg, rowOf)} ${tellLeg(leg, rowOf)}`;
-    return `  ${formatMs(leg.startMs).padStart(9)}  ${formatMs(leg.endMs - leg.startMs).padStart(9)}  ${what}`;
+  const route = tellLegs(legs, rowOf).map(({ leg: { startMs, endMs }, name, words }) => {
+    const what = name === '' ? words : `${name} ${words}`;
+    return `  ${formatMs(startMs).padStart(9)}  ${formatMs(endMs - startMs).padStart(9)}  ${what}`;
   });
   const spent = Object.entries(ledger)
     .filter(([, ms]) => ms > 0)

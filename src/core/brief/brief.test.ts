@@ -2,17 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse, type CaptureOverview, type ExchangeRow, takeFacts } from '../analysis';
 import { type JsonObject, normaliseEntry, normalisePage } from '../har';
-import {
-  type Change,
-  documentAnswersMs,
-  nameLeg,
-  plotPage,
-  simulate,
-  tellBrief,
-  tellBrowserWork,
-  tellCard,
-  tellLeg,
-} from './index';
+import { type Change, documentAnswersMs, plotPage, simulate, tellBrief, tellCard, tellLegs } from './index';
 
 interface Sketch {
   readonly at?: number;
@@ -542,31 +532,29 @@ describe('the legs of a route in words', () => {
     { kind: 'document', timings: { wait: 40, receive: 10 }, time: 50, url: '/old', status: 301, location: 1 },
     { at: 50, kind: 'document', timings: { wait: 100, receive: 1 }, time: 101, url: '/huts' },
     { at: 160, kind: 'script', timings: { wait: 10, receive: 30 }, time: 40, url: '/app.js', by: 1 },
-    { at: 420, kind: 'fetch', time: 60, url: '/beds', by: 1 },
+    { at: 420, kind: 'fetch', time: 60, url: '/beds', host: 'api.a.example', by: 1 },
     { at: 481, kind: 'fetch', timings: { wait: 5, receive: 5 }, time: 10, url: '/prices', by: 1 },
   ]);
   const rowOf = (index: number) => rows.find((row) => row.index === index);
-  const told = (plotPage(rows, undefined)?.legs ?? []).map((leg) =>
-    leg.type === 'browser' ? tellBrowserWork(leg, rowOf) : `${nameLeg(leg, rowOf)} ${tellLeg(leg, rowOf)}`,
+  const told = tellLegs(plotPage(rows, undefined)?.legs ?? [], rowOf).map(({ name, words }) =>
+    `${name} ${words}`.trim(),
   );
 
   it('say where the time went and why each came after the one before', () => {
     expect(told).toEqual([
       '/old #0 on www.a.example: server wait 40 ms, download 10 ms',
-      '/huts #1 on www.a.example: server wait 100 ms; led here by a redirect',
+      '/huts #1: server wait 100 ms; redirected here',
       'browser: between /huts and beds',
-      'beds #3 on www.a.example: phases unknown; asked for by the one before, the recorder says',
+      'beds #3 on api.a.example: phases unknown; asked for by the one before',
       'browser: between beds and prices',
-      'prices #4 on www.a.example: server wait 5.0 ms, download 5.0 ms; held up by the one before, going by the times alone',
+      'prices #4 on www.a.example: server wait 5.0 ms, download 5.0 ms; held up by the one before, it seems',
     ]);
   });
 
   it('go without the names of what is not there', () => {
-    const nowhere = (): undefined => undefined;
-    expect(tellBrowserWork({ type: 'browser', startMs: 0, endMs: 5, after: undefined, before: undefined }, rowOf)).toBe(
-      'browser at work',
-    );
-    const [leg] = plotPage(rows, undefined)?.legs ?? [];
-    expect(leg?.type === 'exchange' && nameLeg(leg, nowhere)).toBe('#0');
+    const [nowhere] = tellLegs([{ type: 'browser', startMs: 0, endMs: 5, after: undefined, before: undefined }], rowOf);
+    expect(nowhere?.words).toBe('browser at work');
+    const [leg] = tellLegs(plotPage(rows, undefined)?.legs ?? [], () => undefined);
+    expect(leg?.name).toBe('#0');
   });
 });

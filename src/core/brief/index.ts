@@ -1,6 +1,6 @@
 // What held a load up: its route with evidence and the ledger that adds up to it (page.ts), in a sentence (sentence.ts);
 // its legs in words (leg-words.ts); and how long it would have taken had something been otherwise (what-if.ts).
-export { nameLeg, tellBrowserWork, tellLeg } from './leg-words';
+export { tellLegs } from './leg-words';
 export {
   type BriefPage,
   type Confidence,

@@ -11,24 +11,27 @@ type RowOf = (index: ExchangeIndex) => ExchangeRow | undefined;
 const SHARE_OF_LEG = 0.04;
 
 const EVIDENCE_WORDS: Record<ParentEvidence, string> = {
-  redirect: 'led here by a redirect',
+  redirect: 'redirected here',
   preflight: 'after its preflight',
-  declared: 'asked for by the one before, the recorder says',
-  referenced: 'named in the body of the one before',
-  referer: 'asked for by the one before, going by its Referer',
+  declared: 'asked for by the one before',
+  referenced: 'named by the one before',
+  referer: 'asked for by the one before, by its Referer',
   document: 'asked for by the page, most likely',
 };
 /** It was known before, but began only when that one had ended; the record does not say why. */
-const HELD_UP = 'held up by the one before, going by the times alone';
+const HELD_UP = 'held up by the one before, it seems';
 
 /** What a leg's exchange is called. */
-export function nameLeg({ index }: ExchangeLeg, rowOf: RowOf): string {
+function nameLeg({ index }: ExchangeLeg, rowOf: RowOf): string {
   const row = rowOf(index);
   return row === undefined ? `#${index}` : nameExchange(row);
 }
 
-/** Where a leg's time went, and why it came after the one before: "#6 on a.example: server wait 63 ms; after its preflight". */
-export function tellLeg(leg: ExchangeLeg, rowOf: RowOf): string {
+/**
+ * Where a leg's time went, and why it came after the one before: "#6 on a.example: server wait 63 ms; after its preflight".
+ * @param before the leg before, be it of an exchange: the same host is not named again
+ */
+function tellLeg(leg: ExchangeLeg, rowOf: RowOf, before: ExchangeLeg | undefined): string {
   const least = (leg.endMs - leg.startMs) * SHARE_OF_LEG;
   const phases = PHASES.map((phase) => ({ phase, ms: leg.phases[phase] ?? 0 }))
     .filter(({ ms }) => ms > least)
@@ -36,14 +39,16 @@ export function tellLeg(leg: ExchangeLeg, rowOf: RowOf): string {
     .map(({ phase, ms }) => `${PHASE_NAME[phase]} ${formatMs(ms)}`);
   const spent = phases.length === 0 ? 'phases unknown' : phases.join(', ');
   const why = whyItCame(leg);
-  return `#${leg.index} on ${rowOf(leg.index)?.host}: ${spent}${why === undefined ? '' : `; ${why}`}`;
+  const host = rowOf(leg.index)?.host;
+  const isSameHost = before !== undefined && rowOf(before.index)?.host === host;
+  return `#${leg.index}${isSameHost ? '' : ` on ${host}`}: ${spent}${why === undefined ? '' : `; ${why}`}`;
 }
 
 const whyItCame = ({ evidence, confidence }: ExchangeLeg): string | undefined =>
   evidence !== undefined ? EVIDENCE_WORDS[evidence] : confidence === 'weak' ? HELD_UP : undefined;
 
 /** Between which exchanges the browser was at work. */
-export function tellBrowserWork({ after, before }: Extract<PlottedLeg, { type: 'browser' }>, rowOf: RowOf): string {
+function tellBrowserWork({ after, before }: Extract<PlottedLeg, { type: 'browser' }>, rowOf: RowOf): string {
   const name = (index: ExchangeIndex | undefined): string | undefined => {
     const row = index === undefined ? undefined : rowOf(index);
     return row === undefined ? undefined : nameExchange(row);
@@ -54,4 +59,18 @@ export function tellBrowserWork({ after, before }: Extract<PlottedLeg, { type: '
   return second === undefined
     ? `browser: after ${first} had ${hasCome ? 'come' : 'failed'}`
     : `browser: between ${first} and ${second}`;
+}
+
+/** All legs in words, in their order; `name` stands apart for exchanges, which lead to their strips. */
+export function tellLegs(
+  legs: readonly PlottedLeg[],
+  rowOf: RowOf,
+): readonly { readonly leg: PlottedLeg; readonly name: string; readonly words: string }[] {
+  let before: ExchangeLeg | undefined;
+  return legs.map((leg) => {
+    if (leg.type === 'browser') return { leg, name: '', words: tellBrowserWork(leg, rowOf) };
+    const told = { leg, name: nameLeg(leg, rowOf), words: tellLeg(leg, rowOf, before) };
+    before = leg;
+    return told;
+  });
 }

@@ -1,5 +1,5 @@
 import type { ExchangeRow } from '#core/analysis';
-import { nameLeg, type PlottedLeg, tellBrowserWork, tellLeg } from '#core/brief';
+import { type PlottedLeg, tellLegs } from '#core/brief';
 import { formatMs } from '#core/wording';
 
 interface RouteListProps {
@@ -15,12 +15,12 @@ export function RouteList({ legs, rowOf, onLeg }: RouteListProps) {
   let number = 0;
   return (
     <ol aria-label="Legs of the route" className="text-[13px]">
-      {legs.map((leg) => {
+      {tellLegs(legs, rowOf).map(({ leg, name, words }) => {
         if (leg.type === 'browser') {
           return leg.endMs - leg.startMs < LISTED_MS ? null : (
             <li key={leg.startMs} className="grid grid-cols-[24px_1fr_80px] border-grid border-b py-1 text-soft">
               <span aria-hidden="true">·</span>
-              <span>{tellBrowserWork(leg, rowOf)}</span>
+              <span>{words}</span>
               <span className="text-right font-mono text-ink">{formatMs(leg.endMs - leg.startMs)}</span>
             </li>
           );
@@ -36,9 +36,9 @@ export function RouteList({ legs, rowOf, onLeg }: RouteListProps) {
                 className="max-w-full truncate text-left font-semibold hover:text-route hover:underline"
                 onClick={() => onLeg(leg)}
               >
-                {nameLeg(leg, rowOf)}
+                {name}
               </button>{' '}
-              <span className="text-soft">{tellLeg(leg, rowOf)}</span>
+              <span className="text-soft">{words}</span>
             </span>
             <span className="text-right font-mono">{formatMs(leg.endMs - leg.startMs)}</span>
           </li>

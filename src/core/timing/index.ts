@@ -5,3 +5,4 @@ export { phasesWithin } from './legs';
 export { findParents, PARENT_EVIDENCE, type ParentClue, type ParentEvidence } from './parents';
 export { idleMs, type ProfileSpan, type ProfileStep, profileInFlight } from './profile';
 export { findWaits, type Leg, plotRoute, type RouteLink, type RouteStop } from './route';
+export { countUpTo } from './sorted';

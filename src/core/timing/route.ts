@@ -1,4 +1,5 @@
 import type { ExchangeIndex, Kind } from '../model';
+import { countUpTo } from './sorted';
 
 /** What the route needs of an exchange. Times in ms since the page's start, `endMs` not before `startMs`. */
 export interface RouteStop {
@@ -196,13 +197,4 @@ function canHoldUp(other: RouteStop, stop: RouteStop): boolean {
 }
 
 /** How many of the stops, in order of their ends, had ended by a moment. */
-function countEndedBy(byEnd: readonly RouteStop[], ms: number): number {
-  let low = 0;
-  let high = byEnd.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if ((byEnd[middle]?.endMs ?? 0) <= ms) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
+const countEndedBy = (byEnd: readonly RouteStop[], ms: number): number => countUpTo(byEnd, ({ endMs }) => endMs, ms);

@@ -1,4 +1,5 @@
 import type { ExchangeRow } from '../../analysis';
+import { countUpTo } from '../../timing';
 import { formatMs, formatPlural } from '../../wording';
 import type { Rule, Subject } from '../finding';
 import { called, countLike, groupBy, indexes, most, sum } from '../say';
@@ -106,17 +107,8 @@ function hasBetween(byEnd: readonly ExchangeRow[], before: ExchangeRow, call: Ex
 const inOrderOfEnds = (calls: readonly ExchangeRow[]): ExchangeRow[] => [...calls].sort((a, b) => endMs(a) - endMs(b));
 
 /** How many of the calls, in order of their ends, had ended by a moment. */
-function countEndedBy(byEnd: readonly ExchangeRow[], ms: number): number {
-  let low = 0;
-  let high = byEnd.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    const other = byEnd[middle];
-    if (other !== undefined && endMs(other) <= ms + CLOCK_RESOLUTION_MS) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
+const countEndedBy = (byEnd: readonly ExchangeRow[], ms: number): number =>
+  countUpTo(byEnd, endMs, ms + CLOCK_RESOLUTION_MS);
 
 function isIndependent(subject: Subject, call: ExchangeRow, before: ExchangeRow, run: readonly ExchangeRow[]): boolean {
   const asked = subject.evidenceOf(call.index)?.asked;

@@ -92,7 +92,7 @@ describe('what a header did here', () => {
       { request: headers(['Accept', '*/*']) },
       'A kept copy serves only requests with the same Accept as this one.',
     ],
-    ['Retry-After', '2', {}, 'Ask again 2.00 s later.'],
+    ['Retry-After', '2', {}, 'Ask again 2 s later.'],
     [
       'Access-Control-Allow-Origin',
       'https://b.example',

@@ -14,6 +14,11 @@ test('the brief says what held the load up, and each claim leads to its evidence
   const legs = page.getByRole('list', { name: 'Legs of the route' });
   await expect(legs).toContainText('graphql HutCard');
 
+  await expect(page.getByRole('region', { name: 'Time on the route by kind' })).toContainText(
+    /image.*data.*browser work/s,
+  );
+  await expect(page.getByRole('region', { name: 'Bytes by party' })).toContainText(/first.*third/s);
+
   const finding = page.locator('[data-finding="sent-uncompressed"]').first();
   await expect(finding).toContainText(/atlas\.41ab\.js is sent uncompressed: 1\.1 MB that gzip makes \d+ kB/);
   await finding.getByRole('button', { name: '#6' }).click();

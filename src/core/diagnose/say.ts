@@ -1,4 +1,5 @@
 import { type ExchangeRow, nameExchange } from '../analysis';
+import type { Kind } from '../model';
 import { formatPlural } from '../wording';
 import type { Cost } from './finding';
 
@@ -12,21 +13,27 @@ export function calledAll(rows: readonly ExchangeRow[]): string {
   const kinds = new Set(rows.map(({ kind }) => kind));
   const [kind] = kinds;
   return kinds.size === 1 && kind !== undefined
-    ? formatPlural(rows.length, NOUNS[kind] ?? 'exchange')
+    ? formatPlural(rows.length, NOUNS[kind])
     : formatPlural(rows.length, 'exchange');
 }
 
 /** Several exchanges of one endpoint by one of them: "4 calls like beds", "34 scripts like tap.js". */
 export const countLike = (rows: readonly ExchangeRow[], like: ExchangeRow): string =>
-  `${formatPlural(rows.length, NOUNS[like.kind] ?? 'exchange')} like ${called(like)}`;
+  `${formatPlural(rows.length, NOUNS[like.kind])} like ${called(like)}`;
 
-const NOUNS: Partial<Record<string, string>> = {
+const NOUNS: Record<Kind, string> = {
   document: 'document',
   style: 'style',
   script: 'script',
   font: 'font',
   image: 'image',
+  media: 'media file',
   data: 'call',
+  socket: 'socket',
+  stream: 'stream',
+  preflight: 'preflight',
+  report: 'report',
+  other: 'exchange',
 };
 
 export const sum = <T>(items: readonly T[], of: (item: T) => number | undefined): number =>

@@ -1,13 +1,24 @@
 import { useMemo, useRef } from 'react';
 import { Bar, BarChart, Cell, XAxis, YAxis } from 'recharts';
 import type { ExchangeRow } from '#core/analysis';
+import type { BriefPage } from '#core/brief';
 import type { Sift } from '#core/sift';
 import { printSift } from '#core/sift';
 import type { ProfileSpan } from '#core/timing';
 import { formatBytes, formatCount, formatMs } from '#core/wording';
 import { termFrom, termOf } from '../sift/SiftValue';
 import { goTo } from '../state/address';
-import { type ChartBar, endpointBars, hostBars, kindBars, sourceBars, statusBars } from './bars';
+import {
+  BROWSER_BAR,
+  type ChartBar,
+  endpointBars,
+  hostBars,
+  kindBars,
+  partyBars,
+  routeBars,
+  sourceBars,
+  statusBars,
+} from './bars';
 import { FlightChart } from './FlightChart';
 import { Swatch } from './Swatch';
 import { useWidth } from './use-width';
@@ -16,13 +27,16 @@ interface BriefChartsProps {
   readonly rows: readonly ExchangeRow[];
   /** The same exchanges at their places on the clock that the waterfall shows. */
   readonly spans: readonly ProfileSpan[];
+  /** The route of the page shown; absent where all are. */
+  readonly brief: BriefPage | undefined;
 }
 
 /**
- * In flight over time, bytes by kind, host and source, exchanges by status, the slowest endpoints. Every bar narrows
+ * In flight over time, bytes by kind, host, source and party, the route's time by kind, exchanges by status, the slowest
+ * endpoints. Every bar narrows
  * the waterfall to itself.
  */
-export function BriefCharts({ rows, spans }: BriefChartsProps) {
+export function BriefCharts({ rows, spans, brief }: BriefChartsProps) {
   const charts = useMemo(
     () => [
       {
@@ -47,6 +61,24 @@ export function BriefCharts({ rows, spans }: BriefChartsProps) {
         term: (name: string) => termOf({ name: 'source' }, name),
       },
       {
+        title: 'Bytes by party',
+        isWide: false,
+        bars: partyBars(rows),
+        format: formatBytes,
+        term: (name: string) => termOf({ name: 'party' }, name === 'unknown' ? undefined : name),
+      },
+      ...(brief === undefined
+        ? []
+        : [
+            {
+              title: 'Time on the route by kind',
+              isWide: false,
+              bars: routeBars(brief.legs, rows),
+              format: formatMs,
+              term: (name: string) => termFrom(name === BROWSER_BAR ? 'onroute' : `onroute and kind = ${name}`),
+            },
+          ]),
+      {
         title: 'Exchanges by status',
         isWide: false,
         bars: statusBars(rows),
@@ -61,7 +93,7 @@ export function BriefCharts({ rows, spans }: BriefChartsProps) {
         term: (name: string) => termOf({ name: 'endpoint' }, name),
       },
     ],
-    [rows],
+    [rows, brief],
   );
   return (
     <>

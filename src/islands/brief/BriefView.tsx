@@ -44,15 +44,16 @@ export default function BriefView({ card, rows, found }: BriefViewProps) {
     () => (page === undefined ? rows : rows.filter(({ pageId }) => pageId === page.id)),
     [rows, page],
   );
+  const brief = useMemo(() => plotPage(own, page), [own, page]);
   const spans = useMemo(() => arrange(rows, pages, place.page).placed.flatMap(spanOf), [rows, pages, place.page]);
   return (
     // In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1).
     <section aria-label="Brief" tabIndex={0} className="min-h-0 flex-1 overflow-y-auto outline-none">
       <div className="grid grid-cols-[minmax(0,1fr)_400px] gap-8 p-6 max-lg:grid-cols-1">
         <div className="min-w-0">
-          {isAll ? <AllPages card={card} rows={rows} /> : <OnePage card={card} page={page} rows={own} />}
+          {isAll ? <AllPages card={card} rows={rows} /> : <OnePage card={card} page={page} rows={own} brief={brief} />}
           <Suspense fallback={<p className="mt-8 text-soft">Loading the charts</p>}>
-            <BriefCharts rows={own} spans={spans} />
+            <BriefCharts rows={own} spans={spans} brief={isAll ? undefined : brief} />
           </Suspense>
         </div>
         <div className="min-w-0">
@@ -67,12 +68,12 @@ interface OnePageProps {
   readonly card: CaptureCard;
   readonly page: CaptureCard['overview']['pages'][number] | undefined;
   readonly rows: readonly ExchangeRow[];
+  readonly brief: BriefPage | undefined;
 }
 
-function OnePage({ card, page, rows }: OnePageProps) {
+function OnePage({ card, page, rows, brief }: OnePageProps) {
   const frame = useRef<HTMLDivElement>(null);
   const widthPx = useWidth(frame);
-  const brief = useMemo(() => plotPage(rows, page), [rows, page]);
   const byIndex = useMemo(() => new Map(rows.map((row) => [row.index, row])), [rows]);
   const { zone } = useStore($place);
   const rowOf = (index: number): ExchangeRow | undefined => byIndex.get(index as ExchangeIndex);

@@ -1,4 +1,5 @@
 import { type ExchangeRow, middleOf, spreadOf } from '#core/analysis';
+import type { PlottedLeg } from '#core/brief';
 
 /** A bar of a chart: what it stands for, its length, and that of its second bar. */
 export interface ChartBar {
@@ -27,6 +28,26 @@ function byteBars(rows: readonly ExchangeRow[], keyOf: (row: ExchangeRow) => str
 export const kindBars = (rows: readonly ExchangeRow[]): ChartBar[] => byteBars(rows, ({ kind }) => kind);
 export const hostBars = (rows: readonly ExchangeRow[]): ChartBar[] => byteBars(rows, ({ host }) => host);
 export const sourceBars = (rows: readonly ExchangeRow[]): ChartBar[] => byteBars(rows, ({ source }) => source);
+
+export const partyBars = (rows: readonly ExchangeRow[]): ChartBar[] =>
+  byteBars(rows, ({ party }) => party ?? 'unknown');
+
+/** How the time is called in which the browser itself was at work. */
+export const BROWSER_BAR = 'browser work';
+
+/** Time on the route by what was fetched in it, and the browser's own work; most first. */
+export function routeBars(legs: readonly PlottedLeg[], rows: readonly ExchangeRow[]): ChartBar[] {
+  const kinds = new Map<number, string>(rows.map(({ index, kind }) => [index, kind]));
+  const sums = new Map<string, number>();
+  for (const leg of legs) {
+    const name = leg.type === 'browser' ? BROWSER_BAR : (kinds.get(leg.index) ?? 'other');
+    sums.set(name, (sums.get(name) ?? 0) + leg.endMs - leg.startMs);
+  }
+  return [...sums]
+    .map(([name, value]): ChartBar => ({ name, value, second: undefined, outcome: 'plain' }))
+    .sort((a, b) => b.value - a.value)
+    .slice(0, MOST_BARS);
+}
 
 /** Exchanges by the class of their status. */
 export function statusBars(rows: readonly ExchangeRow[]): ChartBar[] {

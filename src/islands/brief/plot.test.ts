@@ -4,7 +4,7 @@ import type { ExchangeRow } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
 import { exchangeIndex, NO_PHASES } from '#core/model';
 import { profileInFlight } from '#core/timing';
-import { endpointBars, hostBars, statusBars } from './bars';
+import { endpointBars, hostBars, routeBars, statusBars } from './bars';
 import { flightSlices, roundTicks } from './flight';
 import { BOX_PX, plotOf } from './plot';
 
@@ -76,6 +76,22 @@ describe('the bars of the brief', () => {
     expect(hostBars(rows)).toEqual([
       { name: 'b.example', value: 90, second: 0, outcome: 'plain' },
       { name: 'a.example', value: 10, second: 40, outcome: 'plain' },
+    ]);
+  });
+
+  it('sum the route by kind, the browser’s own work beside it', () => {
+    const rows = [row({ index: exchangeIndex(0), kind: 'document' }), row({ index: exchangeIndex(1) })];
+    const work = { type: 'browser', after: undefined, before: undefined } as const;
+    const legs = [
+      leg(0, 0, 40),
+      { ...work, startMs: 40, endMs: 50 },
+      leg(1, 50, 150),
+      { ...work, startMs: 150, endMs: 180 },
+    ];
+    expect(routeBars(legs, rows).map(({ name, value }) => [name, value])).toEqual([
+      ['data', 100],
+      ['document', 40],
+      ['browser work', 40],
     ]);
   });
 

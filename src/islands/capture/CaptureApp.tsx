@@ -204,7 +204,7 @@ function PageChooser({ pages, asked }: PageChooserProps) {
       onChange={(event) =>
         goTo({ page: event.target.value, isOpen: false, exchange: undefined, lane: undefined, window: undefined })
       }
-      className="w-44 shrink-0 bg-sheet px-1 text-soft"
+      className="w-56 shrink-0 bg-sheet px-1 text-soft"
     >
       {pages.map((page, at) => (
         <option key={page.id} value={page.id}>

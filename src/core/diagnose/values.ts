@@ -5,7 +5,7 @@ import type { NameValue, RequestPart } from '../model';
 // ten thousand answers find room: two values that share a number are as rare as one in four thousand million.
 
 /** Answers of more values tell nothing: what was used of them stands among too many. */
-const MOST_VALUES = 20_000;
+const MOST_VALUES = 5000;
 const MOST_CHARS = 5_000_000;
 /** Shorter values are equal by chance, unless their name says that they are for going on. */
 const LEAST_CHARS = 4;

@@ -107,7 +107,8 @@ function apply(
       else to.notes.push(`Cookies would be read from the file "${value}", which is not here.`);
       return;
     case 'user':
-      to.authorization ??= basicOf(value);
+      // A token given beside it is what curl sends.
+      if (to.authorization?.startsWith('Bearer ') !== true) to.authorization = basicOf(value);
       return;
     case 'oauth2-bearer':
       to.authorization = `Bearer ${value}`;
@@ -221,8 +222,10 @@ function addJson(
   files: ReadonlyMap<string, Uint8Array>,
 ): void {
   const before = to.data.pop();
+  const count = to.data.length;
   addData(value, false, to, input, files);
-  const after = to.data.pop();
+  // A file that is not here adds nothing.
+  const after = to.data.length > count ? to.data.pop() : undefined;
   const pieces = [before, after].filter((piece) => piece !== undefined);
   if (pieces.length > 0) to.data.push(joinBytes(pieces));
 }

@@ -36,7 +36,12 @@ const uses = (
   json: string,
   headers?: Readonly<Record<string, string>>,
   before: Asked[] = [],
-): boolean => usesAnswer(asked(request), given(json, headers) ?? new Uint32Array(), before.map(asked));
+): boolean =>
+  usesAnswer(
+    asked(request),
+    given(json, headers) ?? new Uint32Array(),
+    new Set(before.flatMap((one) => [...asked(one)])),
+  );
 
 describe('a request that uses what an answer gave', () => {
   it.each([

@@ -56,16 +56,15 @@ export function givenValues(headers: readonly NameValue[], json: string | undefi
   return Uint32Array.from(values);
 }
 
-/** True where a request has a value that the answer gave and that none of the requests before it had. */
-export function usesAnswer(
-  asked: Uint32Array,
-  given: Uint32Array,
-  askedBefore: Iterable<Uint32Array | undefined>,
-): boolean {
-  const known = new Set<number>();
-  for (const values of askedBefore) for (const value of values ?? []) known.add(value);
+/**
+ * True where a request has a value that the answer gave and that none of the requests before it had.
+ * @param askedBefore the values of the requests before it
+ */
+export function usesAnswer(asked: Uint32Array, given: Uint32Array, askedBefore: ReadonlySet<number>): boolean {
+  const fresh = asked.filter((value) => !askedBefore.has(value));
+  if (fresh.length === 0) return false;
   const has = new Set(given);
-  return asked.some((value) => has.has(value) && !known.has(value));
+  return fresh.some((value) => has.has(value));
 }
 
 function addLong(values: Set<number>, text: string): void {

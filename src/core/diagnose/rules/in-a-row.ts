@@ -58,26 +58,31 @@ function runsOf(subject: Subject, calls: readonly ExchangeRow[]): ExchangeRow[][
  * @param all those that may have been waited for
  */
 function chainsOf(subject: Subject, calls: readonly ExchangeRow[], all: readonly ExchangeRow[]): ExchangeRow[][] {
-  const runs: ExchangeRow[][] = [];
-  const open = new Map<ExchangeRow['index'], ExchangeRow[]>();
+  const runs: Run[] = [];
+  const open = new Map<ExchangeRow['index'], Run>();
   const byEnd = inOrderOfEnds(calls);
   const allByEnd = inOrderOfEnds(all);
   for (const call of calls) {
     if (!onlyReads(call)) continue;
     const before = lastEndedBefore(byEnd, call);
-    const run = before === undefined ? undefined : open.get(before.index);
-    const isNext = before !== undefined && !hasBetween(allByEnd, before, call);
-    if (isNext && run !== undefined && isIndependent(subject, call, before, run)) {
-      run.push(call);
-      open.delete(before.index);
-      open.set(call.index, run);
-    } else {
-      const own = [call];
-      runs.push(own);
-      open.set(call.index, own);
-    }
+    const follows = before === undefined || hasBetween(allByEnd, before, call) ? undefined : open.get(before.index);
+    const run =
+      before !== undefined && follows !== undefined && isIndependent(subject, call, before, follows)
+        ? follows
+        : { calls: [], asked: new Set<number>() };
+    if (before !== undefined && run === follows) open.delete(before.index);
+    else runs.push(run);
+    run.calls.push(call);
+    for (const value of subject.evidenceOf(call.index)?.asked ?? []) run.asked.add(value);
+    open.set(call.index, run);
   }
-  return runs.filter(({ length }) => length >= LEAST_CALLS);
+  return runs.map((run) => run.calls).filter(({ length }) => length >= LEAST_CALLS);
+}
+
+/** Calls that follow one another, and the values that they had in their requests. */
+interface Run {
+  readonly calls: ExchangeRow[];
+  readonly asked: Set<number>;
 }
 
 const onlyReads = ({ method, failure }: ExchangeRow): boolean => method === 'GET' && failure === undefined;
@@ -110,9 +115,8 @@ const inOrderOfEnds = (calls: readonly ExchangeRow[]): ExchangeRow[] => [...call
 const countEndedBy = (byEnd: readonly ExchangeRow[], ms: number): number =>
   countUpTo(byEnd, endMs, ms + CLOCK_RESOLUTION_MS);
 
-function isIndependent(subject: Subject, call: ExchangeRow, before: ExchangeRow, run: readonly ExchangeRow[]): boolean {
+function isIndependent(subject: Subject, call: ExchangeRow, before: ExchangeRow, run: Run): boolean {
   const asked = subject.evidenceOf(call.index)?.asked;
   const given = subject.evidenceOf(before.index)?.given;
-  const known = run.map(({ index }) => subject.evidenceOf(index)?.asked);
-  return asked === undefined || given === undefined || !usesAnswer(asked, given, known);
+  return asked === undefined || given === undefined || !usesAnswer(asked, given, run.asked);
 }

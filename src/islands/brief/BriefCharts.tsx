@@ -5,7 +5,7 @@ import type { BriefPage } from '#core/brief';
 import type { Sift } from '#core/sift';
 import { printSift } from '#core/sift';
 import type { ProfileSpan } from '#core/timing';
-import { formatBytes, formatCount, formatMs } from '#core/wording';
+import { formatBytes, formatCount, formatExactBytes, formatMs } from '#core/wording';
 import { termFrom, termOf } from '../sift/SiftValue';
 import { goTo } from '../state/address';
 import {
@@ -31,65 +31,65 @@ interface BriefChartsProps {
   readonly brief: BriefPage | undefined;
 }
 
+interface Chart {
+  readonly title: string;
+  readonly bars: readonly ChartBar[];
+  readonly unit: 'bytes' | 'count' | 'time';
+  /** What a bar of a name narrows the waterfall to. */
+  readonly term: (name: string) => Sift;
+  /** Names are long: they get more room. */
+  readonly isWide?: boolean;
+}
+
+const FORMATS: Record<Chart['unit'], (value: number | undefined) => string> = {
+  bytes: formatBytes,
+  count: (count) => formatCount(count ?? 0),
+  time: formatMs,
+};
+
 /**
  * In flight over time, bytes by kind, host, source and party, the route's time by kind, exchanges by status, the slowest
- * endpoints. Every bar narrows
- * the waterfall to itself.
+ * endpoints. Every bar narrows the waterfall to itself.
  */
 export function BriefCharts({ rows, spans, brief }: BriefChartsProps) {
   const charts = useMemo(
-    () => [
+    (): Chart[] => [
       {
         title: 'Bytes by kind',
-        isWide: false,
         bars: kindBars(rows),
-        format: formatBytes,
+        unit: 'bytes',
         term: (name: string) => termOf({ name: 'kind' }, name),
       },
       {
         title: 'Bytes by host',
-        isWide: false,
         bars: hostBars(rows),
-        format: formatBytes,
+        unit: 'bytes',
         term: (name: string) => termOf({ name: 'host' }, name),
       },
       {
         title: 'Bytes by source',
-        isWide: false,
         bars: sourceBars(rows),
-        format: formatBytes,
+        unit: 'bytes',
         term: (name: string) => termOf({ name: 'source' }, name),
       },
       {
         title: 'Bytes by party',
-        isWide: false,
         bars: partyBars(rows),
-        format: formatBytes,
+        unit: 'bytes',
         term: (name: string) => termOf({ name: 'party' }, name === 'unknown' ? undefined : name),
       },
-      ...(brief === undefined
-        ? []
-        : [
-            {
-              title: 'Time on the route by kind',
-              isWide: false,
-              bars: routeBars(brief.legs, rows),
-              format: formatMs,
-              term: (name: string) => termFrom(name === BROWSER_BAR ? 'onroute' : `onroute and kind = ${name}`),
-            },
-          ]),
+      ...(brief === undefined ? [] : [routeChart(brief, rows)]),
       {
         title: 'Exchanges by status',
-        isWide: false,
         bars: statusBars(rows),
-        format: formatCount,
+        unit: 'count',
         term: (name: string) => termFrom(name === 'none' ? 'status = unknown' : `status = ${name}`),
       },
       {
         title: 'Slowest endpoints, median',
         isWide: true,
         bars: endpointBars(rows),
-        format: formatMs,
+        unit: 'time',
         term: (name: string) => termOf({ name: 'endpoint' }, name),
       },
     ],
@@ -99,13 +99,13 @@ export function BriefCharts({ rows, spans, brief }: BriefChartsProps) {
     <>
       <FlightChart spans={spans} />
       <div className="mt-8 grid grid-cols-2 gap-x-8 gap-y-6">
-        {charts.map(({ title, bars, format, term, isWide }) => (
+        {charts.map(({ title, bars, unit, term, isWide = false }) => (
           <section key={title} aria-label={title} className={`min-w-0 ${isWide ? 'col-span-2' : ''}`}>
             <h2 className="mb-1 font-bold text-[13px]">{title}</h2>
             {bars.length === 0 ? (
               <p className="text-soft">unknown</p>
             ) : (
-              <Bars bars={bars} format={format} term={term} isWide={isWide} />
+              <Bars bars={bars} unit={unit} term={term} isWide={isWide} />
             )}
           </section>
         ))}
@@ -114,13 +114,14 @@ export function BriefCharts({ rows, spans, brief }: BriefChartsProps) {
   );
 }
 
-interface BarsProps {
-  readonly bars: readonly ChartBar[];
-  readonly format: (value: number) => string;
-  readonly term: (name: string) => Sift;
-  /** Names are long: they get more room. */
-  readonly isWide: boolean;
-}
+const routeChart = ({ legs }: BriefPage, rows: readonly ExchangeRow[]): Chart => ({
+  title: 'Time on the route by kind',
+  bars: routeBars(legs, rows),
+  unit: 'time',
+  term: (name) => termFrom(name === BROWSER_BAR ? 'onroute' : `onroute and kind = ${name}`),
+});
+
+type BarsProps = Required<Omit<Chart, 'title'>>;
 
 const BAR_PX = 24;
 const OUTCOME_FILL: Record<ChartBar['outcome'], string> = {
@@ -131,12 +132,13 @@ const OUTCOME_FILL: Record<ChartBar['outcome'], string> = {
 const SECOND_OPACITY = 0.45;
 
 /** A row for each bar: its name, which opens it in the waterfall, the bar itself, and what it comes to. */
-function Bars({ bars, format, term, isWide }: BarsProps) {
+function Bars({ bars, unit, term, isWide }: BarsProps) {
   const frame = useRef<HTMLDivElement>(null);
   const widthPx = useWidth(frame, 60);
   const open = (name: string): void =>
     goTo({ view: 'waterfall', sift: printSift(term(name)), hidden: [], exchange: undefined, isOpen: false });
-  const hasSecond = bars.some(({ second }) => second !== undefined);
+  // Bytes are told twice: as they crossed the wire, and as the page received them.
+  const hasSecond = unit === 'bytes';
   const rowStyle = { height: BAR_PX };
   return (
     <>
@@ -186,29 +188,31 @@ function Bars({ bars, format, term, isWide }: BarsProps) {
             ) : null}
           </BarChart>
         </div>
-        <Values bars={bars.map(({ value }) => value)} format={format} rowPx={BAR_PX} />
-        {hasSecond ? (
-          <Values bars={bars.map(({ second }) => second ?? 0)} format={format} rowPx={BAR_PX} isSoft />
-        ) : null}
+        <Values values={bars.map(({ value }) => value)} unit={unit} />
+        {hasSecond ? <Values values={bars.map(({ second }) => second)} unit={unit} isSoft /> : null}
       </div>
     </>
   );
 }
 
-interface ValuesProps {
-  readonly bars: readonly number[];
-  readonly format: (value: number) => string;
-  readonly rowPx: number;
+interface ValuesProps extends Pick<Chart, 'unit'> {
+  readonly values: readonly (number | undefined)[];
   readonly isSoft?: boolean;
 }
 
-function Values({ bars, format, rowPx, isSoft = false }: ValuesProps) {
+/** What the bars come to, each beside its own. */
+function Values({ values, unit, isSoft = false }: ValuesProps) {
   return (
     <ol className={`shrink-0 text-right font-mono ${isSoft ? 'text-soft' : ''}`}>
-      {bars.map((value, place) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: a value has no name but its place.
-        <li key={place} style={{ height: rowPx }} className="flex items-center justify-end whitespace-nowrap">
-          {format(value)}
+      {values.map((value, place) => (
+        <li
+          // biome-ignore lint/suspicious/noArrayIndexKey: a value has no name but its place.
+          key={place}
+          title={unit === 'bytes' ? formatExactBytes(value) : undefined}
+          style={{ height: BAR_PX }}
+          className="flex items-center justify-end whitespace-nowrap"
+        >
+          {FORMATS[unit](value)}
         </li>
       ))}
     </ol>

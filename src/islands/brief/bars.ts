@@ -4,7 +4,9 @@ import type { PlottedLeg } from '#core/brief';
 /** A bar of a chart: what it stands for, its length, and that of its second bar. */
 export interface ChartBar {
   readonly name: string;
-  readonly value: number;
+  /** Absent where nothing of it is known. */
+  readonly value: number | undefined;
+  /** Absent where nothing of it is known, and in charts of one bar. */
   readonly second: number | undefined;
   readonly outcome: 'plain' | 'redirect' | 'failed';
 }
@@ -13,17 +15,21 @@ const MOST_BARS = 8;
 
 /** Wire and body bytes by a key, most wire bytes first; what is unknown is left out of the sums. */
 function byteBars(rows: readonly ExchangeRow[], keyOf: (row: ExchangeRow) => string): ChartBar[] {
-  const sums = new Map<string, { value: number; second: number }>();
+  const sums = new Map<string, Pick<ChartBar, 'value' | 'second'>>();
   for (const row of rows) {
-    const sum = sums.get(keyOf(row)) ?? { value: 0, second: 0 };
-    sums.set(keyOf(row), { value: sum.value + (row.wireBytes ?? 0), second: sum.second + (row.bodyBytes ?? 0) });
+    const sum = sums.get(keyOf(row));
+    sums.set(keyOf(row), { value: add(sum?.value, row.wireBytes), second: add(sum?.second, row.bodyBytes) });
   }
   return [...sums]
-    .filter(([, { value, second }]) => value + second > 0)
-    .sort(([, a], [, b]) => b.value - a.value || b.second - a.second)
+    .filter(([, { value = 0, second = 0 }]) => value + second > 0)
+    .sort(([, a], [, b]) => (b.value ?? 0) - (a.value ?? 0) || (b.second ?? 0) - (a.second ?? 0))
     .map(([name, sum]): ChartBar => ({ name, ...sum, outcome: 'plain' }))
     .slice(0, MOST_BARS);
 }
+
+/** A sum that leaves out what is unknown, and is unknown where nothing is known. */
+const add = (sum: number | undefined, more: number | undefined): number | undefined =>
+  more === undefined ? sum : (sum ?? 0) + more;
 
 export const kindBars = (rows: readonly ExchangeRow[]): ChartBar[] => byteBars(rows, ({ kind }) => kind);
 export const hostBars = (rows: readonly ExchangeRow[]): ChartBar[] => byteBars(rows, ({ host }) => host);
@@ -45,7 +51,7 @@ export function routeBars(legs: readonly PlottedLeg[], rows: readonly ExchangeRo
   }
   return [...sums]
     .map(([name, value]): ChartBar => ({ name, value, second: undefined, outcome: 'plain' }))
-    .sort((a, b) => b.value - a.value)
+    .sort((a, b) => (b.value ?? 0) - (a.value ?? 0))
     .slice(0, MOST_BARS);
 }
 
@@ -83,6 +89,6 @@ export function endpointBars(rows: readonly ExchangeRow[]): ChartBar[] {
         outcome: 'plain',
       }),
     )
-    .sort((a, b) => b.value - a.value)
+    .sort((a, b) => (b.value ?? 0) - (a.value ?? 0))
     .slice(0, MOST_BARS);
 }

@@ -74,7 +74,7 @@ describe('the bars of the brief', () => {
       row({ host: 'c.example' }),
     ];
     expect(hostBars(rows)).toEqual([
-      { name: 'b.example', value: 90, second: 0, outcome: 'plain' },
+      { name: 'b.example', value: 90, second: undefined, outcome: 'plain' },
       { name: 'a.example', value: 10, second: 40, outcome: 'plain' },
     ]);
   });
@@ -92,6 +92,18 @@ describe('the bars of the brief', () => {
       ['data', 100],
       ['document', 40],
       ['browser work', 40],
+    ]);
+  });
+
+  it('are not known where nothing of a sum is, and nothing where it is known to be', () => {
+    const rows = [
+      row({ wireBytes: 0, bodyBytes: 5 }),
+      row({ host: 'b.example', bodyBytes: 7 }),
+      row({ host: 'b.example' }),
+    ];
+    expect(hostBars(rows).map(({ name, value, second }) => [name, value, second])).toEqual([
+      ['b.example', undefined, 7],
+      ['a.example', 0, 5],
     ]);
   });
 

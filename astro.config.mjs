@@ -2,6 +2,10 @@ import node from '@astrojs/node';
 import react from '@astrojs/react';
 import tailwindcss from '@tailwindcss/vite';
 import { defineConfig } from 'astro/config';
+import manifest from './package.json' with { type: 'json' };
+
+/** What the package depends on is installed beside it; everything else goes into the built server. */
+const bundled = { name: 'bundled', apply: 'build', config: () => ({ ssr: { noExternal: true } }) };
 
 export default defineConfig({
   output: 'server',
@@ -26,9 +30,9 @@ export default defineConfig({
     },
   },
   vite: {
-    plugins: [tailwindcss()],
+    plugins: [tailwindcss(), bundled],
     build: { assetsInlineLimit: 0 },
     worker: { format: 'es' },
-    ssr: { external: ['better-sqlite3', 'pino'] },
+    ssr: { external: Object.keys(manifest.dependencies) },
   },
 });

@@ -1,6 +1,7 @@
 // Bundles what runs in Node beside the Astro server: the command line, the ingest worker, the demo.
 import { rmSync } from 'node:fs';
 import { build } from 'esbuild';
+import manifest from '../package.json' with { type: 'json' };
 
 rmSync('dist/node', { recursive: true, force: true });
 
@@ -16,7 +17,14 @@ await build({
   format: 'esm',
   platform: 'node',
   target: 'node20',
-  packages: 'external',
+  // What the package depends on is installed beside it; everything else goes into the bundle.
+  external: Object.keys(manifest.dependencies),
+  // Bundled CommonJS asks for Node's own modules by require.
+  banner: {
+    js: "import { createRequire as createRequireHere } from 'node:module'; const require = createRequireHere(import.meta.url);",
+  },
+  // Its other entry reads files of its own from where it lies.
+  alias: { 'css-tree': 'css-tree/dist/csstree.esm' },
   sourcemap: true,
   logLevel: 'warning',
 });

@@ -1,6 +1,6 @@
 // What the commands of a fresh clone need done first. No dependencies: it runs before there are any.
 import { spawnSync } from 'node:child_process';
-import { existsSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -18,21 +18,26 @@ export function run(command, ...args) {
 
 const changedAt = (path) => (existsSync(path) ? statSync(path).mtimeMs : 0);
 
-/** Installs the packages where they are missing or older than the lock file. */
+/** The database engine for Node 20: the one in the lock file, which comes compiled, needs 22. */
+const ENGINE_FOR_NODE_20 = 'better-sqlite3@12.11.1';
+const OLDEST_NODE = [20, 19];
+
+/** Installs the packages where they are missing, older than the lock file, or were installed for another Node. */
 export function ensurePackages() {
-  const [major] = process.versions.node.split('.').map(Number);
-  if (major < 20) {
-    console.error(`Trazado needs Node.js 20 or newer; this is ${process.versions.node}.`);
+  const [major, minor] = process.versions.node.split('.').map(Number);
+  if (major < OLDEST_NODE[0] || (major === OLDEST_NODE[0] && minor < OLDEST_NODE[1])) {
+    console.error(`Trazado needs Node.js ${OLDEST_NODE.join('.')} or newer; this is ${process.versions.node}.`);
     process.exit(2);
   }
   const mark = 'node_modules/.trazado-installed';
-  if (changedAt(mark) >= changedAt('package-lock.json')) return;
-  console.error('Installing packages; the database engine is compiled on the way, which takes some minutes once.');
-  // Not "npm ci": it insists on the binaries of every platform being in the lock file, and some registries lack some of
-  // them. The lock file was made on Linux; elsewhere the platform's own binaries have to be looked up.
-  const lock = process.platform === 'linux' ? [] : ['--no-package-lock'];
-  run('npm', 'install', '--no-save', '--no-audit', '--no-fund', ...lock);
-  writeFileSync(mark, '');
+  const isCurrent = changedAt(mark) >= changedAt('package-lock.json');
+  if (isCurrent && readFileSync(mark, 'utf8') === process.versions.modules) return;
+  const own = major < 22 ? [ENGINE_FOR_NODE_20] : [];
+  const compiles =
+    own.length === 0 ? '' : '; the database engine may have to be compiled, which takes some minutes once';
+  console.error(`Installing packages${compiles}.`);
+  run('npm', 'install', '--no-save', '--no-audit', '--no-fund', ...own);
+  writeFileSync(mark, process.versions.modules);
 }
 
 const BUILT_FROM = [

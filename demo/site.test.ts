@@ -3,7 +3,8 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { describeNeeding } from '../src/core/convert/testing/tools';
 import { type RunningSite, startSite } from './site';
 
 const run = promisify(execFile);
@@ -44,7 +45,7 @@ const API = 'https://api.cumbrera.example';
 const token = async (query = ''): Promise<string> =>
   JSON.parse((await ask(`${API}/session${query}`, '-X', 'POST')).body).token;
 
-describe('the stand-in site', () => {
+describeNeeding(['curl'])('the stand-in site', () => {
   it('speaks HTTP/2 on its newer hosts, HTTP/1.1 on the older ones, and leads plain http to https', async () => {
     expect((await ask('https://www.cumbrera.example/')).version).toBe('2');
     expect((await ask('https://img.cumbrera.example/photos/alba-norte-ridge-240.webp')).version).toBe('1.1');

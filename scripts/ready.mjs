@@ -67,17 +67,21 @@ export function ensureBuilt() {
   writeFileSync(mark, '');
 }
 
-/** Finds Chromium for the browser tests, or installs Debian's where this may be done. */
-export function ensureChromium() {
-  const path = process.env.TRAZADO_CHROMIUM ?? '/usr/bin/chromium';
-  if (existsSync(path)) return;
-  const mayInstall = process.getuid?.() === 0 && existsSync('/usr/bin/apt-get');
-  if (!mayInstall) {
-    console.error(`The browser tests need Chromium at ${path}. Install it (Debian: apt-get install chromium),`);
-    console.error('or name another one in TRAZADO_CHROMIUM.');
-    process.exit(2);
+/** Finds what the tests run, or installs Debian's where this may be done: without Chromium they cannot go on. */
+export function ensureTools() {
+  const chromium = process.env.TRAZADO_CHROMIUM ?? '/usr/bin/chromium';
+  const hasChromium = existsSync(chromium);
+  const hasCurl = spawnSync('curl', ['--version']).status === 0;
+  const lacking = [...(hasChromium ? [] : ['chromium']), ...(hasCurl ? [] : ['curl'])];
+  if (lacking.length === 0) return;
+  if (process.getuid?.() === 0 && existsSync('/usr/bin/apt-get')) {
+    console.error(`Installing ${lacking.join(' and ')} for the tests.`);
+    run('apt-get', 'update', '-qq');
+    run('apt-get', 'install', '-y', '-qq', '--no-install-recommends', ...lacking);
+    return;
   }
-  console.error('Installing Chromium for the browser tests.');
-  run('apt-get', 'update', '-qq');
-  run('apt-get', 'install', '-y', '-qq', '--no-install-recommends', 'chromium', 'curl');
+  if (hasChromium) return;
+  console.error(`The browser tests need Chromium at ${chromium}. Install it (Debian: apt-get install chromium),`);
+  console.error('or name another one in TRAZADO_CHROMIUM.');
+  process.exit(2);
 }

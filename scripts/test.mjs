@@ -1,8 +1,8 @@
 // npm test: everything from a fresh clone to the last browser test.
-import { ensureBuilt, ensureChromium, ensurePackages, run } from './ready.mjs';
+import { ensureBuilt, ensurePackages, ensureTools, run } from './ready.mjs';
 
 ensurePackages();
-ensureChromium();
+ensureTools();
 run('npx', 'astro', 'sync', '--silent');
 run('npm', 'run', '--silent', 'lint');
 run('npm', 'run', '--silent', 'types');

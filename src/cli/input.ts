@@ -1,65 +1,101 @@
-import { closeSync, mkdtempSync, openSync, readSync, rmSync, writeSync } from 'node:fs';
+import { closeSync, mkdtempSync, openSync, readSync, rmSync, statSync, writeSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { analyse, type CaptureOverview, type ExchangeFacts, type ExchangeRow, takeFacts } from '#core/analysis';
 import { type HarEnd, HarError, HarReader, isObject, type Json, type JsonObject, normaliseEntry } from '#core/har';
 import type { Exchange } from '#core/model';
 import { Diagnoser, type Diagnosis } from '#server/diagnose';
-import { gunzipped, isZip, readChunks, unzipCaptures } from '#server/ingest/unpack';
+import { type ArchiveDamage, gunzipped, isZip, readChunks, unzipCaptures } from '#server/ingest/unpack';
 
 /** A mistake of the user's or unreadable input: told in one line on stderr, exit status 2. */
 export class UsageError extends Error {}
 
-/** Runs over an input that may be read more than once. "-" is standard input; a zip gives the one capture in it. */
-export function withInput<T>(path: string, run: (path: string) => T): T {
-  const isStdin = path === '-';
-  if (!isStdin && !startsAsZip(path)) return run(path);
+/** A capture to read, as often as is needed. */
+export interface Input {
+  readonly path: string;
+  /** What it is called in errors: the file that the user named, or standard input. */
+  readonly shown: string;
+  /** What was wrong with the zip that it came in. */
+  readonly damage: ArchiveDamage | undefined;
+}
+
+const STDIN = 'standard input';
+
+/**
+ * Runs over an input that may be read more than once. "-" is standard input, which like any other pipe is copied to a file
+ * first; a zip gives the one capture in it.
+ */
+export async function withInput<T>(file: string, run: (input: Input) => T): Promise<T> {
+  const isStdin = file === '-';
+  const shown = isStdin ? STDIN : file;
+  const isPipe = isStdin || isNoFile(file);
+  if (!isPipe && !startsAsZip(file, shown)) return run({ path: file, shown, damage: undefined });
   const folder = mkdtempSync(join(tmpdir(), 'trazado-'));
   try {
-    const copy = isStdin ? join(folder, 'input') : path;
-    if (isStdin) copyStdin(copy);
-    return run(startsAsZip(copy) ? unzipOne(copy, path, folder) : copy);
+    const copy = isPipe ? join(folder, 'input') : file;
+    if (isPipe) copyTo(copy, isStdin ? stdinChunks() : fileChunks(file, shown));
+    if (!startsAsZip(copy, shown)) return run({ path: copy, shown, damage: undefined });
+    return run(await unzipOne(copy, shown, folder));
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
 }
 
-function copyStdin(copy: string): void {
-  const file = openSync(copy, 'w');
-  for (const chunk of stdinChunks()) writeSync(file, chunk);
-  closeSync(file);
+/** True for a pipe, which can be read but once; devices, which never end, are refused. */
+function isNoFile(path: string): boolean {
+  const stat = statSync(path, { throwIfNoEntry: false });
+  if (stat?.isCharacterDevice() === true && !/^\/dev\/(?:stdin|fd\/\d+)$/.test(path)) {
+    throw new UsageError(`${path} cannot be read: it is a device, not a file.`);
+  }
+  return stat !== undefined && !stat.isFile() && !stat.isDirectory();
 }
 
-function startsAsZip(path: string): boolean {
-  for (const chunk of fileChunks(path)) return isZip(chunk);
+function copyTo(copy: string, chunks: Iterable<Uint8Array>): void {
+  const file = openSync(copy, 'w');
+  try {
+    for (const chunk of chunks) writeSync(file, chunk);
+  } finally {
+    closeSync(file);
+  }
+}
+
+function startsAsZip(path: string, shown: string): boolean {
+  for (const chunk of fileChunks(path, shown)) return isZip(chunk);
   return false;
 }
 
-function unzipOne(zip: string, shown: string, folder: string): string {
+async function unzipOne(zip: string, shown: string, folder: string): Promise<Input> {
   let count = 0;
-  const members = told(shown, () => unzipCaptures(fileChunks(zip), () => join(folder, `member-${count++}`)));
+  const members = await unzipCaptures(zip, () => join(folder, `member-${count++}`)).catch((error: unknown) => {
+    throw readable(shown, error);
+  });
   const [only] = members;
-  if (only !== undefined && members.length === 1) return only.path;
+  if (only !== undefined && members.length === 1) return { path: only.path, shown, damage: only.damage };
   const names = members.map(({ name }) => name).join(', ');
   throw new UsageError(`${shown} holds ${members.length} captures: unpack it and name one of ${names}.`);
 }
 
 /** Runs what may find the input unreadable; that is the user's to know in one line. */
-function told<T>(path: string, run: () => T): T {
+function told<T>(shown: string, run: () => T): T {
   try {
     return run();
   } catch (error) {
-    if (error instanceof HarError) throw new UsageError(`${path === '-' ? 'standard input' : path}: ${error.message}`);
-    throw error;
+    throw readable(shown, error);
   }
 }
+
+const readable = (shown: string, error: unknown): unknown =>
+  error instanceof HarError ? new UsageError(`${shown}: ${error.message}`) : error;
 
 const WHY: Readonly<Record<string, string>> = {
   ENOENT: 'there is no such file',
   EACCES: 'it is not yours to use',
   EPERM: 'it is not yours to use',
   EISDIR: 'it is a folder',
-  ENOTDIR: 'a part of its path is no folder',
+  ENOTDIR: 'a part of its path is not a folder',
+  ENAMETOOLONG: 'its path is too long',
+  ELOOP: 'its links lead in a circle',
+  EMFILE: 'too many files are open',
   ENOSPC: 'the disk is full',
   EROFS: 'the disk may only be read',
 };
@@ -70,14 +106,14 @@ export function whyNot(error: unknown): string {
   return code === undefined ? String(error) : (WHY[code] ?? code);
 }
 
-function* fileChunks(path: string): Generator<Uint8Array> {
+function* fileChunks(path: string, shown: string): Generator<Uint8Array> {
   try {
     yield* readChunks(path);
   } catch (error) {
     const { code, syscall } = error as NodeJS.ErrnoException;
     if (code === undefined || syscall === undefined) throw error;
     const why = whyNot(error);
-    throw new UsageError(`${path} cannot be ${syscall === 'open' ? 'opened' : 'read'}: ${why}.`);
+    throw new UsageError(`${shown} cannot be ${syscall === 'open' ? 'opened' : 'read'}: ${why}.`);
   }
 }
 
@@ -106,17 +142,24 @@ function readStdin(chunk: Buffer): number {
 }
 
 /** The entries of a file, one at a time; the generator returns what the reading ended with. */
-export function* readEntries(path: string): Generator<{ readonly value: Json; readonly place: number }, HarEnd> {
+export function* readEntries({
+  path,
+  shown,
+  damage,
+}: Input): Generator<{ readonly value: Json; readonly place: number }, HarEnd> {
   const ready: { value: Json; place: number }[] = [];
   const reader = new HarReader({ onEntry: (entry) => ready.push(entry) });
-  const chunks = gunzipped(fileChunks(path));
+  let found = damage;
+  const chunks = gunzipped(fileChunks(path, shown), (inGzip) => {
+    found = inGzip;
+  });
   for (;;) {
-    const next = told(path, () => chunks.next());
+    const next = told(shown, () => chunks.next());
     if (next.done === true) break;
-    told(path, () => reader.push(next.value));
+    told(shown, () => reader.push(next.value));
     yield* ready.splice(0);
   }
-  const end = told(path, () => reader.end());
+  const end = told(shown, () => reader.end(found));
   yield* ready.splice(0);
   return end;
 }
@@ -128,9 +171,9 @@ export interface AnalysedFile {
 }
 
 /** Reads and analyses a file; its bodies are let go of as it is read. */
-export function analyseFile(path: string): AnalysedFile {
+export function analyseFile(input: Input): AnalysedFile {
   const facts: ExchangeFacts[] = [];
-  const entries = readEntries(path);
+  const entries = readEntries(input);
   for (;;) {
     const next = entries.next();
     if (next.done === true) {
@@ -143,27 +186,27 @@ export function analyseFile(path: string): AnalysedFile {
 }
 
 /** Reads a file with its bodies too: who names whom, and what the rules find. */
-export function diagnoseFile(path: string): Diagnosis & { readonly end: HarEnd } {
-  const { rows, end } = analyseFile(path);
+export function diagnoseFile(input: Input): Diagnosis & { readonly end: HarEnd } {
+  const { rows, end } = analyseFile(input);
   const diagnoser = new Diagnoser(rows);
-  for (const exchange of readExchanges(path)) diagnoser.add(exchange);
+  for (const exchange of readExchanges(input)) diagnoser.add(exchange);
   const { pages, completeness } = end.capture;
   return { ...diagnoser.end(pages, completeness), end };
 }
 
 /** Every exchange of a file, one at a time. */
-export function* readExchanges(path: string): Generator<Exchange> {
-  for (const { value, place } of readEntries(path))
+export function* readExchanges(input: Input): Generator<Exchange> {
+  for (const { value, place } of readEntries(input))
     if (isObject(value)) yield normaliseEntry(value as JsonObject, place);
 }
 
 /** The exchange at a place of `log.entries`; a UsageError where there is none. */
-export function getExchange(path: string, placeText: string): Exchange {
+export function getExchange(input: Input, placeText: string): Exchange {
   const place = Number(placeText);
   if (!Number.isInteger(place) || place < 0)
     throw new UsageError(`"${placeText}" is not an exchange's number, 0 or more.`);
   let count = 0;
-  for (const exchange of readExchanges(path)) {
+  for (const exchange of readExchanges(input)) {
     if (exchange.index === place) return exchange;
     count = exchange.index + 1;
   }

@@ -1,4 +1,5 @@
 import { Command, CommanderError } from 'commander';
+import { tell, visible } from './output';
 
 // Commands are loaded when they run: help answers at once.
 
@@ -7,7 +8,9 @@ const program = new Command('trazado')
   .version('0.1.0')
   .showHelpAfterError(false)
   .exitOverride()
-  .configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, 'trazado: ')) });
+  .configureOutput({
+    outputError: (text, write) => write(visible(text.trimEnd().replace(/^error: /, 'trazado: ')).concat('\n')),
+  });
 
 program
   .command('serve')
@@ -141,7 +144,7 @@ try {
     process.exitCode = error.exitCode === 0 ? 0 : 2;
   } else {
     const message = error instanceof Error ? error.message : String(error);
-    process.stderr.write(`trazado: ${message.replaceAll('\n', ' ')}\n`);
+    tell(`trazado: ${message.replaceAll('\n', ' ')}`);
     process.exitCode = 2;
   }
 }

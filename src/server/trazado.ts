@@ -8,8 +8,10 @@ import { findByHash } from './db/captures';
 import { type Connection, migrateDatabase, openConnection, writeWhenFree } from './db/connection';
 import { type Found, findFindings } from './db/findings';
 import { Finder } from './find/finder';
+import type { ImportOrder, ReadingProgress } from './ingest/import-file';
 import { IngestQueue } from './ingest/queue';
 import { clearSpool, discard, hashFile, type SpooledFile, spool } from './ingest/spool';
+import type { ArchiveDamage } from './ingest/unpack';
 import { log } from './log';
 import { ServerProblem } from './problem';
 
@@ -19,6 +21,18 @@ const UNDO_MS = 10 * 60_000;
 const DIAGNOSIS_WAIT_MS = 20_000;
 /** How long the end of an import stays readable for a page that asks late. */
 const ENDED_KEPT_MS = 30_000;
+
+/** Captures of one file that stand in a row; a hostile file could hold millions. */
+const MOST_IN_A_ROW = 200;
+
+/** The order for a capture that stands behind others in its file. */
+const rowOrder = (first: ImportOrder, place: number, fromByte: number): ImportOrder => ({
+  ...first,
+  captureId: randomUUID(),
+  name: `${first.name} (${place})`,
+  sha256: `${first.sha256}-${place}`,
+  fromByte,
+});
 
 type Listener = (progress: ImportProgress) => void;
 
@@ -61,7 +75,7 @@ export class Trazado {
       const onBytes = (receivedBytes: number): void => tell({ phase: 'receiving', receivedBytes });
       const file = await spool(this.dataFolder, stream, onBytes, upload.signal);
       try {
-        if (!file.isZip) return [await this.#importFile(file, upload, tell)];
+        if (!file.isZip) return await this.#importFile(file, upload, tell);
         return await this.#importZip(file, upload, tell);
       } finally {
         await discard(file);
@@ -76,17 +90,42 @@ export class Trazado {
     }
   }
 
+  /** Several captures may stand in a row in one file: each becomes one of its own. */
   async #importFile(
-    file: Pick<SpooledFile, 'path' | 'sha256' | 'bytes'>,
+    file: Pick<SpooledFile, 'path' | 'sha256' | 'bytes'> & { readonly damage?: ArchiveDamage },
     upload: IncomingUpload,
     tell: Listener,
-  ): Promise<ImportResult> {
+  ): Promise<ImportResult[]> {
     const same = findByHash(this.connection, file.sha256);
-    if (same !== undefined) return { type: 'duplicate', ...same };
+    if (same !== undefined) return [{ type: 'duplicate', ...same }];
     tell({ phase: 'waiting' });
-    const { path, sha256, bytes } = file;
-    const order = { captureId: randomUUID(), path, name: upload.name, sha256, fileBytes: bytes, now: Date.now() };
-    return await this.#queue.import(order, (progress) => tell({ phase: 'reading', ...progress }), upload.signal);
+    const { path, sha256, bytes, damage } = file;
+    const order: ImportOrder = {
+      captureId: randomUUID(),
+      path,
+      name: upload.name,
+      sha256,
+      fileBytes: bytes,
+      now: Date.now(),
+      ...(damage === undefined ? {} : { damage }),
+    };
+    const onProgress = (progress: ReadingProgress): void => tell({ phase: 'reading', ...progress });
+    const results: ImportResult[] = [];
+    for (let fromByte: number | undefined = 0; fromByte !== undefined && results.length < MOST_IN_A_ROW; ) {
+      const place = results.length + 1;
+      const own = place === 1 ? order : rowOrder(order, place, fromByte);
+      try {
+        const { result, nextAtByte } = await this.#queue.import(own, onProgress, upload.signal);
+        results.push(result);
+        fromByte = nextAtByte;
+      } catch (error) {
+        // Those before it are on the shelf already.
+        if (place === 1 || !(error instanceof ServerProblem) || error.code !== 'unreadable') throw error;
+        results.push({ type: 'unreadable', name: own.name, sentence: error.sentence, advice: error.advice });
+        fromByte = undefined;
+      }
+    }
+    return results;
   }
 
   /** One bad capture in a zip does not cost the others. */
@@ -96,7 +135,7 @@ export class Trazado {
       const name = captureName(member.name);
       try {
         const sha256 = await hashFile(member.path);
-        results.push(await this.#importFile({ ...member, sha256 }, { ...upload, name }, tell));
+        results.push(...(await this.#importFile({ ...member, sha256 }, { ...upload, name }, tell)));
       } catch (error) {
         if (!(error instanceof ServerProblem) || error.code !== 'unreadable') throw error;
         results.push({ type: 'unreadable', name, sentence: error.sentence, advice: error.advice });

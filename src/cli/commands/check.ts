@@ -11,7 +11,7 @@ interface CheckOptions {
 }
 
 /** Holds a capture against budgets; exits with 1 where something is over. */
-export function check(file: string, options: CheckOptions): void {
+export async function check(file: string, options: CheckOptions): Promise<void> {
   const budgets = (options.max ?? []).map((text) => {
     const budget = readBudget(text);
     if (budget !== undefined) return budget;
@@ -26,8 +26,8 @@ export function check(file: string, options: CheckOptions): void {
   if (budgets.length === 0 && rules.length === 0) {
     throw new UsageError('Nothing to check: give --max NAME=VALUE or --no-finding RULE.');
   }
-  const checked = withInput(file, (path) => {
-    const { rows, overview, found } = diagnoseFile(path);
+  const checked = await withInput(file, (input) => {
+    const { rows, overview, found } = diagnoseFile(input);
     return checkBudgets(rows, overview.pages, found.findings, budgets, rules);
   });
   const over = checked.filter(({ isOver }) => isOver);

@@ -20,7 +20,7 @@ import {
 import type { Exchange } from '#core/model';
 import { formatPlural } from '#core/wording';
 import { inflateWithZlib } from '#server/inflate';
-import { getExchange, readExchanges, UsageError, withInput } from '../input';
+import { getExchange, type Input, readExchanges, UsageError, withInput } from '../input';
 import { tell } from '../output';
 import { siftedIndexes } from './list';
 
@@ -68,7 +68,7 @@ function renderOptions(options: ConvertOptions): RenderOptions {
   };
 }
 
-export function convert(file: string, place: string | undefined, options: ConvertOptions): void {
+export async function convert(file: string, place: string | undefined, options: ConvertOptions): Promise<void> {
   const target = getTarget(options.to);
   const preset = PRESETS.find((known) => known === options.preset);
   if (preset === undefined)
@@ -79,17 +79,17 @@ export function convert(file: string, place: string | undefined, options: Conver
     return target.render(options.mask === true ? maskCredentials(draft) : draft, writing);
   };
   if (options.script === true) {
-    withInput(file, (path) => convertToScript(path, target, preset, options, writing));
+    await withInput(file, (input) => convertToScript(input, target, preset, options, writing));
     return;
   }
   if (options.all === true) {
     if (options.out === undefined) throw new UsageError('--all needs --out DIR, the folder to write into.');
     const folder = options.out;
-    withInput(file, (path) => convertAll(path, folder, target, render));
+    await withInput(file, (input) => convertAll(input, folder, target, render));
     return;
   }
   if (place === undefined) throw new UsageError("Name an exchange's number, or --all with --out DIR.");
-  const { text, warnings } = render(withInput(file, (path) => getExchange(path, place)));
+  const { text, warnings } = render(await withInput(file, (input) => getExchange(input, place)));
   for (const warning of warnings) tell(warning);
   // Byte for byte: a message's payload has no line end of ours.
   process.stdout.write(text);
@@ -105,7 +105,7 @@ function getTarget(id: string): Target {
 
 /** The sifted exchanges as one script, told on stderr what is carried from answer to request. */
 function convertToScript(
-  path: string,
+  input: Input,
   target: Target,
   preset: Preset,
   options: ConvertOptions,
@@ -114,9 +114,9 @@ function convertToScript(
   const script = SCRIPT_TARGETS.find((id) => id === target.id);
   if (script === undefined)
     throw new UsageError(`One script is written for ${SCRIPT_TARGETS.join(', ')}; for ${target.id} take --all.`);
-  const chosen = options.where === undefined ? undefined : siftedIndexes(path, options.where);
+  const chosen = options.where === undefined ? undefined : siftedIndexes(input, options.where);
   const steps: SequenceStep[] = [];
-  for (const exchange of readExchanges(path)) {
+  for (const exchange of readExchanges(input)) {
     if (chosen !== undefined && !chosen.has(exchange.index)) continue;
     const step = stepOf(exchange, preset, inflateWithZlib);
     steps.push(options.mask === true ? { ...step, draft: maskCredentials(step.draft) } : step);
@@ -129,10 +129,10 @@ function convertToScript(
   process.stdout.write(text);
 }
 
-function convertAll(path: string, folder: string, target: Target, render: (exchange: Exchange) => Rendering): void {
+function convertAll(input: Input, folder: string, target: Target, render: (exchange: Exchange) => Rendering): void {
   mkdirSync(folder, { recursive: true });
   let count = 0;
-  for (const exchange of readExchanges(path)) {
+  for (const exchange of readExchanges(input)) {
     const { text, warnings } = render(exchange);
     for (const warning of warnings) tell(`#${exchange.index}: ${warning}`);
     writeFileSync(join(folder, `${exchange.index}.${target.extension}`), text);

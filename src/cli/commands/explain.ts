@@ -8,9 +8,9 @@ import { diagnoseFile, UsageError, withInput } from '../input';
 import { printJson, printLines } from '../output';
 
 /** The answer: what held a page's load up, where its time went, what was found. */
-export function explain(file: string, options: { json?: true; page?: string }): void {
-  const { explained, rows } = withInput(file, (path) => {
-    const diagnosis = diagnoseFile(path);
+export async function explain(file: string, options: { json?: true; page?: string }): Promise<void> {
+  const { explained, rows } = await withInput(file, (input) => {
+    const diagnosis = diagnoseFile(input);
     return { explained: explainJson(diagnosis, choosePage(diagnosis.overview, options.page)), rows: diagnosis.rows };
   });
   if (explained === undefined) {

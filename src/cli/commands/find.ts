@@ -1,10 +1,11 @@
-import { type Hit, prepareSearch, type Search, wordFindProblem } from '#core/find';
+import { recordedBytes } from '#core/content';
+import { type Hit, prepareSearch, type Search, wordBound, wordFindProblem } from '#core/find';
 import { type Exchange, findResponse } from '#core/model';
 import { TookTooLong } from '#server/find/bounded';
 import { findIn } from '#server/find/find-in-capture';
 import type { KeptBody } from '#server/find/texts';
-import { readExchanges, UsageError, withInput } from '../input';
-import { printJson, printLines } from '../output';
+import { type Input, readExchanges, UsageError, withInput } from '../input';
+import { printJson, printLines, tell } from '../output';
 
 interface FindOptions {
   readonly regex?: true;
@@ -14,7 +15,7 @@ interface FindOptions {
 }
 
 /** Finds a text everywhere in a capture. */
-export function find(file: string, text: string, options: FindOptions): void {
+export async function find(file: string, text: string, options: FindOptions): Promise<void> {
   const prepared = prepareSearch({
     text,
     isRegex: options.regex === true,
@@ -22,29 +23,33 @@ export function find(file: string, text: string, options: FindOptions): void {
     wholeWord: options.word === true,
   });
   if (!prepared.ok) throw new UsageError(wordFindProblem(prepared.problem));
-  const hits = withInput(file, (path) => findInFile(path, prepared.search));
+  const { hits, problem } = await withInput(file, (input) => findInFile(input, prepared.search));
   if (options.json === true) printJson(hits.map(hitJson));
   else if (hits.length > 0) printLines(hits.map(lineOf));
+  const bound = wordBound(hits);
+  if (bound !== undefined) tell(bound);
+  // What was found before stands all the same.
+  if (problem !== undefined) throw new UsageError(problem);
 }
 
-function findInFile(path: string, search: Search): Hit[] {
+function findInFile(input: Input, search: Search): { readonly hits: readonly Hit[]; readonly problem?: string } {
   const hits: Hit[] = [];
-  for (const exchange of readExchanges(path)) {
+  for (const exchange of readExchanges(input)) {
     try {
-      hits.push(...findIn(exchange, keptBody(exchange), search));
+      for (const hit of findIn(exchange, keptBody(exchange), search)) hits.push(hit);
     } catch (error) {
       if (!(error instanceof TookTooLong)) throw error;
-      throw new UsageError(`This regular expression takes too long on exchange ${exchange.index}: ${error.message}.`);
+      const problem = `This regular expression takes too long on exchange ${exchange.index}: ${error.message}. What was found before it is above.`;
+      return { hits, problem };
     }
   }
-  return hits;
+  return { hits };
 }
 
 function keptBody(exchange: Exchange): KeptBody | undefined {
   const body = findResponse(exchange)?.body;
   if (body === undefined) return undefined;
-  const isDecodedText = body.encoding === 'text';
-  return { bytes: Buffer.from(body.text, isDecodedText ? 'utf8' : 'base64'), isDecodedText };
+  return { bytes: Buffer.from(recordedBytes(body)), isDecodedText: body.encoding === 'text' };
 }
 
 function hitJson(hit: Hit): unknown {

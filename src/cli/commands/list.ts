@@ -12,14 +12,15 @@ import {
 } from '#core/sift';
 import { packTexts } from '#core/wire';
 import { formatBytes, formatMs } from '#core/wording';
-import { type AnalysedFile, diagnoseFile, readExchanges, UsageError, withInput } from '../input';
+import { TookTooLong, withinTime } from '#server/find/bounded';
+import { type AnalysedFile, diagnoseFile, type Input, readExchanges, UsageError, withInput } from '../input';
 import { layOutTable, printJson, printLines } from '../output';
 
-export function list(file: string, options: { json?: true; page?: string; where?: string }): void {
+export async function list(file: string, options: { json?: true; page?: string; where?: string }): Promise<void> {
   const sift = readSift(options.where ?? '');
-  const rows = withInput(file, (path) => {
-    const analysed = diagnoseFile(path);
-    const passes = siftRows(sift, analysed, path);
+  const rows = await withInput(file, (input) => {
+    const analysed = diagnoseFile(input);
+    const passes = siftRows(sift, analysed, input);
     return ofPage(analysed, options.page).filter(({ index }) => passes.has(index));
   });
   if (options.json === true) printJson(rows.map(rowJson));
@@ -34,14 +35,14 @@ function readSift(text: string): Sift {
 }
 
 /** Numbers of the exchanges that a sift lets through. Headers and cookies are read only where it asks for them. */
-function siftRows(sift: Sift, { rows, overview }: AnalysedFile, path: string): ReadonlySet<number> {
+function siftRows(sift: Sift, { rows, overview }: AnalysedFile, input: Input): ReadonlySet<number> {
   const wanted = [
     ...new Set(fieldsOf(sift).flatMap((field) => ('key' in field && field.name !== 'query' ? columnName(field) : []))),
   ];
   const cells = wanted.map((): (string | undefined)[] => new Array(rows.length));
   if (wanted.length > 0) {
     const placeOf = new Map<number, number>(rows.map(({ index }, place) => [index, place]));
-    for (const exchange of readExchanges(path)) {
+    for (const exchange of readExchanges(input)) {
       const place = placeOf.get(exchange.index);
       if (place !== undefined)
         wanted.forEach((name, at) => void (cells[at] ?? []).splice(place, 1, namedValue(exchange, name)));
@@ -49,13 +50,24 @@ function siftRows(sift: Sift, { rows, overview }: AnalysedFile, path: string): R
   }
   const extra = new Map(wanted.map((name, at) => [name, packTexts(Array.from(cells[at] ?? []))]));
   const titles = new Map<string, string>(overview.pages.map(({ id, title }) => [id, title]));
-  const mask = evaluateSift(sift, new Columns(rows, titles, extra));
+  const mask = within(() => evaluateSift(sift, new Columns(rows, titles, extra)));
   return new Set(rows.filter((_, at) => mask[at] === 1).map(({ index }) => index));
 }
 
+/** A regular expression that backtracks without end is broken off. */
+function within<T>(run: () => T): T {
+  try {
+    return withinTime(SIFT_LIMIT_MS, run);
+  } catch (error) {
+    if (!(error instanceof TookTooLong)) throw error;
+    throw new UsageError(`--where takes too long: ${error.message}. Make its regular expression simpler.`);
+  }
+}
+const SIFT_LIMIT_MS = 10_000;
+
 /** Numbers of the exchanges of a file that a sift, as it was typed, lets through. */
-export function siftedIndexes(path: string, where: string): ReadonlySet<number> {
-  return siftRows(readSift(where), diagnoseFile(path), path);
+export function siftedIndexes(input: Input, where: string): ReadonlySet<number> {
+  return siftRows(readSift(where), diagnoseFile(input), input);
 }
 
 function ofPage({ rows, overview }: AnalysedFile, page: string | undefined): readonly ExchangeRow[] {

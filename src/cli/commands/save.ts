@@ -1,15 +1,15 @@
 import { closeSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
 import { type HarEnd, writeHar } from '#core/har';
-import { readEntries, UsageError, whyNot, withInput } from '../input';
+import { type Input, readEntries, UsageError, whyNot, withInput } from '../input';
 import { tell } from '../output';
 
 /** Reads a capture and writes it again: first for what encloses the entries, then for the entries themselves. */
-export function save(file: string, out: string): void {
-  withInput(file, (path) => {
-    const end = readToEnd(path);
+export async function save(file: string, out: string): Promise<void> {
+  await withInput(file, (input) => {
+    const end = readToEnd(input);
     const pieces = writeHar(end.outline, {
       pages: end.rawPages.map((page) => JSON.stringify(page)),
-      entries: entryTexts(path),
+      entries: entryTexts(input),
     });
     if (out === '-') writeAll(1, pieces);
     else writeFile(out, pieces);
@@ -19,16 +19,16 @@ export function save(file: string, out: string): void {
   });
 }
 
-function readToEnd(path: string): HarEnd {
-  const entries = readEntries(path);
+function readToEnd(input: Input): HarEnd {
+  const entries = readEntries(input);
   for (;;) {
     const next = entries.next();
     if (next.done === true) return next.value;
   }
 }
 
-function* entryTexts(path: string): Generator<string> {
-  for (const { value } of readEntries(path)) yield JSON.stringify(value);
+function* entryTexts(input: Input): Generator<string> {
+  for (const { value } of readEntries(input)) yield JSON.stringify(value);
 }
 
 /** Written beside its place and moved there when whole, so that a failure leaves an older file as it was. */

@@ -7,14 +7,14 @@ import { inflateWithZlib } from '#server/inflate';
 import { analyseFile, getExchange, UsageError, withInput } from '../input';
 import { layOutTable, printJson, printLines } from '../output';
 
-export function show(file: string, place: string, options: { json?: true; body?: true }): void {
-  withInput(file, (path) => {
-    const exchange = getExchange(path, place);
+export async function show(file: string, place: string, options: { json?: true; body?: true }): Promise<void> {
+  await withInput(file, (input) => {
+    const exchange = getExchange(input, place);
     if (options.body === true) {
       process.stdout.write(getBody(exchange));
       return;
     }
-    const { rows } = analyseFile(path);
+    const { rows } = analyseFile(input);
     const row = rows.find(({ index }) => index === exchange.index);
     if (row === undefined) throw new Error(`exchange ${place} has no row`);
     const story = tellStory(row, findSurroundings(row, rows));

@@ -3,8 +3,8 @@ import { formatBytes, formatInstant, formatMs, formatPlural, formatShare, format
 import { type AnalysedFile, analyseFile, withInput } from '../input';
 import { printJson, printLines } from '../output';
 
-export function summary(file: string, options: { json?: true }): void {
-  const analysed = withInput(file, analyseFile);
+export async function summary(file: string, options: { json?: true }): Promise<void> {
+  const analysed = await withInput(file, analyseFile);
   if (options.json === true) printJson(toJson(analysed));
   else printLines(toText(analysed));
 }

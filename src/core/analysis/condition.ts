@@ -7,7 +7,12 @@ import type { ExchangeFacts } from './row';
 export type ConditionId =
   | 'empty'
   | 'cut-off'
+  | 'archive-damaged'
   | 'damaged'
+  | 'mended'
+  | 'no-starts'
+  | 'another-follows'
+  | 'more-behind'
   | 'no-timings'
   | 'no-bodies'
   | 'some-bodies'
@@ -65,12 +70,50 @@ const CHECKS = {
           sentence: `The file is cut off at byte ${formatCount(completeness.atByte)}; the ${formatPlural(facts.length, 'exchange')} before that were kept.`,
           advice: 'Save it again, or ask whoever sent it to send it once more, compressed.',
         },
+  'archive-damaged': ({ completeness: { archive } }) =>
+    archive === undefined
+      ? undefined
+      : {
+          sentence:
+            archive === 'checksum'
+              ? 'The archive that it came in is damaged: its checksum does not fit, so that anything in it may be altered.'
+              : 'The archive that it came in is damaged and could be unpacked only in part.',
+          advice: 'Ask whoever sent it to pack and send it again.',
+        },
   damaged: ({ completeness }) =>
     completeness.type === 'whole' || completeness.damagedEntries === 0
       ? undefined
       : {
           sentence: `The file is damaged in ${formatPlural(completeness.damagedEntries, 'place')}; what stood there was left out.`,
           advice: 'Save the capture again if the missing exchanges matter.',
+        },
+  mended: ({ completeness: { mendedEntries = 0 } }) =>
+    mendedEntries === 0
+      ? undefined
+      : {
+          sentence: `${formatPlural(mendedEntries, 'exchange')} had line breaks or numbers in the file that JSON does not allow; they were read all the same.`,
+          advice: 'Nothing is missing; other programs may refuse the file. Saving it from here gives valid JSON.',
+        },
+  'no-starts': ({ facts }) =>
+    facts.length === 0 || facts.some((fact) => fact.startedAt !== undefined)
+      ? undefined
+      : {
+          sentence: 'No exchange has a start that can be read: nothing can be said about the order of the load.',
+          advice: 'HAR writes starts as "2026-10-03T09:14:07.000Z"; each exchange notes what stands there instead.',
+        },
+  'another-follows': ({ completeness: { behind } }) =>
+    behind?.what !== 'capture'
+      ? undefined
+      : {
+          sentence: `Another capture follows in the same file, from byte ${formatCount(behind.atByte)} on.`,
+          advice: 'On the shelf each becomes a capture of its own; on the command line only the first is read.',
+        },
+  'more-behind': ({ completeness: { behind } }) =>
+    behind?.what !== 'other'
+      ? undefined
+      : {
+          sentence: `The capture ends at byte ${formatCount(behind.atByte)}, and something else stands behind it.`,
+          advice: 'Nothing of the capture is missing; what stands there was not read.',
         },
   'no-timings': ({ facts }) =>
     facts.length === 0 || facts.some((fact) => fact.hasTimings)

@@ -7,21 +7,48 @@ import type { ExchangeFacts } from './row';
  * are inferred from its top-level documents. An exchange belongs to the navigation in force when it started.
  */
 export function splitNavigations(facts: readonly ExchangeFacts[], pages: readonly Page[]): NavigationSplit {
-  const split = pages.map((page) => ({ page, parts: splitPage(facts, page) }));
+  const byId = groupById(pages);
+  const navigations = new Map<PageId, ExchangeFacts[]>();
+  for (const fact of facts) {
+    if (!fact.isNavigation || fact.pageId === undefined) continue;
+    const ofPage = navigations.get(fact.pageId);
+    if (ofPage === undefined) navigations.set(fact.pageId, [fact]);
+    else ofPage.push(fact);
+  }
+  const split = [...byId.values()].map(([page, ...same]) => ({
+    page,
+    parts: same.length === 0 ? splitPage(navigations.get(page.id) ?? [], page) : namesakes([page, ...same]),
+  }));
   return {
     pages: split.flatMap(({ page, parts }) => parts ?? [page]),
     partsOf: new Map(split.flatMap(({ page, parts }) => (parts === undefined ? [] : [[page.id, parts] as const]))),
   };
 }
 
+function groupById(pages: readonly Page[]): Map<PageId, [Page, ...Page[]]> {
+  const byId = new Map<PageId, [Page, ...Page[]]>();
+  for (const page of pages) {
+    const same = byId.get(page.id);
+    if (same === undefined) byId.set(page.id, [page]);
+    else same.push(page);
+  }
+  return byId;
+}
+
+/** Pages that a recorder gave one id: told apart by their starts, an exchange belongs to the one in force. */
+const namesakes = (pages: readonly Page[]): Page[] =>
+  [...pages]
+    .sort((a, b) => (a.startedAt ?? 0) - (b.startedAt ?? 0))
+    .map((page, place) => ({ ...page, id: pageId(`${page.id}#${place + 1}`) }));
+
 export interface NavigationSplit {
   readonly pages: readonly Page[];
-  /** The navigations of each page that was taken apart, in the order of their starts. */
+  /** The navigations, or pages of the same id, of each page that was taken apart, in the order of their starts. */
   readonly partsOf: ReadonlyMap<PageId, readonly Page[]>;
 }
 
 function splitPage(facts: readonly ExchangeFacts[], page: Page): Page[] | undefined {
-  const starts = findNavigationStarts(facts.filter((fact) => fact.pageId === page.id));
+  const starts = findNavigationStarts(facts);
   if (starts.length < 2) return undefined;
   return starts.map(({ at, title }, place) => {
     const isLast = place === starts.length - 1;

@@ -1,6 +1,6 @@
 import { essence } from '../har';
 import { findHeader, type RecordedText, type ResponsePart } from '../model';
-import { bytesFromBase64, bytesFromText, joinBytes } from './bytes';
+import { bytesFromBase64, bytesFromLatin1, bytesFromText, joinBytes } from './bytes';
 import { findRemainingCoding, type Inflate } from './compression';
 import { encodeText } from './encode';
 
@@ -14,13 +14,12 @@ export interface DecodedBody {
 }
 
 /** Unpacked bodies above this are kept packed: a bound on decompression bombs. */
-const UNPACKED_LIMIT_BYTES = 256 * 1024 * 1024;
+const UNPACKED_LIMIT_BYTES = 64 * 1024 * 1024;
 
-/** The bytes of a recorded body as the page received them. Undefined where none was recorded or its base64 is broken. */
+/** The bytes of a recorded body as the page received them. Undefined where none was recorded. */
 export function decodeBody(response: ResponsePart, inflate: Inflate): DecodedBody | undefined {
   if (response.body === undefined) return undefined;
   const bytes = recordedBytes(response.body);
-  if (bytes === undefined) return undefined;
   return response.body.encoding === 'text' ? { bytes, unpackedFrom: undefined } : unpackBytes(response, bytes, inflate);
 }
 
@@ -60,9 +59,19 @@ export function unpackBytes(response: ResponsePart, bytes: Uint8Array, inflate: 
   return unpacked === undefined ? { bytes, unpackedFrom: undefined } : { bytes: unpacked, unpackedFrom: coding };
 }
 
-/** The recorded characters as bytes: text in UTF-8, base64 decoded. Undefined where base64 is broken. */
-export const recordedBytes = (recorded: RecordedText): Uint8Array | undefined =>
-  recorded.encoding === 'base64' ? bytesFromBase64(recorded.text) : bytesFromText(recorded.text);
+/** The recorded characters as bytes: text in UTF-8, base64 decoded; broken base64 as the text that it is. */
+export function recordedBytes(recorded: RecordedText): Uint8Array {
+  switch (recorded.encoding) {
+    case 'base64':
+      return bytesFromBase64(recorded.text) ?? bytesFromText(recorded.text);
+    case 'latin1':
+      return bytesFromLatin1(recorded.text) ?? bytesFromText(recorded.text);
+    case 'text':
+      return bytesFromText(recorded.text);
+    default:
+      return recorded satisfies never;
+  }
+}
 
 /** A body as it is shown: how, its bytes, and its text for kinds that are text. */
 export interface ReadBody {

@@ -1,6 +1,9 @@
-/** Decodes base64 (RFC 4648 4 and 5), tolerant of white space and missing padding. Undefined where it is no base64. */
+/**
+ * Decodes base64 (RFC 4648 4 and 5), tolerant of white space and of missing or surplus padding. Undefined where it is no
+ * base64.
+ */
 export function bytesFromBase64(text: string): Uint8Array | undefined {
-  const plain = text.replace(/\s+/g, '').replaceAll('-', '+').replaceAll('_', '/');
+  const plain = withoutPadding(text.replace(/\s+/g, '').replaceAll('-', '+').replaceAll('_', '/'));
   let binary: string;
   try {
     binary = atob(plain);
@@ -10,6 +13,13 @@ export function bytesFromBase64(text: string): Uint8Array | undefined {
   const bytes = new Uint8Array(binary.length);
   for (let at = 0; at < binary.length; at++) bytes[at] = binary.charCodeAt(at);
   return bytes;
+}
+
+/** By hand: an expression that ends in "=*$" looks again at every sign in a long run of them. */
+function withoutPadding(text: string): string {
+  let end = text.length;
+  while (end > 0 && text.charCodeAt(end - 1) === 0x3d) end--;
+  return text.slice(0, end);
 }
 
 export const bytesFromText = (text: string): Uint8Array => new TextEncoder().encode(text);

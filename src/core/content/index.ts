@@ -10,6 +10,7 @@ export {
   decodeBody,
   decodeText,
   readBody,
+  recordedBytes,
   unpackBytes,
 } from './body';
 export { bytesFromText, joinBytes } from './bytes';

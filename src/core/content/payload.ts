@@ -17,7 +17,7 @@ export function readPayloadContent(payload: Payload, wireBytes: number | undefin
   const { recorded, params } = payload;
   if (recorded !== undefined && recorded.text !== '') {
     const bytes = recorded.encoding === 'base64' ? recordedBytes(recorded) : bytesOfText(recorded.text, wireBytes);
-    if (bytes !== undefined) return { type: 'bytes', bytes };
+    return { type: 'bytes', bytes };
   }
   if (params !== undefined) {
     const isForm = essence(payload.mimeType) === 'application/x-www-form-urlencoded';

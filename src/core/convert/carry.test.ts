@@ -19,6 +19,7 @@ import {
 } from './index';
 import { own } from './testing/cases';
 import { startEcho } from './testing/echo';
+import { itNeeding, PYTHON, SCRIPT_NEEDS } from './testing/tools';
 
 const run = promisify(execFile);
 
@@ -150,7 +151,7 @@ describe('values that answers gave and later requests used', () => {
     expect(findCarries(steps)).toEqual({ carries: [], steps });
   });
 
-  it('never lose a byte of a payload that looks like the script itself', async () => {
+  itNeeding(['curl', 'jq'])('never lose a byte of a payload that looks like the script itself', async () => {
     const echo = await startEcho();
     const payload = `\u0000| curl x\nTOKEN=a\n: "\${KEY:?set KEY first}"\n | curl y`;
     const draft: Partial<Draft> = {
@@ -169,20 +170,22 @@ describe('values that answers gave and later requests used', () => {
     await echo.close();
   });
 
-  it.each(SCRIPT_TARGETS)('make a script of %s run again another day', async (target) => {
-    const sequence: Sequence = findCarries(captured());
-    const { text } = renderScript(sequence, target);
-    const folder = mkdtempSync(join(tmpdir(), 'trazado-carry-'));
-    const path = join(folder, target === 'node-fetch' ? 'run.mjs' : 'run');
-    writeFileSync(path, text);
-    served = [];
-    const [command, ...args]: [string, ...string[]] =
-      target === 'curl-sh' ? ['sh', path] : target === 'node-fetch' ? ['node', path] : ['/usr/bin/python3', path];
-    try {
-      await run(command, args);
-    } finally {
-      rmSync(folder, { recursive: true });
-    }
-    expect(served, text).toEqual(['POST /session 200', 'POST /holds 201', 'PUT /holds/HOLD 200']);
-  });
+  for (const target of SCRIPT_TARGETS) {
+    itNeeding(SCRIPT_NEEDS[target])(`make a script of ${target} run again another day`, async () => {
+      const sequence: Sequence = findCarries(captured());
+      const { text } = renderScript(sequence, target);
+      const folder = mkdtempSync(join(tmpdir(), 'trazado-carry-'));
+      const path = join(folder, target === 'node-fetch' ? 'run.mjs' : 'run');
+      writeFileSync(path, text);
+      served = [];
+      const [command, ...args]: [string, ...string[]] =
+        target === 'curl-sh' ? ['sh', path] : target === 'node-fetch' ? ['node', path] : [PYTHON, path];
+      try {
+        await run(command, args);
+      } finally {
+        rmSync(folder, { recursive: true });
+      }
+      expect(served, text).toEqual(['POST /session 200', 'POST /holds 201', 'PUT /holds/HOLD 200']);
+    });
+  }
 });

@@ -1,4 +1,5 @@
 import type { Carry, CarrySource, Sequence } from './carry';
+import type { Draft } from './draft';
 import { DEFAULT_OPTIONS, type RenderOptions } from './options';
 import { type Plan, planOf } from './plan';
 import { quoteJavaScript } from './quoting/javascript';
@@ -9,6 +10,7 @@ import { SCRIPT_FLAGS, shellCommand } from './targets/curl-sh';
 import { fetchStatement, NODE_FETCH_ABILITIES, nodePrelude } from './targets/node-fetch';
 import { REQUESTS_ABILITIES, requestLines } from './targets/python-requests';
 import { envOf, identOf } from './value';
+import { commentLine, posixComment } from './writing/comment';
 import { fileImports } from './writing/js';
 import { indentLines } from './writing/lines';
 import { pyImports, pyName } from './writing/python';
@@ -36,11 +38,9 @@ export function renderScript(
   }
 }
 
-const titleOf = (method: string, url: string, index: number): string =>
-  `#${index} ${method} ${url
-    .replace(/^[a-z]+:\/\/[^/?]*/i, '')
-    .replace(/[^\x20-\x7e]/g, '?')
-    .slice(0, 80)}`;
+/** What a step of a script is called in the comment above it. */
+const titleOf = ({ method, url }: Draft, index: number): string =>
+  `#${index} ${`${method} ${url.replace(/^[a-z]+:\/\/[^/?]*/i, '')}`.replace(/[^\x20-\x7e]/g, '?').slice(0, 80)}`;
 
 const givenBy = ({ carries }: Sequence, index: number): Carry[] => carries.filter(({ from }) => from === index);
 const isCarried = ({ carries }: Sequence, name: string): boolean => carries.some((carry) => carry.name === name);
@@ -66,7 +66,7 @@ function pythonScript(sequence: Sequence, options: RenderOptions): Rendering {
       (carry) => `${pyName({ name: carry.name, value: '', isSecret: false })} = ${pythonTake(carry.source)}`,
     );
     return [
-      `# ${titleOf(draft.method, draft.url, index)}`,
+      commentLine('#', titleOf(draft, index)),
       ...lines,
       'response.raise_for_status()',
       ...taken,
@@ -102,7 +102,7 @@ function nodeScript(sequence: Sequence, options: RenderOptions): Rendering {
       (carry) => `${identOf({ name: carry.name, value: '', isSecret: false })} = ${nodeTake(carry.source)};`,
     );
     return [
-      `// ${titleOf(draft.method, draft.url, index)}`,
+      commentLine('//', titleOf(draft, index)),
       '{',
       ...indentLines(
         [
@@ -164,7 +164,7 @@ function shellScript(sequence: Sequence, options: RenderOptions): Rendering {
     );
     return [
       '',
-      `# ${titleOf(draft.method, draft.url, index)}`,
+      posixComment(titleOf(draft, index)),
       ...(given.length > 0 ? [`answer=$(${command})`, ...taken] : [command, 'echo']),
       ...posixComments(plan, '-H'),
     ];

@@ -10,9 +10,10 @@ import { type Draft, EMPTY_DRAFT } from './draft';
 import { DEFAULT_OPTIONS, findTarget, TARGETS } from './index';
 import { CASES, own } from './testing/cases';
 import { type Echo, startEcho } from './testing/echo';
-import { isThere, tryTarget } from './testing/harness';
+import { tryTarget } from './testing/harness';
 import { LITERALS } from './testing/literals';
 import { RUNNERS } from './testing/runners';
+import { itNeeding } from './testing/tools';
 
 // The two laws of conversion: what is emitted sends what the draft says, or a warning says what not and why; and
 // nothing of what was captured ever runs. HARNESS=all runs every case also where that takes long.
@@ -20,9 +21,6 @@ import { RUNNERS } from './testing/runners';
 const isThorough = process.env['HARNESS'] === 'all';
 /** Clients that take half a second to start are given fewer cases. */
 const EVERY: Partial<Record<string, number>> = isThorough ? {} : { httpie: 4, 'python-httpx': 2 };
-/** Set where everything has to be there: a missing interpreter is a failure then. */
-const mayNotSkip = process.env['TRAZADO_ALL_INTERPRETERS'] !== undefined;
-
 let echo: Echo;
 beforeAll(async () => {
   echo = await startEcho();
@@ -34,11 +32,9 @@ afterAll(() => {
   process.stdout.write(`\nWhat targets put on the wire, over ${CASES.length} requests:\n${tally.join('\n')}\n`);
 });
 
-describe.concurrent('what is emitted, run by what really runs it', () => {
+describe('what is emitted, run by what really runs it', () => {
   for (const [id, runner] of Object.entries(RUNNERS)) {
-    const there = isThere(runner);
-    if (!there) tally.push(`  ${id}: not run, ${runner.interpreter} is not here`);
-    it.skipIf(!there && !mayNotSkip)(
+    itNeeding(runner.needs, { concurrent: true })(
       `${id} sends what the draft says and nothing else, or warns (${runner.interpreter})`,
       async () => {
         const target = findTarget(id);
@@ -113,8 +109,7 @@ describe('what cannot run here', () => {
 });
 
 describe('Go', () => {
-  const hasGofmt = isThere({ needs: [['gofmt', '-h']] });
-  it.skipIf(!hasGofmt && !mayNotSkip)('is laid out as gofmt would, whatever the request', () => {
+  itNeeding(['gofmt'])('is laid out as gofmt would, whatever the request', () => {
     const folder = mkdtempSync(join(tmpdir(), 'trazado-gofmt-'));
     const long: Draft = {
       ...EMPTY_DRAFT,

@@ -130,14 +130,24 @@ const TAKEN = new Set(
     'none not null object operator or out package parts pass path payload print private proc protected public raise range ref ' +
     'request require response result return self send sealed set short static status str string struct super switch sys task ' +
     'text then this throw time trait true try type typeof undef unless unsafe until uri url use using val value var void when ' +
-    'where while with writer yield req res session opener curl client options os home path user shell pwd term lang ps1 ifs'
+    'where while with writer yield req res session opener curl client options os answer prompt process console fetch globalthis ' +
+    'arguments eval undefined nan infinity exec len open error pid args matches profile exception main t f c na inf a b'
   ).split(' '),
 );
 
 /** A variable's name in code. */
 export const identOf = ({ name }: Variable): string => (TAKEN.has(name.toLowerCase()) ? `${name}Value` : name);
-/** Its name in the environment, and in shells: in capitals, words apart. */
-export const envOf = (variable: Variable): string =>
-  identOf(variable)
-    .replace(/([a-z0-9])([A-Z])/g, '$1_$2')
-    .toUpperCase();
+const ENVIRONMENT_PREFIX = 'REQ_';
+
+/**
+ * Its name in the environment, and in shells: in capitals, words apart. The prefix is ours alone: shells keep names like
+ * RANDOM, SECONDS and UID for themselves, and evaluate what is assigned to some of them.
+ */
+export const envOf = ({ name }: Variable): string =>
+  ENVIRONMENT_PREFIX + name.replace(/([a-z0-9])([A-Z])/g, '$1_$2').toUpperCase();
+
+/** The name of a variable that `envOf` named; undefined for others. */
+export function ownNameOf(name: string): string | undefined {
+  const own = name.slice(ENVIRONMENT_PREFIX.length);
+  return name.startsWith(ENVIRONMENT_PREFIX) && VARIABLE_NAME.test(own) ? own : undefined;
+}

@@ -68,7 +68,8 @@ export function diagnoseAll(subject: Subject): FoundInCapture {
 
 /** The findings about a page; of a capture that has but one, or none, all of them. */
 export const findingsOn = ({ findings, byPage }: FoundInCapture, page: PageId | undefined): readonly Finding[] =>
-  (page === undefined ? undefined : byPage[page]) ?? findings;
+  // Pages may be called like an object's own properties.
+  (page !== undefined && Object.hasOwn(byPage, page) ? byPage[page] : undefined) ?? findings;
 
 /** Runs all rules. Dearest first: cost on the route, then what is broken, then cost off the route, then bytes. */
 export function diagnose(subject: Subject): Finding[] {

@@ -1,7 +1,7 @@
 import { jsonPathsAt } from '../json';
 import { type Exchange, findFailure, findResponse, type NameValue } from '../model';
 import type { Form } from './query';
-import type { Search } from './search';
+import type { Match, Search } from './search';
 
 /** Where in an exchange something can stand. */
 export const HIT_PLACES = [
@@ -27,6 +27,8 @@ export interface Hit {
   readonly match: string;
   readonly after: string;
   readonly form: Form;
+  /** It is the last one given of its place, where more stand. */
+  readonly hasMore?: true;
 }
 
 /** Text shown before and after a match. */
@@ -47,8 +49,18 @@ export function findInExchange(exchange: Exchange, payload: TextToSearch | undef
   const response = findResponse(exchange);
   const hits: Hit[] = [];
   const look = (place: HitPlace, path: string | undefined, text: string): void => {
-    for (const { offset, length, form } of search.inText(text, MOST_PER_PLACE)) {
-      hits.push({ index, place, path, offset, ...surround(text, offset, length), form });
+    const { matches, hasMore } = boundedMatches(text, search);
+    for (const [at, { offset, length, form }] of matches.entries()) {
+      const isLast = hasMore && at === matches.length - 1;
+      hits.push({
+        index,
+        place,
+        path,
+        offset,
+        ...surround(text, offset, length),
+        form,
+        ...(isLast ? { hasMore: true as const } : {}),
+      });
     }
   };
   const lookInHeaders = (place: HitPlace, headers: readonly NameValue[]): void => {
@@ -71,7 +83,7 @@ export function findInBody(
   { text, shape }: TextToSearch,
   search: Search,
 ): Hit[] {
-  const matches = search.inText(text, MOST_PER_PLACE);
+  const { matches, hasMore } = boundedMatches(text, search);
   if (matches.length === 0) return [];
   const offsets = matches.map(({ offset }) => offset);
   const paths = pathsAt(text, shape, offsets);
@@ -82,7 +94,27 @@ export function findInBody(
     offset,
     ...surround(text, offset, length),
     form,
+    ...(hasMore && at === matches.length - 1 ? { hasMore: true as const } : {}),
   }));
+}
+
+/** The matches of one place, and whether there are more than are given. */
+function boundedMatches(
+  text: string,
+  search: Search,
+): { readonly matches: readonly Match[]; readonly hasMore: boolean } {
+  const matches = search.inText(text, MOST_PER_PLACE + 1);
+  return { matches: matches.slice(0, MOST_PER_PLACE), hasMore: matches.length > MOST_PER_PLACE };
+}
+
+/** The sentence that says of which places more stands than was given; undefined where nothing was left out. */
+export function wordBound(hits: readonly Hit[]): string | undefined {
+  const bounded = hits.filter(({ hasMore }) => hasMore === true);
+  const [first] = bounded;
+  if (first === undefined) return undefined;
+  const elsewhere =
+    bounded.length === 1 ? '' : `, and so in ${bounded.length - 1} more ${bounded.length === 2 ? 'place' : 'places'}`;
+  return `Only the first ${MOST_PER_PLACE} hits are given of the ${first.place} of #${first.index}, which has more${elsewhere}.`;
 }
 
 function pathsAt(text: string, shape: TextToSearch['shape'], offsets: readonly number[]): string[] {

@@ -5,15 +5,15 @@ import {
   findHeader,
   type NameValue,
   type Outcome,
-  type Payload,
   pageId,
-  type RecordedText,
   type RequestPart,
   type ResponsePart,
   type StreamMessage,
 } from '../model';
 import { readInstant } from './instant';
 import { classifyKind } from './kind';
+import { readNameValues, splitSetCookies } from './name-values';
+import { measureText, readBodyText, readPayload } from './recorded';
 import {
   asAmount,
   asFilledText,
@@ -41,14 +41,14 @@ export function normaliseEntry(entry: JsonObject, place: number): Exchange {
   const isPlainHttp = /^(http|ws):/i.test(request.url);
   const clock = readClock(entry, isPlainHttp);
   const responseRaw = member(entry, 'response');
-  const sizes = readSizes(responseRaw);
+  const sizes = readSizes(entry, outcome);
   const mimeType = outcome.type === 'unanswered' ? undefined : outcome.response.mimeType;
   const page = asFilledText(member(entry, 'pageref'));
   const connection = member(entry, '_connectionId') ?? member(entry, 'connection');
   return {
     index: exchangeIndex(place),
     pageId: page === undefined ? undefined : pageId(page),
-    startedAt: readInstant(asText(member(entry, 'startedDateTime')))?.at,
+    startedAt: readStart(entry, notes),
     timeMs: clock.timeMs,
     phases: clock.phases,
     request,
@@ -67,13 +67,15 @@ export function normaliseEntry(entry: JsonObject, place: number): Exchange {
       outcome,
       requestHeaders: request.headers,
       fromWorker: isTrue(member(entry, '_fetchedViaServiceWorker') ?? member(responseRaw, '_fetchedViaServiceWorker')),
-      fromCache: asFilledText(member(entry, '_fromCache') ?? member(responseRaw, '_fromCache')),
+      fromCache: readFromCache(entry, responseRaw),
       wasPushed: isTrue(member(entry, '_was_pushed')),
       fromPrefetch: isTrue(member(entry, '_fromPrefetchCache') ?? member(responseRaw, '_fromPrefetchCache')),
       transferBytes: sizes.transferBytes,
       headersBytes: sizes.headersBytes,
       wireBodyBytes: sizes.wireBodyBytes,
       bodyBytes: sizes.bodyBytes,
+      hadCacheEntry: isObject(member(member(entry, 'cache'), 'beforeRequest')),
+      waitMs: clock.phases.waitMs,
     }),
     serverAddress: asFilledText(member(entry, 'serverIPAddress')),
     connectionId: typeof connection === 'number' ? String(connection) : asFilledText(connection),
@@ -86,9 +88,37 @@ export function normaliseEntry(entry: JsonObject, place: number): Exchange {
   };
 }
 
-/** `_initiator`: an address, or an object with one or with the script's call frames, the innermost first. */
+/** When the exchange began; what is no instant is noted rather than guessed at. */
+function readStart(entry: Json, notes: string[]): Exchange['startedAt'] {
+  const raw = member(entry, 'startedDateTime');
+  const instant = readInstant(raw);
+  if (instant === undefined && raw !== undefined && raw !== null && raw !== '') {
+    notes.push(`its start cannot be read as an instant: ${JSON.stringify(raw).slice(0, 80)}`);
+  }
+  return instant?.at;
+}
+
+const NOT_CACHED = new Set(['false', 'no', 'none', '0', 'network']);
+
+/** The recorder's own word for the cache that answered: "memory", "disk", or another. */
+function readFromCache(entry: Json, response: Json | undefined): string | undefined {
+  const raw = member(entry, '_fromCache') ?? member(response, '_fromCache');
+  const word = asFilledText(raw)?.trim().toLowerCase();
+  if (word !== undefined && !NOT_CACHED.has(word)) {
+    const cache = /\b(memory|disk)\b/.exec(word.replaceAll(/[-_]/g, ' '))?.[1];
+    return cache ?? (word === 'true' ? 'cache' : word);
+  }
+  if (isTrue(member(entry, '_fromDiskCache') ?? member(response, '_fromDiskCache'))) return 'disk';
+  if (isTrue(member(entry, '_fromMemoryCache') ?? member(response, '_fromMemoryCache'))) return 'memory';
+  return isTrue(raw) ? 'cache' : undefined;
+}
+
+/** `_initiator`: an address, or an object with one or with the script's call frames, the innermost first; or that as text. */
 function readInitiatorUrl(raw: Json | undefined): string | undefined {
-  if (typeof raw === 'string') return /^[a-z][a-z0-9+.-]*:\/\//i.test(raw) ? raw : undefined;
+  if (typeof raw === 'string') {
+    if (/^\s*\{/.test(raw)) return readInitiatorUrl(parsedObject(raw));
+    return /^[a-z][a-z0-9+.-]*:\/\//i.test(raw) ? raw : undefined;
+  }
   let stack = member(raw, 'stack');
   for (let depth = 0; isObject(stack) && depth < STACK_DEPTH; depth++, stack = member(stack, 'parent')) {
     for (const frame of asList(member(stack, 'callFrames'))) {
@@ -101,6 +131,15 @@ function readInitiatorUrl(raw: Json | undefined): string | undefined {
 /** Stacks of what was awaited hang below one another; a hostile one could be endless. */
 const STACK_DEPTH = 32;
 
+function parsedObject(text: string): Json | undefined {
+  try {
+    const value = JSON.parse(text) as Json;
+    return isObject(value) ? value : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
 /** By the recorder's own word, else by fetch metadata; old recorders have neither, and their pages tell. */
 function isNavigation(entry: Json, headers: readonly NameValue[]): boolean {
   if (isTrue(member(entry, '_isNavigationRequest'))) return true;
@@ -112,56 +151,20 @@ function isNavigation(entry: Json, headers: readonly NameValue[]): boolean {
 /** True for the several ways recorders write a yes. */
 const isTrue = (value: Json | undefined): boolean => value === true || value === 1 || value === '1' || value === 'true';
 
-function readNameValues(value: Json | undefined): NameValue[] {
-  const pairs: NameValue[] = [];
-  for (const item of asList(value)) {
-    const name = asText(member(item, 'name'));
-    if (name === undefined) continue;
-    const content = member(item, 'value');
-    pairs.push({ name, value: typeof content === 'string' ? content : content == null ? '' : String(content) });
-  }
-  return pairs;
-}
-
 function readRequest(raw: Json | undefined, notes: string[]): RequestPart {
   if (asFilledText(member(raw, 'method')) === undefined) notes.push('it names no method; GET was taken');
   if (asFilledText(member(raw, 'url')) === undefined) notes.push('it names no address');
   return {
     method: asFilledText(member(raw, 'method')) ?? 'GET',
     url: asText(member(raw, 'url')) ?? '',
-    protocol: asFilledText(member(raw, 'httpVersion')),
-    headers: readNameValues(member(raw, 'headers')),
-    query: readNameValues(member(raw, 'queryString')),
-    payload: readPayload(member(raw, 'postData')),
+    protocol: readProtocol(asFilledText(member(raw, 'httpVersion'))),
+    headers: readNameValues(member(raw, 'headers'), 'request headers', notes),
+    query: readNameValues(member(raw, 'queryString'), 'parameters', notes),
+    payload: readPayload(member(raw, 'postData'), notes),
     headersBytes: asAmount(member(raw, 'headersSize')),
     bodyBytes: asAmount(member(raw, 'bodySize')),
   };
 }
-
-/** `postData` (HAR 1.2): text and params may both, either or neither be there. */
-function readPayload(raw: Json | undefined): Payload | undefined {
-  if (!isObject(raw)) return undefined;
-  const text = asText(member(raw, 'text'));
-  const encoding = asText(member(raw, 'encoding')) ?? asText(member(raw, '_encoding'));
-  const params = asList(member(raw, 'params')).flatMap((item) => {
-    const name = asText(member(item, 'name'));
-    if (name === undefined) return [];
-    return {
-      name,
-      value: asText(member(item, 'value')) ?? '',
-      fileName: asText(member(item, 'fileName')),
-      contentType: asText(member(item, 'contentType')),
-    };
-  });
-  return {
-    mimeType: asFilledText(member(raw, 'mimeType')),
-    recorded: text === undefined ? undefined : recordedText(text, encoding),
-    params: params.length === 0 ? undefined : params,
-  };
-}
-
-const recordedText = (text: string, encoding: string | undefined): RecordedText =>
-  encoding?.toLowerCase() === 'base64' ? { encoding: 'base64', text } : { encoding: 'text', text };
 
 /** Status 0, negative or missing: no response arrived. A status with a failure text: cut off after the headers. */
 function readOutcome(entry: Json, notes: string[]): Outcome {
@@ -170,7 +173,7 @@ function readOutcome(entry: Json, notes: string[]): Outcome {
     asFilledText(member(raw, '_error')) ??
     asFilledText(member(entry, '_error')) ??
     asFilledText(member(raw, '_failureText'));
-  const status = asNumber(member(raw, 'status'));
+  const status = readStatus(member(raw, 'status'));
   if (status === undefined || status <= 0) {
     const elsewhere = asFilledText(member(raw, 'statusText')) ?? asFilledText(member(entry, 'comment'));
     return { type: 'unanswered', reason: reason ?? elsewhere };
@@ -179,30 +182,49 @@ function readOutcome(entry: Json, notes: string[]): Outcome {
   return reason === undefined ? { type: 'answered', response } : { type: 'cut', response, reason };
 }
 
+/** The versions of HTTP by one name each, those of TLS's ALPN (RFC 9113 3.1, RFC 9114 3.1) where there is one. */
+const PROTOCOLS = new Map([
+  ['http/2', 'h2'],
+  ['http/2.0', 'h2'],
+  ['http2', 'h2'],
+  ['h2', 'h2'],
+  ['http/3', 'h3'],
+  ['http/3.0', 'h3'],
+  ['h3', 'h3'],
+  ['http/1.1', 'HTTP/1.1'],
+  ['http/1.0', 'HTTP/1.0'],
+]);
+
+const readProtocol = (text: string | undefined): string | undefined =>
+  text === undefined ? undefined : (PROTOCOLS.get(text.trim().toLowerCase()) ?? text);
+
+/** A status code, also where its reason stands behind it: "200 OK". */
+function readStatus(raw: Json | undefined): number | undefined {
+  const code = typeof raw === 'string' ? /^\s*(\d{3})(?:\s|$)/.exec(raw)?.[1] : undefined;
+  return code === undefined ? asNumber(raw) : Number(code);
+}
+
 function readResponse(raw: Json | undefined, status: number, notes: string[]): ResponsePart {
-  const headers = splitSetCookies(readNameValues(member(raw, 'headers')), notes);
+  const cookieCount = asList(member(raw, 'cookies')).length;
+  const headers = splitSetCookies(
+    readNameValues(member(raw, 'headers'), 'response headers', notes),
+    cookieCount,
+    notes,
+  );
   const content = member(raw, 'content');
   const text = asText(member(content, 'text'));
-  const mimeType = asFilledText(member(content, 'mimeType'));
+  const recordedType = asFilledText(member(content, 'mimeType'));
+  const mimeType =
+    recordedType === undefined || recordedType === 'x-unknown' ? findHeader(headers, 'content-type') : recordedType;
   return {
     status,
     statusText: asText(member(raw, 'statusText')) ?? '',
-    protocol: asFilledText(member(raw, 'httpVersion')),
+    protocol: readProtocol(asFilledText(member(raw, 'httpVersion'))),
     headers,
     redirectUrl: asFilledText(member(raw, 'redirectURL')),
-    mimeType: mimeType === undefined || mimeType === 'x-unknown' ? findHeader(headers, 'content-type') : mimeType,
-    body: text === undefined ? undefined : recordedText(text, asText(member(content, 'encoding'))),
+    mimeType,
+    body: text === undefined ? undefined : readBodyText(text, content, mimeType, headers, notes),
   };
-}
-
-/** Set-Cookie may not be joined into one value (RFC 9110 5.3), but some recorders join it by line feeds. */
-function splitSetCookies(headers: NameValue[], notes: string[]): NameValue[] {
-  const isJoined = ({ name, value }: NameValue): boolean => name.toLowerCase() === 'set-cookie' && value.includes('\n');
-  if (!headers.some(isJoined)) return headers;
-  notes.push('several Set-Cookie headers were joined in one');
-  return headers.flatMap((header) =>
-    isJoined(header) ? header.value.split('\n').map((value) => ({ name: header.name, value })) : [header],
-  );
 }
 
 interface Sizes {
@@ -214,8 +236,9 @@ interface Sizes {
 }
 
 /** Wire and body bytes of a response: `_transferSize`, else headers and body, else body, else unknown. */
-function readSizes(raw: Json | undefined): Sizes {
-  const transferBytes = asAmount(member(raw, '_transferSize'));
+function readSizes(entry: Json, outcome: Outcome): Sizes {
+  const raw = member(entry, 'response');
+  const transferBytes = asAmount(member(raw, '_transferSize') ?? member(entry, '_transferSize'));
   const headersBytes = asAmount(member(raw, 'headersSize'));
   const wireBodyBytes = asAmount(member(raw, 'bodySize'));
   const summed =
@@ -226,21 +249,11 @@ function readSizes(raw: Json | undefined): Sizes {
     headersBytes,
     wireBodyBytes,
     wireBytes: transferBytes ?? summed,
-    bodyBytes: asAmount(member(content, 'size')) ?? measureText(content),
+    bodyBytes:
+      asAmount(member(content, 'size')) ??
+      (outcome.type === 'unanswered' ? undefined : measureText(outcome.response.body)),
   };
 }
-
-/** The length of the recorded text in bytes; unknown where none was recorded. */
-function measureText(content: Json | undefined): number | undefined {
-  const text = asText(member(content, 'text'));
-  if (text === undefined) return undefined;
-  return asText(member(content, 'encoding'))?.toLowerCase() === 'base64' ? base64Bytes(text) : utf8Bytes(text);
-}
-
-const base64Bytes = (text: string): number =>
-  Math.floor((text.length * 3) / 4) - (text.endsWith('==') ? 2 : text.endsWith('=') ? 1 : 0);
-
-const utf8Bytes = (text: string): number => new TextEncoder().encode(text).length;
 
 /** Times after this are ms since 1970, before it s since 1970: no recording is older than 2001 in ms. */
 const MILLISECONDS_FROM = 1e11;

@@ -12,7 +12,7 @@ export function normalisePage(raw: Json, place: number): Page {
   return {
     id: pageId(asText(member(raw, 'id')) ?? `page ${place + 1}`),
     title: asText(member(raw, 'title')) ?? '',
-    startedAt: readInstant(asText(member(raw, 'startedDateTime')))?.at,
+    startedAt: readInstant(member(raw, 'startedDateTime'))?.at,
     milestones: isObject(timings) ? readMilestones(timings) : [],
   };
 }

@@ -218,7 +218,10 @@ describe('saving what was read', () => {
   });
 
   it('is deep-equal for bare lists and for a log without its wrapper', () => {
-    for (const text of ['[{"a":1}]', '{"version":"1.2","entries":[{"a":{"__proto__":[1]}}],"pages":[{}]}']) {
+    for (const text of [
+      '[{"request":{"a":1}}]',
+      '{"version":"1.2","entries":[{"a":{"__proto__":[1]}}],"pages":[{}]}',
+    ]) {
       expect(JSON.parse(write(readText(text)))).toEqual(JSON.parse(text));
     }
   });

@@ -20,10 +20,13 @@ export const asFilledText = (value: Json | undefined): string | undefined =>
 
 export const asList = (value: Json | undefined): readonly Json[] => (Array.isArray(value) ? value : []);
 
+/** A number as JSON writes it (RFC 8259 6), in text. */
+const NUMBER_TEXT = /^[+-]?\d+(?:\.\d*)?(?:e[+-]?\d+)?$/i;
+
 /** A finite number; recorders that write numbers as text are read too. */
 export function asNumber(value: Json | undefined): number | undefined {
   if (typeof value === 'number') return Number.isFinite(value) ? value : undefined;
-  if (typeof value !== 'string' || value.trim() === '') return undefined;
+  if (typeof value !== 'string' || !NUMBER_TEXT.test(value.trim())) return undefined;
   const number = Number(value);
   return Number.isFinite(number) ? number : undefined;
 }

@@ -14,6 +14,9 @@ export interface SourceClues {
   /** Bytes of the response body on the wire; unknown where absent or negative. */
   readonly wireBodyBytes: number | undefined;
   readonly bodyBytes: number | undefined;
+  /** HAR's own `cache.beforeRequest` names an entry of the cache. */
+  readonly hadCacheEntry?: boolean;
+  readonly waitMs?: number | undefined;
 }
 
 /** Where headers' length is not recorded: more than this on the wire is more than the headers of a 304. */
@@ -43,6 +46,10 @@ export function classifySource(clues: SourceClues): Judged<Source> {
   // Errors may be kept too (RFC 9111 3, heuristically cacheable statuses); what has a body and cost no byte did not travel.
   if (clues.transferBytes === 0 && (clues.bodyBytes ?? 0) > 0) {
     return { value: 'cache', evidence: 'it has a body, and nothing crossed the wire' };
+  }
+  const cameWithoutWaiting = clues.wireBodyBytes === 0 && (clues.waitMs ?? 0) === 0;
+  if (clues.hadCacheEntry === true && (clues.bodyBytes ?? 0) > 0 && cameWithoutWaiting) {
+    return { value: 'cache', evidence: 'HAR names its cache entry, and it came without a byte and without waiting' };
   }
   return { value: 'network', evidence: 'nothing says that it was kept' };
 }

@@ -29,8 +29,16 @@ export interface SplitEnd {
   readonly atByte: number;
   readonly rootShape: RootShape | undefined;
   readonly gaps: number;
+  readonly tail: SplitTail | undefined;
+}
+
+/** What stands behind the outermost value, from a byte of the file on: its beginning, or all of it. */
+export interface SplitTail {
+  readonly atByte: number;
+  readonly bytes: Uint8Array;
+  readonly isAll: boolean;
 }
 
 export type ListKey = 'pages' | 'entries';
-/** Shape of the outermost value: an object as HAR 1.2 has it, or a bare array of entries. */
-export type RootShape = 'object' | 'array';
+/** Shape of the outermost value: an object as HAR 1.2 has it, a bare array of entries, or entries in a row. */
+export type RootShape = 'object' | 'array' | 'rows';

@@ -88,8 +88,8 @@ describe('HarSplitter', () => {
     );
   });
 
-  it('reads a bare list of entries and passes over a byte order mark', () => {
-    expect(split('\ufeff[{"a":1},{"b":2}]').pieces.map(({ text }) => text)).toEqual(['{"a":1}', '{"b":2}']);
+  it('reads a bare list of entries', () => {
+    expect(split('[{"a":1},{"b":2}]').pieces.map(({ text }) => text)).toEqual(['{"a":1}', '{"b":2}']);
   });
 
   it('finds escaped quotes at the end of long strings', () => {
@@ -107,7 +107,6 @@ describe('HarSplitter', () => {
       found: '"""',
     });
     expect(problemOf('{"log":{"entries":[}]}}')).toMatchObject({ code: 'not-json', atByte: 19 });
-    expect(problemOf('[] []')).toMatchObject({ code: 'not-json', atByte: 3, expected: 'the end of the file' });
     expect(problemOf('"just text"')).toMatchObject({ code: 'not-har', where: 'its outermost value' });
   });
 

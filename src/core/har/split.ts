@@ -1,7 +1,7 @@
+import { beginsCapture, HEAD_BYTES as TAIL_BYTES } from './dressing';
 import { joinTwo } from './encoding';
 import { findEntryStart, START_BYTES } from './entry-start';
 import {
-  BACKSLASH,
   CLOSE_BRACE,
   CLOSE_BRACKET,
   COLON,
@@ -15,13 +15,12 @@ import {
   valueType,
 } from './grammar';
 import type { HarError } from './problem';
-import type { HarSpan, ListKey, RootShape, Scope, SpanListener, SplitEnd } from './span';
+import type { HarSpan, ListKey, RootShape, Scope, SpanListener, SplitEnd, SplitTail } from './span';
+import { ValueScanner, type ValueType } from './value-scanner';
 import { harError } from './wording';
 
 type Context = 'start' | Scope | ListKey | 'end';
 
-/** Strings up to this many bytes are walked byte by byte; longer ones are searched for their quote, which is faster. */
-const SHORT_STRING_BYTES = 24;
 /** A member outside the lists that is larger than this shows that the file is no capture; it also bounds memory. */
 const FIELD_LIMIT_BYTES = 64 * 1024 * 1024;
 
@@ -45,15 +44,12 @@ export class HarSplitter {
   #rootShape: RootShape | undefined;
   /** Bytes of the file before the current chunk. */
   #offset = 0;
-  // The value being captured: its earlier chunks' bytes and how deep inside it the scan stands.
-  #capturing: 'key' | 'container' | 'string' | 'scalar' | undefined;
+  // The value being captured: its earlier chunks' bytes and how far the scan is in it.
+  #capturing: ValueType | undefined;
   #pieces: Uint8Array[] = [];
   #pieceBytes = 0;
   #spanAt = 0;
-  #depth = 0;
-  #deepest = 0;
-  #inString = false;
-  #escaped = false;
+  readonly #scanner = new ValueScanner();
   // After damage: bytes in which the next entry is looked for, and how often that was needed.
   #lost: Uint8Array | undefined;
   /** Where the list of entries stands; empty before it was seen. Damaged brackets may have led out of it. */
@@ -64,16 +60,31 @@ export class HarSplitter {
   #gaveUp = false;
   #entryCount = 0;
   #problem: HarError | undefined;
+  // Behind the end: what follows it, until that shows what it is, and how many entries there were by then.
+  #behind: { readonly atByte: number; bytes: Uint8Array } | undefined;
+  #tail: (SplitTail & { readonly entries: number }) | undefined;
+  readonly #isRows: boolean;
 
-  constructor(onSpan: SpanListener) {
+  /**
+   * @param startsAt the byte of the file that the first one pushed is
+   * @param isRows entries stand one after the other without a list around them
+   */
+  constructor(onSpan: SpanListener, startsAt = 0, isRows = false) {
     this.#onSpan = onSpan;
+    this.#offset = startsAt;
+    this.#isRows = isRows;
+    if (!isRows) return;
+    this.#rootShape = 'rows';
+    this.#context = ['start', 'entries'];
+    this.#inEntries = ['start', 'entries'];
   }
 
   /** Reads the next bytes. Throws a HarError where they cannot belong to a capture and nothing of it was read yet. */
   push(chunk: Uint8Array): void {
     let rest: Uint8Array | undefined = chunk;
     while (rest !== undefined && !this.#gaveUp) {
-      rest = this.#lost === undefined ? this.#scan(rest) : this.#search(rest, this.#lost);
+      if (this.#behind !== undefined) rest = this.#gather(rest, this.#behind);
+      else rest = this.#lost === undefined ? this.#scan(rest) : this.#search(rest, this.#lost);
     }
   }
 
@@ -82,6 +93,7 @@ export class HarSplitter {
    * for entries that it swallowed. Throws the first problem where not a single entry could be read.
    */
   end(): SplitEnd {
+    if (this.#behind !== undefined && this.#judgeTail(this.#behind) !== undefined) this.push(new Uint8Array());
     while (this.#capturing !== undefined && this.#context.at(-1) === 'entries' && !this.#gaveUp) {
       const pending = this.#join(new Uint8Array());
       const start = findEntryStart(pending, 1);
@@ -90,20 +102,55 @@ export class HarSplitter {
       this.push(new Uint8Array());
     }
     if (this.#problem !== undefined && this.#entryCount === 0) throw this.#problem;
-    const whole = this.#context.at(-1) === 'end' && this.#capturing === undefined;
+    const tail = this.#tail;
+    // What was searched behind the end, without a single entry in it, was no part of the capture.
+    const hasEnded = tail !== undefined && tail.entries === this.#entryCount;
+    const rowsEnd = this.#isRows && this.#context.at(-1) === 'entries' && this.#lost === undefined;
+    const whole = hasEnded || ((this.#context.at(-1) === 'end' || rowsEnd) && this.#capturing === undefined);
     const endsInGap = this.#inGap && whole;
-    return { whole, atByte: this.#offset, rootShape: this.#rootShape, gaps: this.#gaps + (endsInGap ? 1 : 0) };
+    return {
+      whole,
+      atByte: this.#offset,
+      rootShape: this.#rootShape,
+      gaps: this.#gaps + (endsInGap ? 1 : 0),
+      tail: hasEnded ? tail : undefined,
+    };
+  }
+
+  /** Gathers how what stands behind the end begins; returns what to go on with once that is known. */
+  #gather(chunk: Uint8Array, behind: { readonly atByte: number; bytes: Uint8Array }): Uint8Array | undefined {
+    behind.bytes = joinTwo(behind.bytes, new Uint8Array(chunk));
+    this.#offset += chunk.length;
+    return behind.bytes.length < TAIL_BYTES ? undefined : this.#judgeTail(behind);
+  }
+
+  /** Another capture ends the reading; else the brackets may be damaged, and more entries are looked for. */
+  #judgeTail({ atByte, bytes }: { readonly atByte: number; readonly bytes: Uint8Array }): Uint8Array | undefined {
+    this.#behind = undefined;
+    this.#tail = {
+      atByte,
+      entries: this.#entryCount,
+      bytes: bytes.subarray(0, TAIL_BYTES),
+      isAll: bytes.length < TAIL_BYTES,
+    };
+    if (beginsCapture(bytes)) {
+      this.#gaveUp = true;
+      return undefined;
+    }
+    const wasInGap = this.#inGap;
+    this.#lose(bytes);
+    this.#inGap = wasInGap;
+    return new Uint8Array();
   }
 
   /** Steps over the chunk; returns its rest where track was lost in it. */
   #scan(chunk: Uint8Array): Uint8Array | undefined {
     let at = 0;
-    if (this.#offset === 0 && chunk[0] === 0xef && chunk[1] === 0xbb && chunk[2] === 0xbf) at = 3;
-    while (at < chunk.length && this.#lost === undefined && !this.#gaveUp) {
+    while (at < chunk.length && this.#lost === undefined && this.#behind === undefined && !this.#gaveUp) {
       at = this.#capturing === undefined ? this.#structure(chunk, at) : this.#capture(chunk, at, at);
     }
     this.#offset += at;
-    return this.#lost === undefined ? undefined : chunk.subarray(at);
+    return this.#lost === undefined && this.#behind === undefined ? undefined : chunk.subarray(at);
   }
 
   /** Loses track: from here on only the beginning of another entry is looked for. */
@@ -142,9 +189,12 @@ export class HarSplitter {
       else if (this.#expect === ', or end' && byte === COMMA) {
         this.#expect = this.#context.at(-1) === 'root' || this.#context.at(-1) === 'log' ? 'key' : 'value';
       } else if (this.#closes(byte)) this.#leave();
-      else if ((this.#expect === 'key' || this.#expect === 'key or }') && byte === QUOTE) {
+      else if (this.#expect === 'nothing') {
+        this.#behind = { atByte: this.#offset + at, bytes: new Uint8Array() };
+        return at;
+      } else if ((this.#expect === 'key' || this.#expect === 'key or }') && byte === QUOTE) {
         return this.#begin('key', chunk, at);
-      } else if (this.#expect === 'value' || this.#expect === 'value or ]') {
+      } else if (this.#expect === 'value' || this.#expect === 'value or ]' || this.#beginsRow(byte)) {
         if (this.#enter(byte)) continue;
         const type = valueType(byte);
         if (type !== undefined) return this.#begin(type, chunk, at);
@@ -157,6 +207,9 @@ export class HarSplitter {
     }
     return chunk.length;
   }
+
+  /** Entries in a row need no comma between them. */
+  #beginsRow = (byte: number): boolean => this.#isRows && this.#expect === ', or end' && byte === OPEN_BRACE;
 
   #closes(byte: number): boolean {
     const context = this.#context.at(-1);
@@ -180,6 +233,7 @@ export class HarSplitter {
       if (byte !== OPEN_BRACE && byte !== OPEN_BRACKET) return false;
       this.#rootShape = byte === OPEN_BRACE ? 'object' : 'array';
       this.#context.push(byte === OPEN_BRACE ? 'root' : 'entries');
+      if (byte === OPEN_BRACKET) this.#inEntries = [...this.#context];
       this.#expect = byte === OPEN_BRACE ? 'key or }' : 'value or ]';
       return true;
     }
@@ -201,21 +255,18 @@ export class HarSplitter {
     return false;
   }
 
-  #begin(type: 'key' | 'container' | 'string' | 'scalar', chunk: Uint8Array, at: number): number {
+  #begin(type: ValueType, chunk: Uint8Array, at: number): number {
     this.#capturing = type;
     this.#pieces = [];
     this.#pieceBytes = 0;
     this.#spanAt = this.#offset + at;
-    this.#depth = type === 'container' ? 1 : 0;
-    this.#deepest = this.#depth;
-    this.#inString = type === 'key' || type === 'string';
-    this.#escaped = false;
+    this.#scanner.begin(type);
     return this.#capture(chunk, at, at + (type === 'scalar' ? 0 : 1));
   }
 
   /** Scans to the end of the captured value, or keeps what this chunk has of it. */
   #capture(chunk: Uint8Array, pieceFrom: number, from: number): number {
-    const end = this.#capturing === 'scalar' ? this.#scalarEnd(chunk, from) : this.#nestedEnd(chunk, from);
+    const end = this.#scanner.findEnd(chunk, from);
     if (end === -1) {
       // A copy: the caller may use the chunk again. (A Buffer's own slice would not copy.)
       this.#pieces.push(new Uint8Array(chunk.subarray(pieceFrom)));
@@ -226,82 +277,6 @@ export class HarSplitter {
     const last = chunk.subarray(pieceFrom, end);
     this.#deliver(this.#pieces.length === 0 ? last : this.#join(last));
     return end;
-  }
-
-  #scalarEnd(chunk: Uint8Array, from: number): number {
-    for (let at = from; at < chunk.length; at++) {
-      const byte = chunk[at] as number;
-      if (byte === COMMA || byte === CLOSE_BRACE || byte === CLOSE_BRACKET || isSpace(byte)) return at;
-    }
-    return -1;
-  }
-
-  /** The hot loop: past the end of a string or a bracketed value, or -1 where the chunk ends first. */
-  #nestedEnd(chunk: Uint8Array, from: number): number {
-    const length = chunk.length;
-    let at = from;
-    let depth = this.#depth;
-    let deepest = this.#deepest;
-    if (this.#inString) {
-      at = this.#stringEnd(chunk, at);
-      if (at === -1) return -1;
-      if (depth === 0) return at;
-    }
-    while (at < length) {
-      const byte = chunk[at++] as number;
-      if (byte === QUOTE) {
-        at = this.#stringEnd(chunk, at);
-        if (at === -1) {
-          this.#depth = depth;
-          this.#deepest = deepest;
-          return -1;
-        }
-      } else if (byte === OPEN_BRACE || byte === OPEN_BRACKET) {
-        depth++;
-        if (depth > deepest) deepest = depth;
-      } else if (byte === CLOSE_BRACE || byte === CLOSE_BRACKET) {
-        depth--;
-        if (depth > 0) continue;
-        this.#deepest = deepest;
-        return at;
-      }
-    }
-    this.#depth = depth;
-    this.#deepest = deepest;
-    return -1;
-  }
-
-  /** Past the closing quote of the string that `from` stands in, or -1 where the chunk ends first. */
-  #stringEnd(chunk: Uint8Array, from: number): number {
-    let at = this.#escaped ? from + 1 : from;
-    this.#escaped = false;
-    const nearEnd = Math.min(chunk.length, at + SHORT_STRING_BYTES);
-    while (at < nearEnd) {
-      const byte = chunk[at] as number;
-      if (byte === QUOTE) {
-        this.#inString = false;
-        return at + 1;
-      }
-      at += byte === BACKSLASH ? 2 : 1;
-    }
-    while (at < chunk.length) {
-      const quote = chunk.indexOf(QUOTE, at);
-      let before = (quote === -1 ? chunk.length : quote) - 1;
-      while (before >= at && chunk[before] === BACKSLASH) before--;
-      const backslashes = (quote === -1 ? chunk.length : quote) - 1 - before;
-      if (quote === -1) {
-        at = chunk.length + (backslashes % 2);
-        break;
-      }
-      if (backslashes % 2 === 0) {
-        this.#inString = false;
-        return quote + 1;
-      }
-      at = quote + 1;
-    }
-    this.#inString = true;
-    this.#escaped = at > chunk.length;
-    return -1;
   }
 
   #join(last: Uint8Array): Uint8Array {
@@ -350,7 +325,7 @@ export class HarSplitter {
   }
 
   #deliverEntry(bytes: Uint8Array, atByte: number): void {
-    const isFlat = this.#deepest <= NESTING_LIMIT;
+    const isFlat = this.#scanner.deepest <= NESTING_LIMIT;
     if (isFlat && this.#onSpan({ type: 'entry', bytes, atByte, afterGap: this.#inGap })) {
       this.#entryCount++;
       if (this.#inGap) this.#gaps++;
@@ -371,7 +346,7 @@ export class HarSplitter {
     }
   }
 
-  /** From the list of entries on the next one is looked for; before it, or in a bare list, the reading ends. */
+  /** From the list of entries on the next one is looked for; before it the reading ends. */
   #fail(byte: number, at: number): void {
     const found = byte > 0x20 && byte < 0x7f ? `"${String.fromCharCode(byte)}"` : `byte ${byte}`;
     const problem = harError({ code: 'not-json', atByte: this.#offset + at, expected: EXPECTED[this.#expect], found });

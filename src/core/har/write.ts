@@ -10,13 +10,21 @@ export interface HarLists {
  * given as JSON texts. The result is JSON deep-equal to what was read.
  */
 export function* writeHar(outline: HarOutline, lists: HarLists): Generator<string> {
-  if (outline.rootShape === 'array') {
-    yield* writeList(lists.entries);
-    yield '\n';
-    return;
+  yield outline.wrapper?.before ?? '';
+  switch (outline.rootShape) {
+    case 'array':
+      yield* writeList(lists.entries);
+      break;
+    case 'rows':
+      for (const entry of lists.entries) yield `${entry}\n`;
+      return;
+    case 'object':
+      yield* writeMembers(outline.root, outline, lists);
+      break;
+    default:
+      outline.rootShape satisfies never;
   }
-  yield* writeMembers(outline.root, outline, lists);
-  yield '\n';
+  yield `${outline.wrapper?.after ?? ''}\n`;
 }
 
 function* writeMembers(members: readonly OutlineMember[], outline: HarOutline, lists: HarLists): Generator<string> {

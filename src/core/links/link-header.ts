@@ -1,11 +1,29 @@
 import type { Tell } from './named';
 
+/** Relations for which browsers load what is named (WHATWG HTML 4.6.7). */
+const LOADED = new Set(['preload', 'modulepreload', 'stylesheet', 'icon', 'prefetch', 'manifest']);
+
+/** A parameter: a semicolon, a name, and a value that may stand in quotes (RFC 8288 3, link-param). */
+const PARAMETER = /\s*;\s*([^\s=;,"<]+)\s*(?:=\s*(?:"([^"]*)"|([^\s;,"]*)))?/y;
+
 /** The addresses of a Link header (RFC 8288 3), which browsers load for preload, modulepreload, stylesheet and the like. */
 export function linksInHeader(value: string, tell: Tell): void {
-  for (const match of value.matchAll(/<([^>]*)>((?:\s*;\s*[^,;"]+(?:"[^"]*")?)*)/g)) {
-    const [, url = '', parameters = ''] = match;
-    if (/rel\s*=\s*"?[^";]*\b(preload|modulepreload|stylesheet|icon|prefetch|manifest)\b/i.test(parameters)) {
-      tell({ type: 'link', url, base: 'self' });
-    }
+  // No "<" may stand in an address (RFC 3986 2): a run of them is walked through once.
+  for (const match of value.matchAll(/<([^<>]*)>/g)) {
+    if (isLoaded(value, match.index + match[0].length)) tell({ type: 'link', url: match[1] ?? '', base: 'self' });
   }
+}
+
+/** True where the parameters from a place on name a relation that is loaded; the first `rel` counts. */
+function isLoaded(value: string, from: number): boolean {
+  PARAMETER.lastIndex = from;
+  for (let match = PARAMETER.exec(value); match !== null; match = PARAMETER.exec(value)) {
+    const [, name = '', quoted, plain] = match;
+    if (name.toLowerCase() !== 'rel') continue;
+    return (quoted ?? plain ?? '')
+      .toLowerCase()
+      .split(/\s+/)
+      .some((relation) => LOADED.has(relation));
+  }
+  return false;
 }

@@ -21,10 +21,22 @@ export interface Page {
 }
 
 /** How far the reading came: whole, ended early at a byte of the file, or with damaged places that were left out. */
-export type Completeness =
-  | { readonly type: 'whole' }
-  | { readonly type: 'cut'; readonly atByte: number; readonly damagedEntries: number }
-  | { readonly type: 'damaged'; readonly damagedEntries: number };
+export type Completeness = ReadingOddities &
+  (
+    | { readonly type: 'whole' }
+    | { readonly type: 'cut'; readonly atByte: number; readonly damagedEntries: number }
+    | { readonly type: 'damaged'; readonly damagedEntries: number }
+  );
+
+/** What else was odd about the file; each is absent where it was not. */
+export interface ReadingOddities {
+  /** Entries that were not quite JSON and could be read all the same. */
+  readonly mendedEntries?: number;
+  /** What stands behind the capture's end, from a byte of the unpacked file on; it does not belong to the capture. */
+  readonly behind?: { readonly atByte: number; readonly what: 'capture' | 'other' };
+  /** The archive around it: its checksum does not fit what was unpacked, or it could not be unpacked to its end. */
+  readonly archive?: 'checksum' | 'broken';
+}
 
 /** A recorded session but for its exchanges, which may be too many to hold at once: they come one by one. */
 export interface Capture {

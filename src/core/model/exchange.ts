@@ -7,9 +7,10 @@ export interface NameValue {
   readonly value: string;
 }
 
-/** Recorded text of a body: as the recorder wrote it, or base64 of the bytes. */
+/** Recorded text of a body: as the recorder wrote it, base64 of the bytes, or the bytes one to a character. */
 export type RecordedText =
   | { readonly encoding: 'text'; readonly text: string }
+  | { readonly encoding: 'latin1'; readonly text: string }
   | { readonly encoding: 'base64'; readonly text: string };
 
 /** What a request carried. Both members may be there: recorders write the raw text, the parsed parameters, or both. */

@@ -8,6 +8,7 @@ export {
   type Milestone,
   type Page,
   type ProgramName,
+  type ReadingOddities,
 } from './capture';
 export {
   type Exchange,

@@ -1,5 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { type Hit, prepareSearch, wordFindProblem } from '#core/find';
+import { type Hit, prepareSearch, wordBound, wordFindProblem } from '#core/find';
 import { openConnection } from '../db/connection';
 import { TookTooLong } from './bounded';
 import { findInCapture } from './find-in-capture';
@@ -24,6 +24,7 @@ port.on('message', ({ captureId, query }: ToFindWorker) => {
     return;
   }
   let waiting: Hit[] = [];
+  const bounded: Hit[] = [];
   let count = 0;
   let place = -1;
   let toldAt = 0;
@@ -37,12 +38,13 @@ port.on('message', ({ captureId, query }: ToFindWorker) => {
       ({ place } = searched);
       waiting.push(...searched.hits.slice(0, MOST_HITS - count));
       count += searched.hits.length;
+      bounded.push(...searched.hits.filter(({ hasMore }) => hasMore === true));
       if (Date.now() - toldAt >= TELL_EVERY_MS) flush();
       if (count >= MOST_HITS) break;
     }
     flush();
     const problem =
-      count >= MOST_HITS ? `The search ended at ${MOST_HITS} hits: make it narrower to see all.` : undefined;
+      count >= MOST_HITS ? `The search ended at ${MOST_HITS} hits: make it narrower to see all.` : wordBound(bounded);
     tell({ type: 'ended', isWhole: problem === undefined, problem });
   } catch (error) {
     flush();

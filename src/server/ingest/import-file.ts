@@ -7,7 +7,7 @@ import { findByHash, writeAnalysis } from '../db/captures';
 import type { Connection } from '../db/connection';
 import { entryWriter } from '../db/entries';
 import { captures, pages } from '../db/schema';
-import { gunzipped, readChunks } from './unpack';
+import { type ArchiveDamage, gunzipped, readChunks } from './unpack';
 
 export interface ImportOrder {
   readonly captureId: string;
@@ -16,6 +16,16 @@ export interface ImportOrder {
   readonly sha256: string;
   readonly fileBytes: number;
   readonly now: number;
+  /** Where the capture begins in the unpacked file, where others stand before it. */
+  readonly fromByte?: number;
+  /** What was wrong with the zip that the file came in. */
+  readonly damage?: ArchiveDamage;
+}
+
+/** A capture that was read, and where another one begins behind it in the same file. */
+export interface Imported {
+  readonly result: ImportResult;
+  readonly nextAtByte: number | undefined;
 }
 
 /** Told after each chunk. */
@@ -41,10 +51,10 @@ export function importFile(
   connection: Connection,
   order: ImportOrder,
   goOn: (progress: ReadingProgress) => boolean,
-): ImportResult {
-  const run = connection.sqlite.transaction((): ImportResult => {
+): Imported {
+  const run = connection.sqlite.transaction((): Imported => {
     const same = findByHash(connection, order.sha256);
-    if (same !== undefined) return { type: 'duplicate', ...same };
+    if (same !== undefined) return { result: { type: 'duplicate', ...same }, nextAtByte: undefined };
     const { captureId: id, name, sha256, fileBytes, now } = order;
     connection.db
       .insert(captures)
@@ -69,7 +79,11 @@ export function importFile(
       })
       .where(eq(captures.id, id))
       .run();
-    return { type: 'imported', id, name, exchanges: rows.length };
+    const { behind } = capture.completeness;
+    return {
+      result: { type: 'imported', id, name, exchanges: rows.length },
+      nextAtByte: behind?.what === 'capture' ? behind.atByte : undefined,
+    };
   });
   return run.immediate();
 }
@@ -89,19 +103,26 @@ function readInto(
     if (!goOn({ readBytes, totalBytes: order.fileBytes, exchanges: facts.length })) throw new ImportCancelled();
   };
   const pool = new FactsPool();
-  const reader = new HarReader({
-    onPage: (page, place) =>
-      connection.db
-        .insert(pages)
-        .values({ captureId, place, raw: JSON.stringify(page) })
-        .run(),
-    onEntry: ({ value, place }) => {
-      if (isObject(value)) facts.push(pool.share(takeFacts(normaliseEntry(value, place))));
-      writeEntry(value, place);
+  const reader = new HarReader(
+    {
+      onPage: (page, place) =>
+        connection.db
+          .insert(pages)
+          .values({ captureId, place, raw: JSON.stringify(page) })
+          .run(),
+      onEntry: ({ value, place }) => {
+        if (isObject(value)) facts.push(pool.share(takeFacts(normaliseEntry(value, place))));
+        writeEntry(value, place);
+      },
     },
-  });
-  for (const chunk of gunzipped(counted(readChunks(order.path), report))) reader.push(chunk);
-  return reader.end();
+    order.fromByte,
+  );
+  let damage = order.damage;
+  const onDamage = (inGzip: ArchiveDamage): void => {
+    damage = inGzip;
+  };
+  for (const chunk of gunzipped(counted(readChunks(order.path), report), onDamage)) reader.push(chunk);
+  return reader.end(damage);
 }
 
 /** Passes chunks on and tells after each how many bytes of the file were read. */

@@ -1,5 +1,4 @@
-import type { ImportResult } from '#core/wire';
-import type { ImportOrder, ReadingProgress } from './import-file';
+import type { Imported, ImportOrder, ReadingProgress } from './import-file';
 import type { UnpackedMember } from './unpack';
 
 /** What the ingest worker is started with. The flag's first element turns 1 to cancel the running import. */
@@ -18,7 +17,7 @@ export type ToWorker =
 
 export type FromWorker =
   | { readonly type: 'progress'; readonly progress: ReadingProgress }
-  | { readonly type: 'done'; readonly result: ImportResult }
+  | { readonly type: 'done'; readonly imported: Imported }
   | { readonly type: 'unzipped'; readonly members: readonly UnpackedMember[] }
   | { readonly type: 'tidied' }
   /** Unasked: a capture's findings are there. */

@@ -1,10 +1,9 @@
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
-import type { ImportResult } from '#core/wire';
 import { log } from '../log';
 import { findPackageRoot } from '../package-root';
 import { ServerProblem } from '../problem';
-import type { ImportOrder, ReadingProgress } from './import-file';
+import type { Imported, ImportOrder, ReadingProgress } from './import-file';
 import type { FromWorker, ToWorker, WorkerData } from './protocol';
 import type { UnpackedMember } from './unpack';
 
@@ -39,10 +38,10 @@ export class IngestQueue {
     order: ImportOrder,
     onProgress: (progress: ReadingProgress) => void,
     signal?: AbortSignal,
-  ): Promise<ImportResult> {
+  ): Promise<Imported> {
     const answer = await this.#enqueue({ type: 'import', order }, onProgress, signal);
     if (answer.type !== 'done') throw new Error(`an import was answered by ${answer.type}`);
-    return answer.result;
+    return answer.imported;
   }
 
   /** Unpacks the captures of a zip file beside it. */

@@ -8,7 +8,7 @@ import { ImportCancelled, type ImportOrder, importFile } from './import-file';
 import type { FromWorker, ToWorker, WorkerData } from './protocol';
 import { reanalyseOutdated } from './reanalyse';
 import { signSome } from './sign';
-import { readChunks, unzipCaptures } from './unpack';
+import { unzipCaptures } from './unpack';
 
 // The thread that writes: imports, purges and analyses run here, so that the server's own thread keeps answering.
 
@@ -26,7 +26,7 @@ const connection = openConnection(dataFolder, true);
 const flag = new Int32Array(cancelFlag);
 const tell = (message: FromWorker): void => port.postMessage(message);
 
-port.on('message', (message: ToWorker) => {
+port.on('message', async (message: ToWorker) => {
   try {
     switch (message.type) {
       case 'import':
@@ -34,7 +34,7 @@ port.on('message', (message: ToWorker) => {
         break;
       case 'unzip': {
         let count = 0;
-        const members = unzipCaptures(readChunks(message.path), () => `${message.path}-${count++}`);
+        const members = await unzipCaptures(message.path, () => `${message.path}-${count++}`);
         tell({ type: 'unzipped', members });
         break;
       }
@@ -96,7 +96,7 @@ function workSome(): boolean {
 
 function runImport(order: ImportOrder): void {
   let toldAt = 0;
-  const result = importFile(connection, order, (progress) => {
+  const imported = importFile(connection, order, (progress) => {
     const now = Date.now();
     if (now - toldAt >= PROGRESS_EVERY_MS) {
       toldAt = now;
@@ -104,7 +104,7 @@ function runImport(order: ImportOrder): void {
     }
     return Atomics.load(flag, 0) === 0;
   });
-  tell({ type: 'done', result });
+  tell({ type: 'done', imported });
 }
 
 function explain(error: unknown): Pick<Extract<FromWorker, { type: 'failed' }>, 'reason' | 'sentence' | 'advice'> {

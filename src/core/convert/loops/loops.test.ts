@@ -8,6 +8,7 @@ import { promisify } from 'node:util';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type Draft, EMPTY_DRAFT, type Loop, readSteps, renderLoop, SCRIPT_TARGETS, type ScriptTarget } from '../index';
 import { own } from '../testing/cases';
+import { describeNeeding, PYTHON, SCRIPT_NEEDS } from '../testing/tools';
 
 const run = promisify(execFile);
 
@@ -60,7 +61,7 @@ async function runLoop(
   asked = [];
   polls = 0;
   const [command, ...args]: [string, ...string[]] =
-    target === 'curl-sh' ? ['sh', path] : target === 'node-fetch' ? ['node', path] : ['/usr/bin/python3', path];
+    target === 'curl-sh' ? ['sh', path] : target === 'node-fetch' ? ['node', path] : [PYTHON, path];
   try {
     const { stdout } = await run(command, args, { cwd: folder });
     const names = readdirSync(folder, { recursive: true, withFileTypes: true }).filter(
@@ -97,64 +98,66 @@ const TABLE = [
 const alike = (rows: string[][]): string[][] =>
   rows.map((row) => row.map((cell) => cell.replace('["a", "b"]', '["a","b"]').replace('True', 'true')));
 
-describe.each(SCRIPT_TARGETS)('loops for %s, run against a service', (target) => {
-  const pages = {
-    type: 'pages',
-    parameter: 'page',
-    from: 0,
-    to: undefined,
-    step: 1,
-    list: steps("$.data['the items']"),
-    total: undefined,
-    pauseMs: 1,
-  } as const;
+for (const target of SCRIPT_TARGETS) {
+  describeNeeding(SCRIPT_NEEDS[target])(`loops for ${target}, run against a service`, () => {
+    const pages = {
+      type: 'pages',
+      parameter: 'page',
+      from: 0,
+      to: undefined,
+      step: 1,
+      list: steps("$.data['the items']"),
+      total: undefined,
+      pauseMs: 1,
+    } as const;
 
-  it('page until the list is empty, and write what they gathered as CSV', async () => {
-    const { stdout } = await runLoop(draftOf('/huts?page=7&size=2'), pages, target);
-    expect(alike(rowsOf(stdout))).toEqual(TABLE);
-    expect(asked).toEqual(["/huts?page=0&size=2 k'1", "/huts?page=1&size=2 k'1", "/huts?page=2&size=2 k'1"]);
-  });
+    it('page until the list is empty, and write what they gathered as CSV', async () => {
+      const { stdout } = await runLoop(draftOf('/huts?page=7&size=2'), pages, target);
+      expect(alike(rowsOf(stdout))).toEqual(TABLE);
+      expect(asked).toEqual(["/huts?page=0&size=2 k'1", "/huts?page=1&size=2 k'1", "/huts?page=2&size=2 k'1"]);
+    });
 
-  it('page until the total is reached, or to the last page named', async () => {
-    await runLoop(draftOf('/huts'), { ...pages, total: steps('data.total') }, target);
-    expect(asked).toHaveLength(2);
-    await runLoop(draftOf('/huts'), { ...pages, to: 0 }, target);
-    expect(asked).toHaveLength(1);
-  });
+    it('page until the total is reached, or to the last page named', async () => {
+      await runLoop(draftOf('/huts'), { ...pages, total: steps('data.total') }, target);
+      expect(asked).toHaveLength(2);
+      await runLoop(draftOf('/huts'), { ...pages, to: 0 }, target);
+      expect(asked).toHaveLength(1);
+    });
 
-  it('ask again until a place of the answer is what is waited for, and give up in the end', async () => {
-    const poll = { type: 'poll', at: steps('$.state'), until: 'it\'s "held"', pauseMs: 1, most: 5 } as const;
-    const { stdout } = await runLoop(draftOf('/hold'), poll, target);
-    expect(stdout).toContain('held');
-    expect(asked).toHaveLength(3);
-    await expect(runLoop(draftOf('/hold'), { ...poll, most: 2 }, target)).rejects.toThrow(
-      /did not come to that in 2 tries/,
-    );
-  });
+    it('ask again until a place of the answer is what is waited for, and give up in the end', async () => {
+      const poll = { type: 'poll', at: steps('$.state'), until: 'it\'s "held"', pauseMs: 1, most: 5 } as const;
+      const { stdout } = await runLoop(draftOf('/hold'), poll, target);
+      expect(stdout).toContain('held');
+      expect(asked).toHaveLength(3);
+      await expect(runLoop(draftOf('/hold'), { ...poll, most: 2 }, target)).rejects.toThrow(
+        /did not come to that in 2 tries/,
+      );
+    });
 
-  it('write an array of the answer as a table', async () => {
-    const { stdout } = await runLoop(
-      draftOf('/huts?page=0'),
-      { type: 'table', list: steps("$.data['the items']") },
-      target,
-    );
-    expect(alike(rowsOf(stdout))).toEqual(TABLE.slice(0, 3).map((row) => row.slice(0, 3)));
-  });
+    it('write an array of the answer as a table', async () => {
+      const { stdout } = await runLoop(
+        draftOf('/huts?page=0'),
+        { type: 'table', list: steps("$.data['the items']") },
+        target,
+      );
+      expect(alike(rowsOf(stdout))).toEqual(TABLE.slice(0, 3).map((row) => row.slice(0, 3)));
+    });
 
-  it('download every address of an answer into a folder, and never out of it', async () => {
-    const { files } = await runLoop(
-      draftOf('/list'),
-      { type: 'files', at: steps('$.list[*].photos[*].at'), folder: 'the photos' },
-      target,
-    );
-    expect(
-      Object.keys(files)
-        .map((name) => name.split('-')[0])
-        .sort(),
-    ).toEqual(['0', '1', '2']);
-    expect(files['0-a.png']).toBe('picture /photo/a.png');
+    it('download every address of an answer into a folder, and never out of it', async () => {
+      const { files } = await runLoop(
+        draftOf('/list'),
+        { type: 'files', at: steps('$.list[*].photos[*].at'), folder: 'the photos' },
+        target,
+      );
+      expect(
+        Object.keys(files)
+          .map((name) => name.split('-')[0])
+          .sort(),
+      ).toEqual(['0', '1', '2']);
+      expect(files['0-a.png']).toBe('picture /photo/a.png');
+    });
   });
-});
+}
 
 describe('a place in JSON', () => {
   it.each([

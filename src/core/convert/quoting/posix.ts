@@ -3,8 +3,10 @@ import { bytesFromText } from '../../content';
 /** Characters that a POSIX shell takes as they are, unquoted, anywhere in a word (POSIX 2.2). */
 const PLAIN = /^[A-Za-z0-9_./:@%+=,-]+$/;
 
-// biome-ignore lint/suspicious/noControlCharactersInRegex: terminals act on these when they are pasted, also in quotes.
-const ACTED_ON = /[\u0001-\u0009\u000b-\u001f\u007f-\u009f]/;
+/** What terminals act on, turn around or hide, also in quotes: it is shown and pasted as printf's escapes. */
+export const ACTED_ON =
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: these are the characters to escape.
+  /[\u0001-\u0009\u000b-\u001f\u007f-\u009f\u00ad\u061c\u200b-\u200f\u2028-\u202e\u2060-\u2069\ufeff]/;
 
 /**
  * A word that a POSIX shell reads as exactly this text: single quotes, with '\'' for a quote in it (POSIX 2.2.2). What a
@@ -19,7 +21,8 @@ export function quotePosix(text: string): string {
   return end === '' ? written : written + singleQuoted(end);
 }
 
-const singleQuoted = (text: string): string => `'${text.replaceAll("'", "'\\''")}'`;
+/** A text in single quotes, whatever it holds but NUL. */
+export const singleQuoted = (text: string): string => `'${text.replaceAll("'", "'\\''")}'`;
 
 /**
  * A quoted format for POSIX printf that writes exactly these bytes: everything but plain printable ASCII as a

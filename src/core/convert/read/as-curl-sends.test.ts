@@ -3,19 +3,17 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, expect, it } from 'vitest';
 import { boundaryOf, readMultipart } from '../../content';
 import type { Draft } from '../draft';
 import { encodeParts, payloadBytes } from '../index';
 import { type Arrived, type Echo, startEcho } from '../testing/echo';
-import { isThere } from '../testing/harness';
+import { describeNeeding } from '../testing/tools';
 import { readBack } from './index';
 
 // What is read from a command is what the real curl sends for it. URL stands for the address of the server.
 
 const run = promisify(execFile);
-const mayNotSkip = process.env['TRAZADO_ALL_INTERPRETERS'] !== undefined;
-const hasCurl = isThere({ needs: [['curl', '--version']] });
 
 let echo: Echo;
 const folder = mkdtempSync(join(tmpdir(), 'trazado-curl-'));
@@ -132,7 +130,7 @@ const COMMANDS = [
   `curl URL/a --proto =http --no-keepalive --compressed`,
 ];
 
-describe.skipIf(!hasCurl && !mayNotSkip)('a command is read as what curl sends', () => {
+describeNeeding(['curl'])('a command is read as what curl sends', () => {
   it.each(COMMANDS)('%s', async (written) => {
     const command = written
       .replaceAll('URL', `http://127.0.0.1:${echo.port}`)

@@ -1,10 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { describe, expect, it } from 'vitest';
-import { isThere } from '../testing/harness';
+import { describeNeeding } from '../testing/tools';
 import { readArguments } from './curl-options';
-
-const mayNotSkip = process.env['TRAZADO_ALL_INTERPRETERS'] !== undefined;
-const hasCurl = isThere({ needs: [['curl', '--version']] });
 
 interface Told {
   readonly short: string | undefined;
@@ -27,7 +24,7 @@ const itemsOf = (...args: string[]) => {
   return { items: items.map((item) => ('address' in item ? item.address : [item.name, item.value])), problems };
 };
 
-describe.skipIf(!hasCurl && !mayNotSkip)('the options of the installed curl', () => {
+describeNeeding(['curl'])('the options of the installed curl', () => {
   it('are known, each with or without a value, by its long and by its short name', () => {
     const told = toldOptions();
     expect(told.length).toBeGreaterThan(200);

@@ -1,4 +1,5 @@
 import { type Draft, draftHeaders, EMPTY_DRAFT, type Variable } from '../draft';
+import { ownNameOf } from '../value';
 import { readCmd } from './cmd';
 import type { ReadScript } from './command';
 import { readCurl } from './curl';
@@ -49,7 +50,27 @@ export function readBack(text: string, source: SourceId): ReadBack {
       notes: request.notes,
     }),
   );
-  return { drafts, notes };
+  return { drafts: drafts.map(withOwnNames), notes };
+}
+
+/** Variables that carry the prefix of those that are written here get their own names back. */
+function withOwnNames(draft: Draft): Draft {
+  const names = new Map<string, string>();
+  for (const { name } of draft.variables) {
+    const own = ownNameOf(name);
+    if (own !== undefined && !draft.variables.some((variable) => variable.name === own)) names.set(name, own);
+  }
+  if (names.size === 0) return draft;
+  const rename = (text: string): string =>
+    text.replace(/\{\{(\w+)\}\}/g, (mark, name: string) => (names.has(name) ? `{{${names.get(name)}}}` : mark));
+  const { payload } = draft;
+  return {
+    ...draft,
+    url: rename(draft.url),
+    headers: draft.headers.map((header) => ({ ...header, value: rename(header.value) })),
+    payload: payload.type === 'text' ? { type: 'text', text: rename(payload.text) } : payload,
+    variables: draft.variables.map((variable) => ({ ...variable, name: names.get(variable.name) ?? variable.name })),
+  };
 }
 
 /** What a text looks like; undefined where it looks like none of these. */

@@ -4,7 +4,7 @@ import { quoteAutoHotkey as quote } from '../quoting/autohotkey';
 import { base64Of } from '../quoting/base64';
 import type { Target } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
-import { indentLines, isBinary, joinChunks } from '../writing/lines';
+import { indentLines, isBinary, joinChunks, leftOutComments } from '../writing/lines';
 
 /** A line may be 16,383 characters long. */
 const LITERAL_CHARS = 8000;
@@ -44,7 +44,7 @@ export const autohotkey = {
           ]),
       `request.Open(${quote(plan.method)}, ${value(plan.address)}, false)`,
       ...plan.headers.map((header) => `request.SetRequestHeader(${quote(header.name)}, ${value(header.value)})`),
-      ...plan.leftOut.map(({ name, value: own, reason }) => `; ${name}: ${quote(own)} left out: ${reason}`),
+      ...leftOutComments(plan, ';', quote),
       ...(redirects === undefined
         ? []
         : [`request.Option[6] := ${redirects === 'follow' ? 'true' : 'false'}  ; EnableRedirects`]),

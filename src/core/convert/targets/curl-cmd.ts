@@ -4,6 +4,7 @@ import { base64Of, chunksOf } from '../quoting/base64';
 import { quoteCmd } from '../quoting/cmd';
 import type { Target } from '../target';
 import { envOf, plainText, type Value } from '../value';
+import { commentLine } from '../writing/comment';
 import {
   CURL_ABILITIES,
   type CurlPayload,
@@ -44,7 +45,7 @@ export const curlCmd = {
       ),
       ...payload.before,
       command,
-      ...plan.leftOut.map(({ name }) => `rem left out: ${name.replace(/[^A-Za-z0-9-]/g, '_')}`),
+      ...plan.leftOut.map(({ name }) => commentLine('rem', `left out: ${name.replace(/[^A-Za-z0-9-]/g, '_')}`)),
     ];
     if (command.includes('%')) plan.warnings.push('This is for the prompt; in a .cmd file write ^%% for each ^%.');
     if (plan.variables.length > 0)

@@ -5,6 +5,7 @@ import { quotePowerShell } from '../quoting/powershell';
 import { quoteArgument } from '../quoting/windows';
 import type { Target } from '../target';
 import { envOf, identOf, type Value } from '../value';
+import { commentLine } from '../writing/comment';
 import {
   CURL_ABILITIES,
   type CurlPayload,
@@ -46,9 +47,8 @@ export const curlPs = {
       ),
       ...payload.before,
       words.join(' `\n  '),
-      ...plan.leftOut.map(
-        ({ name, value, reason }) =>
-          `# -H ${quotePowerShell(`${name}: ${value}`.replace(/[\r\n\u0085\u2028\u2029]+/g, ' '))} left out: ${reason}`,
+      ...plan.leftOut.map(({ name, value, reason }) =>
+        commentLine('#', `-H ${quotePowerShell(`${name}: ${value}`)} left out: ${reason}`),
       ),
     ];
     // A literal may span lines: nothing is indented.

@@ -72,7 +72,7 @@ export const go = {
             ...aligned(headers.map((header) => [quote(canonical(header.name)), `{${value(header.value)}},`])).map(
               (line) => `\t${line}`,
             ),
-            ...leftOutComments(plan, '\t//', quote),
+            ...leftOutComments(plan, '//', quote, '\t'),
             '}',
           ]
         : [

@@ -101,15 +101,14 @@ export const java = {
 
 /** URI takes only what RFC 2396 allows; what else stands in the address is percent-encoded. */
 function encodedAddress(plan: Plan): string {
-  const encoded = plan.address.map((piece) =>
-    'text' in piece
-      ? {
-          text: piece.text.replace(/["<>\\^`{|}]|%(?![0-9A-Fa-f]{2})|(?<=\/\/[^/]*\/.*)[[\]]/g, (character) =>
-            encodeURIComponent(character),
-          ),
-        }
-      : piece,
-  );
+  const encode = (text: string): string =>
+    text.replace(/["<>\\^`{|}[\]]|%(?![0-9A-Fa-f]{2})/g, (character) => encodeURIComponent(character));
+  const encoded = plan.address.map((piece, at) => {
+    if (!('text' in piece)) return piece;
+    // Brackets stand around an address of IPv6 (RFC 3986 3.2.2).
+    const origin = at === 0 ? (/^[a-z][a-z0-9+.-]*:\/\/[^/?#]*/i.exec(piece.text)?.[0] ?? '') : '';
+    return { text: origin + encode(piece.text.slice(origin.length)) };
+  });
   return value(encoded);
 }
 

@@ -4,7 +4,7 @@ import { base64Of } from '../quoting/base64';
 import { quotePhp as quote } from '../quoting/php';
 import type { Target } from '../target';
 import { envOf, identOf, joinTexts, plainText, type Value, writeValue } from '../value';
-import { indentLines, isBinary, partContent } from '../writing/lines';
+import { indentLines, isBinary, leftOutComments, partContent } from '../writing/lines';
 
 const value = (one: Value): string => writeValue(one, quote, (variable) => `$${identOf(variable)}`, ' . ');
 /** libcurl adds these by itself; a name with nothing behind it takes them away. */
@@ -37,10 +37,7 @@ export const phpCurl = {
       plainText(own) === '' ? quote(`${name};`) : value(joinTexts([{ text: `${name}: ` }, ...own]));
     const headers = [
       ...plan.headers.map(({ name, value: own }) => `        ${headerLine(name, own)},`),
-      ...plan.leftOut.map(
-        ({ name, value: own, reason }) =>
-          `        // ${quote(`${name}: ${own}`).replaceAll('?>', '? >')}, left out: ${reason}`,
-      ),
+      ...leftOutComments(plan, '//', quote, '        '),
       ...removed.map((name) => `        '${name}:',`),
     ];
     const setOptions = [

@@ -4,7 +4,7 @@ import { base64Of } from '../quoting/base64';
 import { quotePowerShell as quote } from '../quoting/powershell';
 import type { Target } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
-import { isBinary } from '../writing/lines';
+import { isBinary, leftOutComments } from '../writing/lines';
 
 const value = (one: Value): string => writeValue(one, quote, (variable) => `$${identOf(variable)}`);
 const OWN_METHODS = /^(GET|POST|PUT|PATCH|DELETE|HEAD|OPTIONS|TRACE|MERGE)$/;
@@ -39,10 +39,7 @@ export const powershell = {
         : [
             'Headers = @{',
             ...headers.map((header) => `    ${quote(header.name)} = ${value(header.value)}`),
-            ...plan.leftOut.map(
-              ({ name, value: own, reason }) =>
-                `    # ${quote(name)} = ${quote(own.replace(/[\r\n\u0085\u2028\u2029]+/g, ' '))} left out: ${reason}`,
-            ),
+            ...leftOutComments(plan, '#', quote, '    '),
             '}',
           ]),
       ...(agent === undefined ? [] : [`UserAgent = ${value(agent.value)}`]),

@@ -26,17 +26,6 @@ export interface Outcome {
   readonly log: string;
 }
 
-export function isThere(runner: Pick<Runner, 'needs'>): boolean {
-  return runner.needs.every(([command, ...args]) => {
-    try {
-      execFileSync(command, args, { stdio: 'ignore' });
-      return true;
-    } catch {
-      return false;
-    }
-  });
-}
-
 /** Renders the cases, has them run by what really runs them, and holds what arrived against what was wanted. */
 export async function tryTarget(target: Target, runner: Runner, cases: readonly Case[], echo: Echo): Promise<Outcome> {
   const folder = mkdtempSync(join(tmpdir(), `trazado-${target.id}-`));
@@ -57,7 +46,7 @@ export async function tryTarget(target: Target, runner: Runner, cases: readonly 
     const env = {
       ...process.env,
       HOME: folder,
-      TOKEN: 's3cret',
+      REQ_TOKEN: 's3cret',
       GOFLAGS: '-mod=mod',
       GOCACHE: join(tmpdir(), 'trazado-go-cache'),
       LC_ALL: 'C.UTF-8',

@@ -1,13 +1,14 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { TargetId } from '../target';
+import { PYTHON, type ToolName } from './tools';
 import { readCmd, readPowerShell, type Understood } from './windows-shells';
 
 /** How rendered cases are run by what really runs them, many in one process where that takes long to start. */
 export interface Runner {
-  /** What has to be on the machine; each is a command that ends with 0 where it is there. */
-  readonly needs: readonly (readonly [string, ...string[]])[];
-  /** The interpreter's name, for those who read that it is not there. */
+  /** What has to be on the machine. */
+  readonly needs: readonly ToolName[];
+  /** What runs it, in words. */
   readonly interpreter: string;
   /** Headers that the client adds by itself, in lower case. */
   readonly adds: readonly string[];
@@ -32,12 +33,12 @@ const modelled = (
   read: (script: string, environment: Readonly<Record<string, string>>) => Understood,
   interpreter: string,
 ): Runner => ({
-  needs: [['curl', '--version']],
+  needs: ['curl'],
   interpreter,
   adds: ['host', 'content-length', 'accept-encoding', 'content-type'],
   prepare: (folder, texts) =>
     texts.map((text, at): readonly [string, ...string[]] => {
-      const { files: written, curl } = read(text, { PATH: 'C:\\Windows', HOME: 'C:\\Users\\x', TOKEN: 's3cret' });
+      const { files: written, curl } = read(text, { PATH: 'C:\\Windows', HOME: 'C:\\Users\\x', REQ_TOKEN: 's3cret' });
       const [args] = curl;
       if (args === undefined || curl.length > 1) throw new Error(`${curl.length} commands in ${text.slice(0, 200)}`);
       // Each case's files have names of their own: they are all run in one folder.
@@ -64,8 +65,8 @@ const shell = (needs: Runner['needs'], interpreter: string, adds: readonly strin
   prepare: (folder, texts) => files(folder, 'sh', texts).map((path) => ['sh', path] as const),
 });
 
-const node = (adds: readonly string[], needs: Runner['needs'] = [['node', '--version']]): Runner => ({
-  needs,
+const node = (adds: readonly string[]): Runner => ({
+  needs: [],
   interpreter: 'node',
   adds,
   prepare: (folder, texts) => {
@@ -83,12 +84,9 @@ const node = (adds: readonly string[], needs: Runner['needs'] = [['node', '--ver
   },
 });
 
-/** Debian's own Python has its libraries; another one first in the path may not. */
-const PYTHON = '/usr/bin/python3';
-
-const python = (module: string, adds: readonly string[]): Runner => ({
-  needs: [[PYTHON, '-c', `import ${module}`]],
-  interpreter: `python3 with ${module}`,
+const python = (tool: ToolName, adds: readonly string[]): Runner => ({
+  needs: [tool],
+  interpreter: tool,
   adds,
   prepare: (folder, texts) => {
     const paths = files(folder, 'py', texts);
@@ -127,10 +125,10 @@ const PYTHON_ADDS = [
 
 /** The targets whose interpreter runs here, by target. */
 export const RUNNERS: Partial<Record<TargetId, Runner>> = {
-  'curl-sh': shell([['curl', '--version']], 'curl', ['host', 'content-length', 'accept-encoding', 'content-type']),
+  'curl-sh': shell(['curl'], 'curl', ['host', 'content-length', 'accept-encoding', 'content-type']),
   'curl-cmd': modelled(readCmd, 'a model of cmd, and curl'),
   'curl-ps': modelled(readPowerShell, 'a model of PowerShell, and curl'),
-  wget: shell([['wget', '--version']], 'wget', [
+  wget: shell(['wget'], 'wget', [
     'host',
     'content-length',
     'accept',
@@ -139,7 +137,7 @@ export const RUNNERS: Partial<Record<TargetId, Runner>> = {
     'connection',
     'content-type',
   ]),
-  httpie: shell([['http', '--version']], 'the http command', [
+  httpie: shell(['the http command'], 'the http command', [
     'host',
     'content-length',
     'accept-encoding',
@@ -147,7 +145,7 @@ export const RUNNERS: Partial<Record<TargetId, Runner>> = {
     'user-agent',
   ]),
   http: {
-    needs: [['node', '--version']],
+    needs: [],
     interpreter: 'a raw socket',
     adds: ['host', 'content-length'],
     prepare: (folder, texts) => {
@@ -173,12 +171,12 @@ export const RUNNERS: Partial<Record<TargetId, Runner>> = {
     'user-agent',
     'content-type',
   ]),
-  'python-requests': python('requests', PYTHON_ADDS),
-  'python-httpx': python('httpx', PYTHON_ADDS),
-  'python-urllib': python('urllib.request', PYTHON_ADDS),
-  'python-aiohttp': python('aiohttp', PYTHON_ADDS),
+  'python-requests': python('python3 with requests', PYTHON_ADDS),
+  'python-httpx': python('python3 with httpx', PYTHON_ADDS),
+  'python-urllib': python('python3', PYTHON_ADDS),
+  'python-aiohttp': python('python3 with aiohttp', PYTHON_ADDS),
   go: {
-    needs: [['go', 'version']],
+    needs: ['go'],
     interpreter: 'go',
     adds: ['host', 'user-agent', 'accept-encoding', 'content-length', 'content-type'],
     prepare: (folder, texts) => {
@@ -197,10 +195,7 @@ export const RUNNERS: Partial<Record<TargetId, Runner>> = {
     },
   },
   java: {
-    needs: [
-      ['javac', '-version'],
-      ['java', '-version'],
-    ],
+    needs: ['javac', 'java'],
     interpreter: 'java',
     adds: ['host', 'user-agent', 'content-length', 'connection'],
     prepare: (folder, texts) => {
@@ -226,7 +221,7 @@ export const RUNNERS: Partial<Record<TargetId, Runner>> = {
     },
   },
   'php-curl': {
-    needs: [['php', '-r', 'exit(extension_loaded("curl") ? 0 : 1);']],
+    needs: ['php with curl'],
     interpreter: 'php with curl',
     adds: ['host', 'content-length', 'accept-encoding', 'content-type'],
     prepare: (folder, texts) => {
@@ -242,7 +237,7 @@ export const RUNNERS: Partial<Record<TargetId, Runner>> = {
     },
   },
   ruby: {
-    needs: [['ruby', '--version']],
+    needs: ['ruby'],
     interpreter: 'ruby',
     adds: ['host', 'connection', 'content-length', 'accept', 'accept-encoding', 'user-agent', 'content-type'],
     prepare: (folder, texts) => {
@@ -256,7 +251,7 @@ export const RUNNERS: Partial<Record<TargetId, Runner>> = {
     },
   },
   perl: {
-    needs: [['perl', '-MHTTP::Tiny', '-e', '1']],
+    needs: ['perl'],
     interpreter: 'perl',
     adds: ['host', 'connection', 'content-length', 'user-agent', 'content-type'],
     prepare: (folder, texts) => {
@@ -267,7 +262,7 @@ export const RUNNERS: Partial<Record<TargetId, Runner>> = {
     },
   },
   'r-httr2': {
-    needs: [['Rscript', '-e', 'library(httr2)']],
+    needs: ['R with httr2'],
     interpreter: 'R with httr2',
     adds: ['host', 'content-length', 'accept', 'accept-encoding', 'user-agent', 'content-type'],
     prepare: (folder, texts) => {

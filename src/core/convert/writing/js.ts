@@ -3,6 +3,7 @@ import { bodyText, type Plan, type PlanBody, type PlanHeader } from '../plan';
 import { base64Of } from '../quoting/base64';
 import { quoteJavaScript as quote } from '../quoting/javascript';
 import { envOf, identOf, type Value, writeValue } from '../value';
+import { commentLine } from './comment';
 
 // What the targets in JavaScript have in common.
 
@@ -37,8 +38,8 @@ export const jsVariables = (variables: readonly Variable[], place: Place): strin
 export function jsHeaderLines(plan: Plan, indent: string, write = jsHeader): string[] {
   return [
     ...plan.headers.map(({ name, value }) => `${indent}${jsKey(name)}: ${write(value)},`),
-    ...plan.leftOut.map(
-      ({ name, value, reason }) => `${indent}// ${jsKey(name)}: ${quote(value)}, left out: ${reason}`,
+    ...plan.leftOut.map(({ name, value, reason }) =>
+      commentLine('//', `${jsKey(name)}: ${quote(value)}, left out: ${reason}`, indent),
     ),
   ];
 }

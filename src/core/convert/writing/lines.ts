@@ -1,13 +1,21 @@
 import type { DraftPart } from '../draft';
 import type { Plan } from '../plan';
 import { base64Of, chunksOf } from '../quoting/base64';
+import { type CommentMark, commentLine } from './comment';
 import { readText } from './js';
 
 // What targets have in common whatever their language.
 
-/** Left-out headers as comment lines. `write` gives what stands behind the mark: nothing in it may end the line. */
-export const leftOutComments = (plan: Plan, mark: string, quote: (text: string) => string, indent = ''): string[] =>
-  plan.leftOut.map(({ name, value, reason }) => `${indent}${mark} ${name}: ${quote(value)}, left out: ${reason}`);
+/** Left-out headers as comment lines. */
+export const leftOutComments = (
+  plan: Plan,
+  mark: CommentMark,
+  quote: (text: string) => string,
+  indent = '',
+): string[] =>
+  plan.leftOut.map(({ name, value, reason }) =>
+    commentLine(mark, `${name}: ${quote(value)}, left out: ${reason}`, indent),
+  );
 
 /** The content of a part: its text where it is text that no line end changes, else its bytes; absent for a file. */
 export const partContent = ({ bytes }: DraftPart): { readonly text?: string; readonly base64?: string } => {

@@ -4,6 +4,7 @@ import { base64Of } from '../quoting/base64';
 import { quotePython as quote } from '../quoting/python';
 import { envOf, fixedText, identOf, plainText, type Value, writeValue } from '../value';
 import { readText } from './js';
+import { leftOutComments } from './lines';
 
 // What the targets in Python have in common.
 
@@ -31,9 +32,7 @@ export const pyVariables = (variables: readonly Variable[]): string[] =>
 export function pyHeaders(plan: Plan, write = pyHeader): string[] {
   const { headers, leftOut } = plan;
   if (headers.length === 0 && leftOut.length === 0) return [];
-  const comments = leftOut.map(
-    ({ name, value, reason }) => `    # ${quote(name)}: ${quote(value)}, left out: ${reason}`,
-  );
+  const comments = leftOutComments(plan, '#', quote, '    ');
   const repeats = new Set(headers.map(({ name }) => name.toLowerCase())).size < headers.length;
   if (repeats) {
     // One spelling for each name: some clients take another one for another header, which replaces the first.

@@ -1,7 +1,8 @@
 import type { Variable } from '../draft';
 import type { Plan } from '../plan';
-import { quotePosix, quotePrintfFormat } from '../quoting/posix';
+import { ACTED_ON, quotePosix, quotePrintfFormat } from '../quoting/posix';
 import { envOf, type Value } from '../value';
+import { posixComment } from './comment';
 
 // What the commands for POSIX shells have in common.
 
@@ -31,8 +32,7 @@ export function typeableText(bytes: Uint8Array): string | undefined {
   } catch {
     return undefined;
   }
-  // biome-ignore lint/suspicious/noControlCharactersInRegex: terminals act on these instead of passing them on.
-  return /[\u0000-\u0009\u000b-\u001f\u007f-\u009f]/.test(text) ? undefined : text;
+  return text.includes('\0') || ACTED_ON.test(text) ? undefined : text;
 }
 
 /**
@@ -40,9 +40,8 @@ export function typeableText(bytes: Uint8Array): string | undefined {
  * as commands: quotes are closed in them, too.
  */
 export const posixComments = ({ leftOut }: Plan, option: string): string[] =>
-  leftOut.map(
-    ({ name, value, reason }) =>
-      `# ${option} ${quotePosix(`${name}: ${value}`.replace(/[\r\n]+/g, ' '))}  left out: ${reason.replaceAll("'", '’')}`,
+  leftOut.map(({ name, value, reason }) =>
+    posixComment(`${option} ${name}: ${value}`.trim(), `left out: ${reason.replaceAll("'", '’')}`),
   );
 
 /** A script of variables and a command, as a function where that is asked for. */

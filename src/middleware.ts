@@ -1,6 +1,7 @@
 import { defineMiddleware } from 'astro:middleware';
 import { problemResponse } from '#server/answer';
-import { guardRequest } from '#server/guard';
+import { guardMethod, guardRequest, isApi } from '#server/guard';
+import { ServerProblem } from '#server/problem';
 
 const SAFE_HEADERS = {
   'x-content-type-options': 'nosniff',
@@ -13,12 +14,19 @@ const SAFE_HEADERS = {
 export const onRequest = defineMiddleware(async ({ request, url }, next) => {
   try {
     guardRequest(request, url.pathname);
+    guardMethod(request, url.pathname);
   } catch (error) {
     return problemResponse(error);
   }
-  const response = await next();
+  const found = await next();
+  // Whoever asks an endpoint reads JSON, also where there is no such endpoint or it does not answer to the method.
+  const isLost = found.status === 404 && isApi(url.pathname) && !/json/.test(found.headers.get('content-type') ?? '');
+  const response = isLost ? problemResponse(nothingThere()) : found;
   for (const [name, value] of Object.entries(SAFE_HEADERS)) {
     if (!response.headers.has(name)) response.headers.set(name, value);
   }
   return response;
 });
+
+const nothingThere = (): ServerProblem =>
+  new ServerProblem('not-found', 'Nothing answers to this at this address.', 'See whether the address is right.');

@@ -36,8 +36,8 @@ describe('trazado convert', () => {
       'status',
     ]);
     for (const part of [
-      "os.environ['TOKEN']",
-      "# 'accept-encoding'",
+      "os.environ['REQ_TOKEN']",
+      '# accept-encoding: ',
       "headers['authorization'] =",
       'timeout=7',
       'allow_redirects=False',

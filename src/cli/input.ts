@@ -6,6 +6,7 @@ import { type HarEnd, HarError, HarReader, isObject, type Json, type JsonObject,
 import type { Exchange } from '#core/model';
 import { Diagnoser, type Diagnosis } from '#server/diagnose';
 import { type ArchiveDamage, gunzipped, isZip, readChunks, unzipCaptures } from '#server/ingest/unpack';
+import { whyNot } from '#server/why-not';
 
 /** A mistake of the user's or unreadable input: told in one line on stderr, exit status 2. */
 export class UsageError extends Error {}
@@ -86,25 +87,6 @@ function told<T>(shown: string, run: () => T): T {
 
 const readable = (shown: string, error: unknown): unknown =>
   error instanceof HarError ? new UsageError(`${shown}: ${error.message}`) : error;
-
-const WHY: Readonly<Record<string, string>> = {
-  ENOENT: 'there is no such file',
-  EACCES: 'it is not yours to use',
-  EPERM: 'it is not yours to use',
-  EISDIR: 'it is a folder',
-  ENOTDIR: 'a part of its path is not a folder',
-  ENAMETOOLONG: 'its path is too long',
-  ELOOP: 'its links lead in a circle',
-  EMFILE: 'too many files are open',
-  ENOSPC: 'the disk is full',
-  EROFS: 'the disk may only be read',
-};
-
-/** Why a file could not be used, in the words of whoever has to see to it; else by the system's own name for it. */
-export function whyNot(error: unknown): string {
-  const { code } = error as NodeJS.ErrnoException;
-  return code === undefined ? String(error) : (WHY[code] ?? code);
-}
 
 function* fileChunks(path: string, shown: string): Generator<Uint8Array> {
   try {

@@ -21,7 +21,28 @@ export const print = (text: string): void => {
   process.stdout.write(text.endsWith('\n') ? text : `${text}\n`);
 };
 
-export const printJson = (value: unknown): void => print(JSON.stringify(value, null, 2));
+/** JSON in which what a terminal would act on stands as its escape, which is the same to whoever reads JSON. */
+export const printJson = (value: unknown): void =>
+  print(
+    JSON.stringify(value, null, 2).replace(
+      ACTED_ON,
+      (character) => `\\u${character.charCodeAt(0).toString(16).padStart(4, '0')}`,
+    ),
+  );
+
+/**
+ * Writes a result on stdout to the letter, as code and messages have to be; a terminal, which would act on some characters,
+ * is shown their escapes instead, and that is said.
+ */
+export function printExactly(text: string, isTerminal = process.stdout.isTTY): void {
+  const shown = isTerminal ? visible(text) : text;
+  process.stdout.write(shown);
+  if (shown !== text) {
+    tell(
+      'It holds characters that a terminal acts on; they are shown as escapes here. Redirect it to a file to have it exactly.',
+    );
+  }
+}
 
 /** Everything that is no result goes to stderr. */
 export const tell = (text: string): void => {

@@ -1,8 +1,12 @@
+import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { gzip } from 'node:zlib';
 import type { ProblemAnswer } from '#core/wire';
+import { findDataFolder } from './data-folder';
+import { DATABASE_FILE } from './db/connection';
+import { storageTrouble } from './db/trouble';
 import { log } from './log';
-import { PROBLEM_STATUS, ServerProblem } from './problem';
+import { PROBLEM_STATUS, ServerProblem, storageProblem } from './problem';
 
 const gzipAsync = promisify(gzip);
 /** Answers under this are not worth compressing. */
@@ -36,7 +40,12 @@ export function problemResponse(error: unknown): Response {
   });
 }
 
+/** What no endpoint expected: the storage, mostly; else a fault of ours, whose cause the log has. */
 function unexpected(error: unknown): ServerProblem {
-  log.error({ error }, 'a request failed unexpectedly');
-  return new ServerProblem('internal', 'Trazado failed at this request.', 'Try again; its log says what happened.');
+  log.error({ err: error }, 'a request failed unexpectedly');
+  const trouble = storageTrouble(join(findDataFolder(), DATABASE_FILE), error);
+  if (trouble === undefined) {
+    return new ServerProblem('internal', 'Trazado failed at this request.', 'Try again; its log says what happened.');
+  }
+  return storageProblem(trouble);
 }

@@ -1,12 +1,29 @@
+import type { StorageTrouble } from './db/trouble';
+
 /** Every way in which a request to the server can go wrong, each with its HTTP status in `PROBLEM_STATUS`. */
-export type ProblemCode = 'invalid-input' | 'not-found' | 'foreign-origin' | 'unreadable' | 'cancelled' | 'internal';
+export type ProblemCode =
+  | 'invalid-input'
+  | 'too-large'
+  | 'not-found'
+  | 'foreign-origin'
+  | 'wrong-method'
+  | 'unreadable'
+  | 'cancelled'
+  | 'storage-full'
+  | 'storage-unusable'
+  | 'internal';
 
 export const PROBLEM_STATUS: Record<ProblemCode, number> = {
   'invalid-input': 400,
   'not-found': 404,
   'foreign-origin': 403,
+  'too-large': 413,
+  'wrong-method': 405,
   unreadable: 422,
   cancelled: 409,
+  // RFC 4918 11.5, Insufficient Storage.
+  'storage-full': 507,
+  'storage-unusable': 503,
   internal: 500,
 };
 
@@ -24,3 +41,7 @@ export class ServerProblem extends Error {
     this.advice = advice;
   }
 }
+
+/** The problem to answer with where the storage does not do what it should. */
+export const storageProblem = ({ kind, sentence, advice }: StorageTrouble): ServerProblem =>
+  new ServerProblem(kind === 'full' ? 'storage-full' : 'storage-unusable', sentence, advice);

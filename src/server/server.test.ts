@@ -94,7 +94,8 @@ describe('taking captures in', () => {
 
   it.each([
     ['an empty file', '', 'The file is empty'],
-    ['what is not JSON', '<html>', 'The file is not JSON: at byte 0'],
+    ['what is not JSON', 'no such thing', 'The file is not JSON: at byte 0'],
+    ['a web page', '<html>', 'The file is a web page, not a capture'],
     ['JSON that is no capture', '{"name":"x"}', 'The file is JSON but not an HTTP Archive'],
     ['a file cut before its first exchange', '{"log":{"entries":[{"star', 'The file is cut off at byte 25'],
   ])('refuses %s with one sentence and keeps nothing of it', async (_name, bytes, sentence) => {
@@ -304,6 +305,10 @@ describe('changing the shelf', () => {
       body: '{"deleted":true}',
     });
     await own.stop();
+    const { sqlite } = openConnection(own.dataFolder, true);
+    // Its time to be brought back has run out.
+    sqlite.prepare('update captures set deleted_at = deleted_at - 11 * 60 * 1000').run();
+    sqlite.close();
     const again = await startServer(own.dataFolder);
     // The first import waits for the tidying before it.
     await post(harOf(entryOf('new')), 'new', randomUUID(), again.url);
@@ -315,9 +320,10 @@ describe('changing the shelf', () => {
     ['an id that is none', '/api/captures/nope', 400],
     ['a capture that is not there', `/api/captures/${randomUUID()}`, 404],
     ['an exchange that is not there', `/api/captures/${randomUUID()}/exchanges/3`, 404],
-    ['a place that is none', `/api/captures/${randomUUID()}/exchanges/-1`, 400],
+    ['a place that is none', '/api/captures/KNOWN/exchanges/-1', 400],
   ])('answers %s with a sentence', async (_name, path, status) => {
-    const answer = await fetch(new URL(path, app.url));
+    const { id } = await take(harOf(entryOf('known')), 'known');
+    const answer = await fetch(new URL(path.replace('KNOWN', id), app.url));
     expect(answer.status).toBe(status);
     expect(((await answer.json()) as ProblemAnswer).sentence).toMatch(/\.$/);
   });

@@ -1,10 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import { createReadStream, statSync } from 'node:fs';
+import { stat as statFile, statfs } from 'node:fs/promises';
+import { homedir } from 'node:os';
 import { basename, join } from 'node:path';
-import envPaths from 'env-paths';
 import { captureName } from '#core/har';
 import type { ImportProgress, ImportResult } from '#core/wire';
-import { findByHash } from './db/captures';
+import { findDataFolder } from './data-folder';
+import { findByHash, setDeleted, UNDO_MS } from './db/captures';
 import { type Connection, migrateDatabase, openConnection, writeWhenFree } from './db/connection';
 import { type Found, findFindings } from './db/findings';
 import { Finder } from './find/finder';
@@ -13,10 +15,10 @@ import { IngestQueue } from './ingest/queue';
 import { clearSpool, discard, hashFile, type SpooledFile, spool } from './ingest/spool';
 import type { ArchiveDamage } from './ingest/unpack';
 import { log } from './log';
-import { ServerProblem } from './problem';
+import { ServerProblem, storageProblem } from './problem';
+import { whyNot } from './why-not';
 
-/** How long a deleted capture can be brought back while the server runs. */
-const UNDO_MS = 10 * 60_000;
+const TIDY_EVERY_MS = 60_000;
 /** How long a page waits for findings before it asks again. */
 const DIAGNOSIS_WAIT_MS = 20_000;
 /** How long the end of an import stays readable for a page that asks late. */
@@ -54,6 +56,7 @@ export class Trazado {
   readonly finder: Finder;
   readonly #queue: IngestQueue;
   readonly #watched = new Map<string, Watched>();
+  readonly #tidying: NodeJS.Timeout;
 
   constructor(dataFolder: string) {
     this.dataFolder = dataFolder;
@@ -62,7 +65,9 @@ export class Trazado {
     clearSpool(dataFolder);
     this.finder = new Finder(dataFolder);
     this.#queue = new IngestQueue(dataFolder);
-    this.tidy(Date.now());
+    this.tidy();
+    // What can no longer be brought back goes also where nobody asks for anything.
+    this.#tidying = setInterval(() => this.tidy(), TIDY_EVERY_MS).unref();
   }
 
   /**
@@ -75,8 +80,12 @@ export class Trazado {
       const onBytes = (receivedBytes: number): void => tell({ phase: 'receiving', receivedBytes });
       const file = await spool(this.dataFolder, stream, onBytes, upload.signal);
       try {
-        if (!file.isZip) return await this.#importFile(file, upload, tell);
-        return await this.#importZip(file, upload, tell);
+        const results = file.isZip
+          ? await this.#importZip(file, upload, tell)
+          : await this.#importFile(file, upload, tell);
+        // Who left before hearing of the end has cancelled, however late.
+        if (upload.signal.aborted) await this.#takeBack(results);
+        return results;
       } finally {
         await discard(file);
       }
@@ -88,6 +97,22 @@ export class Trazado {
     } finally {
       tell({ phase: 'ended' });
     }
+  }
+
+  async #takeBack(results: readonly ImportResult[]): Promise<never> {
+    const ids = results.flatMap((result) => (result.type === 'imported' ? result.id : []));
+    await this.write((connection) => {
+      // Purged with the next tidying, which is at once.
+      for (const id of ids) setDeleted(connection, id, 0);
+    });
+    this.tidy();
+    throw new ServerProblem('cancelled', 'The import was cancelled; nothing was kept.', 'Drop the file again.');
+  }
+
+  /** Bytes that the disk has left for captures. */
+  async freeBytes(): Promise<number> {
+    const { bavail, bsize } = await statfs(this.dataFolder);
+    return bavail * bsize;
   }
 
   /** Several captures may stand in a row in one file: each becomes one of its own. */
@@ -146,17 +171,24 @@ export class Trazado {
     return results;
   }
 
-  /** Takes in a file of this machine's own, which is read where it lies. */
-  async takeInLocal(path: string): Promise<ImportResult[]> {
+  /** Takes in a file of this machine's own, which is read where it is; `~/` is its user's folder. */
+  async takeInLocal(given: string): Promise<ImportResult[]> {
+    const path = given.startsWith('~/') ? join(homedir(), given.slice(2)) : given;
+    const unreadable = (why: string): ServerProblem =>
+      new ServerProblem('not-found', `${path} cannot be read: ${why}.`, 'See whether the path is right.');
+    const stat = await statFile(path).catch((error: unknown) => {
+      throw unreadable(whyNot(error));
+    });
+    if (stat.isDirectory()) throw unreadable('it is a folder');
+    // A pipe would be waited for without end, and a device has none.
+    if (!stat.isFile()) throw unreadable('it is not a file that stays as it is, but a pipe or a device');
     const name = captureName(basename(path));
     const upload = { name, importId: randomUUID(), signal: new AbortController().signal };
-    try {
-      return await this.takeIn(upload, createReadStream(path));
-    } catch (error) {
-      const { code, syscall } = error as NodeJS.ErrnoException;
-      if (error instanceof ServerProblem || syscall === undefined) throw error;
-      throw new ServerProblem('not-found', `${path} cannot be read: ${code}.`, 'See whether the path is right.');
-    }
+    const file = createReadStream(path);
+    return await this.takeIn(upload, file).catch((error: unknown) => {
+      const { syscall, path: about } = error as NodeJS.ErrnoException;
+      throw syscall !== undefined && about === path ? unreadable(whyNot(error)) : error;
+    });
   }
 
   /** Bytes on disk: the database with its log. */
@@ -187,7 +219,7 @@ export class Trazado {
 
   /** Purges what can no longer be brought back, and has outdated analyses made again. */
   tidy(deletedBefore = Date.now() - UNDO_MS): void {
-    this.#queue.tidy(deletedBefore).catch((error: unknown) => log.warn({ error }, 'tidying failed'));
+    this.#queue.tidy(deletedBefore).catch((error: unknown) => log.warn({ err: error }, 'tidying failed'));
   }
 
   /** What was found in a capture, once its bodies have been read; undefined where that takes longer than anybody waits. */
@@ -206,10 +238,14 @@ export class Trazado {
       const timer = setTimeout(finish, DIAGNOSIS_WAIT_MS);
       this.#queue.hasten(captureId);
     });
-    return findFindings(this.connection, captureId);
+    const found = findFindings(this.connection, captureId);
+    const { trouble } = this.#queue;
+    if (found === undefined && trouble !== undefined) throw storageProblem(trouble);
+    return found;
   }
 
   async close(): Promise<void> {
+    clearInterval(this.#tidying);
     await this.finder.close();
     await this.#queue.close();
     this.connection.sqlite.close();
@@ -231,9 +267,6 @@ export class Trazado {
     if (progress.phase === 'ended') setTimeout(() => this.#watched.delete(importId), ENDED_KEPT_MS).unref();
   }
 }
-
-/** The data folder: TRAZADO_DATA, else the platform's folder for a program's data. */
-export const findDataFolder = (): string => process.env['TRAZADO_DATA'] ?? envPaths('trazado', { suffix: '' }).data;
 
 let running: Trazado | undefined;
 

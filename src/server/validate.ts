@@ -3,7 +3,7 @@ import { ServerProblem } from './problem';
 
 /** Checks what came from outside and gives it its type; a ServerProblem names the first member that is wrong. */
 export function validate<T>(schema: Joi.ObjectSchema<T>, value: unknown): T {
-  const result = schema.validate(value, { abortEarly: true, stripUnknown: true });
+  const result = schema.required().validate(value, { abortEarly: true, stripUnknown: true });
   if (result.error === undefined) return result.value as T;
   throw new ServerProblem('invalid-input', `${result.error.message}.`, 'Correct the request and send it again.');
 }
@@ -43,7 +43,7 @@ export const uploadQuery = Joi.object<{ name: string; importId: string }>({ name
 export const captureChange = Joi.object<{ name?: string; note?: string; deleted?: boolean }>({
   name: NAME,
   note: Joi.string().trim().allow('').max(2000),
-  deleted: Joi.boolean(),
+  deleted: Joi.boolean().strict(),
 }).min(1);
 
 /** Names of headers and cookies as sifts write them. */
@@ -157,4 +157,10 @@ export const exportOrder = Joi.object<{ places: number[] }>({
   places: Joi.array().items(Joi.number().integer().min(0)).max(1_000_000).required(),
 });
 
-export const localFile = Joi.object<{ path: string }>({ path: Joi.string().min(1).max(4096).required() });
+export const localFile = Joi.object<{ path: string }>({
+  path: Joi.string()
+    .min(1)
+    .max(4096)
+    .pattern(/^[^\0]*$/, 'a path without NUL')
+    .required(),
+});

@@ -21,7 +21,7 @@ import type { Exchange } from '#core/model';
 import { formatPlural } from '#core/wording';
 import { inflateWithZlib } from '#server/inflate';
 import { getExchange, type Input, readExchanges, UsageError, withInput } from '../input';
-import { tell } from '../output';
+import { printExactly, tell } from '../output';
 import { siftedIndexes } from './list';
 
 export interface ConvertOptions {
@@ -92,7 +92,7 @@ export async function convert(file: string, place: string | undefined, options: 
   const { text, warnings } = render(await withInput(file, (input) => getExchange(input, place)));
   for (const warning of warnings) tell(warning);
   // Byte for byte: a message's payload has no line end of ours.
-  process.stdout.write(text);
+  printExactly(text);
 }
 
 function getTarget(id: string): Target {
@@ -126,7 +126,7 @@ function convertToScript(
   const { text, warnings } = renderScript(sequence, script, writing);
   for (const carry of sequence.carries) tell(tellCarry(carry));
   for (const warning of warnings) tell(warning);
-  process.stdout.write(text);
+  printExactly(text);
 }
 
 function convertAll(input: Input, folder: string, target: Target, render: (exchange: Exchange) => Rendering): void {

@@ -1,10 +1,12 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { startSite } from '#demo/site';
+import { findDataFolder } from '#server/data-folder';
+import { checkStorage } from '#server/db/check';
 import { findPackageRoot } from '#server/package-root';
-import { findDataFolder } from '#server/trazado';
+import { UsageError } from '../input';
 import { print, tell } from '../output';
-import { closeOnSignal, startApp, takeIn } from './serve';
+import { closeOnSignal, readPort, startApp, takeIn } from './serve';
 
 /** The demo's captures, in the order in which the shelf is to show them. */
 const CAPTURES = [
@@ -17,10 +19,16 @@ const CAPTURES = [
 
 /** Runs the app on a database of the demo's own, with its captures in it and the site they were recorded from. */
 export async function demo(options: { port?: string; open?: true }): Promise<void> {
+  // Seen to first: what cannot be must not start the site.
+  readPort(options.port);
   const folder = join(findDataFolder(), 'demo');
-  mkdirSync(folder, { recursive: true });
+  const trouble = checkStorage(folder);
+  if (trouble !== undefined) throw new UsageError(`${trouble.sentence} ${trouble.advice}`);
   const site = await startSite(join(folder, 'site'));
-  const app = await startApp({ ...options, data: folder });
+  const app = await startApp({ ...options, data: folder }).catch(async (error: unknown) => {
+    await site.close();
+    throw error;
+  });
   // The shelf shows the newest first.
   const captures = join(findPackageRoot(), 'demo/captures');
   for (const name of CAPTURES.toReversed()) await takeIn(app.url, join(captures, `${name}.har`));

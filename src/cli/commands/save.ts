@@ -1,6 +1,7 @@
 import { closeSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
 import { type HarEnd, writeHar } from '#core/har';
-import { type Input, readEntries, UsageError, whyNot, withInput } from '../input';
+import { whyNot } from '#server/why-not';
+import { type Input, readEntries, UsageError, withInput } from '../input';
 import { tell } from '../output';
 
 /** Reads a capture and writes it again: first for what encloses the entries, then for the entries themselves. */

@@ -1,11 +1,15 @@
+import { randomBytes } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { createServer, type RequestListener, type Server } from 'node:http';
+import { createServer, type IncomingMessage, type RequestListener, type Server, type ServerResponse } from 'node:http';
+import { isIPv6 } from 'node:net';
 import { hostname, networkInterfaces } from 'node:os';
 import { join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { ProblemAnswer } from '#core/wire';
+import { findDataFolder } from '#server/data-folder';
+import { checkStorage } from '#server/db/check';
+import { OWN_HEADER } from '#server/guard';
 import { findPackageRoot } from '#server/package-root';
-import { findDataFolder } from '#server/trazado';
 import { UsageError } from '../input';
 import { print, tell } from '../output';
 
@@ -17,7 +21,10 @@ export interface ServeOptions {
 }
 
 export interface RunningApp {
+  /** The address to open on this machine. */
   readonly url: string;
+  /** Further addresses that it answers to, where it listens on all of this machine's. */
+  readonly elsewhere: readonly string[];
   readonly close: () => Promise<void>;
 }
 
@@ -29,6 +36,7 @@ export async function serve(files: readonly string[], options: ServeOptions): Pr
   const app = await startApp(options);
   for (const file of files) await takeIn(app.url, resolve(file));
   print(`Trazado is at ${app.url}`);
+  for (const url of app.elsewhere) tell(`Others reach it at ${url}`);
   tell(`Captures are kept in ${findDataFolder()}. Ctrl+C ends it.`);
   if (options.open === true) {
     const { default: open } = await import('open');
@@ -41,7 +49,7 @@ export async function serve(files: readonly string[], options: ServeOptions): Pr
 export async function takeIn(url: string, path: string): Promise<void> {
   const answer = await fetch(new URL('api/captures/local', url), {
     method: 'POST',
-    headers: { 'content-type': 'application/json' },
+    headers: { 'content-type': 'application/json', [OWN_HEADER]: process.env['TRAZADO_OWN'] ?? '' },
     body: JSON.stringify({ path }),
   });
   if (answer.ok) return;
@@ -49,17 +57,29 @@ export async function takeIn(url: string, path: string): Promise<void> {
   tell(`${path} was not taken in. ${sentence} ${advice}`);
 }
 
-/** Starts the built app in this process; the port asked for is taken or refused, without one a free one is found. */
+/**
+ * Starts the built app in this process; the port asked for is taken or refused, without one a free one is found. Throws a
+ * UsageError where it cannot start, with nothing left running.
+ */
 export async function startApp(options: ServeOptions): Promise<RunningApp> {
+  const asked = readPort(options.port);
   if (options.data !== undefined) process.env['TRAZADO_DATA'] = options.data;
   const host = options.host ?? '127.0.0.1';
-  if (host !== '127.0.0.1') process.env['TRAZADO_HOSTS'] = namesOf(host).join(',');
-  const server = createServer(await loadHandler());
+  if (!isLoopback(host)) process.env['TRAZADO_HOSTS'] = namesOf(host).join(',').toLowerCase();
+  // Nobody but its user is to read what the server writes: captures hold credentials.
+  process.umask(0o077);
+  const trouble = checkStorage(findDataFolder());
+  if (trouble !== undefined) throw new UsageError(`${trouble.sentence} ${trouble.advice}`);
+  process.env['TRAZADO_OWN'] = randomBytes(24).toString('hex');
+  const server = createServer(guarded(await loadHandler()));
   // Uploads of gigabytes over a slow line take longer than Node's default of five minutes.
   server.requestTimeout = 0;
-  const port = await listen(server, host, options.port);
+  const port = await listen(server, host, asked);
+  // What is to be done at a start, tidying mostly, does not wait for the first visitor.
+  await fetch(new URL('api/storage', urlOf(isWildcard(host) ? '127.0.0.1' : host, port))).catch(() => undefined);
   return {
-    url: `http://${host === '127.0.0.1' ? 'localhost' : host}:${port}/`,
+    url: urlOf(isWildcard(host) || host === '127.0.0.1' ? 'localhost' : host, port),
+    elsewhere: isWildcard(host) ? addressesHere().map((address) => urlOf(address, port)) : [],
     close: () =>
       new Promise((done) => {
         server.close(() => done());
@@ -68,11 +88,36 @@ export async function startApp(options: ServeOptions): Promise<RunningApp> {
   };
 }
 
+const isWildcard = (host: string): boolean => host === '0.0.0.0' || host === '::';
+const isLoopback = (host: string): boolean => /^(?:localhost|127(?:\.\d+){3}|::1)$/i.test(host);
+
+const urlOf = (host: string, port: number): string => `http://${inUrl(host)}:${port}/`;
+/** An address of IPv6 stands in brackets (RFC 3986 3.2.2). */
+const inUrl = (host: string): string => (isIPv6(host) ? `[${host}]` : host);
+
+/** Addresses of this machine that others may reach. */
+const addressesHere = (): string[] =>
+  Object.values(networkInterfaces())
+    .flatMap((list) => list ?? [])
+    .filter(({ internal, address }) => !internal && !/^fe80/i.test(address))
+    .map(({ address }) => address);
+
 /** The names under which an address is reached: a wildcard listens on every address of this machine. */
 function namesOf(host: string): string[] {
-  if (host !== '0.0.0.0' && host !== '::') return [host];
-  const addresses = Object.values(networkInterfaces()).flatMap((list) => list ?? []);
-  return [hostname(), ...addresses.map(({ address, family }) => (family === 'IPv6' ? `[${address}]` : address))];
+  if (!isWildcard(host)) return [inUrl(host)];
+  return [host, hostname(), ...addressesHere()].map(inUrl);
+}
+
+/** What has to be seen to before the app reads a request: what its framework would not survive, or would pass over. */
+function guarded(handler: RequestListener): RequestListener {
+  return (request: IncomingMessage, response: ServerResponse) => {
+    response.setHeader('x-content-type-options', 'nosniff');
+    const hosts = request.rawHeaders.filter((name, at) => at % 2 === 0 && name.toLowerCase() === 'host').length;
+    if (hosts > 1) response.writeHead(400).end();
+    else if (/^(?:TRACE|CONNECT|TRACK)$/i.test(request.method ?? ''))
+      response.writeHead(405, { allow: 'GET, HEAD' }).end();
+    else handler(request, response);
+  };
 }
 
 async function loadHandler(): Promise<RequestListener> {
@@ -84,11 +129,14 @@ async function loadHandler(): Promise<RequestListener> {
   return handler;
 }
 
-async function listen(server: Server, host: string, asked: string | undefined): Promise<number> {
-  const fixed = asked === undefined ? undefined : Number(asked);
-  if (fixed !== undefined && !(Number.isInteger(fixed) && fixed >= 0 && fixed < 65_536)) {
-    throw new UsageError(`"${asked}" is not a port, 0 to 65535.`);
-  }
+/** The port asked for, undefined where any will do; a UsageError for what is none. */
+export function readPort(asked: string | undefined): number | undefined {
+  if (asked === undefined) return undefined;
+  if (!/^\d{1,5}$/.test(asked) || Number(asked) > 65_535) throw new UsageError(`"${asked}" is not a port, 0 to 65535.`);
+  return Number(asked);
+}
+
+async function listen(server: Server, host: string, fixed: number | undefined): Promise<number> {
   const from = fixed ?? FIRST_PORT;
   const to = fixed === undefined ? from + PORTS_TRIED : from + 1;
   for (let port = from; port < to; port++) {
@@ -100,12 +148,23 @@ async function listen(server: Server, host: string, asked: string | undefined): 
   );
 }
 
+/** Why a server cannot listen, in words; the system's own name for what is rarer. */
+const LISTEN_WHY: Readonly<Record<string, string>> = {
+  EACCES: 'ports below 1024 are for the system; choose a higher one',
+  EADDRNOTAVAIL: 'this machine has no such address',
+  ENOTFOUND: 'there is no such host',
+  EAI_AGAIN: 'there is no such host',
+};
+
 /** The port that the server got; undefined where it is busy. */
 export function tryListen(server: Server, host: string, port: number): Promise<number | undefined> {
   return new Promise((listening, reject) => {
     const onError = (error: NodeJS.ErrnoException): void => {
       if (error.code === 'EADDRINUSE') listening(undefined);
-      else reject(new UsageError(`It cannot listen on ${host}:${port}: ${error.code}.`));
+      else
+        reject(
+          new UsageError(`It cannot listen on ${host}, port ${port}: ${LISTEN_WHY[error.code ?? ''] ?? error.code}.`),
+        );
     };
     server.once('error', onError);
     server.listen(port, host, () => {

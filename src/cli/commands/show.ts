@@ -5,13 +5,15 @@ import { rowJson } from '#core/report';
 import { formatMs } from '#core/wording';
 import { inflateWithZlib } from '#server/inflate';
 import { analyseFile, getExchange, UsageError, withInput } from '../input';
-import { layOutTable, printJson, printLines } from '../output';
+import { layOutTable, printExactly, printJson, printLines } from '../output';
 
 export async function show(file: string, place: string, options: { json?: true; body?: true }): Promise<void> {
   await withInput(file, (input) => {
     const exchange = getExchange(input, place);
     if (options.body === true) {
-      process.stdout.write(getBody(exchange));
+      const body = getBody(exchange);
+      if (process.stdout.isTTY) printExactly(new TextDecoder().decode(body));
+      else process.stdout.write(body);
       return;
     }
     const { rows } = analyseFile(input);

@@ -38,6 +38,8 @@ const EXTENSIONS: Readonly<Record<string, string>> = {
 };
 
 const LONGEST_NAME_CHARS = 120;
+/** Marks that turn text around or are not seen: with them a name reads as another. */
+const UNSEEN = /[\u007f-\u009f\u00ad\u061c\u200b-\u200f\u2028-\u202e\u2060-\u2069\ufeff]/g;
 
 /**
  * The name under which a body is saved: as the server names it, else what stands last in the address, with the
@@ -52,8 +54,12 @@ export function fileNameOf(url: string, mimeType: string | undefined, dispositio
   const safe = [...named]
     .map((char) => (char.charCodeAt(0) < 0x20 || '/\\:*?"<>|'.includes(char) ? '-' : char))
     .join('')
+    .replace(UNSEEN, '')
     .replace(/^[.\s-]+/, '')
-    .slice(0, LONGEST_NAME_CHARS);
+    .slice(0, LONGEST_NAME_CHARS)
+    // Windows keeps these for devices, with any extension, and passes over dots and blanks at the end.
+    .replace(/^(?:con|prn|aux|nul|com\d|lpt\d)(?=\.|$)/i, '$&-')
+    .replace(/[.\s]+$/, '');
   const base = safe === '' ? 'index' : safe;
   const type = essence(mimeType);
   const extension = EXTENSIONS[type ?? ''] ?? (type !== undefined && /\+json$/.test(type) ? 'json' : undefined);

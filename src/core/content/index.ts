@@ -30,6 +30,7 @@ export { readHttpDate } from './http-date';
 export { type MissingBody, whyNoBody } from './missing';
 export { type BodyPart, boundaryOf, readMultipart } from './multipart';
 export { type PayloadContent, readPayloadContent } from './payload';
+export { pictureMarkup } from './picture';
 export { readEvents, readJsonLines } from './records';
 export { readServerTiming, type ServerMetric } from './server-timing';
 export { bodyShape, type Language, languageOf, type Shape } from './shape';

@@ -314,7 +314,12 @@ export class HarSplitter {
     else if (context === 'root' || context === 'log') {
       this.#deliverPart({ type: 'field', scope: context, key: this.#key, bytes, atByte });
     } else {
-      const found = bytes[0] === QUOTE ? 'a string' : 'a single value';
+      const isString = bytes[0] === QUOTE;
+      const text = this.#decoder.decode(bytes.subarray(0, 40));
+      if (!isString && !/^(?:true|false|null|-?\d[\d.eE+-]*)$/.test(text)) {
+        throw harError({ code: 'not-json', atByte, expected: 'an object', found: JSON.stringify(text) });
+      }
+      const found = isString ? 'a string' : 'a single value';
       throw harError({ code: 'not-har', where: 'its outermost value', expected: 'an object', found });
     }
   }

@@ -16,9 +16,12 @@ describe('CSV', () => {
     ).toBe('a,b\r\n"x,y","say ""hi""\n"\r\n,3\r\n');
   });
 
-  it.each(['=1+1', '+1+1', '-1+1', '@SUM(A1)', '\tx'])('defuses %j, which a table program would run', (cell) => {
-    expect(toCsv(['a'], [[cell]])).toBe(`a\r\n'${cell}\r\n`);
-  });
+  it.each(['=1+1', '+1+1', '-1+1', '@SUM(A1)', '\tx', '\n=1+1', ' =1', '\u00a0@x'])(
+    'defuses %j, which a table program would run',
+    (cell) => {
+      expect(toCsv(['a'], [[cell]])).toBe(`a\r\n'${cell}\r\n`);
+    },
+  );
 
   it('leaves negative numbers as they are', () => expect(toCsv(['a'], [[-12.5]])).toBe('a\r\n-12.5\r\n'));
 

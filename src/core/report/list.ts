@@ -11,7 +11,7 @@ export function rowJson(row: ExchangeRow): Readonly<Record<string, unknown>> {
 }
 
 /** A table program would run such a cell as a formula: an apostrophe before it makes it text. */
-const FORMULA = /^[=+\-@\t\r]/;
+const FORMULA = /^(?:[\t\r]|\s*[=+\-@])/;
 const isNumber = (text: string): boolean => /^-?\d+(\.\d+)?(e-?\d+)?$/i.test(text);
 
 /** One cell (RFC 4180 2): quoted where it must be, defused where it would be run. */

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { EMPTY_DRAFT, guessSource, type KeptDraft, readBack } from '#core/convert';
 import type { CaptureCard } from '#core/wire';
 import { $place, goTo } from '../state/address';
+import { newId } from '../state/new-id';
 import { tell } from '../state/notices';
 import { Button } from '../ui/Button';
 import { Loading, Problem } from '../ui/Problem';
@@ -42,9 +43,7 @@ function Sheet({ card, drafts }: { readonly card: CaptureCard; readonly drafts: 
                 {drafts.canUndo(current.id) ? 'Undo' : 'Nothing to undo'}
               </Button>
               <Button
-                onClick={() =>
-                  drafts.add({ ...current, id: crypto.randomUUID(), name: `${current.name}, again`.slice(0, 200) })
-                }
+                onClick={() => drafts.add({ ...current, id: newId(), name: `${current.name}, again`.slice(0, 200) })}
               >
                 Duplicate
               </Button>

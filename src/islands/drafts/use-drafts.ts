@@ -2,6 +2,7 @@ import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { Draft, KeptDraft } from '#core/convert';
 import type { ProblemAnswer } from '#core/wire';
 import { goTo } from '../state/address';
+import { newId } from '../state/new-id';
 import { tell } from '../state/notices';
 import { dropDraft, fetchDrafts, keepDraft } from './draft-api';
 import { DraftKeeper } from './draft-keeper';
@@ -102,7 +103,7 @@ export function useDrafts(captureId: string): Drafts {
 
 /** A draft with a name and an id of its own. */
 export const newDraft = (name: string, draft: Draft, exchange: number | undefined): KeptDraft => ({
-  id: crypto.randomUUID(),
+  id: newId(),
   name: name.trim().slice(0, 200) || 'no name',
   exchange,
   draft,

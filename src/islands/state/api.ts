@@ -69,7 +69,7 @@ export const fetchDossier = (id: string, place: number): Promise<Answer<Exchange
 
 export const bodyAddress = (id: string, place: number): string => `/api/captures/${id}/exchanges/${place}/body`;
 
-export const fetchStorage = (): Promise<Answer<{ bytes: number }>> => request('/api/storage');
+export const fetchStorage = (): Promise<Answer<{ bytes: number; freeBytes: number }>> => request('/api/storage');
 
 /** Has the server take in a file that lies on its own machine. */
 export const takeInLocal = (path: string): Promise<Answer<ImportResult[]>> =>

@@ -1,7 +1,9 @@
 import { map } from 'nanostores';
 import { captureName } from '#core/har';
 import type { ImportProgress, ImportResult, ProblemAnswer } from '#core/wire';
-import { readProblem } from './api';
+import { formatBytes } from '#core/wording';
+import { fetchStorage, readProblem } from './api';
+import { newId } from './new-id';
 
 /** One file on its way in. It ends with a result for each capture in it, or as a problem. */
 export type Upload = {
@@ -36,7 +38,7 @@ export function cancelUpload(id: string): void {
 
 /** Sends a file and follows it until it is on the shelf, or is known not to get there. */
 export function upload(file: File): Promise<void> {
-  const base = { id: crypto.randomUUID(), name: captureName(file.name), totalBytes: file.size, startedAt: Date.now() };
+  const base = { id: newId(), name: captureName(file.name), totalBytes: file.size, startedAt: Date.now() };
   let readingSince: number | undefined;
   put({ ...base, state: 'sending', sentBytes: 0 });
   const events = new EventSource(`/api/imports/${base.id}/events`);
@@ -70,10 +72,52 @@ export function upload(file: File): Promise<void> {
       }
       end({ ...base, state: 'ended', results: JSON.parse(request.responseText) as ImportResult[] });
     });
-    request.addEventListener('error', () => end({ ...base, state: 'failed', problem: readProblem('') }));
+    request.addEventListener('error', () => {
+      // A file that has gone since it was chosen ends the request as a server that has gone would.
+      void whyUnreadable(file).then((problem) =>
+        end({ ...base, state: 'failed', problem: problem ?? readProblem('') }),
+      );
+    });
     request.addEventListener('abort', () => end(undefined));
     const query = new URLSearchParams({ name: base.name, importId: base.id });
     request.open('POST', `/api/captures?${query}`);
-    request.send(file);
+    if (file.size < ASKED_FROM_BYTES) {
+      request.send(file);
+      return;
+    }
+    void whyNoRoom(file).then((problem) => {
+      if (problem !== undefined) end({ ...base, state: 'failed', problem });
+      else if (running.has(base.id)) request.send(file);
+    });
   });
+}
+
+/** Why a chosen file cannot be read any more; undefined where it can. */
+async function whyUnreadable(file: File): Promise<ProblemAnswer | undefined> {
+  try {
+    await file.slice(0, 1).arrayBuffer();
+    return undefined;
+  } catch {
+    return {
+      code: 'unreadable',
+      sentence:
+        'The file cannot be read: it was moved, changed or deleted since it was chosen, or it is not yours to read.',
+      advice: 'Choose it again.',
+    };
+  }
+}
+
+/** Smaller files are known to be too large soon enough. */
+const ASKED_FROM_BYTES = 8 * 1024 * 1024;
+
+/** Says before anything is sent that the disk has no room for a file; undefined where it has, or that is not known. */
+async function whyNoRoom(file: File): Promise<ProblemAnswer | undefined> {
+  const storage = await fetchStorage();
+  // The file itself, while it comes in, and what is kept of it.
+  if (!storage.ok || storage.value.freeBytes > file.size * 2) return undefined;
+  return {
+    code: 'storage-full',
+    sentence: `The disk has ${formatBytes(storage.value.freeBytes)} left, too little for a file of ${formatBytes(file.size)}.`,
+    advice: 'Free some space and drop it again.',
+  };
 }

@@ -9,7 +9,7 @@ import {
   stepOf,
   tellCarry,
 } from '#core/convert';
-import { isObject, type JsonObject, normaliseEntry } from '#core/har';
+import { HarReader, isObject, normaliseEntry } from '#core/har';
 
 /** What a selection comes to as code: one file, and what is to be known of it. */
 export interface SelectionCode {
@@ -55,11 +55,17 @@ export function codeOfSelection(
 }
 
 function stepsOf(har: string, indexes: readonly number[]): SequenceStep[] {
-  const { log } = JSON.parse(har) as { log: { entries: unknown[] } };
-  return log.entries.flatMap((entry, place): SequenceStep[] => {
-    if (!isObject(entry as JsonObject)) return [];
-    // Bodies that recorders left compressed are not unpacked here: they give no values.
-    const step = stepOf(normaliseEntry(entry as JsonObject, place), 'lean', () => undefined);
-    return [{ ...step, index: indexes[place] ?? place }];
+  const steps: SequenceStep[] = [];
+  // Captures come in several outer forms; the reader knows them all.
+  const reader = new HarReader({
+    onEntry: ({ value, place }) => {
+      if (!isObject(value)) return;
+      // Bodies that recorders left compressed are not unpacked here: they give no values.
+      const step = stepOf(normaliseEntry(value, place), 'lean', () => undefined);
+      steps.push({ ...step, index: indexes[place] ?? place });
+    },
   });
+  reader.push(new TextEncoder().encode(har));
+  reader.end();
+  return steps;
 }

@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, getTableColumns, isNotNull, isNull, lt, ne, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, getTableColumns, gt, isNotNull, isNull, lt, ne, or, sql } from 'drizzle-orm';
 import { ANALYSIS_VERSION, type CaptureOverview, type ExchangeRow } from '#core/analysis';
 import { FINDINGS_VERSION } from '#core/diagnose';
 import type { HarOutline, Json } from '#core/har';
@@ -81,6 +81,27 @@ export function findByHash({ db }: Connection, sha256: string): { id: string; na
     .get();
 }
 
+/** Puts a deleted capture back that was read from the same bytes, as if it came in now; undefined where there is none. */
+export function restoreByHash(
+  { db }: Connection,
+  sha256: string,
+  now: number,
+): { id: string; name: string; exchanges: number } | undefined {
+  const found = db
+    .select({ id: captures.id, name: captures.name })
+    .from(captures)
+    .where(and(eq(captures.sha256, sha256), isNotNull(captures.deletedAt)))
+    .get();
+  if (found === undefined) return undefined;
+  db.update(captures).set({ deletedAt: null, importedAt: now }).where(eq(captures.id, found.id)).run();
+  const counted = db
+    .select({ exchanges: sql<number>`count(*)` })
+    .from(exchanges)
+    .where(eq(exchanges.captureId, found.id))
+    .get();
+  return { ...found, exchanges: counted?.exchanges ?? 0 };
+}
+
 /** Changes a capture's name or note. False where there is none. */
 export function describeCapture(
   { db }: Connection,
@@ -90,15 +111,20 @@ export function describeCapture(
   return db.update(captures).set(change).where(eq(captures.id, id)).run().changes > 0;
 }
 
-/** Takes a capture off the shelf, or puts it back. False where there is none. */
-export function setDeleted({ db }: Connection, id: string, deletedAt: number | undefined): boolean {
-  const result = db
+/** How long a deleted capture can be brought back. */
+export const UNDO_MS = 10 * 60_000;
+
+/** Takes a capture off the shelf. False where there is none. */
+export const setDeleted = ({ db }: Connection, id: string, deletedAt: number): boolean =>
+  db.update(captures).set({ deletedAt }).where(eq(captures.id, id)).run().changes > 0;
+
+/** Puts a deleted capture back, or leaves one that is there. False where there is none, or its time has run out. */
+export const restore = ({ db }: Connection, id: string, now: number): boolean =>
+  db
     .update(captures)
-    .set({ deletedAt: deletedAt ?? null })
-    .where(eq(captures.id, id))
-    .run();
-  return result.changes > 0;
-}
+    .set({ deletedAt: null })
+    .where(and(eq(captures.id, id), or(isNull(captures.deletedAt), gt(captures.deletedAt, now - UNDO_MS))))
+    .run().changes > 0;
 
 /** Removes for good what was deleted before an instant, and the bodies that nobody else holds. */
 export function purgeDeleted(connection: Connection, before: number): number {

@@ -1,10 +1,12 @@
-import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { type BetterSQLite3Database, drizzle } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
 import { findPackageRoot } from '../package-root';
 import * as schema from './schema';
+
+export const DATABASE_FILE = 'trazado.db';
+export const MIGRATIONS_FOLDER = (): string => join(findPackageRoot(), 'src/server/db/migrations');
 
 export interface Connection {
   readonly db: BetterSQLite3Database<typeof schema>;
@@ -17,10 +19,10 @@ const WORKER_BUSY_MS = 60_000;
 /**
  * Opens the database of a data folder: write-ahead log, foreign keys on.
  * @param waits true for a connection outside the server's main thread, which may block while another one writes
+ * @param busyMs how long it waits at most, others only while they open
  */
-export function openConnection(dataFolder: string, waits: boolean): Connection {
-  mkdirSync(dataFolder, { recursive: true });
-  const sqlite = new Database(join(dataFolder, 'trazado.db'), { timeout: waits ? WORKER_BUSY_MS : 0 });
+export function openConnection(dataFolder: string, waits: boolean, busyMs = WORKER_BUSY_MS): Connection {
+  const sqlite = new Database(join(dataFolder, DATABASE_FILE), { timeout: busyMs });
   // Only a database that has no tables yet takes these two. Bodies are large: on small pages they lie in long chains.
   // Freed pages can go back to the file system.
   sqlite.pragma('page_size = 16384');
@@ -31,6 +33,8 @@ export function openConnection(dataFolder: string, waits: boolean): Connection {
   // Copying a large import from the log into the database takes as long as writing it: nobody is to wait for that in a
   // commit. The writing thread does it after each job, see `checkpoint`.
   sqlite.pragma('wal_autocheckpoint = 0');
+  // What was asked so far may wait; from here on the server's own thread retries instead.
+  if (!waits) sqlite.pragma('busy_timeout = 0');
   return { db: drizzle(sqlite, { schema }), sqlite };
 }
 
@@ -41,7 +45,7 @@ export function checkpoint({ sqlite }: Connection): void {
 
 /** Brings the tables to this version's shape. */
 export function migrateDatabase(connection: Connection): void {
-  migrate(connection.db, { migrationsFolder: join(findPackageRoot(), 'src/server/db/migrations') });
+  migrate(connection.db, { migrationsFolder: MIGRATIONS_FOLDER() });
 }
 
 const BUSY_RETRY_MS = 25;

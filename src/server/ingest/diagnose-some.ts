@@ -18,22 +18,26 @@ interface Running {
 export class BackgroundDiagnosis {
   readonly #connection: Connection;
   #running: Running | undefined;
-  #hastened: string | undefined;
+  /** Captures whose findings somebody waits for, the longest waiting first. */
+  readonly #awaited: string[] = [];
 
   constructor(connection: Connection) {
     this.#connection = connection;
   }
 
-  /** Takes a capture before the others; one that is under way begins anew later. */
+  /**
+   * Takes a capture before those that nobody waits for, behind those that somebody does. One that is under way and not waited
+   * for begins anew later; one that is waited for is ended first, or two that are asked for in turn would never end.
+   */
   hasten(captureId: string): void {
-    this.#hastened = captureId;
-    if (this.#running?.captureId !== captureId) this.#running = undefined;
+    if (!this.#awaited.includes(captureId)) this.#awaited.push(captureId);
+    const running = this.#running?.captureId;
+    if (running !== undefined && !this.#awaited.includes(running)) this.#running = undefined;
   }
 
   /** Goes on for a moment. Gives the capture that was ended in it, well or not, "more" to be called again, or "idle". */
   step(): { readonly diagnosed: string; readonly problem?: string } | 'more' | 'idle' {
-    const captureId = this.#running?.captureId ?? nextUndiagnosed(this.#connection, this.#hastened);
-    this.#hastened = undefined;
+    const captureId = this.#running?.captureId ?? this.#next();
     if (captureId === undefined) return 'idle';
     try {
       this.#running ??= this.#start(captureId);
@@ -47,6 +51,17 @@ export class BackgroundDiagnosis {
       }
       return { diagnosed: captureId, problem };
     }
+  }
+
+  /** The next capture: the first that is waited for and still to be diagnosed, else the oldest. */
+  #next(): string | undefined {
+    for (let awaited = this.#awaited[0]; awaited !== undefined; awaited = this.#awaited[0]) {
+      const next = nextUndiagnosed(this.#connection, awaited);
+      if (next === awaited) return next;
+      // It is diagnosed by now, or gone.
+      this.#awaited.shift();
+    }
+    return nextUndiagnosed(this.#connection);
   }
 
   #goOn({ captureId, diagnoser, entries }: Running): { readonly diagnosed: string } | 'more' {

@@ -3,7 +3,7 @@ import { analyse, type ExchangeFacts, FactsPool, takeFacts } from '#core/analysi
 import { type HarEnd, HarReader, isObject, normaliseEntry } from '#core/har';
 import type { Capture } from '#core/model';
 import type { ImportResult } from '#core/wire';
-import { findByHash, writeAnalysis } from '../db/captures';
+import { findByHash, restoreByHash, writeAnalysis } from '../db/captures';
 import type { Connection } from '../db/connection';
 import { entryWriter } from '../db/entries';
 import { captures, pages } from '../db/schema';
@@ -55,6 +55,11 @@ export function importFile(
   const run = connection.sqlite.transaction((): Imported => {
     const same = findByHash(connection, order.sha256);
     if (same !== undefined) return { result: { type: 'duplicate', ...same }, nextAtByte: undefined };
+    // One that was deleted and can still be brought back is: else undoing would put the same file on the shelf twice.
+    const deleted = restoreByHash(connection, order.sha256, order.now);
+    if (deleted !== undefined) {
+      return { result: { type: 'imported', ...deleted }, nextAtByte: undefined };
+    }
     const { captureId: id, name, sha256, fileBytes, now } = order;
     connection.db
       .insert(captures)

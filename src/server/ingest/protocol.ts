@@ -1,3 +1,4 @@
+import type { StorageTrouble } from '../db/trouble';
 import type { Imported, ImportOrder, ReadingProgress } from './import-file';
 import type { UnpackedMember } from './unpack';
 
@@ -22,10 +23,10 @@ export type FromWorker =
   | { readonly type: 'tidied' }
   /** Unasked: a capture's findings are there. */
   | { readonly type: 'diagnosed'; readonly captureId: string }
-  | { readonly type: 'background-failed'; readonly cause: string }
+  | { readonly type: 'background-failed'; readonly cause: string; readonly trouble: StorageTrouble | undefined }
   | {
       readonly type: 'failed';
-      readonly reason: 'unreadable' | 'cancelled' | 'internal';
+      readonly reason: 'unreadable' | 'cancelled' | 'storage-full' | 'storage-unusable' | 'internal';
       readonly sentence: string;
       readonly advice: string;
     };

@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
+import type { StorageTrouble } from '../db/trouble';
 import { log } from '../log';
 import { findPackageRoot } from '../package-root';
 import { ServerProblem } from '../problem';
@@ -26,6 +27,7 @@ export class IngestQueue {
   readonly #flag = new Int32Array(new SharedArrayBuffer(4));
   readonly #waiting: Job[] = [];
   readonly #onDiagnosed = new Set<(captureId: string) => void>();
+  #trouble: StorageTrouble | undefined;
   #running: Job | undefined;
   #worker: Worker | undefined;
 
@@ -60,6 +62,11 @@ export class IngestQueue {
   hasten(captureId: string): void {
     this.#worker ??= this.#start();
     this.#worker.postMessage({ type: 'hasten', captureId } satisfies ToWorker);
+  }
+
+  /** What keeps the storage from taking findings, as far as is known. */
+  get trouble(): StorageTrouble | undefined {
+    return this.#trouble;
   }
 
   /** Hears of each capture whose findings are there. Returns the way to stop hearing. */
@@ -133,11 +140,13 @@ export class IngestQueue {
 
   #hear(message: FromWorker): void {
     if (message.type === 'diagnosed') {
+      this.#trouble = undefined;
       for (const listener of this.#onDiagnosed) listener(message.captureId);
       return;
     }
     if (message.type === 'background-failed') {
       log.warn({ cause: message.cause }, 'work behind the imports failed');
+      this.#trouble = message.trouble;
       return;
     }
     const job = this.#running;

@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { createReadStream, createWriteStream, mkdirSync, readdirSync, rmSync } from 'node:fs';
+import { chmodSync, createReadStream, createWriteStream, mkdirSync, readdirSync, rmSync } from 'node:fs';
 import { readdir, rm } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { Transform } from 'node:stream';
@@ -23,7 +23,7 @@ export async function spool(
   signal: AbortSignal,
 ): Promise<SpooledFile> {
   const folder = folderOf(dataFolder);
-  mkdirSync(folder, { recursive: true });
+  mkdirSync(folder, { recursive: true, mode: 0o700 });
   const path = join(folder, `${process.pid}-${randomUUID()}`);
   const hash = createHash('sha256');
   let bytes = 0;
@@ -38,7 +38,7 @@ export async function spool(
     },
   });
   try {
-    await pipeline(stream, meter, createWriteStream(path), { signal });
+    await pipeline(stream, meter, createWriteStream(path, { mode: 0o600 }), { signal });
   } catch (error) {
     await discard({ path });
     throw error;
@@ -63,7 +63,8 @@ export async function discard(file: Pick<SpooledFile, 'path'>): Promise<void> {
 /** Removes what servers that are gone left behind: a crash in mid-upload keeps nothing. */
 export function clearSpool(dataFolder: string): void {
   const folder = folderOf(dataFolder);
-  mkdirSync(folder, { recursive: true });
+  mkdirSync(folder, { recursive: true, mode: 0o700 });
+  chmodSync(folder, 0o700);
   for (const name of readdirSync(folder)) {
     const pid = Number.parseInt(name, 10);
     if (pid === process.pid || !isAlive(pid)) rmSync(join(folder, name), { force: true });

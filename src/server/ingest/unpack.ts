@@ -194,7 +194,9 @@ export async function unzipCaptures(path: string, placeFor: () => string): Promi
     zip.close();
   }
   const [first] = refused;
-  if (members.length > 0) return members;
+  const unpacked = members.filter(({ bytes, damage }) => bytes > 0 || damage === undefined);
+  if (unpacked.length > 0) return unpacked;
+  if (members.length > 0) throw harError({ code: 'damaged-archive', kind: 'zip' });
   if (first?.isEncrypted() === true) throw harError({ code: 'locked-archive', name: memberName(first) });
   if (first !== undefined) {
     throw harError({ code: 'unknown-packing', name: memberName(first), method: first.compressionMethod });

@@ -1,8 +1,10 @@
+import { join } from 'node:path';
 import { setFlagsFromString } from 'node:v8';
 import { parentPort, workerData } from 'node:worker_threads';
 import { HarError, wordHarProblem } from '#core/har';
 import { purgeDeleted } from '../db/captures';
-import { checkpoint, openConnection } from '../db/connection';
+import { checkpoint, DATABASE_FILE, openConnection } from '../db/connection';
+import { storageTrouble } from '../db/trouble';
 import { BackgroundDiagnosis } from './diagnose-some';
 import { ImportCancelled, type ImportOrder, importFile } from './import-file';
 import type { FromWorker, ToWorker, WorkerData } from './protocol';
@@ -56,9 +58,23 @@ port.on('message', async (message: ToWorker) => {
   } catch (error) {
     tell({ type: 'failed', ...explain(error) });
   }
-  if (message.type === 'import' || message.type === 'tidy') checkpoint(connection);
+  if (message.type === 'import' || message.type === 'tidy') tryCheckpoint();
   if (message.type !== 'close' && message.type !== 'unzip') workLater();
 });
+
+/** What cannot be moved now, on a full disk mostly, is moved later: it is safe in the log. */
+function tryCheckpoint(): void {
+  try {
+    checkpoint(connection);
+  } catch (error) {
+    tellFailure(error);
+  }
+}
+
+function tellFailure(error: unknown): void {
+  const cause = error instanceof Error ? (error.stack ?? error.message) : String(error);
+  tell({ type: 'background-failed', cause, trouble: storageTrouble(join(dataFolder, DATABASE_FILE), error) });
+}
 
 const diagnosis = new BackgroundDiagnosis(connection);
 let isWorking = false;
@@ -73,7 +89,7 @@ function workLater(): void {
       return;
     }
     isWorking = false;
-    if (connection.sqlite.open) checkpoint(connection);
+    if (connection.sqlite.open) tryCheckpoint();
   };
   setImmediate(next);
 }
@@ -84,14 +100,16 @@ function workSome(): boolean {
     const step = diagnosis.step();
     if (typeof step === 'object') {
       tell({ type: 'diagnosed', captureId: step.diagnosed });
-      if (step.problem !== undefined) tell({ type: 'background-failed', cause: step.problem });
+      if (step.problem !== undefined) tell({ type: 'background-failed', cause: step.problem, trouble: undefined });
     }
     if (step !== 'idle') return true;
+    return signSome(connection);
   } catch (error) {
-    // The database did not take it: imports and finding go on.
-    tell({ type: 'background-failed', cause: error instanceof Error ? error.message : String(error) });
+    // The database did not take it. Imports and finding go on; this is tried again behind the next of them, not at once:
+    // a damaged database would be asked without end.
+    tellFailure(error);
+    return false;
   }
-  return signSome(connection);
 }
 
 function runImport(order: ImportOrder): void {
@@ -112,10 +130,15 @@ function explain(error: unknown): Pick<Extract<FromWorker, { type: 'failed' }>, 
   if (error instanceof ImportCancelled) {
     return { reason: 'cancelled', sentence: error.message, advice: 'Drop the file again to import it.' };
   }
-  const cause = error instanceof Error ? error.message : String(error);
+  const trouble = storageTrouble(join(dataFolder, DATABASE_FILE), error);
+  if (trouble !== undefined) {
+    const reason = trouble.kind === 'full' ? 'storage-full' : 'storage-unusable';
+    return { reason, sentence: trouble.sentence, advice: `${trouble.advice} Nothing of the import was kept.` };
+  }
+  tellFailure(error);
   return {
     reason: 'internal',
-    sentence: `The capture could not be stored: ${cause}.`,
-    advice: 'See whether the disk is full; nothing was kept.',
+    sentence: 'The capture could not be stored, through a fault of Trazado.',
+    advice: 'Nothing was kept; its log has the cause.',
   };
 }

@@ -54,8 +54,12 @@ export interface Ended {
 }
 
 /** Runs the command line to its end. */
-export function runCli(args: readonly string[], input?: Uint8Array | string): Ended {
-  const options = { input, maxBuffer: 64 * 1024 * 1024 };
+export function runCli(
+  args: readonly string[],
+  input?: Uint8Array | string,
+  environment: Readonly<Record<string, string>> = {},
+): Ended {
+  const options = { input, maxBuffer: 64 * 1024 * 1024, env: { ...process.env, ...environment } };
   const { status, stdout, stderr } = spawnSync(process.execPath, [LAUNCHER, ...args], options);
   return { status, stdout, stderr: stderr.toString() };
 }

@@ -1,12 +1,13 @@
 import type { APIRoute } from 'astro';
 import { answer, json } from '#server/answer';
 import { readCookieTrails } from '#server/cookie-trails';
+import { getCapture } from '#server/known-capture';
 import { getTrazado } from '#server/trazado';
-import { captureParams, cookieQuery, validate } from '#server/validate';
+import { cookieQuery, validate } from '#server/validate';
 
 export const GET: APIRoute = ({ request, params, url }) =>
   answer(async () => {
-    const { id } = validate(captureParams, params);
+    const { id } = getCapture(params);
     const { from, name } = validate(cookieQuery, {
       from: url.searchParams.get('from'),
       name: url.searchParams.getAll('name'),

@@ -1,13 +1,14 @@
 import type { APIRoute } from 'astro';
 import type { FindProgress } from '#core/wire';
 import { answer } from '#server/answer';
+import { getCapture } from '#server/known-capture';
 import { getTrazado } from '#server/trazado';
-import { captureParams, findQuery, validate } from '#server/validate';
+import { findQuery, validate } from '#server/validate';
 
 /** What is found, as it is found: one FindProgress on each line, the last one "ended". */
 export const GET: APIRoute = ({ params, url }) =>
   answer(() => {
-    const { id } = validate(captureParams, params);
+    const { id } = getCapture(params);
     const asked = validate(findQuery, Object.fromEntries(url.searchParams));
     const query = { text: asked.text, isRegex: asked.regex, matchesCase: asked.case, wholeWord: asked.word };
     const encoder = new TextEncoder();

@@ -1,21 +1,15 @@
 import type { APIRoute } from 'astro';
 import { answer, json } from '#server/answer';
-import { findCapture } from '#server/db/captures';
 import { readDismissals, writeDismissal } from '#server/db/findings';
+import { getCapture } from '#server/known-capture';
 import { ServerProblem } from '#server/problem';
+import { readJson } from '#server/read-json';
 import { getTrazado } from '#server/trazado';
-import { captureParams, dismissal, validate } from '#server/validate';
-
-function getKnown(id: string): void {
-  if (findCapture(getTrazado().connection, id) === undefined) {
-    throw new ServerProblem('not-found', 'There is no such capture here.', 'Open it from the shelf.');
-  }
-}
+import { dismissal } from '#server/validate';
 
 export const GET: APIRoute = ({ request, params }) =>
   answer(async () => {
-    const { id } = validate(captureParams, params);
-    getKnown(id);
+    const { id } = getCapture(params);
     const found = await getTrazado().findings(id);
     if (found?.problem !== undefined) {
       throw new ServerProblem(
@@ -32,9 +26,8 @@ export const GET: APIRoute = ({ request, params }) =>
 /** Sets a finding aside for a reason, or takes that back. */
 export const PATCH: APIRoute = ({ request, params }) =>
   answer(async () => {
-    const { id } = validate(captureParams, params);
-    const { key, reason } = validate(dismissal, await request.json());
-    getKnown(id);
+    const { id } = getCapture(params);
+    const { key, reason } = await readJson(request, dismissal);
     await getTrazado().write((connection) => writeDismissal(connection, id, key, reason ?? undefined));
     return json(request, readDismissals(getTrazado().connection, id));
   });

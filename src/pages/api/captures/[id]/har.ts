@@ -1,23 +1,19 @@
 import type { APIRoute } from 'astro';
 import { answer } from '#server/answer';
-import { findCapture } from '#server/db/captures';
 import { exportHar } from '#server/export-har';
-import { ServerProblem } from '#server/problem';
+import { getCapture } from '#server/known-capture';
+import { readJson } from '#server/read-json';
 import { getTrazado } from '#server/trazado';
-import { captureParams, exportOrder, validate } from '#server/validate';
+import { exportOrder } from '#server/validate';
+
+/** A million numbers of exchanges. */
+const ORDER_LIMIT_BYTES = 10 * 1024 * 1024;
 
 export const POST: APIRoute = ({ request, params }) =>
   answer(async () => {
-    const { id } = validate(captureParams, params);
-    const { places } = validate(exportOrder, await request.json().catch(() => undefined));
+    const { id } = getCapture(params);
+    const { places } = await readJson(request, exportOrder, ORDER_LIMIT_BYTES);
     const { connection } = getTrazado();
-    if (findCapture(connection, id) === undefined) {
-      throw new ServerProblem(
-        'not-found',
-        'This capture is not on the shelf.',
-        'Go to the shelf and drop its file again.',
-      );
-    }
     const headers = { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store' };
     return new Response(exportHar(connection, id, places), { headers });
   });

@@ -1,7 +1,9 @@
 import type { APIRoute } from 'astro';
 import { answer, json } from '#server/answer';
-import { describeCapture, findCapture, setDeleted } from '#server/db/captures';
+import { describeCapture, restore, setDeleted } from '#server/db/captures';
+import { getCapture } from '#server/known-capture';
 import { ServerProblem } from '#server/problem';
+import { readJson } from '#server/read-json';
 import { getTrazado } from '#server/trazado';
 import { captureChange, captureParams, validate } from '#server/validate';
 
@@ -10,21 +12,20 @@ const noSuchCapture = (): ServerProblem =>
 
 export const GET: APIRoute = ({ request, params }) =>
   answer(() => {
-    const { id } = validate(captureParams, params);
-    const capture = findCapture(getTrazado().connection, id);
-    if (capture === undefined) throw noSuchCapture();
-    return json(request, capture);
+    return json(request, getCapture(params));
   });
 
 export const PATCH: APIRoute = ({ request, params }) =>
   answer(async () => {
     const { id } = validate(captureParams, params);
-    const change = validate(captureChange, await request.json().catch(() => undefined));
+    const change = await readJson(request, captureChange);
     const trazado = getTrazado();
     const found = await trazado.write((connection) => {
       const { name, note } = change;
       const described = (name === undefined && note === undefined) || describeCapture(connection, id, { name, note });
-      const moved = change.deleted === undefined || setDeleted(connection, id, change.deleted ? Date.now() : undefined);
+      const moved =
+        change.deleted === undefined ||
+        (change.deleted ? setDeleted(connection, id, Date.now()) : restore(connection, id, Date.now()));
       return described && moved;
     });
     if (!found) throw noSuchCapture();

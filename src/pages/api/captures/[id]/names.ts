@@ -1,11 +1,11 @@
 import type { APIRoute } from 'astro';
 import { answer, json } from '#server/answer';
+import { getCapture } from '#server/known-capture';
 import { readKnownNames } from '#server/named-columns';
 import { getTrazado } from '#server/trazado';
-import { captureParams, validate } from '#server/validate';
 
 export const GET: APIRoute = ({ request, params }) =>
   answer(async () => {
-    const { id } = validate(captureParams, params);
+    const { id } = getCapture(params);
     return json(request, await readKnownNames(getTrazado().connection, id));
   });

@@ -1,23 +1,25 @@
 import type { APIRoute } from 'astro';
 import type { PackedKeptDraft } from '#core/convert';
 import { answer, json } from '#server/answer';
-import { findCapture } from '#server/db/captures';
 import { dropDraft, writeDraft } from '#server/db/drafts';
+import { getCapture } from '#server/known-capture';
 import { ServerProblem } from '#server/problem';
+import { readJson } from '#server/read-json';
 import { getTrazado } from '#server/trazado';
 import { draftParams, keptDraft, validate } from '#server/validate';
+
+/** A payload may be a file's content. */
+const DRAFT_LIMIT_BYTES = 80 * 1024 * 1024;
 
 /** Keeps a draft as it is now. */
 export const PUT: APIRoute = ({ request, params }) =>
   answer(async () => {
     const { id, draft } = validate(draftParams, params);
-    const kept = validate(keptDraft, await request.json());
+    const kept = await readJson(request, keptDraft, DRAFT_LIMIT_BYTES);
     if (kept.id !== draft) {
       throw new ServerProblem('invalid-input', 'The draft is of another address.', 'Send it to its own.');
     }
-    if (findCapture(getTrazado().connection, id) === undefined) {
-      throw new ServerProblem('not-found', 'There is no such capture here.', 'Open it from the shelf.');
-    }
+    getCapture(params);
     await getTrazado().write((connection) =>
       writeDraft(connection, id, kept as unknown as PackedKeptDraft, Date.now()),
     );

@@ -1,8 +1,10 @@
 import type { APIRoute } from 'astro';
+import { decodeText, pictureMarkup } from '#core/content';
 import { essence } from '#core/har';
 import { findResponse } from '#core/model';
 import { answer } from '#server/answer';
 import { findBody, getExchange, shapeOf } from '#server/dossier';
+import { getCapture } from '#server/known-capture';
 import { ServerProblem } from '#server/problem';
 import { getTrazado } from '#server/trazado';
 import { bodyQuery, exchangeParams, validate } from '#server/validate';
@@ -14,9 +16,10 @@ const DRAWABLE =
 /** Nothing captured runs, loads or reaches anything: whatever it is, it is a picture in a box. */
 const POLICY = "sandbox; default-src 'none'; style-src 'unsafe-inline'; img-src data:; frame-ancestors 'self'";
 
-export const GET: APIRoute = ({ params, url }) =>
+export const GET: APIRoute = ({ request, params, url }) =>
   answer(() => {
-    const { id, place } = validate(exchangeParams, params);
+    const { id } = getCapture(params);
+    const { place } = validate(exchangeParams, params);
     const { as } = validate(bodyQuery, Object.fromEntries(url.searchParams));
     const exchange = getExchange(getTrazado().connection, id, place);
     const body = findBody(exchange);
@@ -25,17 +28,23 @@ export const GET: APIRoute = ({ params, url }) =>
     }
     const type = findResponse(exchange)?.mimeType;
     const shape = shapeOf(exchange, body);
-    const charset = /charset\s*=\s*"?([\w-]+)/i.exec(type ?? '')?.[1];
-    const isText = findResponse(exchange)?.body?.encoding === 'text';
-    return new Response(new Uint8Array(body.bytes), {
+    const isPicture = as === 'picture' && shape === 'html';
+    const charsetType = findResponse(exchange)?.body?.encoding === 'text' ? undefined : type;
+    const content = isPicture ? pictureMarkup(decodeText(body.bytes, charsetType)) : new Uint8Array(body.bytes);
+    // In a tab of its own an SVG is a document, which may hold frames; in a page it is an image.
+    const isDocument = /^(?:document|iframe|frame|embed|object)$/.test(request.headers.get('sec-fetch-dest') ?? '');
+    const served = servedType(essence(type) ?? '', shape === 'image');
+    return new Response(content, {
       headers: {
-        'content-type':
-          as === 'picture' && shape === 'html'
-            ? `text/html; charset=${isText ? 'utf-8' : (charset ?? 'utf-8')}`
-            : servedType(essence(type) ?? '', shape === 'image'),
+        'content-type': isPicture
+          ? 'text/html; charset=utf-8'
+          : isDocument && /svg/.test(served)
+            ? 'text/plain; charset=utf-8'
+            : served,
         'content-security-policy': POLICY,
         'x-content-type-options': 'nosniff',
         'cache-control': 'private, max-age=3600',
+        vary: 'sec-fetch-dest',
       },
     });
   });

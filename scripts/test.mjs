@@ -8,4 +8,5 @@ run('npm', 'run', '--silent', 'lint');
 run('npm', 'run', '--silent', 'types');
 ensureBuilt();
 run('npm', 'run', '--silent', 'unit');
+run('npm', 'run', '--silent', 'fuzz', '--', '--seconds', '18');
 run('npm', 'run', '--silent', 'e2e');

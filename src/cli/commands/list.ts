@@ -63,7 +63,7 @@ function within<T>(run: () => T): T {
     throw new UsageError(`--where takes too long: ${error.message}. Make its regular expression simpler.`);
   }
 }
-const SIFT_LIMIT_MS = 10_000;
+const SIFT_LIMIT_MS = 4000;
 
 /** Numbers of the exchanges of a file that a sift, as it was typed, lets through. */
 export function siftedIndexes(input: Input, where: string): ReadonlySet<number> {

@@ -1,4 +1,5 @@
 import { type EpochMs, type Milestone, type Page, type PageId, pageId } from '../model';
+import { countUpTo } from '../timing';
 import type { ExchangeFacts } from './row';
 
 /**
@@ -91,6 +92,6 @@ function findNavigationStarts(facts: readonly ExchangeFacts[]): NavigationStart[
 
 /** The navigation in force at an instant, among those of one page. */
 export function navigationAt(parts: readonly Page[], at: EpochMs | undefined): PageId | undefined {
-  const inForce = at === undefined ? undefined : parts.findLast((part) => (part.startedAt ?? 0) <= at);
-  return (inForce ?? parts[0])?.id;
+  const begun = at === undefined ? 0 : countUpTo(parts, (part) => part.startedAt ?? 0, at);
+  return (parts[begun - 1] ?? parts[0])?.id;
 }

@@ -3,7 +3,6 @@ import { findParents, type ParentClue, plotRoute, type RouteStop } from '../timi
 import { nameEndpoints } from './endpoint';
 import type { ExchangeRow } from './exchange-row';
 import type { ExchangeFacts } from './row';
-import { lastEndMs } from './summary';
 
 type Relation = Pick<ExchangeRow, 'parent' | 'namedBy' | 'parentEvidence' | 'preflightFor' | 'depth' | 'endpoint'>;
 
@@ -73,12 +72,12 @@ export function markRoute(rows: readonly ExchangeRow[], pages: readonly Page[]):
     else stops.push(stop);
   }
   const onRoute = new Set<number>();
+  const pageOf = new Map<PageId | undefined, Page>(pages.map((page) => [page.id, page]));
   for (const [id, stops] of stopsOf) {
-    const page = pages.find((one) => one.id === id);
+    const page = pageOf.get(id);
     const targetMs =
       (page === undefined ? undefined : (findMilestoneMs(page, 'loaded') ?? findMilestoneMs(page, 'domReady'))) ??
-      lastEndMs(rows, id) ??
-      0;
+      stops.reduce((last, { endMs }) => Math.max(last, endMs), 0);
     const originMs = stops.reduce((earliest, { startMs }) => Math.min(earliest, startMs), 0);
     for (const leg of plotRoute(stops, originMs, targetMs)) if (leg.type === 'exchange') onRoute.add(leg.index);
   }

@@ -199,9 +199,7 @@ function assignPages(facts: readonly ExchangeFacts[], { pages, partsOf }: Naviga
     if (fact.pageId !== undefined && known.has(fact.pageId)) return fact.pageId;
     const parts = fact.pageId === undefined ? undefined : partsOf.get(fact.pageId);
     if (parts !== undefined) return navigationAt(parts, fact.startedAt);
-    const start = fact.startedAt;
-    const inForce = start === undefined ? undefined : inOrder.findLast((page) => (page.startedAt ?? 0) <= start);
-    return (inForce ?? inOrder[0] ?? pages[0])?.id;
+    return navigationAt(inOrder, fact.startedAt) ?? pages[0]?.id;
   });
 }
 

@@ -87,9 +87,11 @@ export interface SubjectPage {
 export interface Subject {
   /** What is to be judged: the exchanges of the whole capture, or of one page. */
   readonly rows: readonly ExchangeRow[];
-  /** The exchanges of the whole capture, for what came before. */
-  readonly all: readonly ExchangeRow[];
   readonly pages: readonly SubjectPage[];
+  /** For exchanges whose very bytes were fetched before, the first that fetched them. */
+  readonly fetchedBefore: () => ReadonlyMap<ExchangeIndex, ExchangeRow>;
+  /** The exchanges whose responses set cookies. */
+  readonly cookieSetters: () => readonly ExchangeRow[];
   readonly evidenceOf: (index: ExchangeIndex) => Evidence | undefined;
   readonly rowOf: (index: ExchangeIndex | undefined) => ExchangeRow | undefined;
   /** Whether a recorded script or page holds a word; undefined where none was read. */

@@ -19,7 +19,7 @@ export function findLapsedCookie(subject: Subject, refused: ExchangeRow): Lapsed
   const carried = new Set(sent.flatMap(readSentCookies).map(({ name }) => name));
   const use = { ...refused, isNavigation: refused.kind === 'document', sent };
   const jar = new Map<string, { readonly cookie: SetCookie; readonly setBy: ExchangeRow }>();
-  for (const row of subject.all) {
+  for (const row of subject.cookieSetters()) {
     if (row.startedAt === undefined || row.startedAt >= startedAt) continue;
     for (const line of subject.evidenceOf(row.index)?.setCookies ?? []) {
       const cookie = readSetCookie(line, row.startedAt);

@@ -1,4 +1,5 @@
 import type { ExchangeRow } from '../analysis';
+import { countUpTo } from '../timing';
 import type { Subject } from './finding';
 import { groupBy } from './say';
 
@@ -13,13 +14,17 @@ export function laterRepeats({ rows }: Subject): (row: ExchangeRow) => readonly 
     if (group === undefined) groups.set(key, [row]);
     else group.push(row);
   }
-  return (row) =>
-    (groups.get(sameRequest(row)) ?? [])
-      .filter(
-        (other) => other.index !== row.index && (other.startMs ?? 0) >= (row.startMs ?? 0) + (row.timeMs ?? 0) - 1,
-      )
-      .sort((a, b) => (a.startMs ?? 0) - (b.startMs ?? 0));
+  for (const group of groups.values()) group.sort((a, b) => startOf(a) - startOf(b));
+  return (row) => {
+    const group = groups.get(sameRequest(row)) ?? [];
+    // Those that begin no sooner than it ended; the millisecond is what recorders round to.
+    const from = countUpTo(group, (other) => (startOf(other) < endOf(row) - 1 ? 0 : 1), 0);
+    return group.slice(from).filter(({ index }) => index !== row.index);
+  };
 }
+
+const startOf = ({ startMs = 0 }: ExchangeRow): number => startMs;
+const endOf = (row: ExchangeRow): number => startOf(row) + (row.timeMs ?? 0);
 
 /** The first sending of each request, of rows in the order of their starts. */
 export function firstSendings(rows: readonly ExchangeRow[]): ExchangeRow[] {
@@ -34,8 +39,14 @@ export function firstSendings(rows: readonly ExchangeRow[]): ExchangeRow[] {
 
 /** True where the same request succeeded later. */
 export function isRecovered(subject: Subject): (row: ExchangeRow) => boolean {
-  const later = laterRepeats(subject);
-  return (row) => later(row).some(({ failure }) => failure === undefined);
+  const lastSuccess = new Map<string, number>();
+  for (const row of subject.rows) {
+    if (row.failure !== undefined) continue;
+    const key = sameRequest(row);
+    lastSuccess.set(key, Math.max(lastSuccess.get(key) ?? Number.NEGATIVE_INFINITY, startOf(row)));
+  }
+  return (row) =>
+    row.failure !== undefined && (lastSuccess.get(sameRequest(row)) ?? Number.NEGATIVE_INFINITY) >= endOf(row) - 1;
 }
 
 /** A renewal and its preflight; where more of the route lies between two tries, the page did something else meanwhile. */

@@ -8,7 +8,7 @@ import { type Cost, type Finding, RULE_IDS, type Severity, type Subject, type Su
 import { RULES } from './rules';
 
 /** Raised whenever rules find something else, so that kept findings are made again. */
-export const FINDINGS_VERSION = 10;
+export const FINDINGS_VERSION = 11;
 
 /** Makes an analysed capture ready for rules. */
 export function subjectOf(
@@ -21,9 +21,10 @@ export function subjectOf(
   const ids = overview.pages.length === 0 ? [undefined] : overview.pages.map(({ id }) => id);
   const ofPage = new Map<string | undefined, ExchangeRow[]>(ids.map((id) => [id, []]));
   for (const row of rows) ofPage.get(row.pageId)?.push(row);
+  const pageOf = new Map(overview.pages.map((page) => [page.id, page]));
   const pages = ids.map((id): SubjectPage => {
     const own = (ofPage.get(id) ?? []).sort((a, b) => (a.startMs ?? 0) - (b.startMs ?? 0) || a.index - b.index);
-    const page = overview.pages.find((one) => one.id === id);
+    const page = id === undefined ? undefined : pageOf.get(id);
     return { overview: page, rows: own, brief: plotPage(own, page) };
   });
   const routeMs = new Map<ExchangeIndex, number>();
@@ -36,14 +37,43 @@ export function subjectOf(
   const queues = new Map(pages.flatMap((page) => [...findHiddenQueues(page.rows)]));
   return {
     rows,
-    all: rows,
     pages,
+    fetchedBefore: lazily(() => fetchedBefore(rows, evidence)),
+    cookieSetters: lazily(() => rows.filter(({ index }) => (evidence.get(index)?.setCookies ?? []).length > 0)),
     evidenceOf: (index) => evidence.get(index),
     rowOf: (index) => (index === undefined ? undefined : byIndex.get(index)),
     queuedMsOf: (index) => queues.get(index) ?? 0,
     saysWord: (word) => words.has(word),
     routeMsOf: (index) => routeMs.get(index) ?? 0,
   };
+}
+
+/** Computes what each page's rules need of the whole capture once, and only where a rule asks. */
+function lazily<T>(compute: () => T): () => T {
+  let computed: { readonly value: T } | undefined;
+  return () => {
+    computed ??= { value: compute() };
+    return computed.value;
+  };
+}
+
+/** For exchanges whose bytes came over the network before, from the same URL: the first that brought them. */
+function fetchedBefore(
+  rows: readonly ExchangeRow[],
+  evidence: ReadonlyMap<ExchangeIndex, Evidence>,
+): ReadonlyMap<ExchangeIndex, ExchangeRow> {
+  const first = new Map<string, ExchangeRow>();
+  const before = new Map<ExchangeIndex, ExchangeRow>();
+  for (const row of rows.toSorted((a, b) => (a.startedAt ?? 0) - (b.startedAt ?? 0))) {
+    const bodyHash = evidence.get(row.index)?.bodyHash;
+    const isFetched = row.method === 'GET' && row.status === 200 && row.source === 'network' && row.kind !== 'data';
+    if (!isFetched || bodyHash === undefined) continue;
+    const key = `${row.url} ${bodyHash}`;
+    const earlier = first.get(key);
+    if (earlier === undefined) first.set(key, row);
+    else before.set(row.index, earlier);
+  }
+  return before;
 }
 
 /** What was found in a capture as a whole, and in each of its pages where it has several: costs differ from page to page. */

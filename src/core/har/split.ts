@@ -26,8 +26,9 @@ const FIELD_LIMIT_BYTES = 64 * 1024 * 1024;
 
 /** HAR nests some ten deep; what nests deeper than this was made to exhaust the stack of whoever walks it. */
 const NESTING_LIMIT = 1000;
-/** Bytes that may be read again in search of lost entries: hostile files can lose track at every comma. */
-const RESCAN_LIMIT_BYTES = 1024 * 1024 * 1024;
+/** Bytes that may be read again in search of lost entries, and so often the file: hostile ones lose track at every comma. */
+const RESCAN_FREE_BYTES = 64 * 1024 * 1024;
+const RESCAN_TIMES = 8;
 
 /**
  * Splits the bytes of an HTTP Archive into the spans of its log fields, pages and entries, without ever holding the
@@ -161,7 +162,7 @@ export class HarSplitter {
     this.#capturing = undefined;
     this.#pieces = [];
     this.#rescannedBytes += unread.length;
-    if (this.#rescannedBytes > RESCAN_LIMIT_BYTES) this.#gaveUp = true;
+    if (this.#rescannedBytes > RESCAN_FREE_BYTES + RESCAN_TIMES * this.#offset) this.#gaveUp = true;
   }
 
   /** Looks for the next entry in what was lost and in what follows; returns what to go on reading from there. */

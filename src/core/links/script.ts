@@ -1,5 +1,5 @@
-import { parser } from '@lezer/javascript';
 import { couldBeAddress, type Tell } from './named';
+import { readScript, type ScriptToken, unescaped } from './script-tokens';
 
 /** Longer scripts are read so far: what they load at first stands in their beginning or in small scripts. */
 const READ_CHARS = 4_000_000;
@@ -10,38 +10,32 @@ const READ_CHARS = 4_000_000;
  * page (ECMAScript 12.9.4, 12.9.6, 13.8.1, 16.2.2).
  */
 export function linksInScript(text: string, tell: Tell): void {
-  const source = text.slice(0, READ_CHARS);
-  const root = parser.parse(source);
-  const constants = new Constants(source, root.topNode);
-  const cursor = root.cursor();
-  do {
-    const node: SyntaxNode = cursor.node;
-    if (cursor.name === 'String') tellString(node, source, constants, tell);
-    else if (cursor.name === 'TemplateString') {
-      if (node.parent?.name !== 'BinaryExpression') tellPieces(piecesOf(node, source, constants), tell);
-    } else if (cursor.name === 'BinaryExpression' && isSum(node) && !(node.parent !== null && isSum(node.parent))) {
-      tellPieces(piecesOf(node, source, constants), tell);
-    }
-  } while (cursor.next());
+  const tokens = readScript(text.slice(0, READ_CHARS));
+  const constants = new Constants(tokens);
+  /** Texts that are part of a sum that was told. */
+  const told = new Set<number>();
+  for (const [at, token] of tokens.entries()) {
+    const isText = token.type === 'string' || token.type === 'template';
+    if (told.has(at) || !(isText || token.type === 'name')) continue;
+    const isSummed = isSign(tokens[at - 1], '+') || isSign(tokens[token.partner + 1], '+');
+    // A constant may be the only known part of a sum.
+    if (!isText && !(isSummed && isOperand(tokens, at) && constants.take(token.text) !== undefined)) continue;
+    if (token.type === 'string' && !isSummed) tellString(tokens, at, constants, tell);
+    else tellPieces(sumAround(tokens, at, constants, told), tell);
+  }
 }
 
-interface SyntaxNode {
-  readonly name: string;
-  readonly from: number;
-  readonly to: number;
-  readonly parent: SyntaxNode | null;
-  readonly firstChild: SyntaxNode | null;
-  readonly nextSibling: SyntaxNode | null;
-}
+const isSign = (token: ScriptToken | undefined, sign: string): boolean => token?.type === 'sign' && token.text === sign;
+const isName = (token: ScriptToken | undefined, name: string): boolean => token?.type === 'name' && token.text === name;
 
-function tellString(node: SyntaxNode, source: string, constants: Constants, tell: Tell): void {
-  const value = unquote(source.slice(node.from, node.to));
-  if (!couldBeAddress(value)) return;
-  const { parent } = node;
-  // A part of a sum, and a constant that is put into other texts, tell more where they are put together.
-  if (parent?.name === 'BinaryExpression' || constants.isUsedAt(node.from)) return;
-  const isImport = parent?.name === 'ImportDeclaration' || parent?.name === 'ExportDeclaration';
-  if (isImport || isDynamicImport(parent, source)) tell({ type: 'link', url: value, base: 'self' });
+function tellString(tokens: readonly ScriptToken[], at: number, constants: Constants, tell: Tell): void {
+  const value = unescaped(tokens[at]?.text ?? '');
+  // A constant that is put into other texts tells more where they are put together.
+  if (!couldBeAddress(value) || constants.isUsedAt(at)) return;
+  const before = tokens[at - 1];
+  const isImport =
+    isName(before, 'from') || isName(before, 'import') || (before?.text === '(' && isName(tokens[at - 2], 'import'));
+  if (isImport) tell({ type: 'link', url: value, base: 'self' });
   else tell({ type: 'quoted', text: value });
 }
 
@@ -51,29 +45,26 @@ function tellPieces(pieces: readonly string[], tell: Tell): void {
   else if (only !== undefined && couldBeAddress(only)) tell({ type: 'quoted', text: only });
 }
 
-/** `import("./x.js")`: the string is the argument of a call whose callee is the word import. */
-const isDynamicImport = (argument: SyntaxNode | null, source: string): boolean =>
-  argument?.name === 'DynamicImport' ||
-  (argument?.name === 'ArgList' && /import\s*$/.test(source.slice(Math.max(0, argument.from - 10), argument.from)));
-
-/** A sum: its operator is a plus sign. */
-function isSum(node: SyntaxNode): boolean {
-  if (node.name !== 'BinaryExpression') return false;
-  const operator = node.firstChild?.nextSibling;
-  return operator?.name === 'ArithOp' && operator.to - operator.from === 1;
-}
-
-/** Texts that a script gives a name to once and for all. */
+/** Texts that a script gives a name to once and for all, and whether sums or templates use them. */
 class Constants {
-  readonly #source: string;
-  readonly #values = new Map<string, { readonly value: string; readonly from: number } | 'several'>();
+  readonly #values = new Map<string, { readonly value: string; readonly at: number } | 'several'>();
   readonly #used = new Set<number>();
 
-  constructor(source: string, top: SyntaxNode) {
-    this.#source = source;
-    for (let node = top.firstChild; node !== null; node = node.nextSibling) {
-      const declaration = node.name === 'ExportDeclaration' ? childNamed(node, 'VariableDeclaration') : node;
-      if (declaration?.name === 'VariableDeclaration') this.#declare(declaration);
+  constructor(tokens: readonly ScriptToken[]) {
+    for (const [at, token] of tokens.entries()) {
+      if (token.depth === 0 && token.type === 'name' && /^(?:const|let|var)$/.test(token.text))
+        this.#declare(tokens, at + 1);
+    }
+    // Uses mostly come later than the name is given.
+    for (const [at, token] of tokens.entries()) {
+      if (token.type === 'name' && isOperand(tokens, at)) {
+        const isSummed = isSign(tokens[at - 1], '+') || isSign(tokens[at + 1], '+');
+        if (isSummed) this.take(token.text);
+      }
+      for (const part of token.parts ?? []) {
+        const inner = typeof part === 'string' ? undefined : tokens[part.first];
+        if (inner?.type === 'name') this.take(inner.text);
+      }
     }
   }
 
@@ -81,76 +72,109 @@ class Constants {
   take(name: string): string | undefined {
     const found = this.#values.get(name);
     if (found === undefined || found === 'several') return undefined;
-    this.#used.add(found.from);
+    this.#used.add(found.at);
     return found.value;
   }
 
   /** True for the text that is given a name which sums and templates use. */
-  isUsedAt(from: number): boolean {
-    if (this.#used.has(from)) return true;
-    for (const [name, found] of this.#values) {
-      if (found !== 'several' && found.from === from) {
-        // Looked for in the source, as the uses mostly come later than the name is given.
-        const isUsed = new RegExp(`\\$\\{\\s*${name}\\b|\\b${name}\\s*\\+|\\+\\s*${name}\\b`).test(this.#source);
-        if (isUsed) this.#used.add(from);
-        return isUsed;
-      }
-    }
-    return false;
-  }
+  isUsedAt = (at: number): boolean => this.#used.has(at);
 
-  #declare(declaration: SyntaxNode): void {
-    let name: string | undefined;
-    for (let child = declaration.firstChild; child !== null; child = child.nextSibling) {
-      if (child.name === 'VariableDefinition') name = this.#source.slice(child.from, child.to);
-      if (child.name !== 'String' || name === undefined) continue;
-      const value = unquote(this.#source.slice(child.from, child.to));
-      if (/^[\w]+$/.test(name))
-        this.#values.set(name, this.#values.has(name) ? 'several' : { value, from: child.from });
-      name = undefined;
+  /** Reads `name = 'text', other = 'text'`: anything else ends it. */
+  #declare(tokens: readonly ScriptToken[], from: number): void {
+    for (let at = from; ; at += 4) {
+      const [name, equals, value, next] = [tokens[at], tokens[at + 1], tokens[at + 2], tokens[at + 3]];
+      if (name?.type !== 'name' || !isSign(equals, '=') || value?.type !== 'string') return;
+      // Whatever goes on with the text makes another one of it; a name or a bracket begins something new.
+      if (next?.type === 'sign' && next.text !== ',' && next.text !== ';') return;
+      const known = this.#values.has(name.text);
+      this.#values.set(name.text, known ? 'several' : { value: unescaped(value.text), at: at + 2 });
+      if (!isSign(next, ',')) return;
     }
   }
 }
 
-function childNamed(node: SyntaxNode, name: string): SyntaxNode | undefined {
-  for (let child = node.firstChild; child !== null; child = child.nextSibling) if (child.name === name) return child;
-  return undefined;
+/** True for a name that stands for its value by itself: nothing is taken of it or called on it. */
+function isOperand(tokens: readonly ScriptToken[], at: number): boolean {
+  const [before, after] = [tokens[at - 1], tokens[at + 1]];
+  if (isSign(before, '.') || isSign(after, '.') || isSign(after, '?')) return false;
+  return !(after?.type === 'template' || (after?.type === 'open' && after.text !== '{'));
 }
 
-/** What a template or a sum is put together of: known texts, with unknown ones between them. */
-function piecesOf(node: SyntaxNode, source: string, constants: Constants): string[] {
-  const pieces = [''];
-  const add = (text: string | undefined): void => {
-    if (text === undefined) pieces.push('');
-    else pieces.push((pieces.pop() ?? '') + text);
-  };
-  const walk = (part: SyntaxNode): void => {
-    if (part.name === 'String') add(unquote(source.slice(part.from, part.to)));
-    else if (part.name === 'VariableName') add(constants.take(source.slice(part.from, part.to)));
-    else if (part.name === 'TemplateString') {
-      let from = part.from + 1;
-      for (let child = part.firstChild; child !== null; child = child.nextSibling) {
-        if (child.name !== 'Interpolation') continue;
-        add(source.slice(from, child.from));
-        const inner = child.firstChild?.nextSibling;
-        add(inner?.name === 'VariableName' ? constants.take(source.slice(inner.from, inner.to)) : undefined);
-        from = child.to;
-      }
-      add(source.slice(from, Math.max(from, part.to - 1)));
-    } else if (isSum(part)) {
-      for (let child = part.firstChild; child !== null; child = child.nextSibling)
-        if (child.name !== 'ArithOp') walk(child);
-    } else add(undefined);
-  };
-  walk(node);
-  return pieces;
+/** Collects what a text is put together of: known pieces, with unknown ones between them. */
+class Pieces {
+  readonly list = [''];
+
+  add(text: string | undefined): void {
+    if (text === undefined) this.list.push('');
+    else this.list.push((this.list.pop() ?? '') + text);
+  }
 }
 
-/** Escapes matter little in addresses: slashes and hexadecimal ones do occur. */
-const unquote = (quoted: string): string =>
-  quoted
-    .slice(1, -1)
-    .replace(/\\x([0-9a-f]{2})|\\u([0-9a-f]{4})/gi, (_, a?: string, b?: string) =>
-      String.fromCharCode(Number.parseInt(a ?? b ?? '', 16)),
-    )
-    .replace(/\\(.)/g, '$1');
+/** How many operands of a sum are looked at to the left of its first text: what is further away is unknown anyway. */
+const MOST_LEFT = 8;
+
+/** The pieces of the sum that a text is part of, of which it is the first text; the others are noted as told. */
+function sumAround(
+  tokens: readonly ScriptToken[],
+  at: number,
+  constants: Constants,
+  told: Set<number>,
+): readonly string[] {
+  const left: (string | undefined)[] = [];
+  for (let place = at; isSign(tokens[place - 1], '+') && left.length < MOST_LEFT; place -= 2) {
+    const before = tokens[place - 2];
+    const isPlain = before?.type === 'name' && !isSign(tokens[place - 3], '.');
+    left.unshift(isPlain ? constants.take(before.text) : undefined);
+    if (!isPlain) break;
+  }
+  const pieces = new Pieces();
+  for (const text of left) pieces.add(text);
+  let end = at;
+  for (;;) {
+    told.add(end);
+    end = addOperand(tokens, end, constants, pieces);
+    if (!isSign(tokens[end], '+') || isSign(tokens[end + 1], '+') || isSign(tokens[end + 1], '=')) break;
+    end++;
+  }
+  return pieces.list;
+}
+
+/** Adds what an operand that begins at a place comes to; returns the place behind it. */
+function addOperand(tokens: readonly ScriptToken[], at: number, constants: Constants, pieces: Pieces): number {
+  const token = tokens[at];
+  if (token === undefined) return at;
+  const behind = token.partner > at ? token.partner + 1 : at + 1;
+  const goesOn = isSign(tokens[behind], '.') || (tokens[behind]?.type === 'open' && tokens[behind]?.text !== '{');
+  if (goesOn || (token.type !== 'string' && token.type !== 'template' && token.type !== 'name')) {
+    pieces.add(undefined);
+    return skipOperand(tokens, behind);
+  }
+  if (token.type === 'string') pieces.add(unescaped(token.text));
+  else if (token.type === 'name') pieces.add(constants.take(token.text));
+  else {
+    for (const part of token.parts ?? []) {
+      if (typeof part === 'string') pieces.add(part);
+      else pieces.add(constantIn(tokens, part.first, constants));
+    }
+  }
+  return behind;
+}
+
+/** The value of an interpolation that is a constant's name and nothing else. */
+function constantIn(tokens: readonly ScriptToken[], first: number, constants: Constants): string | undefined {
+  const [inner, after] = [tokens[first], tokens[first + 1]];
+  if (inner?.type !== 'name') return undefined;
+  const isAlone = after === undefined || after.depth < inner.depth || !(after.type === 'sign' || after.type === 'open');
+  return isAlone ? constants.take(inner.text) : undefined;
+}
+
+/** Behind the members and calls that follow a value. */
+function skipOperand(tokens: readonly ScriptToken[], from: number): number {
+  for (let at = from; ; ) {
+    const token = tokens[at];
+    if (isSign(token, '.') || isSign(token, '?')) at++;
+    else if (token?.type === 'name' && (isSign(tokens[at - 1], '.') || at === from)) at++;
+    else if (token?.type === 'open' && token.text !== '{' && token.partner > at) at = token.partner + 1;
+    else return at;
+  }
+}

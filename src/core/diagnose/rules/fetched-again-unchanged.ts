@@ -1,23 +1,13 @@
 import { formatBytes } from '../../wording';
 import type { Rule } from '../finding';
-import { calledAll, groupBy, indexes, sum, timeCost } from '../say';
+import { calledAll, indexes, sum, timeCost } from '../say';
 
 /** The same bytes fetched again on a later page of the capture, although they could have been kept from before. */
 export const fetchedAgainUnchanged: Rule = function* (subject) {
-  const own = new Set(subject.rows);
-  const fetched = subject.all.filter(
-    ({ index, method, status, source, kind }) =>
-      method === 'GET' &&
-      status === 200 &&
-      source === 'network' &&
-      kind !== 'data' &&
-      subject.evidenceOf(index)?.bodyHash !== undefined,
-  );
-  const again = [
-    ...groupBy(fetched, ({ index, url }) => `${url} ${subject.evidenceOf(index)?.bodyHash}`).values(),
-  ].flatMap((group) => {
-    const [first, ...rest] = group.sort((a, b) => (a.startedAt ?? 0) - (b.startedAt ?? 0));
-    return rest.filter((row) => row.pageId !== first?.pageId && own.has(row));
+  const before = subject.fetchedBefore();
+  const again = subject.rows.filter((row) => {
+    const first = before.get(row.index);
+    return first !== undefined && first.pageId !== row.pageId;
   });
   if (again.length === 0) return;
   yield {

@@ -19,7 +19,8 @@ describe('CSV', () => {
   it.each(['=1+1', '+1+1', '-1+1', '@SUM(A1)', '\tx', '\n=1+1', ' =1', '\u00a0@x'])(
     'defuses %j, which a table program would run',
     (cell) => {
-      expect(toCsv(['a'], [[cell]])).toBe(`a\r\n'${cell}\r\n`);
+      const written = cell.includes('\n') ? `"'${cell}"` : `'${cell}`;
+      expect(toCsv(['a'], [[cell]])).toBe(`a\r\n${written}\r\n`);
     },
   );
 

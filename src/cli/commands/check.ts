@@ -1,4 +1,4 @@
-import { BUDGETS, checkBudgets, checkedToJunit, isRule, readBudget } from '#core/report';
+import { BUDGETS, checkBudgets, checkedLines, checkedToJunit, isRule, readBudget } from '#core/report';
 import { diagnoseFile, UsageError, withInput } from '../input';
 import { print, printJson, printLines } from '../output';
 
@@ -26,13 +26,17 @@ export async function check(file: string, options: CheckOptions): Promise<void> 
   if (budgets.length === 0 && rules.length === 0) {
     throw new UsageError('Nothing to check: give --max NAME=VALUE or --no-finding RULE.');
   }
-  const checked = await withInput(file, (input) => {
-    const { rows, overview, found } = diagnoseFile(input);
-    return checkBudgets(rows, overview.pages, found.findings, budgets, rules);
+  const { checked, rows } = await withInput(file, (input) => {
+    const diagnosis = diagnoseFile(input);
+    const { overview, found } = diagnosis;
+    return {
+      rows: diagnosis.rows,
+      checked: checkBudgets(diagnosis.rows, overview.pages, found.findings, budgets, rules),
+    };
   });
   const over = checked.filter(({ isOver }) => isOver);
   if (options.junit === true) print(checkedToJunit(checked, file));
   else if (options.json === true) printJson({ passed: over.length === 0, checked });
-  else printLines(checked.map(({ isOver, says }) => `${isOver ? 'over' : 'ok  '}  ${says}`));
+  else printLines(checkedLines(checked, rows));
   if (over.length > 0) process.exitCode = 1;
 }

@@ -1,6 +1,6 @@
-import type { ExchangeRow, PageOverview } from '../analysis';
-import { tally } from '../analysis';
+import { type ExchangeRow, nameExchange, type PageOverview, tally } from '../analysis';
 import { type Finding, RULE_IDS, type RuleId } from '../diagnose';
+import type { ExchangeIndex, PageId } from '../model';
 import { formatBytes, formatCount, formatMs } from '../wording';
 
 /** What a budget can be set for, each with its dimension. */
@@ -20,11 +20,22 @@ export interface Budget {
   readonly most: number;
 }
 
-/** One thing that was checked: what was allowed, what it came to; unknown values are over. */
+/**
+ * One thing that was checked: what was allowed, what it came to. Unknown values are over. Budgets are held against each
+ * page by itself; what belongs to no page is held against them as one.
+ */
 export interface Checked {
   readonly name: string;
   readonly isOver: boolean;
   readonly says: string;
+  /** The page it was measured on; undefined for exchanges of no page, and for rules, which see the whole capture. */
+  readonly page: PageId | undefined;
+  readonly unit: (typeof BUDGETS)[BudgetName] | undefined;
+  /** In the unit; undefined where it is not known, and for rules. */
+  readonly value: number | undefined;
+  readonly most: number | undefined;
+  /** What a breach rests on, dearest first; none where nothing is over. */
+  readonly exchanges: readonly ExchangeIndex[];
 }
 
 const FACTORS: Readonly<Record<string, number>> = {
@@ -53,7 +64,7 @@ export function readBudget(text: string): Budget | undefined {
 
 export const isRule = (text: string): text is RuleId => (RULE_IDS as readonly string[]).includes(text);
 
-/** Holds a capture against budgets and rules that must find nothing. Milestones are of the slowest page. */
+/** Holds each page of a capture against budgets, and the capture against rules that must find nothing. */
 export function checkBudgets(
   rows: readonly ExchangeRow[],
   pages: readonly PageOverview[],
@@ -61,33 +72,144 @@ export function checkBudgets(
   budgets: readonly Budget[],
   rules: readonly RuleId[],
 ): Checked[] {
-  const sums = tally(rows);
-  const slowest = (values: readonly (number | undefined)[]): number | undefined =>
-    values.length === 0 || values.includes(undefined) ? undefined : Math.max(...values.map((value) => value ?? 0));
-  const values: Record<BudgetName, number | undefined> = {
-    loaded: slowest(pages.map(({ loadedMs }) => loadedMs)),
-    ready: slowest(pages.map(({ domReadyMs }) => domReadyMs)),
-    wire: sums.wireBytes,
-    body: sums.bodyBytes,
-    exchanges: sums.exchanges,
-    failed: sums.failed,
-  };
-  const checked = budgets.map(({ name, most }): Checked => {
-    const value = values[name];
-    const write = WRITERS[BUDGETS[name]];
-    return {
-      name,
-      isOver: value === undefined || value > most,
-      says: `${name} is ${value === undefined ? 'unknown' : write(value)}, allowed are ${write(most)}`,
-    };
-  });
+  const parts = partsOf(rows, pages);
   return [
-    ...checked,
-    ...rules.map((rule): Checked => {
-      const found = findings.filter((finding) => finding.rule === rule);
-      return { name: rule, isOver: found.length > 0, says: found[0]?.claim ?? `${rule} found nothing` };
-    }),
+    ...budgets.flatMap((budget) =>
+      parts
+        // What belongs to no page has no milestones that could be late.
+        .filter(({ page }) => page !== undefined || pages.length === 0 || BUDGETS[budget.name] !== 'ms')
+        .map((part) => checkPart(budget, part)),
+    ),
+    ...rules.flatMap((rule) => checkRule(rule, findings)),
   ];
+}
+
+/** What a budget is held against at once. */
+interface Part {
+  readonly page: PageOverview | undefined;
+  readonly rows: readonly ExchangeRow[];
+  /** Said behind the value; empty where the part is the whole capture. */
+  readonly where: string;
+}
+
+function partsOf(rows: readonly ExchangeRow[], pages: readonly PageOverview[]): Part[] {
+  const known = new Set(pages.map(({ id }) => id));
+  const outside = rows.filter(({ pageId }) => pageId === undefined || !known.has(pageId));
+  const isSplit = pages.length > 1 || (pages.length > 0 && outside.length > 0);
+  const parts = pages.map(
+    (page): Part => ({
+      page,
+      rows: rows.filter(({ pageId }) => pageId === page.id),
+      where: isSplit ? ` on page ${page.id}` : '',
+    }),
+  );
+  if (outside.length > 0 || pages.length === 0)
+    parts.push({ page: undefined, rows: outside, where: isSplit ? ' outside of any page' : '' });
+  return parts;
+}
+
+function checkPart({ name, most }: Budget, { page, rows, where }: Part): Checked {
+  const unit = BUDGETS[name];
+  const { value, isLeast, exchanges } = MEASURES[name](rows, page, most);
+  const isOver = value === undefined || value > most;
+  const write = WRITERS[unit];
+  const came = value === undefined ? 'unknown' : `${isLeast === true ? 'at least ' : ''}${write(value)}`;
+  return {
+    name,
+    isOver,
+    says: `${name} is ${came}${where}, allowed are ${write(most)}`,
+    page: page?.id,
+    unit,
+    value,
+    most,
+    exchanges: isOver && value !== undefined ? exchanges.map(({ index }) => index) : [],
+  };
+}
+
+interface Measured {
+  readonly value: number | undefined;
+  /** True where some of it is not known. */
+  readonly isLeast?: boolean;
+  /** What it rests on, dearest first. */
+  readonly exchanges: readonly ExchangeRow[];
+}
+
+const MEASURES: Record<
+  BudgetName,
+  (rows: readonly ExchangeRow[], page: PageOverview | undefined, most: number) => Measured
+> = {
+  loaded: (rows, page) => milestone(rows, page?.loadedMs),
+  ready: (rows, page) => milestone(rows, page?.domReadyMs),
+  wire: (rows) => weight(rows, 'wireBytes'),
+  body: (rows) => weight(rows, 'bodyBytes'),
+  // Those that came when the budget was spent.
+  exchanges: (rows, _, most) => ({ value: rows.length, exchanges: inOrderOfStart(rows).slice(Math.floor(most)) }),
+  failed: (rows) => {
+    const failed = rows.filter(({ failure }) => failure !== undefined);
+    return { value: failed.length, exchanges: failed };
+  },
+};
+
+/** A milestone rests on what the load waited for before it. */
+function milestone(rows: readonly ExchangeRow[], value: number | undefined): Measured {
+  const waitedFor = rows.filter(({ isOnRoute, startMs }) => isOnRoute && (startMs ?? 0) < (value ?? 0));
+  return { value, exchanges: dearestFirst(waitedFor, 'timeMs') };
+}
+
+function weight(rows: readonly ExchangeRow[], member: 'wireBytes' | 'bodyBytes'): Measured {
+  const value = tally(rows)[member];
+  const known = rows.filter((row) => row[member] !== undefined);
+  return {
+    value,
+    isLeast: known.length < rows.length,
+    exchanges: dearestFirst(
+      known.filter((row) => row[member] !== 0),
+      member,
+    ),
+  };
+}
+
+const dearestFirst = (rows: readonly ExchangeRow[], member: 'wireBytes' | 'bodyBytes' | 'timeMs'): ExchangeRow[] =>
+  [...rows].sort((a, b) => (b[member] ?? 0) - (a[member] ?? 0));
+
+const inOrderOfStart = (rows: readonly ExchangeRow[]): ExchangeRow[] =>
+  [...rows].sort((a, b) => (a.startedAt ?? 0) - (b.startedAt ?? 0) || a.index - b.index);
+
+/** Everything that a rule found, or that it found nothing. */
+function checkRule(rule: RuleId, findings: readonly Finding[]): Checked[] {
+  const base = { name: rule, page: undefined, unit: undefined, value: undefined, most: undefined };
+  const found = findings.filter((finding) => finding.rule === rule);
+  if (found.length === 0) return [{ ...base, isOver: false, says: `${rule} found nothing`, exchanges: [] }];
+  return found.map(({ claim, evidence }) => ({ ...base, isOver: true, says: claim, exchanges: evidence }));
+}
+
+/** Exchanges printed below a breach; JSON and JUnit have all. */
+const SHOWN_EXCHANGES = 10;
+
+/** What was checked as lines: the verdict, and below a breach the exchanges that it rests on. */
+export function checkedLines(checked: readonly Checked[], rows: readonly ExchangeRow[]): string[] {
+  const byIndex = new Map(rows.map((row) => [row.index, row]));
+  return checked.flatMap(({ isOver, says, name, exchanges }) => {
+    const shown = exchanges.slice(0, SHOWN_EXCHANGES).map((index) => {
+      const row = byIndex.get(index);
+      return `      ${row === undefined ? `#${index}` : lineOf(row, name)}`;
+    });
+    const more = exchanges.length - shown.length;
+    return [`${isOver ? 'over' : 'ok  '}  ${says}`, ...shown, ...(more > 0 ? [`      and ${more} more`] : [])];
+  });
+}
+
+/** An exchange with its own part in a budget. */
+function lineOf(row: ExchangeRow, budget: string): string {
+  const part: Readonly<Record<string, string>> = {
+    loaded: formatMs(row.timeMs),
+    ready: formatMs(row.timeMs),
+    wire: formatBytes(row.wireBytes),
+    body: formatBytes(row.bodyBytes),
+    failed: row.failure ?? '',
+  };
+  const own = Object.hasOwn(part, budget) ? `: ${part[budget]}` : '';
+  return `#${row.index} ${row.method} ${nameExchange(row)}${own}`;
 }
 
 const WRITERS: Record<(typeof BUDGETS)[BudgetName], (value: number) => string> = {
@@ -104,19 +226,28 @@ const escapeXml = (text: string): string =>
     // biome-ignore lint/suspicious/noControlCharactersInRegex: XML allows none of them.
     .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f]/g, '');
 
-/** The checks as JUnit XML, which continuous integration reads. */
+/** The checks as JUnit XML, which continuous integration reads; numbers, limit and exchanges stand in the failure's text. */
 export function checkedToJunit(checked: readonly Checked[], file: string): string {
   const failures = checked.filter(({ isOver }) => isOver).length;
-  const cases = checked.map(({ name, isOver, says }) =>
-    isOver
-      ? `  <testcase classname="trazado" name="${escapeXml(name)}"><failure message="${escapeXml(says)}"/></testcase>`
-      : `  <testcase classname="trazado" name="${escapeXml(name)}"/>`,
-  );
+  const cases = checked.map((one) => {
+    const { name, isOver, says, page } = one;
+    const head = `  <testcase classname="trazado" name="${escapeXml(page === undefined ? name : `${name} (${page})`)}"`;
+    if (!isOver) return `${head}/>`;
+    return `${head}><failure type="${one.unit === undefined ? 'finding' : 'budget'}" message="${escapeXml(says)}">${escapeXml(numbersOf(one))}</failure></testcase>`;
+  });
   return [
     '<?xml version="1.0" encoding="UTF-8"?>',
     `<testsuite name="${escapeXml(file)}" tests="${checked.length}" failures="${failures}">`,
     ...cases,
     '</testsuite>',
     '',
+  ].join('\n');
+}
+
+function numbersOf({ unit, value, most, exchanges }: Checked): string {
+  const named = exchanges.length === 0 ? [] : [`exchanges: ${exchanges.map((index) => `#${index}`).join(', ')}`];
+  return [
+    ...(unit === undefined ? [] : [`value: ${value ?? 'unknown'}`, `limit: ${most}`, `unit: ${unit}`]),
+    ...named,
   ].join('\n');
 }

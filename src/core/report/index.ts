@@ -1,5 +1,5 @@
 // What leaves the product as a file or as printed text: lists of exchanges as JSON and CSV.
 
-export { BUDGETS, checkBudgets, checkedToJunit, isRule, readBudget } from './budget';
+export { BUDGETS, checkBudgets, checkedLines, checkedToJunit, isRule, readBudget } from './budget';
 export { explainJson } from './explain';
 export { rowJson, rowsToCsv, toCsv } from './list';

@@ -26,7 +26,7 @@ test('a draft is made by key, edited, undone, and kept with its capture', async 
   await page.getByLabel('Name of the draft').fill('the hold, once more');
 
   await page.getByRole('button', { name: 'Make the header authorization a variable' }).click();
-  await expect(output(page)).toContainText('$TOKEN');
+  await expect(output(page)).toContainText('$REQ_TOKEN');
   await expect(output(page)).not.toContainText('eyJ');
   await expect(page.getByLabel('Value of variable token')).toHaveAttribute('type', 'password');
   await expect(sheet(page)).toContainText('{{token}} is a secret variable.');
@@ -59,6 +59,7 @@ test('the payload is edited as what it is, and favourites are on keys', async ({
   await written;
   await page.reload();
   await expect(output(page)).toContainText('curl ');
+  await expect(page.getByRole('list', { name: 'Favourite targets' }).getByRole('listitem')).toHaveCount(4);
   await page.locator('body').press('4');
   await expect(output(page)).toContainText('package main');
   await page.getByRole('button', { name: 'take it off its key' }).click();
@@ -100,7 +101,7 @@ test('requests come from pasted text, several at once, and loops are written for
   await page.getByLabel('Loop: list at').fill('$.data[');
   await expect(sheet(page)).toContainText('The list is a place like $.items.');
   await page.getByLabel('Loop: list at').fill('$.data');
-  await expect(output(page)).toContainText('PAGE=0');
+  await expect(output(page)).toContainText('REQ_PAGE=0');
   await page.getByLabel('What to turn it into').selectOption('go');
   await expect(sheet(page)).toContainText('choose one of these');
 });

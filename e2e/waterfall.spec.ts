@@ -50,6 +50,7 @@ test('a tab with two navigations offers each on its own clock, and says that the
   await expect(page.locator('[data-tally]')).toContainText('loaded unknown');
   await page.getByText('remarks on its condition').click();
   await expect(page.getByText('their boundaries were inferred from its documents')).toBeVisible();
+  await page.keyboard.press('Escape');
   await pages.selectOption({ index: 1 });
   await expect(page.locator('[data-tally]')).toContainText(/loaded \d+ ms/);
   await expect(stripsOf(page).first()).toHaveAttribute('aria-label', /\/book\/alba-norte.*, 303,/);

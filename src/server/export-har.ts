@@ -1,18 +1,18 @@
 import { writeHar } from '#core/har';
 import { getOutline } from './db/captures';
 import type { Connection } from './db/connection';
-import { findEntry } from './db/entries';
+import { findEntry, readEntries } from './db/entries';
 
-/** A capture with just the exchanges at these places, as they were recorded and in the order of the file. */
+/** A capture with just the exchanges at these places, or with all, as they were recorded and in the order of the file. */
 export function exportHar(
   connection: Connection,
   captureId: string,
-  places: readonly number[],
+  places: readonly number[] | undefined,
 ): ReadableStream<Uint8Array> {
   const { outline, pages } = getOutline(connection, captureId);
   const pieces = writeHar(outline, {
     pages: pages.map((page) => JSON.stringify(page)),
-    entries: entryTexts(connection, captureId, places),
+    entries: places === undefined ? allEntryTexts(connection, captureId) : entryTexts(connection, captureId, places),
   });
   const encoder = new TextEncoder();
   return new ReadableStream({
@@ -32,6 +32,10 @@ export function exportHar(
   });
 }
 const CHUNK_CHARS = 100_000;
+
+function* allEntryTexts(connection: Connection, captureId: string): Generator<string> {
+  for (const { value } of readEntries(connection, captureId)) yield JSON.stringify(value);
+}
 
 function* entryTexts(connection: Connection, captureId: string, places: readonly number[]): Generator<string> {
   for (const place of [...new Set(places)].sort((a, b) => a - b)) {

@@ -153,8 +153,9 @@ export const placesQuery = Joi.object<{ places: number[] }>({
   places: Joi.array().items(Joi.number().integer().min(0)).single().min(1).max(200).required(),
 });
 
-export const exportOrder = Joi.object<{ places: number[] }>({
-  places: Joi.array().items(Joi.number().integer().min(0)).max(1_000_000).required(),
+/** Without places the whole capture. */
+export const exportOrder = Joi.object<{ places?: number[] }>({
+  places: Joi.array().items(Joi.number().integer().min(0)).max(1_000_000),
 });
 
 export const localFile = Joi.object<{ path: string }>({

@@ -1,5 +1,5 @@
 import { type Completeness, type Page, sparesTheNetwork } from '../model';
-import { formatCount, formatMs, formatPlural, formatShare, formatZone } from '../wording';
+import { formatCount, formatPlural, formatShare, formatSpan, formatZone } from '../wording';
 import type { ExchangeRow } from './exchange-row';
 import { isOfExtension } from './naming';
 import type { ExchangeFacts } from './row';
@@ -31,7 +31,15 @@ export interface Condition {
   readonly id: ConditionId;
   readonly sentence: string;
   readonly advice: string;
+  /** Numbers of the exchanges that it is about, at most `MOST_ABOUT`; absent where it is about the capture as a whole. */
+  readonly about?: readonly number[];
 }
+
+const MOST_ABOUT = 500;
+
+const about = (those: readonly { readonly index: number }[]): Pick<Condition, 'about'> => ({
+  about: those.slice(0, MOST_ABOUT).map(({ index }) => index),
+});
 
 export interface ConditionClues {
   readonly facts: readonly ExchangeFacts[];
@@ -136,6 +144,7 @@ const CHECKS = {
     return {
       sentence: `Bodies were recorded for only ${formatCount(recorded)} of ${formatCount(expected)} responses that had one.`,
       advice: 'Save with content, before the browser drops the older ones.',
+      ...about(withBody(facts).filter(({ hasBody }) => !hasBody)),
     };
   },
   'late-start': ({ rows, pages }) => {
@@ -144,6 +153,7 @@ const CHECKS = {
     return {
       sentence: `Its first exchange is no document but of kind ${first.kind}: the page's load began before the recording.`,
       advice: 'Start recording first, then load the page.',
+      ...about([first]),
     };
   },
   'credentials-removed': ({ facts }) => {
@@ -162,7 +172,7 @@ const CHECKS = {
     const isZone = quarters !== 0 && Math.abs(offset - quarters * QUARTER_HOUR_MS) <= CLOCK_TOLERANCE_MS;
     const zone = isZone ? `, as if it kept the time of ${formatZone(quarters * 15)}` : '';
     return {
-      sentence: `The servers' clock is ${formatMs(Math.abs(offset))} ${offset > 0 ? 'ahead of' : 'behind'} the recorder's${zone}.`,
+      sentence: `The servers' clock is ${formatSpan(Math.abs(offset))} ${offset > 0 ? 'ahead of' : 'behind'} the recorder's${zone}.`,
       advice: 'Allow for it when you look the exchanges up in a server log, and when lifetimes are reckoned.',
     };
   },
@@ -189,30 +199,34 @@ const CHECKS = {
     return {
       sentence: `The cache was off: ${formatShare(bypassing / asking.length)} of the requests asked to pass it by.`,
       advice: 'Record once more with the cache on to see what a returning visitor gets.',
+      ...about(asking.filter((fact) => fact.bypassesCache)),
     };
   },
   'cache-in-use': ({ rows }) => {
-    const spared = rows.filter((row) => sparesTheNetwork(row.source)).length;
-    if (spared / Math.max(1, rows.length) <= USED_CACHE_SHARE) return undefined;
+    const spared = rows.filter((row) => sparesTheNetwork(row.source));
+    if (spared.length / Math.max(1, rows.length) <= USED_CACHE_SHARE) return undefined;
     return {
-      sentence: `The browser's cache was in use: it spared or shortened ${formatPlural(spared, 'exchange')}.`,
+      sentence: `The browser's cache was in use: it spared or shortened ${formatPlural(spared.length, 'exchange')}.`,
       advice: 'Record in a fresh profile to see what a first visitor gets.',
+      ...about(spared),
     };
   },
   'extension-traffic': ({ facts }) => {
-    const foreign = facts.filter((fact) => isOfExtension(fact.url)).length;
-    if (foreign === 0) return undefined;
+    const foreign = facts.filter((fact) => isOfExtension(fact.url));
+    if (foreign.length === 0) return undefined;
     return {
-      sentence: `${formatPlural(foreign, 'exchange')} came from browser extensions, not from the page.`,
+      sentence: `${formatPlural(foreign.length, 'exchange')} came from browser extensions, not from the page.`,
       advice: 'Record in a browser profile without extensions to have only the page.',
+      ...about(foreign),
     };
   },
   repaired: ({ facts }) => {
-    const odd = facts.filter((fact) => fact.noteCount > 0).length;
-    if (odd === 0) return undefined;
+    const odd = facts.filter((fact) => fact.noteCount > 0);
+    if (odd.length === 0) return undefined;
     return {
-      sentence: `${formatPlural(odd, 'exchange')} had something odd in the record; what, and how it was read, is noted on each.`,
+      sentence: `${formatPlural(odd.length, 'exchange')} had something odd in the record; what, and how it was read, is noted on each.`,
       advice: 'Read the notes in their dossiers; saving the capture gives back the original.',
+      ...about(odd),
     };
   },
 } satisfies Record<ConditionId, Check>;
@@ -225,9 +239,41 @@ export function reportCondition(clues: ConditionClues): Condition[] {
   });
 }
 
+const withBody = (facts: readonly ExchangeFacts[]): ExchangeFacts[] =>
+  facts.filter((fact) => fact.status !== undefined && (fact.bodyBytes ?? 0) > 0);
+
 function countBodies(facts: readonly ExchangeFacts[]): { readonly expected: number; readonly recorded: number } {
-  const withBody = facts.filter((fact) => fact.status !== undefined && (fact.bodyBytes ?? 0) > 0);
-  return { expected: withBody.length, recorded: withBody.filter((fact) => fact.hasBody).length };
+  const expected = withBody(facts);
+  return { expected: expected.length, recorded: expected.filter((fact) => fact.hasBody).length };
+}
+
+/** What was looked at and is as it should be, in sentences: a reader must be able to tell checked from not checked. */
+export function reportFine(clues: ConditionClues): string[] {
+  const { facts, completeness } = clues;
+  if (facts.length === 0) return [];
+  const bad = new Set(reportCondition(clues).map(({ id }) => id));
+  const { expected, recorded } = countBodies(facts);
+  const timed = facts.filter((fact) => fact.hasTimings).length;
+  const isWhole = completeness.type === 'whole' && completeness.archive === undefined;
+  const fine: readonly (readonly [boolean, string])[] = [
+    [isWhole, 'The file is whole: no exchange is cut off or damaged.'],
+    [
+      expected > 0 && !bad.has('no-bodies') && !bad.has('some-bodies'),
+      `Bodies were recorded for ${formatCount(recorded)} of ${formatCount(expected)} responses that had one.`,
+    ],
+    [timed > 0, `Timings were recorded for ${formatCount(timed)} of ${formatPlural(facts.length, 'exchange')}.`],
+    [
+      !bad.has('cache-bypassed') && !bad.has('cache-in-use'),
+      'The cache was neither passed by nor filled before: a first visit with the cache on looks like this.',
+    ],
+    [
+      facts.some((fact) => fact.clockOffsetMs !== undefined) && !bad.has('clocks-differ'),
+      "The servers' clocks agree with the recorder's within two seconds.",
+    ],
+    [!bad.has('late-start') && !bad.has('no-page'), 'The recording began with the page.'],
+    [!bad.has('extension-traffic'), 'Nothing in it came from a browser extension.'],
+  ];
+  return fine.flatMap(([isFine, sentence]) => (isFine ? sentence : []));
 }
 
 function startsBefore(row: ExchangeRow, earliest: ExchangeRow | undefined): ExchangeRow | undefined {

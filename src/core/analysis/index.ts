@@ -2,7 +2,7 @@
 export type { ExchangeRow } from './exchange-row';
 export { FactsPool } from './facts-pool';
 export { findLostDocument } from './lost-document';
-export { isOfExtension, nameExchange, splitAddress } from './naming';
+export { isOfExtension, NO_HOST, nameExchange, nameHost, splitAddress } from './naming';
 export { classifyOutcome, type OutcomeClass } from './outcome';
 export { ANALYSIS_VERSION, analyse, type CaptureOverview, type PageOverview } from './overview';
 export { type ExchangeFacts, takeFacts } from './row';

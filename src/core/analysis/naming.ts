@@ -39,6 +39,10 @@ function decode(text: string): string {
   }
 }
 
+/** What an exchange without a host is called by it: `data:` and `blob:` URLs have none. */
+export const NO_HOST = 'no host';
+export const nameHost = (host: string): string => (host === '' ? NO_HOST : host);
+
 /** The schemes that pages themselves use; browsers give their extensions schemes of their own. */
 const OWN_SCHEMES = /^(https?|wss?|data|blob|about|file|javascript):/i;
 

@@ -1,6 +1,6 @@
 import { type Completeness, findMilestoneMs, type Milestone, NO_PHASES, type Page, type PageId } from '../model';
 import { profileInFlight } from '../timing';
-import { type Condition, reportCondition } from './condition';
+import { type Condition, reportCondition, reportFine } from './condition';
 import type { ExchangeRow } from './exchange-row';
 import { splitAddress } from './naming';
 import { splitNavigations } from './navigation';
@@ -29,6 +29,8 @@ export interface CaptureOverview {
   readonly breakdown: Breakdown;
   readonly pages: readonly PageOverview[];
   readonly condition: readonly Condition[];
+  /** What was looked at and is as it should be, in sentences. */
+  readonly fine: readonly string[];
   /** Host of the first document, or of the first exchange. */
   readonly host: string | undefined;
   /** When the recording began, in ms since 1970. */
@@ -55,6 +57,7 @@ export function analyse(
   const perPage = new Map<PageId | undefined, number>();
   for (const row of rows) perPage.set(row.pageId, (perPage.get(row.pageId) ?? 0) + 1);
   const document = rows.find((row) => row.kind === 'document') ?? rows[0];
+  const clues = { facts, rows, pages, inferredPages: split.partsOf.size > 0, completeness };
   const overview: CaptureOverview = {
     sentence: sentenceOf(rows, pages),
     tally: tally(rows),
@@ -68,7 +71,8 @@ export function analyse(
       milestones: page.milestones,
       exchanges: perPage.get(page.id) ?? 0,
     })),
-    condition: reportCondition({ facts, rows, pages, inferredPages: split.partsOf.size > 0, completeness }),
+    condition: reportCondition(clues),
+    fine: reportFine(clues),
     host: document === undefined ? undefined : splitAddress(document.url)?.host,
     recordedAt: findRecordedAt(rows, pages),
     miniature: drawMiniature(rows),

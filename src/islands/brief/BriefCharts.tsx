@@ -1,6 +1,6 @@
 import { useMemo, useRef } from 'react';
 import { Bar, BarChart, Cell, XAxis, YAxis } from 'recharts';
-import type { ExchangeRow } from '#core/analysis';
+import { type ExchangeRow, NO_HOST } from '#core/analysis';
 import type { BriefPage } from '#core/brief';
 import type { Sift } from '#core/sift';
 import { printSift } from '#core/sift';
@@ -64,7 +64,7 @@ export function BriefCharts({ rows, spans, brief }: BriefChartsProps) {
         title: 'Bytes by host',
         bars: hostBars(rows),
         unit: 'bytes',
-        term: (name: string) => termOf({ name: 'host' }, name),
+        term: (name: string) => termOf({ name: 'host' }, name === NO_HOST ? '' : name),
       },
       {
         title: 'Bytes by source',
@@ -98,9 +98,9 @@ export function BriefCharts({ rows, spans, brief }: BriefChartsProps) {
   return (
     <>
       <FlightChart spans={spans} />
-      <div className="mt-8 grid grid-cols-2 gap-x-8 gap-y-6">
+      <div className="mt-8 grid grid-cols-2 gap-x-8 gap-y-6 max-md:grid-cols-1">
         {charts.map(({ title, bars, unit, term, isWide = false }) => (
-          <section key={title} aria-label={title} className={`min-w-0 ${isWide ? 'col-span-2' : ''}`}>
+          <section key={title} aria-label={title} className={`min-w-0 ${isWide ? 'col-span-2 max-md:col-span-1' : ''}`}>
             <h2 className="mb-1 font-bold text-[13px]">{title}</h2>
             {bars.length === 0 ? (
               <p className="text-soft">unknown</p>

@@ -16,6 +16,7 @@ import {
 import type { Found } from '../capture/use-found';
 import { offsetOf } from '../frame/ZoneChooser';
 import { $place, goTo, type Zone } from '../state/address';
+import { useHome } from '../state/focus';
 import { arrange, choosePage, spanOf } from '../waterfall/arrange';
 import { FindingList } from './FindingList';
 import { LedgerBar } from './LedgerBar';
@@ -37,6 +38,7 @@ interface BriefViewProps {
 /** The answer page: what held the load up, in a sentence, along the route, in the ledger, and what was found. */
 export default function BriefView({ card, rows, found }: BriefViewProps) {
   const place = useStore($place);
+  const home = useHome<HTMLElement>();
   const { pages } = card.overview;
   const page = choosePage(pages, place.page);
   const isAll = page === undefined && pages.length > 1;
@@ -48,8 +50,13 @@ export default function BriefView({ card, rows, found }: BriefViewProps) {
   const spans = useMemo(() => arrange(rows, pages, place.page).placed.flatMap(spanOf), [rows, pages, place.page]);
   return (
     // In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1).
-    <section aria-label="Brief" tabIndex={0} className="min-h-0 flex-1 overflow-y-auto outline-none">
-      <div className="grid grid-cols-[minmax(0,1fr)_400px] gap-8 p-6 max-lg:grid-cols-1">
+    <section
+      {...home}
+      aria-label="Brief"
+      tabIndex={0}
+      className="min-h-0 flex-1 overflow-y-auto overflow-x-hidden outline-none"
+    >
+      <div className="grid grid-cols-[minmax(0,1fr)_400px] gap-8 p-6 max-lg:grid-cols-1 max-md:p-3">
         <div className="min-w-0">
           {isAll ? <AllPages card={card} rows={rows} /> : <OnePage card={card} page={page} rows={own} brief={brief} />}
           <Suspense fallback={<p className="mt-8 text-soft">Loading the charts</p>}>
@@ -89,8 +96,10 @@ function OnePage({ card, page, rows, brief }: OnePageProps) {
   return (
     <>
       <Sentence brief={brief} rows={byIndex} />
-      <p className="mt-1 text-soft">{subSentence(rows, card, whenWords(card, page, zone))}</p>
+      <SubSentence rows={rows} card={card} when={whenWords(card, page, zone)} />
       <Figures rows={rows} page={page} />
+      <h2 className="mt-6 mb-2 font-bold">Where the {formatMs(wholeMs)} went</h2>
+      {wholeMs > 0 ? <LedgerBar ledger={brief.ledger} wholeMs={wholeMs} /> : null}
       <h2 className="mt-6 mb-2 font-bold">
         Route to{' '}
         {brief.target === 'loaded' ? 'loaded' : brief.target === 'domReady' ? 'DOM ready' : 'the last exchange'}
@@ -99,8 +108,6 @@ function OnePage({ card, page, rows, brief }: OnePageProps) {
         <RoutePlot legs={brief.legs} rowOf={rowOf} widthPx={widthPx} onLeg={openLeg} />
       </div>
       <RouteList legs={brief.legs} rowOf={rowOf} onLeg={openLeg} />
-      <h2 className="mt-6 mb-2 font-bold">Where the {formatMs(wholeMs)} went</h2>
-      {wholeMs > 0 ? <LedgerBar ledger={brief.ledger} wholeMs={wholeMs} /> : null}
       {wholeMs > 0 ? <WhatIf rows={rows} page={page} brief={brief} /> : null}
       <NextVisit captureId={card.id} page={page?.id} />
     </>
@@ -134,24 +141,50 @@ function whenWords(card: CaptureCard, page: OnePageProps['page'], zone: Zone): s
   return ` ${formatInstant(at, offset)} ${formatZone(offset)}`;
 }
 
-function subSentence(rows: readonly ExchangeRow[], card: CaptureCard, when: string): string {
+interface SubSentenceProps {
+  readonly rows: readonly ExchangeRow[];
+  readonly card: CaptureCard;
+  readonly when: string;
+}
+
+/** What failed, a press away from it, and whence the capture is. */
+function SubSentence({ rows, card, when }: SubSentenceProps) {
   const failed = rows.filter(({ failure }) => failure !== undefined);
   const held = failed.filter(({ isOnRoute }) => isOnRoute);
-  const failures =
-    failed.length === 0
-      ? 'Nothing failed.'
-      : `${failed.length} failed; ${held.length === 0 ? 'none of them held the load up' : `${held.length} of them held the load up`}.`;
   const recorded = [card.recorder, card.browser].filter((part) => part !== undefined).join(', ');
   const by = recorded === '' ? '' : ` by ${recorded}`;
-  return `${failures}${when + by === '' ? '' : ` Recorded${when}${by}.`}`;
+  return (
+    <p className="mt-1 text-soft [overflow-wrap:anywhere]">
+      {failed.length === 0 ? (
+        'Nothing failed.'
+      ) : (
+        <>
+          <button
+            type="button"
+            className="font-semibold text-failed underline"
+            onClick={() => showInWaterfall('failed')}
+            title="Show them in the waterfall"
+          >
+            {failed.length} failed
+          </button>
+          {`; ${held.length === 0 ? 'none of them held the load up' : `${held.length} of them held the load up`}.`}
+        </>
+      )}
+      {when + by === '' ? '' : ` Recorded${when}${by}.`}
+    </p>
+  );
 }
+
+/** The waterfall on just what a sift lets through. */
+const showInWaterfall = (sift: string): void =>
+  goTo({ view: 'waterfall', sift, hidden: [], exchange: undefined, lane: undefined, isOpen: false });
 
 function Figures({ rows, page }: { readonly rows: readonly ExchangeRow[]; readonly page: OnePageProps['page'] }) {
   const sums = useMemo(() => tally(rows), [rows]);
   const { domReadyMs, loadedMs } = page ?? {};
   const between = domReadyMs === undefined || loadedMs === undefined ? undefined : loadedMs - domReadyMs;
   return (
-    <dl className="mt-4 grid grid-cols-5 border border-line bg-sheet">
+    <dl className="mt-4 grid grid-cols-5 border border-line bg-sheet max-md:grid-cols-2">
       <Figure value={formatCount(sums.exchanges)} word="exchanges" />
       <Figure value={formatBytes(sums.wireBytes)} word="over the wire" exact={formatExactBytes(sums.wireBytes)} />
       <Figure value={formatBytes(sums.bodyBytes)} word="once decoded" exact={formatExactBytes(sums.bodyBytes)} />
@@ -179,7 +212,7 @@ function AllPages({ card, rows }: { readonly card: CaptureCard; readonly rows: r
     <>
       <h2 className="font-bold text-2xl">{pages.length} pages</h2>
       <Figures rows={rows} page={undefined} />
-      <ol className="mt-4 grid grid-cols-2 gap-3">
+      <ol className="mt-4 grid grid-cols-2 gap-3 max-md:grid-cols-1">
         {pages.map((page) => (
           <PageCard key={page.id} page={page} rows={rows} />
         ))}

@@ -1,6 +1,7 @@
+import { useState } from 'react';
 import type { ExchangeRow } from '#core/analysis';
 import { type PlottedLeg, tellLegs } from '#core/brief';
-import { formatMs } from '#core/wording';
+import { formatMs, formatPlural } from '#core/wording';
 
 interface RouteListProps {
   readonly legs: readonly PlottedLeg[];
@@ -8,42 +9,71 @@ interface RouteListProps {
   readonly onLeg: (leg: PlottedLeg) => void;
 }
 
-/** The legs one by one; each exchange opens its strip. Shorter browser work than this is not listed by itself. */
+/** Shorter browser work than this is not listed by itself. */
 const LISTED_MS = 5;
+/** So many legs, the longest, are listed; the others are folded between them. */
+const FIRST_SHOWN = 10;
 
+const lengthOf = ({ startMs, endMs }: PlottedLeg): number => endMs - startMs;
+
+/** The legs in their order; each exchange opens its strip. Of a long route only the longest legs, until all are asked for. */
 export function RouteList({ legs, rowOf, onLeg }: RouteListProps) {
+  const [showsAll, setShowsAll] = useState(false);
   let number = 0;
+  const told = tellLegs(legs, rowOf)
+    .filter(({ leg }) => leg.type !== 'browser' || lengthOf(leg) >= LISTED_MS)
+    .map((one) => ({ ...one, number: one.leg.type === 'browser' ? undefined : ++number }));
+  const longest = new Set(
+    told
+      .toSorted((one, other) => lengthOf(other.leg) - lengthOf(one.leg))
+      .slice(0, FIRST_SHOWN)
+      .map(({ leg }) => leg),
+  );
+  // A few more than are shown would cost a press for nothing.
+  const isLong = told.length > FIRST_SHOWN + 2;
+  const shown = showsAll || !isLong ? told : told.filter(({ leg }) => longest.has(leg));
   return (
-    <ol aria-label="Legs of the route" className="text-[13px]">
-      {tellLegs(legs, rowOf).map(({ leg, name, words }) => {
-        if (leg.type === 'browser') {
-          return leg.endMs - leg.startMs < LISTED_MS ? null : (
-            <li key={leg.startMs} className="grid grid-cols-[24px_1fr_80px] border-grid border-b py-1 text-soft">
+    <>
+      <ol aria-label="Legs of the route" className="text-[13px]">
+        {shown.map(({ leg, name, words, number: own }) => (
+          <li key={leg.startMs} className="grid grid-cols-[28px_minmax(0,1fr)_80px] border-grid border-b py-1">
+            {own === undefined ? (
               <span aria-hidden="true">·</span>
-              <span>{words}</span>
-              <span className="text-right font-mono text-ink">{formatMs(leg.endMs - leg.startMs)}</span>
-            </li>
-          );
-        }
-        number++;
-        return (
-          <li key={leg.startMs} className="grid grid-cols-[24px_1fr_80px] border-grid border-b py-1">
-            <b className="font-mono font-semibold text-route">{number}</b>
-            <span className="min-w-0">
-              <button
-                type="button"
-                data-leg={leg.index}
-                className="max-w-full truncate text-left font-semibold hover:text-route hover:underline"
-                onClick={() => onLeg(leg)}
-              >
-                {name}
-              </button>{' '}
-              <span className="text-soft">{words}</span>
-            </span>
-            <span className="text-right font-mono">{formatMs(leg.endMs - leg.startMs)}</span>
+            ) : (
+              <b className="font-mono font-semibold text-route">{own}</b>
+            )}
+            {leg.type === 'browser' ? (
+              <span className="min-w-0 text-soft [overflow-wrap:anywhere]">{words}</span>
+            ) : (
+              <span className="min-w-0 [overflow-wrap:anywhere]">
+                <button
+                  type="button"
+                  data-leg={leg.index}
+                  title={rowOf(leg.index)?.url ?? name}
+                  className="max-w-full truncate text-left align-bottom font-semibold hover:text-route hover:underline"
+                  onClick={() => onLeg(leg)}
+                >
+                  {name}
+                </button>{' '}
+                <span className="text-soft">{words}</span>
+              </span>
+            )}
+            <span className="text-right font-mono">{formatMs(lengthOf(leg))}</span>
           </li>
-        );
-      })}
-    </ol>
+        ))}
+      </ol>
+      {isLong ? (
+        <button
+          type="button"
+          aria-expanded={showsAll}
+          onClick={() => setShowsAll(!showsAll)}
+          className="mt-1 min-h-6 text-[13px] text-soft underline hover:text-ink"
+        >
+          {showsAll
+            ? `Show only the ${FIRST_SHOWN} longest legs`
+            : `Show all ${formatPlural(told.length, 'leg')}: these are the ${FIRST_SHOWN} longest`}
+        </button>
+      ) : null}
+    </>
   );
 }

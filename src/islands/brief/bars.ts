@@ -1,4 +1,4 @@
-import { type ExchangeRow, middleOf, spreadOf } from '#core/analysis';
+import { type ExchangeRow, middleOf, nameHost, spreadOf } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
 
 /** A bar of a chart: what it stands for, its length, and that of its second bar. */
@@ -32,7 +32,7 @@ const add = (sum: number | undefined, more: number | undefined): number | undefi
   more === undefined ? sum : (sum ?? 0) + more;
 
 export const kindBars = (rows: readonly ExchangeRow[]): ChartBar[] => byteBars(rows, ({ kind }) => kind);
-export const hostBars = (rows: readonly ExchangeRow[]): ChartBar[] => byteBars(rows, ({ host }) => host);
+export const hostBars = (rows: readonly ExchangeRow[]): ChartBar[] => byteBars(rows, ({ host }) => nameHost(host));
 export const sourceBars = (rows: readonly ExchangeRow[]): ChartBar[] => byteBars(rows, ({ source }) => source);
 
 export const partyBars = (rows: readonly ExchangeRow[]): ChartBar[] =>

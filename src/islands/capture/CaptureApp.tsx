@@ -1,6 +1,6 @@
 import { useStore } from '@nanostores/react';
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
-import type { ExchangeRow } from '#core/analysis';
+import { type ExchangeRow, nameExchange } from '#core/analysis';
 import type { CaptureCard } from '#core/wire';
 import { Frame } from '../frame/Frame';
 import { offsetOf, ZoneChooser } from '../frame/ZoneChooser';
@@ -20,6 +20,7 @@ import { turnLane } from '../waterfall/turn-lane';
 import { Waterfall } from '../waterfall/Waterfall';
 import { WaterfallTally } from '../waterfall/WaterfallTally';
 import { ConditionReport } from './ConditionReport';
+import { GoToNumber } from './GoToNumber';
 import { OpenDossier } from './OpenDossier';
 import { useActions } from './use-actions';
 import { type Found, useFound } from './use-found';
@@ -88,7 +89,7 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
         {card.name}
       </h1>
       <PageChooser pages={pages} asked={place.page} />
-      <ConditionReport report={card.overview.condition} />
+      <ConditionReport overview={card.overview} />
       <SiftBar captureId={card.id} state={shown.sift} />
       <ZoneChooser recorded={card.utcOffsetMinutes} isShelf={false} epoch={recordedAt ?? 0} />
     </>
@@ -134,6 +135,8 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
           )}
         </Suspense>
       )}
+      <GoToNumber rows={rows} />
+      <CursorSpoken rows={rows} exchange={place.exchange} />
       {isOpen && place.exchange !== undefined ? (
         <OpenDossier
           captureId={card.id}
@@ -186,6 +189,27 @@ function NothingLeft({ shown }: { readonly shown: Shown }) {
       {sift === '' ? null : <Button onClick={() => goTo({ sift: '' })}>Clear the sift</Button>}
       {shown.hidden.size === 0 ? null : <Button onClick={() => goTo({ hidden: [] })}>Show what is hidden</Button>}
     </Problem>
+  );
+}
+
+interface CursorSpokenProps {
+  readonly rows: readonly ExchangeRow[];
+  readonly exchange: number | undefined;
+}
+
+/** Says which exchange the cursor is on, for those who do not see it move; the tree itself says so while it has the focus. */
+function CursorSpoken({ rows, exchange }: CursorSpokenProps) {
+  const [said, setSaid] = useState('');
+  useEffect(() => {
+    const row = rows.find(({ index }) => index === exchange);
+    const isInTree = document.activeElement?.getAttribute('role') === 'tree';
+    if (row === undefined || isInTree) setSaid('');
+    else setSaid(`#${row.index} ${row.method} ${nameExchange(row)}, ${row.failure ?? row.status ?? 'no status'}`);
+  }, [rows, exchange]);
+  return (
+    <p role="status" data-cursor className="sr-only">
+      {said}
+    </p>
   );
 }
 

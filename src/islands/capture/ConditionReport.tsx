@@ -1,24 +1,87 @@
+import { useRef, useState } from 'react';
 import type { CaptureCard } from '#core/wire';
 import { formatPlural } from '#core/wording';
+import { goTo } from '../state/address';
+import { useReturnOfFocus } from '../state/focus';
+import { Button } from '../ui/Button';
 
 interface ConditionReportProps {
-  readonly report: CaptureCard['overview']['condition'];
+  readonly overview: Pick<CaptureCard['overview'], 'condition' | 'fine'>;
 }
 
-/** The capture's own condition: what it cannot answer, and what to do about it. Says nothing where all is well. */
-export function ConditionReport({ report }: ConditionReportProps) {
-  if (report.length === 0) return null;
+/** The capture's own condition: what was checked, what it cannot answer, and what to do about it. */
+export function ConditionReport({ overview }: ConditionReportProps) {
+  const [isOpen, setOpen] = useState(false);
+  const { condition, fine } = overview;
+  if (condition.length + fine.length === 0) return null;
   return (
-    <details className="relative shrink-0">
-      <summary className="text-soft hover:text-ink">{formatPlural(report.length, 'remark')} on its condition</summary>
-      <ul className="absolute top-7 left-0 z-30 w-130 border border-ink bg-sheet p-4">
-        {report.map(({ id, sentence, advice }) => (
-          <li key={id} className="border-line border-b py-2 first:pt-0 last:border-0 last:pb-0">
-            <p className="font-semibold">{sentence}</p>
-            <p className="text-soft">{advice}</p>
-          </li>
-        ))}
-      </ul>
-    </details>
+    <>
+      <button
+        type="button"
+        id="condition"
+        aria-haspopup="dialog"
+        onClick={() => setOpen(true)}
+        className="min-h-6 shrink-0 text-soft underline hover:text-ink"
+      >
+        {condition.length === 0 ? 'Condition: fine' : `${formatPlural(condition.length, 'remark')} on its condition`}
+      </button>
+      {isOpen ? <ConditionDialog overview={overview} onClose={() => setOpen(false)} /> : null}
+    </>
+  );
+}
+
+function ConditionDialog({ overview, onClose }: ConditionReportProps & { readonly onClose: () => void }) {
+  const dialog = useRef<HTMLDialogElement | null>(null);
+  useReturnOfFocus();
+  const show = (about: readonly number[]): void => {
+    onClose();
+    const sift = `number in (${about.join(', ')})`;
+    goTo({ view: 'waterfall', page: 'all', sift, hidden: [], exchange: undefined, lane: undefined, isOpen: false });
+  };
+  return (
+    <dialog
+      ref={(element) => {
+        dialog.current = element;
+        if (element !== null && !element.open) element.showModal();
+      }}
+      aria-label="The capture's condition"
+      onClose={onClose}
+      // The ground behind an open dialog counts as the dialog itself.
+      onClick={(event) => {
+        if (event.target === dialog.current) dialog.current?.close();
+      }}
+      onKeyDown={() => undefined}
+      className="m-auto max-h-[90dvh] w-140 max-w-[95vw] overflow-y-auto border border-ink bg-sheet p-0 text-ink backdrop:bg-shade"
+    >
+      <div className="p-5">
+        <h2 className="mb-2 font-bold text-base">The capture's condition</h2>
+        <ul aria-label="Remarks">
+          {overview.condition.map(({ id, sentence, advice, about = [] }) => (
+            <li key={id} className="border-line border-b py-2 first:pt-0">
+              <p className="font-semibold [overflow-wrap:anywhere]">{sentence}</p>
+              <p className="text-soft [overflow-wrap:anywhere]">{advice}</p>
+              {about.length === 0 ? null : (
+                <button type="button" className="min-h-6 underline" onClick={() => show(about)}>
+                  Show {about.length === 1 ? 'this exchange' : `these ${formatPlural(about.length, 'exchange')}`}
+                </button>
+              )}
+            </li>
+          ))}
+        </ul>
+        <ul aria-label="Checked and fine" className="mt-3 text-soft">
+          {overview.fine.map((sentence) => (
+            <li key={sentence} className="py-0.5">
+              <span aria-hidden="true">✓ </span>
+              {sentence}
+            </li>
+          ))}
+        </ul>
+        <p className="mt-4 text-right">
+          <Button onClick={() => dialog.current?.close()} hint="Esc">
+            Close
+          </Button>
+        </p>
+      </div>
+    </dialog>
   );
 }

@@ -5,12 +5,14 @@ import type { CaptureCard } from '#core/wire';
 import { copyLink } from '../dossier/copy-link';
 import { SECTIONS } from '../dossier/sections';
 import { siftBy, termFrom, termOf } from '../sift/SiftValue';
-import type { Action } from '../state/actions';
+import { type Action, holdTyping } from '../state/actions';
 import { $place, goTo, type Noise, type Place } from '../state/address';
+import { focusHomeIfFree } from '../state/focus';
 import type { ChartRow } from '../waterfall/layout';
 import { turnLane } from '../waterfall/turn-lane';
 import { pan, windowOver, zoomAbout } from '../waterfall/window';
 import { copyCurl } from './copy-curl';
+import { askNumber } from './GoToNumber';
 import { showSection } from './OpenDossier';
 import type { Shown } from './use-shown';
 
@@ -46,6 +48,8 @@ function goToRow(row: ChartRow | undefined): void {
   if (row === undefined) return;
   if (row.type === 'lane') goTo({ lane: row.key, exchange: undefined, isOpen: false });
   else goTo({ lane: undefined, exchange: row.placed.row.index, hit: undefined });
+  // From the rail Enter would go to another view, and nobody would hear which strip is current.
+  focusHomeIfFree();
 }
 
 function cursorActions(rows: readonly ChartRow[], place: Place): Action[] {
@@ -64,6 +68,7 @@ function cursorActions(rows: readonly ChartRow[], place: Place): Action[] {
       keys: place.isOpen ? ['k'] : ['k', 'ArrowUp'],
       run: () => step(-1),
     },
+    { id: 'number', label: 'Go to an exchange by its number', keys: ['#', 'Shift+N'], run: askNumber },
     { id: 'first', label: 'First exchange', keys: ['Home'], run: () => goToRow(rows[0]) },
     { id: 'last', label: 'Last exchange', keys: ['End'], run: () => goToRow(rows.at(-1)) },
     {
@@ -131,12 +136,21 @@ function exchangeActions(captureId: string, place: Place): Action[] {
   ];
 }
 
+const focusOn = (id: string) => (): void => document.getElementById(id)?.focus();
+
 const press = (id: string) => (): void => document.getElementById(id)?.click();
 
 /** What stands on the work sheet is pressed by key. */
 function draftActions(): Action[] {
   return [
     { id: 'draft-copy', label: 'Copy what the draft comes to', keys: ['y'], run: press('draft-copy') },
+    { id: 'draft-target', label: 'Choose what the draft is turned into', keys: ['t'], run: focusOn('draft-target') },
+    {
+      id: 'draft-loop',
+      label: 'Choose what the code does beyond one request',
+      keys: ['o'],
+      run: focusOn('draft-loop'),
+    },
     { id: 'draft-undo', label: 'Undo the last change of the draft', keys: ['u'], run: press('draft-undo') },
     ...Array.from({ length: MOST_FAVOURITES }, (_, at) => ({
       id: `favourite-${at + 1}`,
@@ -170,10 +184,9 @@ const NOISE_KEYS: readonly (readonly [Noise, string, string])[] = [
 ];
 
 function siftActions(shown: Shown, place: Place): Action[] {
-  const focus = (id: string) => (): void => document.getElementById(id)?.focus();
   const row = shown.placed.find((one) => one.row.index === place.exchange)?.row;
   return [
-    { id: 'sift', label: 'Sift: narrow every view', keys: ['/'], run: focus('sift') },
+    { id: 'sift', label: 'Sift: narrow every view', keys: ['/'], run: focusOn('sift') },
     ...NOISE_KEYS.map(
       ([noise, key, words]): Action => ({
         id: `hide-${noise}`,
@@ -207,7 +220,14 @@ function siftActions(shown: Shown, place: Place): Action[] {
       id: 'find',
       label: 'Find in everything',
       keys: ['f'],
-      run: () => (place.view === 'find' ? focus('find')() : goTo({ view: 'find', isOpen: false })),
+      run: () => {
+        if (place.view === 'find') {
+          focusOn('find')();
+          return;
+        }
+        holdTyping();
+        goTo({ view: 'find', isOpen: false });
+      },
     },
   ];
 }
@@ -275,7 +295,6 @@ function routeActions({ legs }: Shown, place: Place, onDim: () => void): Action[
 }
 
 function chartActions(rows: readonly ChartRow[], place: Place, onLegend: () => void): Action[] {
-  const focus = (id: string) => (): void => document.getElementById(id)?.focus();
   const turnAll = (isFolded: boolean) => (): void => {
     const turn = rows.flatMap((row) => (row.type === 'lane' && row.isFolded !== isFolded ? row.key : []));
     const kept = place.turned.filter((key) => !turn.includes(key));
@@ -283,9 +302,9 @@ function chartActions(rows: readonly ChartRow[], place: Place, onLegend: () => v
   };
   return [
     { id: 'legend', label: 'How to read the waterfall', keys: ['l'], run: onLegend },
-    { id: 'arrange', label: 'Choose the order of the strips', keys: ['a'], run: focus('order') },
-    { id: 'lanes', label: 'Choose the lanes', keys: ['n'], run: focus('lanes') },
-    { id: 'measure', label: 'Choose the measure at the right edge', keys: ['v'], run: focus('measure') },
+    { id: 'arrange', label: 'Choose the order of the strips', keys: ['a'], run: focusOn('order') },
+    { id: 'lanes', label: 'Choose the lanes', keys: ['n'], run: focusOn('lanes') },
+    { id: 'measure', label: 'Choose the measure at the right edge', keys: ['v'], run: focusOn('measure') },
     {
       id: 'together',
       label: place.isGrouped ? 'Show repeated calls one by one' : 'Fold repeated calls to an endpoint together',

@@ -104,7 +104,7 @@ export function RecordList({ records, noun, found }: RecordListProps) {
                   aria-expanded={at === chosen}
                   data-hit-mark={at === found ? '' : undefined}
                   onClick={() => setChosen(at === chosen ? undefined : at)}
-                  className={`flex size-full items-center gap-2 border-grid border-b px-1.5 text-left font-mono text-[12px] ${at === chosen ? 'bg-route-wash' : 'hover:bg-grid'}`}
+                  className={`flex size-full items-center gap-2 border-grid border-b px-1.5 text-left font-mono text-[12px] ${at === chosen ? 'current' : 'hover:bg-grid'}`}
                 >
                   <span className="w-8 shrink-0 text-right text-soft">#{at}</span>
                   {one.at === undefined ? null : <span className="w-16 shrink-0 text-right">{formatMs(one.at)}</span>}

@@ -22,7 +22,7 @@ export function AddressFields({ row, exchange, sharedWith, isFound }: AddressFie
   return (
     <>
       <p className="mb-2 break-all font-mono text-[12px]" data-hit-mark={isFound ? '' : undefined}>
-        <span className={isFound ? 'bg-route-wash' : ''}>
+        <span className={isFound ? 'current' : ''}>
           <b className="font-semibold">{row.method}</b> {row.url.slice(0, SHOWN_CHARS)}
           {row.url.length > SHOWN_CHARS ? '…' : ''}
         </span>{' '}

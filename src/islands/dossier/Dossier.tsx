@@ -1,6 +1,6 @@
 import { useStore } from '@nanostores/react';
 import { type ReactNode, useEffect, useMemo } from 'react';
-import { type ExchangeRow, findSurroundings, nameExchange, tellStory } from '#core/analysis';
+import { type ExchangeRow, findSurroundings, nameExchange, nameHost, tellStory } from '#core/analysis';
 import type { HitPlace } from '#core/find';
 import { findResponse } from '#core/model';
 import { findStatusEntry } from '#core/reference';
@@ -60,7 +60,7 @@ export function Dossier({
       <Section number={1} isFirst>
         <div className="flex justify-between gap-3">
           <p className="font-mono text-[12px] text-soft">
-            #{row.index} {row.method} {row.host}
+            #{row.index} {row.method} {nameHost(row.host)}
           </p>
           <Button onClick={onClose} hint="Esc" label="Close the dossier">
             Close

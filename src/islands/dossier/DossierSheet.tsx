@@ -1,4 +1,5 @@
 import { type ReactNode, useEffect, useRef } from 'react';
+import { useOneTabStop, useReturnOfFocus } from '../state/focus';
 import { SECTIONS } from './sections';
 
 interface DossierSheetProps {
@@ -10,6 +11,8 @@ interface DossierSheetProps {
 /** The sheet that slides over the chart's right part. It takes the focus, so that its text can be scrolled by key. */
 export function DossierSheet({ label, onSection, children }: DossierSheetProps) {
   const scroller = useRef<HTMLDivElement>(null);
+  const index = useOneTabStop<HTMLOListElement>('li');
+  useReturnOfFocus();
   // biome-ignore lint/correctness/useExhaustiveDependencies: another exchange starts at its top again.
   useEffect(() => {
     scroller.current?.focus({ preventScroll: true });
@@ -20,7 +23,7 @@ export function DossierSheet({ label, onSection, children }: DossierSheetProps) 
       aria-label={label}
       className="absolute inset-y-0 right-0 z-20 flex w-[486px] max-w-full animate-slide-in border-route border-l-3 bg-sheet shadow-dossier"
     >
-      <ol className="w-8 shrink-0 border-line border-r pt-4">
+      <ol ref={index} aria-label="Sections of the dossier" className="w-8 shrink-0 border-line border-r pt-4">
         {SECTIONS.map((title, at) => (
           <li key={title}>
             <button
@@ -28,7 +31,7 @@ export function DossierSheet({ label, onSection, children }: DossierSheetProps) 
               title={title}
               aria-label={`Section ${at + 1}, ${title}`}
               onClick={() => onSection(at + 1)}
-              className="w-full py-1 font-mono font-semibold text-[12px] text-soft hover:text-route"
+              className="min-h-6 w-full py-1 font-mono font-semibold text-[12px] text-soft hover:text-route"
             >
               {at + 1}
             </button>

@@ -2,6 +2,7 @@ import { type ReactNode, useState } from 'react';
 import type { Sift } from '#core/sift';
 import { formatCount } from '#core/wording';
 import { SiftValue } from '../sift/SiftValue';
+import { useOneTabStop } from '../state/focus';
 import { CopyButton } from '../ui/CopyButton';
 
 /** No real exchange has as many; captures made to choke their reader have millions. */
@@ -31,11 +32,12 @@ interface FieldListProps {
 
 /** Names and values in two columns; long values wrap, and both can be selected and copied as they are. */
 export function FieldList({ fields, none, marked, termFor, noteFor, meaningOf, isSecret }: FieldListProps) {
+  const list = useOneTabStop<HTMLDListElement>('[data-field]');
   if (fields.length === 0) return <p className="text-soft">{none}</p>;
   const hidden = fields.length - SHOWN_FIELDS;
   return (
     <>
-      <dl className="grid grid-cols-[132px_1fr] gap-x-3 gap-y-1 font-mono text-[12px]">
+      <dl ref={list} className="grid grid-cols-[132px_minmax(0,1fr)] gap-x-3 gap-y-1 font-mono text-[12px]">
         {fields.slice(0, SHOWN_FIELDS).map(({ name, value }, at) => (
           <Row
             // biome-ignore lint/suspicious/noArrayIndexKey: names repeat, and the list never changes its order.
@@ -68,7 +70,7 @@ interface RowProps {
 function Row({ field, isMarked, isMasked, termFor, note, meaning }: RowProps) {
   const [isOpen, setOpen] = useState(false);
   return (
-    <div className={`group/copy contents ${isMarked ? '*:bg-route-wash' : ''}`}>
+    <div data-field className={`group/copy contents ${isMarked ? '*:bg-route-wash' : ''}`}>
       <dt className="break-words text-soft" data-hit-mark={isMarked ? '' : undefined}>
         {meaning === undefined ? (
           field.name

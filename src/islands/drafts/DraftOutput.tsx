@@ -70,6 +70,7 @@ export function DraftOutput({ kept }: { readonly kept: KeptDraft }) {
     <div className="flex min-h-0 min-w-0 flex-col border-line border-l p-4 text-[13px]">
       <div className="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1">
         <Choice
+          id="draft-target"
           label="What to turn it into"
           before="as"
           value={id}

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { EMPTY_DRAFT, guessSource, type KeptDraft, readBack } from '#core/convert';
 import type { CaptureCard } from '#core/wire';
 import { $place, goTo } from '../state/address';
+import { useHome } from '../state/focus';
 import { newId } from '../state/new-id';
 import { tell } from '../state/notices';
 import { Button } from '../ui/Button';
@@ -29,11 +30,12 @@ type There = Extract<Drafts, { readonly state: 'there' }>;
 
 function Sheet({ card, drafts }: { readonly card: CaptureCard; readonly drafts: There }) {
   const { draft: asked } = useStore($place);
+  const home = useHome<HTMLElement>();
   const [isPasting, setIsPasting] = useState(false);
   const current = drafts.all.find(({ id }) => id === asked) ?? drafts.all.at(-1);
   const begin = (): void => drafts.add(newDraft('empty draft', { ...EMPTY_DRAFT, url: 'https://' }, undefined));
   return (
-    <section aria-label="Drafts" className="flex min-h-0 flex-1 flex-col">
+    <section {...home} aria-label="Drafts" tabIndex={-1} className="flex min-h-0 flex-1 flex-col outline-none">
       <div className="flex flex-wrap items-center gap-3 border-line border-b bg-sheet px-4 py-2 text-[13px]">
         {current === undefined ? null : <Chooser all={drafts.all} current={current} drafts={drafts} />}
         <span className="ml-auto flex gap-2">

@@ -130,6 +130,7 @@ export function LoopChoice({ onLoop }: LoopChoiceProps) {
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
       <Choice
+        id="draft-loop"
         label="What it does"
         before="it does"
         value={fields.kind}

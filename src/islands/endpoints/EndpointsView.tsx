@@ -6,6 +6,7 @@ import { formatBytes, formatCount, formatExactBytes, formatMs } from '#core/word
 import type { Shown } from '../capture/use-shown';
 import { siftBy, TermButton, termOf } from '../sift/SiftValue';
 import { $place, goTo } from '../state/address';
+import { useHome, useOneTabStop } from '../state/focus';
 import { Choice } from '../ui/Choice';
 import { FoldMark } from '../ui/FoldMark';
 import { OUTCOME_FILL } from '../ui/status';
@@ -33,6 +34,8 @@ const SHOWN = 300;
 /** The exchanges by endpoint: calls, failures, how their times spread; one opened shows what varies from call to call. */
 export default function EndpointsView({ card, shown }: EndpointsViewProps) {
   const place = useStore($place);
+  const home = useHome<HTMLElement>();
+  const body = useOneTabStop<HTMLTableSectionElement>('[data-endpoint]');
   const order = findEndpointOrder(place.order);
   const endpoints = useMemo(() => groupEndpoints(shown.placed, order), [shown.placed, order]);
   const longestMs = slowestOf(shown.placed) || 1;
@@ -59,7 +62,7 @@ export default function EndpointsView({ card, shown }: EndpointsViewProps) {
         />
       </TallyLine>
       {/* In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}
-      <section aria-label="Endpoints" tabIndex={0} className="min-h-0 flex-1 overflow-auto outline-none">
+      <section {...home} aria-label="Endpoints" tabIndex={0} className="min-h-0 flex-1 overflow-auto outline-none">
         {endpoints.length === 0 ? (
           <p className="mx-auto mt-16 max-w-xl text-soft">
             No exchange is shown. Change or clear the sift in the bar above, or show again what is hidden.
@@ -79,7 +82,7 @@ export default function EndpointsView({ card, shown }: EndpointsViewProps) {
                 <th className="pr-4 text-right font-normal">duration</th>
               </tr>
             </thead>
-            <tbody>
+            <tbody ref={body}>
               {endpoints.slice(0, SHOWN).map((endpoint) => (
                 <EndpointRow
                   key={endpoint.name}

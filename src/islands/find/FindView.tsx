@@ -1,11 +1,13 @@
 import { useStore } from '@nanostores/react';
 import { useEffect, useMemo, useRef } from 'react';
-import { type ExchangeRow, nameExchange } from '#core/analysis';
+import { type ExchangeRow, nameExchange, nameHost } from '#core/analysis';
 import type { FindQuery, Form, Hit } from '#core/find';
 import type { CaptureCard } from '#core/wire';
 import { formatCount, formatPlural } from '#core/wording';
 import type { Shown } from '../capture/use-shown';
+import { takeHeldTyping } from '../state/actions';
 import { $place, goTo } from '../state/address';
+import { useOneTabStop } from '../state/focus';
 import { writeHit } from '../state/hit';
 import { KIND_LETTER } from '../ui/kind';
 import { StatusMark, statusWord } from '../ui/status';
@@ -45,26 +47,35 @@ export default function FindView({ card, shown, rows }: FindViewProps) {
     [finding, rows, visible],
   );
   const input = useRef<HTMLInputElement>(null);
-  useEffect(() => input.current?.focus(), []);
+  const hits = useOneTabStop<HTMLElement>('[data-hit]', false);
+  useEffect(() => {
+    // What was typed while the view was on its way takes the place of what was looked for before, as it would have here.
+    const typed = takeHeldTyping();
+    if (typed !== '') goTo({ search: typed });
+    input.current?.focus();
+    if (typed === '') input.current?.select();
+  }, []);
   return (
     <div className="flex min-h-0 flex-1 flex-col">
-      <div className="flex h-12 shrink-0 items-center gap-5 border-line border-b bg-paper px-4">
+      <div className="flex min-h-12 shrink-0 flex-wrap items-center gap-x-5 gap-y-1 border-line border-b bg-paper px-4">
         <input
           ref={input}
           id="find"
+          data-home=""
           type="search"
           value={place.search}
           onChange={({ target }) => goTo({ search: target.value })}
           onKeyDown={({ key, currentTarget }) => {
-            if (key === 'Escape') currentTarget.blur();
+            if (key === 'Escape')
+              currentTarget.closest('main')?.querySelector<HTMLElement>('[aria-label="Hits"]')?.focus();
             if (key === 'ArrowDown' || key === 'Enter') document.querySelector<HTMLElement>('[data-hit]')?.focus();
           }}
           aria-label="Find in addresses, headers, payloads, bodies and messages"
           placeholder="a value that you saw on the page, an id, a text"
-          className="h-8 w-120 border border-line bg-sheet px-2.5 font-mono text-[13px]"
+          className="h-8 w-120 max-w-full border border-line bg-sheet px-2.5 font-mono text-[13px]"
         />
         {MODE_LETTERS.map((letter) => (
-          <label key={letter} className="flex items-center gap-1.5 text-soft">
+          <label key={letter} className="flex min-h-6 items-center gap-1.5 text-soft">
             <input
               type="checkbox"
               checked={place.mode.includes(letter)}
@@ -82,7 +93,12 @@ export default function FindView({ card, shown, rows }: FindViewProps) {
       </div>
       <Outcome finding={finding} groups={groups} of={rows.length} isSifted={visible.size < rows.length} />
       {/* In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}
-      <section aria-label="Hits" tabIndex={0} className="min-h-0 flex-1 overflow-y-auto px-4 pb-6 outline-none">
+      <section
+        ref={hits}
+        aria-label="Hits"
+        tabIndex={0}
+        className="min-h-0 flex-1 overflow-y-auto px-4 pb-6 outline-none"
+      >
         {finding.state === 'idle' ? <Hint /> : null}
         {groups.map((group) => (
           <HitGroup key={group.row.index} {...group} current={place.isOpen ? place.hit : undefined} />
@@ -187,7 +203,7 @@ function HitGroup({ row, hits, current }: Group & { readonly current: string | u
           {nameExchange(row)}
         </span>
         <span className="text-[12px] text-soft">
-          {row.method} {row.host}
+          {row.method} {nameHost(row.host)}
         </span>
         {word === undefined ? null : <StatusMark row={row} word={word} />}
       </h2>
@@ -200,13 +216,13 @@ function HitGroup({ row, hits, current }: Group & { readonly current: string | u
                 type="button"
                 data-hit={target}
                 onClick={() => goTo({ exchange: row.index, isOpen: true, hit: target })}
-                className={`grid w-full grid-cols-[250px_1fr] gap-3 px-1 py-0.5 text-left hover:bg-sheet ${current === target ? 'bg-route-wash' : ''}`}
+                className={`grid min-h-6 w-full grid-cols-[minmax(0,250px)_minmax(0,1fr)] items-center gap-3 px-1 py-0.5 text-left hover:bg-sheet ${current === target ? 'current' : ''}`}
               >
                 <span className="truncate text-[12px] text-soft" title={hit.path}>
                   {hit.place} {hit.path === undefined ? null : <b className="font-semibold text-ink">{hit.path}</b>}
                   {FORM_WORD[hit.form] === undefined ? null : `, ${FORM_WORD[hit.form]}`}
                 </span>
-                <span className="truncate font-mono text-[12px]">
+                <span className="truncate font-mono text-[12px]" title={`${hit.before}${hit.match}${hit.after}`}>
                   <span className="text-soft">{hit.before}</span>
                   <mark className="bg-transparent font-bold text-ink underline decoration-2">{hit.match}</mark>
                   <span className="text-soft">{hit.after}</span>

@@ -50,7 +50,7 @@ export function ActionList({ onClose }: ActionListProps) {
             <button
               type="button"
               onClick={() => run(action)}
-              className={`flex w-full justify-between px-4 py-1.5 text-left ${at === place ? 'bg-route-wash' : ''}`}
+              className={`flex w-full justify-between px-4 py-1.5 text-left ${at === place ? 'current' : ''}`}
             >
               {action.label}
               <KeyHint keys={action.keys.join(' or ')} />

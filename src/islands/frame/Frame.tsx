@@ -28,7 +28,9 @@ export function Frame({ view, captureId, bar, actions, children }: FrameProps) {
     <div className="flex h-dvh">
       <Rail current={view} captureId={captureId} />
       <div className="flex min-w-0 flex-1 flex-col">
-        <header className="flex h-11.5 shrink-0 items-center gap-5 border-line border-b bg-sheet px-4">{bar}</header>
+        <header className="flex min-h-11.5 shrink-0 flex-wrap items-center gap-x-5 gap-y-1 border-line border-b bg-sheet px-4 py-1">
+          {bar}
+        </header>
         <main className="relative flex min-h-0 flex-1 flex-col">{children}</main>
         <UploadTray />
       </div>

@@ -12,11 +12,11 @@ interface RailProps {
 /** The left rail: the shelf, and the views of the capture that is open. */
 export function Rail({ current, captureId }: RailProps) {
   return (
-    <nav aria-label="Views" className="flex w-19 shrink-0 flex-col border-line border-r bg-sheet">
+    <nav aria-label="Views" className="flex w-19 shrink-0 flex-col overflow-y-auto border-line border-r bg-sheet">
       <a
         href="/"
         aria-label="Trazado, to the shelf"
-        className="flex h-11.5 items-center justify-center border-line border-b"
+        className="flex h-11.5 shrink-0 items-center justify-center border-line border-b"
       >
         <Mark />
       </a>

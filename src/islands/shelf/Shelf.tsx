@@ -1,6 +1,6 @@
 import { useStore } from '@nanostores/react';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef } from 'react';
+import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import type { CaptureCard } from '#core/wire';
 import { formatBytes, formatPlural } from '#core/wording';
 import { takeIn } from '../frame/DropLayer';
@@ -8,9 +8,11 @@ import { Frame } from '../frame/Frame';
 import { ZoneChooser } from '../frame/ZoneChooser';
 import type { Action } from '../state/actions';
 import { $place, goTo } from '../state/address';
-import { changeCapture, fetchCaptures, fetchStorage } from '../state/api';
+import { changeCapture, exportHar, fetchCaptures, fetchStorage } from '../state/api';
+import { focusHome, useOneTabStop } from '../state/focus';
 import { tell } from '../state/notices';
 import { $uploads } from '../state/uploads';
+import { fileName, saveFile } from '../takeaway/save-file';
 import { Button } from '../ui/Button';
 import { Loading, Problem } from '../ui/Problem';
 import { useFetched } from '../ui/use-fetched';
@@ -43,6 +45,7 @@ export function Shelf() {
   const pick = (): void => picker.current?.click();
   const actions = useMemo(
     (): Action[] => [
+      ...(hasCards ? CARD_ACTIONS : []),
       { id: 'pick', label: 'Choose files to put on the shelf', keys: ['o'], run: () => picker.current?.click() },
       ...(hasCards
         ? [{ id: 'search', label: 'Search the shelf', keys: ['/'], run: () => search.current?.focus() }]
@@ -89,6 +92,42 @@ export function Shelf() {
   );
 }
 
+/** Walks over the cards by their links, which Enter opens; what else a card does is along its row. */
+function stepCard(by: 1 | -1): void {
+  const links = [...document.querySelectorAll<HTMLElement>('[data-capture] a')];
+  const at = links.findIndex((link) => link.closest('[data-capture]')?.contains(document.activeElement) === true);
+  const next = links[at === -1 ? (by === 1 ? 0 : links.length - 1) : Math.min(links.length - 1, Math.max(0, at + by))];
+  next?.focus();
+  next?.scrollIntoView({ block: 'nearest' });
+}
+
+/** Presses a button of the card that has the focus. */
+const pressOnCard = (word: string) => (): void => {
+  const card = document.activeElement?.closest('[data-capture]');
+  card?.querySelector<HTMLElement>(`[data-does="${word}"]`)?.click();
+};
+
+const CARD_ACTIONS: readonly Action[] = [
+  { id: 'next-card', label: 'Next capture', keys: ['j', 'ArrowDown'], run: () => stepCard(1) },
+  { id: 'previous-card', label: 'Previous capture', keys: ['k', 'ArrowUp'], run: () => stepCard(-1) },
+  {
+    id: 'choose-card',
+    label: 'Choose the current capture, or leave it out again',
+    keys: ['x'],
+    run: pressOnCard('choose'),
+  },
+  { id: 'rename-card', label: 'Rename the current capture', keys: ['n'], run: pressOnCard('Rename') },
+  { id: 'note-card', label: 'Write a note on the current capture', keys: ['e'], run: pressOnCard('Note') },
+  { id: 'delete-card', label: 'Delete the current or the chosen captures', keys: ['Delete'], run: deleteByKey },
+];
+
+/** Deletes what is chosen, else the card that has the focus; the cards go on from the next one. */
+function deleteByKey(): void {
+  const ofChosen = document.getElementById('delete-chosen');
+  if (ofChosen === null) pressOnCard('Delete')();
+  else ofChosen.click();
+}
+
 function SearchField({ field }: { readonly field: React.RefObject<HTMLInputElement | null> }) {
   const place = useStore($place);
   return (
@@ -99,7 +138,7 @@ function SearchField({ field }: { readonly field: React.RefObject<HTMLInputEleme
       onChange={(event) => goTo({ search: event.target.value })}
       aria-label="Search names, notes, hosts and recorders"
       placeholder="name, host, note   /"
-      className="w-64 border border-line bg-paper px-2 py-1 font-mono text-[12px]"
+      className="w-64 min-w-40 shrink border border-line bg-paper px-2 py-1 font-mono text-[12px]"
     />
   );
 }
@@ -131,6 +170,7 @@ interface CardsProps {
 function Cards({ all, onChange }: CardsProps) {
   const place = useStore($place);
   const scroller = useRef<HTMLDivElement>(null);
+  const list = useOneTabStop<HTMLUListElement>('[data-capture]');
   const cards = useMemo(
     () => arrangeCards(all, place.search, findShelfOrder(place.order ?? null)),
     [all, place.search, place.order],
@@ -141,6 +181,13 @@ function Cards({ all, onChange }: CardsProps) {
     estimateSize: () => CARD_PX + GAP_PX,
     overscan: OVERSCAN,
   });
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const those = cards.filter(({ id }) => chosen.has(id));
+  const turn = (id: string): void => {
+    const next = new Set(chosen);
+    if (!next.delete(id)) next.add(id);
+    setChosen(next);
+  };
   const change = async (card: CaptureCard, what: { name?: string; note?: string }): Promise<void> => {
     const answer = await changeCapture(card.id, what);
     if (!answer.ok) tell(answer.problem.sentence, { detail: answer.problem.advice });
@@ -148,10 +195,18 @@ function Cards({ all, onChange }: CardsProps) {
   };
   return (
     <>
-      <ShelfTally shown={cards.length} all={all.length} />
+      <ShelfTally shown={cards.length} all={all.length}>
+        <ChosenCards
+          those={those}
+          onAll={() => setChosen(new Set(cards.map(({ id }) => id)))}
+          onNone={() => setChosen(new Set())}
+          onChange={onChange}
+        />
+      </ShelfTally>
       {/* In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}
       <div
         ref={scroller}
+        data-home=""
         tabIndex={0}
         className="min-h-0 flex-1 overflow-auto px-5 pt-3 focus-visible:outline-offset-[-2px]"
       >
@@ -160,7 +215,7 @@ function Cards({ all, onChange }: CardsProps) {
             No capture holds all of these words. Clear the search to see all.
           </p>
         ) : null}
-        <ul className="relative" style={{ height: virtual.getTotalSize() }}>
+        <ul ref={list} className="relative" style={{ height: virtual.getTotalSize() }}>
           {virtual.getVirtualItems().map((item) => {
             const card = cards[item.index];
             return card === undefined ? null : (
@@ -174,7 +229,9 @@ function Cards({ all, onChange }: CardsProps) {
               >
                 <ShelfCard
                   card={card}
-                  onDelete={() => remove(card, onChange)}
+                  isChosen={chosen.has(card.id)}
+                  onChoose={() => turn(card.id)}
+                  onDelete={() => remove([card], onChange)}
                   onRename={(name) => change(card, { name })}
                   onNote={(note) => change(card, { note })}
                 />
@@ -187,31 +244,75 @@ function Cards({ all, onChange }: CardsProps) {
   );
 }
 
-function ShelfTally({ shown, all }: { readonly shown: number; readonly all: number }) {
-  const [storage] = useFetched(fetchStorage);
-  const count = shown === all ? formatPlural(all, 'capture') : `${shown} of ${formatPlural(all, 'capture')}`;
+interface ChosenCardsProps {
+  readonly those: readonly CaptureCard[];
+  readonly onAll: () => void;
+  readonly onNone: () => void;
+  readonly onChange: () => void;
+}
+
+/** What can be done with several captures at once. */
+function ChosenCards({ those, onAll, onNone, onChange }: ChosenCardsProps) {
+  if (those.length === 0) return null;
+  const saveAll = async (): Promise<void> => {
+    for (const { id, name } of those) {
+      const answer = await exportHar(id);
+      if (answer.ok) saveFile(fileName(name, 'har'), answer.value);
+      else tell(answer.problem.sentence, { detail: answer.problem.advice });
+    }
+    tell(`${formatPlural(those.length, 'file')} saved, as they were recorded.`);
+  };
   return (
-    <p className="flex h-8 shrink-0 items-center gap-5 border-line border-b px-5 text-soft">
-      <span>{count}</span>
-      {storage.state === 'there' ? <span>{formatBytes(storage.value.bytes)} on this machine's disk</span> : null}
-      <span>Drop files or folders anywhere, or paste one.</span>
-    </p>
+    <span className="flex flex-wrap items-center gap-3 text-ink">
+      <b role="status">{formatPlural(those.length, 'capture')} chosen</b>
+      <Button id="delete-chosen" onClick={() => remove(those, onChange).then(onNone)}>
+        Delete them
+      </Button>
+      <Button onClick={saveAll}>Export them as HAR</Button>
+      <Button onClick={onAll}>Choose all shown</Button>
+      <Button onClick={onNone}>Choose none</Button>
+    </span>
   );
 }
 
-async function remove(card: CaptureCard, onChange: () => void): Promise<void> {
-  const answer = await changeCapture(card.id, { deleted: true });
-  if (!answer.ok) {
-    tell(answer.problem.sentence, { detail: answer.problem.advice });
-    return;
+interface ShelfTallyProps {
+  readonly shown: number;
+  readonly all: number;
+  readonly children: ReactNode;
+}
+
+function ShelfTally({ shown, all, children }: ShelfTallyProps) {
+  const [storage] = useFetched(fetchStorage);
+  const count = shown === all ? formatPlural(all, 'capture') : `${shown} of ${formatPlural(all, 'capture')}`;
+  return (
+    <div className="flex min-h-8 shrink-0 flex-wrap items-center gap-x-5 border-line border-b px-5 text-soft">
+      <span>{count}</span>
+      {storage.state === 'there' ? <span>{formatBytes(storage.value.bytes)} on this machine's disk</span> : null}
+      <span>Drop files or folders anywhere, or paste one.</span>
+      {children}
+    </div>
+  );
+}
+
+async function remove(those: readonly CaptureCard[], onChange: () => void): Promise<void> {
+  const gone: CaptureCard[] = [];
+  for (const card of those) {
+    const answer = await changeCapture(card.id, { deleted: true });
+    if (answer.ok) gone.push(card);
+    else tell(answer.problem.sentence, { detail: answer.problem.advice });
   }
+  if (gone.length === 0) return;
   onChange();
+  // The card that had the focus is gone; the next Tab or arrow is to be among the cards all the same.
+  focusHome();
+  const [first] = gone;
+  const called = gone.length === 1 ? `"${first?.name}"` : formatPlural(gone.length, 'capture');
   const undo = async (): Promise<void> => {
-    await changeCapture(card.id, { deleted: false });
+    for (const card of gone) await changeCapture(card.id, { deleted: false });
     onChange();
-    tell(`"${card.name}" is back on the shelf.`);
+    tell(`${called} ${gone.length === 1 ? 'is' : 'are'} back on the shelf.`);
   };
-  tell(`"${card.name}" was deleted.`, { action: { label: 'Undo', run: undo } });
+  tell(`${called} ${gone.length === 1 ? 'was' : 'were'} deleted.`, { action: { label: 'Undo', run: undo } });
 }
 
 function EmptyShelf({ onPick }: { readonly onPick: () => void }) {

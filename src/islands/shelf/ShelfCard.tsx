@@ -9,6 +9,9 @@ import { Miniature } from './Miniature';
 
 interface ShelfCardProps {
   readonly card: CaptureCard;
+  /** Chosen among several, to be deleted or exported together. */
+  readonly isChosen: boolean;
+  readonly onChoose: () => void;
   readonly onDelete: () => void;
   readonly onRename: (name: string) => void;
   readonly onNote: (note: string) => void;
@@ -17,7 +20,7 @@ interface ShelfCardProps {
 type Editing = 'name' | 'note' | undefined;
 
 /** One capture: its miniature, its sentence, whence it comes, what it weighs, and what is wrong with it. */
-export function ShelfCard({ card, onDelete, onRename, onNote }: ShelfCardProps) {
+export function ShelfCard({ card, isChosen, onChoose, onDelete, onRename, onNote }: ShelfCardProps) {
   const [editing, setEditing] = useState<Editing>(undefined);
   const { tally, miniature } = card.overview;
   const finish = (text: string | undefined): void => {
@@ -26,13 +29,17 @@ export function ShelfCard({ card, onDelete, onRename, onNote }: ShelfCardProps) 
     setEditing(undefined);
   };
   return (
-    <div className="flex h-full items-stretch border border-line bg-sheet hover:border-soft">
+    <div
+      className={`flex h-full items-stretch border bg-sheet hover:border-soft ${isChosen ? 'border-ink' : 'border-line'}`}
+    >
       {editing === undefined ? (
         <a
           href={`/c/${card.id}/brief`}
-          className="grid min-w-0 flex-1 grid-cols-[220px_1fr_auto] items-center gap-5 px-4"
+          className="grid min-w-0 flex-1 grid-cols-[220px_minmax(0,1fr)_auto] items-center gap-5 px-4 max-md:grid-cols-[minmax(0,1fr)_auto] max-md:gap-3 max-md:px-2"
         >
-          <Miniature slots={miniature} />
+          <span className="max-md:hidden">
+            <Miniature slots={miniature} />
+          </span>
           <CardText card={card} />
           <dl className="w-42 text-[13px] leading-tight">
             <Figure value={formatCount(tally.exchanges)} word="exchanges" />
@@ -57,6 +64,16 @@ export function ShelfCard({ card, onDelete, onRename, onNote }: ShelfCardProps) 
         />
       )}
       <div className="flex w-20 shrink-0 flex-col border-line border-l text-[13px]">
+        <label className="flex flex-1 items-center justify-center gap-1.5 text-soft hover:bg-paper hover:text-ink">
+          <input
+            type="checkbox"
+            data-does="choose"
+            checked={isChosen}
+            onChange={onChoose}
+            aria-label={`Choose ${card.name}`}
+          />
+          Choose
+        </label>
         <CardButton word="Rename" label={`Rename ${card.name}`} onClick={() => setEditing('name')} />
         <CardButton word="Note" label={`Write a note on ${card.name}`} onClick={() => setEditing('note')} />
         <CardButton word="Delete" label={`Delete ${card.name}`} onClick={onDelete} />
@@ -71,14 +88,15 @@ function CardText({ card }: { readonly card: CaptureCard }) {
   const more = overview.condition.length > 1 ? ` And ${overview.condition.length - 1} more.` : '';
   return (
     <div className="min-w-0 leading-snug">
-      <h2 className="truncate font-bold text-base">{card.name}</h2>
+      <h2 className="truncate font-bold text-base" title={card.name}>
+        {card.name}
+      </h2>
       <p className="line-clamp-2" title={overview.sentence}>
         {overview.sentence}
+        {card.isDiagnosed ? null : <span className="text-soft"> Its bodies are still being read; more is coming.</span>}
         {card.note === '' ? null : <span className="ml-3 text-soft italic">{card.note}</span>}
       </p>
-      <p className="truncate text-[13px] text-soft">
-        <Recorded card={card} />
-      </p>
+      <Recorded card={card} />
       {worst === undefined ? null : (
         <p
           className="truncate text-[13px]"
@@ -99,7 +117,13 @@ interface CardButtonProps {
 }
 
 const CardButton = ({ word, label, onClick }: CardButtonProps) => (
-  <button type="button" onClick={onClick} aria-label={label} className="flex-1 text-soft hover:bg-paper hover:text-ink">
+  <button
+    type="button"
+    data-does={word}
+    onClick={onClick}
+    aria-label={label}
+    className="flex-1 text-soft hover:bg-paper hover:text-ink"
+  >
     {word}
   </button>
 );
@@ -157,5 +181,10 @@ function Recorded({ card }: { readonly card: CaptureCard }) {
   const when = at === undefined ? 'at an unknown time' : `${formatInstant(at, offset)} ${formatZone(offset)}`;
   const by = [card.recorder, card.browser].filter((program) => program !== undefined).join(', ');
   const recorder = by === '' ? 'by an unknown recorder' : `by ${by}`;
-  return [card.overview.host ?? 'no host', `recorded ${when}`, recorder].join(', ');
+  const words = [card.overview.host ?? 'no host', `recorded ${when}`, recorder].join(', ');
+  return (
+    <p className="truncate text-[13px] text-soft" title={words}>
+      {words}
+    </p>
+  );
 }

@@ -4,6 +4,7 @@ import { completeSift, type KnownName } from '#core/sift';
 import { formatCount } from '#core/wording';
 import { $place, goTo } from '../state/address';
 import { fetchNames } from '../state/api';
+import { focusHome } from '../state/focus';
 import { KeyHint } from '../ui/Button';
 import { $savedSifts, forgetNamed, keepUnderName, loadSavedSifts, remember } from './saved-sifts';
 import { $typed, type SiftState } from './use-sift';
@@ -68,15 +69,15 @@ export function SiftBar({ captureId, state }: SiftBarProps) {
     else if (event.key === 'Enter') {
       setListOpen(false);
       commit(true);
-      if (problem === undefined) input.current?.blur();
+      if (problem === undefined) leave(input.current);
     } else if (event.key === 'Escape') {
       if (isListOpen) setListOpen(false);
-      else input.current?.blur();
+      else leave(input.current);
     } else return;
     event.preventDefault();
   };
   return (
-    <search className="relative flex h-8 min-w-0 flex-1 items-center border border-line bg-paper focus-within:border-ink">
+    <search className="relative flex h-8 min-w-72 flex-1 items-center border border-line bg-paper focus-within:border-ink">
       <span aria-hidden="true" className="pl-2.5 text-soft">
         <svg
           width="14"
@@ -148,6 +149,13 @@ export function SiftBar({ captureId, state }: SiftBarProps) {
       </div>
     </search>
   );
+}
+
+/** Leaves the bar for the view, which has the keys again. */
+function leave(input: HTMLInputElement | null): void {
+  focusHome();
+  // Where the view has no home now, nothing being let through, the keys are given back all the same.
+  if (document.activeElement === input) input?.blur();
 }
 
 /**
@@ -225,7 +233,7 @@ function OfferList({ id, offers, chosen, onTake }: OfferListProps) {
           // A press would take the focus from the field, and close the list before the click.
           onMouseDown={(event) => event.preventDefault()}
           onClick={() => onTake(offer)}
-          className={`flex cursor-pointer items-baseline gap-4 px-3 py-1 ${at === chosen ? 'bg-route-wash' : 'hover:bg-paper'}`}
+          className={`flex cursor-pointer items-baseline gap-4 px-3 py-1 ${at === chosen ? 'current' : 'hover:bg-paper'}`}
         >
           <span className="min-w-0 truncate font-mono text-[13px]">{offer.text}</span>
           <span className="min-w-0 flex-1 truncate text-[12px] text-soft">{offer.says}</span>

@@ -1,4 +1,5 @@
 import { atom } from 'nanostores';
+import { focusHome } from './focus';
 
 /** Something a user can do, with its key. The list of all of them is what "?" and Ctrl+K show. */
 export interface Action {
@@ -25,11 +26,48 @@ export function keyName(event: Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey'
 
 const SEQUENCE_MS = 1200;
 
+/** Text that was typed for a field that is still on its way: it must neither be lost nor be taken for keys of actions. */
+let held: { text: string; readonly until: number } | undefined;
+/** A field that has not come by then does not come. */
+const HOLD_MS = 8000;
+
+/** From now on what is typed is kept for the field that a view brings. */
+export function holdTyping(): void {
+  held = { text: '', until: performance.now() + HOLD_MS };
+}
+
+/** Gives what was typed for the field that is there now, and ends the holding. */
+export function takeHeldTyping(): string {
+  const text = held?.text ?? '';
+  held = undefined;
+  return text;
+}
+
+/** Keeps a key where typing is held; false where it is not, or the key is no text. */
+function hold(event: KeyboardEvent): boolean {
+  if (held === undefined || event.ctrlKey || event.metaKey || event.altKey) return false;
+  if (performance.now() > held.until || event.key === 'Escape') {
+    held = undefined;
+    return false;
+  }
+  if (event.key === 'Backspace') held.text = held.text.slice(0, -1);
+  else if (event.key.length === 1) held.text += event.key;
+  else return false;
+  event.preventDefault();
+  return true;
+}
+
 /** Listens for the keys of the current actions. Returns the way to stop. */
 export function listenForKeys(): () => void {
   let before: { readonly name: string; readonly at: number } | undefined;
   const onKey = (event: KeyboardEvent): void => {
-    if (event.defaultPrevented || isTyping(event.target) || event.key === 'Shift' || presses(event)) return;
+    if (event.defaultPrevented || event.key === 'Shift' || hold(event)) return;
+    if (leaves(event)) {
+      event.preventDefault();
+      focusHome();
+      return;
+    }
+    if (isTyping(event.target) || isChoosing(event) || presses(event)) return;
     const name = keyName(event);
     const pair =
       before !== undefined && event.timeStamp - before.at < SEQUENCE_MS ? `${before.name} ${name}` : undefined;
@@ -47,11 +85,26 @@ export function listenForKeys(): () => void {
   return () => removeEventListener('keydown', onKey);
 }
 
+/** True for Escape and Enter in a chooser or a box to tick of the view: they give the keys back to the view. */
+const leaves = ({ key, target }: KeyboardEvent): boolean =>
+  (key === 'Escape' || key === 'Enter') &&
+  (target instanceof HTMLSelectElement || (target instanceof HTMLInputElement && !isTyping(target))) &&
+  target.closest('dialog') === null;
+
+/** True for keys by which a chooser chooses, or a box is ticked. */
+const isChoosing = ({ key, target }: KeyboardEvent): boolean =>
+  target instanceof HTMLSelectElement || (key === ' ' && target instanceof HTMLInputElement);
+
 /** True where the key presses what has the focus. */
 const presses = (event: KeyboardEvent): boolean =>
   (event.key === 'Enter' || event.key === ' ') &&
   event.target instanceof Element &&
   event.target.closest('button, a, summary, [role="option"]') !== null;
 
+/** Kinds of input in which nothing is typed. */
+const NOT_TYPED = /^(?:checkbox|radio|button|submit|reset|file|range|color)$/;
+
 const isTyping = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
+  target instanceof HTMLTextAreaElement ||
+  (target instanceof HTMLInputElement && !NOT_TYPED.test(target.type)) ||
+  (target instanceof HTMLElement && target.isContentEditable);

@@ -108,7 +108,7 @@ export const writeSetting = (name: 'sifts' | 'targets', value: unknown): Promise
   });
 
 /** A capture that holds just these exchanges, as they were recorded. */
-export async function exportHar(id: string, places: readonly number[]): Promise<Answer<Blob>> {
+export async function exportHar(id: string, places?: readonly number[]): Promise<Answer<Blob>> {
   try {
     const answer = await fetch(`/api/captures/${id}/har`, {
       method: 'POST',

@@ -5,20 +5,19 @@ import { exportHar } from '../state/api';
 import { tell } from '../state/notices';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
-import { saveFile } from './save-file';
 import { codeOfSelection } from './script-of';
 import { readSelection } from './selection';
 
 interface CodeOfSelectionProps {
   readonly captureId: string;
   readonly indexes: readonly number[];
-  readonly onDone: () => void;
+  readonly onSave: (name: string, content: Blob) => void;
 }
 
 const NOTES_SHOWN = 6;
 
 /** The requests of what is shown as code, in capture order. */
-export default function CodeOfSelection({ captureId, indexes, onDone }: CodeOfSelectionProps) {
+export default function CodeOfSelection({ captureId, indexes, onSave }: CodeOfSelectionProps) {
   const [target, setTarget] = useState<TargetId>('curl-sh');
   const [which, setWhich] = useState('');
   const [secretsFromEnv, setSecretsFromEnv] = useState(false);
@@ -34,8 +33,7 @@ export default function CodeOfSelection({ captureId, indexes, onDone }: CodeOfSe
       ...DEFAULT_OPTIONS,
       secretsFromEnv,
     });
-    saveFile(name, content);
-    onDone();
+    onSave(name, content);
     tell(`Saved ${formatPlural(selection.indexes.length, 'request')} as code.`, {
       detail: notes.slice(0, NOTES_SHOWN).join(' '),
     });

@@ -1,7 +1,7 @@
 import { lazy, Suspense, useRef, useState } from 'react';
 import { rowJson, rowsToCsv } from '#core/report';
 import type { CaptureCard } from '#core/wire';
-import { formatMs, formatPlural } from '#core/wording';
+import { formatBytes, formatMs, formatPlural } from '#core/wording';
 import type { Shown } from '../capture/use-shown';
 import { $place } from '../state/address';
 import { exportHar } from '../state/api';
@@ -28,15 +28,20 @@ const CodeOfSelection = lazy(() => import('./CodeOfSelection'));
 export function TakeAway({ card, shown, rows }: TakeAwayProps) {
   const dialog = useRef<HTMLDialogElement>(null);
   const [isOpen, setIsOpen] = useState(false);
+  const [lastSaved, setLastSaved] = useState('');
   const { window } = $place.get();
   const inside = window === undefined ? shown.placed : shown.placed.filter((one) => isInWindow(one, window));
   const exchanges = inside.map(({ row }) => row);
   const counted = formatPlural(exchanges.length, 'exchange');
   const isPart = window !== undefined;
   const close = (): void => dialog.current?.close();
+  const saved = (name: string, content: Blob): void => {
+    saveFile(name, content);
+    // Often one file is not all that is wanted: the dialog stays.
+    setLastSaved(`Saved ${name}, ${formatBytes(content.size)}.`);
+  };
   const save = (extension: string, type: string, text: string): void => {
-    saveFile(fileName(card.name, extension), new Blob([text], { type }));
-    close();
+    saved(fileName(card.name, extension), new Blob([text], { type }));
   };
   const draw = (part: boolean) =>
     drawChart({
@@ -52,17 +57,15 @@ export function TakeAway({ card, shown, rows }: TakeAwayProps) {
     const { svg, widthPx, heightPx } = draw(part);
     const png = await toPng(svg, widthPx, heightPx);
     if (png === undefined) tell('The picture could not be drawn.', { detail: 'Save it as SVG instead.' });
-    else saveFile(fileName(card.name, 'png'), png);
-    close();
+    else saved(fileName(card.name, 'png'), png);
   };
   const saveHar = async (): Promise<void> => {
     const answer = await exportHar(
       card.id,
       exchanges.map(({ index }) => index),
     );
-    if (answer.ok) saveFile(fileName(`${card.name} part`, 'har'), answer.value);
+    if (answer.ok) saved(fileName(`${card.name} part`, 'har'), answer.value);
     else tell(answer.problem.sentence, { detail: answer.problem.advice });
-    close();
   };
   return (
     <>
@@ -71,6 +74,7 @@ export function TakeAway({ card, shown, rows }: TakeAwayProps) {
         id="take-away"
         aria-keyshortcuts="x"
         onClick={() => {
+          setLastSaved('');
           setIsOpen(true);
           dialog.current?.showModal();
         }}
@@ -106,10 +110,11 @@ export function TakeAway({ card, shown, rows }: TakeAwayProps) {
         </p>
         {isOpen ? (
           <Suspense fallback={<p className="mt-5 text-soft">Loading what else there is</p>}>
-            <CodeOfSelection captureId={card.id} indexes={exchanges.map(({ index }) => index)} onDone={close} />
+            <CodeOfSelection captureId={card.id} indexes={exchanges.map(({ index }) => index)} onSave={saved} />
           </Suspense>
         ) : null}
-        <p className="mt-5 text-right">
+        <p className="mt-5 flex flex-wrap items-center justify-between gap-3">
+          <span role="status">{lastSaved}</span>
           <Button onClick={close} hint="Esc">
             Close
           </Button>

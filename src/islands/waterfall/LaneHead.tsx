@@ -50,7 +50,7 @@ export const LaneHead = memo(function LaneHead(props: LaneHeadProps) {
       data-lane={lane.key}
       onClick={() => onTurn(lane.key)}
       style={{ transform: `translateY(${topPx}px)`, height: STRIP_PX }}
-      className={`group/lane absolute inset-x-0 top-0 flex contain-strict cursor-pointer items-center border-line border-b ${isCurrent ? 'bg-route-wash' : 'bg-sheet'}`}
+      className={`group/lane absolute inset-x-0 top-0 flex contain-strict cursor-pointer items-center border-line border-b ${isCurrent ? 'current' : 'bg-sheet'}`}
     >
       <div
         className="flex shrink-0 items-center gap-2 pr-2"

@@ -1,5 +1,5 @@
 import { memo } from 'react';
-import { classifyOutcome, nameExchange } from '#core/analysis';
+import { classifyOutcome, nameExchange, nameHost } from '#core/analysis';
 import { KIND_LETTER } from '../ui/kind';
 import { OUTCOME_FILL, StatusMark, statusWord } from '../ui/status';
 import type { Placed } from './arrange';
@@ -49,12 +49,12 @@ export const Strip = memo(function Strip(props: StripProps) {
       aria-selected={isCurrent}
       aria-posinset={place + 1}
       aria-setsize={count}
-      aria-label={`#${row.index} ${row.kind} ${row.method} ${name}, ${row.host}, ${word ?? row.status}, ${label} ${format(value)}`}
+      aria-label={`#${row.index} ${row.kind} ${row.method} ${name}, ${nameHost(row.host)}, ${word ?? row.status}, ${label} ${format(value)}`}
       data-strip={row.index}
       data-off-route={row.isOnRoute ? undefined : ''}
       onClick={() => onPick(row.index)}
       style={{ transform: `translateY(${topPx}px)`, height: STRIP_PX }}
-      className={`absolute inset-x-0 top-0 flex contain-strict cursor-pointer items-center border-grid border-b ${isCurrent ? 'bg-route-wash' : 'hover:bg-sheet/60'}`}
+      className={`absolute inset-x-0 top-0 flex contain-strict cursor-pointer items-center border-grid border-b ${isCurrent ? 'current' : 'hover:bg-sheet/60'}`}
     >
       <div className="flex shrink-0 items-center gap-2" style={{ width: KEY_PX, paddingLeft: 12 + (level - 1) * 14 }}>
         <span className="w-7 shrink-0 text-right text-[11px] text-soft">{row.index}</span>
@@ -68,7 +68,9 @@ export const Strip = memo(function Strip(props: StripProps) {
           <span className="block truncate font-semibold text-[13px] leading-[14px]" title={row.url}>
             {name}
           </span>
-          <span className="block truncate text-[10px] text-soft leading-[10px]">{row.host}</span>
+          <span className="block truncate text-[10px] text-soft leading-[10px]" title={nameHost(row.host)}>
+            {nameHost(row.host)}
+          </span>
         </span>
         <span className="pr-2">{word === undefined ? null : <StatusMark row={row} word={word} />}</span>
       </div>

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import type { PlottedLeg } from '#core/brief';
 import type { Milestone } from '#core/model';
 import { goTo, type TimeWindow } from '../state/address';
+import { useHome } from '../state/focus';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import type { Placed } from './arrange';
@@ -18,7 +19,7 @@ import { KEY_PX, MEASURE_PX, STRIP_PX, Strip } from './Strip';
 import { Ties } from './Ties';
 import { pan, zoomAbout } from './window';
 
-const LEAST_CHART_PX = 200;
+const LEAST_CHART_PX = 160;
 const TICK_PX = 96;
 /** Strips drawn beyond the edges, so that scrolling never shows a gap. */
 const OVERSCAN = 4;
@@ -46,7 +47,8 @@ interface WaterfallProps {
 /** The chart: profile band, and one row for each exchange or lane; only the rows on screen are drawn. */
 export function Waterfall(props: WaterfallProps) {
   const { rows, placed, milestones, whole, window, measure, current, onPick, onTurn } = props;
-  const scroller = useRef<HTMLDivElement>(null);
+  const home = useHome<HTMLDivElement>();
+  const scroller = home.ref;
   const { widthPx, heightPx } = useSize(scroller);
   const chartPx = Math.max(LEAST_CHART_PX, widthPx - KEY_PX - MEASURE_PX);
   const scale: Scale = useMemo(() => ({ ...(window ?? whole), widthPx: chartPx }), [window, whole, chartPx]);
@@ -107,7 +109,7 @@ export function Waterfall(props: WaterfallProps) {
           <ChartGround milestones={milestones} scale={scale} ticks={ticks} heightPx={heightPx} />
         </div>
         <div
-          ref={scroller}
+          {...home}
           role="tree"
           aria-label="Exchanges"
           aria-activedescendant={currentPlace === -1 ? undefined : `row-${current}`}

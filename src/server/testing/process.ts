@@ -10,9 +10,16 @@ const LAUNCHER = join(findPackageRoot(), 'bin/trazado');
 /** A folder of its own for a server's data, removed when the tests end. */
 export function newDataFolder(): string {
   const folder = mkdtempSync(join(tmpdir(), 'trazado-data-'));
-  process.once('exit', () => rmSync(folder, { recursive: true, force: true }));
+  if (made.length === 0) {
+    process.once('exit', () => {
+      for (const one of made) rmSync(one, { recursive: true, force: true });
+    });
+  }
+  made.push(folder);
   return folder;
 }
+
+const made: string[] = [];
 
 export interface RunningApp {
   readonly url: string;

@@ -227,7 +227,7 @@ function TreeRow({ tree, node, topPx, isOpen, isCurrent, isFound, onPick, onTurn
         minWidth: '100%',
         paddingLeft: 6 + Math.min(depth, MOST_INDENTED) * 14,
       }}
-      className={`flex items-center gap-1.5 whitespace-pre pr-2 ${isCurrent ? 'bg-route-wash' : 'hover:bg-grid'} ${isFound ? 'font-bold underline decoration-route' : ''}`}
+      className={`flex items-center gap-1.5 whitespace-pre pr-2 ${isCurrent ? 'current' : 'hover:bg-grid'} ${isFound ? 'font-bold underline decoration-route' : ''}`}
     >
       <span className="w-2.5 shrink-0">{size > 0 ? <FoldMark isFolded={!isOpen} /> : null}</span>
       {key === undefined ? null : (

@@ -1,0 +1,333 @@
+import type { Page } from '@playwright/test';
+import { expectNothingBars } from './support/bars';
+import { dropFiles, expect, openCapture, stripsOf, test } from './support/fixtures';
+
+// What people meet every day: keys that do what they say, the focus where they were, and windows of any size.
+
+/** What has the focus, by its role or name and its label. */
+const focused = (page: Page): Promise<string> =>
+  page.evaluate(() => {
+    const { activeElement: element } = document;
+    if (element === null || element === document.body) return 'nothing';
+    return `${element.getAttribute('role') ?? element.tagName.toLowerCase()} ${element.getAttribute('aria-label') ?? element.id}`.trim();
+  });
+
+test('what is typed while a view is on its way is neither lost nor taken for keys', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  // The view's script comes late, as over a slow line.
+  await page.route(/FindView/, async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 700));
+    await route.continue();
+  });
+  await page.keyboard.press('f');
+  await page.keyboard.type('total ot', { delay: 30 });
+  await expect(page.locator('#find')).toHaveValue('total ot');
+  await expect(page.locator('#find')).toBeFocused();
+  expect(page.url()).not.toContain('hide=');
+  // The next time what was looked for is marked, so that typing takes its place.
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('g');
+  await page.keyboard.press('w');
+  await page.keyboard.press('f');
+  await page.keyboard.type('hut');
+  await expect(page.locator('#find')).toHaveValue('hut');
+});
+
+test('choosers and boxes give the keys back on Escape and Enter', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  for (const key of ['Escape', 'Enter']) {
+    for (const [opens, id] of [
+      ['a', 'order'],
+      ['n', 'lanes'],
+      ['v', 'measure'],
+    ] as const) {
+      await page.keyboard.press(opens);
+      await expect(page.locator(`#${id}`)).toBeFocused();
+      await page.keyboard.press(key);
+      expect(await focused(page)).toBe('tree Exchanges');
+      await page.keyboard.press('Home');
+      await page.keyboard.press('j');
+      await expect(page).toHaveURL(/exchange=1(&|$)/);
+    }
+  }
+  await page.keyboard.press('f');
+  const box = page.getByLabel('whole words');
+  await box.focus();
+  await page.keyboard.press('Space');
+  await expect(box).toBeChecked();
+  await page.keyboard.press('Escape');
+  expect(await focused(page)).toBe('input Find in addresses, headers, payloads, bodies and messages');
+});
+
+test('the focus is in the view after every change of view, and where it was after every closing', async ({
+  page,
+  demo,
+}) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await expect.poll(() => focused(page)).toBe('tree Exchanges');
+  for (const [key, home] of [
+    ['b', 'section Brief'],
+    ['e', 'section Endpoints'],
+    ['d', 'section Drafts'],
+    ['w', 'tree Exchanges'],
+  ] as const) {
+    await page.keyboard.press('g');
+    await page.keyboard.press(key);
+    await expect.poll(() => focused(page)).toBe(home);
+  }
+  // By mouse on the rail, too: the focus does not stay behind on the way in.
+  await page.getByRole('link', { name: 'Brief' }).click();
+  await expect.poll(() => focused(page)).toBe('section Brief');
+  await page.getByRole('link', { name: 'Waterfall' }).click();
+  await expect.poll(() => focused(page)).toBe('tree Exchanges');
+  // Enter opens the dossier of the strip, never another view.
+  await page.keyboard.press('Home');
+  await page.keyboard.press('j');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('complementary', { name: 'Dossier of exchange 1' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect.poll(() => focused(page)).toBe('tree Exchanges');
+  expect(page.url()).toContain('/waterfall');
+  // The bar gives the keys to the view as well.
+  await page.keyboard.press('/');
+  await page.keyboard.type('kind = script');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Enter');
+  await expect.poll(() => focused(page)).toBe('tree Exchanges');
+  // From a hit the dossier leads back to the hit.
+  await page.keyboard.press('g');
+  await page.keyboard.press('f');
+  await page.locator('#find').fill('hut');
+  await page.locator('[data-hit]').first().waitFor();
+  await page.locator('[data-hit]').first().focus();
+  const hit = await page.locator('[data-hit]').first().getAttribute('data-hit');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('complementary')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect.poll(() => page.evaluate(() => document.activeElement?.getAttribute('data-hit'))).toBe(hit);
+});
+
+test('walking over strips from elsewhere is said, and brings the focus to the tree', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.getByRole('link', { name: 'Waterfall' }).focus();
+  await page.keyboard.press('j');
+  expect(await focused(page)).toBe('tree Exchanges');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('complementary')).toBeVisible();
+  await page.keyboard.press('j');
+  await expect(page.locator('[data-cursor]')).toHaveText(/^#1 GET /);
+});
+
+test('a list is one tab stop, with arrows inside', async ({ page, demo }) => {
+  await page.goto(demo.url);
+  await page.locator('[data-capture]').first().waitFor();
+  const names = await page
+    .locator('[data-capture]')
+    .evaluateAll((cards) => cards.map((card) => card.getAttribute('data-capture')));
+  const stops = (within: string): Promise<number> =>
+    page
+      .locator(within)
+      .evaluate(
+        (list) =>
+          [...list.querySelectorAll('a, button, input, select, [tabindex]')].filter(
+            (one) => (one as HTMLElement).tabIndex === 0,
+          ).length,
+      );
+  expect(await stops('[data-home] ul')).toBe(1);
+  await page.keyboard.press('j');
+  await page.keyboard.press('j');
+  const current = (): Promise<string | null | undefined> =>
+    page.evaluate(() => document.activeElement?.closest('[data-capture]')?.getAttribute('data-capture'));
+  expect(await current()).toBe(names[1]);
+  await page.keyboard.press('ArrowRight');
+  expect(await focused(page)).toBe(`input Choose ${names[1]}`);
+  await page.keyboard.press('ArrowDown');
+  expect(await focused(page)).toBe(`input Choose ${names[2]}`);
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('j');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/\/brief/);
+  await expect.poll(() => focused(page)).toBe('section Brief');
+  await page.keyboard.press('g');
+  await page.keyboard.press('e');
+  await page.locator('[data-endpoint]').first().waitFor();
+  expect(await stops('tbody')).toBe(1);
+  await page.keyboard.press('Tab');
+  const endpoint = (): Promise<string | null | undefined> =>
+    page.evaluate(() => document.activeElement?.closest('[data-endpoint]')?.getAttribute('data-endpoint'));
+  const first = await endpoint();
+  await page.keyboard.press('ArrowDown');
+  expect(await endpoint()).not.toBe(first);
+  expect(await endpoint()).toBeTruthy();
+});
+
+test('several captures are chosen by key, deleted and brought back at once', async ({ page, emptyApp }) => {
+  await page.goto(emptyApp.url);
+  const text = (at: number): string =>
+    JSON.stringify({ log: { version: '1.2', comment: `choose ${at}`, entries: [] } });
+  await dropFiles(
+    page,
+    [0, 1, 2].map((at) => ({ name: `choose-${at}.har`, text: text(at) })),
+  );
+  await expect(page.locator('[data-capture^="choose-"]')).toHaveCount(3);
+  await page.goto(`${emptyApp.url}?search=choose-`);
+  await page.locator('[data-capture^="choose-"]').first().waitFor();
+  for (const key of ['j', 'x', 'j', 'x']) await page.keyboard.press(key);
+  await expect(page.getByText('2 captures chosen')).toBeVisible();
+  await page.keyboard.press('Delete');
+  await expect(page.locator('[data-capture^="choose-"]')).toHaveCount(1);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.locator('[data-capture^="choose-"]')).toHaveCount(3);
+});
+
+test('the condition is a dialog of checks: Escape closes it, each remark leads to its exchanges, and what is fine is said', async ({
+  page,
+  demo,
+}) => {
+  await openCapture(page, demo.url, 'alba-norte-second-visit');
+  await page.locator('#condition').click();
+  const dialog = page.getByRole('dialog', { name: "The capture's condition" });
+  await expect(dialog.getByText(/Bodies were recorded for \d+ of \d+/)).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(dialog).toBeHidden();
+  expect(await focused(page)).toBe('button condition');
+  await page.keyboard.press('Enter');
+  await dialog
+    .getByRole('button', { name: /^Show (this|these)/ })
+    .first()
+    .click();
+  await expect(page).toHaveURL(/sift=number\+in/);
+  await expect(stripsOf(page).first()).toBeVisible();
+});
+
+/** A session of somebody's own: odd addresses, hosts without a name, a long title, records that lack things. */
+const oddSession = (comment: string): string =>
+  JSON.stringify({
+    log: {
+      version: '1.2',
+      comment,
+      creator: { name: 'recorder', version: '1' },
+      pages: [
+        {
+          id: 'page_1',
+          title: `https://booking.cumbrera.example/${'a/very/long/way/up/'.repeat(12)}`,
+          startedDateTime: '2026-03-01T08:00:00.000Z',
+          pageTimings: { onContentLoad: 400, onLoad: 900 },
+        },
+      ],
+      entries: [
+        'https://booking.cumbrera.example/',
+        `https://api.cumbrera.example/items/${'0123456789abcdef'.repeat(20)}`,
+        'not an address',
+        'data:text/plain,items',
+        'http://[2001:db8::1]:8080/items?q=%E0%A4%A',
+        `https://${'sub.'.repeat(30)}cumbrera.example/items?${'list[]=1&'.repeat(60)}`,
+      ].map((url, at) => ({
+        pageref: 'page_1',
+        startedDateTime: new Date(Date.UTC(2026, 2, 1, 8, 0, 0, at * 60)).toISOString(),
+        time: 80,
+        request: {
+          method: at === 4 ? 'PROPPATCH' : 'GET',
+          url,
+          httpVersion: 'HTTP/1.1',
+          headers: [],
+          cookies: [],
+          queryString: [],
+          headersSize: -1,
+          bodySize: -1,
+        },
+        response: {
+          status: at === 3 ? 500 : 200,
+          statusText: '',
+          httpVersion: 'HTTP/1.1',
+          headers: [{ name: 'X-Long', value: 'v'.repeat(400) }],
+          cookies: [],
+          content: { size: 9, mimeType: 'text/plain', text: 'the items' },
+          redirectURL: '',
+          headersSize: -1,
+          bodySize: -1,
+        },
+        cache: {},
+        timings: { send: 1, wait: 70, receive: 9 },
+      })),
+    },
+  });
+
+/** What lies beyond the window and cannot be scrolled to, and what is cut without a title that says the whole. */
+const outOfReach = (page: Page): Promise<string[]> =>
+  page.evaluate(() => {
+    const reached = (element: Element): boolean => {
+      for (let one: Element | null = element; one !== null; one = one.parentElement) {
+        const { overflowX, overflowY, position } = getComputedStyle(one);
+        if (/auto|scroll/.test(overflowX + overflowY) || position === 'fixed') return true;
+      }
+      return false;
+    };
+    const bad: string[] = [];
+    for (const element of document.querySelectorAll('a, button, input, select, summary')) {
+      const box = element.getBoundingClientRect();
+      if (box.width === 0 || box.height === 0 || getComputedStyle(element).visibility === 'hidden') continue;
+      const isOut = box.right > innerWidth + 1 || box.bottom > innerHeight + 1 || box.left < -1 || box.top < -1;
+      if (isOut && !reached(element)) bad.push(`out of reach: ${element.outerHTML.slice(0, 120)}`);
+    }
+    for (const element of document.querySelectorAll('h1, h2, p, .truncate')) {
+      const isCut =
+        element.scrollWidth > element.clientWidth + 1 && getComputedStyle(element).textOverflow === 'ellipsis';
+      if (isCut && element.closest('[title]') === null)
+        bad.push(`cut without a title: ${element.textContent?.slice(0, 80)}`);
+    }
+    return bad;
+  });
+
+for (const [width, height] of [
+  [1280, 800],
+  [1024, 700],
+  [640, 400],
+] as const) {
+  test(`everything is within reach and bars nobody at ${width} x ${height}`, async ({ page, demo, emptyApp }) => {
+    test.slow();
+    await page.setViewportSize({ width, height });
+    await page.goto(demo.url);
+    await page.locator('[data-capture]').first().waitFor();
+    expect(await outOfReach(page)).toEqual([]);
+    await expectNothingBars(page);
+    const id = /c\/([^/]+)/.exec(
+      (await page.locator('[data-capture="booking-gone-wrong"] a').getAttribute('href')) ?? '',
+    )?.[1];
+    let base = `${demo.url}c/${id}`;
+    if (width !== 1024) {
+      await page.goto(emptyApp.url);
+      await dropFiles(page, [{ name: `session-${width}.har`, text: oddSession(String(width)) }]);
+      const card = page.locator(`[data-capture="session-${width}"] a`);
+      base = `${emptyApp.url}${((await card.getAttribute('href')) ?? '').slice(1).replace('/brief', '')}`;
+    }
+    for (const view of [
+      'brief',
+      'waterfall',
+      'find?search=items',
+      'endpoints',
+      'drafts',
+      'waterfall?exchange=3&dossier',
+    ]) {
+      await page.goto(`${base}/${view}`);
+      await page.waitForLoadState('networkidle');
+      await page.locator('[data-home]').first().waitFor();
+      expect([view, await outOfReach(page)]).toEqual([view, []]);
+      const { scrollWidth, clientWidth } = await page
+        .locator('main')
+        .evaluate(({ scrollWidth, clientWidth }) => ({ scrollWidth, clientWidth }));
+      expect([view, scrollWidth - clientWidth]).toEqual([view, 0]);
+      await expectNothingBars(page);
+    }
+  });
+}
+
+test('in forced colours the current strip is framed', async ({ page, demo }) => {
+  await page.emulateMedia({ forcedColors: 'active' });
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.keyboard.press('Home');
+  const frame = await stripsOf(page)
+    .and(page.locator('[aria-selected="true"]'))
+    .evaluate((strip) => getComputedStyle(strip).outlineWidth);
+  expect(frame).toBe('2px');
+});

@@ -1,0 +1,142 @@
+import { useEffect, useLayoutEffect, useRef } from 'react';
+
+// Where the focus is, and where it goes when what had it is gone: to where the user was, else to the view's own home.
+
+/** What a view marks as the place to be in it. */
+const HOME = '[data-home]';
+
+/** True where nobody would miss the focus: on nothing, or on the way to another view. */
+export function isFocusFree(): boolean {
+  const { activeElement } = document;
+  return activeElement === null || activeElement === document.body || activeElement.closest('nav') !== null;
+}
+
+/** Brings the focus to the view's home. */
+export function focusHome(): void {
+  document.querySelector<HTMLElement>(HOME)?.focus({ preventScroll: true });
+}
+
+/** Brings it there from where nobody would miss it. */
+export function focusHomeIfFree(): void {
+  if (isFocusFree()) focusHome();
+}
+
+/** For a view's home: takes the focus as the view comes, where nobody would miss it. */
+export function useHome<T extends HTMLElement>(): {
+  readonly ref: React.RefObject<T | null>;
+  readonly 'data-home': '';
+} {
+  const ref = useRef<T>(null);
+  useEffect(() => {
+    if (isFocusFree()) ref.current?.focus({ preventScroll: true });
+  }, []);
+  return { ref, 'data-home': '' };
+}
+
+/** For what opens over a view and closes again: gives the focus back to what had it, else to the view's home. */
+export function useReturnOfFocus(): void {
+  useEffect(() => {
+    const opener = document.activeElement;
+    return () => {
+      // What is closing is still there; what was behind it can have the focus once it is gone.
+      requestAnimationFrame(() => {
+        if (!isFocusFree()) return;
+        if (
+          opener instanceof HTMLElement &&
+          opener !== document.body &&
+          opener.isConnected &&
+          opener.closest('nav') === null
+        ) {
+          opener.focus({ preventScroll: true });
+        } else focusHome();
+      });
+    };
+  }, []);
+}
+
+const REACHED = 'a[href], button:not(:disabled), input, select, summary';
+
+/**
+ * Makes one tab stop of a list: arrows go from row to row and along a row, Home and End to its ends. What had the focus last
+ * has it again.
+ * @param rows a selector of the list's rows
+ * @param along where arrows to the side go from control to control in a row
+ */
+export function useOneTabStop<T extends HTMLElement>(rows: string, along = true): React.RefObject<T | null> {
+  const list = useRef<T>(null);
+  const last = useRef<Element | null>(null);
+  // Rows come and go with every drawing.
+  useLayoutEffect(() => {
+    const items = itemsOf(list.current, rows).flat();
+    if (last.current === null || !items.includes(last.current as HTMLElement)) last.current = items[0] ?? null;
+    for (const item of items) item.tabIndex = item === last.current ? 0 : -1;
+  });
+  useEffect(() => {
+    const target = list.current;
+    if (target === null) return;
+    const onFocus = ({ target: focused }: FocusEvent): void => {
+      const items = itemsOf(target, rows).flat();
+      if (!(focused instanceof HTMLElement) || !items.includes(focused)) return;
+      last.current = focused;
+      for (const item of items) item.tabIndex = item === focused ? 0 : -1;
+    };
+    const onKey = (event: KeyboardEvent): void => {
+      if (event.ctrlKey || event.metaKey || event.altKey || event.shiftKey) return;
+      const next = neighbour(itemsOf(target, rows), document.activeElement, event.key, along);
+      if (next === undefined) return;
+      event.preventDefault();
+      next.focus();
+      next.scrollIntoView({ block: 'nearest' });
+    };
+    target.addEventListener('focusin', onFocus);
+    target.addEventListener('keydown', onKey);
+    return () => {
+      target.removeEventListener('focusin', onFocus);
+      target.removeEventListener('keydown', onKey);
+    };
+  }, [rows, along]);
+  return list;
+}
+
+const itemsOf = (list: HTMLElement | null, rows: string): HTMLElement[][] =>
+  [...(list?.querySelectorAll(rows) ?? [])].map((row) =>
+    row.matches(REACHED) ? [row as HTMLElement] : [...row.querySelectorAll<HTMLElement>(REACHED)],
+  );
+
+/** What a key goes to from an item; undefined where the key is not for walking, or there is nothing further. */
+function neighbour(
+  rows: readonly (readonly HTMLElement[])[],
+  from: Element | null,
+  key: string,
+  along: boolean,
+): HTMLElement | undefined {
+  const at = rows.findIndex((row) => row.includes(from as HTMLElement));
+  const row = rows[at];
+  // What is typed into has its own use for these.
+  if (
+    row === undefined ||
+    (from instanceof HTMLInputElement && from.type !== 'checkbox') ||
+    from instanceof HTMLSelectElement
+  ) {
+    return undefined;
+  }
+  const place = row.indexOf(from as HTMLElement);
+  const inRow = (other: readonly HTMLElement[] | undefined): HTMLElement | undefined =>
+    other?.[Math.min(place, other.length - 1)];
+  switch (key) {
+    case 'ArrowDown':
+      return inRow(rows.slice(at + 1).find((other) => other.length > 0));
+    case 'ArrowUp':
+      return inRow(rows.slice(0, at).findLast((other) => other.length > 0));
+    case 'ArrowRight':
+      return along ? row[place + 1] : undefined;
+    case 'ArrowLeft':
+      return along ? row[place - 1] : undefined;
+    case 'Home':
+      return inRow(rows[0]);
+    case 'End':
+      return inRow(rows.at(-1));
+    default:
+      return undefined;
+  }
+}

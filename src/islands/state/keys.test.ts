@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { $actions, listenForKeys } from './actions';
+import { $actions, holdTyping, listenForKeys, takeHeldTyping } from './actions';
 
-// The keys of the page without a page: the two classes that the listener asks after, and the target of its events.
+// The keys of the page without a page: the classes that the listener asks after, and the target of its events.
 
 class FakeElement extends EventTarget {
   readonly tagName: string;
@@ -15,6 +15,14 @@ class FakeElement extends EventTarget {
     return selector.split(', ').includes(this.tagName.toLowerCase()) ? this : null;
   }
 }
+
+class FakeInput extends FakeElement {
+  constructor(readonly type: string) {
+    super('INPUT');
+  }
+}
+class FakeSelect extends FakeElement {}
+class FakeTextarea extends FakeElement {}
 
 let heard: string[];
 let stop: () => void;
@@ -49,6 +57,10 @@ beforeEach(() => {
   atMs = 10_000;
   vi.stubGlobal('Element', FakeElement);
   vi.stubGlobal('HTMLElement', FakeElement);
+  vi.stubGlobal('HTMLInputElement', FakeInput);
+  vi.stubGlobal('HTMLSelectElement', FakeSelect);
+  vi.stubGlobal('HTMLTextAreaElement', FakeTextarea);
+  vi.stubGlobal('document', { querySelector: () => ({ focus: () => heard.push('home') }) });
   vi.stubGlobal('addEventListener', page.addEventListener.bind(page));
   vi.stubGlobal('removeEventListener', page.removeEventListener.bind(page));
   const action = (id: string, ...keys: string[]) => ({ id, label: id, keys, run: () => void heard.push(id) });
@@ -86,9 +98,39 @@ describe('a key', () => {
   });
 
   it('goes into the field where somebody is writing', () => {
-    for (const name of ['INPUT', 'TEXTAREA', 'SELECT']) expect(press('j', { on: new FakeElement(name) })).toBe(false);
-    expect(press('j', { on: new FakeElement('DIV', true) })).toBe(false);
+    const fields = [
+      new FakeInput('text'),
+      new FakeInput('search'),
+      new FakeTextarea('TEXTAREA'),
+      new FakeElement('DIV', true),
+    ];
+    for (const on of fields) {
+      for (const key of ['j', 'Enter', 'Escape', ' ']) expect(press(key, { on })).toBe(false);
+    }
     expect(heard).toEqual([]);
+  });
+
+  it('chooses in a chooser and ticks a box; Escape and Enter give the keys back to the view', () => {
+    const chooser = new FakeSelect('SELECT');
+    const box = new FakeInput('checkbox');
+    for (const key of ['j', 'ArrowDown', ' ']) expect(press(key, { on: chooser })).toBe(false);
+    expect(press(' ', { on: box })).toBe(false);
+    expect(heard).toEqual([]);
+    expect(press('j', { on: box })).toBe(true);
+    for (const on of [chooser, box]) for (const key of ['Escape', 'Enter']) expect(press(key, { on })).toBe(true);
+    expect(heard).toEqual(['next', 'home', 'home', 'home', 'home']);
+  });
+
+  it('is kept for the field that is on its way, until that is there, or given up', () => {
+    holdTyping();
+    for (const key of ['j', 's', 'x', 'Backspace', 'Shift', 'j', 'k']) press(key, { ctrlKey: key === 'k' });
+    expect(takeHeldTyping()).toBe('jsj');
+    expect(heard).toEqual(['all']);
+    press('j');
+    holdTyping();
+    press('Escape');
+    press('j');
+    expect([takeHeldTyping(), heard]).toEqual(['', ['all', 'next', 'next']]);
   });
 
   it('that presses a button presses that alone', () => {

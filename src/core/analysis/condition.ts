@@ -37,6 +37,12 @@ export interface Condition {
 
 const MOST_ABOUT = 500;
 
+/** Date headers have whole seconds: parts of one, and seconds of hours, would only seem known. */
+const roundedMs = (ms: number): number => {
+  const unit = ms < HOUR_MS ? 1000 : 60_000;
+  return Math.round(ms / unit) * unit;
+};
+
 const about = (those: readonly { readonly index: number }[]): Pick<Condition, 'about'> => ({
   about: those.slice(0, MOST_ABOUT).map(({ index }) => index),
 });
@@ -60,6 +66,7 @@ const MOST_REQUESTS_SHARE = 0.5;
 const USED_CACHE_SHARE = 0.05;
 /** Clocks that differ by no more are as good as the same: Date has whole seconds. */
 const CLOCK_TOLERANCE_MS = 2000;
+const HOUR_MS = 3_600_000;
 const QUARTER_HOUR_MS = 15 * 60_000;
 
 /** Every check of a capture's condition, gravest first. */
@@ -172,7 +179,7 @@ const CHECKS = {
     const isZone = quarters !== 0 && Math.abs(offset - quarters * QUARTER_HOUR_MS) <= CLOCK_TOLERANCE_MS;
     const zone = isZone ? `, as if it kept the time of ${formatZone(quarters * 15)}` : '';
     return {
-      sentence: `The servers' clock is ${formatSpan(Math.abs(offset))} ${offset > 0 ? 'ahead of' : 'behind'} the recorder's${zone}.`,
+      sentence: `The servers' clock is ${formatSpan(roundedMs(Math.abs(offset)))} ${offset > 0 ? 'ahead of' : 'behind'} the recorder's${zone}.`,
       advice: 'Allow for it when you look the exchanges up in a server log, and when lifetimes are reckoned.',
     };
   },

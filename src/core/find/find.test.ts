@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type JsonObject, normaliseEntry } from '../har';
-import { type FindQuery, findInBody, findInExchange, findMention, prepareSearch } from './index';
+import { type FindQuery, findInBody, findInExchange, findMention, foldHits, type Hit, prepareSearch } from './index';
 
 const PLAIN: FindQuery = { text: '', isRegex: false, matchesCase: false, wholeWord: false };
 const searchFor = (text: string, more: Partial<FindQuery> = {}) => {
@@ -53,6 +53,62 @@ describe('finding in a text', () => {
           expect(found('tok-5f2a91c0é', text).map(([, form]) => form)).toEqual(['base64']);
         },
       ),
+    );
+  });
+
+  it('finds whole numbers where whole words are asked for', () => {
+    expect(found('34', '34.52 34 1.34 [34,5] 34. 134 €34 v34', { wholeWord: true }).length).toBe(4);
+    expect(found('34.5', '34.52 34.5 34.5.1', { wholeWord: true }).length).toBe(1);
+  });
+
+  it.each([
+    ['34.00', '{"price":34,"was":340,"at":34.5,"id":"x34"}', ['34']],
+    ['€34.00', '[1,34,5]', ['34']],
+    ['34,50 €', 'price=34.5', ['34.5']],
+    ['2,992.65', '{"total":2992.65,"no":12992.65}', ['2992.65']],
+    ['2.992,65', '{"total":2992.65}', ['2992.65']],
+    ['2 992,65', '{"total":2992.65}', ['2992.65']],
+    ['2992.65', 'EUR 2.992,65, or 2,992.65', ['2.992,65', '2,992.65']],
+    ['1,234', '1234 and 1.234', ['1234', '1.234']],
+    ['1234567', '1\u202f234\u202f567', ['1\u202f234\u202f567']],
+    // Codes, addresses, versions and clocks are no amounts.
+    ['007.50', '7.5', []],
+    ['10.0.0.1', '10001', []],
+    ['1.2.3', '123', []],
+    ['12,34,56', '123456', []],
+    ['-', '0', []],
+  ])('finds the number %j in %j', (needle, text, matches) =>
+    expect(found(needle, text)).toEqual(matches.map((match) => [match, 'number'])),
+  );
+
+  it.each([
+    ['2027-07-14', '14.07.2027 7/14/2027 20270714 14 July 2027 Jul 14, 2027 2027/07/14T8:00 12027/07/14 x20270714', 6],
+    ['14 July 2027', '{"from":"2027-07-14","to":"2027-07-15"}', 1],
+    ['Jul 14, 2027', 'expires=Wed, 14 Jul 2027 10:00:00 GMT', 1],
+    ['14.07.2027', 'from=14%2F07%2F2027 "14\\/07\\/2027"', 2],
+    // It may be the third of February or the second of March.
+    ['03/02/2027', '2027-02-03 2027-03-02 2027-02-02', 2],
+    ['2027-07-14T12:00:00+02:00', '{"at":1815559200,"ms":1815559200000,"iso":"2027-07-14T10:00:00.000Z"}', 3],
+    ['1815559200', 'Wed, 14 Jul 2027 10:00:00 GMT', 1],
+    ['31.02.2027', '2027-02-31 2027-03-03', 0],
+    ['20271314', '2027-13-14', 0],
+    ['2027-7.14', '2027-07-14', 0],
+  ])('finds the date %j in %j', (needle, text, count) => {
+    const dates = found(needle, text).filter(([, form]) => form === 'date');
+    expect(dates.length).toBe(count);
+  });
+
+  it('finds every amount however it is written', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 9_999_999_999 }), (cents) => {
+        const value = cents / 100;
+        const kept = `[0,${JSON.stringify(value)},0]`;
+        for (const locale of ['en-GB', 'de-DE', 'fr-FR', 'de-CH']) {
+          const written = value.toLocaleString(locale, { minimumFractionDigits: 2 });
+          const match = found(written, kept)[0]?.[0];
+          expect([written, match]).toEqual([written, JSON.stringify(value)]);
+        }
+      }),
     );
   });
 
@@ -151,5 +207,37 @@ describe('where a body names an address', () => {
 
   it('is nowhere where only a short file name would fit', () => {
     expect(findMention('x.js', 'https://a.example/x.js')).toBeUndefined();
+  });
+});
+
+describe('the hits of one list', () => {
+  const hit = (path: string, place: Hit['place'] = 'response body'): Hit => ({
+    index: 0 as Hit['index'],
+    place,
+    path,
+    offset: Number(/\d+/.exec(path)?.[0] ?? 0),
+    before: '',
+    match: 'x',
+    after: '',
+    form: 'plain',
+  });
+  const folded = (hits: readonly Hit[]): string[] =>
+    foldHits(hits).map((one) => ('hits' in one ? `${one.path} x ${one.hits.length}` : (one.path ?? '')));
+
+  it('are one line from four on, at the place of the first', () => {
+    const prices = [0, 1, 2, 3].map((at) => hit(`$.nights[${at}].price`));
+    expect(folded([hit('$.total'), ...prices.slice(0, 2), hit('$.nights[1].name'), ...prices.slice(2)])).toEqual([
+      '$.total',
+      '$.nights[*].price x 4',
+      '$.nights[1].name',
+    ]);
+    expect(folded(prices.slice(1))).toEqual(['$.nights[1].price', '$.nights[2].price', '$.nights[3].price']);
+  });
+
+  it('are told apart by where they stand, and headers and lines are no lists', () => {
+    const four = (place: Hit['place']): Hit[] => [0, 1, 2, 3].map((at) => hit(`$[${at}]`, place));
+    expect(folded([...four('response body'), ...four('request payload')])).toEqual(['$[*] x 4', '$[*] x 4']);
+    expect(folded([0, 1, 2, 3].map((at) => hit(`x[${at}]`, 'request header'))).length).toBe(4);
+    expect(folded([0, 1, 2, 3].map(() => hit('line 7'))).length).toBe(4);
   });
 });

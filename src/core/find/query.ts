@@ -1,3 +1,5 @@
+import { dateSpellings, numberSpellings } from './written';
+
 /** What is looked for, and how. */
 export interface FindQuery {
   readonly text: string;
@@ -6,8 +8,8 @@ export interface FindQuery {
   readonly wholeWord: boolean;
 }
 
-/** How a value stands where it was found: as it was typed, or encoded. */
-export type Form = 'plain' | 'url' | 'json' | 'base64';
+/** How a value stands where it was found: as it was typed, encoded, or as the same number or date written otherwise. */
+export type Form = 'plain' | 'url' | 'json' | 'base64' | 'number' | 'date';
 
 /** One spelling of what is looked for. */
 export interface Needle {
@@ -35,6 +37,12 @@ export function spellingsOf(query: FindQuery): Needle[] {
   for (const spelling of urlSpellings(text)) add(spelling, 'url', !matchesCase);
   for (const spelling of jsonSpellings(text)) add(spelling, 'json', !matchesCase);
   for (const spelling of base64Spellings(text)) add(spelling, 'base64', false);
+  for (const spelling of numberSpellings(text)) add(spelling, 'number', true);
+  for (const spelling of dateSpellings(text)) {
+    add(spelling, 'date', true);
+    for (const encoded of urlSpellings(spelling)) add(encoded, 'date', true);
+    for (const escaped of jsonSpellings(spelling)) add(escaped, 'date', true);
+  }
   return needles;
 }
 

@@ -77,7 +77,7 @@ function findLiteral(
     at !== -1 && matches.length < most;
     at = haystack.indexOf(wanted, at + wanted.length)
   ) {
-    if (!wholeWord || form === 'base64' || isWord(text, at, wanted.length)) {
+    if (standsAs(form, wholeWord, text, at, wanted.length)) {
       matches.push({ offset: at, length: wanted.length, form });
     }
   }
@@ -86,8 +86,21 @@ function findLiteral(
 
 function findByRegex(text: string, needle: Needle, wholeWord: boolean, most: number): Match[] {
   const literal = new RegExp(needle.text.replace(/[\\^$.*+?()[\]{}|/]/g, '\\$&'), 'giu');
-  return findRegex(text, literal, wholeWord, most).map((match) => ({ ...match, form: needle.form }));
+  const isWhole = wholeWord || isWritten(needle.form);
+  return findRegex(text, literal, isWhole, most).map((match) => ({ ...match, form: needle.form }));
 }
+
+/** Base64 has no words; a number that is written otherwise counts only as a whole: 34.00 is not in 341. */
+function standsAs(form: Form, wholeWord: boolean, text: string, offset: number, length: number): boolean {
+  if (form === 'base64') return true;
+  if (form === 'date' && !wholeWord && !/^\d+$/.test(text.slice(offset, offset + length))) {
+    // A time may follow behind a letter, as in 2027-07-14T10:00.
+    return !DIGIT.test(text.charAt(offset - 1)) && !DIGIT.test(text.charAt(offset + length));
+  }
+  return !(wholeWord || isWritten(form)) || isWord(text, offset, length);
+}
+
+const isWritten = (form: Form): boolean => form === 'number' || form === 'date';
 
 function findRegex(text: string, regex: RegExp, wholeWord: boolean, most: number): Match[] {
   const matches: Match[] = [];
@@ -102,11 +115,19 @@ function findRegex(text: string, regex: RegExp, wholeWord: boolean, most: number
 
 const IN_WORD = /[\p{L}\p{N}\p{M}_]/u;
 
-/** True where no letter or digit stands right before or after. */
+const DIGIT = /^\d$/;
+
+/** True where no letter or digit stands right before or after, and no number goes on: 34 is not a word of 34.52. */
 function isWord(text: string, offset: number, length: number): boolean {
+  const end = offset + length;
   const before = charBefore(text, offset);
-  const after = text.codePointAt(offset + length);
-  return !IN_WORD.test(before) && !(after !== undefined && IN_WORD.test(String.fromCodePoint(after)));
+  const after = text.codePointAt(end);
+  if (IN_WORD.test(before) || (after !== undefined && IN_WORD.test(String.fromCodePoint(after)))) return false;
+  const isDigitAt = (at: number): boolean => DIGIT.test(text.charAt(at));
+  // Only points: commas also stand between the numbers of a list.
+  const goesOn = text.charAt(end) === '.' && isDigitAt(end - 1) && isDigitAt(end + 1);
+  const cameBefore = before === '.' && isDigitAt(offset) && isDigitAt(offset - 2);
+  return !goesOn && !cameBefore;
 }
 
 function charBefore(text: string, offset: number): string {

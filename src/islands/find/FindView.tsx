@@ -1,7 +1,8 @@
 import { useStore } from '@nanostores/react';
-import { useEffect, useMemo, useRef } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { type ExchangeRow, nameExchange, nameHost } from '#core/analysis';
-import type { FindQuery, Form, Hit } from '#core/find';
+import { type FindQuery, type FoldedHits, type Form, foldHits, type Hit } from '#core/find';
+import type { Kind } from '#core/model';
 import type { CaptureCard } from '#core/wire';
 import { formatCount, formatPlural } from '#core/wording';
 import type { Shown } from '../capture/use-shown';
@@ -47,7 +48,7 @@ export default function FindView({ card, shown, rows }: FindViewProps) {
     [finding, rows, visible],
   );
   const input = useRef<HTMLInputElement>(null);
-  const hits = useOneTabStop<HTMLElement>('[data-hit]', false);
+  const hits = useOneTabStop<HTMLElement>('[data-hit], [data-fold]', false);
   useEffect(() => {
     // What was typed while the view was on its way takes the place of what was looked for before, as it would have here.
     const typed = takeHeldTyping();
@@ -68,7 +69,8 @@ export default function FindView({ card, shown, rows }: FindViewProps) {
           onKeyDown={({ key, currentTarget }) => {
             if (key === 'Escape')
               currentTarget.closest('main')?.querySelector<HTMLElement>('[aria-label="Hits"]')?.focus();
-            if (key === 'ArrowDown' || key === 'Enter') document.querySelector<HTMLElement>('[data-hit]')?.focus();
+            if (key === 'ArrowDown' || key === 'Enter')
+              document.querySelector<HTMLElement>('[data-hit], [data-fold]')?.focus();
           }}
           aria-label="Find in addresses, headers, payloads, bodies and messages"
           placeholder="a value that you saw on the page, an id, a text"
@@ -113,7 +115,7 @@ interface Group {
   readonly hits: readonly Hit[];
 }
 
-/** The hits of the exchanges that the sift lets through, by exchange. */
+/** The hits of the exchanges that the sift lets through, by exchange: data first, code last, where a value means least. */
 function groupHits(hits: readonly Hit[], rows: readonly ExchangeRow[], visible: ReadonlySet<number>): Group[] {
   const byIndex = new Map<number, Hit[]>();
   for (const hit of hits) {
@@ -122,10 +124,19 @@ function groupHits(hits: readonly Hit[], rows: readonly ExchangeRow[], visible: 
     if (own === undefined) byIndex.set(hit.index, [hit]);
     else own.push(hit);
   }
-  return rows.flatMap((row) => {
+  const groups = rows.flatMap((row) => {
     const own = byIndex.get(row.index);
     return own === undefined ? [] : { row, hits: own };
   });
+  return groups.sort((a, b) => rankOf(a.row) - rankOf(b.row));
+}
+
+const CARRIES_DATA: ReadonlySet<Kind> = new Set(['data', 'stream', 'socket']);
+const IS_CODE: ReadonlySet<Kind> = new Set(['script', 'style']);
+
+function rankOf({ kind }: ExchangeRow): number {
+  if (CARRIES_DATA.has(kind)) return 0;
+  return IS_CODE.has(kind) ? 2 : 1;
 }
 
 interface OutcomeProps {
@@ -158,7 +169,7 @@ function Outcome({ finding, groups, of, isSifted }: OutcomeProps) {
             ? `Searching: ${formatCount(finding.searched)} of ${formatCount(of)} exchanges.`
             : ''}
           {finding.state === 'ended' && count === 0 && finding.problem === undefined
-            ? 'Looked for as typed, URL-encoded, JSON-escaped and in base64, in all that was recorded. What the recorder left out cannot be found.'
+            ? 'Looked for as typed, URL-encoded, JSON-escaped, in base64, and as a number or date in its common forms, in all that was recorded. What the recorder left out cannot be found.'
             : ''}
         </span>
       </p>
@@ -175,7 +186,8 @@ function Hint() {
   return (
     <p className="mx-auto mt-16 max-w-xl text-soft">
       Type what you saw: a price, an id, a token, a sentence. It is looked for in every address, header, payload, body
-      and message, as it stands and as it is when URL-encoded, JSON-escaped or in base64.
+      and message, as it stands and as it is when URL-encoded, JSON-escaped or in base64. Numbers and dates are also
+      found where they are written otherwise: 2,992.65 as 2992.65, 14 July 2027 as 2027-07-14.
     </p>
   );
 }
@@ -185,6 +197,8 @@ const FORM_WORD: Record<Form, string | undefined> = {
   url: 'URL-encoded',
   json: 'JSON-escaped',
   base64: 'in base64',
+  number: 'the same number',
+  date: 'perhaps the same date',
 };
 
 function HitGroup({ row, hits, current }: Group & { readonly current: string | undefined }) {
@@ -208,30 +222,79 @@ function HitGroup({ row, hits, current }: Group & { readonly current: string | u
         {word === undefined ? null : <StatusMark row={row} word={word} />}
       </h2>
       <ul className="mt-1 pl-14">
-        {hits.map((hit) => {
-          const target = writeHit(hit);
-          return (
-            <li key={target}>
-              <button
-                type="button"
-                data-hit={target}
-                onClick={() => goTo({ exchange: row.index, isOpen: true, hit: target })}
-                className={`grid min-h-6 w-full grid-cols-[minmax(0,250px)_minmax(0,1fr)] items-center gap-3 px-1 py-0.5 text-left hover:bg-sheet ${current === target ? 'current' : ''}`}
-              >
-                <span className="truncate text-[12px] text-soft" title={hit.path}>
-                  {hit.place} {hit.path === undefined ? null : <b className="font-semibold text-ink">{hit.path}</b>}
-                  {FORM_WORD[hit.form] === undefined ? null : `, ${FORM_WORD[hit.form]}`}
-                </span>
-                <span className="truncate font-mono text-[12px]" title={`${hit.before}${hit.match}${hit.after}`}>
-                  <span className="text-soft">{hit.before}</span>
-                  <mark className="bg-transparent font-bold text-ink underline decoration-2">{hit.match}</mark>
-                  <span className="text-soft">{hit.after}</span>
-                </span>
-              </button>
-            </li>
-          );
-        })}
+        {foldHits(hits).map((one) =>
+          'hits' in one ? (
+            <Fold key={`${one.hits[0].place}:${one.path}`} folded={one} current={current} />
+          ) : (
+            <HitLine key={writeHit(one)} hit={one} current={current} />
+          ),
+        )}
       </ul>
     </section>
+  );
+}
+
+/** What was found in the items of one list: one line, which unfolds to all of them. */
+function Fold({ folded, current }: { readonly folded: FoldedHits; readonly current: string | undefined }) {
+  const [isOpen, setIsOpen] = useState(false);
+  const { path, hits } = folded;
+  const [first] = hits;
+  const holdsCurrent = hits.some((hit) => writeHit(hit) === current);
+  const shows = isOpen || holdsCurrent;
+  return (
+    <li>
+      <button type="button" data-fold={path} aria-expanded={shows} onClick={() => setIsOpen(!shows)} className={LINE}>
+        <span className="truncate text-[12px] text-soft" title={path}>
+          {first.place} <b className="font-semibold text-ink">{path}</b>
+        </span>
+        <span className="truncate text-[12px]">
+          <b>{formatPlural(hits.length, 'hit')}</b>
+          {shows ? '' : ', the first: '}
+          {shows ? null : <Around hit={first} />}
+        </span>
+      </button>
+      {shows ? (
+        <ul className="border-line border-l pl-4">
+          {hits.map((hit) => (
+            <HitLine key={writeHit(hit)} hit={hit} current={current} />
+          ))}
+        </ul>
+      ) : null}
+    </li>
+  );
+}
+
+const LINE =
+  'grid min-h-6 w-full grid-cols-[minmax(0,250px)_minmax(0,1fr)] items-center gap-3 px-1 py-0.5 text-left hover:bg-sheet';
+
+function HitLine({ hit, current }: { readonly hit: Hit; readonly current: string | undefined }) {
+  const target = writeHit(hit);
+  return (
+    <li>
+      <button
+        type="button"
+        data-hit={target}
+        onClick={() => goTo({ exchange: hit.index, isOpen: true, hit: target })}
+        className={`${LINE} ${current === target ? 'current' : ''}`}
+      >
+        <span className="truncate text-[12px] text-soft" title={hit.path}>
+          {hit.place} {hit.path === undefined ? null : <b className="font-semibold text-ink">{hit.path}</b>}
+          {FORM_WORD[hit.form] === undefined ? null : `, ${FORM_WORD[hit.form]}`}
+        </span>
+        <span className="truncate font-mono text-[12px]" title={`${hit.before}${hit.match}${hit.after}`}>
+          <Around hit={hit} />
+        </span>
+      </button>
+    </li>
+  );
+}
+
+function Around({ hit: { before, match, after } }: { readonly hit: Hit }) {
+  return (
+    <span className="font-mono">
+      <span className="text-soft">{before}</span>
+      <mark className="bg-transparent font-bold text-ink underline decoration-2">{match}</mark>
+      <span className="text-soft">{after}</span>
+    </span>
   );
 }

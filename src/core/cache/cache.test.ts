@@ -72,6 +72,16 @@ describe('what a response allows', () => {
   it('names what a copy is kept apart by', () => {
     const { steps } = policyOf([['Vary', 'Accept-Language']]);
     expect(steps.at(-1)).toMatchObject({ because: 'Vary: Accept-Language', section: 'RFC 9111 4.1' });
+    const lines = policyOf([
+      ['Vary', 'Accept-Language'],
+      ['vary', 'Origin, Cookie'],
+    ]);
+    expect(lines.steps.at(-1)).toMatchObject({ because: 'Vary: Accept-Language, Origin, Cookie' });
+    const asks = policyOf([
+      ['Vary', 'Origin'],
+      ['Vary', '*'],
+    ]);
+    expect(asks.mustAsk).toBe(true);
   });
 
   it('tells how the caches on the way dealt with it', () => {

@@ -1,6 +1,6 @@
 import { type CachePolicy, readPolicy } from '../cache';
 import { readCredentials, readHttpDate } from '../content';
-import { type Exchange, type ExchangeIndex, findHeader, findResponse, type NameValue } from '../model';
+import { type Exchange, type ExchangeIndex, findHeader, findList, findResponse, type NameValue } from '../model';
 import { findCloseCode } from './close-code';
 import { findErrorInside } from './error-inside';
 import { measureFields } from './fields';
@@ -104,8 +104,8 @@ export function takeEvidence(
   return {
     index: exchange.index,
     policy: readPolicy(exchange),
-    requestHeaders: pick(REQUEST_HEADERS, (name) => findHeader(request.headers, name)),
-    responseHeaders: pick(RESPONSE_HEADERS, (name) => findHeader(response?.headers ?? [], name)),
+    requestHeaders: pick(REQUEST_HEADERS, (name) => findValue(request.headers, name)),
+    responseHeaders: pick(RESPONSE_HEADERS, (name) => findValue(response?.headers ?? [], name)),
     bodyHash: body === undefined || body.bytes.length === 0 ? undefined : tools.hash(body.bytes),
     recordedBytes: body?.bytes.length,
     compressedBytes: body === undefined ? undefined : measureCompressed(exchange, body.bytes, tools),
@@ -124,6 +124,19 @@ export function takeEvidence(
     outcome: exchange.outcome.type,
   };
 }
+
+/** Headers whose lines count as one list (RFC 9110 5.3); of all others the first line counts. */
+const LISTS: ReadonlySet<string> = new Set([
+  'access-control-request-headers',
+  'cache-control',
+  'vary',
+  'server-timing',
+  'access-control-allow-methods',
+  'access-control-allow-headers',
+]);
+
+const findValue = (headers: readonly NameValue[], name: string): string | undefined =>
+  (LISTS.has(name) ? findList : findHeader)(headers, name);
 
 /** All values of a header, those that a recorder joined by line breaks apart. */
 const linesOf = (headers: readonly NameValue[], name: string): string[] =>

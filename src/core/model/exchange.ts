@@ -117,6 +117,15 @@ export function findHeader(headers: readonly NameValue[], name: string): string 
   return undefined;
 }
 
+/** All values of a header whose value is a list, as one list (RFC 9110 5.3); undefined where it is not there. */
+export function findList(headers: readonly NameValue[], name: string): string | undefined {
+  const wanted = name.toLowerCase();
+  const values = headers.flatMap(({ name: own, value }) =>
+    own.length === wanted.length && own.toLowerCase() === wanted ? value.split('\n') : [],
+  );
+  return values.length === 0 ? undefined : values.join(', ');
+}
+
 /**
  * Why the exchange counts as failed, in a few words; absent when it did not fail.
  * Failed: no answer, cut off, or a status of 400 and more (RFC 9110 15.5, 15.6); not a stream that the page closed.

@@ -14,6 +14,7 @@ export {
   type Exchange,
   findFailure,
   findHeader,
+  findList,
   findResponse,
   findStatus,
   type Judged,

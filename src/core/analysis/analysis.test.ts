@@ -89,6 +89,39 @@ describe('rows in their context', () => {
     expect(rowOf(payload('{"query":"{ huts }"}')).operation).toBeUndefined();
     expect(rowOf(payload('{"query": broken')).operation).toBeUndefined();
   });
+
+  it.each([
+    ['?operationName=HutCard&query=query%20HutCard%7Ba%7D&variables=%7B%7D', 'HutCard'],
+    ['?query=query+HutList+%7Ba%7D#x', 'HutList'],
+    ['?query=%7Ba%7D', undefined],
+    [
+      '?operationName=HutCard&extensions=%7B%22persistedQuery%22%3A%7B%22sha256Hash%22%3A%22a1b2c3d4e5f6%22%7D%7D',
+      'HutCard',
+    ],
+    ['?extensions=%7B%22persistedQuery%22%3A%7B%22sha256Hash%22%3A%22a1b2c3d4e5f6%22%7D%7D', 'hash a1b2c3d4'],
+    // What looks like it and is not.
+    ['?query=hut', undefined],
+    ['?query=querying+huts', undefined],
+    ['?operationName=HutCard', undefined],
+    ['?extensions=png', undefined],
+    ['?subquery=%7Ba%7D', undefined],
+  ])('finds the operation that %j asks for by GET', (search, operation) => {
+    expect(rowOf({ request: { method: 'GET', url: `https://a.example/graphql${search}` } }).operation).toBe(operation);
+  });
+
+  it('names a query that stands for itself by its hash', () => {
+    const known = (more: string) => ({
+      request: {
+        postData: {
+          mimeType: 'application/json',
+          text: `{"extensions":{"persistedQuery":{"version":1,"sha256Hash":"a1b2c3d4e5f6"}}${more}}`,
+        },
+      },
+    });
+    expect(rowOf(known('')).operation).toBe('hash a1b2c3d4');
+    expect(rowOf(known(',"operationName":"HutCard"')).operation).toBe('HutCard');
+    expect(rowOf(known(',"query":"query HutList { a }"')).operation).toBe('HutList');
+  });
 });
 
 describe('the outcome class', () => {
@@ -174,8 +207,8 @@ describe('the overview', () => {
 
   it.each([
     [1500, undefined],
-    [-40_000, "The servers' clock is 40.00 s behind the recorder's."],
-    [7_200_400, "The servers' clock is 7200.40 s ahead of the recorder's, as if it kept the time of UTC+2."],
+    [-40_000, "The servers' clock is 40 s behind the recorder's."],
+    [7_200_400, "The servers' clock is 2 h ahead of the recorder's, as if it kept the time of UTC+2."],
   ])('states a clock that is %s ms off', (offset, sentence) => {
     const date = new Date(ZERO + offset + 20).toUTCString();
     const { condition } = analyseSketches([
@@ -183,7 +216,7 @@ describe('the overview', () => {
     ]).overview;
     const found = condition.find(({ id }) => id === 'clocks-differ');
     if (sentence === undefined) expect(found).toBeUndefined();
-    else expect(found?.sentence.replace(/[\d.]+ s/, '')).toBe(sentence.replace(/[\d.]+ s/, ''));
+    else expect(found?.sentence).toBe(sentence);
   });
 });
 

@@ -41,4 +41,13 @@ describe('CSV', () => {
     ]);
     expect(rowsToCsv([])).toBe('\r\n');
   });
+
+  it('of exchanges has times without the blur of adding', () => {
+    const timings = { send: 0.1, wait: 0.2, receive: 0 };
+    const entry = { request: { url: 'https://a.example/' }, response: { status: 200 }, time: 0.1 + 0.2, timings };
+    const { rows } = analyse([takeFacts(normaliseEntry(entry as unknown as JsonObject, 0))], [], { type: 'whole' });
+    expect(String(rows[0]?.timeMs)).toBe('0.30000000000000004');
+    expect(rowsToCsv(rows)).toContain(',0.3,');
+    expect(rowsToCsv(rows)).not.toMatch(/\d\.\d{7}/);
+  });
 });

@@ -3,12 +3,19 @@ import type { ExchangeRow } from '../analysis';
 /** One exchange as the command line and the exports give it: unknown members are left out once it is JSON. */
 export function rowJson(row: ExchangeRow): Readonly<Record<string, unknown>> {
   const { index, pageId, method, url, host, status, kind, source, sourceEvidence, party } = row;
-  const { startMs, timeMs, phases, wireBytes, bodyBytes, mimeType, failure } = row;
+  const { wireBytes, bodyBytes, mimeType, failure } = row;
+  const startMs = unblurred(row.startMs);
+  const timeMs = unblurred(row.timeMs);
+  const phases = Object.fromEntries(Object.entries(row.phases).map(([name, ms]) => [name, unblurred(ms)]));
   const { parent, parentEvidence, depth, endpoint } = row;
   const identity = { index, page: pageId, method, url, host, status, kind, source, sourceEvidence, party };
   const measures = { startMs, timeMs, phases, wireBytes, bodyBytes, mimeType };
   return { ...identity, ...measures, failed: failure !== undefined, failure, parent, parentEvidence, depth, endpoint };
 }
+
+/** A time without the blur that adding leaves behind: 3.111, not 3.1109999999999998. In ms, exact to the nanosecond. */
+const unblurred = (ms: number | undefined): number | undefined =>
+  ms === undefined ? undefined : Number(ms.toFixed(6));
 
 /** A table program would run such a cell as a formula: an apostrophe before it makes it text. */
 const FORMULA = /^(?:[\t\r]|\s*[=+\-@])/;

@@ -41,9 +41,11 @@ export function TallyLine({ shown, all, milestones, hidden, children }: TallyLin
             {formatCount(count)} hidden {NOISE_WORD[noise]}
           </button>
         ))}
-        <span title={`${formatExactBytes(shown.wireBytes)} of ${formatExactBytes(shown.bodyBytes)}`}>
-          <b className="text-ink">{formatBytes(shown.wireBytes)}</b> over the wire of{' '}
-          <b className="text-ink">{formatBytes(shown.bodyBytes)}</b>
+        <span
+          title={`${formatExactBytes(shown.wireBytes)} over the wire, headers and packed bodies; ${formatExactBytes(shown.bodyBytes)} of bodies once decoded`}
+        >
+          <b className="text-ink">{formatBytes(shown.wireBytes)}</b> over the wire,{' '}
+          <b className="text-ink">{formatBytes(shown.bodyBytes)}</b> of bodies decoded
         </span>
         <TallyTerm term="outcome = spared" label={`Sift by what cache or the like spared`}>
           <b className="text-ink">{formatShare(savedShare(shown))}</b> from cache

@@ -114,7 +114,7 @@ export function Waterfall(props: WaterfallProps) {
           aria-label="Exchanges"
           aria-activedescendant={currentPlace === -1 ? undefined : `row-${current}`}
           tabIndex={0}
-          className="relative min-h-0 flex-1 overflow-y-auto overflow-x-hidden focus-visible:outline-offset-[-2px]"
+          className="relative min-h-0 flex-1 overflow-y-auto overflow-x-hidden focus-visible:outline-1 focus-visible:outline-soft focus-visible:outline-offset-[-1px]"
           {...handlers}
         >
           <div

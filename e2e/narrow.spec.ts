@@ -130,6 +130,28 @@ test('find streams hits with their places, and a jump opens the dossier at the h
   await expect(mark).toBeInViewport();
 });
 
+test('find knows a price as it is written on the page, data first, and folds the hits of one list', async ({
+  page,
+  demo,
+}) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.keyboard.press('f');
+  await page.keyboard.type('34,00 €');
+  await expect(page.locator('[data-find-outcome="ended"]')).toContainText(/hits in/);
+  const folds = page.locator('[data-fold="$.nights[*].price"]');
+  await expect(folds.first()).toContainText('30 hits');
+  await expect(page.locator('[data-hit], [data-fold]').first()).toContainText('$.nights[');
+  await folds.first().focus();
+  await page.keyboard.press('Enter');
+  await expect(folds.first()).toHaveAttribute('aria-expanded', 'true');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  const mark = page.getByRole('complementary').locator('[data-hit-mark]');
+  await expect(mark).toHaveText('price34');
+  await page.keyboard.press('Escape');
+  await expect(folds.first()).toHaveAttribute('aria-expanded', 'true');
+});
+
 test('find narrows with the sift, tells of hits that are sifted out, and bounds a hostile expression', async ({
   page,
   demo,

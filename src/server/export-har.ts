@@ -1,16 +1,21 @@
-import { writeHar } from '#core/har';
-import { getOutline } from './db/captures';
+import { type Json, writeHar } from '#core/har';
+import { pagesOfPart } from '#core/report';
+import { findCapture, getOutline, readRows } from './db/captures';
 import type { Connection } from './db/connection';
 import { findEntry, readEntries } from './db/entries';
 
-/** A capture with just the exchanges at these places, or with all, as they were recorded and in the order of the file. */
+/**
+ * A capture with just the exchanges at these places, or with all, as they were recorded and in the order of the file. Where
+ * they are of one navigation among several, the page's times are that one's.
+ */
 export function exportHar(
   connection: Connection,
   captureId: string,
   places: readonly number[] | undefined,
 ): ReadableStream<Uint8Array> {
-  const { outline, pages } = getOutline(connection, captureId);
-  const pieces = writeHar(outline, {
+  const outline = getOutline(connection, captureId);
+  const pages = places === undefined ? outline.pages : pagesFor(connection, captureId, outline.pages, places);
+  const pieces = writeHar(outline.outline, {
     pages: pages.map((page) => JSON.stringify(page)),
     entries: places === undefined ? allEntryTexts(connection, captureId) : entryTexts(connection, captureId, places),
   });
@@ -31,6 +36,19 @@ export function exportHar(
     },
   });
 }
+
+function pagesFor(
+  connection: Connection,
+  captureId: string,
+  pages: readonly Json[],
+  places: readonly number[],
+): Json[] {
+  const overview = findCapture(connection, captureId)?.overview;
+  const chosen = new Set<number>(places);
+  const used = readRows(connection, captureId).flatMap(({ index, pageId }) => (chosen.has(index) ? [pageId] : []));
+  return pagesOfPart(pages, overview?.pages ?? [], new Set(used));
+}
+
 const CHUNK_CHARS = 100_000;
 
 function* allEntryTexts(connection: Connection, captureId: string): Generator<string> {

@@ -164,6 +164,26 @@ describe('a capture of some exchanges', () => {
     expect(await answer.json()).toEqual({ log: { ...CAPTURE.log, entries: [entries[0], entries[4]] } });
   });
 
+  it('of one navigation has the times of that one, not of the last in its tab', async () => {
+    const query = new URLSearchParams({ name: 'two navigations', importId: randomUUID() });
+    const body = readFileSync('demo/captures/booking-gone-wrong.har');
+    const taken = await fetch(`${app.url}api/captures?${query}`, { method: 'POST', body });
+    const [result] = (await taken.json()) as Extract<ImportResult, { readonly id: string }>[];
+    const pagesOf = async (places: readonly number[]): Promise<unknown> => {
+      const url = `${app.url}api/captures/${result?.id}/har`;
+      const answer = await fetch(url, { method: 'POST', body: JSON.stringify({ places }) });
+      return ((await answer.json()) as { log: { pages: unknown } }).log.pages;
+    };
+    const recorded = JSON.parse(body.toString()).log.pages[0];
+    expect(await pagesOf([0, 1])).toMatchObject([
+      { startedDateTime: recorded.startedDateTime, pageTimings: { onContentLoad: -1, onLoad: -1 } },
+    ]);
+    expect(await pagesOf([35, 36])).toMatchObject([
+      { id: recorded.id, title: recorded.title, pageTimings: { onLoad: 259 } },
+    ]);
+    expect(await pagesOf([0, 36])).toEqual([recorded]);
+  });
+
   it('of a capture that is gone is told of', async () => {
     const answer = await fetch(`${app.url}api/captures/${randomUUID()}/har`, { method: 'POST', body: '{"places":[]}' });
     expect(answer.status).toBe(404);

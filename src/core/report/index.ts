@@ -3,3 +3,4 @@
 export { BUDGETS, checkBudgets, checkedLines, checkedToJunit, isRule, readBudget } from './budget';
 export { explainJson } from './explain';
 export { rowJson, rowsToCsv, toCsv } from './list';
+export { pagesOfPart } from './part';

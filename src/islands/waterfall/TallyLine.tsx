@@ -24,8 +24,8 @@ export function TallyLine({ shown, all, milestones, hidden, children }: TallyLin
   const at = (id: Milestone['id']): number | undefined => milestones.find((milestone) => milestone.id === id)?.atMs;
   const isPart = shown.exchanges !== all;
   return (
-    <div className="flex h-8 shrink-0 items-center gap-4 whitespace-nowrap border-line border-b bg-paper px-4 text-soft">
-      <p className="flex min-w-0 items-center gap-4 overflow-hidden" data-tally>
+    <div className="flex min-h-8 shrink-0 flex-wrap items-center gap-x-4 whitespace-nowrap border-line border-b bg-paper px-4 text-soft">
+      <p className="flex min-w-0 flex-wrap items-center gap-x-4" data-tally>
         <span>
           <b className="text-ink">{formatCount(shown.exchanges)}</b> {isPart ? `of ${formatCount(all)} ` : ''}
           exchanges
@@ -45,7 +45,7 @@ export function TallyLine({ shown, all, milestones, hidden, children }: TallyLin
           title={`${formatExactBytes(shown.wireBytes)} over the wire, headers and packed bodies; ${formatExactBytes(shown.bodyBytes)} of bodies once decoded`}
         >
           <b className="text-ink">{formatBytes(shown.wireBytes)}</b> over the wire,{' '}
-          <b className="text-ink">{formatBytes(shown.bodyBytes)}</b> of bodies decoded
+          <b className="text-ink">{formatBytes(shown.bodyBytes)}</b> once decoded
         </span>
         <TallyTerm term="outcome = spared" label={`Sift by what cache or the like spared`}>
           <b className="text-ink">{formatShare(savedShare(shown))}</b> from cache

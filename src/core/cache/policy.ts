@@ -1,5 +1,5 @@
 import { readHttpDate } from '../content';
-import { type Exchange, findHeader, findList, findResponse, type NameValue } from '../model';
+import { type Exchange, findField, findResponse, type NameValue } from '../model';
 import { formatSpan } from '../wording';
 
 /** What a lifetime rests on, in match order (RFC 9111 4.2.1, 4.2.2). */
@@ -59,15 +59,12 @@ function readDirectives(headers: readonly NameValue[]): ReadonlyMap<string, stri
 const secondsOf = (text: string | undefined): number | undefined =>
   text !== undefined && /^\d+$/.test(text) ? Number(text) : undefined;
 
-/** What may stand in several lines, which count as one. */
-const LISTS: ReadonlySet<string> = new Set(['vary', 'pragma', 'cache-status']);
-
 /** What a response allows; undefined where none arrived. */
 export function readPolicy(exchange: Exchange): CachePolicy | undefined {
   const response = findResponse(exchange);
   if (response === undefined) return undefined;
   const directives = readDirectives(response.headers);
-  const header: Header = (name) => (LISTS.has(name) ? findList : findHeader)(response.headers, name);
+  const header: Header = (name) => findField(response.headers, name);
   const steps: CacheStep[] = [];
   const storing = judgeStoring(exchange, response.status, directives);
   steps.push(storing.step);

@@ -1,5 +1,5 @@
 import { type Inflate, readBody } from '../content';
-import { type Exchange, findResponse } from '../model';
+import { type Exchange, findLines, findResponse } from '../model';
 import { type Draft, draftFromExchange, payloadBytes } from './draft';
 import { freeName } from './edit';
 import type { Preset } from './header-policy';
@@ -185,16 +185,15 @@ function parsed(text: string): unknown {
 /** A captured exchange as a step of a sequence. */
 export function stepOf(exchange: Exchange, preset: Preset, inflate: Inflate): SequenceStep {
   const response = findResponse(exchange);
-  const valuesOf = (name: string): string[] =>
-    (response?.headers ?? []).flatMap((header) => (header.name.toLowerCase() === name ? header.value.split('\n') : []));
+  const headers = response?.headers ?? [];
   const { kind, text } = readBody(response, inflate);
   return {
     index: exchange.index,
     draft: draftFromExchange(exchange, preset),
     answer: {
       json: kind === 'json' ? text : undefined,
-      setCookies: valuesOf('set-cookie'),
-      location: valuesOf('location')[0],
+      setCookies: findLines(headers, 'set-cookie'),
+      location: findLines(headers, 'location')[0],
     },
   };
 }

@@ -1,6 +1,6 @@
 import { type CachePolicy, readPolicy } from '../cache';
 import { readCredentials, readHttpDate } from '../content';
-import { type Exchange, type ExchangeIndex, findHeader, findList, findResponse, type NameValue } from '../model';
+import { type Exchange, type ExchangeIndex, findField, findHeader, findLines, findResponse } from '../model';
 import { findCloseCode } from './close-code';
 import { findErrorInside } from './error-inside';
 import { measureFields } from './fields';
@@ -104,8 +104,8 @@ export function takeEvidence(
   return {
     index: exchange.index,
     policy: readPolicy(exchange),
-    requestHeaders: pick(REQUEST_HEADERS, (name) => findValue(request.headers, name)),
-    responseHeaders: pick(RESPONSE_HEADERS, (name) => findValue(response?.headers ?? [], name)),
+    requestHeaders: pick(REQUEST_HEADERS, (name) => findField(request.headers, name)),
+    responseHeaders: pick(RESPONSE_HEADERS, (name) => findField(response?.headers ?? [], name)),
     bodyHash: body === undefined || body.bytes.length === 0 ? undefined : tools.hash(body.bytes),
     recordedBytes: body?.bytes.length,
     compressedBytes: body === undefined ? undefined : measureCompressed(exchange, body.bytes, tools),
@@ -113,7 +113,7 @@ export function takeEvidence(
     isPage: head.startsWith('<!doctype html') || head.startsWith('<html'),
     tokenExpiresAt: credentials?.type === 'jwt' ? credentials.expiresAt : undefined,
     cookieBytes: cookie?.length ?? 0,
-    setCookies: linesOf(response?.headers ?? [], 'set-cookie').slice(0, MOST_COOKIES),
+    setCookies: findLines(response?.headers ?? [], 'set-cookie').slice(0, MOST_COOKIES),
     asked: exchange.kind.value === 'data' ? askedValues(request) : undefined,
     given:
       exchange.kind.value === 'data' && body?.isJson === true
@@ -124,23 +124,6 @@ export function takeEvidence(
     outcome: exchange.outcome.type,
   };
 }
-
-/** Headers whose lines count as one list (RFC 9110 5.3); of all others the first line counts. */
-const LISTS: ReadonlySet<string> = new Set([
-  'access-control-request-headers',
-  'cache-control',
-  'vary',
-  'server-timing',
-  'access-control-allow-methods',
-  'access-control-allow-headers',
-]);
-
-const findValue = (headers: readonly NameValue[], name: string): string | undefined =>
-  (LISTS.has(name) ? findList : findHeader)(headers, name);
-
-/** All values of a header, those that a recorder joined by line breaks apart. */
-const linesOf = (headers: readonly NameValue[], name: string): string[] =>
-  headers.flatMap((header) => (header.name.toLowerCase() === name ? header.value.split('\n') : []));
 
 function pick(names: readonly string[], find: (name: string) => string | undefined): ReadonlyMap<string, string> {
   return new Map(

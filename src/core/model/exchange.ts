@@ -117,13 +117,31 @@ export function findHeader(headers: readonly NameValue[], name: string): string 
   return undefined;
 }
 
-/** All values of a header whose value is a list, as one list (RFC 9110 5.3); undefined where it is not there. */
-export function findList(headers: readonly NameValue[], name: string): string | undefined {
+/** All values of a header, those that a recorder joined by line breaks apart. */
+export function findLines(headers: readonly NameValue[], name: string): string[] {
   const wanted = name.toLowerCase();
-  const values = headers.flatMap(({ name: own, value }) =>
+  return headers.flatMap(({ name: own, value }) =>
     own.length === wanted.length && own.toLowerCase() === wanted ? value.split('\n') : [],
   );
-  return values.length === 0 ? undefined : values.join(', ');
+}
+
+/** Those whose lines count as one list (RFC 9110 5.3) and that are read here; of all others the first line counts. */
+const LISTS: ReadonlySet<string> = new Set([
+  'access-control-allow-headers',
+  'access-control-allow-methods',
+  'access-control-request-headers',
+  'cache-control',
+  'cache-status',
+  'pragma',
+  'server-timing',
+  'vary',
+]);
+
+/** What a header says as a whole: its lines as one where its value is a list, else the first. The name in small letters. */
+export function findField(headers: readonly NameValue[], name: string): string | undefined {
+  if (!LISTS.has(name)) return findHeader(headers, name);
+  const lines = findLines(headers, name);
+  return lines.length === 0 ? undefined : lines.join(', ');
 }
 
 /**

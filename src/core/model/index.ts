@@ -13,8 +13,9 @@ export {
 export {
   type Exchange,
   findFailure,
+  findField,
   findHeader,
-  findList,
+  findLines,
   findResponse,
   findStatus,
   type Judged,

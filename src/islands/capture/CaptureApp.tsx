@@ -135,7 +135,7 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
           )}
         </Suspense>
       )}
-      <GoToNumber rows={rows} />
+      <GoToNumber rows={rows} placed={shown.placed} />
       <CursorSpoken rows={rows} exchange={place.exchange} />
       {isOpen && place.exchange !== undefined ? (
         <OpenDossier

@@ -46,11 +46,6 @@ function ConditionDialog({ overview, onClose }: ConditionReportProps & { readonl
       }}
       aria-label="The capture's condition"
       onClose={onClose}
-      // The ground behind an open dialog counts as the dialog itself.
-      onClick={(event) => {
-        if (event.target === dialog.current) dialog.current?.close();
-      }}
-      onKeyDown={() => undefined}
       className="m-auto max-h-[90dvh] w-140 max-w-[95vw] overflow-y-auto border border-ink bg-sheet p-0 text-ink backdrop:bg-shade"
     >
       <div className="p-5">

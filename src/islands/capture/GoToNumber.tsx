@@ -6,30 +6,45 @@ import { goTo } from '../state/address';
 import { useReturnOfFocus } from '../state/focus';
 import { tell } from '../state/notices';
 import { Button } from '../ui/Button';
+import type { Placed } from '../waterfall/arrange';
 
 const $isAsked = atom(false);
 
 /** Asks for the number of an exchange. */
 export const askNumber = (): void => $isAsked.set(true);
 
-/** A small dialog that takes a number and goes to its exchange. */
-export function GoToNumber({ rows }: { readonly rows: readonly ExchangeRow[] }) {
-  return useStore($isAsked) ? <NumberDialog rows={rows} /> : null;
+interface GoToNumberProps {
+  readonly rows: readonly ExchangeRow[];
+  /** Those that page, sift and noise let through. */
+  readonly placed: readonly Placed[];
 }
 
-function NumberDialog({ rows }: { readonly rows: readonly ExchangeRow[] }) {
+/** A small dialog that takes a number and goes to its exchange. */
+export function GoToNumber(props: GoToNumberProps) {
+  return useStore($isAsked) ? <NumberDialog {...props} /> : null;
+}
+
+function NumberDialog({ rows, placed }: GoToNumberProps) {
   const dialog = useRef<HTMLDialogElement>(null);
   const input = useRef<HTMLInputElement>(null);
   useReturnOfFocus();
   useEffect(() => dialog.current?.showModal(), []);
   const go = (): void => {
-    const number = Number(input.current?.value.replace(/^#/, ''));
+    const typed = input.current?.value.trim() ?? '';
+    const number = /^#?\d+$/.test(typed) ? Number(typed.replace('#', '')) : undefined;
     dialog.current?.close();
-    if (rows.some(({ index }) => index === number)) goTo({ exchange: number, lane: undefined, hit: undefined });
-    else
-      tell(`There is no exchange ${input.current?.value}.`, {
+    const to = { exchange: number, lane: undefined, hit: undefined };
+    const all = { page: 'all', sift: '', hidden: [], window: undefined };
+    if (placed.some(({ row }) => row.index === number)) goTo(to);
+    else if (rows.some(({ index }) => index === number)) {
+      tell(`Exchange ${number} is not among those shown.`, {
+        action: { label: 'Show all and go to it', run: () => goTo({ ...all, ...to }) },
+      });
+    } else if (typed !== '') {
+      tell(`There is no exchange ${typed.slice(0, 40)}.`, {
         detail: `They are numbered 0 to ${rows.at(-1)?.index ?? 0}.`,
       });
+    }
   };
   return (
     <dialog

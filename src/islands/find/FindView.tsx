@@ -197,7 +197,7 @@ const FORM_WORD: Record<Form, string | undefined> = {
   url: 'URL-encoded',
   json: 'JSON-escaped',
   base64: 'in base64',
-  number: 'the same number',
+  number: 'perhaps the same number',
   date: 'perhaps the same date',
 };
 

@@ -255,12 +255,14 @@ interface ChosenCardsProps {
 function ChosenCards({ those, onAll, onNone, onChange }: ChosenCardsProps) {
   if (those.length === 0) return null;
   const saveAll = async (): Promise<void> => {
+    const missing: string[] = [];
     for (const { id, name } of those) {
       const answer = await exportHar(id);
       if (answer.ok) saveFile(fileName(name, 'har'), answer.value);
-      else tell(answer.problem.sentence, { detail: answer.problem.advice });
+      else missing.push(`"${name}": ${answer.problem.sentence}`);
     }
-    tell(`${formatPlural(those.length, 'file')} saved, as they were recorded.`);
+    const saved = `${formatPlural(those.length - missing.length, 'file')} saved, as they were recorded.`;
+    tell(saved, missing.length === 0 ? {} : { detail: `Not saved: ${missing.join(' ')}` });
   };
   return (
     <span className="flex flex-wrap items-center gap-3 text-ink">
@@ -295,25 +297,33 @@ function ShelfTally({ shown, all, children }: ShelfTallyProps) {
 }
 
 async function remove(those: readonly CaptureCard[], onChange: () => void): Promise<void> {
-  const gone: CaptureCard[] = [];
-  for (const card of those) {
-    const answer = await changeCapture(card.id, { deleted: true });
-    if (answer.ok) gone.push(card);
-    else tell(answer.problem.sentence, { detail: answer.problem.advice });
-  }
+  const gone = await turnDeleted(those, true);
   if (gone.length === 0) return;
   onChange();
   // The card that had the focus is gone; the next Tab or arrow is to be among the cards all the same.
   focusHome();
-  const [first] = gone;
-  const called = gone.length === 1 ? `"${first?.name}"` : formatPlural(gone.length, 'capture');
   const undo = async (): Promise<void> => {
-    for (const card of gone) await changeCapture(card.id, { deleted: false });
+    const back = await turnDeleted(gone, false);
+    if (back.length === 0) return;
     onChange();
-    tell(`${called} ${gone.length === 1 ? 'is' : 'are'} back on the shelf.`);
+    tell(`${callThem(back)} ${back.length === 1 ? 'is' : 'are'} back on the shelf.`);
   };
-  tell(`${called} ${gone.length === 1 ? 'was' : 'were'} deleted.`, { action: { label: 'Undo', run: undo } });
+  tell(`${callThem(gone)} ${gone.length === 1 ? 'was' : 'were'} deleted.`, { action: { label: 'Undo', run: undo } });
 }
+
+/** Deletes captures or brings them back; gives those with which it went well, and tells of the others. */
+async function turnDeleted(those: readonly CaptureCard[], deleted: boolean): Promise<CaptureCard[]> {
+  const done: CaptureCard[] = [];
+  for (const card of those) {
+    const answer = await changeCapture(card.id, { deleted });
+    if (answer.ok) done.push(card);
+    else tell(answer.problem.sentence, { detail: answer.problem.advice });
+  }
+  return done;
+}
+
+const callThem = ([first, ...others]: readonly CaptureCard[]): string =>
+  others.length === 0 ? `"${first?.name}"` : formatPlural(others.length + 1, 'capture');
 
 function EmptyShelf({ onPick }: { readonly onPick: () => void }) {
   return (

@@ -1,4 +1,4 @@
-import { useEffect, useLayoutEffect, useRef } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useRef } from 'react';
 
 // Where the focus is, and where it goes when what had it is gone: to where the user was, else to the view's own home.
 
@@ -62,7 +62,7 @@ const REACHED = 'a[href], button:not(:disabled), input, select, summary';
  * @param rows a selector of the list's rows
  * @param along where arrows to the side go from control to control in a row
  */
-export function useOneTabStop<T extends HTMLElement>(rows: string, along = true): React.RefObject<T | null> {
+export function useOneTabStop<T extends HTMLElement>(rows: string, along = true): React.RefCallback<T> {
   const list = useRef<T>(null);
   const last = useRef<Element | null>(null);
   // Rows come and go with every drawing.
@@ -71,31 +71,34 @@ export function useOneTabStop<T extends HTMLElement>(rows: string, along = true)
     if (last.current === null || !items.includes(last.current as HTMLElement)) last.current = items[0] ?? null;
     for (const item of items) item.tabIndex = item === last.current ? 0 : -1;
   });
-  useEffect(() => {
-    const target = list.current;
-    if (target === null) return;
-    const onFocus = ({ target: focused }: FocusEvent): void => {
-      const items = itemsOf(target, rows).flat();
-      if (!(focused instanceof HTMLElement) || !items.includes(focused)) return;
-      last.current = focused;
-      for (const item of items) item.tabIndex = item === focused ? 0 : -1;
-    };
-    const onKey = (event: KeyboardEvent): void => {
-      if (event.ctrlKey || event.metaKey || event.altKey || event.shiftKey) return;
-      const next = neighbour(itemsOf(target, rows), document.activeElement, event.key, along);
-      if (next === undefined) return;
-      event.preventDefault();
-      next.focus();
-      next.scrollIntoView({ block: 'nearest' });
-    };
-    target.addEventListener('focusin', onFocus);
-    target.addEventListener('keydown', onKey);
-    return () => {
-      target.removeEventListener('focusin', onFocus);
-      target.removeEventListener('keydown', onKey);
-    };
-  }, [rows, along]);
-  return list;
+  // A list may come long after its view, when a sift lets something through again.
+  return useCallback(
+    (target: T) => {
+      list.current = target;
+      const onFocus = ({ target: focused }: FocusEvent): void => {
+        const items = itemsOf(target, rows).flat();
+        if (!(focused instanceof HTMLElement) || !items.includes(focused)) return;
+        last.current = focused;
+        for (const item of items) item.tabIndex = item === focused ? 0 : -1;
+      };
+      const onKey = (event: KeyboardEvent): void => {
+        if (event.ctrlKey || event.metaKey || event.altKey || event.shiftKey) return;
+        const next = neighbour(itemsOf(target, rows), document.activeElement, event.key, along);
+        if (next === undefined) return;
+        event.preventDefault();
+        next.focus();
+        next.scrollIntoView({ block: 'nearest' });
+      };
+      target.addEventListener('focusin', onFocus);
+      target.addEventListener('keydown', onKey);
+      return () => {
+        list.current = null;
+        target.removeEventListener('focusin', onFocus);
+        target.removeEventListener('keydown', onKey);
+      };
+    },
+    [rows, along],
+  );
 }
 
 const itemsOf = (list: HTMLElement | null, rows: string): HTMLElement[][] =>

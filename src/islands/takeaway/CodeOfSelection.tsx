@@ -1,8 +1,8 @@
 import { useState } from 'react';
 import { DEFAULT_OPTIONS, TARGETS, type TargetId } from '#core/convert';
+import type { ProblemAnswer } from '#core/wire';
 import { formatPlural } from '#core/wording';
 import { exportHar } from '../state/api';
-import { tell } from '../state/notices';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { codeOfSelection } from './script-of';
@@ -11,13 +11,15 @@ import { readSelection } from './selection';
 interface CodeOfSelectionProps {
   readonly captureId: string;
   readonly indexes: readonly number[];
-  readonly onSave: (name: string, content: Blob) => void;
+  /** Takes the file, and what is to be known of it. */
+  readonly onSave: (name: string, content: Blob, detail: string) => void;
+  readonly onProblem: (problem: ProblemAnswer) => void;
 }
 
 const NOTES_SHOWN = 6;
 
 /** The requests of what is shown as code, in capture order. */
-export default function CodeOfSelection({ captureId, indexes, onSave }: CodeOfSelectionProps) {
+export default function CodeOfSelection({ captureId, indexes, onSave, onProblem }: CodeOfSelectionProps) {
   const [target, setTarget] = useState<TargetId>('curl-sh');
   const [which, setWhich] = useState('');
   const [secretsFromEnv, setSecretsFromEnv] = useState(false);
@@ -26,17 +28,22 @@ export default function CodeOfSelection({ captureId, indexes, onSave }: CodeOfSe
     if (!selection.ok) return;
     const answer = await exportHar(captureId, selection.indexes);
     if (!answer.ok) {
-      tell(answer.problem.sentence, { detail: answer.problem.advice });
+      onProblem(answer.problem);
       return;
     }
     const { name, content, notes } = codeOfSelection(await answer.value.text(), selection.indexes, target, {
       ...DEFAULT_OPTIONS,
       secretsFromEnv,
     });
-    onSave(name, content);
-    tell(`Saved ${formatPlural(selection.indexes.length, 'request')} as code.`, {
-      detail: notes.slice(0, NOTES_SHOWN).join(' '),
-    });
+    const more = notes.length - NOTES_SHOWN;
+    const further = more > 0 ? [`${formatPlural(more, 'more note')} of this kind.`] : [];
+    onSave(
+      name,
+      content,
+      [`It has ${formatPlural(selection.indexes.length, 'request')}.`, ...notes.slice(0, NOTES_SHOWN), ...further].join(
+        ' ',
+      ),
+    );
   };
   return (
     <>

@@ -1,11 +1,10 @@
 import { lazy, Suspense, useRef, useState } from 'react';
 import { rowJson, rowsToCsv } from '#core/report';
-import type { CaptureCard } from '#core/wire';
+import type { CaptureCard, ProblemAnswer } from '#core/wire';
 import { formatBytes, formatMs, formatPlural } from '#core/wording';
 import type { Shown } from '../capture/use-shown';
 import { $place } from '../state/address';
 import { exportHar } from '../state/api';
-import { tell } from '../state/notices';
 import { Button } from '../ui/Button';
 import type { ChartRow } from '../waterfall/layout';
 import { findMeasure } from '../waterfall/measures';
@@ -22,24 +21,32 @@ interface TakeAwayProps {
 const CHART_PX = 900;
 
 // Conversion is loaded when it is first asked for.
+/** What came of the last thing that was taken away. */
+interface Said {
+  readonly text: string;
+  readonly detail: string | undefined;
+}
+
 const CodeOfSelection = lazy(() => import('./CodeOfSelection'));
 
 /** The chart as a picture, or the exchanges that it shows as a file. */
 export function TakeAway({ card, shown, rows }: TakeAwayProps) {
   const dialog = useRef<HTMLDialogElement>(null);
   const [isOpen, setIsOpen] = useState(false);
-  const [lastSaved, setLastSaved] = useState('');
+  // The dialog stays after saving, since often one file is not all that is wanted, and covers the notices.
+  const [said, setSaid] = useState<Said>();
   const { window } = $place.get();
   const inside = window === undefined ? shown.placed : shown.placed.filter((one) => isInWindow(one, window));
   const exchanges = inside.map(({ row }) => row);
   const counted = formatPlural(exchanges.length, 'exchange');
   const isPart = window !== undefined;
   const close = (): void => dialog.current?.close();
-  const saved = (name: string, content: Blob): void => {
+  const saved = (name: string, content: Blob, detail?: string): void => {
     saveFile(name, content);
-    // Often one file is not all that is wanted: the dialog stays.
-    setLastSaved(`Saved ${name}, ${formatBytes(content.size)}.`);
+    setSaid({ text: `Saved ${name}, ${formatBytes(content.size)}.`, detail });
   };
+  const sayProblem = ({ sentence, advice }: Pick<ProblemAnswer, 'sentence' | 'advice'>): void =>
+    setSaid({ text: sentence, detail: advice });
   const save = (extension: string, type: string, text: string): void => {
     saved(fileName(card.name, extension), new Blob([text], { type }));
   };
@@ -56,7 +63,8 @@ export function TakeAway({ card, shown, rows }: TakeAwayProps) {
   const savePng = async (part: boolean): Promise<void> => {
     const { svg, widthPx, heightPx } = draw(part);
     const png = await toPng(svg, widthPx, heightPx);
-    if (png === undefined) tell('The picture could not be drawn.', { detail: 'Save it as SVG instead.' });
+    if (png === undefined)
+      sayProblem({ sentence: 'The picture could not be drawn.', advice: 'Save it as SVG instead.' });
     else saved(fileName(card.name, 'png'), png);
   };
   const saveHar = async (): Promise<void> => {
@@ -65,7 +73,7 @@ export function TakeAway({ card, shown, rows }: TakeAwayProps) {
       exchanges.map(({ index }) => index),
     );
     if (answer.ok) saved(fileName(`${card.name} part`, 'har'), answer.value);
-    else tell(answer.problem.sentence, { detail: answer.problem.advice });
+    else sayProblem(answer.problem);
   };
   return (
     <>
@@ -74,7 +82,7 @@ export function TakeAway({ card, shown, rows }: TakeAwayProps) {
         id="take-away"
         aria-keyshortcuts="x"
         onClick={() => {
-          setLastSaved('');
+          setSaid(undefined);
           setIsOpen(true);
           dialog.current?.showModal();
         }}
@@ -110,11 +118,19 @@ export function TakeAway({ card, shown, rows }: TakeAwayProps) {
         </p>
         {isOpen ? (
           <Suspense fallback={<p className="mt-5 text-soft">Loading what else there is</p>}>
-            <CodeOfSelection captureId={card.id} indexes={exchanges.map(({ index }) => index)} onSave={saved} />
+            <CodeOfSelection
+              captureId={card.id}
+              indexes={exchanges.map(({ index }) => index)}
+              onSave={saved}
+              onProblem={sayProblem}
+            />
           </Suspense>
         ) : null}
         <p className="mt-5 flex flex-wrap items-center justify-between gap-3">
-          <span role="status">{lastSaved}</span>
+          <span role="status" className="min-w-0 flex-1 [overflow-wrap:anywhere]">
+            {said === undefined ? null : <b className="font-semibold">{said.text}</b>}{' '}
+            {said?.detail === undefined ? null : <span className="text-soft">{said.detail}</span>}
+          </span>
           <Button onClick={close} hint="Esc">
             Close
           </Button>

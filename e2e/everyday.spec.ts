@@ -161,6 +161,65 @@ test('a list is one tab stop, with arrows inside', async ({ page, demo }) => {
   expect(await endpoint()).toBeTruthy();
 });
 
+test('a list that comes back with the sift is walked by arrows as before', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.goto(`${page.url().replace('/waterfall', '/endpoints').replace(/\?.*/, '')}?sift=host+%3D+nowhere`);
+  await expect(page.getByText('No exchange is shown.')).toBeVisible();
+  await page.locator('#sift').fill('');
+  await page.keyboard.press('Enter');
+  await page.locator('[data-endpoint]').first().waitFor();
+  await page.keyboard.press('Tab');
+  const current = (): Promise<string | null | undefined> =>
+    page.evaluate(() => document.activeElement?.closest('[data-endpoint]')?.getAttribute('data-endpoint'));
+  const first = await current();
+  expect(first).toBeTruthy();
+  await page.keyboard.press('ArrowDown');
+  expect(await current()).not.toBe(first);
+});
+
+test('a number typed leads to its exchange, no number to none, and one that is sifted out is told of', async ({
+  page,
+  demo,
+}) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  const ask = async (typed: string): Promise<void> => {
+    await page.keyboard.press('#');
+    await page.keyboard.type(typed);
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('dialog', { name: 'Go to an exchange' })).toBeHidden();
+  };
+  await ask('#17');
+  await expect(page).toHaveURL(/exchange=17(&|$)/);
+  await ask('');
+  await ask('1e1');
+  await expect(page.getByText('There is no exchange 1e1.')).toBeVisible();
+  await expect(page).toHaveURL(/exchange=17(&|$)/);
+  await page.keyboard.press('/');
+  await page.keyboard.type('kind = script');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/sift=kind/);
+  await ask('17');
+  await page.getByRole('button', { name: 'Show all and go to it' }).click();
+  await expect(page.locator('[data-strip="17"]')).toHaveAttribute('aria-selected', 'true');
+});
+
+test('the dialog for taking away stays, and says what was saved', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.keyboard.press('x');
+  const dialog = page.getByRole('dialog', { name: 'Take away' });
+  const status = dialog.getByRole('status').last();
+  await dialog.getByRole('button', { name: 'CSV', exact: true }).click();
+  await expect(status).toContainText(/^Saved alba-norte-first-visit\.csv, \d+ kB\./);
+  await dialog.getByLabel('Only the exchanges of these numbers').fill('77');
+  await dialog.getByRole('button', { name: 'Save', exact: false }).last().click();
+  await expect(status).toContainText('It has 1 request.');
+  await page.route(/\/har$/, (route) => route.abort());
+  await dialog.getByRole('button', { name: 'HAR of just these' }).click();
+  await expect(status).not.toContainText('Saved');
+  await expect(status).not.toBeEmpty();
+});
+
 test('several captures are chosen by key, deleted and brought back at once', async ({ page, emptyApp }) => {
   await page.goto(emptyApp.url);
   const text = (at: number): string =>

@@ -105,6 +105,9 @@ export default function EndpointsView({ card, shown }: EndpointsViewProps) {
 
 type PlotScale = Parameters<typeof toPx>[0];
 
+/** A label that stood closer to the right edge would be cut there. */
+const HALF_LABEL_PX = 24;
+
 function PlotAxis({ scale }: { readonly scale: PlotScale }) {
   return (
     <svg width={PLOT_PX} height={14} aria-hidden="true" className="block">
@@ -113,7 +116,7 @@ function PlotAxis({ scale }: { readonly scale: PlotScale }) {
           key={tick.atMs}
           x={tick.px}
           y={11}
-          textAnchor={tick.px === 0 ? 'start' : 'middle'}
+          textAnchor={tick.px === 0 ? 'start' : tick.px > PLOT_PX - HALF_LABEL_PX ? 'end' : 'middle'}
           className="fill-soft text-[11px]"
         >
           {tick.label}

@@ -197,8 +197,8 @@ const FORM_WORD: Record<Form, string | undefined> = {
   url: 'URL-encoded',
   json: 'JSON-escaped',
   base64: 'in base64',
-  number: 'perhaps the same number',
-  date: 'perhaps the same date',
+  number: 'perhaps equal',
+  date: 'perhaps that date',
 };
 
 function HitGroup({ row, hits, current }: Group & { readonly current: string | undefined }) {
@@ -244,9 +244,7 @@ function Fold({ folded, current }: { readonly folded: FoldedHits; readonly curre
   return (
     <li>
       <button type="button" data-fold={path} aria-expanded={shows} onClick={() => setIsOpen(!shows)} className={LINE}>
-        <span className="truncate text-[12px] text-soft" title={path}>
-          {first.place} <b className="font-semibold text-ink">{path}</b>
-        </span>
+        <Where hit={first} path={path} />
         <span className="truncate text-[12px]">
           <b>{formatPlural(hits.length, 'hit')}</b>
           {shows ? '' : ', the first: '}
@@ -277,15 +275,23 @@ function HitLine({ hit, current }: { readonly hit: Hit; readonly current: string
         onClick={() => goTo({ exchange: hit.index, isOpen: true, hit: target })}
         className={`${LINE} ${current === target ? 'current' : ''}`}
       >
-        <span className="truncate text-[12px] text-soft" title={hit.path}>
-          {hit.place} {hit.path === undefined ? null : <b className="font-semibold text-ink">{hit.path}</b>}
-          {FORM_WORD[hit.form] === undefined ? null : `, ${FORM_WORD[hit.form]}`}
-        </span>
+        <Where hit={hit} path={hit.path} />
         <span className="truncate font-mono text-[12px]" title={`${hit.before}${hit.match}${hit.after}`}>
           <Around hit={hit} />
         </span>
       </button>
     </li>
+  );
+}
+
+/** Where it stands, and how: a hit's own path, or that of all in one list. */
+function Where({ hit: { place, form }, path }: { readonly hit: Hit; readonly path: string | undefined }) {
+  const how = FORM_WORD[form] === undefined ? '' : `, ${FORM_WORD[form]}`;
+  return (
+    <span className="truncate text-[12px] text-soft" title={`${place} ${path ?? ''}${how}`}>
+      {place} {path === undefined ? null : <b className="font-semibold text-ink">{path}</b>}
+      {how}
+    </span>
   );
 }
 

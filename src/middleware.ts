@@ -2,6 +2,7 @@ import { defineMiddleware } from 'astro:middleware';
 import { problemResponse } from '#server/answer';
 import { guardMethod, guardRequest, isApi } from '#server/guard';
 import { ServerProblem } from '#server/problem';
+import { hearOut } from '#server/read-json';
 
 const SAFE_HEADERS = {
   'x-content-type-options': 'nosniff',
@@ -16,6 +17,7 @@ export const onRequest = defineMiddleware(async ({ request, url }, next) => {
     guardRequest(request, url.pathname);
     guardMethod(request, url.pathname);
   } catch (error) {
+    await hearOut(request).catch(() => undefined);
     return problemResponse(error);
   }
   const found = await next();
@@ -25,6 +27,8 @@ export const onRequest = defineMiddleware(async ({ request, url }, next) => {
   for (const [name, value] of Object.entries(SAFE_HEADERS)) {
     if (!response.headers.has(name)) response.headers.set(name, value);
   }
+  // One that broke off has nobody who waits for the answer.
+  await hearOut(request).catch(() => undefined);
   return response;
 });
 

@@ -211,6 +211,17 @@ describe('a running server', () => {
     ]);
   });
 
+  it('hears all of what is too large, so that its answer is heard and the connection can be used again', async () => {
+    const text = 'x'.repeat(3_000_000);
+    for (let time = 0; time < 12; time++) {
+      expect((await patch(app.url, randomUUID(), { note: text })).status).toBe(413);
+      expect((await fetch(`${app.url}api/nothing/there`)).status).toBe(404);
+      expect((await fetch(`${app.url}api/nothing/there`, { method: 'POST', body: text })).status).toBe(404);
+      const foreign = { method: 'POST', body: text, headers: { origin: 'https://other.example' } };
+      expect((await fetch(`${app.url}api/captures`, foreign)).status).toBe(403);
+    }
+  });
+
   it.each([
     ['PATCH', 'captures/ID', '{"deleted":"true"}', 400],
     ['PATCH', 'captures/ID', 'no JSON', 400],

@@ -54,6 +54,17 @@ const rowOf = (sketch: Sketch): ExchangeRow => {
 };
 
 describe('rows in their context', () => {
+  it('counts nothing over the wire for a redirect that was never sent', () => {
+    const sent = { request: { headers: [{ name: 'Host', value: 'www.cumbrera.example' }] } };
+    const redirect = { response: { status: 301, headersSize: 155, _transferSize: 155 } };
+    const { rows } = analyseSketches([sent, redirect, { ...sent, ...redirect }]);
+    expect(rows.map(({ source, wireBytes }) => [source, wireBytes])).toEqual([
+      ['network', 150],
+      ['cache', 0],
+      ['network', 155],
+    ]);
+  });
+
   it('puts an exchange without a page into the page in force when it started, and says so', () => {
     const pages = [pageOf('a', 0), pageOf('b', 1000)];
     const { rows } = analyseSketches(

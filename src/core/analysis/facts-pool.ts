@@ -21,7 +21,9 @@ export class FactsPool {
   share(facts: ExchangeFacts): ExchangeFacts {
     const shared: Record<string, string | undefined> = {};
     for (const field of SHARED) shared[field] = this.#one(facts[field]);
-    return { ...facts, ...shared };
+    const { answerClue } = facts;
+    if (answerClue === undefined) return { ...facts, ...shared };
+    return { ...facts, ...shared, answerClue: { ...answerClue, members: this.#one(answerClue.members) } };
   }
 
   #one(text: string | undefined): string | undefined {

@@ -11,6 +11,7 @@ import {
   type Party,
   type ResponsePart,
 } from '../model';
+import { type AnswerClue, readAnswerClue } from './answer-clue';
 import type { ExchangeRow } from './exchange-row';
 import { type NavigationSplit, navigationAt } from './navigation';
 import { findOperation } from './operation';
@@ -42,6 +43,7 @@ export interface ExchangeFacts extends Omit<ExchangeRow, 'pageInferred' | 'party
   readonly referer: string | undefined;
   /** Of a preflight: the method that it asks leave for. */
   readonly preflightMethod: string | undefined;
+  readonly answerClue: AnswerClue | undefined;
 }
 
 /** Takes the facts of one exchange; headers and bodies can be let go afterwards. */
@@ -89,6 +91,7 @@ export function takeFacts(exchange: Exchange): ExchangeFacts {
     referer: findHeader(request.headers, 'referer'),
     preflightMethod:
       request.method === 'OPTIONS' ? findHeader(request.headers, 'access-control-request-method') : undefined,
+    answerClue: readAnswerClue(response),
   };
 }
 
@@ -171,7 +174,8 @@ export function buildRows(
       startMs: fact.startedAt === undefined || origin === undefined ? undefined : fact.startedAt - origin,
       timeMs: fact.timeMs,
       phases: fact.phases,
-      wireBytes: fact.wireBytes,
+      // A redirect that never went out has headers, which its recorder counts all the same.
+      wireBytes: source.value === 'cache' && fact.source === 'network' ? 0 : fact.wireBytes,
       bodyBytes: fact.bodyBytes,
       mimeType: fact.mimeType,
       operation: fact.operation,

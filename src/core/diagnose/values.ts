@@ -1,5 +1,5 @@
 import { decodeText, readPayloadContent, readQuery, takeApart } from '../content';
-import type { NameValue, RequestPart } from '../model';
+import { hashText, type NameValue, type RequestPart } from '../model';
 
 // Whether a request used what an answer gave can be told by their values. They are kept as numbers, so that those of
 // ten thousand answers find room: two values that share a number are as rare as one in four thousand million.
@@ -18,19 +18,19 @@ const COMMON_HEADER =
 export function askedValues(request: RequestPart): Uint32Array {
   const values = new Set<number>();
   const address = takeApart(request.url);
-  for (const segment of address?.segments ?? []) values.add(numberOf(segment));
-  for (const { value } of address?.query ?? []) values.add(numberOf(value));
+  for (const segment of address?.segments ?? []) values.add(hashText(segment));
+  for (const { value } of address?.query ?? []) values.add(hashText(value));
   for (const { name, value } of request.headers) {
-    if (/^cookie$/i.test(name)) for (const pair of value.split(';')) values.add(numberOf(valueIn(pair)));
-    else if (!COMMON_HEADER.test(name)) values.add(numberOf(withoutScheme(name, value)));
+    if (/^cookie$/i.test(name)) for (const pair of value.split(';')) values.add(hashText(valueIn(pair)));
+    else if (!COMMON_HEADER.test(name)) values.add(hashText(withoutScheme(name, value)));
   }
   const payload = request.payload === undefined ? undefined : readPayloadContent(request.payload, request.bodyBytes);
-  if (payload?.type === 'parts') for (const { value } of payload.parts) values.add(numberOf(value));
+  if (payload?.type === 'parts') for (const { value } of payload.parts) values.add(hashText(value));
   else if (payload?.type === 'bytes') {
     const text = decodeText(payload.bytes, undefined);
     const json = parsed(text);
-    if (json === undefined) for (const { value } of readQuery(text)) values.add(numberOf(value));
-    else for (const { value } of scalarsOf(json)) values.add(numberOf(value));
+    if (json === undefined) for (const { value } of readQuery(text)) values.add(hashText(value));
+    else for (const { value } of scalarsOf(json)) values.add(hashText(value));
   }
   return Uint32Array.from(values);
 }
@@ -44,12 +44,12 @@ export function givenValues(headers: readonly NameValue[], json: string | undefi
   if (root === undefined) return undefined;
   const values = new Set<number>();
   for (const { name, value } of headers) {
-    if (/^set-cookie$/i.test(name)) values.add(numberOf(valueIn(value.split(';', 1)[0] ?? '')));
-    else if (/^(location|etag|link)$/i.test(name) || /token|csrf|xsrf/i.test(name)) values.add(numberOf(value));
+    if (/^set-cookie$/i.test(name)) values.add(hashText(valueIn(value.split(';', 1)[0] ?? '')));
+    else if (/^(location|etag|link)$/i.test(name) || /token|csrf|xsrf/i.test(name)) values.add(hashText(value));
   }
   for (const { name, value } of scalarsOf(root)) {
     if (values.size >= MOST_VALUES) return undefined;
-    if (value.length >= LEAST_CHARS || GOES_ON.test(name)) values.add(numberOf(value));
+    if (value.length >= LEAST_CHARS || GOES_ON.test(name)) values.add(hashText(value));
     // Addresses are followed as a whole or in part.
     if (/^(https?:\/)?\//.test(value)) for (const one of value.split(/[/?&=]/)) addLong(values, one);
   }
@@ -68,7 +68,7 @@ export function usesAnswer(asked: Uint32Array, given: Uint32Array, askedBefore: 
 }
 
 function addLong(values: Set<number>, text: string): void {
-  if (text.length >= LEAST_CHARS) values.add(numberOf(text));
+  if (text.length >= LEAST_CHARS) values.add(hashText(text));
 }
 
 const valueIn = (pair: string): string => pair.slice(pair.indexOf('=') + 1).trim();
@@ -96,11 +96,4 @@ function parsed(text: string): unknown {
   } catch {
     return undefined;
   }
-}
-
-/** FNV-1a over the text's characters, 32 bits; the same for the same text. */
-function numberOf(text: string): number {
-  let hash = 0x811c9dc5;
-  for (let at = 0; at < text.length; at++) hash = Math.imul(hash ^ text.charCodeAt(at), 0x01000193);
-  return hash >>> 0;
 }

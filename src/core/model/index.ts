@@ -28,5 +28,6 @@ export {
   type ResponsePart,
   type StreamMessage,
 } from './exchange';
+export { hashText } from './hash';
 export { KINDS, type Kind, type Party, type Source, sparesTheNetwork } from './kinds';
 export { firstByteMs, NO_PHASES, PHASES, type PhaseName, type Phases, setupMs, sumPhases } from './phases';

@@ -8,6 +8,7 @@ import {
   pageId,
   type RequestPart,
   type ResponsePart,
+  type Source,
   type StreamMessage,
 } from '../model';
 import { readInstant } from './instant';
@@ -45,6 +46,21 @@ export function normaliseEntry(entry: JsonObject, place: number): Exchange {
   const mimeType = outcome.type === 'unanswered' ? undefined : outcome.response.mimeType;
   const page = asFilledText(member(entry, 'pageref'));
   const connection = member(entry, '_connectionId') ?? member(entry, 'connection');
+  const source = classifySource({
+    url: request.url,
+    outcome,
+    requestHeaders: request.headers,
+    fromWorker: isTrue(member(entry, '_fetchedViaServiceWorker') ?? member(responseRaw, '_fetchedViaServiceWorker')),
+    fromCache: readFromCache(entry, responseRaw),
+    wasPushed: isTrue(member(entry, '_was_pushed')),
+    fromPrefetch: isTrue(member(entry, '_fromPrefetchCache') ?? member(responseRaw, '_fromPrefetchCache')),
+    transferBytes: sizes.transferBytes,
+    headersBytes: sizes.headersBytes,
+    wireBodyBytes: sizes.wireBodyBytes,
+    bodyBytes: sizes.bodyBytes,
+    hadCacheEntry: isObject(member(member(entry, 'cache'), 'beforeRequest')),
+    waitMs: clock.phases.waitMs,
+  });
   return {
     index: exchangeIndex(place),
     pageId: page === undefined ? undefined : pageId(page),
@@ -53,7 +69,7 @@ export function normaliseEntry(entry: JsonObject, place: number): Exchange {
     phases: clock.phases,
     request,
     outcome,
-    wireBytes: sizes.wireBytes,
+    wireBytes: crossingBytes(sizes, source.value),
     bodyBytes: sizes.bodyBytes,
     kind: classifyKind({
       resourceType: asFilledText(member(entry, '_resourceType')),
@@ -62,21 +78,7 @@ export function normaliseEntry(entry: JsonObject, place: number): Exchange {
       requestHeaders: request.headers,
       mimeType,
     }),
-    source: classifySource({
-      url: request.url,
-      outcome,
-      requestHeaders: request.headers,
-      fromWorker: isTrue(member(entry, '_fetchedViaServiceWorker') ?? member(responseRaw, '_fetchedViaServiceWorker')),
-      fromCache: readFromCache(entry, responseRaw),
-      wasPushed: isTrue(member(entry, '_was_pushed')),
-      fromPrefetch: isTrue(member(entry, '_fromPrefetchCache') ?? member(responseRaw, '_fromPrefetchCache')),
-      transferBytes: sizes.transferBytes,
-      headersBytes: sizes.headersBytes,
-      wireBodyBytes: sizes.wireBodyBytes,
-      bodyBytes: sizes.bodyBytes,
-      hadCacheEntry: isObject(member(member(entry, 'cache'), 'beforeRequest')),
-      waitMs: clock.phases.waitMs,
-    }),
+    source,
     serverAddress: asFilledText(member(entry, 'serverIPAddress')),
     connectionId: typeof connection === 'number' ? String(connection) : asFilledText(connection),
     priority: asFilledText(member(entry, '_priority')),
@@ -234,6 +236,11 @@ interface Sizes {
   readonly wireBytes: number | undefined;
   readonly bodyBytes: number | undefined;
 }
+
+/** The bytes that crossed: a kept copy's headers and body were counted by its recorder when they came, or not at all. */
+const crossingBytes = ({ transferBytes, wireBytes }: Sizes, source: Source): number | undefined =>
+  transferBytes === undefined && FROM_COPY.has(source) ? 0 : wireBytes;
+const FROM_COPY: ReadonlySet<Source> = new Set<Source>(['cache', 'memory', 'disk']);
 
 /** Wire and body bytes of a response: `_transferSize`, else headers and body, else body, else unknown. */
 function readSizes(entry: Json, outcome: Outcome): Sizes {

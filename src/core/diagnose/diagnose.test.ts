@@ -481,14 +481,15 @@ describe('findings about the route', () => {
     expect(late({}, {} as { onLoad: number })).toEqual([]);
   });
 
-  it('count as off the route only what does not lie on it', () => {
-    const slow = findingsOf(
-      [DOCUMENT, call(30, { url: '/a', wait: 500, by: '/huts' }), call(31, { url: '/a', wait: 420 })],
-      {
-        onLoad: 540,
-      },
-    ).find(({ rule }) => rule === 'slow-server');
-    expect(slow?.cost).toEqual({ routeMs: 300, offRouteMs: 220 });
+  it('count as off the route only what does not lie on it, and what passed for several at once only once', () => {
+    const costWith = (...others: Sketch[]) =>
+      findingsOf([DOCUMENT, call(30, { url: '/a', wait: 500, by: '/huts' }), ...others], { onLoad: 540 }).find(
+        ({ rule }) => rule === 'slow-server',
+      )?.cost;
+    const other = (at: number) => call(at, { url: '/a', wait: 420 });
+    expect(costWith(other(700))).toEqual({ routeMs: 300, offRouteMs: 220 });
+    expect(costWith(other(31))).toEqual({ routeMs: 300 });
+    expect(costWith(other(700), other(710), other(720))).toEqual({ routeMs: 300, offRouteMs: 240 });
   });
 
   it('tell a circle once: neither as time lost to redirects nor as an answer that lacks', () => {

@@ -56,7 +56,7 @@ export type Severity = 'broken' | 'costly' | 'wasteful' | 'note';
 export interface Cost {
   /** Time on the route that would go, in ms. */
   readonly routeMs?: number;
-  /** Time off the route, in ms, over all exchanges. */
+  /** Time off the route, in ms; what passed for several exchanges at once counts once. */
   readonly offRouteMs?: number;
   readonly wireBytes?: number;
 }

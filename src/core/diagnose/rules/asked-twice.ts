@@ -1,6 +1,6 @@
 import { formatBytes } from '../../wording';
 import type { Rule } from '../finding';
-import { called, groupBy, indexes, sum, timeCost } from '../say';
+import { called, groupBy, indexes, lastOf, sum, timeCost } from '../say';
 
 /** The same address fetched over the network more than once on one page, and each time with success. */
 export const askedTwice: Rule = function* (subject) {
@@ -27,7 +27,7 @@ export const askedTwice: Rule = function* (subject) {
       cost: {
         ...timeCost(
           extra,
-          ({ timeMs = 0 }) => timeMs,
+          (row) => lastOf(row, row.timeMs ?? 0),
           ({ index }) => subject.routeMsOf(index),
         ),
         wireBytes: sum(extra, ({ wireBytes }) => wireBytes),

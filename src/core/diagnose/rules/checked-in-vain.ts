@@ -1,7 +1,7 @@
 import type { ExchangeRow } from '../../analysis';
 import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
-import { calledAll, groupBy, indexes, sum, timeCost } from '../say';
+import { calledAll, groupBy, indexes, lastOf, most, timeCost } from '../say';
 
 /** Checks that all came back with "not changed": round trips that a lifetime would spare. */
 export const checkedInVain: Rule = function* (subject) {
@@ -9,13 +9,16 @@ export const checkedInVain: Rule = function* (subject) {
   for (const [host, rows] of groupBy(checked, (row) => row.host)) {
     // What queued for a connection was not on its way.
     const tripMs = ({ index, timeMs = 0 }: ExchangeRow): number => Math.max(0, timeMs - subject.queuedMsOf(index));
-    const cost = sum(rows, tripMs);
     yield {
       severity: rows.some(({ index }) => subject.routeMsOf(index) > 0) ? 'costly' : 'wasteful',
       claim: `${calledAll(rows)} from ${host} ${rows.length === 1 ? 'was' : 'were'} asked about again though nothing had changed`,
-      detail: `Answered 304 each time; the round trips come to ${formatMs(cost)}.`,
+      detail: `Answered 304 each time; ${rows.length === 1 ? `the round trip took ${formatMs(most(rows, tripMs))}` : `each round trip took up to ${formatMs(most(rows, tripMs))}`}.`,
       evidence: indexes(rows),
-      cost: timeCost(rows, tripMs, ({ index }) => subject.routeMsOf(index)),
+      cost: timeCost(
+        rows,
+        (row) => lastOf(row, tripMs(row)),
+        ({ index }) => subject.routeMsOf(index),
+      ),
       remedy: 'Give them a lifetime with max-age: within it nobody asks.',
       confidence: 'certain',
     };

@@ -1,6 +1,6 @@
 import { formatBytes } from '../../wording';
 import type { Rule } from '../finding';
-import { calledAll, indexes, sum, timeCost } from '../say';
+import { calledAll, indexes, lastOf, sum, timeCost } from '../say';
 
 /** The same bytes fetched again on a later page of the capture, although they could have been kept from before. */
 export const fetchedAgainUnchanged: Rule = function* (subject) {
@@ -18,7 +18,7 @@ export const fetchedAgainUnchanged: Rule = function* (subject) {
     cost: {
       ...timeCost(
         again,
-        ({ timeMs = 0 }) => timeMs,
+        (row) => lastOf(row, row.timeMs ?? 0),
         ({ index }) => subject.routeMsOf(index),
       ),
       wireBytes: sum(again, ({ wireBytes }) => wireBytes),

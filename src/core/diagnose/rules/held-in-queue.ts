@@ -2,7 +2,7 @@ import type { ExchangeRow } from '../../analysis';
 import { isOneAtATime } from '../../timing';
 import { formatMs } from '../../wording';
 import type { Finding, Rule, Subject } from '../finding';
-import { calledAll, groupBy, indexes, most, timeCost } from '../say';
+import { calledAll, firstOf, groupBy, indexes, most, timeCost } from '../say';
 
 /** Shorter waits are the browser's own bookkeeping. */
 const HELD_MS = 50;
@@ -45,7 +45,11 @@ function tell(
     claim: `${calledAll(rows)} to ${host} ${rows.length === 1 ? 'was' : 'were'} held back up to ${formatMs(most(rows, heldMs))} for want of a connection`,
     detail,
     evidence: indexes(rows),
-    cost: timeCost(rows, heldMs, ({ index }) => subject.routeMsOf(index)),
+    cost: timeCost(
+      rows,
+      (row) => firstOf(row, heldMs(row)),
+      ({ index }) => subject.routeMsOf(index),
+    ),
     remedy: 'Serve the host by HTTP/2 or later, or ask it for fewer things at once.',
     confidence: 'strong',
   };

@@ -1,6 +1,6 @@
 import { DELAYS, nextVisitOf } from '../../cache';
 import type { Rule } from '../finding';
-import { called, calledAll, groupBy, indexes, sum } from '../say';
+import { called, calledAll, groupBy, indexes, sum, waitCost } from '../say';
 import { isFingerprinted, isReusedAfter, staticFetches } from './kept';
 
 /** Files whose address changes with their content, and that are nevertheless not used again even after a minute. */
@@ -18,9 +18,7 @@ export const neverKept: Rule = function* (subject) {
       claim: `${calledAll(rows)} from ${first.host} ${verb} ${isAsked ? 'asked about on each visit' : 'not kept'}, though the address names the version`,
       detail: `${called(first)}: ${because === undefined ? 'no Cache-Control' : `Cache-Control: ${because}`}. ${isAsked ? 'Each visit makes a round trip for each of them.' : 'Each visit pays for it again.'}`,
       evidence: indexes(rows),
-      cost: isAsked
-        ? { offRouteMs: sum(rows, ({ phases }) => phases.waitMs) }
-        : { wireBytes: sum(rows, ({ wireBytes }) => wireBytes) },
+      cost: isAsked ? waitCost(rows) : { wireBytes: sum(rows, ({ wireBytes }) => wireBytes) },
       remedy: 'Send Cache-Control: max-age=31536000, immutable for addresses that carry a version.',
       confidence: 'strong',
     };

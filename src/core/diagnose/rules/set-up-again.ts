@@ -1,7 +1,7 @@
 import type { ExchangeRow } from '../../analysis';
 import { formatMs } from '../../wording';
 import type { Rule, SubjectPage } from '../finding';
-import { calledAll, groupBy, indexes, sum, timeCost } from '../say';
+import { calledAll, firstOf, groupBy, indexes, most, sum, timeCost } from '../say';
 
 /** Browsers open so many connections to a host over HTTP/1.1, and one over later versions. */
 const USUAL_OLD = 6;
@@ -41,9 +41,13 @@ export const setUpAgain: Rule = function* (subject) {
     yield {
       severity: extra.some(({ index }) => subject.routeMsOf(index) > 0) ? 'costly' : 'wasteful',
       claim: `${rows.length} connections were set up to ${host}, ${usual === 1 ? 'one' : usual} would do`,
-      detail: `Setting up the others took ${formatMs(cost)} in all.`,
+      detail: `Setting up the others took up to ${formatMs(most(extra, setUpMs))} each.`,
       evidence: indexes(extra),
-      cost: timeCost(extra, setUpMs, ({ index }) => subject.routeMsOf(index)),
+      cost: timeCost(
+        extra,
+        (row) => firstOf(row, setUpMs(row)),
+        ({ index }) => subject.routeMsOf(index),
+      ),
       remedy: 'Keep connections open on the server; requests with and without credentials do not share one.',
       confidence: 'strong',
     };

@@ -1,5 +1,5 @@
 import type { Rule } from '../finding';
-import { calledAll, groupBy, indexes, sum } from '../say';
+import { calledAll, groupBy, indexes, waitCost } from '../say';
 import { staticFetches } from './kept';
 
 /** Static files that a cache on the way did not have. */
@@ -11,7 +11,7 @@ export const sharedMiss: Rule = function* (subject) {
       claim: `${calledAll(rows)} from ${host} had to be fetched from behind the cache on the way`,
       detail: 'Its own headers say that it did not have a copy.',
       evidence: indexes(rows),
-      cost: { offRouteMs: sum(rows, ({ phases }) => phases.waitMs) },
+      cost: waitCost(rows),
       remedy: 'Ask twice: where the second answer is a miss too, see what keeps the cache from keeping it.',
       confidence: 'strong',
     };

@@ -1,7 +1,7 @@
 import type { ExchangeRow } from '../../analysis';
 import { formatBytes, formatMs } from '../../wording';
 import type { Rule } from '../finding';
-import { called, groupBy, indexes, most, timeCost } from '../say';
+import { called, groupBy, indexes, lastOf, most, timeCost } from '../say';
 
 const SLOW_DOWNLOAD_MS = 200;
 /** Throughput is told of nothing smaller or shorter. */
@@ -35,7 +35,11 @@ export const slowDownload: Rule = function* (subject) {
       claim: `${slow.length === 1 ? called(first) : `${slow.length} downloads from ${host}`} came at ${formatBytes((throughput(first) ?? 0) * 1000)}/s, the best from there at ${formatBytes(best * 1000)}/s`,
       detail: `${called(first)}: ${formatBytes(first.wireBytes)} in ${formatMs(first.phases.downloadMs)}.`,
       evidence: indexes(slow),
-      cost: timeCost(slow, lost, ({ index }) => subject.routeMsOf(index)),
+      cost: timeCost(
+        slow,
+        (row) => lastOf(row, lost(row)),
+        ({ index }) => subject.routeMsOf(index),
+      ),
       remedy: 'See what shares the line at that time, and whether the server sends as fast as it makes the answer.',
       confidence: 'strong',
     };

@@ -1,7 +1,7 @@
 import { readServerTiming } from '../../content';
 import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
-import { called, countLike, groupBy, indexes, timeCost } from '../say';
+import { called, countLike, groupBy, indexes, lastOf, timeCost } from '../say';
 
 /** A server wait from here on is felt. */
 const SLOW_WAIT_MS = 400;
@@ -39,7 +39,7 @@ export const slowServer: Rule = function* (subject) {
       evidence: indexes(rows),
       cost: timeCost(
         rows,
-        ({ phases }) => (phases.waitMs ?? 0) - FAIR_WAIT_MS,
+        (row) => lastOf(row, (row.phases.waitMs ?? 0) - FAIR_WAIT_MS),
         ({ index, phases }) => Math.min(subject.routeMsOf(index), phases.waitMs ?? 0) - FAIR_WAIT_MS,
       ),
       remedy: 'Look on the server where the time goes; keep the answer ready where it may be a little old.',

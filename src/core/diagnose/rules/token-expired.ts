@@ -3,7 +3,7 @@ import { formatSpan } from '../../wording';
 import type { Finding, Rule, Subject } from '../finding';
 import { findLapsedCookie } from '../lapsed';
 import { laterRepeats, lostToTries } from '../repeats';
-import { called, groupBy, indexes, timeCost } from '../say';
+import { called, groupBy, indexes, lastOf, timeCost } from '../say';
 
 /** Why a request was refused: what had run out, and when, in ms since 1970. */
 interface Expired {
@@ -59,7 +59,7 @@ function tell(
   const isRepaired = again.length === rows.length;
   const { offRouteMs } = timeCost(
     rows,
-    ({ timeMs = 0 }) => timeMs,
+    (row) => lastOf(row, row.timeMs ?? 0),
     ({ index }) => subject.routeMsOf(index),
   );
   return {

@@ -105,5 +105,9 @@ test('the load is played again with a change, and the next visit is foretold', a
   await expect(whatIf.locator('[data-what-if]')).toContainText('It would take 2.38 s instead of 2.58 s');
   await expect(page.locator('[data-finding="found-late"]')).toContainText('the load takes 2.38 s');
   const visit = page.getByRole('region', { name: 'The next visit' });
-  await expect(visit.locator('[data-visit="minute"]')).toContainText(/a minute\d+/);
+  const anew = visit.locator('[data-visit="minute"]').getByRole('button').last();
+  const count = await anew.textContent();
+  await anew.click();
+  await expect(page.getByRole('combobox', { name: /Sift/ })).toHaveValue('next.minute = fetched');
+  await expect(page.getByText(new RegExp(`^${count} of \\d+ exchanges`))).toBeVisible();
 });

@@ -122,6 +122,16 @@ describe('trazado list --where', () => {
     expect(indexes('req.authorization != unknown')).toEqual(sent('authorization'));
   });
 
+  it('foretells the next visit where it is asked for it', () => {
+    // Every preflight's leave is for ten minutes.
+    expect(indexes('kind = preflight and next.minute = fetched')).toEqual([]);
+    expect(indexes('kind = preflight and next.hour != fetched')).toEqual([]);
+    // The logo alone is kept for a week.
+    const isLogo = ({ request }: { request: { url: string } }): boolean => request.url.endsWith('/logo.svg');
+    expect(indexes('next.day = reused')).toEqual(bookingEntries.flatMap((entry, at) => (isLogo(entry) ? at : [])));
+    expect(runCli(['list', BOOKING, '--where', 'next.week = reused']).stderr).toMatch(/no field.*next\.week/);
+  });
+
   it('says where a sift is wrong', () => {
     const { status, stderr } = runCli(['list', BOOKING, '--where', 'wait > soon']);
     expect(status).toBe(2);

@@ -1,4 +1,4 @@
-import { DELAYS, type DelayName, forecastVisit, readPolicy, type VisitForecast } from '#core/cache';
+import { DELAYS, type DelayName, forecastVisit, takeVisitItem, type VisitForecast } from '#core/cache';
 import { readRows } from './db/captures';
 import type { Connection } from './db/connection';
 import { eachExchange } from './named-columns';
@@ -9,14 +9,14 @@ export async function readForecast(
   captureId: string,
   page: string | undefined,
 ): Promise<Record<DelayName, VisitForecast>> {
-  const rows = new Map<number, { wireBytes: number | undefined; bodyBytes: number | undefined }>();
-  for (const { index, pageId, wireBytes, bodyBytes } of readRows(connection, captureId)) {
-    if (page === undefined || pageId === page) rows.set(index, { wireBytes, bodyBytes });
-  }
+  const own = readRows(connection, captureId).filter(({ pageId }) => page === undefined || pageId === page);
+  const rows = new Map(own.map((row) => [row.index, row]));
   const items: Parameters<typeof forecastVisit>[0][number][] = [];
   await eachExchange(connection, captureId, (exchange) => {
     const row = rows.get(exchange.index);
-    if (row !== undefined) items.push({ policy: readPolicy(exchange), ...row });
+    if (row === undefined) return;
+    const { wireBytes, bodyBytes, preflightFor } = row;
+    items.push({ ...takeVisitItem(exchange, preflightFor), wireBytes, bodyBytes });
   });
   const names = Object.keys(DELAYS) as DelayName[];
   return Object.fromEntries(names.map((name) => [name, forecastVisit(items, DELAYS[name])])) as Record<

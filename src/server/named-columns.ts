@@ -1,25 +1,24 @@
 import { setImmediate } from 'node:timers/promises';
 import { isObject, normaliseEntry } from '#core/har';
 import type { Exchange } from '#core/model';
-import { type KnownName, NameCounter, namedValue } from '#core/sift';
-import { type PackedTexts, packTexts } from '#core/wire';
+import { type KnownName, NameCounter, NamedCells } from '#core/sift';
+import type { PackedTexts } from '#core/wire';
+import { readRows } from './db/captures';
 import type { Connection } from './db/connection';
 import { readEntryHeads } from './db/entries';
 
 /** How long entries are read before other requests are answered. */
 const SLICE_MS = 15;
 
-/** The values of headers and cookies for every exchange of a capture, in the order of its rows. */
+/** The values of headers, cookies and next visits for every exchange of a capture, in the order of its rows. */
 export async function readNamedColumns(
   connection: Connection,
   captureId: string,
   names: readonly string[],
 ): Promise<Record<string, PackedTexts>> {
-  const cells = names.map((): (string | undefined)[] => []);
-  await eachExchange(connection, captureId, (exchange) => {
-    for (const [at, name] of names.entries()) cells[at]?.push(namedValue(exchange, name));
-  });
-  return Object.fromEntries(names.map((name, at) => [name, packTexts(cells[at] ?? [])]));
+  const cells = new NamedCells(names, readRows(connection, captureId));
+  await eachExchange(connection, captureId, (exchange) => cells.add(exchange));
+  return Object.fromEntries(cells.columns());
 }
 
 /** The headers and cookies that a capture has, with the number of exchanges that have each. */

@@ -5,12 +5,11 @@ import {
   columnName,
   evaluateSift,
   fieldsOf,
-  namedValue,
+  NamedCells,
   parseSift,
   type Sift,
   wordSiftProblem,
 } from '#core/sift';
-import { packTexts } from '#core/wire';
 import { formatBytes, formatMs } from '#core/wording';
 import { TookTooLong, withinTime } from '#server/find/bounded';
 import { type AnalysedFile, diagnoseFile, type Input, readExchanges, UsageError, withInput } from '../input';
@@ -34,21 +33,14 @@ function readSift(text: string): Sift {
   throw new UsageError(`--where at character ${from + 1}: ${wordSiftProblem(parsed.problem)}`);
 }
 
-/** Numbers of the exchanges that a sift lets through. Headers and cookies are read only where it asks for them. */
+/** Numbers of the exchanges that a sift lets through. Headers, cookies and the next visit are read only where it asks for them. */
 function siftRows(sift: Sift, { rows, overview }: AnalysedFile, input: Input): ReadonlySet<number> {
   const wanted = [
     ...new Set(fieldsOf(sift).flatMap((field) => ('key' in field && field.name !== 'query' ? columnName(field) : []))),
   ];
-  const cells = wanted.map((): (string | undefined)[] => new Array(rows.length));
-  if (wanted.length > 0) {
-    const placeOf = new Map<number, number>(rows.map(({ index }, place) => [index, place]));
-    for (const exchange of readExchanges(input)) {
-      const place = placeOf.get(exchange.index);
-      if (place !== undefined)
-        wanted.forEach((name, at) => void (cells[at] ?? []).splice(place, 1, namedValue(exchange, name)));
-    }
-  }
-  const extra = new Map(wanted.map((name, at) => [name, packTexts(Array.from(cells[at] ?? []))]));
+  const cells = new NamedCells(wanted, rows);
+  if (wanted.length > 0) for (const exchange of readExchanges(input)) cells.add(exchange);
+  const extra = cells.columns();
   const titles = new Map<string, string>(overview.pages.map(({ id, title }) => [id, title]));
   const mask = within(() => evaluateSift(sift, new Columns(rows, titles, extra)));
   return new Set(rows.filter((_, at) => mask[at] === 1).map(({ index }) => index));

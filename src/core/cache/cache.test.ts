@@ -1,7 +1,8 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { HarReader, type JsonObject, normaliseEntry } from '../har';
-import { type CachePolicy, DELAYS, forecastVisit, nextVisitOf, readPolicy } from './index';
+import { exchangeIndex } from '../model';
+import { type CachePolicy, DELAYS, forecastVisit, foretell, nextVisitOf, readPolicy, takeVisitItem } from './index';
 
 const START = '2026-10-03T09:00:00Z';
 const DATE: [string, string] = ['Date', 'Sat, 03 Oct 2026 09:00:00 GMT'];
@@ -159,9 +160,15 @@ describe('the next visit', () => {
   });
 
   it('adds up to every exchange, and never spares more than there was', () => {
-    const kept = { policy: policyOf([['Cache-Control', 'max-age=600']]), wireBytes: 5000, bodyBytes: 9000 };
-    const asked = { policy: policyOf([['ETag', '"a"']]), wireBytes: 3000, bodyBytes: 4000 };
-    const unknown = { policy: undefined, wireBytes: undefined, bodyBytes: undefined };
+    const item = (place: number, policy: CachePolicy | undefined) => ({
+      index: exchangeIndex(place),
+      policy,
+      leaveSeconds: undefined,
+      preflightFor: undefined,
+    });
+    const kept = { ...item(0, policyOf([['Cache-Control', 'max-age=600']])), wireBytes: 5000, bodyBytes: 9000 };
+    const asked = { ...item(1, policyOf([['ETag', '"a"']])), wireBytes: 3000, bodyBytes: 4000 };
+    const unknown = { ...item(2, undefined), wireBytes: undefined, bodyBytes: undefined };
     expect(forecastVisit([kept, asked, unknown], 60)).toEqual({
       reused: 1,
       revalidated: 1,
@@ -169,6 +176,53 @@ describe('the next visit', () => {
       wireBytes: 200,
       sparedBytes: 7800,
     });
+  });
+});
+
+describe('a preflight on the next visit', () => {
+  const preflight = (maxAge: string | undefined, change: { status?: number; method?: string } = {}) => {
+    const asks = { name: 'Access-Control-Request-Method', value: 'PUT' };
+    const entry = {
+      startedDateTime: START,
+      request: { method: change.method ?? 'OPTIONS', url: 'https://a.example/x', headers: [asks] },
+      response: {
+        status: change.status ?? 204,
+        headers: maxAge === undefined ? [] : [{ name: 'Access-Control-Max-Age', value: maxAge }],
+      },
+    };
+    return takeVisitItem(normaliseEntry(entry as unknown as JsonObject, 0), exchangeIndex(1));
+  };
+  const request = (headers: readonly [string, string][]) => ({
+    index: exchangeIndex(1),
+    policy: policyOf(headers),
+    leaveSeconds: undefined,
+    preflightFor: undefined,
+  });
+  const SHORT: [string, string][] = [['Cache-Control', 'no-store']];
+
+  it.each([
+    ['600', ['reused', 'fetched', 'fetched']],
+    ['86400', ['reused', 'reused', 'fetched']],
+    // Without a word, or with one that is none, it is five seconds.
+    [undefined, ['fetched', 'fetched', 'fetched']],
+    ['soon', ['fetched', 'fetched', 'fetched']],
+    ['-1', ['fetched', 'fetched', 'fetched']],
+    ['0', ['fetched', 'fetched', 'fetched']],
+  ])('whose leave counts %s s is %j after a minute, an hour and a day', (maxAge, visits) => {
+    const items = [preflight(maxAge), request(SHORT)];
+    expect([60, 3600, 86_400].map((delay) => foretell(items, delay)[0])).toEqual(visits);
+  });
+
+  it('is made within five seconds only without a leave, never where it was refused or is none', () => {
+    expect(foretell([preflight(undefined)], 4)).toEqual(['reused']);
+    expect(foretell([preflight('600', { status: 403 })], 4)).toEqual(['fetched']);
+    expect(foretell([preflight('600', { method: 'GET' })], 4)).toEqual(['fetched']);
+  });
+
+  it('is spared with the request that it asks leave for', () => {
+    const items = [preflight('0'), request([['Cache-Control', 'max-age=600']])];
+    expect(foretell(items, 60)).toEqual(['reused', 'reused']);
+    expect(foretell(items, 900)).toEqual(['fetched', 'fetched']);
   });
 });
 

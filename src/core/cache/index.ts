@@ -2,5 +2,16 @@
 // stopped (journey.ts), and what the next visit will do with it (next-visit.ts).
 
 export { type Station, type Stop, tellJourney } from './journey';
-export { DELAYS, type DelayName, forecastVisit, type NextVisit, nextVisitOf, type VisitForecast } from './next-visit';
+export {
+  DELAYS,
+  type DelayName,
+  forecastVisit,
+  foretell,
+  isDelay,
+  type NextVisit,
+  nextVisitOf,
+  takeVisitItem,
+  type VisitForecast,
+  type VisitItem,
+} from './next-visit';
 export { type CachePolicy, readPolicy } from './policy';

@@ -9,7 +9,7 @@ export interface TextColumn {
   readonly codes: Int32Array;
 }
 
-/** Columns that are not in the rows: headers and cookies, by "req.accept", read from the entries themselves. */
+/** Columns that are not in the rows: headers, cookies and the next visit, by "req.accept", read from the entries themselves. */
 export type ExtraColumns = ReadonlyMap<string, PackedTexts>;
 
 /** The name of a named field's column. Names of headers have no case (RFC 9110 5.1). */
@@ -35,7 +35,8 @@ export class Columns {
   /** With other extra columns, keeping what was made of the rows. */
   with(extra: ExtraColumns): Columns {
     const other = new Columns(this.rows, this.#titles, extra);
-    for (const [name, column] of this.#texts) if (!/^(req|res|cookie)\./.test(name)) other.#texts.set(name, column);
+    for (const [name, column] of this.#texts)
+      if (!/^(req|res|cookie|next)\./.test(name)) other.#texts.set(name, column);
     for (const [name, column] of this.#numbers) other.#numbers.set(name, column);
     for (const [name, column] of this.#flags) other.#flags.set(name, column);
     return other;

@@ -1,3 +1,4 @@
+import { DELAYS } from '../cache';
 import type { Columns } from './columns';
 import { FIELD_NAMES, type FieldRef, type NumberField, readField, specOf } from './fields';
 import { printField, printValue } from './print';
@@ -50,7 +51,7 @@ export function completeSift(text: string, caret: number, columns: Columns, name
   return give([
     ...fieldsFor(
       prefix,
-      [...names, ...queryNames(prefix, columns)],
+      [...names, ...queryNames(prefix, columns), ...nextNames(columns)],
       previous !== undefined && previous.type !== 'open',
     ),
   ]);
@@ -106,6 +107,10 @@ function* fieldsFor(prefix: string, names: readonly KnownName[], followsTerm: bo
   const words = followsTerm ? ['and', 'or', 'not'] : ['not'];
   for (const word of words) if (wanted !== '' && starts(word)) yield { text: word, says: undefined, count: undefined };
 }
+
+/** After each delay the next visit does something with every exchange. */
+const nextNames = ({ rows }: Columns): KnownName[] =>
+  Object.keys(DELAYS).map((delay) => ({ name: `next.${delay}`, count: rows.length }));
 
 /** The query parameters of the capture, once they are asked for: "query.page" with the number of addresses that have it. */
 function queryNames(prefix: string, { rows }: Columns): KnownName[] {

@@ -1,3 +1,5 @@
+import { isDelay } from '../cache';
+
 // The fields that a sift can ask for: what kind of value each has, and what it means.
 
 /** Measures are in ms, bytes, or plain counts. */
@@ -42,6 +44,10 @@ export const FIELDS = {
   req: { type: 'named', says: 'a request header, as req.NAME' },
   res: { type: 'named', says: 'a response header, as res.NAME' },
   cookie: { type: 'named', says: 'a cookie that was sent or set, as cookie.NAME' },
+  next: {
+    type: 'named',
+    says: 'what a visit after so long does with it, as next.minute: reused, revalidated, fetched',
+  },
   failed: { type: 'flag', says: 'no answer, cut off, or a status from 400' },
   repeated: { type: 'flag', says: 'the same request was made more than once' },
   onroute: { type: 'flag', says: 'the load waited for it' },
@@ -70,6 +76,7 @@ export function readField(text: string, quotedKey?: string): FieldRef | FlagFiel
   if (!Object.hasOwn(FIELDS, name)) return undefined;
   const field = name as FieldName;
   const spec = specOf(field);
+  if (field === 'next' && (key === undefined || !isDelay(key))) return undefined;
   if (spec.type === 'named') return key === undefined || key === '' ? undefined : { name: field as NamedField, key };
   if (key !== undefined) return undefined;
   return spec.type === 'flag' ? (field as FlagField) : { name: field as TextField | NumberField };

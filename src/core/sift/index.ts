@@ -3,7 +3,7 @@ export { Columns, columnName, type ExtraColumns, numberOf } from './columns';
 export { completeSift, type KnownName } from './complete';
 export { evaluateSift } from './evaluate';
 export { type FieldRef, type NamedField, type NumberField, specOf } from './fields';
-export { NameCounter, namedValue } from './named';
+export { NameCounter, NamedCells } from './named';
 export { parseSift } from './parse';
 export { printField, printSift, printValue } from './print';
 export { wordSiftProblem } from './problem';

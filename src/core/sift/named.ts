@@ -1,7 +1,10 @@
+import type { ExchangeRow } from '../analysis';
+import { DELAYS, foretell, isDelay, takeVisitItem, type VisitItem } from '../cache';
 import { type Exchange, findResponse, type NameValue } from '../model';
+import { type PackedTexts, packTexts } from '../wire';
 import type { KnownName } from './complete';
 
-// The named fields that are not in the rows: headers and cookies, read from the exchanges themselves.
+// The named fields that are not in the rows: headers, cookies and the next visit, read from the exchanges themselves.
 
 /** Every column name that an exchange has a value for: "req.accept", "res.etag", "cookie.session". */
 function namesOf(exchange: Exchange): Set<string> {
@@ -25,6 +28,49 @@ export class NameCounter {
   names(): KnownName[] {
     return [...this.#counts].map(([name, count]) => ({ name, count })).sort((a, b) => (a.name < b.name ? -1 : 1));
   }
+}
+
+/** The named columns of a capture: all its exchanges are given to it, one at a time. */
+export class NamedCells {
+  readonly #rows: readonly ExchangeRow[];
+  readonly #placeOf: ReadonlyMap<number, number>;
+  readonly #cells: ReadonlyMap<string, (string | undefined)[]>;
+  readonly #visits: VisitItem[] = [];
+  readonly #asksForVisits: boolean;
+
+  /**
+   * @param names of columns, as "req.accept" or "next.day"
+   * @param rows the exchanges that the columns are of, in their order
+   */
+  constructor(names: readonly string[], rows: readonly ExchangeRow[]) {
+    this.#rows = rows;
+    this.#placeOf = new Map(rows.map(({ index }, place) => [index, place]));
+    this.#cells = new Map(names.map((name) => [name, new Array<string | undefined>(rows.length).fill(undefined)]));
+    this.#asksForVisits = names.some((name) => delayOf(name) !== undefined);
+  }
+
+  add(exchange: Exchange): void {
+    const place = this.#placeOf.get(exchange.index);
+    if (place === undefined) return;
+    for (const [name, cells] of this.#cells) if (delayOf(name) === undefined) cells[place] = namedValue(exchange, name);
+    if (this.#asksForVisits) this.#visits.push(takeVisitItem(exchange, this.#rows[place]?.preflightFor));
+  }
+
+  columns(): Map<string, PackedTexts> {
+    for (const [name, cells] of this.#cells) {
+      const delay = delayOf(name);
+      if (delay === undefined) continue;
+      const nexts = foretell(this.#visits, DELAYS[delay]);
+      for (const [at, { index }] of this.#visits.entries()) cells[this.#placeOf.get(index) ?? -1] = nexts[at];
+    }
+    return new Map([...this.#cells].map(([name, cells]) => [name, packTexts(cells)]));
+  }
+}
+
+/** The delay that a column of the next visit is about. */
+function delayOf(column: string): keyof typeof DELAYS | undefined {
+  const key = column.startsWith('next.') ? column.slice('next.'.length) : '';
+  return isDelay(key) ? key : undefined;
 }
 
 /** The value of a named column for an exchange, several of them one on each line; undefined where it has none. */

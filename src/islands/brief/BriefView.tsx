@@ -23,6 +23,7 @@ import { LedgerBar } from './LedgerBar';
 import { NextVisit } from './NextVisit';
 import { RouteList } from './RouteList';
 import { RoutePlot } from './RoutePlot';
+import { showInWaterfall } from './show-in-waterfall';
 import { useWidth } from './use-width';
 import { WhatIf } from './WhatIf';
 
@@ -174,10 +175,6 @@ function SubSentence({ rows, card, when }: SubSentenceProps) {
     </p>
   );
 }
-
-/** The waterfall on just what a sift lets through. */
-const showInWaterfall = (sift: string): void =>
-  goTo({ view: 'waterfall', sift, hidden: [], exchange: undefined, lane: undefined, isOpen: false });
 
 function Figures({ rows, page }: { readonly rows: readonly ExchangeRow[]; readonly page: OnePageProps['page'] }) {
   const sums = useMemo(() => tally(rows), [rows]);

@@ -1,8 +1,9 @@
 import { useCallback } from 'react';
-import { DELAYS, type DelayName } from '#core/cache';
+import { DELAYS, type DelayName, type NextVisit as Next } from '#core/cache';
 import { formatBytes, formatCount } from '#core/wording';
 import { fetchForecast } from '../state/api';
 import { useFetched } from '../ui/use-fetched';
+import { showInWaterfall } from './show-in-waterfall';
 
 const DELAY_WORD: Record<DelayName, string> = { minute: 'a minute', hour: 'an hour', day: 'a day', month: 'a month' };
 
@@ -39,9 +40,9 @@ export function NextVisit({ captureId, page }: NextVisitProps) {
                   <th scope="row" className="text-left font-normal">
                     {DELAY_WORD[delay]}
                   </th>
-                  <td className="font-mono">{formatCount(reused)}</td>
-                  <td className="font-mono">{formatCount(revalidated)}</td>
-                  <td className="font-mono">{formatCount(anew)}</td>
+                  <Count delay={delay} next="reused" count={reused} />
+                  <Count delay={delay} next="revalidated" count={revalidated} />
+                  <Count delay={delay} next="fetched" count={anew} />
                   <td className="font-mono">{formatBytes(wireBytes)}</td>
                   <td className="font-mono">{formatBytes(sparedBytes)}</td>
                 </tr>
@@ -51,5 +52,32 @@ export function NextVisit({ captureId, page }: NextVisitProps) {
         </table>
       ) : null}
     </section>
+  );
+}
+
+interface CountProps {
+  readonly delay: DelayName;
+  readonly next: Next;
+  readonly count: number;
+}
+
+/** How many, a press away from them. */
+function Count({ delay, next, count }: CountProps) {
+  return (
+    <td className="font-mono">
+      {count === 0 ? (
+        '0'
+      ) : (
+        <button
+          type="button"
+          className="min-h-6 min-w-6 text-left underline"
+          title="Show them in the waterfall"
+          aria-label={`${formatCount(count)}: show them in the waterfall`}
+          onClick={() => showInWaterfall(`next.${delay} = ${next}`)}
+        >
+          {formatCount(count)}
+        </button>
+      )}
+    </td>
   );
 }

@@ -97,7 +97,11 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
   const isOpen = place.isOpen && place.exchange !== undefined && rows.some(({ index }) => index === place.exchange);
   return (
     <Frame view={place.view} captureId={card.id} bar={bar} actions={actions}>
-      {rows.length === 0 ? (
+      {place.view === 'reference' ? (
+        <Suspense fallback={<Loading what="the reference" />}>
+          <BesideCapture />
+        </Suspense>
+      ) : rows.length === 0 ? (
         <EmptyCapture card={card} />
       ) : place.view === 'waterfall' ? (
         <>
@@ -154,6 +158,8 @@ const loadBrief = () => import('../brief/BriefView');
 const loadFind = () => import('../find/FindView');
 const loadEndpoints = () => import('../endpoints/EndpointsView');
 const loadDrafts = () => import('../drafts/DraftsView');
+const loadReference = () => import('../reference/BesideCapture');
+const BesideCapture = lazy(loadReference);
 const BriefView = lazy(loadBrief);
 const FindView = lazy(loadFind);
 const EndpointsView = lazy(loadEndpoints);
@@ -163,7 +169,8 @@ const DraftsView = lazy(loadDrafts);
 function useOtherViews(): void {
   useEffect(() => {
     const timer = setTimeout(
-      () => Promise.all([loadBrief(), loadFind(), loadEndpoints(), loadDrafts()]).catch(() => undefined),
+      () =>
+        Promise.all([loadBrief(), loadFind(), loadEndpoints(), loadDrafts(), loadReference()]).catch(() => undefined),
       PRELOAD_MS,
     );
     return () => clearTimeout(timer);

@@ -1,5 +1,5 @@
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
-import { $actions, type Action, listenForKeys } from '../state/actions';
+import { $actions, type Action, holdTyping, listenForKeys } from '../state/actions';
 import { followHistory, goTo, type View } from '../state/address';
 import { ActionList } from './ActionList';
 import { DropLayer } from './DropLayer';
@@ -56,10 +56,18 @@ function everywhere(captureId: string | undefined, showActions: () => void): Act
   });
   return [
     go('go-shelf', 'Go to the shelf', 's', '/'),
-    go('go-reference', 'Go to the reference', 'r', '/reference'),
     ...(captureId === undefined
-      ? []
+      ? [go('go-reference', 'Go to the reference', 'r', '/reference')]
       : [
+          {
+            id: 'go-reference',
+            label: 'Go to the reference',
+            keys: ['g r'],
+            run: () => {
+              holdTyping();
+              goTo({ view: 'reference', isOpen: false });
+            },
+          },
           goView('brief', 'Go to the brief', 'b'),
           goView('waterfall', 'Go to the waterfall', 'w'),
           goView('find', 'Go to find', 'f'),

@@ -31,7 +31,7 @@ export function Rail({ current, captureId }: RailProps) {
             </RailLink>
           ))}
       <div className="mt-auto">
-        <RailLink view="reference" captureId={undefined} isCurrent={current === 'reference'}>
+        <RailLink view="reference" captureId={captureId} isCurrent={current === 'reference'}>
           <path d="M5 3h11a3 3 0 0 1 3 3v13h-11a3 3 0 0 1 -3 -3zM9 8h6M9 12h6" />
         </RailLink>
         <LookSwitch />

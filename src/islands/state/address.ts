@@ -4,10 +4,14 @@ import { atom } from 'nanostores';
 export type Zone = 'recorded' | 'utc' | 'machine';
 export const ZONES = ['recorded', 'utc', 'machine'] as const satisfies readonly Zone[];
 
-/** The views that there are: two of their own, the others of one capture. */
+/** The views of a capture; the shelf is none, and the reference is one beside each, and a page of its own. */
 export const CAPTURE_VIEWS = ['brief', 'waterfall', 'find', 'endpoints', 'drafts'] as const;
 export const VIEWS = ['shelf', 'reference', ...CAPTURE_VIEWS] as const;
 export type View = (typeof VIEWS)[number];
+
+/** True of a view that an address of a capture can name. */
+export const isOfCapture = (view: string): view is Exclude<View, 'shelf'> =>
+  view !== 'shelf' && VIEWS.some((known) => known === view);
 
 /** What can be hidden with one key: traffic of extensions, reports, third parties. */
 export const NOISES = ['extension', 'report', 'third'] as const;
@@ -46,6 +50,8 @@ export interface Place {
   /** The words searched for on the shelf, or in everything; `mode` is how, letter by letter. */
   readonly search: string;
   readonly mode: string;
+  /** What is looked up in the reference beside a capture. */
+  readonly term: string;
   /** The name of an order: of cards on the shelf, of strips in the chart. */
   readonly order: string | undefined;
   /** The endpoint that is opened. */
@@ -61,8 +67,8 @@ const ADDRESS = /^\/c\/([^/]+)\/([a-z]+)$/;
 /** The view that a path is of; the shelf where it is none of a capture's. */
 function viewOf(pathname: string): View {
   if (pathname === '/reference') return 'reference';
-  const view = ADDRESS.exec(pathname)?.[2];
-  return CAPTURE_VIEWS.find((known) => known === view) ?? 'shelf';
+  const view = ADDRESS.exec(pathname)?.[2] ?? '';
+  return isOfCapture(view) ? view : 'shelf';
 }
 
 export function readPlace(search: string, pathname = '/'): Place {
@@ -88,6 +94,7 @@ export function readPlace(search: string, pathname = '/'): Place {
     turned: query.getAll('turned'),
     search: query.get('search') ?? '',
     mode: query.get('mode') ?? '',
+    term: query.get('term') ?? '',
     order: text('order'),
     endpoint: text('endpoint'),
     hit: text('hit'),
@@ -124,6 +131,7 @@ export function writePlace(place: Place): string {
   if (place.zone !== 'recorded') query.set('zone', place.zone);
   set('search', place.search);
   set('mode', place.mode);
+  set('term', place.term);
   set('order', place.order);
   set('endpoint', place.endpoint);
   set('hit', place.hit);
@@ -197,7 +205,7 @@ function writeAddress(place: Place): void {
 export function addressOf(place: Place): string {
   const capture = ADDRESS.exec(location.pathname)?.[1];
   const own = place.view === 'reference' ? '/reference' : '/';
-  const isOwn = capture === undefined || place.view === 'reference' || place.view === 'shelf';
+  const isOwn = capture === undefined || place.view === 'shelf';
   return (isOwn ? own : `/c/${capture}/${place.view}`) + writePlace(place);
 }
 

@@ -121,6 +121,8 @@ describe('the address of a place', () => {
     const place = $place.get();
     expect(addressOf({ ...place, view: 'brief' })).toBe('/c/1/brief');
     expect(addressOf({ ...place, view: 'shelf' })).toBe('/');
+    expect(addressOf({ ...place, view: 'reference', term: 'vary' })).toBe('/c/1/reference?term=vary');
+    show('/reference');
     expect(addressOf({ ...place, view: 'reference', search: 'vary' })).toBe('/reference?search=vary');
     show('/');
     expect(addressOf({ ...place, view: 'brief' })).toBe('/');

@@ -20,7 +20,7 @@ describe('the address', () => {
         hit: 'response body 3',
       },
       { ...NOWHERE, lanes: 'host', measure: 'wire', isGrouped: true, turned: ['host:a b', 'GET x/{}?'], lane: 'host:' },
-      { ...NOWHERE, endpoint: 'GET a.example/{}', mode: 'rc' },
+      { ...NOWHERE, endpoint: 'GET a.example/{}', mode: 'rc', term: 'vary' },
     ];
     for (const place of places) expect(readPlace(writePlace(place))).toEqual(place);
     expect(writePlace(NOWHERE)).toBe('');
@@ -30,6 +30,8 @@ describe('the address', () => {
     expect(readPlace('', '/c/1/find').view).toBe('find');
     expect(readPlace('', '/c/1/nowhere').view).toBe('shelf');
     expect(readPlace('', '/reference').view).toBe('reference');
+    expect(readPlace('', '/c/1/reference').view).toBe('reference');
+    expect(readPlace('', '/c/1/shelf').view).toBe('shelf');
   });
 
   it('takes no nonsense from a hand-written address', () => {

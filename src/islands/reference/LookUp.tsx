@@ -1,0 +1,62 @@
+import { useMemo } from 'react';
+import { searchReference } from '#core/reference';
+import { formatCount } from '#core/wording';
+
+interface LookUpProps {
+  readonly field: React.RefObject<HTMLInputElement | null>;
+  readonly words: string;
+  readonly onWords: (words: string) => void;
+}
+
+/** The field that searches the reference, with how much is found. */
+export function LookUp({ field, words, onWords }: LookUpProps) {
+  const count = useMemo(() => searchReference(words).length, [words]);
+  return (
+    <>
+      <input
+        ref={field}
+        data-home=""
+        type="search"
+        value={words}
+        onChange={({ target }) => onWords(target.value)}
+        onKeyDown={({ key, currentTarget }) => {
+          if (key === 'Escape')
+            currentTarget.closest('body')?.querySelector<HTMLElement>('[aria-label="Entries"]')?.focus();
+        }}
+        aria-label="Search headers, statuses, methods and cache directives"
+        placeholder="vary, 304, stale, preflight"
+        className="h-8 w-96 max-w-full border border-line bg-paper px-2.5 font-mono text-[13px]"
+      />
+      <p role="status" className="text-soft">
+        {formatCount(count)} explained
+      </p>
+    </>
+  );
+}
+
+/** Every header, status, method and cache directive explained that holds the words. Needs no network. */
+export function Entries({ words }: { readonly words: string }) {
+  const found = useMemo(() => searchReference(words), [words]);
+  return (
+    // In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1).
+    <section aria-label="Entries" tabIndex={0} className="min-h-0 flex-1 overflow-y-auto px-5 py-4 outline-none">
+      {found.length === 0 ? (
+        <p className="text-soft">Nothing explained here holds all of these words. Clear them to see everything.</p>
+      ) : (
+        <dl className="grid max-w-4xl grid-cols-[280px_1fr] gap-x-5 gap-y-2 max-md:grid-cols-1">
+          {found.map(({ topic, name, says, section }) => (
+            <div key={`${topic} ${name}`} className="contents">
+              <dt>
+                <b className="break-words font-mono font-semibold text-[13px]">{name}</b>
+                <span className="block text-[12px] text-soft">{topic}</span>
+              </dt>
+              <dd>
+                {says} <span className="whitespace-nowrap text-soft">{section}</span>
+              </dd>
+            </div>
+          ))}
+        </dl>
+      )}
+    </section>
+  );
+}

@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import type { LoopFields } from '#core/convert';
 import { ServerProblem } from './problem';
 
 /** Checks what came from outside and gives it its type; a ServerProblem names the first member that is wrong. */
@@ -46,9 +47,9 @@ export const captureChange = Joi.object<{ name?: string; note?: string; deleted?
   deleted: Joi.boolean().strict(),
 }).min(1);
 
-/** Names of headers and cookies as sifts write them. */
+/** Names of headers, cookies and next visits as sifts write them. */
 const COLUMN_NAME = Joi.string()
-  .pattern(/^(req|res|cookie)\../s)
+  .pattern(/^((req|res|cookie)\..|next\.(minute|hour|day|month)$)/s)
   .max(2000);
 
 export const columnQuery = Joi.object<{ name: string[] }>({
@@ -66,18 +67,37 @@ const PART = Joi.object({
   base64: PAYLOAD_TEXT,
 });
 
+const LOOP_TEXT = Joi.string().allow('').max(2000).required();
+const LOOP = Joi.object<LoopFields>({
+  kind: Joi.string().valid('one', 'pages', 'poll', 'table', 'files').required(),
+  parameter: LOOP_TEXT,
+  from: LOOP_TEXT,
+  to: LOOP_TEXT,
+  step: LOOP_TEXT,
+  list: LOOP_TEXT,
+  total: LOOP_TEXT,
+  mostPages: LOOP_TEXT,
+  at: LOOP_TEXT,
+  until: LOOP_TEXT,
+  pauseMs: LOOP_TEXT,
+  mostTries: LOOP_TEXT,
+  folder: LOOP_TEXT,
+} satisfies Record<keyof LoopFields, Joi.Schema>);
+
 /** A draft as it is kept: all of its members, so that none that is not known comes in. */
 export const keptDraft = Joi.object<{
   id: string;
   name: string;
   exchange?: number;
   spareQuery: string[];
+  loop?: object;
   draft: object;
 }>({
   id: ID,
   name: NAME.required(),
   exchange: Joi.number().integer().min(0),
   spareQuery: Joi.array().items(LINE).max(10_000).required(),
+  loop: LOOP,
   draft: Joi.object({
     method: Joi.string().allow('').max(200).required(),
     url: LINE.required(),

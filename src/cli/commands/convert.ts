@@ -16,6 +16,7 @@ import {
   TARGETS,
   type Target,
   tellCarry,
+  withoutAttempts,
 } from '#core/convert';
 import type { Exchange } from '#core/model';
 import { formatPlural } from '#core/wording';
@@ -122,7 +123,10 @@ function convertToScript(
     steps.push(options.mask === true ? { ...step, draft: maskCredentials(step.draft) } : step);
   }
   if (steps.length === 0) throw new UsageError('No exchange is let through: there is nothing to write.');
-  const sequence = findCarries(steps);
+  const attempts = withoutAttempts(steps);
+  if (attempts.steps.length === 0) throw new UsageError(`There is nothing to write: ${attempts.notes.join(' ')}`);
+  for (const note of attempts.notes) tell(note);
+  const sequence = findCarries(attempts.steps);
   const { text, warnings } = renderScript(sequence, script, writing);
   for (const carry of sequence.carries) tell(tellCarry(carry));
   for (const warning of warnings) tell(warning);

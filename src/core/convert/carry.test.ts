@@ -13,9 +13,11 @@ import {
   renderLoop,
   renderScript,
   SCRIPT_TARGETS,
+  type ScriptTarget,
   type Sequence,
   type SequenceStep,
   tellCarry,
+  withoutAttempts,
 } from './index';
 import { own } from './testing/cases';
 import { startEcho } from './testing/echo';
@@ -63,8 +65,27 @@ afterAll(() => server.close());
 const step = (index: number, draft: Partial<Draft>, answer: Partial<SequenceStep['answer']> = {}): SequenceStep => ({
   index,
   draft: { ...EMPTY_DRAFT, ...draft },
+  ended: 'well',
   answer: { json: undefined, setCookies: [], location: undefined, ...answer },
 });
+
+/** Runs a script, also one that stops. */
+async function runScript(target: ScriptTarget, text: string): Promise<{ code: unknown; stderr: string }> {
+  const folder = mkdtempSync(join(tmpdir(), 'trazado-carry-'));
+  const path = join(folder, target === 'node-fetch' ? 'run.mjs' : 'run');
+  writeFileSync(path, text);
+  const [command, ...args]: [string, ...string[]] =
+    target === 'curl-sh' ? ['sh', path] : target === 'node-fetch' ? ['node', path] : [PYTHON, path];
+  try {
+    const { stderr } = await run(command, args);
+    return { code: 0, stderr };
+  } catch (error) {
+    const { code, stderr } = error as { code: unknown; stderr: string };
+    return { code, stderr };
+  } finally {
+    rmSync(folder, { recursive: true });
+  }
+}
 
 /** As it was captured, at some other visit. */
 const captured = (): SequenceStep[] => {
@@ -174,18 +195,75 @@ describe('values that answers gave and later requests used', () => {
     itNeeding(SCRIPT_NEEDS[target])(`make a script of ${target} run again another day`, async () => {
       const sequence: Sequence = findCarries(captured());
       const { text } = renderScript(sequence, target);
-      const folder = mkdtempSync(join(tmpdir(), 'trazado-carry-'));
-      const path = join(folder, target === 'node-fetch' ? 'run.mjs' : 'run');
-      writeFileSync(path, text);
       served = [];
-      const [command, ...args]: [string, ...string[]] =
-        target === 'curl-sh' ? ['sh', path] : target === 'node-fetch' ? ['node', path] : [PYTHON, path];
-      try {
-        await run(command, args);
-      } finally {
-        rmSync(folder, { recursive: true });
-      }
+      expect((await runScript(target, text)).code).toBe(0);
       expect(served, text).toEqual(['POST /session 200', 'POST /holds 201', 'PUT /holds/HOLD 200']);
     });
+
+    itNeeding(SCRIPT_NEEDS[target])(
+      `make a script of ${target} go on behind what failed in the capture alone`,
+      async () => {
+        const [signIn, hold, change] = captured() as [SequenceStep, SequenceStep, SequenceStep];
+        const lost = step(6, { url: `${origin}/lost` });
+        const failing = async (steps: readonly SequenceStep[]): Promise<string> => {
+          served = [];
+          const { stderr } = await runScript(target, renderScript(findCarries(steps), target).text);
+          return stderr;
+        };
+        expect(await failing([signIn, hold, { ...lost, ended: 401 }, change])).toBe('');
+        expect(served).toEqual(['POST /session 200', 'POST /holds 201', 'GET /lost 401', 'PUT /holds/HOLD 200']);
+        expect(await failing([signIn, lost, hold, change])).toContain('401');
+        expect(served).toEqual(['POST /session 200', 'GET /lost 401']);
+      },
+    );
   }
+});
+
+describe('attempts of a session', () => {
+  const huts = { url: 'https://a.example/huts' };
+  const post = (text: string): Partial<Draft> => ({ method: 'POST', ...huts, payload: { type: 'text', text } });
+  const ended = (one: SequenceStep, how: SequenceStep['ended']): SequenceStep => ({ ...one, ended: how });
+  const left = (steps: readonly SequenceStep[]) => {
+    const { steps: kept, notes } = withoutAttempts(steps);
+    return { kept: kept.map(({ index }) => index), notes };
+  };
+
+  it('are left out of a script where they came to nothing, and that is said', () => {
+    const token = { ...huts, headers: [own('Authorization', 'Bearer old')] };
+    expect(
+      left([
+        ended(step(1, { ...huts, method: 'OPTIONS' }), 'preflight'),
+        ended(step(2, token), 401),
+        ended(step(3, { url: 'https://a.example/given-up' }), 'unanswered'),
+        step(4, { ...post('renew'), url: 'https://a.example/session' }),
+        step(5, { ...huts, headers: [own('Authorization', 'Bearer new')] }),
+      ]),
+    ).toEqual({
+      kept: [4, 5],
+      notes: [
+        '#1 is left out: only browsers ask for leave first.',
+        '#3 is left out: no answer came in the capture.',
+        '#2 is left out: it was answered 401, and sent again as #5.',
+      ],
+    });
+  });
+
+  it('stay where another request worked, one before, or none', () => {
+    const steps = [
+      step(1, post('a')),
+      ended(step(2, post('a')), 503),
+      ended(step(3, post('b')), 503),
+      step(4, post('c')),
+      step(5, { ...post('b'), method: 'PUT' }),
+      ended(step(6, post('c')), 409),
+    ];
+    expect(left(steps)).toEqual({ kept: [1, 2, 3, 4, 5, 6], notes: [] });
+  });
+
+  it('of many are named by the first', () => {
+    const steps = Array.from({ length: 9 }, (_, at) => ended(step(at, huts), 'unanswered'));
+    expect(left(steps).notes).toEqual([
+      '#0, #1, #2, #3, #4, #5 and 3 more are left out: no answer came in the capture.',
+    ]);
+  });
 });

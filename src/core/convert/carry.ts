@@ -1,5 +1,5 @@
 import { type Inflate, readBody } from '../content';
-import { type Exchange, findLines, findResponse } from '../model';
+import { type Exchange, findLines, findResponse, findStatus } from '../model';
 import { type Draft, draftFromExchange, payloadBytes } from './draft';
 import { freeName } from './edit';
 import type { Preset } from './header-policy';
@@ -26,6 +26,8 @@ export interface Carry {
 export interface SequenceStep {
   readonly index: number;
   readonly draft: Draft;
+  /** How it ended in the capture; the status where that says that it failed. */
+  readonly ended: 'well' | 'unanswered' | 'preflight' | number;
   readonly answer: {
     /** The body's text where it is JSON. */
     readonly json: string | undefined;
@@ -190,10 +192,18 @@ export function stepOf(exchange: Exchange, preset: Preset, inflate: Inflate): Se
   return {
     index: exchange.index,
     draft: draftFromExchange(exchange, preset),
+    ended: endOf(exchange),
     answer: {
       json: kind === 'json' ? text : undefined,
       setCookies: findLines(headers, 'set-cookie'),
       location: findLines(headers, 'location')[0],
     },
   };
+}
+
+function endOf(exchange: Exchange): SequenceStep['ended'] {
+  if (exchange.kind.value === 'preflight') return 'preflight';
+  const status = findStatus(exchange);
+  if (status === undefined) return 'unanswered';
+  return status < 400 ? 'well' : status;
 }

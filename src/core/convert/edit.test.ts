@@ -133,8 +133,8 @@ describe('a kept draft', () => {
     };
     expect(changesOf(draft, changed)).toEqual([
       'Method GET became POST.',
-      'The address was changed.',
-      'accept has another value.',
+      'Query page was 1, now 2.',
+      'accept was a/b, now c/d.',
       'referer is left out now.',
       'authorization has another value.',
       'The payload was changed: 0 bytes, now 1.',
@@ -142,4 +142,33 @@ describe('a kept draft', () => {
     ]);
     expect(changesOf(draft, draft)).toEqual([]);
   });
+
+  it.each([
+    [
+      'http://a.example:81/x',
+      'https://b.example/y',
+      ['Scheme was http, now https.', 'Host was a.example:81, now b.example.', 'Path was /x, now /y.'],
+    ],
+    [
+      'https://a.example/?a=1&b=&a=2',
+      'https://a.example/?a=1&a=3&c=4',
+      ['Query b is left out now.', 'Query a was 2, now 3.', 'Query c is sent now: 4.'],
+    ],
+    ['https://a.example/?a=1', 'https://a.example/?a=', ['Query a was 1, now nothing.']],
+    // What is decoded alike is not written alike, and an order is no parameter's own.
+    [
+      'https://a.example/?a=%20',
+      'https://a.example/?a=+',
+      ['The address was https://a.example/?a=%20, now https://a.example/?a=+.'],
+    ],
+    [
+      'https://a.example/?a&b',
+      'https://a.example/?b&a',
+      ['The address was https://a.example/?a&b, now https://a.example/?b&a.'],
+    ],
+    ['about:blank', 'https://a.example/', ['The address was about:blank, now https://a.example/.']],
+    ['https://a.example/', `https://a.example/${'x'.repeat(90)}`, [`Path was /, now /${'x'.repeat(59)}….`]],
+  ])('tells of %s and %s what differs', (before, after, changes) =>
+    expect(changesOf({ ...draft, url: before }, { ...draft, url: after })).toEqual(changes),
+  );
 });

@@ -1,4 +1,4 @@
-import { type Draft, type DraftHeader, draftHeaders, payloadBytes } from './draft';
+import { type Draft, type DraftHeader, draftHeaders } from './draft';
 import { defaultFor, headerRole, type Preset } from './header-policy';
 import { VARIABLE_NAME } from './value';
 
@@ -135,30 +135,4 @@ export function withContentType(draft: Draft, type: string | undefined): Draft {
     ...draft,
     headers: [...others, ...draftHeaders([{ name: 'Content-Type', value: type }], draft.url, 'faithful')],
   };
-}
-
-/** What was changed in a draft against the request that it was made from, in sentences. */
-export function changesOf(before: Draft, after: Draft): string[] {
-  const changes: string[] = [];
-  if (before.method !== after.method) changes.push(`Method ${before.method} became ${after.method}.`);
-  if (before.url !== after.url) changes.push('The address was changed.');
-  const valuesOf = (draft: Draft, name: string): string =>
-    JSON.stringify(
-      draft.headers.filter((header) => header.kept && header.name.toLowerCase() === name).map(({ value }) => value),
-    );
-  const names = new Set([...before.headers, ...after.headers].map(({ name }) => name.toLowerCase()));
-  for (const name of names) {
-    const [was, is] = [valuesOf(before, name), valuesOf(after, name)];
-    if (was === is) continue;
-    changes.push(
-      was === '[]' ? `${name} is sent now.` : is === '[]' ? `${name} is left out now.` : `${name} has another value.`,
-    );
-  }
-  const bytes = [before, after].map(({ payload }) => payloadBytes(payload) ?? new Uint8Array());
-  const [first = new Uint8Array(), second = new Uint8Array()] = bytes;
-  if (first.length !== second.length || first.some((byte, at) => byte !== second[at]))
-    changes.push(`The payload was changed: ${first.length} bytes, now ${second.length}.`);
-  for (const { name, isSecret } of after.variables)
-    changes.push(`{{${name}}} is a ${isSecret ? 'secret ' : ''}variable.`);
-  return changes;
 }

@@ -2,7 +2,9 @@
 // (what a client can do), then one file a target in targets/, one a language in quoting/, what they share in writing/;
 // and back again from what others wrote down (read/).
 
+export { withoutAttempts } from './attempts';
 export { findCarries, type Sequence, type SequenceStep, stepOf, tellCarry } from './carry';
+export { changesOf } from './changes';
 export {
   type Draft,
   type DraftPart,
@@ -15,7 +17,6 @@ export {
 export {
   addHeader,
   changeHeader,
-  changesOf,
   dropHeader,
   dropVariable,
   freeName,
@@ -32,7 +33,9 @@ export {
 export { PRESETS, type Preset } from './header-policy';
 export { type KeptDraft, type PackedKeptDraft, packKept, unpackKept } from './kept';
 export { readSteps, renderLoop } from './loops';
+export { FIRST_LOOP, type LoopFields, type LoopKind, readLoop } from './loops/fields';
 export type { Loop } from './loops/loop';
+export { suggestLoop } from './loops/paging';
 export { maskCredentials } from './mask';
 export { DEFAULT_OPTIONS, type RenderOptions } from './options';
 export { guessSource, type ReadBack, readBack, SOURCES, type SourceId } from './read';

@@ -1,5 +1,6 @@
 import { bytesFromText } from '../content';
 import type { Draft, DraftPart, DraftPayload } from './draft';
+import type { LoopFields } from './loops/fields';
 import { base64Of } from './quoting/base64';
 import { fromBase64 } from './read/windows';
 
@@ -21,6 +22,8 @@ export interface KeptDraft {
   readonly draft: Draft;
   /** Pieces of the query that are left out for now, as they stood: "name=value". */
   readonly spareQuery: readonly string[];
+  /** What is done beyond one request, as it was last set; absent where nobody has. */
+  readonly loop?: LoopFields;
 }
 
 export type PackedKeptDraft = Omit<KeptDraft, 'draft'> & { readonly draft: PackedDraft };

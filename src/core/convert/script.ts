@@ -1,12 +1,11 @@
-import type { Carry, CarrySource, Sequence } from './carry';
-import type { Draft } from './draft';
+import type { Carry, CarrySource, Sequence, SequenceStep } from './carry';
 import { DEFAULT_OPTIONS, type RenderOptions } from './options';
 import { type Plan, planOf } from './plan';
 import { quoteJavaScript } from './quoting/javascript';
 import { quotePosix } from './quoting/posix';
 import { quotePython } from './quoting/python';
 import type { Rendering, TargetId } from './target';
-import { SCRIPT_FLAGS, shellCommand } from './targets/curl-sh';
+import { OR_SHOW, QUIET_FLAGS, SCRIPT_FLAGS, shellCommand } from './targets/curl-sh';
 import { fetchStatement, NODE_FETCH_ABILITIES, nodePrelude } from './targets/node-fetch';
 import { REQUESTS_ABILITIES, requestLines } from './targets/python-requests';
 import { envOf, identOf } from './value';
@@ -39,8 +38,11 @@ export function renderScript(
 }
 
 /** What a step of a script is called in the comment above it. */
-const titleOf = ({ method, url }: Draft, index: number): string =>
-  `#${index} ${`${method} ${url.replace(/^[a-z]+:\/\/[^/?]*/i, '')}`.replace(/[^\x20-\x7e]/g, '?').slice(0, 80)}`;
+const titleOf = ({ draft: { method, url }, index, ended }: SequenceStep): string =>
+  `#${index} ${`${method} ${url.replace(/^[a-z]+:\/\/[^/?]*/i, '')}`.replace(/[^\x20-\x7e]/g, '?').slice(0, 80)}${mayFail(ended) ? `, which was answered ${ended} in the capture` : ''}`;
+
+/** What failed in the capture may fail again: the script goes on behind it, as the page did. */
+const mayFail = (ended: SequenceStep['ended']): boolean => typeof ended === 'number';
 
 const givenBy = ({ carries }: Sequence, index: number): Carry[] => carries.filter(({ from }) => from === index);
 const isCarried = ({ carries }: Sequence, name: string): boolean => carries.some((carry) => carry.name === name);
@@ -58,17 +60,17 @@ function ownVariables(sequence: Sequence, plans: readonly Plan[]): Plan['variabl
 function pythonScript(sequence: Sequence, options: RenderOptions): Rendering {
   const plans = sequence.steps.map(({ draft }) => planOf(draft, options, REQUESTS_ABILITIES));
   const imports = new Set<string>();
-  const steps = sequence.steps.map(({ draft, index }, at) => {
+  const steps = sequence.steps.map((step, at) => {
     const plan = plans[at] as Plan;
     const { lines, imports: needed } = requestLines({ ...plan, variables: [] });
     for (const name of needed) imports.add(name);
-    const taken = givenBy(sequence, index).map(
+    const taken = givenBy(sequence, step.index).map(
       (carry) => `${pyName({ name: carry.name, value: '', isSecret: false })} = ${pythonTake(carry.source)}`,
     );
     return [
-      commentLine('#', titleOf(draft, index)),
+      commentLine('#', titleOf(step)),
       ...lines,
-      'response.raise_for_status()',
+      ...(mayFail(step.ended) ? [] : ['response.raise_for_status()']),
       ...taken,
       'print(response.status_code, response.url)',
     ];
@@ -94,20 +96,22 @@ function pythonTake(source: CarrySource): string {
 
 function nodeScript(sequence: Sequence, options: RenderOptions): Rendering {
   const plans = sequence.steps.map(({ draft }) => planOf(draft, options, NODE_FETCH_ABILITIES));
-  const steps = sequence.steps.map(({ draft, index }, at) => {
+  const steps = sequence.steps.map((step, at) => {
     const plan = plans[at] as Plan;
-    const given = givenBy(sequence, index);
+    const given = givenBy(sequence, step.index);
     const hasJson = given.some(({ source }) => source.type === 'json');
     const taken = given.map(
       (carry) => `${identOf({ name: carry.name, value: '', isSecret: false })} = ${nodeTake(carry.source)};`,
     );
     return [
-      commentLine('//', titleOf(draft, index)),
+      commentLine('//', titleOf(step)),
       '{',
       ...indentLines(
         [
           ...fetchStatement(plan),
-          'if (!response.ok) throw new Error(`${response.status} ${response.statusText}`);',
+          ...(mayFail(step.ended)
+            ? []
+            : ['if (!response.ok) throw new Error(`${response.status} ${response.statusText}`);']),
           ...(hasJson ? ['const answer = await response.json();'] : []),
           ...taken,
           'console.log(response.status, response.url);',
@@ -153,19 +157,20 @@ export const jqPath = (path: readonly (string | number)[]): string => {
 
 function shellScript(sequence: Sequence, options: RenderOptions): Rendering {
   const plans: Plan[] = [];
-  const steps = sequence.steps.flatMap(({ draft, index }) => {
-    const given = givenBy(sequence, index);
+  const steps = sequence.steps.flatMap((step) => {
+    const given = givenBy(sequence, step.index);
     const needsHeaders = given.some(({ source }) => source.type !== 'json');
-    const flags = needsHeaders ? `${SCRIPT_FLAGS}--dump-header "$headers" ` : SCRIPT_FLAGS;
-    const { plan, command } = shellCommand(draft, { ...options, prints: 'body' }, flags);
+    const stops = mayFail(step.ended) ? QUIET_FLAGS : SCRIPT_FLAGS;
+    const flags = needsHeaders ? `${stops}--dump-header "$headers" ` : stops;
+    const { plan, command } = shellCommand(step.draft, { ...options, prints: 'body' }, flags);
     plans.push(plan);
     const taken = given.map(
       (carry) => `${envOf({ name: carry.name, value: '', isSecret: false })}=$(${shellTake(carry.source)})`,
     );
     return [
       '',
-      posixComment(titleOf(draft, index)),
-      ...(given.length > 0 ? [`answer=$(${command})`, ...taken] : [command, 'echo']),
+      posixComment(titleOf(step)),
+      ...(given.length > 0 ? [`answer=$(${command})${OR_SHOW}`, ...taken] : [command, 'echo']),
       ...posixComments(plan, '-H'),
     ];
   });

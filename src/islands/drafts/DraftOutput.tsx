@@ -3,8 +3,8 @@ import {
   DEFAULT_OPTIONS,
   findTarget,
   type KeptDraft,
-  type Loop,
   type RenderOptions,
+  readLoop,
   renderLoop,
   SCRIPT_TARGETS,
   TARGETS,
@@ -33,14 +33,20 @@ const NO_LOOP = {
   ],
 };
 
+interface DraftOutputProps {
+  readonly kept: KeptDraft;
+  readonly onChange: (change: (kept: KeptDraft) => KeptDraft) => void;
+}
+
 /** The command or code that sends a draft, always current, with what it cannot do. */
-export function DraftOutput({ kept }: { readonly kept: KeptDraft }) {
+export function DraftOutput({ kept, onChange }: DraftOutputProps) {
   const [favourites, setFavourites] = useState<readonly string[]>(FIRST_FAVOURITES);
   const [chosen, setChosen] = useState<string>();
   const id = chosen ?? favourites[0] ?? 'curl-sh';
-  // A loop is of the draft that it was chosen for.
-  const [looped, setLooped] = useState<{ readonly id: string; readonly loop: Loop | undefined }>();
-  const loop = looped?.id === kept.id ? looped.loop : undefined;
+  const loop = useMemo(() => {
+    const read = kept.loop === undefined ? undefined : readLoop(kept.loop);
+    return typeof read === 'object' ? read : undefined;
+  }, [kept.loop]);
   const [options, setOptions] = useState<RenderOptions>(DEFAULT_OPTIONS);
   useEffect(() => {
     fetchSetting<Favourites>('targets').then((answer) => {
@@ -108,7 +114,7 @@ export function DraftOutput({ kept }: { readonly kept: KeptDraft }) {
           </li>
         ))}
       </ul>
-      <LoopChoice key={kept.id} onLoop={(next) => setLooped({ id: kept.id, loop: next })} />
+      <LoopChoice fields={kept.loop} onFields={(next) => onChange((one) => ({ ...one, loop: next }))} />
       <OutputOptions options={options} onOptions={setOptions} />
       {rendering.warnings.length === 0 ? null : (
         <ul aria-label="Warnings" className="my-2 max-h-40 shrink-0 overflow-y-auto border-redirect border-l-3 pl-3">

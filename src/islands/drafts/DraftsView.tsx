@@ -83,7 +83,7 @@ function Sheet({ card, drafts }: { readonly card: CaptureCard; readonly drafts: 
             kept={current}
             onChange={(change) => drafts.change(current.id, change)}
           />
-          <DraftOutput kept={current} />
+          <DraftOutput kept={current} onChange={(change) => drafts.change(current.id, change)} />
         </div>
       )}
     </section>

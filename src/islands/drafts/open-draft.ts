@@ -1,26 +1,34 @@
-import { draftFromExchange } from '#core/convert';
+import { draftFromExchange, FIRST_LOOP, type LoopFields, suggestLoop } from '#core/convert';
 import { goTo } from '../state/address';
 import { fetchDossier } from '../state/api';
 import { tell } from '../state/notices';
-import { keepDraft } from './draft-api';
-import { $loopPreset, type LoopPreset } from './LoopChoice';
-import { newDraft } from './use-drafts';
+import { fetchDrafts, keepDraft } from './draft-api';
+import { freeDraftName, newDraft } from './use-drafts';
 
-/** Begins a draft from a captured request and goes to it. */
-export async function openDraft(captureId: string, index: number, loop?: LoopPreset): Promise<void> {
-  const answer = await fetchDossier(captureId, index);
+/**
+ * Begins a draft from a captured request and goes to it.
+ * @param loop what it is to do beyond one request, as far as the place that it is begun from tells
+ */
+export async function openDraft(captureId: string, index: number, loop: Partial<LoopFields> = {}): Promise<void> {
+  const [answer, others] = await Promise.all([fetchDossier(captureId, index), fetchDrafts(captureId)]);
   if (!answer.ok) {
     tell(answer.problem.sentence, { detail: answer.problem.advice });
     return;
   }
-  const draft = draftFromExchange(answer.value.exchange, 'faithful');
+  const { exchange, body } = answer.value;
+  const draft = draftFromExchange(exchange, 'faithful');
   const path = draft.url.replace(/^[a-z]+:\/\/[^/?]*/i, '').split('?', 1)[0] ?? '';
-  const kept = newDraft(`${draft.method} ${path.split('/').at(-1) || path} (#${index})`, draft, index);
+  const name = `${draft.method} ${path.split('/').at(-1) || path} (#${index})`;
+  const text = body.kind === 'json' && !body.isCut ? body.text : undefined;
+  const suggested = suggestLoop(text, Number(loop.from ?? 0), Number(loop.step ?? 1));
+  const kept = {
+    ...newDraft(freeDraftName(name, others.ok ? others.value : []), draft, index),
+    loop: { ...FIRST_LOOP, ...suggested, ...loop },
+  };
   const written = await keepDraft(captureId, kept);
   if (!written.ok) {
     tell(written.problem.sentence, { detail: written.problem.advice });
     return;
   }
-  $loopPreset.set(loop);
   goTo({ view: 'drafts', draft: kept.id, isOpen: false });
 }

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Draft, KeptDraft } from '#core/convert';
 import type { ProblemAnswer } from '#core/wire';
 import { goTo } from '../state/address';
@@ -28,6 +28,9 @@ export function useDrafts(captureId: string): Drafts {
   const [all, setAll] = useState<readonly KeptDraft[]>();
   const [problem, setProblem] = useState<ProblemAnswer>();
   const [undone, setUndone] = useState<ReadonlyMap<string, readonly KeptDraft[]>>(new Map());
+  // Several may be added at once, before any of them is drawn.
+  const current = useRef<readonly KeptDraft[]>([]);
+  current.current = all ?? [];
   const load = useCallback(async () => {
     setProblem(undefined);
     const answer = await fetchDrafts(captureId);
@@ -56,7 +59,9 @@ export function useDrafts(captureId: string): Drafts {
     };
   }, [keeper]);
   const add = useCallback(
-    (kept: KeptDraft) => {
+    (added: KeptDraft) => {
+      const kept = { ...added, name: freeDraftName(added.name, current.current) };
+      current.current = [...current.current, kept];
       setAll((before = []) => [...before, kept]);
       keeper.keepNow(kept);
       goTo({ draft: kept.id });
@@ -101,7 +106,16 @@ export function useDrafts(captureId: string): Drafts {
   };
 }
 
-/** A draft with a name and an id of its own. */
+/** The name, with a number behind it where another draft of the capture has it already. */
+export function freeDraftName(name: string, others: readonly KeptDraft[]): string {
+  const taken = new Set(others.map((other) => other.name));
+  for (let number = 1; ; number++) {
+    const free = number === 1 ? name : `${name.slice(0, 190)}, ${number}`;
+    if (!taken.has(free)) return free;
+  }
+}
+
+/** A draft with an id of its own. */
 export const newDraft = (name: string, draft: Draft, exchange: number | undefined): KeptDraft => ({
   id: newId(),
   name: name.trim().slice(0, 200) || 'no name',

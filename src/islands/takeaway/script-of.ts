@@ -8,6 +8,7 @@ import {
   type SequenceStep,
   stepOf,
   tellCarry,
+  withoutAttempts,
 } from '#core/convert';
 import { HarReader, isObject, normaliseEntry } from '#core/har';
 
@@ -34,13 +35,14 @@ export function codeOfSelection(
   const steps = stepsOf(har, indexes);
   const script = SCRIPT_TARGETS.find((one) => one === targetId);
   if (script !== undefined) {
-    const sequence = findCarries(steps);
+    const attempts = withoutAttempts(steps);
+    const sequence = findCarries(attempts.steps);
     const { text, warnings } = renderScript(sequence, script, options);
     const carried = sequence.carries.map(tellCarry);
     return {
       name: `script.${target.extension}`,
       content: new Blob([text], { type: 'text/plain' }),
-      notes: [...carried, ...warnings],
+      notes: [...attempts.notes, ...carried, ...warnings],
     };
   }
   const files = steps.map(({ index, draft }): [string, Uint8Array] => [

@@ -16,6 +16,8 @@ export type Loop =
       readonly list: JsonSteps;
       /** Where answers say how many there are in all. */
       readonly total: JsonSteps | undefined;
+      /** After so many it stops, whatever the answers hold. */
+      readonly mostPages: number;
       readonly pauseMs: number;
     }
   /** Asks again until a place of the answer is what it is waited for. */
@@ -37,3 +39,21 @@ export const LOOP_VARIABLE: Variable = { name: 'page', value: '', isSecret: fals
 /** The variables of a draft but the one that counts. */
 export const others = (variables: readonly Variable[]): Variable[] =>
   variables.filter((variable) => variable.name !== LOOP_VARIABLE.name);
+
+/** A place as JSONPath writes it, read back by `readSteps`. */
+export const writeSteps = (steps: JsonSteps): string =>
+  `$${steps
+    .map((step) =>
+      typeof step === 'number' || step === '*'
+        ? `[${step}]`
+        : /^[A-Za-z_]\w*$/.test(step)
+          ? `.${step}`
+          : `['${step.replace(/[\\']/g, '\\$&')}']`,
+    )
+    .join('')}`;
+
+/** What a loop says where an answer has no list at its place. */
+export const noListAt = (list: JsonSteps): string => `There is no list at ${writeSteps(list)} in the answer.`;
+
+/** And where it stopped though more may be there. */
+export const stoppedAfter = (mostPages: number): string => `Stopped after ${mostPages} pages: there may be more.`;

@@ -5,10 +5,24 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
+import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type Draft, EMPTY_DRAFT, type Loop, readSteps, renderLoop, SCRIPT_TARGETS, type ScriptTarget } from '../index';
+import {
+  type Draft,
+  EMPTY_DRAFT,
+  FIRST_LOOP,
+  type Loop,
+  type LoopFields,
+  readLoop,
+  readSteps,
+  renderLoop,
+  SCRIPT_TARGETS,
+  type ScriptTarget,
+  suggestLoop,
+} from '../index';
 import { own } from '../testing/cases';
 import { describeNeeding, PYTHON, SCRIPT_NEEDS } from '../testing/tools';
+import { writeSteps } from './loop';
 
 const run = promisify(execFile);
 
@@ -31,6 +45,9 @@ beforeAll(async () => {
     if (url.pathname === '/huts') {
       const page = Number(url.searchParams.get('page'));
       json({ data: { 'the items': HUTS.slice(page * 2, page * 2 + 2), total: HUTS.length } });
+    } else if (url.pathname === '/nights') {
+      // A service that gives its last page for every number behind it.
+      json({ nights: [{ night: Math.min(2, Number(url.searchParams.get('page'))) }] });
     } else if (url.pathname === '/hold') json({ state: ++polls % 3 === 0 ? 'it\'s "held"' : 'waiting' });
     else if (url.pathname === '/list')
       json({
@@ -54,7 +71,7 @@ async function runLoop(
   draft: Draft,
   loop: Loop,
   target: ScriptTarget,
-): Promise<{ stdout: string; files: Record<string, string> }> {
+): Promise<{ stdout: string; stderr: string; files: Record<string, string> }> {
   const folder = mkdtempSync(join(tmpdir(), 'trazado-loop-'));
   const path = join(folder, target === 'node-fetch' ? 'run.mjs' : 'run');
   writeFileSync(path, renderLoop(draft, loop, target).text);
@@ -63,12 +80,13 @@ async function runLoop(
   const [command, ...args]: [string, ...string[]] =
     target === 'curl-sh' ? ['sh', path] : target === 'node-fetch' ? ['node', path] : [PYTHON, path];
   try {
-    const { stdout } = await run(command, args, { cwd: folder });
+    const { stdout, stderr } = await run(command, args, { cwd: folder });
     const names = readdirSync(folder, { recursive: true, withFileTypes: true }).filter(
       (entry) => entry.isFile() && !entry.name.startsWith('run'),
     );
     return {
       stdout: stdout.replaceAll('\r\n', '\n'),
+      stderr,
       files: Object.fromEntries(
         names.map((entry) => [entry.name, readFileSync(join(entry.parentPath, entry.name), 'utf8')]),
       ),
@@ -108,6 +126,7 @@ for (const target of SCRIPT_TARGETS) {
       step: 1,
       list: steps("$.data['the items']"),
       total: undefined,
+      mostPages: 50,
       pauseMs: 1,
     } as const;
 
@@ -121,6 +140,25 @@ for (const target of SCRIPT_TARGETS) {
       await runLoop(draftOf('/huts'), { ...pages, total: steps('data.total') }, target);
       expect(asked).toHaveLength(2);
       await runLoop(draftOf('/huts'), { ...pages, to: 0 }, target);
+      expect(asked).toHaveLength(1);
+    });
+
+    it('stop at a page that comes again, and at the most pages, which is said', async () => {
+      const nights = { ...pages, list: steps('$.nights') };
+      const { stdout } = await runLoop(draftOf('/nights'), nights, target);
+      expect(rowsOf(stdout)).toEqual([['night'], ['0'], ['1'], ['2']]);
+      expect(asked).toHaveLength(4);
+      const { stdout: some, stderr } = await runLoop(draftOf('/nights'), { ...nights, mostPages: 2 }, target);
+      expect(rowsOf(some)).toEqual([['night'], ['0'], ['1']]);
+      expect(stderr.trim()).toBe('Stopped after 2 pages: there may be more.');
+      expect(asked).toHaveLength(2);
+    });
+
+    it('say so where there is no list, instead of an empty table', async () => {
+      for (const list of ['$.data', "$.data['the "])
+        await expect(runLoop(draftOf('/huts'), { ...pages, list: steps(list) }, target)).rejects.toThrow(
+          `There is no list at ${list === '$.data' ? list : '$'} in the answer.`,
+        );
       expect(asked).toHaveLength(1);
     });
 
@@ -159,6 +197,63 @@ for (const target of SCRIPT_TARGETS) {
   });
 }
 
+describe('what an answer suggests for a loop', () => {
+  it.each([
+    ['{"nights":[{"at":1}],"page":0,"pages":4}', 0, 1, { list: '$.nights', to: '3' }],
+    ['{"nights":[{"at":1}],"page":1,"pages":4}', 1, 1, { list: '$.nights', to: '4' }],
+    [
+      '{"tags":["a"],"data":{"the items":[{},{}],"total":120}}',
+      0,
+      20,
+      { list: "$.data['the items']", total: '$.data.total' },
+    ],
+    ['[{"a":1},{"a":2}]', 0, 1, { list: '$' }],
+    // What counts the page is no total; pages of another step are none of this parameter.
+    ['{"items":[1,2],"count":2,"pages":3}', 0, 2, { list: '$.items' }],
+    ['{"items":[],"count":7}', 0, 1, { list: '$.items', total: '$.count' }],
+    ['{"pages":0,"items":[1]}', 0, 1, { list: '$.items' }],
+    ['{"status":"held"}', 0, 1, {}],
+    ['no JSON', 0, 1, {}],
+  ])('%s', (text, first, step, wanted) => expect(suggestLoop(text, first, step)).toEqual(wanted));
+});
+
+describe('a loop as it is typed', () => {
+  const typed = (change: Partial<LoopFields>) => readLoop({ ...FIRST_LOOP, ...change });
+
+  it('is one request until another kind is chosen', () => {
+    expect(typed({})).toBeUndefined();
+    expect(typed({ kind: 'pages' })).toEqual({
+      type: 'pages',
+      parameter: 'page',
+      from: 0,
+      to: undefined,
+      step: 1,
+      list: ['items'],
+      total: undefined,
+      mostPages: 100,
+      pauseMs: 500,
+    });
+    expect(typed({ kind: 'poll', pauseMs: '0' })).toMatchObject({ type: 'poll', until: 'done', most: 20, pauseMs: 0 });
+    expect(typed({ kind: 'table', list: '$' })).toEqual({ type: 'table', list: [] });
+    expect(typed({ kind: 'files', list: '$[*].at' })).toEqual({ type: 'files', at: ['*', 'at'], folder: 'files' });
+  });
+
+  it.each([
+    [{ kind: 'pages', step: '0' }, 'From and step are whole numbers, the step not 0.'],
+    [{ kind: 'pages', from: '' }, 'From and step are whole numbers, the step not 0.'],
+    [{ kind: 'pages', to: 'x' }, 'To is a whole number, or empty.'],
+    [{ kind: 'pages', mostPages: '0' }, 'The most pages are a whole number, 1 or more.'],
+    [{ kind: 'pages', parameter: '' }, 'Name the parameter.'],
+    [{ kind: 'pages', list: '$[' }, 'The list is a place like $.items.'],
+    [{ kind: 'pages', total: '$[' }, 'The total is a place like $.total.'],
+    [{ kind: 'poll', mostTries: '1.5' }, 'The tries are a whole number, 1 or more.'],
+    [{ kind: 'poll', pauseMs: '-1' }, 'The pause is a number of ms.'],
+    [{ kind: 'files', folder: ' ' }, 'Name the folder.'],
+  ] as [Partial<LoopFields>, string][])('%j is refused: %s', (change, sentence) =>
+    expect(typed(change)).toBe(sentence),
+  );
+});
+
 describe('a place in JSON', () => {
   it.each([
     ['$', []],
@@ -167,4 +262,14 @@ describe('a place in JSON', () => {
     ['$[\'a b\'][*]["c"]', ['a b', '*', 'c']],
     ['$[', undefined],
   ])('%s leads to %j', (text, wanted) => expect(readSteps(text)).toEqual(wanted));
+
+  it('is read back as it is written, whatever its names', () => {
+    const step = fc.oneof(fc.nat(99), fc.constant('*'), fc.string({ unit: 'binary', minLength: 1 }));
+    fc.assert(
+      fc.property(fc.array(step), (place) => {
+        expect(readSteps(writeSteps(place))).toEqual(place);
+      }),
+      { seed: 13 },
+    );
+  });
 });

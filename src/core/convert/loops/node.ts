@@ -6,7 +6,7 @@ import { nodePath } from '../script';
 import type { Rendering } from '../target';
 import { fetchStatement, NODE_FETCH_ABILITIES, nodePrelude } from '../targets/node-fetch';
 import { indentLines } from '../writing/lines';
-import { type JsonSteps, type Loop, others } from './loop';
+import { type JsonSteps, type Loop, noListAt, others, stoppedAfter } from './loop';
 
 const NODE_FLATTEN = [
   "function flatten(value, prefix = '') {",
@@ -46,12 +46,20 @@ export function nodeLoop(draft: Draft, loop: Loop, options: RenderOptions): Rend
         ...NODE_FLATTEN,
         ...variables,
         'const rows = [];',
+        "let before = '';",
+        'let pages = 0;',
         `for (let number = ${loop.from}; ${loop.to === undefined ? '' : `number ${loop.step < 0 ? '>=' : '<='} ${loop.to}`}; number += ${loop.step}) {`,
         ...inner([
+          `if (++pages > ${loop.mostPages}) {`,
+          `  console.error(${quoteJavaScript(stoppedAfter(loop.mostPages))});`,
+          '  break;',
+          '}',
           'const page = String(number);',
           ...each,
-          `const items = answer${nodePath(loop.list)};`,
-          'if (items.length === 0) break;',
+          ...nodeItems(loop.list),
+          '// A page that comes again is the last one.',
+          'if (items.length === 0 || JSON.stringify(items) === before) break;',
+          'before = JSON.stringify(items);',
           'rows.push(...items);',
           ...(loop.total === undefined ? [] : [`if (rows.length >= answer${nodePath(loop.total)}) break;`]),
           sleep,
@@ -77,7 +85,7 @@ export function nodeLoop(draft: Draft, loop: Loop, options: RenderOptions): Rend
       );
       break;
     case 'table':
-      lines.push(...NODE_FLATTEN, ...variables, ...each, `writeCsv(answer${nodePath(loop.list)});`);
+      lines.push(...NODE_FLATTEN, ...variables, ...each, ...nodeItems(loop.list), 'writeCsv(items);');
       break;
     case 'files':
       lines.push(
@@ -104,6 +112,11 @@ export function nodeLoop(draft: Draft, loop: Loop, options: RenderOptions): Rend
   }
   return { text: `${lines.join('\n')}\n`, warnings: plan.warnings };
 }
+
+const nodeItems = (list: JsonSteps): string[] => [
+  `const items = answer${nodePath(list)};`,
+  `if (!Array.isArray(items)) throw new Error(${quoteJavaScript(noListAt(list))});`,
+];
 
 function nodeEach(at: JsonSteps): string {
   const place = at.indexOf('*');

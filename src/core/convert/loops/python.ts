@@ -5,7 +5,7 @@ import { quotePython } from '../quoting/python';
 import type { Rendering } from '../target';
 import { REQUESTS_ABILITIES, requestLines } from '../targets/python-requests';
 import { indentLines } from '../writing/lines';
-import { type JsonSteps, type Loop, others } from './loop';
+import { type JsonSteps, type Loop, noListAt, others, stoppedAfter } from './loop';
 
 const PYTHON_FLATTEN = [
   'def flatten(value, prefix=""):',
@@ -58,14 +58,20 @@ export function pythonLoop(draft: Draft, loop: Loop, options: RenderOptions): Re
         ...PYTHON_FLATTEN,
         ...setUp,
         'rows = []',
-        `for number in ${numbers}:`,
+        'before = None',
+        `for pages, number in enumerate(${numbers}):`,
         ...indentLines(
           [
+            `if pages == ${loop.mostPages}:`,
+            `    print(${quotePython(stoppedAfter(loop.mostPages))}, file=sys.stderr)`,
+            '    break',
             'page = str(number)',
             ...each,
-            `items = answer${pySteps(loop.list)}`,
-            'if not items:',
+            ...pyItems(loop.list),
+            '# A page that comes again is the last one.',
+            'if not items or items == before:',
             '    break',
+            'before = items',
             'rows.extend(items)',
             ...(loop.total === undefined ? [] : [`if len(rows) >= answer${pySteps(loop.total)}:`, '    break']),
             `time.sleep(${loop.pauseMs / 1000})`,
@@ -97,7 +103,7 @@ export function pythonLoop(draft: Draft, loop: Loop, options: RenderOptions): Re
       break;
     case 'table':
       for (const name of ['csv', 'json', 'sys']) needed.add(name);
-      body.push(...PYTHON_FLATTEN, ...setUp, ...each, `write_csv(answer${pySteps(loop.list)})`);
+      body.push(...PYTHON_FLATTEN, ...setUp, ...each, ...pyItems(loop.list), 'write_csv(items)');
       break;
     case 'files':
       needed.add('os').add('urllib.parse');
@@ -123,6 +129,12 @@ export function pythonLoop(draft: Draft, loop: Loop, options: RenderOptions): Re
   const head = [...[...needed].sort().map((name) => `import ${name}`), '', 'import requests', '', ''];
   return { text: `${[...head, ...body].join('\n')}\n`, warnings: plan.warnings };
 }
+
+const pyItems = (list: JsonSteps): string[] => [
+  `items = answer${pySteps(list)}`,
+  'if not isinstance(items, list):',
+  `    sys.exit(${quotePython(noListAt(list))})`,
+];
 
 /** A comprehension over what a place with "*" in it leads to. */
 function pyEach(at: JsonSteps): string {

@@ -3,14 +3,18 @@ import type { RenderOptions } from '../options';
 import { quotePosix } from '../quoting/posix';
 import { jqPath } from '../script';
 import type { Rendering } from '../target';
-import { SCRIPT_FLAGS, shellCommand } from '../targets/curl-sh';
+import { OR_SHOW, SCRIPT_FLAGS, shellCommand } from '../targets/curl-sh';
 import { envOf } from '../value';
 import { posixVariables } from '../writing/shell';
-import { LOOP_VARIABLE, type Loop, others } from './loop';
+import { type JsonSteps, LOOP_VARIABLE, type Loop, noListAt, others, stoppedAfter } from './loop';
 
 /** jq that flattens objects and writes rows as CSV, names first. */
 const JQ_CSV =
   '[.[] | [paths(type != "object") as $p | select(all($p[]; type == "string")) | select(getpath($p) | type != "object") | {key: ($p | join(".")), value: (getpath($p) | if type == "array" then tojson else . end)}] | from_entries] | (map(keys_unsorted) | add // [] | reduce .[] as $n ([]; if index($n) then . else . + [$n] end)) as $names | $names, (.[] | [.[$names[]]]) | @csv';
+
+/** The list at a place, or an error that says that there is none. */
+const jqList = (list: JsonSteps): string =>
+  `${jqPath(list)} | if type == "array" then . else error(${JSON.stringify(noListAt(list))}) end`;
 
 /** A loop for a POSIX shell with curl and jq. */
 export function shellLoop(draft: Draft, loop: Loop, options: RenderOptions): Rendering {
@@ -26,12 +30,19 @@ export function shellLoop(draft: Draft, loop: Loop, options: RenderOptions): Ren
         'rows=$(mktemp)',
         `trap 'rm -f "$rows"' EXIT`,
         `${counter}=${loop.from}`,
+        'before=',
+        'pages=0',
         loop.to === undefined
           ? 'while :; do'
           : `while [ "$${counter}" ${loop.step < 0 ? '-ge' : '-le'} ${loop.to} ]; do`,
-        `answer=$(${run})`,
-        `[ "$(printf '%s' "$answer" | ${jq(`${jqPath(loop.list)} | length`)})" -gt 0 ] || break`,
-        `printf '%s' "$answer" | jq -c ${quotePosix(`${jqPath(loop.list)}[]`)} >> "$rows"`,
+        'pages=$((pages + 1))',
+        `[ "$pages" -le ${loop.mostPages} ] || { echo ${quotePosix(stoppedAfter(loop.mostPages))} >&2; break; }`,
+        `answer=$(${run})${OR_SHOW}`,
+        `items=$(printf '%s' "$answer" | jq -c ${quotePosix(`${jqList(loop.list)} | .[]`)})`,
+        '# A page that comes again is the last one.',
+        `[ -n "$items" ] && [ "$items" != "$before" ] || break`,
+        'before=$items',
+        `printf '%s\\n' "$items" >> "$rows"`,
         ...(loop.total === undefined
           ? []
           : [`[ "$(wc -l < "$rows")" -lt "$(printf '%s' "$answer" | ${jq(jqPath(loop.total))})" ] || break`]),
@@ -45,7 +56,7 @@ export function shellLoop(draft: Draft, loop: Loop, options: RenderOptions): Ren
       lines.push(
         'tries=0',
         'while :; do',
-        `answer=$(${run})`,
+        `answer=$(${run})${OR_SHOW}`,
         `[ "$(printf '%s' "$answer" | ${jq(`${jqPath(loop.at)} | tostring`)})" != ${quotePosix(loop.until)} ] || break`,
         'tries=$((tries + 1))',
         `[ "$tries" -lt ${loop.most} ] || { echo 'It did not come to that in ${loop.most} tries.' >&2; exit 1; }`,
@@ -55,7 +66,7 @@ export function shellLoop(draft: Draft, loop: Loop, options: RenderOptions): Ren
       );
       break;
     case 'table':
-      lines.push(`answer=$(${run})`, `printf '%s' "$answer" | ${jq(`${jqPath(loop.list)} | ${JQ_CSV}`)}`);
+      lines.push(`answer=$(${run})${OR_SHOW}`, `printf '%s' "$answer" | ${jq(`${jqList(loop.list)} | ${JQ_CSV}`)}`);
       break;
     case 'files': {
       const origin = /^[a-z]+:\/\/[^/?]*/i.exec(draft.url)?.[0] ?? '';
@@ -67,7 +78,7 @@ export function shellLoop(draft: Draft, loop: Loop, options: RenderOptions): Ren
       lines.push(
         `folder=${quotePosix(loop.folder)}`,
         'mkdir -p "$folder"',
-        `answer=$(${run})`,
+        `answer=$(${run})${OR_SHOW}`,
         'number=0',
         `printf '%s' "$answer" | ${jq(filter)} | while IFS= read -r address; do`,
         `case $address in http://*|https://*) ;; /*) address=${quotePosix(origin)}$address ;; *) address=${quotePosix(`${origin}/`)}$address ;; esac`,

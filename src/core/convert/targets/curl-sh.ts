@@ -49,8 +49,12 @@ export function shellCommand(
   return { plan, command: words.join(' \\\n  ') };
 }
 
-/** How curl runs within a script: silent but for errors, which end it. */
-export const SCRIPT_FLAGS = '--fail-with-body --silent --show-error ';
+/** How curl runs within a script where its answer may fail: silent but for errors. */
+export const QUIET_FLAGS = '--silent --show-error ';
+/** And where failing ends the script. */
+export const SCRIPT_FLAGS = `--fail-with-body ${QUIET_FLAGS}`;
+/** Behind an answer that is taken into a variable: what it said is shown before its failing ends the script. */
+export const OR_SHOW = ` || { code=$?; printf '%s\\n' "$answer" >&2; exit "$code"; }`;
 
 const optionWord = ({ name, value }: CurlOption): string =>
   value === undefined ? name : `${name} ${posixWord(value)}`;

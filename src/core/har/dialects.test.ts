@@ -173,6 +173,17 @@ describe('bodies', () => {
       });
     }
   });
+
+  it('stay text where their recorder counted characters, and are bytes where only bytes make sense of them', () => {
+    for (const text of ['Peña', '¡Adiós!', 'Ã sola', 'ÿ']) {
+      expect(bodyOf({ mimeType: 'application/json', text, size: text.length })).toMatchObject({ text, notes: [] });
+    }
+    for (const wanted of ['Peña', '¡Adiós! 東京', '\u{1f3d4}']) {
+      const text = String.fromCharCode(...new TextEncoder().encode(wanted));
+      const read = bodyOf({ mimeType: 'application/json', text, size: text.length });
+      expect(read).toMatchObject({ text: wanted, notes: ['its body was recorded as bytes, one to a character'] });
+    }
+  });
 });
 
 describe('payloads', () => {

@@ -92,7 +92,21 @@ function isOneByteEach(text: string, mimeType: string | undefined, declared: rea
   if (text.length > ONE_BYTE_LIMIT_CHARS || (known.length > 0 ? !known.includes(text.length) : !isOfBytes))
     return false;
   // biome-ignore lint/suspicious/noControlCharactersInRegex: bytes are what is looked for.
-  return /[\u0080-\u00ff]/.test(text) && !/[^\u0000-\u00ff]/.test(text);
+  if (!/[\u0080-\u00ff]/.test(text) || /[^\u0000-\u00ff]/.test(text)) return false;
+  // Some recorders count characters. Text that would be no UTF-8 as bytes is what it reads as.
+  return isOfBytes || isUtf8(text);
+}
+
+/** True where a text of bytes is UTF-8 (RFC 3629). */
+function isUtf8(text: string): boolean {
+  const bytes = new Uint8Array(text.length);
+  for (let at = 0; at < text.length; at++) bytes[at] = text.charCodeAt(at);
+  try {
+    new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+    return true;
+  } catch {
+    return false;
+  }
 }
 
 /** The length of the recorded text in bytes; unknown where none was recorded. */

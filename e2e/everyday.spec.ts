@@ -251,6 +251,12 @@ test('the condition is a dialog of checks: Escape closes it, each remark leads t
   await expect(dialog).toBeHidden();
   expect(await focused(page)).toBe('button condition');
   await page.keyboard.press('Enter');
+  // Asked for again in the very moment in which it closes.
+  await dialog.getByText(/Bodies were recorded/).waitFor();
+  await page.evaluate(() => {
+    (document.querySelector('dialog[open]') as HTMLDialogElement).close();
+    document.querySelector<HTMLElement>('#condition')?.click();
+  });
   await dialog
     .getByRole('button', { name: /^Show (this|these)/ })
     .first()

@@ -1,9 +1,10 @@
-import { useRef, useState } from 'react';
+import { useEffect, useRef } from 'react';
 import type { CaptureCard } from '#core/wire';
 import { formatPlural } from '#core/wording';
 import { goTo } from '../state/address';
 import { useReturnOfFocus } from '../state/focus';
 import { Button } from '../ui/Button';
+import { useOpening } from '../ui/use-opening';
 
 interface ConditionReportProps {
   readonly overview: Pick<CaptureCard['overview'], 'condition' | 'fine'>;
@@ -11,7 +12,7 @@ interface ConditionReportProps {
 
 /** The capture's own condition: what was checked, what it cannot answer, and what to do about it. */
 export function ConditionReport({ overview }: ConditionReportProps) {
-  const [isOpen, setOpen] = useState(false);
+  const { opening, open, onClosed } = useOpening();
   const { condition, fine } = overview;
   if (condition.length + fine.length === 0) return null;
   return (
@@ -20,19 +21,22 @@ export function ConditionReport({ overview }: ConditionReportProps) {
         type="button"
         id="condition"
         aria-haspopup="dialog"
-        onClick={() => setOpen(true)}
+        onClick={open}
         className="min-h-6 shrink-0 text-soft underline hover:text-ink"
       >
         {condition.length === 0 ? 'Condition: fine' : `${formatPlural(condition.length, 'remark')} on its condition`}
       </button>
-      {isOpen ? <ConditionDialog overview={overview} onClose={() => setOpen(false)} /> : null}
+      {opening === undefined ? null : (
+        <ConditionDialog key={opening} overview={overview} onClose={() => onClosed(opening)} />
+      )}
     </>
   );
 }
 
 function ConditionDialog({ overview, onClose }: ConditionReportProps & { readonly onClose: () => void }) {
-  const dialog = useRef<HTMLDialogElement | null>(null);
+  const dialog = useRef<HTMLDialogElement>(null);
   useReturnOfFocus();
+  useEffect(() => dialog.current?.showModal(), []);
   const show = (about: readonly number[]): void => {
     onClose();
     const sift = `number in (${about.join(', ')})`;
@@ -40,10 +44,7 @@ function ConditionDialog({ overview, onClose }: ConditionReportProps & { readonl
   };
   return (
     <dialog
-      ref={(element) => {
-        dialog.current = element;
-        if (element !== null && !element.open) element.showModal();
-      }}
+      ref={dialog}
       aria-label="The capture's condition"
       onClose={onClose}
       className="m-auto max-h-[90dvh] w-140 max-w-[95vw] overflow-y-auto border border-ink bg-sheet p-0 text-ink backdrop:bg-shade"

@@ -8,10 +8,12 @@ import { tell } from '../state/notices';
 import { Button } from '../ui/Button';
 import type { Placed } from '../waterfall/arrange';
 
-const $isAsked = atom(false);
+/** Which asking is open, counted: a dialog says that it has closed a moment later, when it may be asked for again. */
+const $asking = atom<number | undefined>(undefined);
+let askings = 0;
 
 /** Asks for the number of an exchange. */
-export const askNumber = (): void => $isAsked.set(true);
+export const askNumber = (): void => $asking.set(++askings);
 
 interface GoToNumberProps {
   readonly rows: readonly ExchangeRow[];
@@ -21,10 +23,14 @@ interface GoToNumberProps {
 
 /** A small dialog that takes a number and goes to its exchange. */
 export function GoToNumber(props: GoToNumberProps) {
-  return useStore($isAsked) ? <NumberDialog {...props} /> : null;
+  const asking = useStore($asking);
+  const onClosed = (): void => {
+    if ($asking.get() === asking) $asking.set(undefined);
+  };
+  return asking === undefined ? null : <NumberDialog key={asking} {...props} onClosed={onClosed} />;
 }
 
-function NumberDialog({ rows, placed }: GoToNumberProps) {
+function NumberDialog({ rows, placed, onClosed }: GoToNumberProps & { readonly onClosed: () => void }) {
   const dialog = useRef<HTMLDialogElement>(null);
   const input = useRef<HTMLInputElement>(null);
   useReturnOfFocus();
@@ -50,7 +56,7 @@ function NumberDialog({ rows, placed }: GoToNumberProps) {
     <dialog
       ref={dialog}
       aria-label="Go to an exchange"
-      onClose={() => $isAsked.set(false)}
+      onClose={onClosed}
       className="m-auto border border-ink bg-sheet p-4 text-ink backdrop:bg-shade"
     >
       <form

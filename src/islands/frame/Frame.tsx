@@ -1,6 +1,7 @@
-import { type ReactNode, useEffect, useMemo, useState } from 'react';
+import { type ReactNode, useEffect, useMemo } from 'react';
 import { $actions, type Action, holdTyping, listenForKeys } from '../state/actions';
 import { followHistory, goTo, type View } from '../state/address';
+import { useOpening } from '../ui/use-opening';
 import { ActionList } from './ActionList';
 import { DropLayer } from './DropLayer';
 import { NoticeBar } from './NoticeBar';
@@ -19,8 +20,8 @@ interface FrameProps {
 
 /** What every page has around its view: rail, top bar, dropping, incoming files, keys. */
 export function Frame({ view, captureId, bar, actions, children }: FrameProps) {
-  const [showsActions, setShowsActions] = useState(false);
-  const all = useMemo(() => [...actions, ...everywhere(captureId, () => setShowsActions(true))], [actions, captureId]);
+  const { opening, open, onClosed } = useOpening();
+  const all = useMemo(() => [...actions, ...everywhere(captureId, open)], [actions, captureId, open]);
   useEffect(() => $actions.set(all), [all]);
   useEffect(() => listenForKeys(), []);
   useEffect(() => followHistory(), []);
@@ -36,7 +37,7 @@ export function Frame({ view, captureId, bar, actions, children }: FrameProps) {
       </div>
       <DropLayer />
       <NoticeBar />
-      {showsActions ? <ActionList onClose={() => setShowsActions(false)} /> : null}
+      {opening === undefined ? null : <ActionList key={opening} onClose={() => onClosed(opening)} />}
     </div>
   );
 }

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import type { Locator, Page } from '@playwright/test';
 import { expectNothingBars } from './support/bars';
 import { type MadeName, madeCapture, placeOf } from './support/bodies';
@@ -72,6 +73,43 @@ test('an array of objects is a table: sorted, and taken away as CSV', async ({ p
   await body.getByRole('button', { name: 'code that fetches it' }).click();
   await expect(page.getByLabel('Loop: list at')).toHaveValue('$.huts');
   await expect(page.locator('[data-output]')).toContainText('@csv');
+});
+
+test('a table has the columns that are chosen, its nested lists opened, and a byte order mark where asked', async ({
+  page,
+  bodyApp,
+}) => {
+  const body = await openMade(page, bodyApp.url, 'nested');
+  await read(body, 'table');
+  const table = body.getByRole('region', { name: 'Table' });
+  const heads = table.getByRole('columnheader');
+  await expect(heads).toHaveText(['row', 'hut', 'nights', 'beds']);
+  await body.getByRole('combobox', { name: /row for each/ }).selectOption('nights');
+  await expect(heads).toHaveText(['row', 'hut', 'nights.on', 'nights.price', 'beds']);
+  await table.getByRole('button', { name: 'nights.price' }).click();
+  // By keys: the summary opens, and one stop further arrows go from column to column.
+  await body.getByText('4 columns').focus();
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Tab');
+  await page.keyboard.press('Tab');
+  await page.keyboard.press('Tab');
+  await expect(body.getByRole('checkbox', { name: 'hut' })).toBeFocused();
+  await page.keyboard.press('End');
+  await page.keyboard.press('Space');
+  await expect(body.getByText('3 of 4 columns')).toBeVisible();
+  await expectNothingBars(page);
+  const saved = async (): Promise<string> => {
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      body.getByRole('button', { name: 'save as CSV' }).click(),
+    ]);
+    return readFileSync(await download.path(), 'utf8');
+  };
+  const csv = 'hut,nights.on,nights.price\r\nPeña Ártica,Tue,31\r\nPeña Ártica,Mon,34\r\nBrisa Alta,Mon,40\r\n';
+  expect(await saved()).toBe(csv);
+  await body.getByRole('checkbox', { name: /byte order mark/ }).check();
+  expect(await saved()).toBe(`\ufeff${csv}`);
+  await expect(body.getByRole('button', { name: 'save as CSV' })).toBeFocused();
 });
 
 test('an instant in a value is told in the zone shown', async ({ page, bodyApp }) => {

@@ -116,6 +116,20 @@ export const MADE = {
       postData: { mimeType: 'application/x-www-form-urlencoded', text: 'guest=Ana+B&back=https%3A%2F%2Fa.example%2F' },
     },
   },
+  nested: {
+    type: 'application/json',
+    body: JSON.stringify([
+      {
+        hut: 'Peña Ártica',
+        nights: [
+          { on: 'Mon', price: 34 },
+          { on: 'Tue', price: 31 },
+        ],
+        beds: 4,
+      },
+      { hut: 'Brisa Alta', nights: [{ on: 'Mon', price: 40 }], beds: 2 },
+    ]),
+  },
 } as const satisfies Record<string, Made>;
 export type MadeName = keyof typeof MADE;
 

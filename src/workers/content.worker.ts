@@ -6,7 +6,7 @@ import { layOutCode } from './lay-out-code';
 
 export type ToContentWorker =
   | { readonly type: 'json'; readonly address: string; readonly charsetType: string | undefined }
-  | { readonly type: 'table'; readonly node: number }
+  | { readonly type: 'table'; readonly node: number; readonly opened: string | undefined }
   | { readonly type: 'order'; readonly column: number; readonly isFalling: boolean }
   | { readonly type: 'lay-out'; readonly text: string; readonly language: Language };
 
@@ -39,7 +39,7 @@ async function answer(message: ToContentWorker): Promise<FromContentWorker> {
     }
     case 'table': {
       if (tree === undefined) throw new Error('there is no tree yet');
-      table = buildTable(tree, message.node);
+      table = buildTable(tree, message.node, message.opened);
       return { type: 'table', table };
     }
     case 'order': {

@@ -30,6 +30,29 @@ describe('an array of objects as a table', () => {
     expect(table.columns).toEqual(['name', 'beds', 'at.lat', 'at.lon', 'tags', 'open']);
   });
 
+  it('gives each member of a nested list a row of its own where that is asked for', () => {
+    const nights = readJsonTree(
+      JSON.stringify([
+        { hut: 'Alba', nights: [{ on: 'Mon', price: { eur: 34 } }, { on: 'Tue' }], beds: 4 },
+        { hut: 'Brisa', nights: [], beds: 2 },
+        { hut: 'Cantil' },
+        { hut: 'Dos', nights: ['Wed', null] },
+      ]),
+    );
+    expect(buildTable(nights, 0)).toMatchObject({ columns: ['hut', 'nights', 'beds'], lists: ['nights'], rows: 4 });
+    const open = buildTable(nights, 0, 'nights');
+    expect(open).toMatchObject({ columns: ['hut', 'nights.on', 'nights.price.eur', 'beds', 'nights'], rows: 6 });
+    expect(Array.from({ length: 6 }, (_, row) => tableCells(nights, open, row))).toEqual([
+      ['Alba', 'Mon', '34', '4', undefined],
+      ['Alba', 'Tue', undefined, '4', undefined],
+      ['Brisa', undefined, undefined, '2', '[]'],
+      ['Cantil', undefined, undefined, undefined, undefined],
+      ['Dos', undefined, undefined, undefined, 'Wed'],
+      ['Dos', undefined, undefined, undefined, 'null'],
+    ]);
+    expect(buildTable(nights, 0, 'no such column').rows).toBe(4);
+  });
+
   it('tells a missing field from one that is null', () => {
     expect(tableCells(tree, table, 2)).toEqual(['Cantil', undefined, '41', undefined, undefined, 'null']);
   });

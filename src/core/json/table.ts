@@ -10,7 +10,11 @@ export interface TableChoice {
 /** One array of objects as a table. A cell is the number of its value in the tree; -1 where a row has none. */
 export interface JsonTable {
   readonly node: number;
+  /** The column whose lists have a row for each of their members; absent where none has. */
+  readonly opened: string | undefined;
   readonly columns: readonly string[];
+  /** The columns that hold lists, which can be opened; the one that is opened among them. */
+  readonly lists: readonly string[];
   /** For each column its cells, row by row. */
   readonly cells: readonly Int32Array[];
   readonly rows: number;
@@ -43,39 +47,81 @@ function* membersOf(tree: JsonTree, node: number): Generator<number> {
   for (let at = node + 1; at < end; at = tree.nexts[at] ?? end) yield at;
 }
 
-/** An array as a table: a column for each field, those of nested objects by their dotted path, in order of appearance. */
-export function buildTable(tree: JsonTree, node: number): JsonTable {
-  const rows = tree.sizes[node] ?? 0;
+/**
+ * An array as a table: a column for each field, those of nested objects by their dotted path, in order of appearance.
+ * @param opened the column of a nested list, each of whose members gets a row of its own beside the other fields
+ */
+export function buildTable(tree: JsonTree, node: number, opened?: string): JsonTable {
+  const items = [...membersOf(tree, node)];
+  const heights = items.map((item) => (opened === undefined ? 1 : heightOf(tree, item, opened)));
+  const rows = heights.reduce((sum, height) => sum + height, 0);
   const cells = new Map<string, Int32Array>();
-  let leftOut = 0;
+  const lists = new Set<string>();
   const refused = new Set<string>();
-  const put = (name: string, row: number, value: number): void => {
-    let column = cells.get(name);
-    if (column === undefined) {
-      if (cells.size >= MOST_COLUMNS) {
-        if (!refused.has(name)) leftOut++;
-        if (refused.size < MOST_COLUMNS * 10) refused.add(name);
-        return;
-      }
-      column = new Int32Array(rows).fill(-1);
-      cells.set(name, column);
+  let leftOut = 0;
+  const columnOf = (name: string): Int32Array | undefined => {
+    const known = cells.get(name);
+    if (known !== undefined) return known;
+    if (cells.size >= MOST_COLUMNS) {
+      if (!refused.has(name)) leftOut++;
+      if (refused.size < MOST_COLUMNS * 10) refused.add(name);
+      return undefined;
     }
-    column[row] = value;
-  };
-  const spread = (value: number, name: string, row: number, depth: number): void => {
-    const isNested = kindOf(tree, value) === 'object' && (tree.sizes[value] ?? 0) > 0 && depth < MOST_DEPTH;
-    if (!isNested) {
-      put(name === '' ? 'value' : name, row, value);
-      return;
-    }
-    for (const field of membersOf(tree, value)) {
-      const key = String(keyOf(tree, field));
-      spread(field, name === '' ? key : `${name}.${key}`, row, depth + 1);
-    }
+    const column = new Int32Array(rows).fill(-1);
+    cells.set(name, column);
+    return column;
   };
   let row = 0;
-  for (const item of membersOf(tree, node)) spread(item, '', row++, 0);
-  return { node, columns: [...cells.keys()], cells: [...cells.values()], rows, leftOut };
+  for (const [at, item] of items.entries()) {
+    const height = heights[at] ?? 1;
+    const first = row;
+    visitFields(tree, item, '', 0, (name, value) => {
+      const isList = isFilledList(tree, value);
+      if (isList) lists.add(name);
+      if (!isList || name !== opened) {
+        columnOf(name)?.fill(value, first, first + height);
+        return;
+      }
+      let own = first;
+      for (const member of membersOf(tree, value)) {
+        const place = own++;
+        visitFields(tree, member, name, 0, (inner, cell) => void columnOf(inner)?.fill(cell, place, place + 1));
+      }
+    });
+    row += height;
+  }
+  return { node, opened, columns: [...cells.keys()], cells: [...cells.values()], lists: [...lists], rows, leftOut };
+}
+
+const isFilledList = (tree: JsonTree, value: number): boolean =>
+  kindOf(tree, value) === 'array' && (tree.sizes[value] ?? 0) > 0;
+
+/** How many rows an item takes once a list of its own is opened. */
+function heightOf(tree: JsonTree, item: number, opened: string): number {
+  let height = 1;
+  visitFields(tree, item, '', 0, (name, value) => {
+    if (name === opened && isFilledList(tree, value)) height = tree.sizes[value] ?? 1;
+  });
+  return height;
+}
+
+/** Visits the fields of a value, those of nested objects under their dotted paths; a plain value is its own field. */
+function visitFields(
+  tree: JsonTree,
+  value: number,
+  name: string,
+  depth: number,
+  visit: (name: string, value: number) => void,
+): void {
+  const isNested = kindOf(tree, value) === 'object' && (tree.sizes[value] ?? 0) > 0 && depth < MOST_DEPTH;
+  if (!isNested) {
+    visit(name === '' ? 'value' : name, value);
+    return;
+  }
+  for (const field of membersOf(tree, value)) {
+    const key = String(keyOf(tree, field));
+    visitFields(tree, field, name === '' ? key : `${name}.${key}`, depth + 1, visit);
+  }
 }
 
 /** The rows' order by a column: numbers by their value, other values by their text, missing ones last both ways. */

@@ -11,7 +11,8 @@ export type JsonState =
       readonly tree: JsonTree;
       /** True while only the beginning of a long text is there. */
       readonly isBeginning: boolean;
-      readonly tableOf: (node: number) => Promise<JsonTable>;
+      /** @param opened the column of a nested list that is opened */
+      readonly tableOf: (node: number, opened: string | undefined) => Promise<JsonTable>;
       readonly orderOf: (table: JsonTable, column: number, isFalling: boolean) => Promise<Uint32Array>;
     };
 
@@ -36,7 +37,7 @@ export function useJson(content: Content): JsonState {
           state: 'there',
           tree,
           isBeginning: false,
-          tableOf: async (node) => (await worker.ask({ type: 'table', node })).table,
+          tableOf: async (node, opened) => (await worker.ask({ type: 'table', node, opened })).table,
           orderOf: async (_table, column, isFalling) => (await worker.ask({ type: 'order', column, isFalling })).order,
         });
       })
@@ -57,7 +58,7 @@ function readHere(text: string, isBeginning: boolean): JsonState {
     state: 'there',
     tree: isBeginning ? { ...tree, problem: undefined } : tree,
     isBeginning,
-    tableOf: async (node) => buildTable(tree, node),
+    tableOf: async (node, opened) => buildTable(tree, node, opened),
     orderOf: async (table, column, isFalling) => orderTable(tree, table, column, isFalling),
   };
 }

@@ -10,6 +10,7 @@ import type { ChartRow } from '../waterfall/layout';
 import { findMeasure } from '../waterfall/measures';
 import { isInWindow } from '../waterfall/window';
 import { type ChartColours, drawChart } from './chart-svg';
+import { CsvMark, csvFile } from './csv';
 import { fileName, saveFile, toPng } from './save-file';
 
 interface TakeAwayProps {
@@ -110,11 +111,12 @@ export function TakeAway({ card, shown, rows }: TakeAwayProps) {
         <h2 className="mt-5 font-bold text-base">The {counted} shown</h2>
         <p className="text-soft">A HAR file holds them as they were recorded, secrets and all.</p>
         <p className="mt-2 flex flex-wrap gap-2">
-          <Button onClick={() => save('csv', 'text/csv', rowsToCsv(exchanges))}>CSV</Button>
+          <Button onClick={() => saved(fileName(card.name, 'csv'), csvFile(rowsToCsv(exchanges)))}>CSV</Button>
           <Button onClick={() => save('json', 'application/json', JSON.stringify(exchanges.map(rowJson), null, 2))}>
             JSON
           </Button>
           <Button onClick={saveHar}>HAR of just these</Button>
+          <CsvMark />
         </p>
         {isOpen ? (
           <Suspense fallback={<p className="mt-5 text-soft">Loading what else there is</p>}>

@@ -4,6 +4,8 @@ import { findTables, type JsonTable, type JsonTree, tableCells } from '#core/jso
 import { toCsv } from '#core/report';
 import { formatCount, formatPlural } from '#core/wording';
 import { $place } from '../../state/address';
+import { useOneTabStop } from '../../state/focus';
+import { CsvMark, csvFile } from '../../takeaway/csv';
 import { fileName, saveFile } from '../../takeaway/save-file';
 import { Choice } from '../../ui/Choice';
 import { CopyButton } from '../../ui/CopyButton';
@@ -33,20 +35,28 @@ export function TableReading({ json, name }: TableReadingProps) {
   const [chosen, setChosen] = useState(0);
   const [table, setTable] = useState<JsonTable | undefined>(undefined);
   const [order, setOrder] = useState<Order | undefined>(undefined);
+  const [opened, setOpened] = useState<string>();
+  const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
   const node = choices[chosen]?.node;
   useEffect(() => {
     if (node === undefined) return;
     let isCurrent = true;
     setOrder(undefined);
-    json.tableOf(node).then((next) => {
+    json.tableOf(node, opened).then((next) => {
       if (isCurrent) setTable(next);
     });
     return () => {
       isCurrent = false;
     };
-  }, [json, node]);
+  }, [json, node, opened]);
   if (node === undefined) return <ReadingNote>No array in it holds objects.</ReadingNote>;
   if (table === undefined || table.node !== node) return <ReadingNote>Making the table</ReadingNote>;
+  const shown = table.columns.flatMap((name, at) => (hidden.has(name) ? [] : [at]));
+  const choose = (id: string): void => {
+    setChosen(Number(id));
+    setOpened(undefined);
+    setHidden(new Set());
+  };
   const sortBy = async (column: number): Promise<void> => {
     const isFalling = order?.column === column && !order.isFalling;
     setOrder({ column, isFalling, rows: await json.orderOf(table, column, isFalling) });
@@ -54,8 +64,11 @@ export function TableReading({ json, name }: TableReadingProps) {
   const csv = (): string => {
     const rows = order?.rows ?? Uint32Array.from({ length: table.rows }, (_, row) => row);
     return toCsv(
-      table.columns,
-      Array.from(rows, (row) => tableCells(tree, table, row)),
+      shown.map((at) => table.columns[at] ?? ''),
+      Array.from(rows, (row) => {
+        const cells = tableCells(tree, table, row);
+        return shown.map((at) => cells[at]);
+      }),
     );
   };
   return (
@@ -65,13 +78,10 @@ export function TableReading({ json, name }: TableReadingProps) {
           label="Which array"
           value={String(chosen)}
           options={choices.map(({ path, rows }, at) => [String(at), `${path} (${formatPlural(rows, 'row')})`] as const)}
-          onChoose={(id) => setChosen(Number(id))}
+          onChoose={choose}
         />
-        <span>
-          {formatPlural(table.columns.length, 'column')}
-          {table.leftOut > 0 ? `, ${formatCount(table.leftOut)} more are left out` : ''}
-        </span>
-        <span className="ml-auto flex gap-2">
+        <span className="ml-auto flex flex-wrap items-center gap-x-3">
+          <CsvMark />
           <button
             type="button"
             className="underline hover:text-ink"
@@ -85,13 +95,14 @@ export function TableReading({ json, name }: TableReadingProps) {
           <button
             type="button"
             className="underline hover:text-ink"
-            onClick={() => saveFile(fileName(name, 'csv'), new Blob([csv()], { type: 'text/csv' }))}
+            onClick={() => saveFile(fileName(name, 'csv'), csvFile(csv()))}
           >
             save as CSV
           </button>
         </span>
       </p>
-      <TableGrid tree={tree} table={table} order={order} onSort={sortBy} />
+      <Columns table={table} hidden={hidden} onHidden={setHidden} onOpened={setOpened} />
+      <TableGrid tree={tree} table={table} shown={shown} order={order} onSort={sortBy} />
     </div>
   );
 }
@@ -105,14 +116,74 @@ async function draftOfTable(path: string | undefined): Promise<void> {
   await openDraft(captureId, exchange, { kind: 'table', list: path ?? '$' });
 }
 
+interface ColumnsProps {
+  readonly table: JsonTable;
+  readonly hidden: ReadonlySet<string>;
+  readonly onHidden: (hidden: ReadonlySet<string>) => void;
+  readonly onOpened: (opened: string | undefined) => void;
+}
+
+/** Which columns are shown, copied and saved, and whose lists get a row for each of their members. */
+function Columns({ table, hidden, onHidden, onOpened }: ColumnsProps) {
+  const { columns, lists, opened, leftOut } = table;
+  const list = useOneTabStop<HTMLUListElement>('li');
+  const shown = columns.filter((name) => !hidden.has(name)).length;
+  const turn = (name: string): void => {
+    const next = new Set(hidden);
+    if (!next.delete(name)) next.add(name);
+    onHidden(next);
+  };
+  return (
+    <div className="mb-1 flex flex-wrap items-center gap-x-3 text-[12px] text-soft">
+      <details>
+        <summary className="min-h-6 cursor-pointer leading-6">
+          {shown === columns.length
+            ? formatPlural(shown, 'column')
+            : `${formatCount(shown)} of ${formatPlural(columns.length, 'column')}`}
+          {leftOut > 0 ? `, ${formatCount(leftOut)} more are left out` : ''}
+        </summary>
+        <p className="flex gap-3">
+          <button type="button" className="min-h-6 underline" onClick={() => onHidden(new Set())}>
+            all
+          </button>
+          <button type="button" className="min-h-6 underline" onClick={() => onHidden(new Set(columns))}>
+            none
+          </button>
+        </p>
+        <ul ref={list} aria-label="Columns" className="flex max-h-40 flex-wrap gap-x-4 overflow-y-auto">
+          {columns.map((name) => (
+            <li key={name}>
+              <label className="flex min-h-6 items-center gap-1.5 font-mono">
+                <input type="checkbox" checked={!hidden.has(name)} onChange={() => turn(name)} />
+                {name}
+              </label>
+            </li>
+          ))}
+        </ul>
+      </details>
+      {lists.length === 0 ? null : (
+        <Choice
+          label="Which list gets a row for each of its members"
+          before="a row for each"
+          value={opened ?? ''}
+          options={[['', 'of these'] as const, ...lists.map((name) => [name, `of ${name}`] as const)]}
+          onChoose={(name) => onOpened(name === '' ? undefined : name)}
+        />
+      )}
+    </div>
+  );
+}
+
 interface TableGridProps {
   readonly tree: JsonTree;
   readonly table: JsonTable;
+  /** The places of the columns that are shown. */
+  readonly shown: readonly number[];
   readonly order: Order | undefined;
   readonly onSort: (column: number) => void;
 }
 
-function TableGrid({ tree, table, order, onSort }: TableGridProps) {
+function TableGrid({ tree, table, shown, order, onSort }: TableGridProps) {
   const scroller = useRef<HTMLElement>(null);
   const virtual = useVirtualizer({
     count: table.rows,
@@ -137,15 +208,15 @@ function TableGrid({ tree, table, order, onSort }: TableGridProps) {
             <th scope="col" className="px-1.5 text-right font-normal text-soft">
               row
             </th>
-            {table.columns.map((column, at) => (
+            {shown.map((at) => (
               <th
-                key={column}
+                key={table.columns[at]}
                 scope="col"
                 aria-sort={order?.column !== at ? undefined : order.isFalling ? 'descending' : 'ascending'}
                 className="whitespace-nowrap border-line border-l px-1.5 text-left font-semibold"
               >
                 <button type="button" onClick={() => onSort(at)}>
-                  {column}
+                  {table.columns[at]}
                   {order?.column !== at ? '' : order.isFalling ? ' ↓' : ' ↑'}
                 </button>
               </th>
@@ -156,6 +227,7 @@ function TableGrid({ tree, table, order, onSort }: TableGridProps) {
           {aboveShown > 0 ? <tr style={{ height: aboveShown }} /> : null}
           {items.map((item) => {
             const row = order?.rows[item.index] ?? item.index;
+            const cells = tableCells(tree, table, row);
             return (
               <tr
                 key={item.key}
@@ -164,14 +236,13 @@ function TableGrid({ tree, table, order, onSort }: TableGridProps) {
                 className="border-grid border-t"
               >
                 <td className="px-1.5 text-right text-soft">{row}</td>
-                {tableCells(tree, table, row).map((cell, at) => (
-                  // The columns never change their order.
+                {shown.map((at) => (
                   <td
                     key={table.columns[at]}
-                    title={cell}
+                    title={cells[at]}
                     className="max-w-60 truncate whitespace-nowrap border-grid border-l px-1.5"
                   >
-                    {cell === undefined ? <i className="text-soft">none</i> : cell.slice(0, CELL_CHARS)}
+                    {cells[at] === undefined ? <i className="text-soft">none</i> : cells[at].slice(0, CELL_CHARS)}
                   </td>
                 ))}
               </tr>

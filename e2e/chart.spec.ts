@@ -118,6 +118,13 @@ test('strips stand in lanes that fold to a profile, by mouse and by key; repeate
   await expect(lanes(page).nth(1)).toHaveAttribute('aria-expanded', 'true');
   await expect(lanes(page).first()).toHaveAttribute('aria-expanded', 'false');
 
+  await page.getByLabel('Strips in lanes by').selectOption('connection');
+  const first = lanes(page).first();
+  await expect(first).toContainText(/^cumbrera\.example, connection 933.*1 exchange, .*; no set-up recorded/);
+  await expect(lanes(page).nth(1)).toContainText(
+    /^www\.cumbrera\.example and 1 more, connection 942.*; opened by #1 \/hut\/alba/,
+  );
+  await expect(page.getByText(/^\d+ lanes$/)).toBeVisible();
   await page.getByLabel('Strips in lanes by').selectOption('none');
   await page.getByRole('tree').focus();
   await page.keyboard.press('y');

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { type JsonObject, normaliseEntry, normalisePage } from '../har';
 import type { Completeness } from '../model';
-import { analyse, type ExchangeRow, nameExchange, savedShare, splitAddress, takeFacts } from './index';
+import { analyse, type ExchangeRow, findConnections, nameExchange, savedShare, splitAddress, takeFacts } from './index';
 import { classifyOutcome } from './outcome';
 
 interface Sketch {
@@ -297,5 +297,34 @@ describe('names', () => {
       query: '?hut=a',
     });
     expect(splitAddress('about:blank')).toBeUndefined();
+  });
+});
+
+describe('connections', () => {
+  const over = (connection: string, at: number, timings: Record<string, number> = {}, host = 'a.example') => ({
+    url: `https://${host}/${at}`,
+    at,
+    timings: { send: 1, wait: 20, receive: 4, ...timings },
+    extra: { connection },
+  });
+
+  it('have their hosts and the exchange that they were opened for, whatever the order of the file', () => {
+    const { rows } = analyseSketches([
+      over('7', 90, {}, 'b.example'),
+      over('7', 10, { connect: 30, ssl: 20 }),
+      over('7', 60, { connect: 5 }),
+      over('8', 20, { dns: 9, connect: 0 }),
+      { at: 5 },
+    ]);
+    const told = [...findConnections(rows)].map(([id, { hosts, openedBy, exchanges }]) => [
+      id,
+      hosts,
+      openedBy?.index,
+      exchanges,
+    ]);
+    expect(told).toEqual([
+      ['7', ['a.example', 'b.example'], 1, 3],
+      ['8', ['a.example'], undefined, 1],
+    ]);
   });
 });

@@ -1,4 +1,5 @@
 // A capture as a whole: row.ts puts each exchange into its context; the rest sums over rows.
+export { type Connection, findConnections } from './connections';
 export type { ExchangeRow } from './exchange-row';
 export { FactsPool } from './facts-pool';
 export { findLostDocument } from './lost-document';

@@ -1,6 +1,6 @@
 import { useStore } from '@nanostores/react';
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
-import { type ExchangeRow, nameExchange } from '#core/analysis';
+import { type ExchangeRow, findConnections, nameExchange } from '#core/analysis';
 import type { CaptureCard } from '#core/wire';
 import { Frame } from '../frame/Frame';
 import { offsetOf, ZoneChooser } from '../frame/ZoneChooser';
@@ -77,6 +77,7 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
     () => layOut(shown.placed, { order, lanes, isGrouped: place.isGrouped, turned: place.turned }),
     [shown.placed, order, lanes, place.isGrouped, place.turned],
   );
+  const connections = useMemo(() => findConnections(rows), [rows]);
   const current = place.lane ?? place.exchange?.toString();
   const toggleLegend = useCallback(() => setShowsLegend((is) => !is), []);
   const actions = useActions({ card, shown, rows: chartRows, onLegend: toggleLegend, onDim: toggleDims });
@@ -111,6 +112,7 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
           ) : (
             <Waterfall
               rows={chartRows}
+              connections={connections}
               placed={shown.placed}
               milestones={shown.arrangement.milestones}
               legs={shown.legs}

@@ -145,7 +145,7 @@ function OutputOptions({ options, onOptions }: OutputOptionsProps) {
   const set = (change: Partial<RenderOptions>): void => onOptions({ ...options, ...change });
   const check = (label: string, isOn: boolean, change: Partial<RenderOptions>) => (
     <label className="flex items-center gap-1">
-      <input type="checkbox" checked={isOn} onChange={() => set(change)} className="accent-ink" />
+      <input type="checkbox" checked={isOn} onChange={() => set(change)} />
       {label}
     </label>
   );

@@ -145,7 +145,6 @@ function QueryPart({ kept, onChange }: Changing) {
                   [...kept.spareQuery, piece],
                 )
               }
-              className="accent-ink"
             />
             <input
               aria-label={`Name of parameter ${at + 1}`}
@@ -191,7 +190,6 @@ function QueryPart({ kept, onChange }: Changing) {
                 kept.spareQuery.filter((_, place) => place !== at),
               )
             }
-            className="accent-ink"
           />
           <span className="min-w-0 truncate font-mono text-[12px]">{piece}</span>
           <span>left out by hand</span>
@@ -255,7 +253,6 @@ function VariablesPart({ draft, edit }: EditingProps) {
               type="checkbox"
               checked={variable.isSecret}
               onChange={() => set(at, { isSecret: !variable.isSecret })}
-              className="accent-ink"
             />
             secret
           </label>

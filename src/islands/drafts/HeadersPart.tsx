@@ -81,7 +81,6 @@ function HeaderRow({ header, at, edit }: HeaderRowProps) {
         aria-label={`Keep the header ${name}`}
         checked={header.kept}
         onChange={() => edit((before) => changeHeader(before, at, { kept: !header.kept }))}
-        className="accent-ink"
       />
       <input
         aria-label={`Name of header ${at + 1}`}

@@ -1,5 +1,5 @@
 import { memo, useMemo } from 'react';
-import { tally } from '#core/analysis';
+import { type Connection, nameExchange, nameHost, tally } from '#core/analysis';
 import { printSift } from '#core/sift';
 import { profileInFlight } from '#core/timing';
 import { formatBytes, formatPlural } from '#core/wording';
@@ -15,6 +15,7 @@ import { KEY_PX, MeasureCell, type RowFrame, STRIP_PX } from './Strip';
 interface LaneHeadProps extends RowFrame {
   readonly lane: Extract<ChartRow, { type: 'lane' }>;
   readonly topPx: number;
+  readonly connections: ReadonlyMap<string, Connection>;
   readonly isCurrent: boolean;
   readonly place: number;
   readonly count: number;
@@ -23,7 +24,7 @@ interface LaneHeadProps extends RowFrame {
 
 /** The head of a lane: what its exchanges share, their sums, and, folded, their own in-flight profile. */
 export const LaneHead = memo(function LaneHead(props: LaneHeadProps) {
-  const { lane, scale, topPx, measure, mostMeasure, isCurrent, place, count, onTurn } = props;
+  const { lane, scale, topPx, measure, mostMeasure, connections, isCurrent, place, count, onTurn } = props;
   const { members, value, by, isFolded, level } = lane;
   const sums = useMemo(() => tally(members.map(({ row }) => row)), [members]);
   const profile = useMemo(() => profileInFlight(members.flatMap(spanOf)), [members]);
@@ -32,9 +33,15 @@ export const LaneHead = memo(function LaneHead(props: LaneHeadProps) {
     measure,
   );
   const term = termOf({ name: by }, value);
-  const said = value === undefined ? `${by === 'endpoint' ? by : LANES[by].label} unknown` : value;
+  const connection = by === 'connection' ? connections.get(value ?? '') : undefined;
+  const said =
+    value === undefined
+      ? `${by === 'endpoint' ? by : LANES[by].label} unknown`
+      : connection === undefined
+        ? value
+        : `${hostsOf(connection)}, connection ${value}`;
   const failed = sums.failed === 0 ? '' : `, ${sums.failed} failed`;
-  const counted = `${formatPlural(sums.exchanges, by === 'endpoint' ? 'call' : 'exchange')}, ${formatBytes(sums.wireBytes)}${failed}`;
+  const counted = `${formatPlural(sums.exchanges, by === 'endpoint' ? 'call' : 'exchange')}, ${formatBytes(sums.wireBytes)}${failed}${connection === undefined ? '' : `; ${openerOf(connection)}`}`;
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the tree itself has the keys, for the item that is current.
     <div
@@ -62,6 +69,7 @@ export const LaneHead = memo(function LaneHead(props: LaneHeadProps) {
             {said}
           </span>
           <span
+            title={counted}
             className={`block truncate text-[10px] leading-[10px] ${sums.failed === 0 ? 'text-soft' : 'text-failed'}`}
           >
             {counted}
@@ -103,3 +111,12 @@ export const LaneHead = memo(function LaneHead(props: LaneHeadProps) {
     </div>
   );
 });
+
+function hostsOf({ hosts }: Connection): string {
+  const [first = '', ...others] = hosts;
+  return others.length === 0 ? nameHost(first) : `${nameHost(first)} and ${others.length} more`;
+}
+
+/** Whose request a connection was set up for. What stood before has no set-up, and nor has what its recorder left out. */
+const openerOf = ({ openedBy }: Connection): string =>
+  openedBy === undefined ? 'no set-up recorded' : `opened by #${openedBy.index} ${nameExchange(openedBy)}`;

@@ -1,5 +1,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState } from 'react';
+import type { Connection } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
 import type { Milestone } from '#core/model';
 import { goTo, type TimeWindow } from '../state/address';
@@ -27,6 +28,8 @@ const WHEEL_STEP = 0.0016;
 
 interface WaterfallProps {
   readonly rows: readonly ChartRow[];
+  /** The capture's connections by their ids: what their lanes are called by. */
+  readonly connections: ReadonlyMap<string, Connection>;
   /** The exchanges of the rows, in the order of their starts: what the profile counts. */
   readonly placed: readonly Placed[];
   readonly milestones: readonly Milestone[];
@@ -46,7 +49,7 @@ interface WaterfallProps {
 
 /** The chart: profile band, and one row for each exchange or lane; only the rows on screen are drawn. */
 export function Waterfall(props: WaterfallProps) {
-  const { rows, placed, milestones, whole, window, measure, current, onPick, onTurn } = props;
+  const { rows, connections, placed, milestones, whole, window, measure, current, onPick, onTurn } = props;
   const home = useHome<HTMLDivElement>();
   const scroller = home.ref;
   const { widthPx, heightPx } = useSize(scroller);
@@ -130,6 +133,7 @@ export function Waterfall(props: WaterfallProps) {
                 <LaneHead
                   key={slot}
                   lane={row}
+                  connections={connections}
                   {...frame}
                   topPx={item.start}
                   isCurrent={isCurrent}

@@ -1,5 +1,6 @@
 import { useStore } from '@nanostores/react';
 import type { CaptureCard } from '#core/wire';
+import { formatPlural } from '#core/wording';
 import type { Shown } from '../capture/use-shown';
 import { $place, goTo } from '../state/address';
 import { TakeAway } from '../takeaway/TakeAway';
@@ -16,6 +17,9 @@ interface WaterfallTallyProps {
 }
 
 const NO_LANES = 'none';
+
+const countLanes = (rows: readonly ChartRow[]): number =>
+  rows.filter((row) => row.type === 'lane' && row.by !== 'endpoint').length;
 
 /** The tally, and how the strips are laid out. */
 export function WaterfallTally({ card, shown, rows }: WaterfallTallyProps) {
@@ -44,6 +48,7 @@ export function WaterfallTally({ card, shown, rows }: WaterfallTallyProps) {
         options={[[NO_LANES, NO_LANES], ...LANE_IDS.map((id) => [id, LANES[id].label] as const)]}
         onChoose={(id) => goTo({ lanes: id === NO_LANES ? undefined : id, turned: [], lane: undefined })}
       />
+      {lanes === NO_LANES ? null : <span>{formatPlural(countLanes(rows), 'lane')}</span>}
       <label className="flex items-center gap-1" title="Fold repeated calls to an endpoint together">
         <input
           type="checkbox"

@@ -1,0 +1,33 @@
+import type { ExchangeRow } from './exchange-row';
+
+/** What a connection was to, and who opened it. */
+export interface Connection {
+  /** Its hosts, the one it was first used for first: over HTTP/2 one connection may serve several (RFC 9113 9.1.1). */
+  readonly hosts: readonly string[];
+  /** The exchange that it was set up for; absent where it stood already, or nothing of that was recorded. */
+  readonly openedBy: ExchangeRow | undefined;
+  readonly exchanges: number;
+}
+
+/** The connections of a capture by the recorder's ids. */
+export function findConnections(rows: readonly ExchangeRow[]): ReadonlyMap<string, Connection> {
+  const members = new Map<string, ExchangeRow[]>();
+  for (const row of rows) {
+    if (row.connection === undefined) continue;
+    const known = members.get(row.connection);
+    if (known === undefined) members.set(row.connection, [row]);
+    else known.push(row);
+  }
+  return new Map([...members].map(([id, own]) => [id, describe(own)]));
+}
+
+function describe(rows: readonly ExchangeRow[]): Connection {
+  const inOrder = rows.toSorted((a, b) => startOf(a) - startOf(b) || a.index - b.index);
+  return {
+    hosts: [...new Set(inOrder.map(({ host }) => host))],
+    openedBy: inOrder.find(({ phases }) => (phases.connectMs ?? 0) + (phases.secureMs ?? 0) > 0),
+    exchanges: rows.length,
+  };
+}
+
+const startOf = ({ startedAt }: ExchangeRow): number => startedAt ?? Number.POSITIVE_INFINITY;

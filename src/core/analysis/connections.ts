@@ -18,10 +18,10 @@ export function findConnections(rows: readonly ExchangeRow[]): ReadonlyMap<strin
     if (known === undefined) members.set(row.connection, [row]);
     else known.push(row);
   }
-  return new Map([...members].map(([id, own]) => [id, describe(own)]));
+  return new Map([...members].map(([id, own]) => [id, connectionOf(own)]));
 }
 
-function describe(rows: readonly ExchangeRow[]): Connection {
+function connectionOf(rows: readonly ExchangeRow[]): Connection {
   const inOrder = rows.toSorted((a, b) => startOf(a) - startOf(b) || a.index - b.index);
   return {
     hosts: [...new Set(inOrder.map(({ host }) => host))],

@@ -8,6 +8,9 @@ export interface Attempts {
 }
 
 const MOST_NAMED = 6;
+/** Statuses of a server that is busy for a while (RFC 6585 4, RFC 9110 15.6). */
+export const BUSY = [429, 502, 503, 504] as const;
+const isBusy = (ended: SequenceStep['ended']): boolean => BUSY.some((status) => status === ended);
 
 /**
  * Leaves out what a session did in vain: requests that no answer came to, those that failed and were sent again with
@@ -28,11 +31,16 @@ export function withoutAttempts(steps: readonly SequenceStep[]): Attempts {
     ...tell(unanswered, 'no answer came in the capture'),
     ...[...again].map(
       ([step, later]) =>
-        `#${step.index} is left out: it was answered ${step.ended}, and sent again as #${later.index}.`,
+        `#${step.index} is left out: it was answered ${step.ended}, and sent again as #${later.index}${isBusy(step.ended) ? '; the script tries again, too' : ''}.`,
     ),
   ];
   const left = new Set([...preflights, ...unanswered, ...again.keys()]);
-  return { steps: steps.filter((step) => !left.has(step)), notes };
+  const retriesOf = (kept: SequenceStep): number =>
+    [...again].filter(([step, later]) => later === kept && isBusy(step.ended)).length;
+  return {
+    steps: steps.filter((step) => !left.has(step)).map((step) => ({ ...step, retries: retriesOf(step) })),
+    notes,
+  };
 }
 
 function tell(steps: readonly SequenceStep[], because: string): string[] {

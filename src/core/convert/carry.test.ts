@@ -30,6 +30,8 @@ let server: Server;
 let origin: string;
 let served: string[] = [];
 let visits = 0;
+/** How often it is too busy for a hold. */
+let busyTimes = 0;
 beforeAll(async () => {
   server = createServer((request, response) => {
     const token = `token-of-visit-${visits}`;
@@ -53,6 +55,7 @@ beforeAll(async () => {
         !request.headers.cookie?.includes(`cookie-of-${visits}-x`)
       )
         answer(401, {});
+      else if (request.url === '/holds' && busyTimes-- > 0) answer(503, { busy: true }, { 'Retry-After': '1' });
       else if (request.url === '/holds') answer(201, { ok: true }, { Location: `${origin}/holds/hold-${visits}-x` });
       else answer(request.url === `/holds/hold-${visits}-x` && body.includes(token) ? 200 : 404, {});
     });
@@ -66,6 +69,7 @@ const step = (index: number, draft: Partial<Draft>, answer: Partial<SequenceStep
   index,
   draft: { ...EMPTY_DRAFT, ...draft },
   ended: 'well',
+  retries: 0,
   answer: { json: undefined, setCookies: [], location: undefined, ...answer },
 });
 
@@ -200,6 +204,20 @@ describe('values that answers gave and later requests used', () => {
       expect(served, text).toEqual(['POST /session 200', 'POST /holds 201', 'PUT /holds/HOLD 200']);
     });
 
+    itNeeding(SCRIPT_NEEDS[target])(`make a script of ${target} ask a busy server again, as the page did`, async () => {
+      const [signIn, hold, change] = captured() as [SequenceStep, SequenceStep, SequenceStep];
+      const steps = [signIn, { ...hold, retries: 2 }, { ...change, retries: 1 }];
+      const send = async (busy: number) => {
+        served = [];
+        busyTimes = busy;
+        return (await runScript(target, renderScript(findCarries(steps), target).text)).code;
+      };
+      expect(await send(2)).toBe(0);
+      expect(served.slice(1)).toEqual(['POST /holds 503', 'POST /holds 503', 'POST /holds 201', 'PUT /holds/HOLD 200']);
+      expect(await send(3)).not.toBe(0);
+      expect(served.slice(1)).toEqual(['POST /holds 503', 'POST /holds 503', 'POST /holds 503']);
+    });
+
     itNeeding(SCRIPT_NEEDS[target])(
       `make a script of ${target} go on behind what failed in the capture alone`,
       async () => {
@@ -246,6 +264,21 @@ describe('attempts of a session', () => {
         '#2 is left out: it was answered 401, and sent again as #5.',
       ],
     });
+  });
+
+  it('are made again where the server was busy', () => {
+    const { steps, notes } = withoutAttempts([
+      ended(step(1, huts), 503),
+      ended(step(2, huts), 429),
+      ended(step(3, huts), 401),
+      step(4, huts),
+      step(5, huts),
+    ]);
+    expect(steps.map(({ index, retries }) => [index, retries])).toEqual([
+      [4, 2],
+      [5, 0],
+    ]);
+    expect(notes).toContain('#2 is left out: it was answered 429, and sent again as #4; the script tries again, too.');
   });
 
   it('stay where another request worked, one before, or none', () => {

@@ -28,6 +28,8 @@ export interface SequenceStep {
   readonly draft: Draft;
   /** How it ended in the capture; the status where that says that it failed. */
   readonly ended: 'well' | 'unanswered' | 'preflight' | number;
+  /** How often it was sent in vain before, to a server that was busy: a script tries again as often. */
+  readonly retries: number;
   readonly answer: {
     /** The body's text where it is JSON. */
     readonly json: string | undefined;
@@ -193,6 +195,7 @@ export function stepOf(exchange: Exchange, preset: Preset, inflate: Inflate): Se
     index: exchange.index,
     draft: draftFromExchange(exchange, preset),
     ended: endOf(exchange),
+    retries: 0,
     answer: {
       json: kind === 'json' ? text : undefined,
       setCookies: findLines(headers, 'set-cookie'),

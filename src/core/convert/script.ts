@@ -1,3 +1,4 @@
+import { BUSY } from './attempts';
 import type { Carry, CarrySource, Sequence, SequenceStep } from './carry';
 import { DEFAULT_OPTIONS, type RenderOptions } from './options';
 import { type Plan, planOf } from './plan';
@@ -5,7 +6,7 @@ import { quoteJavaScript } from './quoting/javascript';
 import { quotePosix } from './quoting/posix';
 import { quotePython } from './quoting/python';
 import type { Rendering, TargetId } from './target';
-import { OR_SHOW, QUIET_FLAGS, SCRIPT_FLAGS, shellCommand } from './targets/curl-sh';
+import { OR_SHOW, QUIET_FLAGS, retryFlags, SCRIPT_FLAGS, shellCommand } from './targets/curl-sh';
 import { fetchStatement, NODE_FETCH_ABILITIES, nodePrelude } from './targets/node-fetch';
 import { REQUESTS_ABILITIES, requestLines } from './targets/python-requests';
 import { envOf, identOf } from './value';
@@ -64,12 +65,13 @@ function pythonScript(sequence: Sequence, options: RenderOptions): Rendering {
     const plan = plans[at] as Plan;
     const { lines, imports: needed } = requestLines({ ...plan, variables: [] });
     for (const name of needed) imports.add(name);
+    if (step.retries > 0) imports.add('time');
     const taken = givenBy(sequence, step.index).map(
       (carry) => `${pyName({ name: carry.name, value: '', isSecret: false })} = ${pythonTake(carry.source)}`,
     );
     return [
       commentLine('#', titleOf(step)),
-      ...lines,
+      ...(step.retries > 0 ? pythonRetries(lines, step.retries) : lines),
       ...(mayFail(step.ended) ? [] : ['response.raise_for_status()']),
       ...taken,
       'print(response.status_code, response.url)',
@@ -84,6 +86,25 @@ function pythonScript(sequence: Sequence, options: RenderOptions): Rendering {
     ...steps.flatMap((lines) => ['', ...lines]),
   ];
   return { text: `${text.join('\n')}\n`, warnings: noteFiles(plans) };
+}
+
+/** Asks a busy server again, after the seconds that it names, else one. */
+function pythonRetries(lines: readonly string[], retries: number): string[] {
+  const at = lines.findIndex((line) => line.startsWith('response = '));
+  return [
+    ...lines.slice(0, at),
+    `for left in range(${retries}, -1, -1):`,
+    ...indentLines(
+      [
+        ...lines.slice(at).flatMap((line) => line.split('\n')),
+        `if left == 0 or response.status_code not in (${BUSY.join(', ')}):`,
+        '    break',
+        "wait = response.headers.get('Retry-After', '')",
+        'time.sleep(int(wait) if wait.isdigit() else 1)',
+      ],
+      '    ',
+    ),
+  ];
 }
 
 const pythonPath = (path: readonly (string | number)[]): string =>
@@ -108,7 +129,7 @@ function nodeScript(sequence: Sequence, options: RenderOptions): Rendering {
       '{',
       ...indentLines(
         [
-          ...fetchStatement(plan),
+          ...(step.retries > 0 ? nodeRetries(fetchStatement(plan), step.retries) : fetchStatement(plan)),
           ...(mayFail(step.ended)
             ? []
             : ['if (!response.ok) throw new Error(`${response.status} ${response.statusText}`);']),
@@ -130,6 +151,22 @@ function nodeScript(sequence: Sequence, options: RenderOptions): Rendering {
   ];
   return { text: `${text.join('\n').replace(/^\n+/, '')}\n`, warnings: noteFiles(plans) };
 }
+
+/** The same for Node. */
+const nodeRetries = (statement: readonly string[], retries: number): string[] => [
+  'let response;',
+  `for (let left = ${retries}; ; left--) {`,
+  ...indentLines(
+    [
+      ...statement.flatMap((line) => line.split('\n')).map((line) => line.replace(/^const response = /, 'response = ')),
+      `if (left === 0 || ![${BUSY.join(', ')}].includes(response.status)) break;`,
+      "const wait = 1000 * (Number(response.headers.get('retry-after')) || 1);",
+      'await new Promise((resolve) => setTimeout(resolve, wait));',
+    ],
+    '  ',
+  ),
+  '}',
+];
 
 export const nodePath = (path: readonly (string | number)[]): string =>
   path
@@ -160,7 +197,7 @@ function shellScript(sequence: Sequence, options: RenderOptions): Rendering {
   const steps = sequence.steps.flatMap((step) => {
     const given = givenBy(sequence, step.index);
     const needsHeaders = given.some(({ source }) => source.type !== 'json');
-    const stops = mayFail(step.ended) ? QUIET_FLAGS : SCRIPT_FLAGS;
+    const stops = mayFail(step.ended) ? QUIET_FLAGS : step.retries > 0 ? retryFlags(step.retries) : SCRIPT_FLAGS;
     const flags = needsHeaders ? `${stops}--dump-header "$headers" ` : stops;
     const { plan, command } = shellCommand(step.draft, { ...options, prints: 'body' }, flags);
     plans.push(plan);

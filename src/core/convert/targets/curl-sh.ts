@@ -53,6 +53,8 @@ export function shellCommand(
 export const QUIET_FLAGS = '--silent --show-error ';
 /** And where failing ends the script. */
 export const SCRIPT_FLAGS = `--fail-with-body ${QUIET_FLAGS}`;
+/** And where a busy server is asked again, after the time that it names: what it said meanwhile is not part of the answer. */
+export const retryFlags = (retries: number): string => `--fail --retry ${retries} ${QUIET_FLAGS}`;
 /** Behind an answer that is taken into a variable: what it said is shown before its failing ends the script. */
 export const OR_SHOW = ` || { code=$?; printf '%s\\n' "$answer" >&2; exit "$code"; }`;
 

@@ -106,14 +106,31 @@ test('requests come from pasted text, several at once, and loops are written for
   await expect(sheet(page)).toContainText('choose one of these');
 });
 
-test('a parameter that counts begins a loop over it', async ({ page, demo }) => {
+test('a parameter that counts begins a loop over it, with its list and its end, which stays with its draft', async ({
+  page,
+  demo,
+}) => {
   await openCapture(page, demo.url, 'alba-norte-first-visit');
   const waterfall = page.url().split('?')[0] ?? '';
   const endpoint = encodeURIComponent('GET api.cumbrera.example/huts/alba-norte/availability');
   await page.goto(`${waterfall.replace('waterfall', 'endpoints')}?endpoint=${endpoint}`);
-  await page.locator('[data-field="query page"]').getByRole('button', { name: 'code that goes through it' }).click();
+  const begin = page.locator('[data-field="query page"]').getByRole('button', { name: 'code that goes through it' });
+  await begin.click();
   await expect(page.getByLabel('What it does')).toHaveValue('pages');
   await expect(page.getByLabel('Loop: parameter')).toHaveValue('page');
+  // The recorded answer has its list at $.nights, and says that there are four pages of it, from 0.
+  await expect(page.getByLabel('Loop: list at')).toHaveValue('$.nights');
+  await expect(page.getByLabel('Loop: to', { exact: true })).toHaveValue('3');
+  await page.getByLabel('Loop: pause in ms').fill('750');
+  await expect(output(page)).toContainText('sleep 0.75');
+  const name = page.getByLabel('Name of the draft');
+  const first = await name.inputValue();
+  await page.reload();
+  await expect(page.getByLabel('Loop: pause in ms')).toHaveValue('750');
+  // One more of the same request has another name.
+  await page.goBack();
+  await begin.click();
+  await expect(name).toHaveValue(`${first}, 2`);
 });
 
 test('what is shown is taken away as one script that carries tokens on', async ({ page, demo }) => {

@@ -1,5 +1,4 @@
-import { useStore } from '@nanostores/react';
-import { lazy, Suspense, useMemo, useRef } from 'react';
+import { lazy, memo, Suspense, useMemo, useRef } from 'react';
 import { type ExchangeRow, savedShare, tally } from '#core/analysis';
 import { type BriefPage, type PlottedLeg, plotPage, tellBrief } from '#core/brief';
 import type { ExchangeIndex } from '#core/model';
@@ -15,7 +14,7 @@ import {
 } from '#core/wording';
 import type { Found } from '../capture/use-found';
 import { offsetOf } from '../frame/ZoneChooser';
-import { $place, goTo, type Zone } from '../state/address';
+import { goTo, type Zone } from '../state/address';
 import { useHome } from '../state/focus';
 import { arrange, choosePage, spanOf } from '../waterfall/arrange';
 import { FindingList } from './FindingList';
@@ -34,21 +33,25 @@ interface BriefViewProps {
   readonly card: CaptureCard;
   readonly rows: readonly ExchangeRow[];
   readonly found: Found;
+  /** The page that the address asks for. */
+  readonly asked: string | undefined;
+  readonly zone: Zone;
+  /** False while it is kept behind another view: coming back to it costs next to nothing. */
+  readonly isShown: boolean;
 }
 
 /** The answer page: what held the load up, in a sentence, along the route, in the ledger, and what was found. */
-export default function BriefView({ card, rows, found }: BriefViewProps) {
-  const place = useStore($place);
-  const home = useHome<HTMLElement>();
+function BriefView({ card, rows, found, asked, zone, isShown }: BriefViewProps) {
+  const home = useHome<HTMLElement>(isShown);
   const { pages } = card.overview;
-  const page = choosePage(pages, place.page);
+  const page = choosePage(pages, asked);
   const isAll = page === undefined && pages.length > 1;
   const own = useMemo(
     () => (page === undefined ? rows : rows.filter(({ pageId }) => pageId === page.id)),
     [rows, page],
   );
   const brief = useMemo(() => plotPage(own, page), [own, page]);
-  const spans = useMemo(() => arrange(rows, pages, place.page).placed.flatMap(spanOf), [rows, pages, place.page]);
+  const spans = useMemo(() => arrange(rows, pages, asked).placed.flatMap(spanOf), [rows, pages, asked]);
   return (
     // In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1).
     <section
@@ -59,31 +62,41 @@ export default function BriefView({ card, rows, found }: BriefViewProps) {
     >
       <div className="grid grid-cols-[minmax(0,1fr)_400px] gap-8 p-6 max-lg:grid-cols-1 max-md:p-3">
         <div className="min-w-0">
-          {isAll ? <AllPages card={card} rows={rows} /> : <OnePage card={card} page={page} rows={own} brief={brief} />}
+          {isAll ? (
+            <AllPages card={card} rows={rows} />
+          ) : (
+            <Page card={card} page={page} rows={own} brief={brief} zone={zone} />
+          )}
           <Suspense fallback={<p className="mt-8 text-soft">Loading the charts</p>}>
-            <BriefCharts rows={own} spans={spans} brief={isAll ? undefined : brief} />
+            <Charts rows={own} spans={spans} brief={isAll ? undefined : brief} />
           </Suspense>
         </div>
         <div className="min-w-0">
-          <FindingList found={found} page={page?.id} />
+          <Findings found={found} page={page?.id} />
         </div>
       </div>
     </section>
   );
 }
 
+// Being shown again changes none of their properties.
+export default memo(BriefView);
+const Charts = memo(BriefCharts);
+const Findings = memo(FindingList);
+const Page = memo(OnePage);
+
 interface OnePageProps {
   readonly card: CaptureCard;
   readonly page: CaptureCard['overview']['pages'][number] | undefined;
   readonly rows: readonly ExchangeRow[];
   readonly brief: BriefPage | undefined;
+  readonly zone: Zone;
 }
 
-function OnePage({ card, page, rows, brief }: OnePageProps) {
+function OnePage({ card, page, rows, brief, zone }: OnePageProps) {
   const frame = useRef<HTMLDivElement>(null);
   const widthPx = useWidth(frame);
   const byIndex = useMemo(() => new Map(rows.map((row) => [row.index, row])), [rows]);
-  const { zone } = useStore($place);
   const rowOf = (index: number): ExchangeRow | undefined => byIndex.get(index as ExchangeIndex);
   if (brief === undefined) {
     return (

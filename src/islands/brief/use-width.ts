@@ -9,9 +9,10 @@ export function useWidth(frame: RefObject<HTMLElement | null>, leastPx = LEAST_P
   useEffect(() => {
     const element = frame.current;
     if (element === null) return;
-    const observer = new ResizeObserver(([entry]) =>
-      setWidthPx(Math.max(leastPx, entry?.contentRect.width ?? FIRST_PX)),
-    );
+    const observer = new ResizeObserver(([entry]) => {
+      // While its view is not shown an element has no width: what it had is what it will have again.
+      if (entry !== undefined && entry.contentRect.width > 0) setWidthPx(Math.max(leastPx, entry.contentRect.width));
+    });
     observer.observe(element);
     return () => observer.disconnect();
   }, [frame, leastPx]);

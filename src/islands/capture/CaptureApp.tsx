@@ -1,12 +1,12 @@
 import { useStore } from '@nanostores/react';
-import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { type ExchangeRow, findConnections, nameExchange } from '#core/analysis';
 import type { CaptureCard } from '#core/wire';
 import { Frame } from '../frame/Frame';
 import { offsetOf, ZoneChooser } from '../frame/ZoneChooser';
 import { SiftBar } from '../sift/SiftBar';
 import type { Action } from '../state/actions';
-import { $place, goTo } from '../state/address';
+import { $place, goTo, type Place, type Zone } from '../state/address';
 import { fetchCapture, fetchRows } from '../state/api';
 import { Button } from '../ui/Button';
 import { Loading, Problem } from '../ui/Problem';
@@ -77,6 +77,7 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
     () => layOut(shown.placed, { order, lanes, isGrouped: place.isGrouped, turned: place.turned }),
     [shown.placed, order, lanes, place.isGrouped, place.turned],
   );
+  const brief = useLastBrief(place);
   const connections = useMemo(() => findConnections(rows), [rows]);
   const current = place.lane ?? place.exchange?.toString();
   const toggleLegend = useCallback(() => setShowsLegend((is) => !is), []);
@@ -130,9 +131,7 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
         </>
       ) : (
         <Suspense fallback={<Loading what="the view" />}>
-          {place.view === 'brief' ? (
-            <BriefView card={card} rows={rows} found={found} />
-          ) : place.view === 'find' ? (
+          {place.view === 'brief' ? null : place.view === 'find' ? (
             <FindView card={card} shown={shown} rows={rows} />
           ) : place.view === 'drafts' ? (
             <DraftsView card={card} />
@@ -140,6 +139,13 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
             <EndpointsView card={card} shown={shown} />
           )}
         </Suspense>
+      )}
+      {brief === undefined || rows.length === 0 ? null : (
+        <div hidden={place.view !== 'brief'} className="flex min-h-0 flex-1 flex-col">
+          <Suspense fallback={<Loading what="the view" />}>
+            <BriefView card={card} rows={rows} found={found} isShown={place.view === 'brief'} {...brief} />
+          </Suspense>
+        </div>
       )}
       <GoToNumber rows={rows} placed={shown.placed} />
       <CursorSpoken rows={rows} exchange={place.exchange} />
@@ -179,6 +185,18 @@ function useOtherViews(): void {
   }, []);
 }
 const PRELOAD_MS = 1500;
+
+interface BriefPlace {
+  readonly asked: string | undefined;
+  readonly zone: Zone;
+}
+
+/** What the brief was last shown of; undefined until it has been. Behind another view it does not follow what changes there. */
+function useLastBrief({ view, page, zone }: Place): BriefPlace | undefined {
+  const last = useRef<BriefPlace>(undefined);
+  if (view === 'brief') last.current = { asked: page, zone };
+  return last.current;
+}
 
 const pickExchange = (exchange: number): void => goTo({ exchange, lane: undefined, isOpen: true, hit: undefined });
 

@@ -11,9 +11,10 @@ export function isFocusFree(): boolean {
   return activeElement === null || activeElement === document.body || activeElement.closest('nav') !== null;
 }
 
-/** Brings the focus to the view's home. */
+/** Brings the focus to the home of the view that is shown; views that are kept behind it have one, too. */
 export function focusHome(): void {
-  document.querySelector<HTMLElement>(HOME)?.focus({ preventScroll: true });
+  const homes = [...document.querySelectorAll<HTMLElement>(HOME)];
+  homes.find((home) => home.checkVisibility())?.focus({ preventScroll: true });
 }
 
 /** Brings it there from where nobody would miss it. */
@@ -21,15 +22,17 @@ export function focusHomeIfFree(): void {
   if (isFocusFree()) focusHome();
 }
 
-/** For a view's home: takes the focus as the view comes, where nobody would miss it. */
-export function useHome<T extends HTMLElement>(): {
+/** For a view's home: takes the focus as the view comes, or is shown again, where nobody would miss it. */
+export function useHome<T extends HTMLElement>(
+  isShown = true,
+): {
   readonly ref: React.RefObject<T | null>;
   readonly 'data-home': '';
 } {
   const ref = useRef<T>(null);
   useEffect(() => {
-    if (isFocusFree()) ref.current?.focus({ preventScroll: true });
-  }, []);
+    if (isShown && isFocusFree()) ref.current?.focus({ preventScroll: true });
+  }, [isShown]);
   return { ref, 'data-home': '' };
 }
 

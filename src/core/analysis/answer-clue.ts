@@ -1,5 +1,5 @@
 import { essence } from '../har';
-import { hashText, type ResponsePart } from '../model';
+import { findHeader, hashText, type ResponsePart } from '../model';
 
 /** What an answer's JSON gives away about the request's path: its members, and the words that it holds as values. */
 export interface AnswerClue {
@@ -16,15 +16,26 @@ const MOST_MEMBERS = 60;
 const LEAST_MEMBERS = 3;
 const DEEPEST = 3;
 const MOST_WORDS = 200;
+/** The name under which the segments of where an answer leads to stand: fixed ones are among them. */
+export const LOCATION = hashText('location header');
 const WORD = /^[A-Za-z][\w.~-]{1,63}$/;
 /** Names of members whose values say what kind of thing something is, not which one. */
 const KINDS = /^(type|kind|object|resource|entity|collection|role|rel|status|state|category|method|__typename)$/i;
 
-/** The clue in a successful answer; undefined where its body is not there or is no JSON. */
+/**
+ * The clue in an answer: in the JSON of a successful one, and in where it leads to (RFC 9110 10.2.2). Undefined where there
+ * is neither.
+ */
 export function readAnswerClue(response: ResponsePart | undefined): AnswerClue | undefined {
-  if (response?.body?.encoding !== 'text' || response.status < 200 || response.status >= 300) return undefined;
-  if (!/json$/.test(essence(response.mimeType) ?? '')) return undefined;
-  const { members, words } = scan(response.body.text.slice(0, READ_CHARS));
+  if (response === undefined || response.status < 200 || response.status >= 400) return undefined;
+  const leads = response.redirectUrl ?? findHeader(response.headers, 'location') ?? '';
+  const isJson = response.status < 300 && /json$/.test(essence(response.mimeType) ?? '');
+  const text = isJson && response.body?.encoding === 'text' ? response.body.text.slice(0, READ_CHARS) : '';
+  if (leads === '' && text === '') return undefined;
+  const { members, words } = scan(text);
+  for (const segment of leads.slice(0, READ_CHARS).split(/[/?#]/)) {
+    if (WORD.test(segment)) words.push(LOCATION, hashText(segment));
+  }
   const isTelling = members.size >= LEAST_MEMBERS && members.size <= MOST_MEMBERS;
   return { members: isTelling ? [...members].sort().join('\n') : undefined, words: Uint32Array.from(words) };
 }

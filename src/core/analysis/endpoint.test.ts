@@ -90,6 +90,7 @@ describe('an endpoint', () => {
       // Answers that differ, or hold too little to tell by.
       { '/alba': hut('alba'), '/search': list({ slug: 'alba' }) },
       { '/likes': { count: 1 }, '/views': { count: 2 } },
+      { '/q': { path: '/q', raw: '/q?a', query: [] }, '/same': { path: '/same', raw: '/same', query: [] } },
       // One envelope about different things, collections of one form.
       { '/profile': { data: { name: 1, mail: 2 }, ok: true }, '/basket': { data: { rows: [], sum: 0 }, ok: true } },
       { '/users': list({ id: 1, name: 'a' }), '/teams': list({ id: 2, name: 'b' }) },
@@ -123,6 +124,40 @@ describe('an endpoint', () => {
       'PUT a.example/huts/{}',
       'GET a.example/huts/{}/beds',
     ]);
+  });
+
+  it('opens a name with a number that an answer gave, also alone', () => {
+    const call = { method: 'POST', url: 'https://a.example/holds', operation: undefined, kind: 'data' as const };
+    const change = { ...call, method: 'PATCH', answerClue: undefined };
+    const led = readAnswerClue({
+      status: 201,
+      statusText: '',
+      protocol: undefined,
+      headers: [{ name: 'Location', value: '/holds/h-77120?x' }],
+      redirectUrl: undefined,
+      mimeType: undefined,
+      body: undefined,
+    });
+    const named = (url: string, answerClue = led) =>
+      nameEndpoints([
+        { ...call, answerClue },
+        { ...change, url: `https://a.example${url}` },
+      ])[1];
+    expect(named('/holds/h-77120')).toBe('PATCH a.example/holds/{}');
+    expect(named('/holds/h-77121')).toBe('PATCH a.example/holds/h-77121');
+    // Where it leads to has fixed segments, too.
+    expect(
+      nameEndpoints([
+        { ...call, answerClue: led },
+        { ...change, url: 'https://a.example/holds/new' },
+        { ...change, url: 'https://a.example/hold/new' },
+      ]).slice(1),
+    ).toEqual(['PATCH a.example/holds/new', 'PATCH a.example/hold/new']);
+    expect(named('/holds/h7', clueOf({ hold: { id: 'h7' } }))).toBe('PATCH a.example/holds/{}');
+    // Numbers of the encoding are none of the word; a plain word may stand anywhere.
+    expect(named('/holds/%E6%9D%B1', clueOf({ id: '%E6%9D%B1' }))).toBe('PATCH a.example/holds/%E6%9D%B1');
+    expect(named('/holds/holds', led)).toBe('PATCH a.example/holds/holds');
+    expect(named('/v2/list', clueOf({ next: 'v2' }))).toBe('PATCH a.example/v2/list');
   });
 
   it('tells files by their names and types', () => {

@@ -1,5 +1,5 @@
 import { hashText, type Kind } from '../model';
-import type { AnswerClue } from './answer-clue';
+import { type AnswerClue, LOCATION } from './answer-clue';
 import { splitAddress } from './naming';
 
 /** What an endpoint's name is made of. */
@@ -90,7 +90,6 @@ function openPlace(paths: readonly Path[], at: number, stock: WordStock): void {
   }
   const open = new Set<string>();
   for (const group of groups.values()) {
-    if (group.words.size < 2) continue;
     const varying = group.isFile ? findFileNames(group) : findNames(group, stock);
     for (const word of varying) open.add(`${group.before}/${word}`);
   }
@@ -131,11 +130,10 @@ function findNames({ words, isLast }: Group, stock: WordStock): Set<string> {
     if (alike.length >= from && forms.length < 2) for (const word of alike) found.add(word);
   };
   addUnlessAnswersDiffer(stock.valuesAmong(candidates), 2);
+  // One with a number needs no company where an answer gave it: "h-77120".
+  for (const word of candidates) if (hasNumber(word) && stock.has(word)) found.add(word);
   // "oauth2" and "s3" are two services: at the end of a path two words with numbers are too few.
-  addUnlessAnswersDiffer(
-    candidates.filter((word) => /\d/.test(word)),
-    isLast ? LAST_NAMES_VARY_FROM : NAMES_VARY_FROM,
-  );
+  addUnlessAnswersDiffer(candidates.filter(hasNumber), isLast ? LAST_NAMES_VARY_FROM : NAMES_VARY_FROM);
   for (const { members, words: own } of alikeIn(candidates.map((word) => [word, words.get(word)] as const))) {
     const tell = own.filter((word) => tellsByMembers(word, members, isLast));
     if (tell.length >= 2) for (const word of tell) found.add(word);
@@ -147,12 +145,29 @@ function findNames({ words, isLast }: Group, stock: WordStock): Set<string> {
   return found;
 }
 
-const looksLikeName = (word: string): boolean => /[\d_%~-]/.test(word);
+const looksLikeName = (word: string): boolean => /[\d_~\s-]|\P{ASCII}/u.test(decode(word));
+const hasNumber = (word: string): boolean => /\d/.test(decode(word));
 
-/** Lists of one form are more likely two collections ("users", "teams") than one collection's two things. */
+function decode(word: string): string {
+  try {
+    return decodeURIComponent(word);
+  } catch {
+    return word;
+  }
+}
+
+/** Answers with fewer members may be one envelope, or an echo, for different things; a name needs no more. */
+const WORDS_TELL_FROM = 5;
+
+/**
+ * Whether a word's answers, of one form with others', say that it is a name. At the end of a path a number has to be in a
+ * name, since "price-list" and "guest-list" are no names; lists of one form are more likely two collections ("users",
+ * "teams") than one collection's two things.
+ */
 function tellsByMembers(word: string, members: string, isLast: boolean): boolean {
+  const isName = isLast ? hasNumber(word) : looksLikeName(word);
   const isList = /(^|\n)[^\n]*\[\]\./.test(members);
-  return !isList || (isLast ? /\d/.test(word) : looksLikeName(word));
+  return isName || (!isList && members.split('\n').length >= WORDS_TELL_FROM);
 }
 
 /** Answers are of one form where they share so much of all their members: some are optional. */
@@ -187,12 +202,19 @@ class WordStock {
     this.#calls = calls;
   }
 
+  /** True where a word stands in what was answered or asked, under whatever name. */
+  has(word: string): boolean {
+    this.#names ??= this.#read();
+    return this.#names.has(hashText(word));
+  }
+
   /** Of these words the most that stand under one name. */
   valuesAmong(words: readonly string[]): string[] {
     this.#names ??= this.#read();
     const under = new Map<number, string[]>();
     for (const word of words) {
       for (const name of this.#names.get(hashText(word)) ?? []) {
+        if (name === LOCATION) continue;
         const known = under.get(name);
         if (known === undefined) under.set(name, [word]);
         else known.push(word);

@@ -123,11 +123,11 @@ export function diagnose(subject: Subject): Finding[] {
 
 const SEVERITY_RANK: Record<Severity, number> = { broken: 0, costly: 1, wasteful: 2, note: 3 };
 
-function rounded({ routeMs, offRouteMs, wireBytes }: Cost): Cost {
+function rounded({ routeMs = 0, offRouteMs = 0, wireBytes = 0 }: Cost): Cost {
   const round = (value: number): number => Math.round(value * 100) / 100;
   return {
-    ...(routeMs === undefined || routeMs <= 0 ? {} : { routeMs: round(routeMs) }),
-    ...(offRouteMs === undefined || offRouteMs <= 0 ? {} : { offRouteMs: round(offRouteMs) }),
-    ...(wireBytes === undefined || wireBytes <= 0 ? {} : { wireBytes: Math.round(wireBytes) }),
+    ...(round(routeMs) > 0 ? { routeMs: round(routeMs) } : {}),
+    ...(round(offRouteMs) > 0 ? { offRouteMs: round(offRouteMs) } : {}),
+    ...(Math.round(wireBytes) > 0 ? { wireBytes: Math.round(wireBytes) } : {}),
   };
 }

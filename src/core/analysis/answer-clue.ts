@@ -10,12 +10,13 @@ export interface AnswerClue {
 }
 
 /** An answer shows its members within so many characters: of a list the first ones are enough. */
-const READ_CHARS = 8192;
+const READ_CHARS = 4096;
 /** Objects with more names than this are tables by key: their names tell nothing. */
 const MOST_MEMBERS = 60;
 const LEAST_MEMBERS = 3;
 const DEEPEST = 3;
 const MOST_WORDS = 200;
+const LONGEST_WORD = 65;
 /** The name under which the segments of where an answer leads to stand: fixed ones are among them. */
 export const LOCATION = hashText('location header');
 const WORD = /^[A-Za-z][\w.~-]{1,63}$/;
@@ -49,46 +50,63 @@ interface Frame {
   name: string | undefined;
 }
 
-/** Reads as much JSON as is there: a text that breaks off has told enough. */
+const [QUOTE, COMMA, BACKSLASH] = [0x22, 0x2c, 0x5c];
+const [OPEN_OBJECT, CLOSE_OBJECT, OPEN_LIST, CLOSE_LIST] = [0x7b, 0x7d, 0x5b, 0x5d];
+
+/** Reads as much JSON as is there: a text that breaks off has told enough. An import does this for every answer. */
 function scan(text: string): { members: Set<string>; words: number[] } {
   const members = new Set<string>();
   const words: number[] = [];
   const stack: Frame[] = [];
-  let at = 0;
-  while (at < text.length) {
-    const char = text[at];
-    const top = stack.at(-1);
-    if (char === '"') {
-      const end = endOfString(text, at + 1);
-      if (end === -1) break;
-      take(text.slice(at + 1, end), top);
-      at = end;
-    } else if (char === '{' || char === '[') {
-      const path = top === undefined ? '' : `${top.path}${top.isObject ? `.${top.name ?? ''}` : '[]'}`;
-      const depth = (top?.depth ?? 0) + (char === '{' ? 1 : 0);
-      stack.push({ path, depth, isObject: char === '{', name: char === '[' ? top?.name : undefined });
-    } else if (char === '}' || char === ']') stack.pop();
-    else if (char === ',' && top?.isObject === true) top.name = undefined;
-    at++;
+  let top: Frame | undefined;
+  for (let at = 0; at < text.length; at++) {
+    switch (text.charCodeAt(at)) {
+      case QUOTE: {
+        const end = endOfString(text, at + 1);
+        if (end === -1) return { members, words };
+        if (top?.isObject === true && top.name === undefined) {
+          top.name = text.slice(at + 1, end);
+          if (top.depth <= DEEPEST && members.size <= MOST_MEMBERS) members.add(`${top.path}.${top.name}`);
+        } else if (end - at <= LONGEST_WORD && words.length < MOST_WORDS * 2) {
+          const value = text.slice(at + 1, end);
+          const name = top?.name ?? '';
+          if (WORD.test(value) && !KINDS.test(name)) words.push(hashText(name), hashText(value));
+        }
+        at = end;
+        break;
+      }
+      case OPEN_OBJECT:
+      case OPEN_LIST: {
+        const isObject = text.charCodeAt(at) === OPEN_OBJECT;
+        const path: string = top === undefined ? '' : `${top.path}${top.isObject ? `.${top.name ?? ''}` : '[]'}`;
+        const depth: number = (top?.depth ?? 0) + (isObject ? 1 : 0);
+        top = { path, depth, isObject, name: isObject ? undefined : top?.name };
+        stack.push(top);
+        break;
+      }
+      case CLOSE_OBJECT:
+      case CLOSE_LIST:
+        stack.pop();
+        top = stack.at(-1);
+        break;
+      case COMMA:
+        if (top?.isObject === true) top.name = undefined;
+        break;
+      default:
+    }
   }
   return { members, words };
-
-  function take(value: string, top: Frame | undefined): void {
-    if (top?.isObject === true && top.name === undefined) {
-      top.name = value;
-      if (top.depth <= DEEPEST && members.size <= MOST_MEMBERS) members.add(`${top.path}.${value}`);
-      return;
-    }
-    const name = top?.name ?? '';
-    if (words.length < MOST_WORDS * 2 && WORD.test(value) && !KINDS.test(name))
-      words.push(hashText(name), hashText(value));
-  }
 }
 
 function endOfString(text: string, from: number): number {
-  for (let at = from; at < text.length; at++) {
-    if (text[at] === '\\') at++;
-    else if (text[at] === '"') return at;
-  }
-  return -1;
+  let end = text.indexOf('"', from);
+  while (end > 0 && text.charCodeAt(end - 1) === BACKSLASH && isEscaped(text, end)) end = text.indexOf('"', end + 1);
+  return end;
+}
+
+/** An odd number of backslashes before it. */
+function isEscaped(text: string, at: number): boolean {
+  let from = at;
+  while (text.charCodeAt(from - 1) === BACKSLASH) from--;
+  return (at - from) % 2 === 1;
 }

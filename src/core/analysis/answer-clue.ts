@@ -10,7 +10,7 @@ export interface AnswerClue {
 }
 
 /** An answer shows its members within so many characters: of a list the first ones are enough. */
-const READ_CHARS = 4096;
+const READ_CHARS = 2048;
 /** Objects with more names than this are tables by key: their names tell nothing. */
 const MOST_MEMBERS = 60;
 const LEAST_MEMBERS = 3;

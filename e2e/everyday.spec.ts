@@ -318,7 +318,10 @@ const oddSession = (comment: string): string =>
     },
   });
 
-/** What lies beyond the window and cannot be scrolled to, and what is cut without a title that says the whole. */
+/**
+ * What lies beyond the window and cannot be scrolled to, what other things lie on, what is cut without a title that says the
+ * whole, and what is cut to nothing.
+ */
 const outOfReach = (page: Page): Promise<string[]> =>
   page.evaluate(() => {
     const reached = (element: Element): boolean => {
@@ -334,12 +337,24 @@ const outOfReach = (page: Page): Promise<string[]> =>
       if (box.width === 0 || box.height === 0 || getComputedStyle(element).visibility === 'hidden') continue;
       const isOut = box.right > innerWidth + 1 || box.bottom > innerHeight + 1 || box.left < -1 || box.top < -1;
       if (isOut && !reached(element)) bad.push(`out of reach: ${element.outerHTML.slice(0, 120)}`);
+      if (isOut || !element.checkVisibility() || element.closest('[aria-hidden="true"]') !== null) continue;
+      const on = document.elementFromPoint(box.left + box.width / 2, box.top + box.height / 2);
+      // What is scrolled out of its frame is under the frame's neighbours; what it stands in scrolls it back.
+      const frame = element.closest('main')?.getBoundingClientRect();
+      const isScrolledOut = frame !== undefined && (box.bottom > frame.bottom || box.top < frame.top);
+      const isSticky = on?.closest('thead, dialog, .sticky') !== null;
+      // The dossier lies on the chart, which goes on beside it.
+      const isDossier = on?.closest('aside') !== element.closest('aside');
+      const isOnIt = on !== null && !element.contains(on) && !on.contains(element);
+      if (isOnIt && !isScrolledOut && !isSticky && !isDossier)
+        bad.push(`under ${on.outerHTML.slice(0, 80)}: ${element.outerHTML.slice(0, 120)}`);
     }
     for (const element of document.querySelectorAll('h1, h2, p, .truncate')) {
       const isCut =
         element.scrollWidth > element.clientWidth + 1 && getComputedStyle(element).textOverflow === 'ellipsis';
       if (isCut && element.closest('[title]') === null)
         bad.push(`cut without a title: ${element.textContent?.slice(0, 80)}`);
+      if (isCut && element.clientWidth < 40) bad.push(`cut to nothing: ${element.textContent?.slice(0, 80)}`);
     }
     return bad;
   });
@@ -384,6 +399,13 @@ for (const [width, height] of [
       expect([view, scrollWidth - clientWidth]).toEqual([view, 0]);
       await expectNothingBars(page);
     }
+    await page.goto(`${base}/waterfall?exchange=0`);
+    await stripsOf(page).first().waitFor();
+    await page.keyboard.press('d');
+    await page.locator('#draft-target').waitFor();
+    await page.waitForLoadState('networkidle');
+    expect(await outOfReach(page)).toEqual([]);
+    await expectNothingBars(page);
   });
 }
 

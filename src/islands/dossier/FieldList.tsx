@@ -1,7 +1,7 @@
 import { type ReactNode, useState } from 'react';
 import type { Sift } from '#core/sift';
 import { formatCount } from '#core/wording';
-import { SiftValue } from '../sift/SiftValue';
+import { TermButtons } from '../sift/SiftValue';
 import { useOneTabStop } from '../state/focus';
 import { CopyButton } from '../ui/CopyButton';
 
@@ -69,6 +69,7 @@ interface RowProps {
 
 function Row({ field, isMarked, isMasked, termFor, note, meaning }: RowProps) {
   const [isOpen, setOpen] = useState(false);
+  const term = isMasked || field.value.length > SIFTED_CHARS ? undefined : termFor?.(field);
   return (
     <div data-field className={`group/copy contents ${isMarked ? '*:bg-route-wash' : ''}`}>
       <dt className="break-words text-soft" data-hit-mark={isMarked ? '' : undefined}>
@@ -87,16 +88,24 @@ function Row({ field, isMarked, isMasked, termFor, note, meaning }: RowProps) {
         )}
       </dt>
       <dd className="min-w-0 whitespace-pre-wrap break-words">
-        {isMasked ? <Secret value={field.value} /> : <Value field={field} termFor={termFor} />}
-        {field.value === '' ? null : (
-          <span className="float-right -ml-8 bg-sheet pl-1 opacity-0 focus-within:opacity-100 group-hover/copy:opacity-100">
+        {isMasked ? (
+          <Secret value={field.value} />
+        ) : field.value === '' ? (
+          <i className="text-soft">empty</i>
+        ) : (
+          shorten(field.value)
+        )}
+        {/* They take no room, and lie on a long value's end only while it is pointed at. */}
+        <span className="relative z-10 float-right -ml-24 flex select-none items-center gap-1 bg-sheet pl-1 opacity-0 focus-within:opacity-100 group-hover/copy:opacity-100">
+          {term === undefined ? null : <TermButtons term={term} />}
+          {field.value === '' ? null : (
             <CopyButton
               label={`Copy ${field.name === '' ? 'the value' : field.name}`}
               text={() => field.value}
               withName={() => `${field.name}: ${field.value}`}
             />
-          </span>
-        )}
+          )}
+        </span>
         {note}
         {isOpen ? (
           <div className="mt-0.5 border-line border-l-2 pl-2 font-sans text-[12px] text-soft">{meaning}</div>
@@ -127,11 +136,6 @@ function Secret({ value }: { readonly value: string }) {
   );
 }
 
-function Value({ field, termFor }: { readonly field: Field; readonly termFor: FieldListProps['termFor'] }) {
-  const shown = field.value === '' ? <i className="text-soft">empty</i> : shorten(field.value);
-  const term = field.value.length > SIFTED_CHARS ? undefined : termFor?.(field);
-  return term === undefined ? shown : <SiftValue term={term}>{shown}</SiftValue>;
-}
 /** Longer values are no use in a sift; a part of them is typed. */
 const SIFTED_CHARS = 300;
 

@@ -76,7 +76,7 @@ function Sheet({ card, drafts }: { readonly card: CaptureCard; readonly drafts: 
           </Problem>
         )
       ) : (
-        <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(0,1fr)] max-lg:grid-cols-1 max-lg:overflow-y-auto">
+        <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(0,1fr)] max-lg:auto-rows-max max-lg:grid-cols-1 max-lg:overflow-y-auto">
           <DraftSheet
             key={current.id}
             captureId={card.id}

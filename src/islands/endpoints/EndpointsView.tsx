@@ -75,7 +75,7 @@ export default function EndpointsView({ card, shown }: EndpointsViewProps) {
                 <th className="px-2 text-right font-normal">calls</th>
                 <th className="px-2 text-right font-normal">failed</th>
                 <th className="px-2 text-right font-normal">wire bytes</th>
-                <th className="px-2 font-normal" style={{ width: PLOT_PX + 16 }}>
+                <th className="px-2 font-normal max-lg:hidden" style={{ width: PLOT_PX + 16 }}>
                   <span className="sr-only">durations, a stroke for each call</span>
                   <PlotAxis scale={scale} />
                 </th>
@@ -143,7 +143,7 @@ function EndpointRow({ captureId, endpoint, scale, isOpen }: EndpointRowProps) {
         className={`group/row border-grid border-b ${isOpen ? 'bg-sheet' : 'hover:bg-sheet/60'}`}
         data-endpoint={name}
       >
-        <td className="max-w-0 py-1 pl-4" style={{ width: '45%' }}>
+        <td className="w-[45%] max-w-0 py-1 pl-4 max-md:w-[60%]">
           <span className="flex items-center gap-2">
             <button
               type="button"
@@ -153,9 +153,9 @@ function EndpointRow({ captureId, endpoint, scale, isOpen }: EndpointRowProps) {
               title={name}
             >
               <FoldMark isFolded={!isOpen} />
-              <span className="truncate">{name}</span>
+              <span className="truncate max-md:whitespace-normal max-md:[overflow-wrap:anywhere]">{name}</span>
             </button>
-            <span className="flex shrink-0 gap-1 opacity-0 focus-within:opacity-100 group-hover/row:opacity-100">
+            <span className="flex shrink-0 gap-1 opacity-0 focus-within:opacity-100 group-hover/row:opacity-100 max-md:hidden">
               <TermButton label={`Only calls to ${name}`} sign="+" onClick={() => siftBy(term)} />
               <TermButton
                 label={`All but calls to ${name}`}
@@ -172,10 +172,10 @@ function EndpointRow({ captureId, endpoint, scale, isOpen }: EndpointRowProps) {
         <td className="px-2 text-right" title={formatExactBytes(sums.wireBytes)}>
           {formatBytes(sums.wireBytes)}
         </td>
-        <td className="px-2">
+        <td className="px-2 max-lg:hidden">
           <TimePlot endpoint={endpoint} scale={scale} />
         </td>
-        <td className="whitespace-nowrap pr-4 text-right">{spreadWords(spread)}</td>
+        <td className="whitespace-nowrap pr-4 text-right max-md:whitespace-normal">{spreadWords(spread)}</td>
       </tr>
       {isOpen ? (
         <tr>

@@ -206,17 +206,17 @@ function HitGroup({ row, hits, current }: Group & { readonly current: string | u
   return (
     <section aria-label={`#${row.index} ${nameExchange(row)}`} className="border-line border-b py-2.5">
       <h2 className="flex items-center gap-2">
-        <span className="w-7 text-right text-[11px] text-soft">{row.index}</span>
+        <span className="w-7 shrink-0 text-right text-[11px] text-soft">{row.index}</span>
         <span
-          className="flex size-[17px] items-center justify-center border border-soft font-bold text-[10px] text-soft"
+          className="flex shrink-0 size-[17px] items-center justify-center border border-soft font-bold text-[10px] text-soft"
           title={row.kind}
         >
           {KIND_LETTER[row.kind]}
         </span>
-        <span className="truncate font-semibold" title={row.url}>
+        <span className="min-w-24 max-w-[70%] shrink-0 truncate font-semibold" title={row.url}>
           {nameExchange(row)}
         </span>
-        <span className="text-[12px] text-soft">
+        <span className="min-w-0 truncate text-[12px] text-soft" title={row.host}>
           {row.method} {nameHost(row.host)}
         </span>
         {word === undefined ? null : <StatusMark row={row} word={word} />}

@@ -32,15 +32,24 @@ interface SiftValueProps {
 
 /** A value with two small buttons, shown when it is pointed at or has the focus: only these, or all but these. */
 export function SiftValue({ term, children }: SiftValueProps) {
-  const text = printSift(term);
   return (
     <span className="group/sift relative">
       {children}
       <span className="absolute bottom-0 left-full z-10 ml-1 inline-flex select-none gap-1 opacity-0 focus-within:opacity-100 group-hover/sift:opacity-100">
-        <TermButton label={`Only those with ${text}`} sign="+" onClick={() => siftBy(term)} />
-        <TermButton label={`All but those with ${text}`} sign="−" onClick={() => siftBy({ type: 'not', part: term })} />
+        <TermButtons term={term} />
       </span>
     </span>
+  );
+}
+
+/** The two buttons: only these, or all but these. */
+export function TermButtons({ term }: { readonly term: Sift }) {
+  const text = printSift(term);
+  return (
+    <>
+      <TermButton label={`Only those with ${text}`} sign="+" onClick={() => siftBy(term)} />
+      <TermButton label={`All but those with ${text}`} sign="−" onClick={() => siftBy({ type: 'not', part: term })} />
+    </>
   );
 }
 

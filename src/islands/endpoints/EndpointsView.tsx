@@ -74,8 +74,8 @@ export default function EndpointsView({ card, shown }: EndpointsViewProps) {
                 <th className="py-1.5 pl-4 font-normal">endpoint</th>
                 <th className="px-2 text-right font-normal">calls</th>
                 <th className="px-2 text-right font-normal">failed</th>
-                <th className="px-2 text-right font-normal">wire bytes</th>
-                <th className="px-2 font-normal max-lg:hidden" style={{ width: PLOT_PX + 16 }}>
+                <th className="px-2 text-right font-normal max-md:hidden">wire bytes</th>
+                <th className="px-2 font-normal max-xl:hidden" style={{ width: PLOT_PX + 16 }}>
                   <span className="sr-only">durations, a stroke for each call</span>
                   <PlotAxis scale={scale} />
                 </th>
@@ -143,7 +143,7 @@ function EndpointRow({ captureId, endpoint, scale, isOpen }: EndpointRowProps) {
         className={`group/row border-grid border-b ${isOpen ? 'bg-sheet' : 'hover:bg-sheet/60'}`}
         data-endpoint={name}
       >
-        <td className="w-[45%] max-w-0 py-1 pl-4 max-md:w-[60%]">
+        <td className="w-[45%] max-w-0 py-1 pl-4 max-xl:w-[60%]">
           <span className="flex items-center gap-2">
             <button
               type="button"
@@ -169,13 +169,13 @@ function EndpointRow({ captureId, endpoint, scale, isOpen }: EndpointRowProps) {
         <td className={`px-2 text-right ${sums.failed > 0 ? 'font-semibold text-failed' : 'text-soft'}`}>
           {sums.failed}
         </td>
-        <td className="px-2 text-right" title={formatExactBytes(sums.wireBytes)}>
+        <td className="px-2 text-right max-md:hidden" title={formatExactBytes(sums.wireBytes)}>
           {formatBytes(sums.wireBytes)}
         </td>
-        <td className="px-2 max-lg:hidden">
+        <td className="px-2 max-xl:hidden">
           <TimePlot endpoint={endpoint} scale={scale} />
         </td>
-        <td className="whitespace-nowrap pr-4 text-right max-md:whitespace-normal">{spreadWords(spread)}</td>
+        <td className="whitespace-nowrap pr-4 text-right max-md:min-w-28 max-md:whitespace-normal">{spreadWords(spread)}</td>
       </tr>
       {isOpen ? (
         <tr>

@@ -211,6 +211,24 @@ describe('a running server', () => {
     ]);
   });
 
+  it('keeps nothing of a sender who left once the last byte was sent, before the answer', async () => {
+    const before = (await shelf(app.url)).length;
+    const leave = (at: number): Promise<void> =>
+      new Promise((resolve) => {
+        const path = `/api/captures?name=left-${at}&importId=${randomUUID()}`;
+        const sending = httpRequest({ port: Number(new URL(app.url).port), method: 'POST', path });
+        sending.on('error', () => resolve());
+        sending.on('close', () => resolve());
+        sending.end(har(`left ${at}`), () => sending.destroy());
+      });
+    for (let at = 0; at < 8; at++) await leave(at);
+    // One that stays comes behind all of them.
+    await take(app.url, har('stayed'));
+    const names = (await shelf(app.url)).map((card) => (card as unknown as { name: string }).name);
+    const kept = names.filter((name) => name.startsWith('left-')).length;
+    expect([kept, names.length]).toEqual([0, before + 1]);
+  });
+
   it('hears all of what is too large, so that its answer is heard and the connection can be used again', async () => {
     const text = 'x'.repeat(3_000_000);
     for (let time = 0; time < 12; time++) {

@@ -175,7 +175,9 @@ function EndpointRow({ captureId, endpoint, scale, isOpen }: EndpointRowProps) {
         <td className="px-2 max-xl:hidden">
           <TimePlot endpoint={endpoint} scale={scale} />
         </td>
-        <td className="whitespace-nowrap pr-4 text-right max-md:min-w-28 max-md:whitespace-normal">{spreadWords(spread)}</td>
+        <td className="whitespace-nowrap pr-4 text-right max-md:min-w-28 max-md:whitespace-normal">
+          {spreadWords(spread)}
+        </td>
       </tr>
       {isOpen ? (
         <tr>

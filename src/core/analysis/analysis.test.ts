@@ -137,7 +137,7 @@ describe('rows in their context', () => {
 
 describe('the outcome class', () => {
   it.each([
-    [{ status: 500, source: 'network', failure: 'status 500' }, 'failed'],
+    [{ status: 500, source: 'network', failure: { type: 'status', status: 500, statusText: '' } }, 'failed'],
     [{ status: 301, source: 'cache', failure: undefined }, 'redirect'],
     [{ status: 304, source: 'revalidated', failure: undefined }, 'spared'],
     [{ status: 200, source: 'worker', failure: undefined }, 'spared'],

@@ -1,4 +1,4 @@
-import type { EpochMs, ExchangeIndex, Kind, PageId, Party, Phases, Source } from '../model';
+import type { EpochMs, ExchangeIndex, Failure, Kind, PageId, Party, Phases, Source } from '../model';
 import type { ParentEvidence } from '../timing';
 
 /**
@@ -29,8 +29,8 @@ export interface ExchangeRow {
   readonly mimeType: string | undefined;
   /** Name of the GraphQL operation, where the payload holds one. */
   readonly operation: string | undefined;
-  /** Why it failed; absent where it did not. */
-  readonly failure: string | undefined;
+  /** How it failed; absent where it did not. */
+  readonly failure: Failure | undefined;
   /** The connection's id, as the recorder names it. */
   readonly connection: string | undefined;
   /** What asked for it, by the best evidence there is; absent for the first document and where nothing tells. */

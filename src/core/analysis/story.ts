@@ -1,5 +1,5 @@
 import { PHASES, type PhaseName, setupMs } from '../model';
-import { formatBytes, formatMs } from '../wording';
+import { formatBytes, formatMs, wordFailure } from '../wording';
 import type { ExchangeRow } from './exchange-row';
 import { nameExchange } from './naming';
 import type { Surroundings } from './surroundings';
@@ -89,10 +89,12 @@ function tellSequel(row: ExchangeRow, around: Surroundings): string | undefined 
 function findSequel(row: ExchangeRow, around: Surroundings): string | undefined {
   const { retriedAs, retryOf, redirectedTo, fetchedBefore } = around;
   if (retriedAs !== undefined) {
-    const result = retriedAs.failure === undefined ? 'and succeeded' : `and failed again: ${retriedAs.failure}`;
+    const result =
+      retriedAs.failure === undefined ? 'and succeeded' : `and failed again: ${wordFailure(retriedAs.failure)}`;
     return `It was sent again as ${numberOf(retriedAs)} ${result}.`;
   }
-  if (retryOf !== undefined) return `It repeats ${numberOf(retryOf)}, which had failed: ${retryOf.failure}.`;
+  if (retryOf?.failure !== undefined)
+    return `It repeats ${numberOf(retryOf)}, which had failed: ${wordFailure(retryOf.failure)}.`;
   if (redirectedTo !== undefined) return `It led to ${nameOf(redirectedTo)}.`;
   const isRefetched = row.method === 'GET' && row.source === 'network' && row.failure === undefined;
   if (isRefetched && fetchedBefore !== undefined) {
@@ -107,8 +109,8 @@ const joinWords = (words: readonly string[]): string =>
   words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`;
 
 function tellUnanswered(row: ExchangeRow): string {
-  const reason = row.failure?.replace(/^no answer: /, '');
-  const because = reason === undefined || reason === 'no answer' ? ', and the capture does not say why' : `: ${reason}`;
+  const recorded = row.failure?.type === 'no-response' ? row.failure.recorded : undefined;
+  const because = recorded === undefined ? ', and the capture does not say why' : `: ${recorded}`;
   const after = row.timeMs === undefined ? '' : ` after ${formatMs(row.timeMs)}`;
   return `No answer arrived${after}${because}.`;
 }
@@ -130,7 +132,7 @@ function tellAnswer(row: ExchangeRow): string {
       return `The server confirmed the kept copy${tellTime(row)}`;
     case 'network':
     case 'unknown':
-      return `${row.failure?.startsWith('cut off') === true ? `Cut off after status ${status}` : `Answered ${status}`}${tellTime(row)}`;
+      return `${row.failure?.type === 'cut-off' ? `Cut off after status ${status}` : `Answered ${status}`}${tellTime(row)}`;
     case 'none':
       return 'No answer arrived';
     default:

@@ -1,7 +1,7 @@
 import { type CaptureOverview, type ExchangeRow, findLostDocument, nameExchange } from '../analysis';
 import type { ExchangeIndex } from '../model';
 import { findHiddenQueues } from '../timing';
-import { formatMs, formatPlural } from '../wording';
+import { formatMs, formatPlural, wordFailure } from '../wording';
 import { type BriefPage, isPauseBeforeRetry, type PlottedLeg, plotPage, type Target } from './page';
 
 const REACHED: Record<Target, string> = {
@@ -24,7 +24,7 @@ export function tellBrief(page: BriefPage, rows: ReadonlyMap<ExchangeIndex, Exch
   const lost = findLostDocument(rows.values());
   if (lost !== undefined) {
     const after = lost.redirects === 0 ? '' : `after ${formatPlural(lost.redirects, 'redirect')}, `;
-    return `The document ${calledWith(lost.asked)} never came (${after}${lost.lost.failure ?? 'not answered'}).`;
+    return `The document ${calledWith(lost.asked)} never came (${after}${lost.lost.failure === undefined ? 'not answered' : wordFailure(lost.lost.failure)}).`;
   }
   const wholeMs = page.targetMs - page.originMs;
   const refused = findRefusedDocument(rows.values());

@@ -1,5 +1,6 @@
 import { jsonPathsAt } from '../json';
 import { type Exchange, findFailure, findResponse, type NameValue } from '../model';
+import { wordFailure } from '../wording';
 import type { Form } from './query';
 import type { Match, Search } from './search';
 
@@ -135,7 +136,9 @@ function statusText(exchange: Exchange): string {
   const response = findResponse(exchange);
   const line = response === undefined ? '' : `${response.status} ${response.statusText}`.trim();
   const failure = findFailure(exchange);
-  return failure === undefined || failure.includes(line) ? (failure ?? line) : `${line}: ${failure}`;
+  if (failure === undefined) return line;
+  const words = wordFailure(failure);
+  return words.includes(line) ? words : `${line}: ${words}`;
 }
 
 /** The match and what stands around it on one line; never cut inside a surrogate pair. */

@@ -11,6 +11,7 @@ import {
   type Source,
   type StreamMessage,
 } from '../model';
+import { readFailReason } from './fail-reason';
 import { readInstant } from './instant';
 import { classifyKind } from './kind';
 import { readNameValues, splitSetCookies } from './name-values';
@@ -171,17 +172,20 @@ function readRequest(raw: Json | undefined, notes: string[]): RequestPart {
 /** Status 0, negative or missing: no response arrived. A status with a failure text: cut off after the headers. */
 function readOutcome(entry: Json, notes: string[]): Outcome {
   const raw = member(entry, 'response');
-  const reason =
+  const recorded =
     asFilledText(member(raw, '_error')) ??
     asFilledText(member(entry, '_error')) ??
     asFilledText(member(raw, '_failureText'));
   const status = readStatus(member(raw, 'status'));
   if (status === undefined || status <= 0) {
     const elsewhere = asFilledText(member(raw, 'statusText')) ?? asFilledText(member(entry, 'comment'));
-    return { type: 'unanswered', reason: reason ?? elsewhere };
+    const words = recorded ?? elsewhere;
+    return { type: 'unanswered', reason: readFailReason(words), recorded: words };
   }
   const response = readResponse(raw, status, notes);
-  return reason === undefined ? { type: 'answered', response } : { type: 'cut', response, reason };
+  return recorded === undefined
+    ? { type: 'answered', response }
+    : { type: 'cut', response, reason: readFailReason(recorded), recorded };
 }
 
 /** The versions of HTTP by one name each, those of TLS's ALPN (RFC 9113 3.1, RFC 9114 3.1) where there is one. */

@@ -40,7 +40,7 @@ describe('classifySource', () => {
     ['memory', { fromCache: 'memory' }, 'memory'],
     ['disk', { fromCache: 'disk', outcome: answered(304) }, 'disk'],
     ['pushed', { wasPushed: true }, 'pushed'],
-    ['no response', { outcome: { type: 'unanswered', reason: undefined } }, 'none'],
+    ['no response', { outcome: { type: 'unanswered', reason: 'unknown', recorded: undefined } }, 'none'],
     ['304', { outcome: answered(304) }, 'revalidated'],
     [
       'a 304 shown as 200',

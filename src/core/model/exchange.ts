@@ -1,4 +1,5 @@
 import type { EpochMs, ExchangeIndex, PageId } from './brand';
+import type { FailReason, Failure } from './failure';
 import type { Kind, Source } from './kinds';
 import type { Phases } from './phases';
 
@@ -53,8 +54,8 @@ export interface ResponsePart {
  */
 export type Outcome =
   | { readonly type: 'answered'; readonly response: ResponsePart }
-  | { readonly type: 'cut'; readonly response: ResponsePart; readonly reason: string }
-  | { readonly type: 'unanswered'; readonly reason: string | undefined };
+  | { readonly type: 'cut'; readonly response: ResponsePart; readonly reason: FailReason; readonly recorded: string }
+  | { readonly type: 'unanswered'; readonly reason: FailReason; readonly recorded: string | undefined };
 
 /** A value together with what it was concluded from, in a few words fit for the screen. */
 export interface Judged<T> {
@@ -145,22 +146,22 @@ export function findField(headers: readonly NameValue[], name: string): string |
 }
 
 /**
- * Why the exchange counts as failed, in a few words; absent when it did not fail.
- * Failed: no answer, cut off, or a status of 400 and more (RFC 9110 15.5, 15.6); not a stream that the page closed.
+ * How the exchange failed; absent when it did not: no answer, cut off, or a status of 400 and more (RFC 9110 15.5, 15.6);
+ * not a stream that the page closed.
  */
-export function findFailure(exchange: Exchange): string | undefined {
-  const { outcome } = exchange;
+export function findFailure({ outcome, kind }: Exchange): Failure | undefined {
   switch (outcome.type) {
     case 'unanswered':
-      return outcome.reason === undefined ? 'no answer' : `no answer: ${outcome.reason}`;
-    case 'cut':
+      return { type: 'no-response', reason: outcome.reason, recorded: outcome.recorded };
+    case 'cut': {
+      const { reason, recorded } = outcome;
       // An event stream has no end of its own: the page that closes it has had what it wanted.
-      if (exchange.kind.value === 'stream' && /abort/i.test(outcome.reason)) return undefined;
-      return `cut off after status ${outcome.response.status}: ${outcome.reason}`;
+      if (kind.value === 'stream' && reason === 'cancelled') return undefined;
+      return { type: 'cut-off', status: outcome.response.status, reason, recorded };
+    }
     case 'answered': {
       const { status, statusText } = outcome.response;
-      if (status < 400) return undefined;
-      return statusText === '' ? `status ${status}` : `status ${status} ${statusText}`;
+      return status < 400 ? undefined : { type: 'status', status, statusText };
     }
     default:
       return outcome satisfies never;

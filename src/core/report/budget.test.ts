@@ -93,7 +93,7 @@ describe('holding a capture against its budgets', () => {
       rows: [
         row(0),
         row(1, { pageId: 'p2' as ExchangeRow['pageId'] }),
-        row(2, { pageId: undefined, failure: 'closed' }),
+        row(2, { pageId: undefined, failure: { type: 'no-response', reason: 'reset', recorded: 'closed' } }),
       ],
       pages: [page('p1', 900), page('p2', 1200)],
     };

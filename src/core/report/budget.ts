@@ -1,7 +1,7 @@
 import { type ExchangeRow, nameExchange, type PageOverview, tally } from '../analysis';
 import { type Finding, RULE_IDS, type RuleId } from '../diagnose';
 import type { ExchangeIndex, PageId } from '../model';
-import { formatBytes, formatCount, formatMs } from '../wording';
+import { formatBytes, formatCount, formatMs, wordFailure } from '../wording';
 
 /** What a budget can be set for, each with its dimension. */
 export const BUDGETS = {
@@ -206,7 +206,7 @@ function lineOf(row: ExchangeRow, budget: string): string {
     ready: formatMs(row.timeMs),
     wire: formatBytes(row.wireBytes),
     body: formatBytes(row.bodyBytes),
-    failed: row.failure ?? '',
+    failed: row.failure === undefined ? '' : wordFailure(row.failure),
   };
   const own = Object.hasOwn(part, budget) ? `: ${part[budget]}` : '';
   return `#${row.index} ${row.method} ${nameExchange(row)}${own}`;

@@ -1,5 +1,5 @@
 import type { ExchangeRow } from '../analysis';
-import { PHASES, type PhaseName } from '../model';
+import { PHASES, type PhaseName, packFailure, unpackFailure } from '../model';
 
 /** A column of texts as codes into its distinct values; -1 for absent. */
 export interface PackedTexts {
@@ -73,9 +73,11 @@ export function packColumns(
 
 export function packRows(rows: readonly ExchangeRow[]): PackedRows {
   const isPhase = (field: string): field is PhaseName => (PHASES as readonly string[]).includes(field);
-  return packColumns(false, (field) =>
-    isPhase(field) ? rows.map((row) => row.phases[field]) : rows.map((row) => row[field as keyof ExchangeRow]),
-  );
+  return packColumns(false, (field) => {
+    if (isPhase(field)) return rows.map((row) => row.phases[field]);
+    if (field === 'failure') return rows.map((row) => packFailure(row.failure));
+    return rows.map((row) => row[field as keyof ExchangeRow]);
+  });
 }
 
 /** Texts as codes into the distinct ones among them. */
@@ -129,7 +131,7 @@ export function unpackRows(packed: PackedRows): ExchangeRow[] {
       bodyBytes: number('bodyBytes'),
       mimeType: text('mimeType'),
       operation: text('operation'),
-      failure: text('failure'),
+      failure: unpackFailure(text('failure')),
       connection: text('connection'),
       parent: number('parent'),
       parentEvidence: text('parentEvidence'),

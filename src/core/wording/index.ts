@@ -1,4 +1,5 @@
-// Numbers, instants and counts as the product writes them, in one place for every screen and the command line.
+// Numbers, failures, instants and counts as the product writes them, in one place for every screen and the command line.
+export { FAILURE_WORDS, wordFailure } from './failure';
 export {
   formatBytes,
   formatCost,

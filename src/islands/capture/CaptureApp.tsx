@@ -2,6 +2,7 @@ import { useStore } from '@nanostores/react';
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { type ExchangeRow, findConnections, nameExchange } from '#core/analysis';
 import type { CaptureCard } from '#core/wire';
+import { wordFailure } from '#core/wording';
 import { Frame } from '../frame/Frame';
 import { offsetOf, ZoneChooser } from '../frame/ZoneChooser';
 import { SiftBar } from '../sift/SiftBar';
@@ -231,7 +232,10 @@ function CursorSpoken({ rows, exchange }: CursorSpokenProps) {
     const row = rows.find(({ index }) => index === exchange);
     const isInTree = document.activeElement?.getAttribute('role') === 'tree';
     if (row === undefined || isInTree) setSaid('');
-    else setSaid(`#${row.index} ${row.method} ${nameExchange(row)}, ${row.failure ?? row.status ?? 'no status'}`);
+    else {
+      const end = row.failure === undefined ? (row.status ?? 'no status') : wordFailure(row.failure);
+      setSaid(`#${row.index} ${row.method} ${nameExchange(row)}, ${end}`);
+    }
   }, [rows, exchange]);
   return (
     <p role="status" data-cursor className="sr-only">

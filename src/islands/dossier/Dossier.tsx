@@ -5,7 +5,7 @@ import type { HitPlace } from '#core/find';
 import { findResponse } from '#core/model';
 import { findStatusEntry } from '#core/reference';
 import type { ExchangeDossier } from '#core/wire';
-import { formatInstant, formatZone } from '#core/wording';
+import { formatInstant, formatZone, wordFailure } from '#core/wording';
 import { SiftValue, termOf } from '../sift/SiftValue';
 import { $place } from '../state/address';
 import { type HitTarget, readHit } from '../state/hit';
@@ -121,7 +121,9 @@ export function Dossier({
         mark={response === undefined ? null : <StatusMark row={row} word={String(response.status)} />}
       >
         {response === undefined ? (
-          <p>{row.failure === undefined ? 'No response arrived.' : `No response arrived: ${row.failure}.`}</p>
+          <p>
+            {row.failure === undefined ? 'No response arrived.' : `No response arrived: ${wordFailure(row.failure)}.`}
+          </p>
         ) : (
           <>
             {response.statusText === '' ? null : <p className="mb-1">{response.statusText}</p>}

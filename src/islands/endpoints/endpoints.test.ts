@@ -10,7 +10,7 @@ const calls = [
   call('GET a.example/huts/{}', 40, { wireBytes: 100 }),
   call('GET a.example/beds', 900, { wireBytes: 5 }),
   call('GET a.example/huts/{}', 60, { wireBytes: 100 }),
-  call('POST a.example/beds', undefined, { failure: 'closed' }),
+  call('POST a.example/beds', undefined, { failure: { type: 'no-response', reason: 'reset', recorded: 'closed' } }),
   call('GET a.example/huts/{}', 20),
 ];
 const namesBy = (order: string): string[] => groupEndpoints(calls, findEndpointOrder(order)).map(({ name }) => name);

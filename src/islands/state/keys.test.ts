@@ -60,7 +60,12 @@ beforeEach(() => {
   vi.stubGlobal('HTMLInputElement', FakeInput);
   vi.stubGlobal('HTMLSelectElement', FakeSelect);
   vi.stubGlobal('HTMLTextAreaElement', FakeTextarea);
-  vi.stubGlobal('document', { querySelector: () => ({ focus: () => heard.push('home') }) });
+  // A view that is kept behind the one that is shown has a home, too.
+  const home = (name: string, isVisible: boolean) => ({
+    checkVisibility: () => isVisible,
+    focus: () => heard.push(name),
+  });
+  vi.stubGlobal('document', { querySelectorAll: () => [home('hidden', false), home('home', true)] });
   vi.stubGlobal('addEventListener', page.addEventListener.bind(page));
   vi.stubGlobal('removeEventListener', page.removeEventListener.bind(page));
   const action = (id: string, ...keys: string[]) => ({ id, label: id, keys, run: () => void heard.push(id) });

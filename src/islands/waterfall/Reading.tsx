@@ -1,6 +1,6 @@
 import { nameExchange } from '#core/analysis';
 import { PHASES } from '#core/model';
-import { formatExactBytes, formatMs, PHASE_NAME } from '#core/wording';
+import { formatExactBytes, formatMs, PHASE_NAME, wordFailure } from '#core/wording';
 import type { Placed } from './arrange';
 import { phaseAt, type Scale, toMs } from './geometry';
 import type { ChartRow } from './layout';
@@ -106,7 +106,7 @@ function Callout({ placed, leftPx, topPx }: CalloutProps) {
       </table>
       <p className="mt-1 text-soft">
         {formatExactBytes(row.wireBytes)} on the wire
-        {row.failure === undefined ? '' : `; ${row.failure}`}
+        {row.failure === undefined ? '' : `; ${wordFailure(row.failure)}`}
       </p>
     </div>
   );

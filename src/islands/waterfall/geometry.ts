@@ -140,9 +140,9 @@ export type EndMark = 'failed' | 'torn' | 'hop' | 'open';
 
 /** First match wins: cut off under way; still open when the recording ended; failed; led elsewhere. */
 export function endMarkOf(row: ExchangeRow, endMs: number | undefined, lastMs: number): EndMark | undefined {
-  if (row.failure?.startsWith('cut off') === true) return 'torn';
+  if (row.failure?.type === 'cut-off') return 'torn';
   const isLasting = row.kind === 'socket' || row.kind === 'stream';
-  const isUnheardOf = row.failure === 'no answer';
+  const isUnheardOf = row.failure?.type === 'no-response' && row.failure.recorded === undefined;
   if ((isLasting || isUnheardOf) && endMs !== undefined && endMs >= lastMs - OPEN_WITHIN_MS) return 'open';
   if (row.failure !== undefined) return 'failed';
   return row.status !== undefined && row.status >= 300 && row.status < 400 && row.status !== 304 ? 'hop' : undefined;

@@ -9,8 +9,10 @@ import {
   type Kind,
   PHASES,
   type PhaseName,
+  packFailure,
   pageId,
   type Source,
+  unpackFailure,
 } from '#core/model';
 import { type CaptureCard, type PackedRows, packColumns } from '#core/wire';
 import { dropOrphanBodies } from './bodies';
@@ -195,8 +197,8 @@ export function writeAnalysis(
     }),
   );
   for (const row of rows) {
-    const { index, phases, ...rest } = row;
-    insert({ ...rest, ...phases, place: index });
+    const { index, phases, failure, ...rest } = row;
+    insert({ ...rest, ...phases, failure: packFailure(failure), place: index });
   }
   db.insert(analyses)
     .values({ captureId, version: ANALYSIS_VERSION, overview: JSON.stringify(overview) })
@@ -234,7 +236,7 @@ export function readRows({ db }: Connection, captureId: string, place?: number):
       bodyBytes: row.bodyBytes ?? undefined,
       mimeType: row.mimeType ?? undefined,
       operation: row.operation ?? undefined,
-      failure: row.failure ?? undefined,
+      failure: unpackFailure(row.failure),
       connection: row.connection ?? undefined,
       parent: row.parent === null ? undefined : exchangeIndex(row.parent),
       parentEvidence: row.parentEvidence ?? undefined,

@@ -2,6 +2,7 @@ import { and, asc, eq, sql } from 'drizzle-orm';
 import { findInBody, findInExchange, type Hit, mayHoldRuns, type Needle, runsOf, type Search } from '#core/find';
 import { isObject, type Json, normaliseEntry } from '#core/har';
 import type { Exchange } from '#core/model';
+import { FAILURE_WORDS } from '#core/wording';
 import type { Connection } from '../db/connection';
 import { bodies, entries, signatures } from '../db/schema';
 import { withinTime } from './bounded';
@@ -72,10 +73,10 @@ function searchEntry(
   return hits;
 }
 
-/** The words in which failures are told, which stand in no entry. */
-const OUR_WORDS = 'no answer: cut off after status ';
 const isWordOfOurs = (needles: readonly Needle[]): boolean =>
-  needles.some(({ text }) => OUR_WORDS.includes(text.toLowerCase()) || /no answer|cut off after|status \d/i.test(text));
+  needles.some(
+    ({ text }) => FAILURE_WORDS.includes(text.toLowerCase()) || /no answer|cut off after|status \d/i.test(text),
+  );
 
 /**
  * Whether an entry's JSON may hold a needle: by its longest run of letters that neither escapes nor the joining of

@@ -1,4 +1,4 @@
-import { formatBytes } from '../../wording';
+import { formatBytes, wordFailure } from '../../wording';
 import type { Evidence } from '../evidence';
 import type { Finding, Rule } from '../finding';
 import { called } from '../say';
@@ -29,7 +29,9 @@ export const cutShort: Rule = function* (subject) {
         ? `${called(row)} broke off: ${formatBytes(received)} of ${formatBytes(declared)} came`
         : `${called(row)} broke off after its headers`,
       detail:
-        row.failure === undefined ? 'The recorder counts it as a success.' : `The recorder wrote: ${row.failure}.`,
+        row.failure === undefined
+          ? 'The recorder counts it as a success.'
+          : `The recorder wrote: ${wordFailure(row.failure)}.`,
       evidence: [row.index],
       cost: { routeMs: subject.routeMsOf(row.index) },
       remedy: 'See whether the server or a proxy on the way ended the connection: its log has the bytes it sent.',

@@ -5,8 +5,6 @@ import { called, groupBy, indexes, sum } from '../say';
 
 /** The same address redirected so often on one page goes round in a circle. */
 const LEAST_ROUNDS = 3;
-/** How browsers say that they have had enough. */
-const GIVEN_UP = /redirect/i;
 const NAMED = 3;
 
 /** Redirects that lead back to where they came from, until the browser gives up. */
@@ -42,7 +40,8 @@ export function findLoop({ rows }: SubjectPage): {
   const redirects = rounds.flat().sort((a, b) => (a.startMs ?? 0) - (b.startMs ?? 0) || a.index - b.index);
   const addresses = new Set(redirects.map(({ url }) => url));
   const givenUp = rows.filter(
-    ({ status, failure, url }) => status === undefined && addresses.has(url) && GIVEN_UP.test(failure ?? ''),
+    ({ failure, url }) =>
+      failure?.type === 'no-response' && failure.reason === 'too-many-redirects' && addresses.has(url),
   );
   return { redirects, givenUp };
 }

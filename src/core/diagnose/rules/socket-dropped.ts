@@ -1,3 +1,4 @@
+import { wordFailure } from '../../wording';
 import { CLOSE_REASONS } from '../close-code';
 import type { Rule } from '../finding';
 import { called } from '../say';
@@ -18,7 +19,7 @@ export const socketDropped: Rule = function* (subject) {
           ? `The code says that ${reason}.`
           : row.failure === undefined
             ? `It was answered ${row.status}.`
-            : `The recorder wrote: ${row.failure}.`,
+            : `The recorder wrote: ${wordFailure(row.failure)}.`,
       evidence: [row.index],
       cost: {},
       remedy: 'See whether the server and every proxy on the way let the connection be upgraded, and for how long.',

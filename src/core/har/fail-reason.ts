@@ -1,0 +1,39 @@
+import type { FailReason } from '../model';
+
+/**
+ * What recorders write where no whole response came, in match order: the network errors of browsers (ERR_…, NS_ERROR_…), of
+ * system calls (ECONNREFUSED), and words.
+ */
+const PATTERNS: readonly (readonly [RegExp, FailReason])[] = [
+  [/too.?many.?redirects|redirect.?loop/i, 'too-many-redirects'],
+  [/blocked.?by.?(response|orb|corp)|opaque.?response|corp\b/i, 'response-blocked'],
+  [/blocked|unsafe.?port|\bcsp\b|mixed.?content/i, 'blocked'],
+  [/abort|cancel/i, 'cancelled'],
+  [/(dns|name).{0,20}timed?.?out/i, 'name-timed-out'],
+  [/name.?not.?resolved|unknown.?host|dns|enotfound|eai_again/i, 'name-not-found'],
+  [/invalid.?http|invalid.?response|malformed/i, 'invalid-http'],
+  [/proxy|tunnel/i, 'proxy'],
+  [/refused/i, 'refused'],
+  [/internet.?disconnected|offline/i, 'offline'],
+  [/network.?changed|network.?io.?suspended/i, 'network-changed'],
+  [/unreachable|ehostunreach|enetunreach/i, 'unreachable'],
+  [/timed?.?out/i, 'timed-out'],
+  [/cert.{0,12}(date|expired)|expired.{0,12}cert/i, 'certificate-expired'],
+  [/cert.{0,12}(common.?name|domain|altname)/i, 'certificate-name'],
+  [
+    /cert.{0,12}(authority|issuer|self.?signed)|self.?signed|unknown.?issuer|unable.?to.?verify/i,
+    'certificate-authority',
+  ],
+  [/cert/i, 'certificate'],
+  [/ssl|tls|handshake/i, 'tls'],
+  [/response.?headers|multiple.?(content|location)/i, 'contradicting-headers'],
+  [/content.?decoding|content.?encoding|corrupted.?content/i, 'wrong-coding'],
+  [/http2|quic|http_1_1_required|protocol/i, 'protocol-error'],
+  [/cache.?miss/i, 'cache-miss'],
+  [/empty.?response/i, 'empty-response'],
+  [/connection.?(reset|closed)|net.?reset|econnreset|epipe|socket.?hang.?up/i, 'reset'],
+];
+
+/** The reason that a recorder's words come to. */
+export const readFailReason = (recorded: string | undefined): FailReason =>
+  PATTERNS.find(([pattern]) => pattern.test(recorded ?? ''))?.[1] ?? 'unknown';

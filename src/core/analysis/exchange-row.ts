@@ -29,6 +29,8 @@ export interface ExchangeRow {
   readonly mimeType: string | undefined;
   /** Name of the GraphQL operation, where the payload holds one. */
   readonly operation: string | undefined;
+  /** Hash of the payload, by which requests to one address are told apart; absent where none was recorded. */
+  readonly payloadHash: number | undefined;
   /** How it failed; absent where it did not. */
   readonly failure: Failure | undefined;
   /** The connection's id, as the recorder names it. */

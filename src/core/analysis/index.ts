@@ -6,6 +6,8 @@ export { findLostDocument } from './lost-document';
 export { isOfExtension, NO_HOST, nameExchange, nameHost, splitAddress } from './naming';
 export { classifyOutcome, type OutcomeClass } from './outcome';
 export { ANALYSIS_VERSION, analyse, type CaptureOverview, type PageOverview } from './overview';
+export { requestKey } from './request-key';
+export { routeStops } from './route-stop';
 export { type ExchangeFacts, takeFacts } from './row';
 export { middleOf, type Spread, spreadOf } from './spread';
 export { tellStory } from './story';

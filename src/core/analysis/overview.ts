@@ -9,7 +9,7 @@ import { buildRows, type ExchangeFacts } from './row';
 import { type Breakdown, breakDown, sentenceOf, type Tally, tally } from './summary';
 
 /** Raised whenever the analysis computes something else, so that kept captures are analysed again. */
-export const ANALYSIS_VERSION = 11;
+export const ANALYSIS_VERSION = 12;
 
 export interface PageOverview {
   readonly id: PageId;

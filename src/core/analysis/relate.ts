@@ -1,7 +1,8 @@
 import { type ExchangeIndex, findMilestoneMs, type Page, type PageId } from '../model';
-import { findParents, type ParentClue, plotRoute, type RouteStop } from '../timing';
+import { findParents, type ParentClue, plotRoute } from '../timing';
 import { nameEndpoints } from './endpoint';
 import type { ExchangeRow } from './exchange-row';
+import { routeStops } from './route-stop';
 import type { ExchangeFacts } from './row';
 
 type Relation = Pick<ExchangeRow, 'parent' | 'namedBy' | 'parentEvidence' | 'preflightFor' | 'depth' | 'endpoint'>;
@@ -55,25 +56,17 @@ function clueOf(fact: ExchangeFacts, page: PageId | undefined, references: Refer
 
 /** Marks the exchanges that stand on the route of their page. */
 export function markRoute(rows: readonly ExchangeRow[], pages: readonly Page[]): ExchangeRow[] {
-  const stopsOf = new Map<PageId | undefined, RouteStop[]>();
-  for (const { index, kind, startMs, timeMs, parent, namedBy, pageId, method, url } of rows) {
-    if (startMs === undefined) continue;
-    const stop: RouteStop = {
-      index,
-      kind,
-      startMs,
-      endMs: startMs + (timeMs ?? 0),
-      parent,
-      namedBy,
-      request: `${method} ${url}`,
-    };
-    const stops = stopsOf.get(pageId);
-    if (stops === undefined) stopsOf.set(pageId, [stop]);
-    else stops.push(stop);
+  const rowsOf = new Map<PageId | undefined, ExchangeRow[]>();
+  for (const row of rows) {
+    const own = rowsOf.get(row.pageId);
+    if (own === undefined) rowsOf.set(row.pageId, [row]);
+    else own.push(row);
   }
   const onRoute = new Set<number>();
   const pageOf = new Map<PageId | undefined, Page>(pages.map((page) => [page.id, page]));
-  for (const [id, stops] of stopsOf) {
+  for (const [id, own] of rowsOf) {
+    const stops = routeStops(own);
+    if (stops.length === 0) continue;
     const page = pageOf.get(id);
     const targetMs =
       (page === undefined ? undefined : (findMilestoneMs(page, 'loaded') ?? findMilestoneMs(page, 'domReady'))) ??

@@ -16,6 +16,7 @@ import type { ExchangeRow } from './exchange-row';
 import { type NavigationSplit, navigationAt } from './navigation';
 import { findOperation } from './operation';
 import { markRoute, type References, relate } from './relate';
+import { hashPayload } from './request-key';
 
 /** What only the neighbours can tell. */
 type Related = 'parent' | 'namedBy' | 'parentEvidence' | 'preflightFor' | 'depth' | 'endpoint' | 'isOnRoute';
@@ -69,6 +70,7 @@ export function takeFacts(exchange: Exchange): ExchangeFacts {
     bodyBytes: exchange.bodyBytes,
     mimeType: response?.mimeType,
     operation: findOperation(request),
+    payloadHash: hashPayload(request),
     failure: findFailure(exchange),
     hasServerAddress: exchange.serverAddress !== undefined,
     hasWireHeaders:
@@ -179,6 +181,7 @@ export function buildRows(
       bodyBytes: fact.bodyBytes,
       mimeType: fact.mimeType,
       operation: fact.operation,
+      payloadHash: fact.payloadHash,
       failure: fact.failure,
       connection: fact.connection,
       parent: relation?.parent,

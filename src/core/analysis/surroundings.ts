@@ -1,4 +1,5 @@
 import type { ExchangeRow } from './exchange-row';
+import { requestKey } from './request-key';
 import { type Spread, spreadOf } from './spread';
 
 /** An exchange among the others of its capture: what it has to do with which of them. Lists are in order of time. */
@@ -36,8 +37,7 @@ export function findSurroundings(row: ExchangeRow, rows: readonly ExchangeRow[])
   const at = (index: number | undefined): ExchangeRow | undefined =>
     index === undefined ? undefined : byIndex.get(index);
   const others = rows.filter((one) => one.index !== row.index).sort(byStart);
-  const isSameRequest = (one: ExchangeRow): boolean =>
-    one.pageId === row.pageId && one.method === row.method && one.url === row.url && one.operation === row.operation;
+  const isSameRequest = (one: ExchangeRow): boolean => one.pageId === row.pageId && requestKey(one) === requestKey(row);
   const earlier = others.filter((one) => isSameRequest(one) && byStart(one, row) < 0);
   const later = others.filter((one) => isSameRequest(one) && byStart(one, row) > 0);
   const sameEndpoint = others.filter(({ endpoint }) => endpoint === row.endpoint);

@@ -14,6 +14,7 @@ interface Sketch {
   readonly url?: string;
   readonly status?: number;
   readonly failure?: string;
+  readonly payload?: string;
   readonly protocol?: string;
   /** The exchange that a redirect leads to. */
   readonly location?: number;
@@ -33,7 +34,13 @@ function analysisOf(
       normaliseEntry(
         {
           startedDateTime: new Date(START + (sketch.at ?? 0)).toISOString(),
-          request: { method: 'GET', url: urlOf(place) },
+          request: {
+            method: sketch.payload === undefined ? 'GET' : 'POST',
+            url: urlOf(place),
+            ...(sketch.payload === undefined
+              ? {}
+              : { postData: { mimeType: 'application/json', text: sketch.payload } }),
+          },
           response: {
             status: sketch.status ?? (sketch.failure === undefined ? 200 : 0),
             ...(sketch.failure === undefined ? {} : { _failureText: sketch.failure }),
@@ -99,6 +106,8 @@ describe('the law of the ledger', () => {
     );
   });
 });
+
+type Case = [string, Sketch[], { loadedMs?: number; domReadyMs?: number }, string];
 
 describe('the sentence', () => {
   it.each([
@@ -248,6 +257,23 @@ describe('the sentence', () => {
       { loadedMs: 900 },
       'Loaded in 900 ms. More than half of it (500 ms) went to the pause before beds (#2) was asked for again and 400 ms to waiting for the server of www.a.example.',
     ],
+    ...(
+      [
+        ['{"query":"query HutList { a }"}', '{"query":"query Weather { b }"}'],
+        ['{"method":"hut.list","id":1}', '{"method":"weather","id":2}'],
+      ] as const
+    ).map(
+      ([first, second]): Case => [
+        `two calls to one address with other payloads, ${first}`,
+        [
+          { kind: 'document', timings: { wait: 100 } },
+          { at: 100, timings: { wait: 200 }, url: '/graphql', payload: first, by: 0 },
+          { at: 1500, timings: { wait: 100 }, url: '/graphql', payload: second, by: 0 },
+        ],
+        { loadedMs: 1600 },
+        'Loaded in 1.60 s. Nearly all of it (1.40 s) went to the browser’s own work.',
+      ],
+    ),
     [
       'connections to two hosts',
       [
@@ -375,12 +401,9 @@ describe('the sentence', () => {
       { loadedMs: 1000, domReadyMs: 450 },
       'Loaded in 1.00 s. Two thirds of it (600 ms) went to waiting for the server of www.a.example and 400 ms to the browser’s own work.',
     ],
-  ] as [string, Sketch[], { loadedMs?: number; domReadyMs?: number }, string][])(
-    'of %s',
-    (_, sketches, page, sentence) => {
-      expect(tellOf(sketches, page)).toBe(sentence);
-    },
-  );
+  ] as Case[])('of %s', (_, sketches, page, sentence) => {
+    expect(tellOf(sketches, page)).toBe(sentence);
+  });
 
   it('is none where nothing has a start', () => expect(plotPage([], undefined)).toBeUndefined());
 });

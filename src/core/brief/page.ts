@@ -1,4 +1,4 @@
-import type { ExchangeRow, PageOverview } from '../analysis';
+import { type ExchangeRow, type PageOverview, requestKey, routeStops } from '../analysis';
 import { type ExchangeIndex, type Party, PHASES, type PhaseName } from '../model';
 import { type Leg, type ParentEvidence, phasesWithin, plotRoute, type RouteLink, type RouteStop } from '../timing';
 
@@ -45,7 +45,7 @@ export function isPauseBeforeRetry(
   rowOf: (index: ExchangeIndex) => ExchangeRow | undefined,
 ): boolean {
   const [first, second] = [after, before].map((index) => (index === undefined ? undefined : rowOf(index)));
-  return first !== undefined && second !== undefined && first.method === second.method && first.url === second.url;
+  return first !== undefined && second !== undefined && requestKey(first) === requestKey(second);
 }
 
 /** Where the time went, in ms; all of it together is exactly the route's length. */
@@ -77,11 +77,7 @@ export function plotPage(
   rows: readonly ExchangeRow[],
   page: Pick<PageOverview, 'loadedMs' | 'domReadyMs'> | undefined,
 ): BriefPage | undefined {
-  const stops: RouteStop[] = rows.flatMap(({ index, kind, startMs, timeMs, parent, namedBy, method, url }) =>
-    startMs === undefined
-      ? []
-      : { index, kind, startMs, endMs: startMs + (timeMs ?? 0), parent, namedBy, request: `${method} ${url}` },
-  );
+  const stops = routeStops(rows);
   if (stops.length === 0) return undefined;
   const { target, targetMs } = findTarget(stops, page);
   const originMs = stops.reduce((earliest, { startMs }) => Math.min(earliest, startMs), 0);

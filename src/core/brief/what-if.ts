@@ -1,4 +1,4 @@
-import type { ExchangeRow, PageOverview } from '../analysis';
+import { type ExchangeRow, type PageOverview, routeStops } from '../analysis';
 import type { ExchangeIndex } from '../model';
 import { findWaits, type RouteStop } from '../timing';
 import { type BriefPage, plotPage } from './page';
@@ -36,7 +36,7 @@ export function simulate(
 ): Simulated | undefined {
   const recorded = plotPage(rows, page);
   if (recorded === undefined) return undefined;
-  const stops = rows.flatMap(stopOf);
+  const stops = routeStops(rows);
   const waits = findWaits(stops);
   const gone = findGone(rows, changes);
   const times = new Map<ExchangeIndex, { readonly startMs: number; readonly endMs: number }>();
@@ -55,11 +55,6 @@ export function simulate(
   const brief = plotPage(changed, { loadedMs: undefined, domReadyMs: undefined, [key]: targetMs });
   return { rows: changed, targetMs, brief };
 }
-
-const stopOf = ({ index, kind, startMs, timeMs, parent, namedBy, method, url }: ExchangeRow): RouteStop[] =>
-  startMs === undefined
-    ? []
-    : [{ index, kind, startMs, endMs: startMs + (timeMs ?? 0), parent, namedBy, request: `${method} ${url}` }];
 
 /** What is left out, with all that only it asked for. */
 function findGone(rows: readonly ExchangeRow[], changes: readonly Change[]): ReadonlySet<ExchangeIndex> {

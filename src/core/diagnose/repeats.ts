@@ -1,9 +1,9 @@
-import type { ExchangeRow } from '../analysis';
+import { type ExchangeRow, requestKey } from '../analysis';
 import { countUpTo } from '../timing';
 import type { Subject } from './finding';
 import { groupBy } from './say';
 
-const sameRequest = (row: ExchangeRow): string => `${row.pageId ?? ''} ${row.method} ${row.operation ?? ''} ${row.url}`;
+const sameRequest = (row: ExchangeRow): string => `${row.pageId ?? ''} ${requestKey(row)}`;
 
 /** The same request sent later on the same page, soonest first; preflights are no repeats. */
 export function laterRepeats({ rows }: Subject): (row: ExchangeRow) => readonly ExchangeRow[] {

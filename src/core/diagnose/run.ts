@@ -8,7 +8,7 @@ import { type Cost, type Finding, RULE_IDS, type Severity, type Subject, type Su
 import { RULES } from './rules';
 
 /** Raised whenever rules find something else, so that kept findings are made again. */
-export const FINDINGS_VERSION = 14;
+export const FINDINGS_VERSION = 15;
 
 /** Makes an analysed capture ready for rules. */
 export function subjectOf(

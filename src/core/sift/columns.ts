@@ -1,4 +1,4 @@
-import { classifyOutcome, type ExchangeRow, splitAddress } from '../analysis';
+import { classifyOutcome, type ExchangeRow, requestKey, splitAddress } from '../analysis';
 import { queryOf, setupMs, sparesTheNetwork } from '../model';
 import { type PackedTexts, packTexts } from '../wire';
 import type { FieldRef, FlagField, NamedField, NumberField, TextField } from './fields';
@@ -151,9 +151,9 @@ export function numberOf(row: ExchangeRow, field: NumberField): number | undefin
 const isFailed = (row: ExchangeRow): boolean => row.failure !== undefined;
 const isOnRoute = (row: ExchangeRow): boolean => row.isOnRoute;
 
-/** The same request is one of the same page, method, address and operation. */
+/** The same request is one of the same page, method, address, operation and payload. */
 function findRepeated(rows: readonly ExchangeRow[]): Uint8Array {
-  const keyOf = (row: ExchangeRow): string => `${row.pageId} ${row.method} ${row.url} ${row.operation}`;
+  const keyOf = (row: ExchangeRow): string => `${row.pageId} ${requestKey(row)}`;
   const counts = new Map<string, number>();
   for (const row of rows) counts.set(keyOf(row), (counts.get(keyOf(row)) ?? 0) + 1);
   return Uint8Array.from(rows, (row) => Number((counts.get(keyOf(row)) ?? 0) > 1));

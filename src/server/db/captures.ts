@@ -1,4 +1,18 @@
-import { and, asc, desc, eq, getTableColumns, gt, isNotNull, isNull, lt, ne, or, sql } from 'drizzle-orm';
+import {
+  and,
+  asc,
+  desc,
+  eq,
+  getTableColumns,
+  gt,
+  isNotNull,
+  isNull,
+  lt,
+  ne,
+  or,
+  type Placeholder,
+  sql,
+} from 'drizzle-orm';
 import { ANALYSIS_VERSION, type CaptureOverview, type ExchangeRow } from '#core/analysis';
 import { FINDINGS_VERSION } from '#core/diagnose';
 import type { HarOutline, Json } from '#core/har';
@@ -19,6 +33,11 @@ import { dropOrphanBodies } from './bodies';
 import type { Connection } from './connection';
 import { prepareDirectly } from './prepared';
 import { analyses, captures, exchanges, findings, pages } from './schema';
+
+/** A placeholder for each column of an exchange: what is written follows from the table. */
+const PLACES = Object.fromEntries(
+  Object.keys(getTableColumns(exchanges)).map((name) => [name, sql.placeholder(name)]),
+) as { readonly [Name in keyof typeof exchanges.$inferInsert]-?: Placeholder };
 
 const listed = {
   id: captures.id,
@@ -154,48 +173,7 @@ export function writeAnalysis(
   const { db } = connection;
   db.delete(exchanges).where(eq(exchanges.captureId, captureId)).run();
   db.delete(analyses).where(eq(analyses.captureId, captureId)).run();
-  const insert = prepareDirectly(
-    connection,
-    db.insert(exchanges).values({
-      captureId,
-      place: sql.placeholder('place'),
-      pageId: sql.placeholder('pageId'),
-      pageInferred: sql.placeholder('pageInferred'),
-      method: sql.placeholder('method'),
-      url: sql.placeholder('url'),
-      host: sql.placeholder('host'),
-      status: sql.placeholder('status'),
-      protocol: sql.placeholder('protocol'),
-      kind: sql.placeholder('kind'),
-      kindEvidence: sql.placeholder('kindEvidence'),
-      source: sql.placeholder('source'),
-      sourceEvidence: sql.placeholder('sourceEvidence'),
-      party: sql.placeholder('party'),
-      startedAt: sql.placeholder('startedAt'),
-      startMs: sql.placeholder('startMs'),
-      timeMs: sql.placeholder('timeMs'),
-      heldMs: sql.placeholder('heldMs'),
-      lookupMs: sql.placeholder('lookupMs'),
-      connectMs: sql.placeholder('connectMs'),
-      secureMs: sql.placeholder('secureMs'),
-      sendMs: sql.placeholder('sendMs'),
-      waitMs: sql.placeholder('waitMs'),
-      downloadMs: sql.placeholder('downloadMs'),
-      wireBytes: sql.placeholder('wireBytes'),
-      bodyBytes: sql.placeholder('bodyBytes'),
-      mimeType: sql.placeholder('mimeType'),
-      operation: sql.placeholder('operation'),
-      failure: sql.placeholder('failure'),
-      connection: sql.placeholder('connection'),
-      parent: sql.placeholder('parent'),
-      parentEvidence: sql.placeholder('parentEvidence'),
-      namedBy: sql.placeholder('namedBy'),
-      preflightFor: sql.placeholder('preflightFor'),
-      depth: sql.placeholder('depth'),
-      endpoint: sql.placeholder('endpoint'),
-      isOnRoute: sql.placeholder('isOnRoute'),
-    }),
-  );
+  const insert = prepareDirectly(connection, db.insert(exchanges).values({ ...PLACES, captureId }));
   for (const row of rows) {
     const { index, phases, failure, ...rest } = row;
     insert({ ...rest, ...phases, failure: packFailure(failure), place: index });
@@ -236,6 +214,7 @@ export function readRows({ db }: Connection, captureId: string, place?: number):
       bodyBytes: row.bodyBytes ?? undefined,
       mimeType: row.mimeType ?? undefined,
       operation: row.operation ?? undefined,
+      payloadHash: row.payloadHash ?? undefined,
       failure: unpackFailure(row.failure),
       connection: row.connection ?? undefined,
       parent: row.parent === null ? undefined : exchangeIndex(row.parent),

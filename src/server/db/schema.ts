@@ -111,6 +111,7 @@ export const exchanges = sqliteTable(
     bodyBytes: integer('body_bytes'),
     mimeType: text('mime_type'),
     operation: text('operation'),
+    payloadHash: integer('payload_hash'),
     failure: text('failure'),
     connection: text('connection'),
     parent: integer('parent'),

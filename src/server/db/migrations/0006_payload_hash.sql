@@ -1,0 +1,1 @@
+ALTER TABLE `exchanges` ADD `payload_hash` integer;

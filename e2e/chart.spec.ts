@@ -124,7 +124,7 @@ test('strips stand in lanes that fold to a profile, by mouse and by key; repeate
   await expect(lanes(page).nth(1)).toContainText(
     /^www\.cumbrera\.example and 1 more, connection 942.*; opened by #1 \/hut\/alba/,
   );
-  await expect(page.getByText(/^\d+ lanes$/)).toBeVisible();
+  await expect(page.getByText(/^\d+ lanes by/)).toBeVisible();
   await page.getByLabel('Strips in lanes by').selectOption('none');
   await page.getByRole('tree').focus();
   await page.keyboard.press('y');

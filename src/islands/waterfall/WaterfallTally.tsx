@@ -43,12 +43,11 @@ export function WaterfallTally({ card, shown, rows }: WaterfallTallyProps) {
       <Choice<LaneId | typeof NO_LANES>
         id="lanes"
         label="Strips in lanes by"
-        before="lanes"
+        before={lanes === NO_LANES ? 'lanes' : `${formatPlural(countLanes(rows), 'lane')} by`}
         value={lanes}
         options={[[NO_LANES, NO_LANES], ...LANE_IDS.map((id) => [id, LANES[id].label] as const)]}
         onChoose={(id) => goTo({ lanes: id === NO_LANES ? undefined : id, turned: [], lane: undefined })}
       />
-      {lanes === NO_LANES ? null : <span>{formatPlural(countLanes(rows), 'lane')}</span>}
       <label className="flex items-center gap-1" title="Fold repeated calls to an endpoint together">
         <input
           type="checkbox"

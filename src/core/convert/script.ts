@@ -168,15 +168,16 @@ const nodeRetries = (statement: readonly string[], retries: number): string[] =>
   '}',
 ];
 
-export const nodePath = (path: readonly (string | number)[]): string =>
+/**
+ * A path as JavaScript writes it.
+ * @param mayLack ends where a step leads nowhere, instead of failing there
+ */
+export const nodePath = (path: readonly (string | number)[], mayLack = false): string =>
   path
-    .map((step) =>
-      typeof step === 'number'
-        ? `[${step}]`
-        : /^[A-Za-z_$][\w$]*$/.test(step)
-          ? `.${step}`
-          : `[${quoteJavaScript(step)}]`,
-    )
+    .map((step) => {
+      if (typeof step === 'string' && /^[A-Za-z_$][\w$]*$/.test(step)) return mayLack ? `?.${step}` : `.${step}`;
+      return `${mayLack ? '?.' : ''}[${typeof step === 'number' ? step : quoteJavaScript(step)}]`;
+    })
     .join('');
 
 function nodeTake(source: CarrySource): string {

@@ -48,6 +48,12 @@ beforeAll(async () => {
     } else if (url.pathname === '/nights') {
       // A service that gives its last page for every number behind it.
       json({ nights: [{ night: Math.min(2, Number(url.searchParams.get('page'))) }] });
+    } else if (url.pathname === '/job') {
+      // What is waited for comes at the third asking; its member is not there before.
+      polls++;
+      json(
+        polls < 3 ? {} : { result: { done: true, error: null, left: 0, states: [{ now: 'ready' }], 'a.b "c"': 'é' } },
+      );
     } else if (url.pathname === '/hold') json({ state: ++polls % 3 === 0 ? 'it\'s "held"' : 'waiting' });
     else if (url.pathname === '/list')
       json({
@@ -170,6 +176,23 @@ for (const target of SCRIPT_TARGETS) {
       await expect(runLoop(draftOf('/hold'), { ...poll, most: 2 }, target)).rejects.toThrow(
         /did not come to that in 2 tries/,
       );
+    });
+
+    it.each([
+      ['$.result.done', 'true'],
+      ['$.result.left', '0'],
+      ['$.result.states[0].now', 'ready'],
+      ["$.result['states']", '[{"now":"ready"}]'],
+      ['$.result[\'a.b "c"\']', 'é'],
+    ])('wait for a member that is not there yet: %s is %s', async (at, until) => {
+      await runLoop(draftOf('/job'), { type: 'poll', at: steps(at), until, pauseMs: 1, most: 4 }, target);
+      expect(asked).toHaveLength(3);
+    });
+
+    it('take what is not there for null', async () => {
+      const poll = { type: 'poll', at: steps('$.result.error'), until: 'null', pauseMs: 1, most: 4 } as const;
+      await runLoop(draftOf('/job'), poll, target);
+      expect(asked).toHaveLength(1);
     });
 
     it('write an array of the answer as a table', async () => {

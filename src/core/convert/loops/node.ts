@@ -74,7 +74,9 @@ export function nodeLoop(draft: Draft, loop: Loop, options: RenderOptions): Rend
         `for (let attempt = 1; ; attempt++) {`,
         ...inner([
           ...each,
-          `if (String(answer${nodePath(loop.at)}) === ${quoteJavaScript(loop.until)}) {`,
+          // A member that is not there yet is null, as it is in JSON.
+          `const value = answer${nodePath(loop.at, true)} ?? null;`,
+          `if ((typeof value === 'string' ? value : JSON.stringify(value)) === ${quoteJavaScript(loop.until)}) {`,
           '  console.log(answer);',
           '  break;',
           '}',

@@ -27,6 +27,19 @@ const PYTHON_FLATTEN = [
   '',
 ];
 
+/** What stands at a place, as JSON writes it; a member that is not there yet is null. */
+const PYTHON_AT = [
+  'def text_at(value, *steps):',
+  '    for step in steps:',
+  '        try:',
+  '            value = value[step]',
+  '        except (KeyError, IndexError, TypeError):',
+  '            value = None',
+  "    return value if isinstance(value, str) else json.dumps(value, ensure_ascii=False, separators=(',', ':'))",
+  '',
+  '',
+];
+
 const pySteps = (steps: JsonSteps): string =>
   steps.map((step) => `[${typeof step === 'number' ? step : quotePython(step)}]`).join('');
 
@@ -83,14 +96,15 @@ export function pythonLoop(draft: Draft, loop: Loop, options: RenderOptions): Re
       break;
     }
     case 'poll':
-      needed.add('sys').add('time');
+      needed.add('json').add('sys').add('time');
       body.push(
+        ...PYTHON_AT,
         ...setUp,
         `for attempt in range(${loop.most}):`,
         ...indentLines(
           [
             ...each,
-            `if str(answer${pySteps(loop.at)}) == ${quotePython(loop.until)}:`,
+            `if text_at(answer${loop.at.map((step) => `, ${typeof step === 'number' ? step : quotePython(step)}`).join('')}) == ${quotePython(loop.until)}:`,
             '    print(answer)',
             '    break',
             `time.sleep(${loop.pauseMs / 1000})`,

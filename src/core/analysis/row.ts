@@ -1,4 +1,5 @@
 import { getDomain, getHostname } from 'tldts';
+import { readHttpDate } from '../content';
 import { settleSource } from '../har';
 import {
   type Exchange,
@@ -117,9 +118,9 @@ const DATE_ROUNDING_MS = 500;
 
 /** Date names the instant at which the server made its answer: when the first byte came, as the recorder saw it. */
 function findClockOffset(exchange: Exchange): number | undefined {
-  const date = Date.parse(findHeader(findResponse(exchange)?.headers ?? [], 'date') ?? '');
+  const date = readHttpDate(findHeader(findResponse(exchange)?.headers ?? [], 'date'));
   const { startedAt, phases, timeMs } = exchange;
-  if (Number.isNaN(date) || startedAt === undefined || exchange.source.value !== 'network') return undefined;
+  if (date === undefined || startedAt === undefined || exchange.source.value !== 'network') return undefined;
   const untilAnswerMs = (timeMs ?? 0) - (phases.downloadMs ?? 0);
   return date + DATE_ROUNDING_MS - (startedAt + untilAnswerMs);
 }

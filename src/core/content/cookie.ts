@@ -1,3 +1,4 @@
+import { readCookieDate } from './cookie-date';
 /** A cookie that a response set (RFC 6265 4.1, 5.2). */
 export interface SetCookie {
   readonly name: string;
@@ -52,7 +53,7 @@ export function readSetCookie(value: string, at: number | undefined): SetCookie 
     else if (name === 'httponly') isHttpOnly = true;
     else if (name === 'samesite') sameSite = content;
     else if (name === 'max-age') maxAge = /^-?\d+$/.test(content) ? Number(content) : maxAge;
-    else if (name === 'expires') expires = Number.isNaN(Date.parse(content)) ? expires : Date.parse(content);
+    else if (name === 'expires') expires = readCookieDate(content) ?? expires;
     else if (name !== '') unknown.push(attribute.trim());
   }
   // Max-Age counts from when the response came; without that instant its end is not known.

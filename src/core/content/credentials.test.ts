@@ -81,6 +81,7 @@ describe('cookies', () => {
     });
     expect(set('a=b').endsAt).toBe('session');
     expect(set('a=b; expires=nonsense').endsAt).toBe('session');
+    expect(set('a=b; expires=0').endsAt).toBe('session');
     expect(readSetCookie('a=b; max-age=5', undefined)?.endsAt).toBeUndefined();
     expect(readSetCookie('nonsense', AT)).toBeUndefined();
     expect(readSentCookies('a=1; b=; =c; d; ')).toEqual([

@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import type { LoopFields } from '#core/convert';
+import { HEADER_ROLES, LOOP_KINDS, type LoopFields, PAYLOAD_TYPES } from '#core/convert';
 import { ServerProblem } from './problem';
 
 /** Checks what came from outside and gives it its type; a ServerProblem names the first member that is wrong. */
@@ -69,7 +69,9 @@ const PART = Joi.object({
 
 const LOOP_TEXT = Joi.string().allow('').max(2000).required();
 const LOOP = Joi.object<LoopFields>({
-  kind: Joi.string().valid('one', 'pages', 'poll', 'table', 'files').required(),
+  kind: Joi.string()
+    .valid(...LOOP_KINDS.map(([kind]) => kind))
+    .required(),
   parameter: LOOP_TEXT,
   from: LOOP_TEXT,
   to: LOOP_TEXT,
@@ -107,7 +109,7 @@ export const keptDraft = Joi.object<{
           name: LINE.required(),
           value: LINE.required(),
           role: Joi.string()
-            .valid('computed', 'conditional', 'encoding', 'credential', 'browser-colour', 'own')
+            .valid(...HEADER_ROLES)
             .required(),
           kept: Joi.boolean().required(),
           reason: Joi.string().allow('').max(1000).required(),
@@ -116,7 +118,9 @@ export const keptDraft = Joi.object<{
       .max(10_000)
       .required(),
     payload: Joi.object({
-      type: Joi.string().valid('none', 'unrecorded', 'text', 'bytes', 'parts', 'file').required(),
+      type: Joi.string()
+        .valid(...PAYLOAD_TYPES)
+        .required(),
       text: PAYLOAD_TEXT,
       base64: PAYLOAD_TEXT,
       path: LINE,

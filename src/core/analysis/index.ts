@@ -13,4 +13,12 @@ export { middleOf, type Spread, spreadOf } from './spread';
 export { tellStory } from './story';
 export { savedShare, type Tally, tally } from './summary';
 export { findSurroundings, type Surroundings } from './surroundings';
-export { type CallField, type Course, compareCalls, leavesOf, requestFields, type Variation } from './variation';
+export {
+  type CallField,
+  type Course,
+  compareCalls,
+  findStep,
+  leavesOf,
+  requestFields,
+  type Variation,
+} from './variation';

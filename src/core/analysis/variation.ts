@@ -144,7 +144,7 @@ function findCourse(values: readonly (string | undefined)[], calls: readonly Cal
 }
 
 /** The step by which whole numbers go on from call to call, where it is the same each time. */
-function findStep(values: readonly (string | undefined)[]): number | undefined {
+export function findStep(values: readonly (string | undefined)[]): number | undefined {
   const numbers = values.flatMap((value) => (value !== undefined && /^-?\d{1,15}$/.test(value) ? Number(value) : []));
   if (numbers.length !== values.length || numbers.length < 2) return undefined;
   const step = (numbers[1] ?? 0) - (numbers[0] ?? 0);

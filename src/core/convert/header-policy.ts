@@ -5,7 +5,8 @@ export type Preset = 'faithful' | 'lean';
 export const PRESETS = ['faithful', 'lean'] as const satisfies readonly Preset[];
 
 /** What a request header is for. The order is the match order of `headerRole`. */
-export type HeaderRole = 'computed' | 'conditional' | 'encoding' | 'credential' | 'browser-colour' | 'own';
+export const HEADER_ROLES = ['computed', 'conditional', 'encoding', 'credential', 'browser-colour', 'own'] as const;
+export type HeaderRole = (typeof HEADER_ROLES)[number];
 
 /** Computed by whatever client sends the request (RFC 9110 7.6.1, 8.6; RFC 9113 8.3): never sent by hand. */
 const COMPUTED = new Set([

@@ -12,6 +12,7 @@ export {
   draftFromExchange,
   EMPTY_DRAFT,
   encodeParts,
+  PAYLOAD_TYPES,
   payloadBytes,
 } from './draft';
 export {
@@ -30,10 +31,10 @@ export {
   withContentType,
   writePiece,
 } from './edit';
-export { PRESETS, type Preset } from './header-policy';
+export { HEADER_ROLES, PRESETS, type Preset } from './header-policy';
 export { type KeptDraft, type PackedKeptDraft, packKept, unpackKept } from './kept';
 export { readSteps, renderLoop } from './loops';
-export { FIRST_LOOP, type LoopFields, type LoopKind, readLoop } from './loops/fields';
+export { FIRST_LOOP, LOOP_KINDS, type LoopFields, readLoop } from './loops/fields';
 export type { Loop } from './loops/loop';
 export { suggestLoop } from './loops/paging';
 export { maskCredentials } from './mask';

@@ -1,7 +1,15 @@
 import { classifyOutcome, type ExchangeRow, requestKey, splitAddress } from '../analysis';
 import { queryOf, setupMs, sparesTheNetwork } from '../model';
 import { type PackedTexts, packTexts } from '../wire';
-import type { FieldRef, FlagField, NamedField, NumberField, TextField } from './fields';
+import {
+  FIELDS,
+  type FieldRef,
+  type FlagField,
+  type NamedField,
+  type NumberField,
+  specOf,
+  type TextField,
+} from './fields';
 
 /** A column of texts as codes into its distinct values, -1 where there is none. Several values stand one on each line. */
 export interface TextColumn {
@@ -11,6 +19,15 @@ export interface TextColumn {
 
 /** Columns that are not in the rows: headers, cookies and the next visit, by "req.accept", read from the entries themselves. */
 export type ExtraColumns = ReadonlyMap<string, PackedTexts>;
+
+/** Named fields whose columns are made of the rows: the others come from the exchanges themselves. */
+const OF_ROWS: ReadonlySet<string> = new Set<NamedField>(['query']);
+
+/** Whether a column is not of the rows. */
+const isExtraColumn = (name: string): boolean => {
+  const field = name.slice(0, name.indexOf('.'));
+  return !OF_ROWS.has(field) && Object.hasOwn(FIELDS, field) && specOf(field as NamedField).type === 'named';
+};
 
 /** The name of a named field's column. Names of headers have no case (RFC 9110 5.1). */
 export const columnName = (field: { readonly name: NamedField; readonly key: string }): string =>
@@ -35,8 +52,7 @@ export class Columns {
   /** With other extra columns, keeping what was made of the rows. */
   with(extra: ExtraColumns): Columns {
     const other = new Columns(this.rows, this.#titles, extra);
-    for (const [name, column] of this.#texts)
-      if (!/^(req|res|cookie|next)\./.test(name)) other.#texts.set(name, column);
+    for (const [name, column] of this.#texts) if (!isExtraColumn(name)) other.#texts.set(name, column);
     for (const [name, column] of this.#numbers) other.#numbers.set(name, column);
     for (const [name, column] of this.#flags) other.#flags.set(name, column);
     return other;
@@ -55,11 +71,7 @@ export class Columns {
   }
 
   flag(field: FlagField): Uint8Array {
-    return this.#made(this.#flags, field, () => {
-      if (field === 'repeated') return findRepeated(this.rows);
-      const isSet = field === 'failed' ? isFailed : isOnRoute;
-      return Uint8Array.from(this.rows, (row) => Number(isSet(row)));
-    });
+    return this.#made(this.#flags, field, () => FLAGS[field](this.rows));
   }
 
   #makeText(field: FieldRef, name: string): TextColumn {
@@ -148,8 +160,16 @@ export function numberOf(row: ExchangeRow, field: NumberField): number | undefin
   }
 }
 
-const isFailed = (row: ExchangeRow): boolean => row.failure !== undefined;
-const isOnRoute = (row: ExchangeRow): boolean => row.isOnRoute;
+const each =
+  (isSet: (row: ExchangeRow) => boolean) =>
+  (rows: readonly ExchangeRow[]): Uint8Array =>
+    Uint8Array.from(rows, (row) => Number(isSet(row)));
+
+const FLAGS: Record<FlagField, (rows: readonly ExchangeRow[]) => Uint8Array> = {
+  failed: each(({ failure }) => failure !== undefined),
+  repeated: findRepeated,
+  onroute: each(({ isOnRoute }) => isOnRoute),
+};
 
 /** The same request is one of the same page, method, address, operation and payload. */
 function findRepeated(rows: readonly ExchangeRow[]): Uint8Array {

@@ -3,6 +3,7 @@ import { DELAYS, foretell, isDelay, takeVisitItem, type VisitItem } from '../cac
 import { type Exchange, findResponse, type NameValue } from '../model';
 import { type PackedTexts, packTexts } from '../wire';
 import type { KnownName } from './complete';
+import type { NamedField } from './fields';
 
 // The named fields that are not in the rows: headers, cookies and the next visit, read from the exchanges themselves.
 
@@ -77,18 +78,28 @@ function delayOf(column: string): keyof typeof DELAYS | undefined {
 export function namedValue(exchange: Exchange, column: string): string | undefined {
   const dot = column.indexOf('.');
   const key = column.slice(dot + 1);
-  const response = findResponse(exchange)?.headers ?? [];
-  const kind = column.slice(0, dot);
-  const pairs =
-    kind === 'req'
-      ? exchange.request.headers
-      : kind === 'res'
-        ? response
-        : cookiesOf(exchange.request.headers, response);
-  const values = pairs
-    .filter(({ name }) => (kind === 'cookie' ? name === key : name.length === key.length && name.toLowerCase() === key))
-    .map(({ value }) => value);
+  const values = valuesOf(exchange, column.slice(0, dot) as EntryField, key);
   return values.length === 0 ? undefined : [...new Set(values)].join('\n');
+}
+
+/** The named fields that an exchange alone has values for. */
+type EntryField = Exclude<NamedField, 'query' | 'next'>;
+
+function valuesOf(exchange: Exchange, field: EntryField, key: string): string[] {
+  const request = exchange.request.headers;
+  const response = findResponse(exchange)?.headers ?? [];
+  const named = (pairs: readonly NameValue[]): string[] =>
+    pairs.flatMap(({ name, value }) => (name.length === key.length && name.toLowerCase() === key ? value : []));
+  switch (field) {
+    case 'req':
+      return named(request);
+    case 'res':
+      return named(response);
+    case 'cookie':
+      return cookiesOf(request, response).flatMap(({ name, value }) => (name === key ? value : []));
+    default:
+      return field satisfies never;
+  }
 }
 
 /** Cookies sent (RFC 6265 4.2) and set (4.1), each pair by its name. */

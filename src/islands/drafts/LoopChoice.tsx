@@ -1,13 +1,5 @@
-import { FIRST_LOOP, type LoopFields, type LoopKind, readLoop } from '#core/convert';
+import { FIRST_LOOP, LOOP_KINDS, type LoopFields, readLoop } from '#core/convert';
 import { Choice } from '../ui/Choice';
-
-const KINDS: readonly (readonly [LoopKind, string])[] = [
-  ['one', 'one request'],
-  ['pages', 'page through a parameter'],
-  ['poll', 'ask again until'],
-  ['table', 'write a list as CSV'],
-  ['files', 'download what it names'],
-];
 
 const FIELD = 'border border-line bg-paper px-1 font-mono text-[12px] text-ink';
 
@@ -38,7 +30,7 @@ export function LoopChoice({ fields = FIRST_LOOP, onFields }: LoopChoiceProps) {
         label="What it does"
         before="it does"
         value={fields.kind}
-        options={KINDS}
+        options={LOOP_KINDS}
         onChoose={(kind) => set({ kind })}
       />
       {fields.kind === 'pages' ? (

@@ -134,7 +134,7 @@ interface EndpointRowProps {
 }
 
 function EndpointRow({ captureId, endpoint, scale, isOpen }: EndpointRowProps) {
-  const { name, calls, sums, spread } = endpoint;
+  const { name, calls, sums, spread, counter } = endpoint;
   const turn = (): void => goTo({ endpoint: isOpen ? undefined : name });
   const term = termOf({ name: 'endpoint' }, name);
   return (
@@ -155,6 +155,11 @@ function EndpointRow({ captureId, endpoint, scale, isOpen }: EndpointRowProps) {
               <FoldMark isFolded={!isOpen} />
               <span className="truncate max-md:whitespace-normal max-md:[overflow-wrap:anywhere]">{name}</span>
             </button>
+            {counter === undefined ? null : (
+              <span className="max-w-40 shrink-0 truncate text-[12px] text-soft" title={`It pages by ${counter}`}>
+                pages by {counter}
+              </span>
+            )}
             <span className="flex shrink-0 gap-1 opacity-0 focus-within:opacity-100 group-hover/row:opacity-100 max-md:hidden">
               <TermButton label={`Only calls to ${name}`} sign="+" onClick={() => siftBy(term)} />
               <TermButton

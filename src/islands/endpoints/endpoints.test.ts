@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import type { ExchangeRow } from '#core/analysis';
 import type { Placed } from '../waterfall/arrange';
-import { findEndpointOrder, groupEndpoints, slowestOf } from './endpoints';
+import { findCounter, findEndpointOrder, groupEndpoints, slowestOf } from './endpoints';
 
 const call = (endpoint: string, timeMs: number | undefined, change: Partial<ExchangeRow> = {}): Placed =>
-  ({ row: { endpoint, timeMs, source: 'network', ...change } }) as unknown as Placed;
+  ({ row: { endpoint, timeMs, source: 'network', url: 'https://a.example/', ...change } }) as unknown as Placed;
 
 const calls = [
   call('GET a.example/huts/{}', 40, { wireBytes: 100 }),
@@ -33,5 +33,31 @@ describe('exchanges by endpoint', () => {
     expect(huts?.calls.map(({ row }) => row.timeMs)).toEqual([40, 60, 20]);
     expect(slowestOf(huts?.calls ?? [])).toBe(60);
     expect(groupEndpoints([], 'calls')).toEqual([]);
+  });
+
+  it('stand before the preflights that ask leave for them', () => {
+    const preflight = call('OPTIONS a.example/beds', 1, { kind: 'preflight' });
+    const all = [preflight, preflight, call('GET a.example/beds', 9)];
+    expect(groupEndpoints(all, 'calls').map(({ name }) => name)).toEqual([
+      'GET a.example/beds',
+      'OPTIONS a.example/beds',
+    ]);
+  });
+});
+
+describe('the parameter that an endpoint pages by', () => {
+  const of = (...queries: string[]) => findCounter(queries.map((query) => `https://a.example/huts${query}`));
+
+  it('counts on by one step', () => {
+    expect(of('?size=20&page=0', '?size=20&page=1', '?size=20&page=2')).toBe('page');
+    expect(of('?offset=40', '?offset=20')).toBe('offset');
+  });
+
+  it('is none of one call, of what stays, jumps, lacks, or is no whole number', () => {
+    expect(of('?page=1')).toBeUndefined();
+    expect(of('?page=1', '?page=1')).toBeUndefined();
+    expect(of('?page=1', '?page=2', '?page=4')).toBeUndefined();
+    expect(of('?page=1', '')).toBeUndefined();
+    expect(of('?at=1.5', '?at=2.5')).toBeUndefined();
   });
 });

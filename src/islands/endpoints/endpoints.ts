@@ -1,4 +1,5 @@
-import { middleOf, type Spread, spreadOf, type Tally, tally } from '#core/analysis';
+import { findStep, middleOf, type Spread, spreadOf, type Tally, tally } from '#core/analysis';
+import { queryOf } from '#core/model';
 import type { Placed } from '../waterfall/arrange';
 
 /** The calls to one endpoint, summed. */
@@ -8,6 +9,8 @@ export interface Endpoint {
   readonly calls: readonly Placed[];
   readonly sums: Tally;
   readonly spread: Spread;
+  /** The parameter of the query that counts on from call to call: its pages. */
+  readonly counter: string | undefined;
 }
 
 /** The orders of the list, each by what it puts first. */
@@ -39,7 +42,20 @@ export function groupEndpoints(placed: readonly Placed[], order: EndpointOrder):
   return [...groups]
     .map(([name, calls]): Endpoint => {
       const rows = calls.map(({ row }) => row);
-      return { name, calls, sums: tally(rows), spread: spreadOf(rows.map(({ timeMs }) => timeMs)) };
+      const spread = spreadOf(rows.map(({ timeMs }) => timeMs));
+      return { name, calls, sums: tally(rows), spread, counter: findCounter(rows.map(({ url }) => url)) };
     })
-    .sort((a, b) => rank(b) - rank(a) || (a.name < b.name ? -1 : 1));
+    .sort((a, b) => asks(a) - asks(b) || rank(b) - rank(a) || (a.name < b.name ? -1 : 1));
+}
+
+/** Preflights stand behind what they ask for. */
+const asks = ({ calls }: Endpoint): number => Number(calls.every(({ row }) => row.kind === 'preflight'));
+
+/** The first parameter whose values are whole numbers that go on by the same step, in the order of the calls. */
+export function findCounter(urls: readonly string[]): string | undefined {
+  if (urls.length < 2) return undefined;
+  const queries = urls.map((url) => new URLSearchParams(queryOf(url)));
+  return [...(queries[0]?.keys() ?? [])].find(
+    (name) => findStep(queries.map((query) => query.get(name) ?? undefined)) !== undefined,
+  );
 }

@@ -4,6 +4,16 @@ import type { Loop } from './loop';
 /** What a draft does: one request, or a loop. */
 export type LoopKind = 'one' | Loop['type'];
 
+/** What each is called where it is chosen. */
+const LOOP_LABELS: Record<LoopKind, string> = {
+  one: 'one request',
+  pages: 'page through a parameter',
+  poll: 'ask again until',
+  table: 'write a list as CSV',
+  files: 'download what it names',
+};
+export const LOOP_KINDS = Object.entries(LOOP_LABELS) as readonly (readonly [LoopKind, string])[];
+
 /** A loop as it is typed, all of its fields as texts: those of other kinds wait until they are chosen. */
 export interface LoopFields {
   readonly kind: LoopKind;

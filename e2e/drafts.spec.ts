@@ -1,5 +1,5 @@
 import { expectNothingBars } from './support/bars';
-import { expect, openCapture, test } from './support/fixtures';
+import { expect, openCapture, stripsOf, test } from './support/fixtures';
 
 type Page = import('@playwright/test').Page;
 const output = (page: Page) => page.locator('[data-output]');
@@ -43,6 +43,25 @@ test('a draft is made by key, edited, undone, and kept with its capture', async 
   await page.getByRole('button', { name: 'Drop', exact: true }).click();
   await page.getByRole('button', { name: 'Undo', exact: true }).last().click();
   await expect(page.getByLabel('Name of the draft')).toHaveValue('the hold, once more');
+});
+
+test('the headers of a draft are one row of tab stops, with arrows from row to row', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.goto(`${page.url().split('?')[0]}?exchange=77`);
+  await stripsOf(page).first().waitFor();
+  await page.keyboard.press('d');
+  const value = (name: string) => page.getByLabel(`Value of header ${name}`, { exact: true });
+  await value('accept').focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(value('accept-encoding')).toBeFocused();
+  await page.keyboard.press('Tab');
+  await expect(page.getByLabel('Make the header accept-encoding a variable')).toBeFocused();
+  await page.keyboard.press('Tab');
+  await expect(page.getByLabel('Drop the header accept-encoding')).toBeFocused();
+  await page.keyboard.press('Tab');
+  expect(await page.evaluate(() => document.activeElement?.closest('[data-header]') === null)).toBe(true);
+  await page.keyboard.press('Shift+Tab');
+  await expect(page.getByLabel('Drop the header accept-encoding')).toBeFocused();
 });
 
 test('the payload is edited as what it is, and favourites are on keys', async ({ page, demo, context }) => {

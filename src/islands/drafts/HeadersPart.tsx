@@ -10,11 +10,13 @@ import {
   usePreset as withPreset,
 } from '#core/convert';
 import { formatPlural } from '#core/wording';
+import { useOneTabStop } from '../state/focus';
 import { type EditingProps, FIELD, Lift, Part, Tool } from './parts';
 
 /** The headers, each kept or left out with the reason. */
 export function HeadersPart({ draft, edit }: EditingProps) {
   const [filter, setFilter] = useState('');
+  const list = useOneTabStop<HTMLDivElement>('[data-header]', 'tab');
   const words = filter.trim().toLowerCase();
   const count = draft.headers.filter(({ kept }) => kept).length;
   const shown = draft.headers.flatMap((header, at) =>
@@ -48,7 +50,7 @@ export function HeadersPart({ draft, edit }: EditingProps) {
         </>
       }
     >
-      {own.map(row)}
+      <div ref={list}>{own.map(row)}</div>
       {computed.length === 0 ? null : (
         <details>
           <summary className="cursor-pointer text-soft">

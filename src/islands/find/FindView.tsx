@@ -48,7 +48,7 @@ export default function FindView({ card, shown, rows }: FindViewProps) {
     [finding, rows, visible],
   );
   const input = useRef<HTMLInputElement>(null);
-  const hits = useOneTabStop<HTMLElement>('[data-hit], [data-fold]', false);
+  const hits = useOneTabStop<HTMLElement>('[data-hit], [data-fold]', 'none');
   useEffect(() => {
     // What was typed while the view was on its way takes the place of what was looked for before, as it would have here.
     const typed = takeHeldTyping();

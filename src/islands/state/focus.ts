@@ -57,32 +57,36 @@ export function useReturnOfFocus(): void {
   }, []);
 }
 
+type Along = 'arrows' | 'tab' | 'none';
+
 const REACHED = 'a[href], button:not(:disabled), input, select, summary';
 
 /**
  * Makes one tab stop of a list: arrows go from row to row and along a row, Home and End to its ends. What had the focus last
  * has it again.
  * @param rows a selector of the list's rows
- * @param along where arrows to the side go from control to control in a row
+ * @param along how one gets from control to control in a row: by arrows to the side, or, where there are fields, which need
+ *   those, by Tab: then the row that had the focus last is the one stop
  */
-export function useOneTabStop<T extends HTMLElement>(rows: string, along = true): React.RefCallback<T> {
+export function useOneTabStop<T extends HTMLElement>(rows: string, along: Along = 'arrows'): React.RefCallback<T> {
   const list = useRef<T>(null);
   const last = useRef<Element | null>(null);
   // Rows come and go with every drawing.
   useLayoutEffect(() => {
-    const items = itemsOf(list.current, rows).flat();
-    if (last.current === null || !items.includes(last.current as HTMLElement)) last.current = items[0] ?? null;
-    for (const item of items) item.tabIndex = item === last.current ? 0 : -1;
+    const items = itemsOf(list.current, rows);
+    if (last.current === null || !items.flat().includes(last.current as HTMLElement))
+      last.current = items.flat()[0] ?? null;
+    stopAt(items, last.current, along);
   });
   // A list may come long after its view, when a sift lets something through again.
   return useCallback(
     (target: T) => {
       list.current = target;
       const onFocus = ({ target: focused }: FocusEvent): void => {
-        const items = itemsOf(target, rows).flat();
-        if (!(focused instanceof HTMLElement) || !items.includes(focused)) return;
+        const items = itemsOf(target, rows);
+        if (!(focused instanceof HTMLElement) || !items.flat().includes(focused)) return;
         last.current = focused;
-        for (const item of items) item.tabIndex = item === focused ? 0 : -1;
+        stopAt(items, focused, along);
       };
       const onKey = (event: KeyboardEvent): void => {
         if (event.ctrlKey || event.metaKey || event.altKey || event.shiftKey) return;
@@ -104,6 +108,14 @@ export function useOneTabStop<T extends HTMLElement>(rows: string, along = true)
   );
 }
 
+/** Leaves one control, or one row of them, to be reached by Tab. */
+function stopAt(rows: readonly (readonly HTMLElement[])[], at: Element | null, along: Along): void {
+  for (const row of rows) {
+    const isOfRow = along === 'tab' && row.includes(at as HTMLElement);
+    for (const item of row) item.tabIndex = isOfRow || item === at ? 0 : -1;
+  }
+}
+
 const itemsOf = (list: HTMLElement | null, rows: string): HTMLElement[][] =>
   [...(list?.querySelectorAll(rows) ?? [])].map((row) =>
     row.matches(REACHED) ? [row as HTMLElement] : [...row.querySelectorAll<HTMLElement>(REACHED)],
@@ -114,18 +126,14 @@ function neighbour(
   rows: readonly (readonly HTMLElement[])[],
   from: Element | null,
   key: string,
-  along: boolean,
+  along: Along,
 ): HTMLElement | undefined {
   const at = rows.findIndex((row) => row.includes(from as HTMLElement));
   const row = rows[at];
-  // What is typed into has its own use for these.
-  if (
-    row === undefined ||
-    (from instanceof HTMLInputElement && from.type !== 'checkbox') ||
-    from instanceof HTMLSelectElement
-  ) {
-    return undefined;
-  }
+  // What is typed into has its own use for these, but for those up and down in a field of one line.
+  const isField = from instanceof HTMLInputElement && from.type !== 'checkbox';
+  const isOwn = isField && !(along === 'tab' && (key === 'ArrowDown' || key === 'ArrowUp'));
+  if (row === undefined || isOwn || from instanceof HTMLSelectElement) return undefined;
   const place = row.indexOf(from as HTMLElement);
   const inRow = (other: readonly HTMLElement[] | undefined): HTMLElement | undefined =>
     other?.[Math.min(place, other.length - 1)];
@@ -135,9 +143,9 @@ function neighbour(
     case 'ArrowUp':
       return inRow(rows.slice(0, at).findLast((other) => other.length > 0));
     case 'ArrowRight':
-      return along ? row[place + 1] : undefined;
+      return along === 'arrows' ? row[place + 1] : undefined;
     case 'ArrowLeft':
-      return along ? row[place - 1] : undefined;
+      return along === 'arrows' ? row[place - 1] : undefined;
     case 'Home':
       return inRow(rows[0]);
     case 'End':

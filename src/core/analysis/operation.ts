@@ -1,3 +1,4 @@
+import { parseJson } from '../json';
 import type { RequestPart } from '../model';
 
 /** Payloads longer than this are not searched: a GraphQL query is text that somebody wrote. */
@@ -32,7 +33,7 @@ function partsOfPayload(request: RequestPart): Parts | undefined {
   const text = request.payload?.recorded?.encoding === 'text' ? request.payload.recorded.text : undefined;
   if (text === undefined || text.length > QUERY_LIMIT_CHARS || !/"(?:query|persistedQuery)"/.test(text))
     return undefined;
-  const parsed = parse(text);
+  const parsed = parseJson(text);
   const first: unknown = Array.isArray(parsed) ? parsed[0] : parsed;
   if (typeof first !== 'object' || first === null) return undefined;
   const { operationName, query, extensions } = first as Record<string, unknown>;
@@ -47,7 +48,7 @@ function partsOfAddress(url: string): Parts | undefined {
   if (!/(?:^|&)(?:query|extensions)=/.test(search)) return undefined;
   const parameters = new URLSearchParams(search);
   const query = parameters.get('query') ?? undefined;
-  const hash = hashOf(parse(parameters.get('extensions') ?? ''));
+  const hash = hashOf(parseJson(parameters.get('extensions') ?? ''));
   if (hash === undefined && (query === undefined || !IS_QUERY.test(query))) return undefined;
   return { operationName: parameters.get('operationName') ?? undefined, query, hash };
 }
@@ -58,11 +59,3 @@ function hashOf(extensions: unknown): string | undefined {
 }
 
 const asText = (value: unknown): string | undefined => (typeof value === 'string' ? value : undefined);
-
-function parse(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return undefined;
-  }
-}

@@ -1,4 +1,5 @@
 import { Kind, type OperationDefinitionNode, parse, print } from 'graphql';
+import { parseJson } from '../json';
 import { queryOf } from '../model';
 
 /** One GraphQL operation that a request carries (GraphQL over HTTP 4). */
@@ -63,14 +64,6 @@ function paramsOf(url: string): RawCall {
     variables: json('variables'),
     extensions: json('extensions'),
   };
-}
-
-function parseJson(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return undefined;
-  }
 }
 
 /** A query must look like one: search forms have a `query` as well. */

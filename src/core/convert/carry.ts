@@ -1,4 +1,5 @@
 import { type Inflate, readBody } from '../content';
+import { parseJson } from '../json';
 import { type Exchange, findLines, findResponse, findStatus } from '../model';
 import { type Draft, draftFromExchange, payloadBytes } from './draft';
 import { freeName } from './edit';
@@ -140,7 +141,7 @@ function* valuesOf({ answer }: SequenceStep): Generator<GivenValue> {
   if (answer.location !== undefined && answer.location.length >= LEAST_CHARS) {
     yield { value: answer.location, source: { type: 'location' }, wanted: 'location' };
   }
-  const root = answer.json === undefined ? undefined : parsed(answer.json);
+  const root = answer.json === undefined ? undefined : parseJson(answer.json);
   if (root === undefined) return;
   let count = 0;
   const stack: { readonly value: unknown; readonly path: readonly (string | number)[] }[] = [{ value: root, path: [] }];
@@ -175,15 +176,6 @@ function putIn(draft: Draft, { name, value }: Carry): Draft {
     payload: draft.payload.type === 'text' ? { type: 'text', text: put(draft.payload.text) } : draft.payload,
     variables: [...draft.variables, { name, value, isSecret: false }],
   };
-}
-
-/** JSON as a value; undefined where a text is none. */
-function parsed(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return undefined;
-  }
 }
 
 /** A captured exchange as a step of a sequence. */

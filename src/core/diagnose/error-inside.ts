@@ -1,5 +1,6 @@
 import { boundaryOf, readMultipart } from '../content';
 import { essence } from '../har';
+import { parseJson } from '../json';
 import { findHeader, type ResponsePart } from '../model';
 
 const READ_CHARS = 1_000_000;
@@ -16,9 +17,9 @@ export function findErrorInside(response: ResponsePart, text: string | undefined
   if (response.status < 200 || response.status >= 300 || text === undefined || text.length > READ_CHARS)
     return undefined;
   if (!MAY_TELL.test(text)) return undefined;
-  if (type === 'multipart/mixed') return firstOf(partsOf(response, text), (part) => errorOfDelivery(parse(part)));
+  if (type === 'multipart/mixed') return firstOf(partsOf(response, text), (part) => errorOfDelivery(parseJson(part)));
   if (!/json$/.test(type)) return undefined;
-  const value = parse(text);
+  const value = parseJson(text);
   // Other lists hold records, which may well have a member of that name.
   if (Array.isArray(value)) return firstOf(value, (member) => (isExecution(member) ? errorOf(member) : undefined));
   if (type !== 'application/problem+json' || typeof value !== 'object' || value === null) return errorOf(value);
@@ -62,14 +63,6 @@ function firstOf<T>(items: readonly T[], find: (item: T) => string | undefined):
     if (found !== undefined) return found;
   }
   return undefined;
-}
-
-function parse(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return undefined;
-  }
 }
 
 function messageOf(value: unknown): string {

@@ -1,3 +1,4 @@
+import { parseJson } from '../../json';
 import type { LoopFields } from './fields';
 import { writeSteps } from './loop';
 
@@ -19,7 +20,7 @@ const PAGES = /^(pages|total_?pages|page_?count|last_?page)$/i;
 
 /** The longest list of an answer, and what the answer says of its length; nothing where it holds none, or is no JSON. */
 export function findPaging(text: string): Paging {
-  const root = parse(text);
+  const root = parseJson(text);
   const lists: { readonly path: Steps; readonly length: number }[] = [];
   const numbers: { readonly path: Steps; readonly value: number }[] = [];
   const visit = (value: unknown, path: Steps): void => {
@@ -57,12 +58,4 @@ export function suggestLoop(answer: string | undefined, first = 0, step = 1): Pa
     ...(total === undefined ? {} : { total: writeSteps(total) }),
     ...(last === undefined ? {} : { to: String(last) }),
   };
-}
-
-function parse(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return undefined;
-  }
 }

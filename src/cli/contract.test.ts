@@ -18,6 +18,7 @@ afterAll(() => rmSync(folder, { recursive: true }));
 interface Listed {
   readonly index: number;
   readonly parent?: number;
+  readonly depth?: number;
   readonly startMs?: number;
   readonly timeMs?: number;
   readonly phases: Readonly<Record<string, number>>;
@@ -44,6 +45,11 @@ describe.each(CAPTURES)('%s', (file) => {
     expect(rows.map(({ index }) => index).sort((a, b) => a - b)).toEqual(
       Array.from({ length: entries }, (_, at) => at),
     );
+  });
+
+  it('shows an exchange as it lists it', () => {
+    const deepest = rows.reduce((most, row) => ((row.depth ?? 0) > (most.depth ?? 0) ? row : most));
+    expect(json('show', file, String(deepest.index))).toMatchObject(deepest);
   });
 
   it('is summed up as it is listed', () => {

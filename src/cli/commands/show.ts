@@ -4,7 +4,7 @@ import { type Exchange, findResponse, type NameValue, PHASES } from '#core/model
 import { rowJson } from '#core/report';
 import { formatMs } from '#core/wording';
 import { inflateWithZlib } from '#server/inflate';
-import { analyseFile, getExchange, UsageError, withInput } from '../input';
+import { diagnoseFile, getExchange, UsageError, withInput } from '../input';
 import { layOutTable, printExactly, printJson, printLines } from '../output';
 
 export async function show(file: string, place: string, options: { json?: true; body?: true }): Promise<void> {
@@ -16,7 +16,7 @@ export async function show(file: string, place: string, options: { json?: true; 
       else process.stdout.write(body);
       return;
     }
-    const { rows } = analyseFile(input);
+    const { rows } = diagnoseFile(input);
     const row = rows.find(({ index }) => index === exchange.index);
     if (row === undefined) throw new Error(`exchange ${place} has no row`);
     const story = tellStory(row, findSurroundings(row, rows));

@@ -9,6 +9,20 @@ export { ANALYSIS_VERSION, analyse, type CaptureOverview, type PageOverview } fr
 export { requestKey } from './request-key';
 export { routeStops } from './route-stop';
 export { type ExchangeFacts, takeFacts } from './row';
+export {
+  columnOf,
+  FLAG_COLUMNS,
+  type FlagColumn,
+  type FlatRow,
+  flattenRow,
+  NUMBER_COLUMNS,
+  type NumberColumn,
+  ROW_FIELDS,
+  type RowColumn,
+  raiseRow,
+  TEXT_COLUMNS,
+  type TextColumn,
+} from './row-fields';
 export { middleOf, type Spread, spreadOf } from './spread';
 export { tellStory } from './story';
 export { savedShare, type Tally, tally } from './summary';

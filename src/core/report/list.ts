@@ -1,27 +1,27 @@
-import type { ExchangeRow } from '../analysis';
+import { type ExchangeRow, ROW_FIELDS } from '../analysis';
 import { wordFailure } from '../wording';
+
+const PRINTED = (Object.keys(ROW_FIELDS) as (keyof ExchangeRow)[]).flatMap((field) => {
+  const { json } = ROW_FIELDS[field] as { readonly json?: string };
+  return json === undefined ? [] : [{ field, json }];
+});
 
 /** One exchange as the command line and the exports give it: unknown members are left out once it is JSON. */
 export function rowJson(row: ExchangeRow): Readonly<Record<string, unknown>> {
-  const { index, pageId, method, url, host, status, kind, source, sourceEvidence, party } = row;
-  const { wireBytes, bodyBytes, mimeType, failure } = row;
-  const words = failure === undefined ? undefined : wordFailure(failure);
-  const startMs = unblurred(row.startMs);
-  const timeMs = unblurred(row.timeMs);
-  const phases = Object.fromEntries(Object.entries(row.phases).map(([name, ms]) => [name, unblurred(ms)]));
-  const { parent, parentEvidence, depth, endpoint } = row;
-  const identity = { index, page: pageId, method, url, host, status, kind, source, sourceEvidence, party };
-  const measures = { startMs, timeMs, phases, wireBytes, bodyBytes, mimeType };
-  return {
-    ...identity,
-    ...measures,
-    failed: failure !== undefined,
-    failure: words,
-    parent,
-    parentEvidence,
-    depth,
-    endpoint,
+  const { failure, phases } = row;
+  const shown: Partial<Record<keyof ExchangeRow, unknown>> = {
+    ...row,
+    startMs: unblurred(row.startMs),
+    timeMs: unblurred(row.timeMs),
+    phases: Object.fromEntries(Object.entries(phases).map(([name, ms]) => [name, unblurred(ms)])),
+    failure: failure === undefined ? undefined : wordFailure(failure),
   };
+  return Object.fromEntries(
+    PRINTED.flatMap(({ field, json }) => {
+      const member = [json, shown[field]] as const;
+      return field === 'failure' ? [['failed', failure !== undefined] as const, member] : [member];
+    }),
+  );
 }
 
 /** A time without the blur that adding leaves behind: 3.111, not 3.1109999999999998. In ms, exact to the nanosecond. */

@@ -13,31 +13,30 @@ import {
   type Placeholder,
   sql,
 } from 'drizzle-orm';
-import { ANALYSIS_VERSION, type CaptureOverview, type ExchangeRow } from '#core/analysis';
+import {
+  ANALYSIS_VERSION,
+  type CaptureOverview,
+  type ExchangeRow,
+  flattenRow,
+  type RowColumn,
+  raiseRow,
+} from '#core/analysis';
 import { FINDINGS_VERSION } from '#core/diagnose';
 import type { HarOutline, Json } from '#core/har';
-import {
-  type Completeness,
-  epochMs,
-  exchangeIndex,
-  type Kind,
-  PHASES,
-  type PhaseName,
-  packFailure,
-  pageId,
-  type Source,
-  unpackFailure,
-} from '#core/model';
+import type { Completeness } from '#core/model';
 import { type CaptureCard, type PackedRows, packColumns } from '#core/wire';
 import { dropOrphanBodies } from './bodies';
 import type { Connection } from './connection';
 import { prepareDirectly } from './prepared';
 import { analyses, captures, exchanges, findings, pages } from './schema';
 
+/** The columns of an exchange: its capture, its place there, and a row's. */
+type ExchangeColumn = 'captureId' | 'place' | Exclude<RowColumn, 'index'>;
+
 /** A placeholder for each column of an exchange: what is written follows from the table. */
 const PLACES = Object.fromEntries(
   Object.keys(getTableColumns(exchanges)).map((name) => [name, sql.placeholder(name)]),
-) as { readonly [Name in keyof typeof exchanges.$inferInsert]-?: Placeholder };
+) as { readonly [Name in ExchangeColumn]: Placeholder };
 
 const listed = {
   id: captures.id,
@@ -173,10 +172,10 @@ export function writeAnalysis(
   const { db } = connection;
   db.delete(exchanges).where(eq(exchanges.captureId, captureId)).run();
   db.delete(analyses).where(eq(analyses.captureId, captureId)).run();
-  const insert = prepareDirectly(connection, db.insert(exchanges).values({ ...PLACES, captureId }));
+  const insert = prepareDirectly<ExchangeColumn>(connection, db.insert(exchanges).values(PLACES));
   for (const row of rows) {
-    const { index, phases, failure, ...rest } = row;
-    insert({ ...rest, ...phases, failure: packFailure(failure), place: index });
+    const { index, ...columns } = flattenRow(row);
+    insert({ ...columns, captureId, place: index });
   }
   db.insert(analyses)
     .values({ captureId, version: ANALYSIS_VERSION, overview: JSON.stringify(overview) })
@@ -188,44 +187,7 @@ export function readRows({ db }: Connection, captureId: string, place?: number):
   const ofCapture = eq(exchanges.captureId, captureId);
   const wanted = place === undefined ? ofCapture : and(ofCapture, eq(exchanges.place, place));
   const stored = db.select().from(exchanges).where(wanted).orderBy(asc(exchanges.place)).all();
-  return stored.map((row): ExchangeRow => {
-    const phases = Object.fromEntries(PHASES.map((name) => [name, row[name] ?? undefined])) as {
-      [Name in PhaseName]: number | undefined;
-    };
-    return {
-      index: exchangeIndex(row.place),
-      pageId: row.pageId === null ? undefined : pageId(row.pageId),
-      pageInferred: row.pageInferred,
-      method: row.method,
-      url: row.url,
-      host: row.host,
-      status: row.status ?? undefined,
-      protocol: row.protocol ?? undefined,
-      kind: row.kind as Kind,
-      kindEvidence: row.kindEvidence,
-      source: row.source as Source,
-      sourceEvidence: row.sourceEvidence,
-      party: row.party ?? undefined,
-      startedAt: row.startedAt === null ? undefined : epochMs(row.startedAt),
-      startMs: row.startMs ?? undefined,
-      timeMs: row.timeMs ?? undefined,
-      phases,
-      wireBytes: row.wireBytes ?? undefined,
-      bodyBytes: row.bodyBytes ?? undefined,
-      mimeType: row.mimeType ?? undefined,
-      operation: row.operation ?? undefined,
-      payloadHash: row.payloadHash ?? undefined,
-      failure: unpackFailure(row.failure),
-      connection: row.connection ?? undefined,
-      parent: row.parent === null ? undefined : exchangeIndex(row.parent),
-      parentEvidence: row.parentEvidence ?? undefined,
-      namedBy: row.namedBy === null ? undefined : exchangeIndex(row.namedBy),
-      preflightFor: row.preflightFor === null ? undefined : exchangeIndex(row.preflightFor),
-      depth: row.depth ?? undefined,
-      endpoint: row.endpoint,
-      isOnRoute: row.isOnRoute,
-    };
-  });
+  return stored.map((row) => raiseRow((column) => (column === 'index' ? row.place : row[column])));
 }
 
 /** The rows of a capture packed for the page: the database gathers each column itself, which no row by row comes near. */

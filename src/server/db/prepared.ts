@@ -13,14 +13,14 @@ interface Buildable {
  * builder each time would take as long as the insert itself.
  * @returns runs it with the value of each placeholder by name; absent values are null
  */
-export function prepareDirectly(
+export function prepareDirectly<Column extends string>(
   { sqlite }: Connection,
   query: Buildable,
-): (values: Readonly<Record<string, unknown>>) => void {
+): (values: Readonly<Record<Column, unknown>>) => void {
   const { sql, params } = query.toSQL();
   const statement = sqlite.prepare(sql);
   const bindings = params.map(bindingOf);
-  return (values) => {
+  return (values: Readonly<Record<string, unknown>>) => {
     statement.run(bindings.map((binding) => bindable('name' in binding ? values[binding.name] : binding.constant)));
   };
 }

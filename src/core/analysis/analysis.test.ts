@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { type JsonObject, normaliseEntry, normalisePage } from '../har';
 import type { Completeness } from '../model';
-import { analyse, type ExchangeRow, findConnections, nameExchange, savedShare, splitAddress, takeFacts } from './index';
+import { analyse, type ExchangeRow, findConnections, nameExchange, savedShare, takeFacts } from './index';
 import { classifyOutcome } from './outcome';
 
 interface Sketch {
@@ -287,16 +287,6 @@ describe('names', () => {
     ['data:image/png;base64,AAAA', {}, 'data:image/png;base64,AAAA'],
   ])('%s is called by what stands last', (url, extra, name) => {
     expect(nameExchange(rowOf({ url, extra }))).toBe(name);
-  });
-
-  it('splits an address as it stands', () => {
-    expect(splitAddress('wss://live.cumbrera.example:8443/beds?hut=a#b')).toEqual({
-      scheme: 'wss',
-      host: 'live.cumbrera.example:8443',
-      path: '/beds',
-      query: '?hut=a',
-    });
-    expect(splitAddress('about:blank')).toBeUndefined();
   });
 });
 

@@ -1,3 +1,4 @@
+import { groupBy } from '../collections';
 import type { ExchangeRow } from './exchange-row';
 
 /** What a connection was to, and who opened it. */
@@ -11,13 +12,7 @@ export interface Connection {
 
 /** The connections of a capture by the recorder's ids. */
 export function findConnections(rows: readonly ExchangeRow[]): ReadonlyMap<string, Connection> {
-  const members = new Map<string, ExchangeRow[]>();
-  for (const row of rows) {
-    if (row.connection === undefined) continue;
-    const known = members.get(row.connection);
-    if (known === undefined) members.set(row.connection, [row]);
-    else known.push(row);
-  }
+  const members = groupBy(rows, ({ connection }) => connection);
   return new Map([...members].map(([id, own]) => [id, connectionOf(own)]));
 }
 

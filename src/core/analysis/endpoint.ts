@@ -1,6 +1,7 @@
+import { addTo } from '../collections';
+import { splitUrl } from '../http';
 import { hashText, type Kind } from '../model';
 import { type AnswerClue, LOCATION } from './answer-clue';
-import { splitAddress } from './naming';
 
 /** What an endpoint's name is made of. */
 export interface EndpointCall {
@@ -51,7 +52,7 @@ const READ_SEGMENTS = 24;
 const FILES: ReadonlySet<Kind> = new Set(['image', 'font', 'media', 'script', 'style']);
 
 function readPath({ method, url, operation, kind, answerClue }: EndpointCall): Path {
-  const address = splitAddress(url);
+  const address = splitUrl(url);
   const common = {
     method,
     operation: operation === undefined ? '' : ` ${operation}`,
@@ -60,7 +61,7 @@ function readPath({ method, url, operation, kind, answerClue }: EndpointCall): P
   };
   if (address === undefined) return { ...common, host: url.slice(0, 200), segments: [] };
   const segments = address.path.slice(1, 1 + READ_CHARS).split('/', READ_SEGMENTS);
-  return { ...common, host: `${address.host}/`, segments: segments.map((one) => (isVarying(one) ? '{}' : one)) };
+  return { ...common, host: `${address.authority}/`, segments: segments.map((one) => (isVarying(one) ? '{}' : one)) };
 }
 
 /** The words at one place of otherwise equal paths. */
@@ -211,13 +212,10 @@ class WordStock {
   /** Of these words the most that stand under one name. */
   valuesAmong(words: readonly string[]): string[] {
     this.#names ??= this.#read();
-    const under = new Map<number, string[]>();
+    const under = new Map<number, [string, ...string[]]>();
     for (const word of words) {
       for (const name of this.#names.get(hashText(word)) ?? []) {
-        if (name === LOCATION) continue;
-        const known = under.get(name);
-        if (known === undefined) under.set(name, [word]);
-        else known.push(word);
+        if (name !== LOCATION) addTo(under, name, word);
       }
     }
     return [...under.values()].reduce<string[]>((most, own) => (own.length > most.length ? own : most), []);

@@ -3,7 +3,7 @@ export { type Connection, findConnections } from './connections';
 export type { ExchangeRow } from './exchange-row';
 export { FactsPool } from './facts-pool';
 export { findLostDocument } from './lost-document';
-export { isOfExtension, NO_HOST, nameExchange, nameHost, splitAddress } from './naming';
+export { isOfExtension, NO_HOST, nameExchange, nameHost } from './naming';
 export { classifyOutcome, type OutcomeClass } from './outcome';
 export { ANALYSIS_VERSION, analyse, type CaptureOverview, type PageOverview } from './overview';
 export { requestKey } from './request-key';

@@ -1,3 +1,4 @@
+import { splitUrl } from '../http';
 import type { ExchangeRow } from './exchange-row';
 
 /** A name is for reading: of an address a million characters long the beginning is enough. */
@@ -5,24 +6,15 @@ const SHOWN_CHARS = 200;
 
 /** The short name of an exchange: what stands last in its path, with its query; a GraphQL call adds its operation. */
 export function nameExchange(row: Pick<ExchangeRow, 'url' | 'operation' | 'kind'>): string {
-  const address = splitAddress(row.url);
+  const address = splitUrl(row.url);
   if (address === undefined) return encodeUnreadable(row.url.slice(0, SHOWN_CHARS));
-  const segments = address.path.split('/').filter((segment) => segment !== '');
+  const path = address.path || '/';
+  const segments = path.split('/').filter((segment) => segment !== '');
   const last = segments.at(-1) ?? '';
   // A document is known by its whole path, as people type it; anything else by its file.
-  const base =
-    row.kind === 'document' ? address.path : address.path.endsWith('/') && last !== '' ? `${last}/` : last || '/';
+  const base = row.kind === 'document' ? path : path.endsWith('/') && last !== '' ? `${last}/` : last || '/';
   const name = row.operation === undefined ? base + address.query : `${base} ${row.operation}`;
   return decode(name.slice(0, SHOWN_CHARS));
-}
-
-/** Scheme, host, path and query of an absolute address, as they stand in it; undefined where it has no host. */
-export function splitAddress(
-  url: string,
-): { readonly scheme: string; readonly host: string; readonly path: string; readonly query: string } | undefined {
-  const match = /^([a-z][a-z0-9+.-]*):\/\/([^/?#]*)([^?#]*)(\?[^#]*)?/i.exec(url);
-  if (match === null) return undefined;
-  return { scheme: match[1] ?? '', host: match[2] ?? '', path: match[3] || '/', query: match[4] ?? '' };
 }
 
 // biome-ignore lint/suspicious/noControlCharactersInRegex: what breaks a line, or turns the direction of what follows.

@@ -1,3 +1,5 @@
+import { groupBy } from '../collections';
+import { isRedirectStatus } from '../http';
 import { type EpochMs, type Milestone, type Page, type PageId, pageId } from '../model';
 import { countUpTo } from '../timing';
 import type { ExchangeFacts } from './row';
@@ -8,14 +10,8 @@ import type { ExchangeFacts } from './row';
  * are inferred from its top-level documents. An exchange belongs to the navigation in force when it started.
  */
 export function splitNavigations(facts: readonly ExchangeFacts[], pages: readonly Page[]): NavigationSplit {
-  const byId = groupById(pages);
-  const navigations = new Map<PageId, ExchangeFacts[]>();
-  for (const fact of facts) {
-    if (!fact.isNavigation || fact.pageId === undefined) continue;
-    const ofPage = navigations.get(fact.pageId);
-    if (ofPage === undefined) navigations.set(fact.pageId, [fact]);
-    else ofPage.push(fact);
-  }
+  const byId = groupBy(pages, ({ id }) => id);
+  const navigations = groupBy(facts, ({ isNavigation, pageId: id }) => (isNavigation ? id : undefined));
   const split = [...byId.values()].map(([page, ...same]) => ({
     page,
     parts: same.length === 0 ? splitPage(navigations.get(page.id) ?? [], page) : namesakes([page, ...same]),
@@ -24,16 +20,6 @@ export function splitNavigations(facts: readonly ExchangeFacts[], pages: readonl
     pages: split.flatMap(({ page, parts }) => parts ?? [page]),
     partsOf: new Map(split.flatMap(({ page, parts }) => (parts === undefined ? [] : [[page.id, parts] as const]))),
   };
-}
-
-function groupById(pages: readonly Page[]): Map<PageId, [Page, ...Page[]]> {
-  const byId = new Map<PageId, [Page, ...Page[]]>();
-  for (const page of pages) {
-    const same = byId.get(page.id);
-    if (same === undefined) byId.set(page.id, [page]);
-    else same.push(page);
-  }
-  return byId;
 }
 
 /** Pages that a recorder gave one id: told apart by their starts, an exchange belongs to the one in force. */
@@ -85,7 +71,7 @@ function findNavigationStarts(facts: readonly ExchangeFacts[]): NavigationStart[
     if (document.frame !== first?.frame || document.startedAt === undefined) continue;
     if (!follows) starts.push({ at: document.startedAt, title: document.url });
     const { status } = document;
-    follows = status !== undefined && status >= 300 && status < 400 && status !== 304;
+    follows = isRedirectStatus(status);
   }
   return starts;
 }

@@ -1,3 +1,4 @@
+import { isRedirectStatus } from '../http';
 import type { ExchangeRow } from './exchange-row';
 
 /** Success, redirect, failed, or spared (the network was not needed, or only asked): the hue of a strip. */
@@ -7,7 +8,7 @@ export type OutcomeClass = 'plain' | 'spared' | 'redirect' | 'failed';
 export function classifyOutcome(row: Pick<ExchangeRow, 'failure' | 'status' | 'source'>): OutcomeClass {
   if (row.failure !== undefined) return 'failed';
   const { status, source } = row;
-  if (status !== undefined && status >= 300 && status < 400 && status !== 304) return 'redirect';
+  if (isRedirectStatus(status)) return 'redirect';
   switch (source) {
     case 'network':
     case 'none':

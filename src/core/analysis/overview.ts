@@ -1,8 +1,8 @@
+import { splitUrl } from '../http';
 import { type Completeness, findMilestoneMs, type Milestone, NO_PHASES, type Page, type PageId } from '../model';
 import { profileInFlight } from '../timing';
 import { type Condition, reportCondition, reportFine } from './condition';
 import type { ExchangeRow } from './exchange-row';
-import { splitAddress } from './naming';
 import { splitNavigations } from './navigation';
 import { NO_REFERENCES, type References } from './relate';
 import { buildRows, type ExchangeFacts } from './row';
@@ -73,7 +73,7 @@ export function analyse(
     })),
     condition: reportCondition(clues),
     fine: reportFine(clues),
-    host: document === undefined ? undefined : splitAddress(document.url)?.host,
+    host: document === undefined ? undefined : splitUrl(document.url)?.authority,
     recordedAt: findRecordedAt(rows, pages),
     miniature: drawMiniature(rows),
   };

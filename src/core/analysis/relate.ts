@@ -1,3 +1,4 @@
+import { addTo } from '../collections';
 import { type ExchangeIndex, findMilestoneMs, type Page, type PageId } from '../model';
 import { findParents, type ParentClue, plotRoute } from '../timing';
 import { nameEndpoints } from './endpoint';
@@ -56,12 +57,8 @@ function clueOf(fact: ExchangeFacts, page: PageId | undefined, references: Refer
 
 /** Marks the exchanges that stand on the route of their page. */
 export function markRoute(rows: readonly ExchangeRow[], pages: readonly Page[]): ExchangeRow[] {
-  const rowsOf = new Map<PageId | undefined, ExchangeRow[]>();
-  for (const row of rows) {
-    const own = rowsOf.get(row.pageId);
-    if (own === undefined) rowsOf.set(row.pageId, [row]);
-    else own.push(row);
-  }
+  const rowsOf = new Map<PageId | undefined, [ExchangeRow, ...ExchangeRow[]]>();
+  for (const row of rows) addTo(rowsOf, row.pageId, row);
   const onRoute = new Set<number>();
   const pageOf = new Map<PageId | undefined, Page>(pages.map((page) => [page.id, page]));
   for (const [id, own] of rowsOf) {

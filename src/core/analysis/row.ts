@@ -1,6 +1,6 @@
 import { getDomain, getHostname } from 'tldts';
-import { readHttpDate } from '../content';
 import { settleSource } from '../har';
+import { isRedirectStatus, readHttpDate } from '../http';
 import {
   type Exchange,
   findFailure,
@@ -100,7 +100,7 @@ export function takeFacts(exchange: Exchange): ExchangeFacts {
 
 /** Where a redirect leads (RFC 9110 10.2.2), resolved against the address that was asked for. */
 function findLocation(url: string, response: ResponsePart | undefined): string | undefined {
-  if (response === undefined || response.status < 300 || response.status >= 400) return undefined;
+  if (response === undefined || !isRedirectStatus(response.status)) return undefined;
   const location = response.redirectUrl ?? findHeader(response.headers, 'location');
   return location === undefined ? undefined : parseAddress(location, url)?.href;
 }

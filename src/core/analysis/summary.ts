@@ -1,3 +1,4 @@
+import { groupBy } from '../collections';
 import { findMilestoneMs, type Page, type PageId, sparesTheNetwork } from '../model';
 import { formatMs, formatPlural } from '../wording';
 import type { ExchangeRow } from './exchange-row';
@@ -52,12 +53,7 @@ export interface Breakdown {
 }
 
 export function breakDown(rows: readonly ExchangeRow[]): Breakdown {
-  const hosts = new Map<string, ExchangeRow[]>();
-  for (const row of rows) {
-    const own = hosts.get(row.host);
-    if (own === undefined) hosts.set(row.host, [row]);
-    else own.push(row);
-  }
+  const hosts = groupBy(rows, ({ host }) => host);
   return {
     byStatus: countBy(rows, (row) => (row.status === undefined ? 'none' : String(row.status))),
     byKind: countBy(rows, (row) => row.kind),

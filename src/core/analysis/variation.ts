@@ -1,4 +1,5 @@
-import { type Exchange, type ExchangeIndex, queryOf } from '../model';
+import { queryOf, splitUrl } from '../http';
+import type { Exchange, ExchangeIndex } from '../model';
 
 /** Where a field of a call stands. */
 export const FIELD_GROUPS = ['path', 'query', 'payload', 'header'] as const;
@@ -79,7 +80,7 @@ interface FieldValue {
 /** The fields of a call's request, those of its payload too. */
 export function* requestFields({ exchange, payload }: Call): Generator<FieldValue> {
   const { request } = exchange;
-  const path = /^[a-z][a-z0-9+.-]*:\/\/[^/?#]*([^?#]*)/i.exec(request.url)?.[1] ?? '';
+  const path = splitUrl(request.url)?.path ?? '';
   const segments = path.split('/').slice(1, 25);
   for (const [at, value] of segments.entries()) yield { group: 'path', name: `segment ${at + 1}`, value };
   for (const [name, value] of new URLSearchParams(queryOf(request.url))) yield { group: 'query', name, value };

@@ -1,4 +1,5 @@
 import { type CaptureOverview, type ExchangeRow, findLostDocument, nameExchange } from '../analysis';
+import { isRedirectStatus } from '../http';
 import type { ExchangeIndex } from '../model';
 import { findHiddenQueues } from '../timing';
 import { formatMs, formatPlural, wordFailure } from '../wording';
@@ -59,8 +60,7 @@ export function tellCard({ sentence, pages }: CaptureOverview, rows: readonly Ex
 function findRefusedDocument(rows: Iterable<ExchangeRow>): ExchangeRow | undefined {
   for (const row of rows) {
     const isTop = row.kind === 'document' && (row.parent === undefined || row.parentEvidence === 'redirect');
-    const isRedirect = row.status !== undefined && row.status >= 300 && row.status < 400;
-    if (isTop && row.status !== undefined && !isRedirect) return row.status >= 400 ? row : undefined;
+    if (isTop && row.status !== undefined && !isRedirectStatus(row.status)) return row.status >= 400 ? row : undefined;
   }
   return undefined;
 }

@@ -1,4 +1,4 @@
-import { readHttpDate } from '../content';
+import { readHttpDate } from '../http';
 import { type Exchange, findField, findResponse, type NameValue } from '../model';
 import { formatSpan } from '../wording';
 

@@ -15,6 +15,13 @@ export function bytesFromBase64(text: string): Uint8Array | undefined {
   return bytes;
 }
 
+/** Bytes as base64 (RFC 4648, section 4). */
+export function base64Of(bytes: Uint8Array): string {
+  let binary = '';
+  for (let at = 0; at < bytes.length; at += 8192) binary += String.fromCharCode(...bytes.subarray(at, at + 8192));
+  return btoa(binary);
+}
+
 /** By hand: an expression that ends in "=*$" looks again at every sign in a long run of them. */
 function withoutPadding(text: string): string {
   let end = text.length;

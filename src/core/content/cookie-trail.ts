@@ -1,3 +1,4 @@
+import { splitUrl } from '../http';
 import { findObstacles, readSentCookies, readSetCookie, type SetCookie } from './cookie';
 
 /** What one exchange had to do with cookies: the headers as they stand, and what decides over sending. */
@@ -113,8 +114,8 @@ export function whyNotSent(
 }
 
 function hostAndPath(url: string): { readonly host: string; readonly path: string } {
-  const match = /^[a-z][a-z0-9+.-]*:\/\/(?:[^@/?#]*@)?([^:/?#]*)(?::\d*)?([^?#]*)/i.exec(url);
-  return { host: match?.[1]?.toLowerCase() ?? '', path: match?.[2] || '/' };
+  const parts = splitUrl(url);
+  return { host: parts?.host.toLowerCase() ?? '', path: parts?.path || '/' };
 }
 
 /** RFC 6265 5.1.4. */

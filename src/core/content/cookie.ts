@@ -1,4 +1,4 @@
-import { readCookieDate } from './cookie-date';
+import { readCookieDate, splitUrl } from '../http';
 /** A cookie that a response set (RFC 6265 4.1, 5.2). */
 export interface SetCookie {
   readonly name: string;
@@ -78,7 +78,7 @@ export type CookieObstacle =
 export function findObstacles(cookie: SetCookie, url: string, at: number | undefined): CookieObstacle[] {
   const obstacles: CookieObstacle[] = [];
   const isHttps = /^(https|wss):/i.test(url);
-  const host = /^[a-z][a-z0-9+.-]*:\/\/(?:[^@/]*@)?([^:/?#]*)/i.exec(url)?.[1]?.toLowerCase() ?? '';
+  const host = splitUrl(url)?.host.toLowerCase() ?? '';
   const isLoopback = host === 'localhost' || host.endsWith('.localhost');
   if (cookie.name === '' && cookie.value === '') obstacles.push('no-name');
   if (cookie.isSecure && !isHttps && !isLoopback) obstacles.push('insecure-page');

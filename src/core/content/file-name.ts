@@ -1,4 +1,5 @@
 import { essence } from '../har';
+import { splitUrl } from '../http';
 import { parameterOf } from './multipart';
 
 const EXTENSIONS: Readonly<Record<string, string>> = {
@@ -46,11 +47,9 @@ const UNSEEN = /[\u007f-\u009f\u00ad\u061c\u200b-\u200f\u2028-\u202e\u2060-\u206
  * extension of its type where it has none. Never a name that leads out of a folder or hides.
  */
 export function fileNameOf(url: string, mimeType: string | undefined, disposition: string | undefined): string {
-  const last = /^[^?#]*?\/([^/?#]*)(?:[?#]|$)/.exec(url.replace(/^[a-z][a-z0-9+.-]*:\/\/[^/?#]*/i, ''))?.[1] ?? '';
-  const path = url.replace(/[?#].*$/s, '');
-  const segment = path.split('/').filter(Boolean).at(-1) ?? last;
-  const isHost = /^[a-z][a-z0-9+.-]*:\/\/[^/]*\/?$/i.test(path);
-  const named = parameterOf(disposition, 'filename') ?? decode(isHost ? '' : segment);
+  const path = splitUrl(url)?.path ?? url.replace(/[?#].*$/s, '');
+  const segment = path.split('/').filter(Boolean).at(-1) ?? '';
+  const named = parameterOf(disposition, 'filename') ?? decode(segment);
   const safe = [...named]
     .map((char) => (char.charCodeAt(0) < 0x20 || '/\\:*?"<>|'.includes(char) ? '-' : char))
     .join('')

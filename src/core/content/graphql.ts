@@ -1,6 +1,6 @@
 import { Kind, type OperationDefinitionNode, parse, print } from 'graphql';
+import { queryOf } from '../http';
 import { parseJson } from '../json';
-import { queryOf } from '../model';
 
 /** One GraphQL operation that a request carries (GraphQL over HTTP 4). */
 export interface GraphqlCall {

@@ -1,7 +1,6 @@
 // Bodies and payloads: recorded characters to bytes (bytes.ts, body.ts, payload.ts, compression.ts), what they are shown
 // as (shape.ts), and what each shape holds: parts (multipart.ts), events and lines (records.ts), GraphQL (graphql.ts),
 // bytes (hex.ts). Beside them what stands in values: addresses, cookies, credentials, metrics, encoded text.
-export { type AddressParts, readQuery, takeApart } from './address';
 export {
   type BodyKind,
   bodyAsSent,
@@ -13,7 +12,7 @@ export {
   recordedBytes,
   unpackBytes,
 } from './body';
-export { bytesFromText, joinBytes } from './bytes';
+export { base64Of, bytesFromBase64, bytesFromLatin1, bytesFromText, joinBytes } from './bytes';
 export type { Inflate } from './compression';
 export {
   type CookieObstacle,
@@ -26,7 +25,6 @@ export { type CookieTrail, type CookieUse, followCookie, type NotSentReason, why
 export { fileNameOf } from './file-name';
 export { type GraphqlCall, mergeDeferred, readGraphql } from './graphql';
 export { BYTES_PER_LINE, hexLine } from './hex';
-export { readHttpDate } from './http-date';
 export { type MissingBody, whyNoBody } from './missing';
 export { type BodyPart, boundaryOf, readMultipart } from './multipart';
 export { type PayloadContent, readPayloadContent } from './payload';

@@ -1,3 +1,4 @@
+import { isRedirectStatus } from '../http';
 import { type Exchange, findHeader, findResponse } from '../model';
 
 /** Why a body is not there, in match order. */
@@ -19,7 +20,7 @@ export function whyNoBody(exchange: Exchange): MissingBody {
   if (exchange.request.method.toUpperCase() === 'HEAD' || status < 200 || status === 204 || status === 304) {
     return 'never-has-one';
   }
-  if (status >= 300 && status < 400) return 'redirect';
+  if (isRedirectStatus(status)) return 'redirect';
   if (exchange.kind.value === 'stream' || exchange.kind.value === 'socket') return 'stream';
   const declared = Number(findHeader(response.headers, 'content-length') ?? 0);
   if ((exchange.bodyBytes ?? 0) > 0 || declared > 0) return 'not-saved';

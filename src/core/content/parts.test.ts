@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { readQuery, takeApart } from '../http';
 import {
   boundaryOf,
   bytesFromText,
@@ -8,8 +9,6 @@ import {
   readGraphql,
   readJsonLines,
   readMultipart,
-  readQuery,
-  takeApart,
 } from './index';
 
 const text = (bytes: Uint8Array): string => new TextDecoder().decode(bytes);

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { type JsonObject, normaliseEntry } from '../har';
-import { bodyShape, bytesFromText, fileNameOf, languageOf, readHttpDate, unfoldValue, whyNoBody } from './index';
+import { bodyShape, bytesFromText, fileNameOf, languageOf, unfoldValue, whyNoBody } from './index';
 
 const bytes = (hex: string): Uint8Array => Uint8Array.from(Buffer.from(hex.replaceAll(' ', ''), 'hex'));
 
@@ -109,20 +109,5 @@ describe('a body that is not there', () => {
   ])('%o %o: %s', (response, request, why) => {
     const entry = { request: { method: 'GET', url: 'https://a.example/x', ...request }, response };
     expect(whyNoBody(normaliseEntry(entry as unknown as JsonObject, 0))).toBe(why);
-  });
-});
-
-describe('an HTTP date', () => {
-  it.each([
-    'Sun, 06 Nov 1994 08:49:37 GMT',
-    'Sunday, 06-Nov-94 08:49:37 GMT',
-    'Sun Nov  6 08:49:37 1994',
-    'Sun, 06-Nov-1994 08:49:37 GMT',
-  ])('%s is read in each of the standard’s forms', (text) => {
-    expect(readHttpDate(text)).toBe(Date.UTC(1994, 10, 6, 8, 49, 37));
-  });
-
-  it.each(['0', '-1', '', '1994', 'Thu, 01 Foo 1970 00:00:00 GMT', undefined])('%j is none', (text) => {
-    expect(readHttpDate(text)).toBeUndefined();
   });
 });

@@ -1,3 +1,4 @@
+import { addTo } from '../collections';
 import { type Inflate, readBody } from '../content';
 import { parseJson } from '../json';
 import { type Exchange, findLines, findResponse, findStatus } from '../model';
@@ -91,16 +92,12 @@ const MOST_NAMED = 6;
 /** Which texts hold a value as a whole, told by their words: no text is searched that lacks the value's longest one. */
 class Uses {
   readonly #texts: readonly string[];
-  readonly #byWord = new Map<string, number[]>();
+  readonly #byWord = new Map<string, [number, ...number[]]>();
 
   constructor(texts: readonly string[]) {
     this.#texts = texts;
     for (const [place, text] of texts.entries()) {
-      for (const word of new Set(text.match(WORD) ?? [])) {
-        const places = this.#byWord.get(word);
-        if (places === undefined) this.#byWord.set(word, [place]);
-        else places.push(place);
-      }
+      for (const word of new Set(text.match(WORD) ?? [])) addTo(this.#byWord, word, place);
     }
   }
 

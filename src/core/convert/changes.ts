@@ -1,4 +1,4 @@
-import { takeApart } from '../content';
+import { takeApart } from '../http';
 import { type Draft, payloadBytes } from './draft';
 
 /** Longer values are told by their beginnings. */

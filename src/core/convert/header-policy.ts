@@ -1,3 +1,4 @@
+import { splitUrl } from '../http';
 import type { NameValue } from '../model';
 
 /** "faithful" sends what the browser sent; "lean" leaves out what only browsers add. */
@@ -46,7 +47,7 @@ const CREDENTIAL = /^(cookie|authorization)$|(^|[-_])(token|key|secret|csrf|xsrf
 export function headerRole(header: NameValue, url: string): HeaderRole {
   const name = header.name.toLowerCase();
   if (name.startsWith(':') || name.startsWith('proxy-') || COMPUTED.has(name)) return 'computed';
-  if (name === 'host') return header.value === hostOf(url) ? 'computed' : 'own';
+  if (name === 'host') return header.value === hostAndPort(url) ? 'computed' : 'own';
   if (CONDITIONAL.has(name)) return 'conditional';
   if (name === 'accept-encoding') return 'encoding';
   if (CREDENTIAL.test(name)) return 'credential';
@@ -54,7 +55,7 @@ export function headerRole(header: NameValue, url: string): HeaderRole {
   return 'own';
 }
 
-const hostOf = (url: string): string | undefined => /^[a-z][a-z0-9+.-]*:\/\/(?:[^/?#@]*@)?([^/?#]*)/i.exec(url)?.[1];
+const hostAndPort = (url: string): string | undefined => splitUrl(url)?.authority.replace(/^.*@/s, '');
 
 /** Whether a header is kept by default, and why. */
 export function defaultFor(role: HeaderRole, preset: Preset): { readonly kept: boolean; readonly reason: string } {

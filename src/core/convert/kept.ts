@@ -1,8 +1,6 @@
-import { bytesFromText } from '../content';
+import { base64Of, bytesFromBase64, bytesFromText } from '../content';
 import type { Draft, DraftPart, DraftPayload } from './draft';
 import type { LoopFields } from './loops/fields';
-import { base64Of } from './quoting/base64';
-import { fromBase64 } from './read/windows';
 
 /** A part as JSON takes it: its bytes in base64. */
 type PackedPart = Omit<DraftPart, 'bytes'> & { readonly base64?: string };
@@ -49,14 +47,14 @@ function packPayload(payload: DraftPayload): PackedPayload {
 }
 
 function unpackPayload(payload: PackedPayload): DraftPayload {
-  if (payload.type === 'bytes') return { type: 'bytes', bytes: fromBase64(payload.base64) ?? new Uint8Array() };
+  if (payload.type === 'bytes') return { type: 'bytes', bytes: bytesFromBase64(payload.base64) ?? new Uint8Array() };
   if (payload.type !== 'parts') return payload;
   const parts = payload.parts.map(
     ({ base64, name, fileName, contentType }): DraftPart => ({
       name,
       fileName,
       contentType,
-      bytes: base64 === undefined ? undefined : (fromBase64(base64) ?? bytesFromText('')),
+      bytes: base64 === undefined ? undefined : (bytesFromBase64(base64) ?? bytesFromText('')),
     }),
   );
   return { ...payload, parts };

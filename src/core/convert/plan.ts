@@ -1,4 +1,5 @@
 import { bytesFromText } from '../content';
+import { splitUrl } from '../http';
 import { type Draft, type DraftPart, encodeParts, type Variable } from './draft';
 import type { RenderOptions } from './options';
 import { unsupported } from './target';
@@ -150,8 +151,8 @@ function planAddress(draft: Draft, can: Abilities, warnings: string[]): PlannedA
 
 /** What address parsers change: dot segments, characters that RFC 3986 does not allow, and what is beyond ASCII. */
 function oddParts(url: string): string[] {
-  const target = url.replace(/^[a-z][a-z0-9+.-]*:\/\/[^/?]*/i, '');
-  const path = target.split('?', 1)[0] ?? '';
+  const { path = '', query = '', fragment = '' } = splitUrl(url) ?? { path: url };
+  const target = path + query + fragment;
   const characters = new Set(target.match(/[^A-Za-z0-9._~!$&()*+,;=:@/?%-]/gu) ?? []);
   const hasStray = /%(?![0-9A-Fa-f]{2})/.test(target);
   return [

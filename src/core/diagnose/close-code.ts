@@ -1,3 +1,4 @@
+import { bytesFromBase64, bytesFromLatin1 } from '../content';
 import type { StreamMessage } from '../model';
 
 const CLOSE_FRAME = 8;
@@ -7,21 +8,13 @@ const CODES = { least: 1000, most: 4999 } as const;
 export function findCloseCode(messages: readonly StreamMessage[]): number | undefined {
   const frame = messages.findLast(({ opcode }) => opcode === CLOSE_FRAME);
   if (frame === undefined) return undefined;
-  return codeOf(frame.data) ?? codeOf(fromBase64(frame.data));
+  return codeOf(bytesFromLatin1(frame.data)) ?? codeOf(bytesFromBase64(frame.data));
 }
 
-function codeOf(bytes: string): number | undefined {
-  if (bytes.length < 2) return undefined;
-  const code = bytes.charCodeAt(0) * 256 + bytes.charCodeAt(1);
-  return code >= CODES.least && code <= CODES.most && bytes.charCodeAt(0) < 256 ? code : undefined;
-}
-
-function fromBase64(text: string): string {
-  try {
-    return atob(text);
-  } catch {
-    return '';
-  }
+function codeOf([first, second]: Uint8Array | readonly undefined[] = []): number | undefined {
+  if (first === undefined || second === undefined) return undefined;
+  const code = first * 256 + second;
+  return code >= CODES.least && code <= CODES.most ? code : undefined;
 }
 
 /** Why a socket was closed, for the codes that mean that something went wrong (RFC 6455, section 7.4.1; IANA registry). */

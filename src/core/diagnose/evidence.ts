@@ -1,5 +1,6 @@
 import { type CachePolicy, readPolicy } from '../cache';
-import { readCredentials, readHttpDate } from '../content';
+import { readCredentials } from '../content';
+import { readHttpDate } from '../http';
 import { type Exchange, type ExchangeIndex, findField, findHeader, findLines, findResponse } from '../model';
 import { findCloseCode } from './close-code';
 import { findErrorInside } from './error-inside';

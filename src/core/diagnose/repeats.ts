@@ -1,19 +1,13 @@
 import { type ExchangeRow, requestKey } from '../analysis';
+import { groupBy } from '../collections';
 import { countUpTo } from '../timing';
 import type { Subject } from './finding';
-import { groupBy } from './say';
 
 const sameRequest = (row: ExchangeRow): string => `${row.pageId ?? ''} ${requestKey(row)}`;
 
 /** The same request sent later on the same page, soonest first; preflights are no repeats. */
 export function laterRepeats({ rows }: Subject): (row: ExchangeRow) => readonly ExchangeRow[] {
-  const groups = new Map<string, ExchangeRow[]>();
-  for (const row of rows) {
-    const key = sameRequest(row);
-    const group = groups.get(key);
-    if (group === undefined) groups.set(key, [row]);
-    else group.push(row);
-  }
+  const groups = groupBy(rows, sameRequest);
   for (const group of groups.values()) group.sort((a, b) => startOf(a) - startOf(b));
   return (row) => {
     const group = groups.get(sameRequest(row)) ?? [];

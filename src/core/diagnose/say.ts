@@ -98,18 +98,5 @@ function elapsedMs(stretches: readonly Stretch[]): number {
 export const most = <T>(items: readonly T[], of: (item: T) => number | undefined): number =>
   items.reduce((greatest, item) => Math.max(greatest, of(item) ?? 0), 0);
 
-/** Items by a key, in the order in which keys first come. */
-export function groupBy<T, K>(items: Iterable<T>, keyOf: (item: T) => K | undefined): Map<K, T[]> {
-  const groups = new Map<K, T[]>();
-  for (const item of items) {
-    const key = keyOf(item);
-    if (key === undefined) continue;
-    const group = groups.get(key);
-    if (group === undefined) groups.set(key, [item]);
-    else group.push(item);
-  }
-  return groups;
-}
-
 /** Numbers of exchanges. */
 export const indexes = (rows: readonly ExchangeRow[]): ExchangeRow['index'][] => rows.map(({ index }) => index);

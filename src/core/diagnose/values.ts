@@ -1,4 +1,5 @@
-import { decodeText, readPayloadContent, readQuery, takeApart } from '../content';
+import { decodeText, readPayloadContent } from '../content';
+import { readQuery, takeApart } from '../http';
 import { hashText, type NameValue, type RequestPart } from '../model';
 
 // Whether a request used what an answer gave can be told by their values. They are kept as numbers, so that those of

@@ -1,3 +1,4 @@
+import { addTo } from '../collections';
 import type { Hit } from './hits';
 
 /** The hits in the items of one list, which are one matter: `$.nights[*].price`. */
@@ -14,14 +15,12 @@ const LEAST_FOLDED = 4;
  * @returns hits and folds by the place of their first hit
  */
 export function foldHits(hits: readonly Hit[]): (Hit | FoldedHits)[] {
-  const byPath = new Map<string, Hit[]>();
+  const byPath = new Map<string, [Hit, ...Hit[]]>();
   const places = hits.map((hit) => {
     const path = listPath(hit);
     if (path === undefined) return undefined;
     const key = `${hit.place}:${path}`;
-    const own = byPath.get(key);
-    if (own === undefined) byPath.set(key, [hit]);
-    else own.push(hit);
+    addTo(byPath, key, hit);
     return { key, path };
   });
   return hits.flatMap((hit, at): (Hit | FoldedHits)[] => {

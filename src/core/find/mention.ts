@@ -1,3 +1,5 @@
+import { splitUrl } from '../http';
+
 /** Where a text names an address. */
 export interface Mention {
   /** In UTF-16 units from the text's start. */
@@ -12,13 +14,13 @@ const LEAST_NAME_CHARS = 5;
 
 /** The place where a text names an address, the longest form first: as a whole, without its scheme, its path, its file. */
 export function findMention(text: string, url: string): Mention | undefined {
-  const match = /^[a-z][a-z0-9+.-]*:(\/\/[^/?#]*)([^?#]*)(\?[^#]*)?/i.exec(url);
-  const [whole, authority = '', path = '', query = ''] = match ?? [];
-  if (whole === undefined) return undefined;
+  const parts = splitUrl(url);
+  if (parts === undefined) return undefined;
+  const { origin, path, query } = parts;
   const name = path.split('/').at(-1) ?? '';
   const spellings: readonly (readonly [Mention['form'], string])[] = [
-    ['whole', whole],
-    ['without scheme', authority + path + query],
+    ['whole', origin + path + query],
+    ['without scheme', `//${parts.authority}${path}${query}`],
     ['path', path.length > 1 ? path + query : ''],
     ['path', path.length > 1 ? path : ''],
     ['file name', name.length >= LEAST_NAME_CHARS ? name + query : ''],

@@ -1,3 +1,4 @@
+import { isRedirectStatus } from '../http';
 import { findHeader, type Judged, type NameValue, type Outcome, type Source } from '../model';
 
 export interface SourceClues {
@@ -102,8 +103,12 @@ export function settleSource(clues: SettlingClues, around: SourceNeighbourhood):
       evidence: 'nothing crossed the wire, no server is named, and a service worker is at work',
     };
   }
-  const isRedirect = status !== undefined && status >= 300 && status < 400 && status !== 304;
-  if (source.value === 'network' && isRedirect && !clues.hasWireHeaders && around.neighboursHaveWireHeaders) {
+  if (
+    source.value === 'network' &&
+    isRedirectStatus(status) &&
+    !clues.hasWireHeaders &&
+    around.neighboursHaveWireHeaders
+  ) {
     return { value: 'cache', evidence: 'a redirect without the Host and Connection that its neighbours sent (weak)' };
   }
   return source;

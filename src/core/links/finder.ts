@@ -1,3 +1,4 @@
+import { addTo } from '../collections';
 import type { Shape } from '../content';
 import type { ExchangeIndex, Kind } from '../model';
 import { linksInCss } from './css';
@@ -79,11 +80,11 @@ export class LinkFinder {
       this.#byIndex.set(target.index, target);
       const spelled = spell(target);
       if (spelled === undefined) continue;
-      push(this.#byUrl, spelled.href, spelled);
-      push(this.#byPath, spelled.pathAndQuery, spelled);
-      if (spelled.path !== spelled.pathAndQuery) push(this.#byPath, spelled.path, spelled);
+      addTo(this.#byUrl, spelled.href, spelled);
+      addTo(this.#byPath, spelled.pathAndQuery, spelled);
+      if (spelled.path !== spelled.pathAndQuery) addTo(this.#byPath, spelled.path, spelled);
       const name = spelled.path.split('/').at(-1) ?? '';
-      if (name.length >= LEAST_NAME_CHARS && name.includes('.')) push(this.#byName, name, spelled);
+      if (name.length >= LEAST_NAME_CHARS && name.includes('.')) addTo(this.#byName, name, spelled);
       if (target.kind !== 'document' && target.kind !== 'preflight') this.#calls.push(spelled);
     }
   }
@@ -254,10 +255,4 @@ function resolve(text: string, base: string | undefined): URL | undefined {
 function withoutFragment(href: string): string {
   const end = href.indexOf('#');
   return end === -1 ? href : href.slice(0, end);
-}
-
-function push(map: Map<string, Spelled[]>, key: string, spelled: Spelled): void {
-  const own = map.get(key);
-  if (own === undefined) map.set(key, [spelled]);
-  else own.push(spelled);
 }

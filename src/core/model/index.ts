@@ -1,5 +1,4 @@
 // The words of the product as types. Start with capture.ts, then exchange.ts.
-export { queryOf } from './address';
 export { type EpochMs, type ExchangeIndex, epochMs, exchangeIndex, type PageId, pageId } from './brand';
 export {
   type Capture,

@@ -1,4 +1,4 @@
-import { readHttpDate } from '../content';
+import { isRedirectStatus, readHttpDate } from '../http';
 import { type Exchange, findHeader, findResponse, type NameValue } from '../model';
 import { formatBytes, formatSpan } from '../wording';
 
@@ -100,8 +100,7 @@ const RESPONSE: Readonly<Record<string, Tell>> = {
       ? `This request sent none of ${named.join(', ')}.`
       : `A kept copy serves only requests with the same ${sent.join(', ')} as this one.`;
   },
-  location: (value, { status }) =>
-    status !== undefined && status >= 300 && status < 400 ? `The browser went on to ${value}.` : undefined,
+  location: (value, { status }) => (isRedirectStatus(status) ? `The browser went on to ${value}.` : undefined),
   'retry-after': (value) => {
     const wait = seconds(value);
     return wait === undefined ? undefined : `Ask again ${formatSpan(wait)} later.`;

@@ -1,3 +1,4 @@
+import { groupBy } from '../collections';
 import { type Entry, HEADER_GROUPS, type HeaderGroup } from './entry';
 import { HEADERS } from './headers';
 import { DIRECTIVES, METHODS, STATUSES } from './others';
@@ -35,13 +36,7 @@ export function headerGroup(name: string): HeaderGroup {
 export function groupHeaders<T extends { readonly name: string }>(
   items: readonly T[],
 ): { readonly group: HeaderGroup; readonly items: readonly T[] }[] {
-  const groups = new Map<HeaderGroup, T[]>();
-  for (const item of items) {
-    const group = headerGroup(item.name);
-    const own = groups.get(group);
-    if (own === undefined) groups.set(group, [item]);
-    else own.push(item);
-  }
+  const groups = groupBy(items, ({ name }) => headerGroup(name));
   return HEADER_GROUPS.flatMap((group) => {
     const own = groups.get(group);
     return own === undefined ? [] : { group, items: own };

@@ -1,5 +1,6 @@
-import { classifyOutcome, type ExchangeRow, requestKey, splitAddress } from '../analysis';
-import { queryOf, setupMs, sparesTheNetwork } from '../model';
+import { classifyOutcome, type ExchangeRow, requestKey } from '../analysis';
+import { queryOf, splitUrl } from '../http';
+import { setupMs, sparesTheNetwork } from '../model';
 import { type PackedTexts, packTexts } from '../wire';
 import {
   FIELDS,
@@ -104,8 +105,10 @@ function encode(texts: readonly (string | undefined)[]): TextColumn {
 
 function textOf(row: ExchangeRow, field: Exclude<TextField, 'page'>): string | undefined {
   switch (field) {
-    case 'path':
-      return splitAddress(row.url)?.path;
+    case 'path': {
+      const parts = splitUrl(row.url);
+      return parts === undefined ? undefined : parts.path || '/';
+    }
     case 'mime':
       return row.mimeType;
     case 'outcome':

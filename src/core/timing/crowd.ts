@@ -1,3 +1,4 @@
+import { addTo } from '../collections';
 import type { ExchangeIndex, Phases, Source } from '../model';
 
 /** Connections that browsers keep to one host over HTTP/1.1, each with one request at a time. */
@@ -26,15 +27,13 @@ export const isOneAtATime = (protocol: string | undefined): boolean => /^http\/1
  * download): they began while six older ones to their host were still open. The value is how long that was so, in ms.
  */
 export function findHiddenQueues(stops: Iterable<CrowdStop>): ReadonlyMap<ExchangeIndex, number> {
-  const byHost = new Map<string, { index: ExchangeIndex; startMs: number; endMs: number; held: number }[]>();
+  type Held = { index: ExchangeIndex; startMs: number; endMs: number; held: number };
+  const byHost = new Map<string, [Held, ...Held[]]>();
   for (const { index, host, protocol, source, startMs, timeMs, phases } of stops) {
     // What the browser had itself needs no connection.
     if (!isOneAtATime(protocol) || !ON_A_CONNECTION.has(source) || startMs === undefined || timeMs === undefined)
       continue;
-    const own = { index, startMs, endMs: startMs + timeMs, held: phases.heldMs ?? 0 };
-    const there = byHost.get(host);
-    if (there === undefined) byHost.set(host, [own]);
-    else there.push(own);
+    addTo(byHost, host, { index, startMs, endMs: startMs + timeMs, held: phases.heldMs ?? 0 });
   }
   const queues = new Map<ExchangeIndex, number>();
   for (const all of byHost.values()) {

@@ -1,3 +1,4 @@
+import { addTo } from '../collections';
 import type { ExchangeIndex, Kind } from '../model';
 
 /**
@@ -125,9 +126,9 @@ class Seen {
 
   add(clue: ParentClue): void {
     this.#byIndex.set(clue.index, clue);
-    push(this.#byAddress, keyOf(clue.page, clue.url), clue);
-    if (clue.location !== undefined) push(this.#hops, keyOf(clue.page, clue.location), clue);
-    else if (clue.kind === 'document') push(this.#documents, clue.page, clue);
+    addTo(this.#byAddress, keyOf(clue.page, clue.url), clue);
+    if (clue.location !== undefined) addTo(this.#hops, keyOf(clue.page, clue.location), clue);
+    else if (clue.kind === 'document') addTo(this.#documents, clue.page, clue);
   }
 
   find(index: ExchangeIndex): ParentClue | undefined {
@@ -162,12 +163,6 @@ const keyOf = (page: string | undefined, url: string): string => {
   return `${page ?? ''}\n${end === -1 ? url : url.slice(0, end)}`;
 };
 
-function push<K>(map: Map<K, ParentClue[]>, key: K, clue: ParentClue): void {
-  const own = map.get(key);
-  if (own === undefined) map.set(key, [clue]);
-  else own.push(clue);
-}
-
 interface Preflights {
   readonly mainOf: ReadonlyMap<ParentClue, ParentClue>;
   readonly preflightOf: ReadonlyMap<ParentClue, ParentClue>;
@@ -180,7 +175,7 @@ function pairPreflights(clues: readonly ParentClue[]): Preflights {
   const preflights = clues.filter((clue) => clue.preflightMethod !== undefined);
   if (preflights.length === 0) return { mainOf, preflightOf };
   const mains = new Map<string, ParentClue[]>();
-  for (const clue of clues) if (clue.preflightMethod === undefined) push(mains, mainKey(clue, clue.method), clue);
+  for (const clue of clues) if (clue.preflightMethod === undefined) addTo(mains, mainKey(clue, clue.method), clue);
   for (const preflight of preflights) {
     const [nearest] = (mains.get(mainKey(preflight, preflight.preflightMethod ?? '')) ?? [])
       .filter((main) => !preflightOf.has(main))

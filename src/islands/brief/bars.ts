@@ -1,5 +1,6 @@
 import { type ExchangeRow, middleOf, nameHost, spreadOf } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
+import { addTo } from '#core/collections';
 
 /** A bar of a chart: what it stands for, its length, and that of its second bar. */
 export interface ChartBar {
@@ -73,12 +74,10 @@ const outcomeOf = (name: string): ChartBar['outcome'] =>
 
 /** Endpoints by the median duration of their calls; sockets and streams last as long as they like. */
 export function endpointBars(rows: readonly ExchangeRow[]): ChartBar[] {
-  const durations = new Map<string, number[]>();
+  const durations = new Map<string, [number, ...number[]]>();
   for (const { endpoint, timeMs, kind } of rows) {
     if (timeMs === undefined || kind === 'socket' || kind === 'stream') continue;
-    const own = durations.get(endpoint);
-    if (own === undefined) durations.set(endpoint, [timeMs]);
-    else own.push(timeMs);
+    addTo(durations, endpoint, timeMs);
   }
   return [...durations]
     .map(

@@ -1,5 +1,5 @@
 import type { ExchangeRow } from '#core/analysis';
-import { type AddressParts, takeApart } from '#core/content';
+import { type AddressParts, takeApart } from '#core/http';
 import type { Exchange } from '#core/model';
 import type { NamedField, Sift } from '#core/sift';
 import { formatPlural } from '#core/wording';

@@ -12,6 +12,7 @@ import {
   VARIABLE_NAME,
   writePiece,
 } from '#core/convert';
+import { splitUrl } from '#core/http';
 import { fetchDossier } from '../state/api';
 import { HeadersPart } from './HeadersPart';
 import { PayloadEdit } from './PayloadEdit';
@@ -55,7 +56,7 @@ type Changing = Pick<DraftSheetProps, 'kept' | 'onChange'>;
 function AddressPart({ kept, onChange }: Changing) {
   const { draft } = kept;
   const { base, pieces } = splitQuery(draft.url);
-  const [, origin = '', path = ''] = /^([a-z][a-z0-9+.-]*:\/\/[^/]*)?(.*)$/is.exec(base) ?? [];
+  const { origin = '', path = base } = splitUrl(base) ?? {};
   const setUrl = (nextOrigin: string, nextPath: string): void =>
     onChange((before) => ({ ...before, draft: { ...before.draft, url: joinQuery(nextOrigin + nextPath, pieces) } }));
   return (

@@ -1,5 +1,6 @@
 import { findStep, middleOf, type Spread, spreadOf, type Tally, tally } from '#core/analysis';
-import { queryOf } from '#core/model';
+import { groupBy } from '#core/collections';
+import { queryOf } from '#core/http';
 import type { Placed } from '../waterfall/arrange';
 
 /** The calls to one endpoint, summed. */
@@ -32,12 +33,7 @@ export const slowestOf = (calls: readonly Placed[]): number =>
 
 /** Exchanges by endpoint, the greatest of the order first; equal ones by their names. */
 export function groupEndpoints(placed: readonly Placed[], order: EndpointOrder): Endpoint[] {
-  const groups = new Map<string, Placed[]>();
-  for (const one of placed) {
-    const calls = groups.get(one.row.endpoint);
-    if (calls === undefined) groups.set(one.row.endpoint, [one]);
-    else calls.push(one);
-  }
+  const groups = groupBy(placed, ({ row }) => row.endpoint);
   const { rank } = ENDPOINT_ORDERS[order];
   return [...groups]
     .map(([name, calls]): Endpoint => {

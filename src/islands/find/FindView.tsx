@@ -1,6 +1,7 @@
 import { useStore } from '@nanostores/react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { type ExchangeRow, nameExchange, nameHost } from '#core/analysis';
+import { groupBy } from '#core/collections';
 import { type FindQuery, type FoldedHits, type Form, foldHits, type Hit } from '#core/find';
 import type { Kind } from '#core/model';
 import type { CaptureCard } from '#core/wire';
@@ -117,13 +118,7 @@ interface Group {
 
 /** The hits of the exchanges that the sift lets through, by exchange: data first, code last, where a value means least. */
 function groupHits(hits: readonly Hit[], rows: readonly ExchangeRow[], visible: ReadonlySet<number>): Group[] {
-  const byIndex = new Map<number, Hit[]>();
-  for (const hit of hits) {
-    if (!visible.has(hit.index)) continue;
-    const own = byIndex.get(hit.index);
-    if (own === undefined) byIndex.set(hit.index, [hit]);
-    else own.push(hit);
-  }
+  const byIndex = groupBy(hits, ({ index }): number | undefined => (visible.has(index) ? index : undefined));
   const groups = rows.flatMap((row) => {
     const own = byIndex.get(row.index);
     return own === undefined ? [] : { row, hits: own };

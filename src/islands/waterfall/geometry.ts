@@ -1,4 +1,5 @@
 import type { ExchangeRow } from '#core/analysis';
+import { isRedirectStatus } from '#core/http';
 import { PHASES, type PhaseName } from '#core/model';
 import type { BytePoint, ProfileStep } from '#core/timing';
 
@@ -145,7 +146,7 @@ export function endMarkOf(row: ExchangeRow, endMs: number | undefined, lastMs: n
   const isUnheardOf = row.failure?.type === 'no-response' && row.failure.recorded === undefined;
   if ((isLasting || isUnheardOf) && endMs !== undefined && endMs >= lastMs - OPEN_WITHIN_MS) return 'open';
   if (row.failure !== undefined) return 'failed';
-  return row.status !== undefined && row.status >= 300 && row.status < 400 && row.status !== 304 ? 'hop' : undefined;
+  return isRedirectStatus(row.status) ? 'hop' : undefined;
 }
 /** Recorders end what is still open when they end themselves; that takes them a moment. */
 const OPEN_WITHIN_MS = 50;

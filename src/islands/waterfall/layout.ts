@@ -1,3 +1,4 @@
+import { groupBy } from '#core/collections';
 import type { Placed } from './arrange';
 import { LANES, type LaneId } from './lanes';
 import { type MeasureId, measureOf } from './measures';
@@ -86,14 +87,4 @@ function layOutLevel(
     const head: ChartRow = { type: 'lane', key, level, value: endpoint, by: 'endpoint', members, isFolded };
     return isFolded ? [head] : [head, ...members.map((one) => strip(one, below))];
   });
-}
-
-function groupBy<K>(placed: readonly Placed[], keyOf: (one: Placed) => K): Map<K, Placed[]> {
-  const groups = new Map<K, Placed[]>();
-  for (const one of placed) {
-    const group = groups.get(keyOf(one));
-    if (group === undefined) groups.set(keyOf(one), [one]);
-    else group.push(one);
-  }
-  return groups;
 }

@@ -1,5 +1,6 @@
+import { bytesFromBase64 } from '../../content';
 import type { Command, ReadScript } from './command';
-import { fromBase64, splitArguments } from './windows';
+import { splitArguments } from './windows';
 
 /**
  * Takes a text for cmd.exe apart: carets, quotes, %% of command files, lines that a caret joins. A name between two
@@ -22,7 +23,7 @@ export function readCmd(text: string): ReadScript {
       const name = redirect.replace(/^>+\s*/, '');
       echoed.set(name, (redirect.startsWith('>>') ? (echoed.get(name) ?? '') : '') + (echo[1] ?? '').trim());
     } else if (decode !== null)
-      files.set(decode[2] ?? '', fromBase64(echoed.get(decode[1] ?? '') ?? '') ?? new Uint8Array());
+      files.set(decode[2] ?? '', bytesFromBase64(echoed.get(decode[1] ?? '') ?? '') ?? new Uint8Array());
     else if (!/^(@?echo\b|rem\b|::)/i.test(line) && line.trim() !== '') {
       const marked = line.replace(NAMED, (whole, name: string, at: number) => {
         if (!variables.has(name)) {

@@ -1,7 +1,6 @@
-import { bytesFromText, joinBytes } from '../../content';
+import { base64Of, bytesFromText, joinBytes } from '../../content';
 import type { NameValue } from '../../model';
 import { type DraftPart, type DraftPayload, payloadOfBytes } from '../draft';
-import { base64Of } from '../quoting/base64';
 import type { Command } from './command';
 import { type AddressOptions, addressOf, fileNameOf } from './curl-address';
 import { type GivenOption, readArguments } from './curl-options';

@@ -1,5 +1,6 @@
+import { bytesFromBase64 } from '../../content';
 import type { Command, ReadScript } from './command';
-import { fromBase64, splitArguments } from './windows';
+import { splitArguments } from './windows';
 
 const SINGLE = /['\u2018-\u201b]/;
 const DOUBLE = /["\u201c-\u201e]/;
@@ -86,7 +87,7 @@ class PowerShellReader {
       this.#text.slice(this.#at),
     );
     if (match === null) return false;
-    this.#files.set(`{{${match[1]}}}`, fromBase64(match[2] ?? '') ?? new Uint8Array());
+    this.#files.set(`{{${match[1]}}}`, bytesFromBase64(match[2] ?? '') ?? new Uint8Array());
     this.#variables.delete(match[1] ?? '');
     this.#at += match[0].length;
     return true;

@@ -31,12 +31,3 @@ export function splitArguments(line: string): string[] {
   if (word !== undefined) words.push(word);
   return words;
 }
-
-/** base64 as bytes; undefined where it is none. */
-export function fromBase64(text: string): Uint8Array | undefined {
-  try {
-    return Uint8Array.from(atob(text), (character) => character.charCodeAt(0));
-  } catch {
-    return undefined;
-  }
-}

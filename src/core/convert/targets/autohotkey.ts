@@ -1,7 +1,7 @@
+import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
 import { type Plan, planOf } from '../plan';
 import { quoteAutoHotkey as quote } from '../quoting/autohotkey';
-import { base64Of } from '../quoting/base64';
 import type { Target } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
 import { indentLines, isBinary, joinChunks, leftOutComments } from '../writing/lines';

@@ -1,6 +1,7 @@
+import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
 import { type Plan, planOf } from '../plan';
-import { base64Of, chunksOf } from '../quoting/base64';
+import { chunksOf } from '../quoting/chunks';
 import { quoteCmd } from '../quoting/cmd';
 import type { Target } from '../target';
 import { envOf, plainText, type Value } from '../value';

@@ -1,6 +1,6 @@
+import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
 import { type Plan, planOf } from '../plan';
-import { base64Of } from '../quoting/base64';
 import { quotePowerShell } from '../quoting/powershell';
 import { quoteArgument } from '../quoting/windows';
 import type { Target } from '../target';

@@ -1,6 +1,6 @@
+import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
 import { type Plan, planOf } from '../plan';
-import { base64Of } from '../quoting/base64';
 import { quoteKotlin as quote } from '../quoting/kotlin';
 import { type Target, unsupported } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';

@@ -1,3 +1,4 @@
+import { groupBy } from '../../collections';
 import { DEFAULT_OPTIONS } from '../options';
 import { type Plan, planOf } from '../plan';
 import { quoteJavaScript as quote } from '../quoting/javascript';
@@ -75,13 +76,8 @@ export const nodeHttp = {
 
 /** Headers of one name are one list of values to Node; they go out one by one. */
 function repeatedHeaders(plan: Plan): string[] {
-  const values = new Map<string, { readonly name: string; readonly values: string[] }>();
-  for (const { name, value } of plan.headers) {
-    const there = values.get(name.toLowerCase());
-    if (there === undefined) values.set(name.toLowerCase(), { name, values: [jsHeader(value)] });
-    else there.values.push(jsHeader(value));
-  }
-  return [...values.values()].map(
-    ({ name, values: all }) => `    ${quote(name)}: ${all.length === 1 ? all[0] : `[${all.join(', ')}]`},`,
-  );
+  return [...groupBy(plan.headers, ({ name }) => name.toLowerCase()).values()].map((alike) => {
+    const values = alike.map(({ value }) => jsHeader(value));
+    return `    ${quote(alike[0].name)}: ${values.length === 1 ? values[0] : `[${values.join(', ')}]`},`;
+  });
 }

@@ -1,6 +1,6 @@
+import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
 import { type Plan, planOf } from '../plan';
-import { base64Of } from '../quoting/base64';
 import { quotePerl as quote } from '../quoting/perl';
 import type { Target } from '../target';
 import { envOf, identOf, plainText, type Value, writeValue } from '../value';

@@ -1,6 +1,6 @@
+import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
 import { type PlanBody, planOf } from '../plan';
-import { base64Of } from '../quoting/base64';
 import { quotePython as quote } from '../quoting/python';
 import type { Target } from '../target';
 import { readText } from '../writing/js';

@@ -1,7 +1,7 @@
-import { bytesFromText } from '../../content';
+import { base64Of, bytesFromText } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
 import { type Plan, planOf } from '../plan';
-import { base64Of, chunksOf } from '../quoting/base64';
+import { chunksOf } from '../quoting/chunks';
 import { quoteR as quote } from '../quoting/r';
 import type { Target } from '../target';
 import { envOf, identOf, plainText, type Value } from '../value';

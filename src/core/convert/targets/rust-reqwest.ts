@@ -1,6 +1,6 @@
+import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
 import { bodyText, type Plan, planOf } from '../plan';
-import { base64Of } from '../quoting/base64';
 import { quoteRust as quote, quoteRustRaw } from '../quoting/rust';
 import type { Target } from '../target';
 import { envOf, identOf, type Value } from '../value';

@@ -1,6 +1,6 @@
+import { base64Of } from '../../content';
 import type { Variable } from '../draft';
 import { bodyText, type Plan, type PlanBody, type PlanHeader } from '../plan';
-import { base64Of } from '../quoting/base64';
 import { quoteJavaScript as quote } from '../quoting/javascript';
 import { envOf, identOf, type Value, writeValue } from '../value';
 import { commentLine } from './comment';

@@ -1,6 +1,7 @@
+import { base64Of } from '../../content';
 import type { DraftPart } from '../draft';
 import type { Plan } from '../plan';
-import { base64Of, chunksOf } from '../quoting/base64';
+import { chunksOf } from '../quoting/chunks';
 import { type CommentMark, commentLine } from './comment';
 import { readText } from './js';
 

@@ -1,6 +1,6 @@
+import { base64Of } from '../../content';
 import type { DraftPart, Variable } from '../draft';
 import type { Plan } from '../plan';
-import { base64Of } from '../quoting/base64';
 import { quotePython as quote } from '../quoting/python';
 import { envOf, fixedText, identOf, plainText, type Value, writeValue } from '../value';
 import { readText } from './js';

@@ -1,6 +1,7 @@
+import { groupBy } from '../../collections';
 import { formatBytes } from '../../wording';
 import type { Rule } from '../finding';
-import { called, groupBy, indexes, lastOf, sum, timeCost } from '../say';
+import { called, indexes, lastOf, sum, timeCost } from '../say';
 
 /** The same address fetched over the network more than once on one page, and each time with success. */
 export const askedTwice: Rule = function* (subject) {

@@ -1,7 +1,8 @@
 import type { ExchangeRow } from '../../analysis';
+import { groupBy } from '../../collections';
 import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
-import { calledAll, groupBy, indexes, lastOf, most, timeCost } from '../say';
+import { calledAll, indexes, lastOf, most, timeCost } from '../say';
 
 /** Checks that all came back with "not changed": round trips that a lifetime would spare. */
 export const checkedInVain: Rule = function* (subject) {

@@ -1,7 +1,8 @@
+import { groupBy } from '../../collections';
 import { formatSpan } from '../../wording';
 import { dateOf } from '../evidence';
 import type { Rule } from '../finding';
-import { groupBy, indexes } from '../say';
+import { indexes } from '../say';
 
 /** Date has whole seconds, and answers take their time: less tells nothing. */
 const LEAST_MS = 5000;

@@ -1,6 +1,7 @@
+import { groupBy } from '../../collections';
 import { formatBytes, formatPlural } from '../../wording';
 import type { Rule } from '../finding';
-import { groupBy, indexes, sum } from '../say';
+import { indexes, sum } from '../say';
 
 /** A Cookie header from here on fills most of a packet of its own. */
 const HEAVY_BYTES = 1000;

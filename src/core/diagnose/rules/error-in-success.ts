@@ -1,5 +1,6 @@
+import { groupBy } from '../../collections';
 import type { Rule } from '../finding';
-import { called, groupBy, indexes, sum } from '../say';
+import { called, indexes, sum } from '../say';
 
 /** Answers with status 200 whose body says that something went wrong. */
 export const errorInSuccess: Rule = function* (subject) {

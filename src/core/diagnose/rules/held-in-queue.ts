@@ -1,8 +1,9 @@
 import type { ExchangeRow } from '../../analysis';
+import { groupBy } from '../../collections';
 import { isOneAtATime } from '../../timing';
 import { formatMs } from '../../wording';
 import type { Finding, Rule, Subject } from '../finding';
-import { calledAll, firstOf, groupBy, indexes, most, timeCost } from '../say';
+import { calledAll, firstOf, indexes, most, timeCost } from '../say';
 
 /** Shorter waits are the browser's own bookkeeping. */
 const HELD_MS = 50;

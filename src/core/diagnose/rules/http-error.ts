@@ -1,6 +1,7 @@
+import { groupBy } from '../../collections';
 import type { Rule } from '../finding';
 import { isRecovered } from '../repeats';
-import { called, groupBy, indexes, sum } from '../say';
+import { called, indexes, sum } from '../say';
 
 /** Answers of 400 and more that were not repaired by another try; a missing icon is no more than a note. */
 export const httpError: Rule = function* (subject) {

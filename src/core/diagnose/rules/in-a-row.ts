@@ -1,8 +1,9 @@
 import type { ExchangeRow } from '../../analysis';
+import { groupBy } from '../../collections';
 import { countUpTo } from '../../timing';
 import { formatMs, formatPlural } from '../../wording';
 import type { Rule, Subject } from '../finding';
-import { called, countLike, groupBy, indexes, most, sum } from '../say';
+import { called, countLike, indexes, most, sum } from '../say';
 import { usesAnswer } from '../values';
 
 const LEAST_CALLS = 3;

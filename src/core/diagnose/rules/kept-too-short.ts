@@ -1,7 +1,8 @@
 import { DELAYS } from '../../cache';
+import { groupBy } from '../../collections';
 import { formatBytes, formatSpan } from '../../wording';
 import type { Rule } from '../finding';
-import { calledAll, groupBy, indexes, most, sum } from '../say';
+import { calledAll, indexes, most, sum } from '../say';
 import { isFingerprinted, isReusedAfter, staticFetches } from './kept';
 
 /** Files that are kept for less than a day. */

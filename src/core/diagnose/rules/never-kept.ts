@@ -1,6 +1,7 @@
 import { DELAYS, nextVisitOf } from '../../cache';
+import { groupBy } from '../../collections';
 import type { Rule } from '../finding';
-import { called, calledAll, groupBy, indexes, sum, waitCost } from '../say';
+import { called, calledAll, indexes, sum, waitCost } from '../say';
 import { isFingerprinted, isReusedAfter, staticFetches } from './kept';
 
 /** Files whose address changes with their content, and that are nevertheless not used again even after a minute. */

@@ -1,9 +1,10 @@
 import type { ExchangeRow } from '../../analysis';
+import { groupBy } from '../../collections';
 import type { FailReason, Failure } from '../../model';
 import { wordFailure } from '../../wording';
 import type { Rule } from '../finding';
 import { isRecovered } from '../repeats';
-import { calledAll, groupBy, indexes, sum } from '../say';
+import { calledAll, indexes, sum } from '../say';
 import { preflightRefused } from './preflight-refused';
 import { redirectLoop } from './redirect-loop';
 

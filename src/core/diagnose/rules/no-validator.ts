@@ -1,5 +1,6 @@
+import { groupBy } from '../../collections';
 import type { Rule } from '../finding';
-import { calledAll, groupBy, indexes, sum } from '../say';
+import { calledAll, indexes, sum } from '../say';
 import { isFingerprinted, isReusedAfter, staticFetches } from './kept';
 
 /** Files that can be kept, but once outdated only be fetched anew, since nothing names their version. */

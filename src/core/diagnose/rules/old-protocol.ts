@@ -1,6 +1,7 @@
+import { groupBy } from '../../collections';
 import { formatPlural } from '../../wording';
 import type { Rule } from '../finding';
-import { groupBy, indexes } from '../say';
+import { indexes } from '../say';
 
 /** From so many requests on, one connection for all of them would pay. */
 const LEAST_REQUESTS = 6;

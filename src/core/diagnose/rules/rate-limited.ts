@@ -1,5 +1,6 @@
+import { groupBy } from '../../collections';
 import type { Rule } from '../finding';
-import { called, groupBy, indexes, sum } from '../say';
+import { called, indexes, sum } from '../say';
 
 /** Requests that were refused as too many (RFC 6585 4). */
 export const rateLimited: Rule = function* (subject) {

@@ -1,6 +1,7 @@
+import { groupBy } from '../../collections';
 import { formatMs, formatShare } from '../../wording';
 import type { Rule } from '../finding';
-import { calledAll, groupBy, indexes } from '../say';
+import { calledAll, indexes } from '../say';
 
 const LEAST_MS = 500;
 const LARGE_SHARE = 0.4;

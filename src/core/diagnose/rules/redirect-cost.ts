@@ -1,3 +1,4 @@
+import { isRedirectStatus } from '../../http';
 import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
 import { called, indexes, sum } from '../say';
@@ -17,10 +18,7 @@ export const redirectCost: Rule = function* (subject) {
       (row) =>
         !loop.has(row) &&
         (row.method === 'GET' || row.method === 'HEAD') &&
-        row.status !== undefined &&
-        row.status >= 300 &&
-        row.status < 400 &&
-        row.status !== 304 &&
+        isRedirectStatus(row.status) &&
         subject.routeMsOf(row.index) > 0,
     );
     const cost = sum(hops, ({ index }) => subject.routeMsOf(index));

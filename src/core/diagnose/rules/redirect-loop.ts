@@ -1,7 +1,9 @@
 import type { ExchangeRow } from '../../analysis';
+import { groupBy } from '../../collections';
+import { isRedirectStatus } from '../../http';
 import { formatPlural } from '../../wording';
 import type { Rule, SubjectPage } from '../finding';
-import { called, groupBy, indexes, sum } from '../say';
+import { called, indexes, sum } from '../say';
 
 /** The same address redirected so often on one page goes round in a circle. */
 const LEAST_ROUNDS = 3;
@@ -35,7 +37,7 @@ export function findLoop({ rows }: SubjectPage): {
   readonly redirects: readonly ExchangeRow[];
   readonly givenUp: readonly ExchangeRow[];
 } {
-  const hops = rows.filter(({ status }) => status !== undefined && status >= 300 && status < 400 && status !== 304);
+  const hops = rows.filter(({ status }) => isRedirectStatus(status));
   const rounds = [...groupBy(hops, ({ url }) => url).values()].filter(({ length }) => length >= LEAST_ROUNDS);
   const redirects = rounds.flat().sort((a, b) => (a.startMs ?? 0) - (b.startMs ?? 0) || a.index - b.index);
   const addresses = new Set(redirects.map(({ url }) => url));

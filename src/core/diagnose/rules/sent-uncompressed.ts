@@ -1,7 +1,8 @@
 import type { ExchangeRow } from '../../analysis';
+import { groupBy } from '../../collections';
 import { formatBytes } from '../../wording';
 import type { Rule } from '../finding';
-import { called, calledAll, groupBy, indexes, sum } from '../say';
+import { called, calledAll, indexes, sum } from '../say';
 
 /** Less than a tenth is not worth the work. */
 const WORTH_SHARE = 0.1;

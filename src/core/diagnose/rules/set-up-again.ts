@@ -1,7 +1,8 @@
 import type { ExchangeRow } from '../../analysis';
+import { groupBy } from '../../collections';
 import { formatMs } from '../../wording';
 import type { Rule, SubjectPage } from '../finding';
-import { calledAll, firstOf, groupBy, indexes, most, sum, timeCost } from '../say';
+import { calledAll, firstOf, indexes, most, sum, timeCost } from '../say';
 
 /** Browsers open so many connections to a host over HTTP/1.1, and one over later versions. */
 const USUAL_OLD = 6;

@@ -1,5 +1,6 @@
+import { groupBy } from '../../collections';
 import type { Rule } from '../finding';
-import { calledAll, groupBy, indexes, waitCost } from '../say';
+import { calledAll, indexes, waitCost } from '../say';
 import { staticFetches } from './kept';
 
 /** Static files that a cache on the way did not have. */

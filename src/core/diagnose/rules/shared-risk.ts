@@ -1,5 +1,6 @@
+import { groupBy } from '../../collections';
 import type { Rule } from '../finding';
-import { called, groupBy, indexes } from '../say';
+import { called, indexes } from '../say';
 
 /** Answers that set a cookie or were given to somebody signed in, and that any cache on the way may hand to others. */
 export const sharedRisk: Rule = function* (subject) {

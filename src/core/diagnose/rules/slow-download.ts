@@ -1,7 +1,8 @@
 import type { ExchangeRow } from '../../analysis';
+import { groupBy } from '../../collections';
 import { formatBytes, formatMs } from '../../wording';
 import type { Rule } from '../finding';
-import { called, groupBy, indexes, lastOf, most, timeCost } from '../say';
+import { called, indexes, lastOf, most, timeCost } from '../say';
 
 const SLOW_DOWNLOAD_MS = 200;
 /** Throughput is told of nothing smaller or shorter. */

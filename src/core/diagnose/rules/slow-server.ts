@@ -1,7 +1,8 @@
+import { groupBy } from '../../collections';
 import { readServerTiming } from '../../content';
 import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
-import { called, countLike, groupBy, indexes, lastOf, timeCost } from '../say';
+import { called, countLike, indexes, lastOf, timeCost } from '../say';
 
 /** A server wait from here on is felt. */
 const SLOW_WAIT_MS = 400;

@@ -1,6 +1,7 @@
+import { groupBy } from '../../collections';
 import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
-import { called, groupBy, indexes, sum } from '../say';
+import { called, indexes, sum } from '../say';
 
 const WORTH_MS = 50;
 

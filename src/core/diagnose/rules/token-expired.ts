@@ -1,9 +1,10 @@
 import type { ExchangeRow } from '../../analysis';
+import { groupBy } from '../../collections';
 import { formatSpan } from '../../wording';
 import type { Finding, Rule, Subject } from '../finding';
 import { findLapsedCookie } from '../lapsed';
 import { laterRepeats, lostToTries } from '../repeats';
-import { called, groupBy, indexes, lastOf, timeCost } from '../say';
+import { called, indexes, lastOf, timeCost } from '../say';
 
 /** Why a request was refused: what had run out, and when, in ms since 1970. */
 interface Expired {

@@ -1,6 +1,7 @@
+import { groupBy } from '../../collections';
 import { formatPlural } from '../../wording';
 import type { Rule } from '../finding';
-import { calledAll, groupBy, indexes } from '../say';
+import { calledAll, indexes } from '../say';
 
 /** More exchanges than this on one page cost by their mere number. */
 const MANY = 100;

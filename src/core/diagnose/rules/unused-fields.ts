@@ -1,7 +1,8 @@
+import { groupBy } from '../../collections';
 import { formatBytes, formatPlural, formatShare } from '../../wording';
 import { LARGE_JSON_BYTES } from '../fields';
 import type { Rule } from '../finding';
-import { groupBy, indexes, most, sum } from '../say';
+import { indexes, most, sum } from '../say';
 
 /** Less than this share of a body is not worth a change of the service. */
 const WORTH_SHARE = 0.25;

@@ -1,5 +1,6 @@
+import { groupBy } from '../../collections';
 import type { Rule } from '../finding';
-import { calledAll, groupBy, indexes } from '../say';
+import { calledAll, indexes } from '../say';
 import { staticFetches } from './kept';
 
 /** Request headers that differ from browser to browser, or from person to person. */

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { readQuery } from '#core/content';
+import { readQuery } from '#core/http';
 import { FieldList } from '../../dossier/FieldList';
 import { Unfolding } from '../../dossier/Unfolding';
 import type { Content } from '../content';

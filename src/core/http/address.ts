@@ -25,26 +25,60 @@ export interface QueryParameter extends NameValue {
   readonly form: 'filled' | 'empty' | 'bare';
 }
 
-const ADDRESS = /^([a-z][a-z0-9+.-]*):\/\/(?:([^/?#@]*)@)?(\[[^\]]*\]|[^/?#:]*)(?::(\d*))?([^?#]*)(\?[^#]*)?(#.*)?$/is;
 const OWN_PORTS: Readonly<Record<string, string>> = { http: '80', https: '443', ws: '80', wss: '443' };
 const MOST_PARAMETERS = 2000;
 
-/** Takes an absolute address apart; undefined where it has no host. */
-export function takeApart(url: string): AddressParts | undefined {
-  const match = ADDRESS.exec(url);
+/** An absolute URL in the parts that it is written in (RFC 3986 3), none of them decoded. */
+export interface UrlParts {
+  readonly scheme: string;
+  /** Scheme, slashes and authority: what stands before the path. */
+  readonly origin: string;
+  readonly authority: string;
+  /** User and password, without the sign behind them. */
+  readonly user: string | undefined;
+  /** Without port; an IPv6 address in its brackets. */
+  readonly host: string;
+  readonly port: string | undefined;
+  /** May be empty. */
+  readonly path: string;
+  /** With its question mark; empty where there is none. */
+  readonly query: string;
+  /** With its number sign; empty where there is none. */
+  readonly fragment: string;
+}
+
+const URL_PARTS = /^(([a-z][a-z0-9+.-]*):\/\/([^/?#]*))([^?#]*)(\?[^#]*)?(#.*)?$/is;
+const AUTHORITY = /^(?:(.*)@)?(\[[^\]]*\]|[^:]*)(?::(.*))?$/s;
+
+/** Splits an absolute URL; undefined where it has no authority. */
+export function splitUrl(url: string): UrlParts | undefined {
+  const match = URL_PARTS.exec(url);
   if (match === null) return undefined;
-  const [, scheme = '', user, host = '', port, path = '', query, fragment] = match;
-  const written = port === undefined || port === '' ? undefined : port;
+  const [, origin = '', scheme = '', authority = '', path = '', query = '', fragment = ''] = match;
+  const [, user, host = '', port] = AUTHORITY.exec(authority) ?? [];
+  return { scheme, origin, authority, user, host, port, path, query, fragment };
+}
+
+/** The query of an address with its question mark (RFC 3986 3.4), empty where it has none; a fragment's "?" begins none. */
+export const queryOf = (url: string): string => /^[^?#]*(\?[^#]*)/.exec(url)?.[1] ?? '';
+
+/** Takes an absolute URL apart, decoded as it is shown; undefined where it has no host. */
+export function takeApart(url: string): AddressParts | undefined {
+  const parts = splitUrl(url);
+  if (parts === undefined) return undefined;
+  const { user, host, path, query, fragment } = parts;
+  const scheme = parts.scheme.toLowerCase();
+  const port = parts.port === '' ? undefined : parts.port;
   return {
-    scheme: scheme.toLowerCase(),
+    scheme,
     user,
     host,
-    port: written,
-    usedPort: written ?? OWN_PORTS[scheme.toLowerCase()],
+    port,
+    usedPort: port ?? OWN_PORTS[scheme],
     path: path === '' ? '/' : path,
     segments: path.split('/').slice(1).map(decode),
-    query: readQuery(query?.slice(1) ?? ''),
-    fragment: fragment === undefined ? undefined : decode(fragment.slice(1)),
+    query: readQuery(query.slice(1)),
+    fragment: fragment === '' ? undefined : decode(fragment.slice(1)),
   };
 }
 

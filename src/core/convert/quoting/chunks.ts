@@ -1,10 +1,3 @@
-/** Bytes as base64 (RFC 4648, section 4). */
-export function base64Of(bytes: Uint8Array): string {
-  let binary = '';
-  for (let at = 0; at < bytes.length; at += 8192) binary += String.fromCharCode(...bytes.subarray(at, at + 8192));
-  return btoa(binary);
-}
-
 /** A text in pieces no longer than this, never through a surrogate pair. */
 export function chunksOf(text: string, length: number): string[] {
   const chunks: string[] = [];

@@ -1,4 +1,5 @@
 import { queryOf, splitUrl } from '../http';
+import { parseJson, writeStep } from '../json';
 import type { Exchange, ExchangeIndex } from '../model';
 
 /** Where a field of a call stands. */
@@ -96,22 +97,13 @@ function* payloadFields({ request }: Exchange, text: string | undefined): Genera
   }
   if (text === undefined || request.payload?.params !== undefined) return;
   const parsed = parseJson(text);
-  if (parsed !== undefined) yield* leavesOf(parsed.value, '$', 0);
+  if (parsed !== undefined) yield* leavesOf(parsed, '$', 0);
   else if (/^[^\s=&]+=[^\s]*$/.test(text)) {
     for (const [name, value] of new URLSearchParams(text)) yield { group: 'payload', name, value };
   } else if (text !== '') yield { group: 'payload', name: 'text', value: text };
 }
 
-function parseJson(text: string): { readonly value: unknown } | undefined {
-  try {
-    return { value: JSON.parse(text) };
-  } catch {
-    return undefined;
-  }
-}
-
 const MOST_DEPTH = 12;
-const PLAIN_NAME = /^[A-Za-z_]\w*$/;
 
 /** The plain values in a JSON value, each by its path. */
 export function* leavesOf(value: unknown, path: string, depth: number): Generator<FieldValue> {
@@ -120,11 +112,8 @@ export function* leavesOf(value: unknown, path: string, depth: number): Generato
     return;
   }
   const members = Array.isArray(value)
-    ? value.map((member, at): [string, unknown] => [`[${at}]`, member])
-    : Object.entries(value).map(([name, member]): [string, unknown] => [
-        PLAIN_NAME.test(name) ? `.${name}` : `[${JSON.stringify(name)}]`,
-        member,
-      ]);
+    ? value.map((member, at): [string, unknown] => [writeStep(at), member])
+    : Object.entries(value).map(([name, member]): [string, unknown] => [writeStep(name), member]);
   for (const [step, member] of members.slice(0, MOST_FIELDS)) yield* leavesOf(member, path + step, depth + 1);
 }
 

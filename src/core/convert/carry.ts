@@ -5,6 +5,7 @@ import { type Exchange, findLines, findResponse, findStatus } from '../model';
 import { type Draft, draftFromExchange, payloadBytes } from './draft';
 import { freeName } from './edit';
 import type { Preset } from './header-policy';
+import { mapTexts } from './texts';
 
 /** Where in an answer a value stands. */
 export type CarrySource =
@@ -165,14 +166,8 @@ function textOf(draft: Draft): string {
 }
 
 function putIn(draft: Draft, { name, value }: Carry): Draft {
-  const put = (text: string): string => text.replace(wholeOf(value), () => `{{${name}}}`);
-  return {
-    ...draft,
-    url: put(draft.url),
-    headers: draft.headers.map((header) => ({ ...header, value: put(header.value) })),
-    payload: draft.payload.type === 'text' ? { type: 'text', text: put(draft.payload.text) } : draft.payload,
-    variables: [...draft.variables, { name, value, isSecret: false }],
-  };
+  const put = mapTexts(draft, (text) => text.replace(wholeOf(value), () => `{{${name}}}`));
+  return { ...put, variables: [...draft.variables, { name, value, isSecret: false }] };
 }
 
 /** A captured exchange as a step of a sequence. */

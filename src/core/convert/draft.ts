@@ -8,6 +8,7 @@ import {
 } from '../content';
 import { type Exchange, findHeader, findResponse, type NameValue } from '../model';
 import { defaultFor, type HeaderRole, headerRole, type Preset } from './header-policy';
+import { textOf } from './texts';
 
 /** A header of a draft: kept or left out, with the role and the reason that decided it. */
 export interface DraftHeader extends NameValue {
@@ -150,11 +151,8 @@ export function payloadOfBytes(bytes: Uint8Array, contentType: string | undefine
     const fields = parts.map(({ name = '', ...rest }) => ({ ...rest, name }));
     if (isForm && sameBytes(encodeParts(fields, boundary), bytes)) return { type: 'parts', parts: fields, boundary };
   }
-  try {
-    return { type: 'text', text: new TextDecoder('utf-8', { fatal: true, ignoreBOM: true }).decode(bytes) };
-  } catch {
-    return { type: 'bytes', bytes };
-  }
+  const text = textOf(bytes);
+  return text === undefined ? { type: 'bytes', bytes } : { type: 'text', text };
 }
 
 const sameBytes = (a: Uint8Array, b: Uint8Array): boolean =>

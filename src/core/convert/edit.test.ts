@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { bytesFromText } from '../content';
 import { type Draft, draftHeaders } from './draft';
 import {
   addHeader,
@@ -15,6 +16,7 @@ import {
   type PackedKeptDraft,
   packKept,
   readPiece,
+  renameVariable,
   splitQuery,
   unpackKept,
   withContentType,
@@ -73,6 +75,40 @@ describe('variables', () => {
     expect(liftHeader(lifted, 4)).toBe(lifted);
     expect(fillIn(lifted).headers).toEqual(draft.headers);
     expect(dropVariable(lifted, 'token')).toEqual(draft);
+  });
+
+  it('are filled in, renamed, put back and masked in every text alike, the fields of a form too', () => {
+    const bytes = (one: string) => ({
+      name: 'f',
+      fileName: undefined,
+      contentType: undefined,
+      bytes: bytesFromText(one),
+    });
+    const odd = { ...bytes(''), bytes: Uint8Array.of(0xff, 0x7b) };
+    const form = (one: string): Draft => ({
+      ...draft,
+      url: `https://a.example/${one}?q=${one}`,
+      headers: [own('X-Hut', `a ${one}`)],
+      payload: { type: 'parts', boundary: 'b', parts: [bytes(`${one} ü`), odd, { ...odd, bytes: undefined }] },
+    });
+    const variables = [{ name: 'hut', value: 'alba', isSecret: false }];
+    const marked = { ...form('{{hut}}'), variables };
+    expect(fillIn(marked)).toEqual(form('alba'));
+    expect(dropVariable(marked, 'hut')).toEqual(form('alba'));
+    expect(renameVariable(marked, 'hut', 'stay')).toEqual({
+      ...form('{{stay}}'),
+      variables: [{ name: 'stay', value: 'alba', isSecret: false }],
+    });
+  });
+
+  it('leave a header alone that holds one already', () => {
+    const marked = {
+      ...draft,
+      headers: [own('Cookie', 'sid={{sid}}; theme=dark'), own('X-Mark', '{{none}}')],
+      variables: [{ name: 'sid', value: 'x', isSecret: true }],
+    };
+    expect(liftHeader(marked, 0)).toBe(marked);
+    expect(liftHeader(marked, 1).variables.at(-1)).toEqual({ name: 'x_mark', value: '{{none}}', isSecret: false });
   });
 
   it('never share a name', () => {

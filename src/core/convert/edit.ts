@@ -1,6 +1,7 @@
 import { type Draft, type DraftHeader, draftHeaders } from './draft';
 import { defaultFor, headerRole, type Preset } from './header-policy';
-import { VARIABLE_NAME } from './value';
+import { mapTexts } from './texts';
+import { fixedText, readValue, VARIABLE_NAME } from './value';
 
 // Changes to a draft, each giving a new one.
 
@@ -91,10 +92,21 @@ export function freeName(draft: Draft, wanted: string): string {
   return name;
 }
 
-/** Lifts a header's value into a variable; of credentials the part behind the scheme, as a secret. */
+/** Credentials that are sent as secret variables, so that code reads them from the environment. */
+export const liftSecrets = (draft: Draft): Draft =>
+  draft.headers.reduce(
+    (lifted, { role, kept }, at) => (kept && role === 'credential' ? liftHeader(lifted, at) : lifted),
+    draft,
+  );
+
+/**
+ * Lifts a header's value into a variable; of credentials the part behind the scheme, as a secret. One that holds a
+ * variable already stays as it is.
+ */
 export function liftHeader(draft: Draft, at: number): Draft {
   const header = draft.headers[at];
-  if (header === undefined || header.value === '' || /^\S*\s?\{\{\w+\}\}$/.test(header.value)) return draft;
+  if (header === undefined || header.value === '' || fixedText(readValue(header.value, draft.variables)) === undefined)
+    return draft;
   const scheme = /^(Bearer|Basic|Token)\s+/i.exec(header.value)?.[0] ?? '';
   const isAuthorization = header.name.toLowerCase() === 'authorization';
   const name = freeName(draft, isAuthorization ? 'token' : header.name);
@@ -117,14 +129,14 @@ export function liftText(draft: Draft, text: string, wanted: string): Draft {
 /** Puts a variable's value back where its mark stands, and forgets it. */
 export function dropVariable(draft: Draft, name: string): Draft {
   const value = draft.variables.find((variable) => variable.name === name)?.value ?? '';
-  const fill = (text: string): string => text.replaceAll(`{{${name}}}`, () => value);
-  return {
-    ...draft,
-    url: fill(draft.url),
-    headers: draft.headers.map((header) => ({ ...header, value: fill(header.value) })),
-    payload: draft.payload.type === 'text' ? { type: 'text', text: fill(draft.payload.text) } : draft.payload,
-    variables: draft.variables.filter((variable) => variable.name !== name),
-  };
+  const filled = mapTexts(draft, (text) => text.replaceAll(`{{${name}}}`, () => value));
+  return { ...filled, variables: draft.variables.filter((variable) => variable.name !== name) };
+}
+
+/** Renames a variable wherever its mark stands. */
+export function renameVariable(draft: Draft, from: string, to: string): Draft {
+  const renamed = mapTexts(draft, (text) => text.replaceAll(`{{${from}}}`, `{{${to}}}`));
+  return { ...renamed, variables: draft.variables.map((one) => (one.name === from ? { ...one, name: to } : one)) };
 }
 
 /** Gives a draft another type of payload, and the header that says so. */

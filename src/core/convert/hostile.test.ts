@@ -7,6 +7,7 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type JsonObject, normaliseEntry } from '../har';
+import { EACH } from '../json';
 import { draftFromExchange } from './draft';
 import {
   DEFAULT_OPTIONS,
@@ -18,7 +19,7 @@ import {
   TARGETS,
   tellCarry,
 } from './index';
-import type { ScriptTarget } from './script';
+import type { ScriptTarget } from './scripts';
 import { itNeeding, PYTHON, SCRIPT_NEEDS, type ToolName } from './testing/tools';
 
 // Nothing that was captured ever runs: every text of a capture says what would leave a file behind if it did.
@@ -217,7 +218,7 @@ describe('scripts and loops of a hostile capture', () => {
           const draft = draftFromExchange(entryWith(one, 0), 'faithful');
           const loop = renderLoop(
             { ...draft, url: `${origin}/${one}` },
-            { type: 'files', at: [one, '*'], folder: 'files' },
+            { type: 'files', at: [one, EACH], folder: 'files' },
             target,
           );
           return filesAfter(loop.text, COMMANDS[target].slice(0, 1));

@@ -26,6 +26,7 @@ export {
   liftHeader,
   liftText,
   readPiece,
+  renameVariable,
   splitQuery,
   usePreset,
   withContentType,
@@ -33,14 +34,13 @@ export {
 } from './edit';
 export { HEADER_ROLES, PRESETS, type Preset } from './header-policy';
 export { type KeptDraft, type PackedKeptDraft, packKept, unpackKept } from './kept';
-export { readSteps, renderLoop } from './loops';
 export { FIRST_LOOP, LOOP_KINDS, type LoopFields, readLoop } from './loops/fields';
 export type { Loop } from './loops/loop';
 export { suggestLoop } from './loops/paging';
 export { maskCredentials } from './mask';
 export { DEFAULT_OPTIONS, type RenderOptions } from './options';
 export { guessSource, type ReadBack, readBack, SOURCES, type SourceId } from './read';
-export { renderScript, SCRIPT_TARGETS, type ScriptTarget } from './script';
+export { renderLoop, renderScript, SCRIPT_TARGETS, type ScriptTarget } from './scripts';
 export type { Rendering, Target, TargetId } from './target';
 export { findTarget, TARGETS } from './targets';
 export { fillIn, VARIABLE_NAME } from './value';

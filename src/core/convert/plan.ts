@@ -1,9 +1,11 @@
 import { bytesFromText } from '../content';
 import { splitUrl } from '../http';
 import { type Draft, type DraftPart, encodeParts, type Variable } from './draft';
+import { liftSecrets } from './edit';
 import type { RenderOptions } from './options';
 import { unsupported } from './target';
-import { fixedText, plainText, readValue, type Value } from './value';
+import { textOf } from './texts';
+import { fillIn, fixedText, plainText, readValue, type Value } from './value';
 
 /** What a target's client can and cannot do, so that a plan asks nothing of it that it would do otherwise. */
 export interface Abilities {
@@ -106,23 +108,6 @@ export function planOf(source: Draft, options: RenderOptions, can: Abilities): P
   };
 }
 
-/** Credentials as secret variables, so that code reads them from the environment. */
-function liftSecrets(draft: Draft): Draft {
-  const variables = draft.variables.map((variable) => ({ ...variable }));
-  const headers = draft.headers.map((header) => {
-    if (header.role !== 'credential' || !header.kept || header.value === '' || header.value.includes('{{'))
-      return header;
-    const scheme = /^(Bearer|Token|Basic)\s+/i.exec(header.value)?.[0] ?? '';
-    const wanted = header.name.toLowerCase() === 'authorization' ? 'token' : header.name.replace(/[^A-Za-z0-9]+/g, '_');
-    const base = /^[A-Za-z]/.test(wanted) ? wanted.toLowerCase() : `secret_${wanted.toLowerCase()}`;
-    let name = base;
-    for (let count = 2; variables.some((variable) => variable.name === name); count++) name = `${base}_${count}`;
-    variables.push({ name, value: header.value.slice(scheme.length), isSecret: true });
-    return { ...header, value: `${scheme}{{${name}}}` };
-  });
-  return { ...draft, headers, variables };
-}
-
 interface PlannedAddress {
   readonly value: Value;
   readonly isPlain: boolean;
@@ -179,16 +164,36 @@ function planBody(draft: Draft, can: Abilities, warnings: string[]): PlanBody {
     case 'file':
       warnings.push(`The payload is read from ${payload.path}: put that file beside the code.`);
       return payload;
-    case 'parts': {
-      for (const { fileName, bytes } of payload.parts) {
-        if (bytes === undefined) warnings.push(`The file "${fileName}" is not in the capture: put it beside the code.`);
-      }
-      if (can.parts) return payload;
-      return { type: 'bytes', bytes: encodeParts(payload.parts, payload.boundary) };
-    }
+    case 'parts':
+      return planForm(payload, draft, can, warnings);
     default:
       return payload satisfies never;
   }
+}
+
+/**
+ * A form as the client's own, else as the bytes that it comes to. No client's own form takes what only the running code
+ * knows: with variables in it a form is written as the text that it is.
+ */
+function planForm(
+  payload: Extract<Draft['payload'], { readonly type: 'parts' }>,
+  draft: Draft,
+  can: Abilities,
+  warnings: string[],
+): PlanBody {
+  const lacking = payload.parts.filter(({ bytes }) => bytes === undefined);
+  for (const { fileName } of lacking)
+    warnings.push(`The file "${fileName}" is not in the capture: put it beside the code.`);
+  const holdsVariable = ({ bytes }: DraftPart): boolean =>
+    bytes !== undefined && fixedText(readValue(textOf(bytes) ?? '', draft.variables)) === undefined;
+  const asIs = (form: typeof payload): PlanBody =>
+    can.parts ? form : { type: 'bytes', bytes: encodeParts(form.parts, form.boundary) };
+  if (!payload.parts.some(holdsVariable)) return asIs(payload);
+  const text = lacking.length === 0 ? textOf(encodeParts(payload.parts, payload.boundary)) : undefined;
+  if (text !== undefined) return { type: 'text', value: readValue(text, draft.variables) };
+  warnings.push('The variables in the form are written as their values: it holds a file, beside which it takes none.');
+  const { payload: filled } = fillIn(draft);
+  return asIs(filled.type === 'parts' ? filled : payload);
 }
 
 function planMethod(draft: Draft, body: PlanBody, can: Abilities, warnings: string[]): string {
@@ -228,7 +233,7 @@ function planHeaders(draft: Draft, body: PlanBody, can: Abilities, warnings: str
 
 /** A form that is sent as bytes needs the boundary named that stands in them. */
 function withBoundary(headers: PlanHeader[], { payload }: Draft, body: PlanBody): PlanHeader[] {
-  if (payload.type !== 'parts' || body.type !== 'bytes') return headers;
+  if (payload.type !== 'parts' || body.type === 'parts') return headers;
   const others = headers.filter(({ name }) => name.toLowerCase() !== 'content-type');
   const own = headers.find(({ name }) => name.toLowerCase() === 'content-type');
   const boundary = /^[A-Za-z0-9'()+_,./:=?-]+$/.test(payload.boundary) ? payload.boundary : `"${payload.boundary}"`;

@@ -1,4 +1,5 @@
 import type { Draft, Variable } from './draft';
+import { mapTexts } from './texts';
 
 /** A piece of a value: text as it is to be sent, or the place of a variable. */
 export type Piece = { readonly text: string } | { readonly variable: Variable };
@@ -110,14 +111,7 @@ export function joinTexts(value: Value): Value {
 /** The draft with its variables filled in, for what takes no variables. */
 export function fillIn(draft: Draft): Draft {
   const fill = (text: string): string => plainText(readValue(text, draft.variables));
-  const { payload } = draft;
-  return {
-    ...draft,
-    url: fill(draft.url),
-    headers: draft.headers.map((header) => ({ ...header, value: fill(header.value) })),
-    payload: payload.type === 'text' ? { ...payload, text: fill(payload.text) } : payload,
-    variables: [],
-  };
+  return { ...mapTexts(draft, fill), variables: [] };
 }
 
 /** Words that languages keep for themselves or that the emitted code uses: a variable called so gets a tail. */
@@ -131,7 +125,9 @@ const TAKEN = new Set(
     'request require response result return self send sealed set short static status str string struct super switch sys task ' +
     'text then this throw time trait true try type typeof undef unless unsafe until uri url use using val value var void when ' +
     'where while with writer yield req res session opener curl client options os answer prompt process console fetch globalthis ' +
-    'arguments eval undefined nan infinity exec len open error pid args matches profile exception main t f c na inf a b'
+    'arguments eval undefined nan infinity exec len open error pid args matches profile exception main t f c na inf a b ' +
+    'address addresses attempt before cell download flat flatten folder found item items left name names number pages row rows ' +
+    'step steps total wait value_at valueat as_json write_csv writecsv'
   ).split(' '),
 );
 

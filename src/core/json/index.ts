@@ -3,14 +3,13 @@
 export { layOutJson } from './layout';
 export { parseJson } from './parse';
 export { jsonPathsAt } from './path';
+export { EACH, type JsonSteps, PATH_STYLES, type PathStyle, readPath, writePath, writeStep } from './steps';
 export { buildTable, findTables, type JsonTable, orderTable, tableCells } from './table';
 export {
   type JsonTree,
   keyOf,
   nodeAt,
   nodeText,
-  PATH_STYLES,
-  type PathStyle,
   pathTo,
   plainValue,
   previewOf,

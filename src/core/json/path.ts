@@ -1,3 +1,5 @@
+import { writePath } from './steps';
+
 /**
  * The paths, as in `$.items[3].price`, of the values in which places of a JSON text lie (RFC 9535's normalised reading,
  * written short where a name allows). A place in a member's name belongs to that member. The text need not be whole or
@@ -97,13 +99,6 @@ function nameOf(quoted: string): string {
   }
 }
 
-const PLAIN_NAME = /^[A-Za-z_]\w*$/;
-
 function pathOf(stack: readonly Level[]): string {
-  let path = '$';
-  for (const { index, name } of stack) {
-    if (index !== undefined) path += `[${index}]`;
-    else if (name !== undefined) path += PLAIN_NAME.test(name) ? `.${name}` : `[${JSON.stringify(name)}]`;
-  }
-  return path;
+  return writePath(stack.flatMap(({ index, name }) => index ?? name ?? []));
 }

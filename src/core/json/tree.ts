@@ -1,3 +1,5 @@
+import { type PathStyle, writePath } from './steps';
+
 /** What a value is; the order gives each its code in `JsonTree.kinds`. */
 const NODE_KINDS = ['object', 'array', 'string', 'number', 'true', 'false', 'null'] as const;
 export type NodeKind = (typeof NODE_KINDS)[number];
@@ -323,25 +325,12 @@ export function previewOf(tree: JsonTree, node: number, chars: number): string {
   return text.length <= chars && end <= start + chars * 4 ? text : `${text.slice(0, chars)}…`;
 }
 
-/** How a path is written: RFC 9535's JSONPath, JavaScript, Python, or jq's filter. */
-export const PATH_STYLES = ['jsonpath', 'javascript', 'python', 'jq'] as const;
-export type PathStyle = (typeof PATH_STYLES)[number];
-
-const PLAIN_NAME = /^[A-Za-z_][A-Za-z0-9_]*$/;
-const ROOT: Record<PathStyle, string> = { jsonpath: '$', javascript: 'data', python: 'data', jq: '' };
-
 /** The way to a value from the outermost one. */
 export function pathTo(tree: JsonTree, node: number, style: PathStyle): string {
-  const steps: string[] = [];
+  const steps: (string | number)[] = [];
   for (let at = node; (tree.parents[at] ?? -1) !== -1; at = tree.parents[at] ?? -1) {
     const key = keyOf(tree, at);
-    if (typeof key === 'number') steps.push(`[${key}]`);
-    else if (key !== undefined) steps.push(stepOf(key, style));
+    if (key !== undefined) steps.push(key);
   }
-  const path = ROOT[style] + steps.reverse().join('');
-  if (style !== 'jq') return path;
-  return path.startsWith('.') ? path : `.${path}`;
+  return writePath(steps.reverse(), style);
 }
-
-const stepOf = (name: string, style: PathStyle): string =>
-  style !== 'python' && PLAIN_NAME.test(name) ? `.${name}` : `[${JSON.stringify(name)}]`;

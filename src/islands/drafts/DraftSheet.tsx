@@ -8,6 +8,7 @@ import {
   joinQuery,
   type KeptDraft,
   readPiece,
+  renameVariable,
   splitQuery,
   VARIABLE_NAME,
   writePiece,
@@ -237,7 +238,7 @@ function VariablesPart({ draft, edit }: EditingProps) {
             onChange={({ target }) => {
               const name = target.value;
               if (VARIABLE_NAME.test(name) && !draft.variables.some((one) => one.name === name))
-                edit((before) => renamed(before, variable.name, name));
+                edit((before) => renameVariable(before, variable.name, name));
             }}
             className={FIELD}
           />
@@ -269,18 +270,6 @@ function VariablesPart({ draft, edit }: EditingProps) {
       ))}
     </Part>
   );
-}
-
-/** Renames a variable wherever its mark stands. */
-function renamed(draft: Draft, from: string, to: string): Draft {
-  const again = (text: string): string => text.replaceAll(`{{${from}}}`, `{{${to}}}`);
-  return {
-    ...draft,
-    url: again(draft.url),
-    headers: draft.headers.map((header) => ({ ...header, value: again(header.value) })),
-    payload: draft.payload.type === 'text' ? { type: 'text', text: again(draft.payload.text) } : draft.payload,
-    variables: draft.variables.map((one) => (one.name === from ? { ...one, name: to } : one)),
-  };
 }
 
 /** What was changed against the captured request. */

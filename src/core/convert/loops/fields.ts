@@ -1,4 +1,4 @@
-import { readSteps } from './index';
+import { readPath } from '../../json';
 import type { Loop } from './loop';
 
 /** What a draft does: one request, or a loop. */
@@ -60,18 +60,18 @@ export function readLoop(fields: LoopFields): Loop | string | undefined {
     case 'pages':
       return readPages(fields, pauseMs);
     case 'poll': {
-      const [at, most] = [readSteps(fields.at), numberIn(fields.mostTries)];
+      const [at, most] = [readPath(fields.at), numberIn(fields.mostTries)];
       if (at === undefined) return 'What is waited for is a place like $.status.';
       return isCount(most)
         ? { type: 'poll', at, until: fields.until, pauseMs, most }
         : 'The tries are a whole number, 1 or more.';
     }
     case 'table': {
-      const list = readSteps(fields.list);
+      const list = readPath(fields.list);
       return list === undefined ? 'The list is a place like $.items.' : { type: 'table', list };
     }
     case 'files': {
-      const at = readSteps(fields.list);
+      const at = readPath(fields.list);
       if (at === undefined) return 'The addresses stand at a place like $.items[*].photo.';
       return fields.folder.trim() === '' ? 'Name the folder.' : { type: 'files', at, folder: fields.folder };
     }
@@ -83,8 +83,8 @@ export function readLoop(fields: LoopFields): Loop | string | undefined {
 function readPages(fields: LoopFields, pauseMs: number): Loop | string {
   const [from, step, mostPages] = [numberIn(fields.from), numberIn(fields.step), numberIn(fields.mostPages)];
   const to = fields.to.trim() === '' ? undefined : numberIn(fields.to);
-  const list = readSteps(fields.list);
-  const total = fields.total.trim() === '' ? undefined : readSteps(fields.total);
+  const list = readPath(fields.list);
+  const total = fields.total.trim() === '' ? undefined : readPath(fields.total);
   if (!Number.isInteger(from) || !Number.isInteger(step) || step === 0)
     return 'From and step are whole numbers, the step not 0.';
   if (to !== undefined && !Number.isInteger(to)) return 'To is a whole number, or empty.';

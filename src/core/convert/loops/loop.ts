@@ -1,7 +1,5 @@
+import type { JsonSteps } from '../../json';
 import type { Variable } from '../draft';
-
-/** A place in JSON, from its root. */
-export type JsonSteps = readonly (string | number)[];
 
 /** What is done beyond one request. */
 export type Loop =
@@ -30,30 +28,8 @@ export type Loop =
     }
   /** Writes the array at a place of the answer as CSV. */
   | { readonly type: 'table'; readonly list: JsonSteps }
-  /** Downloads every address at a place of the answer, which may lead through arrays by "*". */
+  /** Downloads every address at a place of the answer, which may lead through each of an array. */
   | { readonly type: 'files'; readonly at: JsonSteps; readonly folder: string };
 
 /** The variable that counts through a parameter's values. */
 export const LOOP_VARIABLE: Variable = { name: 'page', value: '', isSecret: false };
-
-/** The variables of a draft but the one that counts. */
-export const others = (variables: readonly Variable[]): Variable[] =>
-  variables.filter((variable) => variable.name !== LOOP_VARIABLE.name);
-
-/** A place as JSONPath writes it, read back by `readSteps`. */
-export const writeSteps = (steps: JsonSteps): string =>
-  `$${steps
-    .map((step) =>
-      typeof step === 'number' || step === '*'
-        ? `[${step}]`
-        : /^[A-Za-z_]\w*$/.test(step)
-          ? `.${step}`
-          : `['${step.replace(/[\\']/g, '\\$&')}']`,
-    )
-    .join('')}`;
-
-/** What a loop says where an answer has no list at its place. */
-export const noListAt = (list: JsonSteps): string => `There is no list at ${writeSteps(list)} in the answer.`;
-
-/** And where it stopped though more may be there. */
-export const stoppedAfter = (mostPages: number): string => `Stopped after ${mostPages} pages: there may be more.`;

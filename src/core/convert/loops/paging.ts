@@ -1,6 +1,5 @@
-import { parseJson } from '../../json';
+import { parseJson, writePath } from '../../json';
 import type { LoopFields } from './fields';
-import { writeSteps } from './loop';
 
 type Steps = readonly (string | number)[];
 type Container = Readonly<Record<string, unknown>>;
@@ -54,8 +53,8 @@ export function suggestLoop(answer: string | undefined, first = 0, step = 1): Pa
   // A parameter that counts pages ends with them; one that counts things by the total.
   const last = pages === undefined || step !== 1 ? undefined : first === 0 ? pages - 1 : pages;
   return {
-    ...(list === undefined ? {} : { list: writeSteps(list) }),
-    ...(total === undefined ? {} : { total: writeSteps(total) }),
+    ...(list === undefined ? {} : { list: writePath(list) }),
+    ...(total === undefined ? {} : { total: writePath(total) }),
     ...(last === undefined ? {} : { to: String(last) }),
   };
 }

@@ -55,8 +55,6 @@ export const QUIET_FLAGS = '--silent --show-error ';
 export const SCRIPT_FLAGS = `--fail-with-body ${QUIET_FLAGS}`;
 /** And where a busy server is asked again, after the time that it names: what it said meanwhile is not part of the answer. */
 export const retryFlags = (retries: number): string => `--fail --retry ${retries} ${QUIET_FLAGS}`;
-/** Behind an answer that is taken into a variable: what it said is shown before its failing ends the script. */
-export const OR_SHOW = ` || { code=$?; printf '%s\\n' "$answer" >&2; exit "$code"; }`;
 
 const optionWord = ({ name, value }: CurlOption): string =>
   value === undefined ? name : `${name} ${posixWord(value)}`;

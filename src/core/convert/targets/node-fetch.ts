@@ -47,8 +47,11 @@ export function nodePrelude({ options, warnings, variables }: Plan, own = variab
   ];
 }
 
-/** The statements that send a request and leave its answer in `response`. */
-export function fetchStatement(plan: Plan): string[] {
+/**
+ * The statements that send a request.
+ * @param into what its answer is left in
+ */
+export function fetchStatement(plan: Plan, into = 'const response'): string[] {
   const { timeLimitS, redirects, headers } = plan.options;
   const body = jsBody(plan.body, 'node', '  ');
   const isMap = headers === 'map';
@@ -66,7 +69,7 @@ export function fetchStatement(plan: Plan): string[] {
       : ['const headers = new Headers();', ...callsOfHeaders(plan.headers, 'headers.append')]),
     ...(body?.lines ?? []),
     ...(members.length === 0
-      ? [`const response = await fetch(${address});`]
-      : [`const response = await fetch(${address}, {`, ...members, '});']),
+      ? [`${into} = await fetch(${address});`]
+      : [`${into} = await fetch(${address}, {`, ...members, '});']),
   ];
 }

@@ -2,6 +2,7 @@ import { DEFAULT_OPTIONS } from '../options';
 import { type Abilities, type Plan, planOf } from '../plan';
 import { quotePython as quote } from '../quoting/python';
 import type { Target } from '../target';
+import type { Value } from '../value';
 import {
   pyAnswer,
   pyBody,
@@ -36,19 +37,33 @@ export const pythonRequests = {
   extension: 'py',
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, REQUESTS_ABILITIES);
-    const { lines, imports } = requestLines(plan);
+    const { settings, call, imports } = requestParts(plan);
+    const lines = [
+      ...pyVariables(plan.variables),
+      ...settings.flatMap((setting) => setting.lines),
+      '',
+      call,
+      ...pyAnswer(plan),
+    ];
     return {
-      text: `${[...pyImports(plan, imports, ['requests']), ...pyFunction(plan, [...lines, ...pyAnswer(plan)])].join('\n')}\n`,
+      text: `${[...pyImports(plan, imports, ['requests']), ...pyFunction(plan, lines)].join('\n')}\n`,
       warnings: plan.warnings,
     };
   },
 } satisfies Target;
 
-/** The lines that send a request and leave its answer in `response`. */
-export function requestLines(
-  plan: Plan,
-  address = pyValue(plan.address),
-): { readonly lines: string[]; readonly imports: readonly string[] } {
+/** Lines that stand before a request, and the variables that they use. */
+interface Setting {
+  readonly lines: readonly string[];
+  readonly uses: readonly string[];
+}
+
+/** What sends a request and leaves its answer in `response`: the settings that its call names, and the call. */
+export function requestParts(plan: Plan): {
+  readonly settings: readonly Setting[];
+  readonly call: string;
+  readonly imports: readonly string[];
+} {
   const { timeLimitS, redirects, proxy, ignoresCertificate } = plan.options;
   const headers = pyHeaders(plan);
   const body = pyBody(plan);
@@ -66,15 +81,15 @@ export function requestLines(
     ...(ignoresCertificate ? ['verify=False'] : []),
   ];
   return {
-    lines: [
-      ...pyVariables(plan.variables),
-      `url = ${address}`,
-      ...headers,
-      ...(body?.lines ?? []),
-      ...(files?.lines ?? []),
-      '',
-      `response = ${pyCall(`requests.${isOwn ? plan.method.toLowerCase() : 'request'}`, args)}`,
+    settings: [
+      { lines: [`url = ${pyValue(plan.address)}`], uses: namesIn(plan.address) },
+      { lines: headers, uses: plan.headers.flatMap(({ value }) => namesIn(value)) },
+      { lines: [...(body?.lines ?? []), ...(files?.lines ?? [])], uses: [] },
     ],
+    call: `response = ${pyCall(`requests.${isOwn ? plan.method.toLowerCase() : 'request'}`, args)}`,
     imports: [...(body?.imports ?? []), ...(files?.imports ?? [])],
   };
 }
+
+const namesIn = (value: Value): string[] =>
+  value.flatMap((piece) => ('variable' in piece ? [piece.variable.name] : []));

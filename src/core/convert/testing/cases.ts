@@ -183,6 +183,16 @@ function payloadCases(): Omit<Case, 'options'>[] {
       name: 'a form with files',
       draft: post({ ...formOf(), parts: [...formOf().parts, ...FILES] }, 'multipart/form-data; boundary=xYzZY'),
     },
+    ...[[], FILES.slice(0, 1)].map((files) => ({
+      name: `variables in a form${files.length === 0 ? '' : ' beside a file'}`,
+      draft: (origin: string): Draft => ({
+        ...post(
+          { type: 'parts', boundary: 'xYzZY', parts: [...formOf().parts, MARKED, ...files] },
+          'multipart/form-data; boundary=xYzZY',
+        )(origin),
+        variables: [{ name: 'hut', value: 'alba\'"norte\\ü', isSecret: false }],
+      }),
+    })),
     {
       name: 'a form of attacks',
       draft: post(
@@ -211,6 +221,12 @@ const formOf = (): Extract<Draft['payload'], { readonly type: 'parts' }> => ({
     { name: 'empty', fileName: undefined, contentType: undefined, bytes: new Uint8Array() },
   ],
 });
+const MARKED = {
+  name: 'hut',
+  fileName: undefined,
+  contentType: undefined,
+  bytes: bytesFromText('a {{hut}} {{none}}'),
+};
 const FILES = [
   { name: 'photo', fileName: 'mañana 日本.png', contentType: 'image/png', bytes: everyByte },
   { name: 'list', fileName: 'beds.json', contentType: 'application/json', bytes: bytesFromText('{"a":"it\'s"}') },

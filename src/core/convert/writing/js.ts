@@ -2,6 +2,7 @@ import { base64Of } from '../../content';
 import type { Variable } from '../draft';
 import { bodyText, type Plan, type PlanBody, type PlanHeader } from '../plan';
 import { quoteJavaScript as quote } from '../quoting/javascript';
+import { textOf } from '../texts';
 import { envOf, identOf, type Value, writeValue } from '../value';
 import { commentLine } from './comment';
 
@@ -140,12 +141,8 @@ function jsForm({ parts }: Extract<PlanBody, { readonly type: 'parts' }>, place:
 
 /** Text that lies in bytes, with line ends that no form changes; undefined where it is none. */
 export function readText(bytes: Uint8Array): string | undefined {
-  try {
-    const text = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true }).decode(bytes);
-    return /\r(?!\n)|(?<!\r)\n/.test(text) ? undefined : text;
-  } catch {
-    return undefined;
-  }
+  const text = textOf(bytes);
+  return text === undefined || /\r(?!\n)|(?<!\r)\n/.test(text) ? undefined : text;
 }
 
 /** Whether code reads files beside it. */

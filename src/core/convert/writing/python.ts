@@ -150,10 +150,11 @@ export function pyFiles(parts: readonly DraftPart[]): { readonly lines: string[]
 }
 
 /** The imports in the order that Python's style guide asks for: its own first, others behind a blank line. */
-export function pyImports(plan: Plan, own: readonly string[], others: readonly string[]): string[] {
-  const all = new Set(own);
-  if (plan.variables.some(({ isSecret }) => isSecret)) all.add('os');
-  const lines = [...all].sort().map((name) => `import ${name}`);
+export const pyImports = (plan: Plan, own: readonly string[], others: readonly string[]): string[] =>
+  pyImportLines([...own, ...(plan.variables.some(({ isSecret }) => isSecret) ? ['os'] : [])], others);
+
+export function pyImportLines(own: readonly string[], others: readonly string[]): string[] {
+  const lines = [...new Set(own)].sort().map((name) => `import ${name}`);
   return [
     ...lines,
     ...(lines.length > 0 && others.length > 0 ? [''] : []),

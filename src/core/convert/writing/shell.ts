@@ -1,6 +1,7 @@
 import type { Variable } from '../draft';
 import type { Plan } from '../plan';
 import { ACTED_ON, quotePosix, quotePrintfFormat } from '../quoting/posix';
+import { textOf } from '../texts';
 import { envOf, type Value } from '../value';
 import { posixComment } from './comment';
 
@@ -26,13 +27,8 @@ export const printfBytes = (bytes: Uint8Array): string => `printf ${quotePrintfF
 
 /** The bytes as text that survives being pasted into a terminal: UTF-8, no control characters but line feeds. */
 export function typeableText(bytes: Uint8Array): string | undefined {
-  let text: string;
-  try {
-    text = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true }).decode(bytes);
-  } catch {
-    return undefined;
-  }
-  return text.includes('\0') || ACTED_ON.test(text) ? undefined : text;
+  const text = textOf(bytes);
+  return text === undefined || text.includes('\0') || ACTED_ON.test(text) ? undefined : text;
 }
 
 /**

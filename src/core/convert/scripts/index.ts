@@ -1,0 +1,67 @@
+import type { Sequence } from '../carry';
+import type { Draft, Variable } from '../draft';
+import { LOOP_VARIABLE, type Loop } from '../loops/loop';
+import { DEFAULT_OPTIONS, type RenderOptions } from '../options';
+import type { Rendering, TargetId } from '../target';
+import { describeLoop } from './loop';
+import { node } from './node';
+import { python } from './python';
+import { describeSequence, variableOf } from './sequence';
+import { shell } from './shell';
+import { joinAll, type Lines, type ScriptLanguage, ScriptNeeds, type Statement } from './statement';
+
+/** The targets in which several requests are one script; the others are written as a folder of files. */
+export const SCRIPT_TARGETS = ['curl-sh', 'node-fetch', 'python-requests'] as const satisfies readonly TargetId[];
+export type ScriptTarget = (typeof SCRIPT_TARGETS)[number];
+
+const LANGUAGES: Readonly<Record<ScriptTarget, ScriptLanguage>> = {
+  'curl-sh': shell,
+  'node-fetch': node,
+  'python-requests': python,
+};
+
+/** Requests one after the other as one script. */
+export const renderScript = (
+  sequence: Sequence,
+  target: ScriptTarget,
+  options: RenderOptions = DEFAULT_OPTIONS,
+): Rendering => write(describeSequence(sequence), sequence.carries.map(variableOf), target, options);
+
+/** Code that does more than one request. */
+export const renderLoop = (
+  draft: Draft,
+  loop: Loop,
+  target: ScriptTarget,
+  options: RenderOptions = DEFAULT_OPTIONS,
+): Rendering => write(describeLoop(draft, loop), [], target, options);
+
+function write(
+  statements: readonly Statement[],
+  taken: readonly Variable[],
+  target: ScriptTarget,
+  options: RenderOptions,
+): Rendering {
+  const language = LANGUAGES[target];
+  const needs = new ScriptNeeds({ ...options, prints: 'body' });
+  const { before, lines } = writeAll(language, needs, statements);
+  const own = new Map(needs.plans.flatMap(({ variables }) => variables.map((one) => [one.name, one] as const)));
+  for (const { name } of [...taken, LOOP_VARIABLE]) own.delete(name);
+  const text = language.file([...before, ...lines], needs, [...own.values()], taken);
+  const warnings = new Set([...needs.plans.flatMap((plan) => plan.warnings), ...language.requirements(needs)]);
+  return { text: `${text.join('\n')}\n`, warnings: [...warnings] };
+}
+
+/** Statements in a language. Each kind has its writer: one that is forgotten does not compile. */
+function writeAll(language: ScriptLanguage, needs: ScriptNeeds, statements: readonly Statement[]): Lines {
+  const inner = (nested: readonly Statement[]): Lines => writeAll(language, needs, nested);
+  return joinAll(
+    statements.map((statement) => {
+      const writer = language.statements[statement.do] as (
+        one: Statement,
+        of: ScriptNeeds,
+        nested: typeof inner,
+      ) => Lines;
+      return writer(statement, needs, inner);
+    }),
+  );
+}

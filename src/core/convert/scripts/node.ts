@@ -1,0 +1,227 @@
+import type { JsonSteps } from '../../json';
+import { BUSY } from '../attempts';
+import type { CarrySource } from '../carry';
+import { LOOP_VARIABLE } from '../loops/loop';
+import { planOf } from '../plan';
+import { quoteJavaScript as quote } from '../quoting/javascript';
+import { fetchStatement, NODE_FETCH_ABILITIES, nodePrelude } from '../targets/node-fetch';
+import { identOf } from '../value';
+import { commentLine } from '../writing/comment';
+import { readsFiles } from '../writing/js';
+import { indentLines } from '../writing/lines';
+import { splitAtEach } from './python';
+import { type Expected, linesOf, type ScriptLanguage, type ScriptNeeds } from './statement';
+
+/** What statements call, by its name; each stands in the file once, where it is called. */
+const HELPERS: Readonly<Record<string, readonly string[]>> = {
+  valueAt: [
+    '// What stands at a place of JSON; null where nothing does.',
+    'function valueAt(value, ...steps) {',
+    '  for (const step of steps) {',
+    "    const holds = Array.isArray(value) === (typeof step === 'number') && Object(value) === value;",
+    '    value = holds && Object.hasOwn(value, step) ? value[step] : null;',
+    '  }',
+    '  return value;',
+    '}',
+  ],
+  writeCsv: [
+    "function flatten(value, prefix = '') {",
+    "  if (typeof value !== 'object' || value === null || Array.isArray(value)) return [[prefix || 'value', value]];",
+    '  return Object.entries(value).flatMap(([key, member]) => flatten(member, prefix ? `${prefix}.${key}` : key));',
+    '}',
+    '',
+    'function writeCsv(rows) {',
+    '  const flat = rows.map((row) => new Map(flatten(row)));',
+    '  const names = [...new Set(flat.flatMap((row) => [...row.keys()]))];',
+    '  if (names.length === 0) return;',
+    "  const text = (value) => (typeof value === 'string' ? value : JSON.stringify(value));",
+    '  const quoted = (cell) => (/[",\\r\\n]/.test(cell) ? `"${cell.replaceAll(\'"\', \'""\')}"` : cell);',
+    "  const cell = (value) => (value === null || value === undefined ? '' : quoted(text(value)));",
+    '  for (const row of [names, ...flat.map((one) => names.map((name) => one.get(name)))]) {',
+    "    console.log(row.map(cell).join(',') || '\"\"');",
+    '  }',
+    '}',
+  ],
+};
+
+const inBlock = (lines: readonly string[]): string[] =>
+  indentLines(
+    lines.flatMap((line) => line.split('\n')),
+    '  ',
+  );
+
+const AND_RAISE = 'if (!response.ok) throw new Error(`${response.status} ${response.statusText}`);';
+
+function valueAt(from: string, steps: JsonSteps, needs: ScriptNeeds): string {
+  if (steps.length === 0) return from;
+  needs.help('valueAt');
+  return `valueAt(${[from, ...steps.map((step) => (typeof step === 'number' ? step : quote(String(step))))].join(', ')})`;
+}
+
+const stopUnless = (condition: string, sentence: string): string =>
+  `if (!${condition}) throw new Error(${quote(sentence)});`;
+
+const itemsAt = (list: JsonSteps, lacking: string, needs: ScriptNeeds): string[] => [
+  `const items = ${valueAt('answer', list, needs)};`,
+  stopUnless('Array.isArray(items)', lacking),
+];
+
+function sourceOf(source: CarrySource, needs: ScriptNeeds): string {
+  switch (source.type) {
+    case 'json':
+      return valueAt('answer', source.path, needs);
+    case 'cookie': {
+      const start = quote(`${source.name}=`);
+      return `response.headers.getSetCookie().find((line) => line.startsWith(${start}))?.slice(${source.name.length + 1}).split(';')[0]`;
+    }
+    case 'location':
+      return "response.headers.get('location')";
+    default:
+      return source satisfies never;
+  }
+}
+
+/** A test of `found`. */
+function isExpected({ text, value }: Expected): string {
+  if (value === undefined) return `found === ${quote(text)}`;
+  return typeof value === 'object' && value !== null
+    ? `JSON.stringify(found) === ${quote(JSON.stringify(value))}`
+    : `found === ${value} || found === ${quote(text)}`;
+}
+
+/** The values at a place, one array after the other. */
+function foundAt(at: JsonSteps, needs: ScriptNeeds): string {
+  const [first = [], ...others] = splitAtEach(at);
+  return others.reduce(
+    (code, steps) => `${code}.filter(Array.isArray).flat().map((item) => ${valueAt('item', steps, needs)})`,
+    `[${valueAt('answer', first, needs)}]`,
+  );
+}
+
+/** Node with its own fetch. */
+export const node = {
+  target: 'node-fetch',
+  requirements: () => [],
+  statements: {
+    step: ({ title, body }, _, write) => {
+      const { before, lines } = write(body);
+      return linesOf('', commentLine('//', title), '{', ...inBlock([...before, ...lines]), '}');
+    },
+    request: ({ draft, retries, mayFail, readsJson }, needs) => {
+      const plan = needs.plan(planOf(draft, needs.options, NODE_FETCH_ABILITIES));
+      if (readsFiles(plan)) needs.import('readFile');
+      return linesOf(
+        ...(retries === 0
+          ? fetchStatement(plan)
+          : [
+              'let response;',
+              `for (let left = ${retries}; ; left--) {`,
+              ...inBlock([
+                ...fetchStatement(plan, 'response'),
+                `if (left === 0 || ![${BUSY.join(', ')}].includes(response.status)) break;`,
+                "const wait = 1000 * (Number(response.headers.get('retry-after')) || 1);",
+                'await new Promise((resolve) => setTimeout(resolve, wait));',
+              ]),
+              '}',
+            ]),
+        ...(mayFail ? [] : [AND_RAISE]),
+        ...(readsJson ? ['const answer = await response.json();'] : []),
+      );
+    },
+    take: ({ into, source, lacking }, needs) =>
+      linesOf(
+        `${identOf(into)} = ${sourceOf(source, needs)};`,
+        `if (typeof ${identOf(into)} !== 'string') throw new Error(${quote(lacking)});`,
+      ),
+    report: () => linesOf('console.log(response.status, response.url);'),
+    pause: ({ pauseMs }) => linesOf(`await new Promise((resolve) => setTimeout(resolve, ${pauseMs}));`),
+    pages: ({ from, to, step, most, stopped, body }, _, write) => {
+      const end = to === undefined ? '' : `number ${step < 0 ? '>=' : '<='} ${to}`;
+      const { before, lines } = write(body);
+      return linesOf(
+        ...before,
+        'const rows = [];',
+        "let before = '';",
+        'let pages = 0;',
+        `for (let number = ${from}; ${end}; number += ${step}) {`,
+        ...inBlock([
+          `if (++pages > ${most}) {`,
+          `  console.error(${quote(stopped)});`,
+          '  break;',
+          '}',
+          `const ${identOf(LOOP_VARIABLE)} = String(number);`,
+          ...lines,
+        ]),
+        '}',
+      );
+    },
+    gather: ({ list, lacking }, needs) =>
+      linesOf(
+        ...itemsAt(list, lacking, needs),
+        '// A page that comes again is the last one.',
+        'if (items.length === 0 || JSON.stringify(items) === before) break;',
+        'before = JSON.stringify(items);',
+        'rows.push(...items);',
+      ),
+    enough: ({ total }, needs) =>
+      linesOf(
+        `const total = ${valueAt('answer', total, needs)};`,
+        "if (typeof total === 'number' && rows.length >= total) break;",
+      ),
+    'write-rows': (_, needs) => {
+      needs.help('writeCsv');
+      return linesOf('writeCsv(rows);');
+    },
+    tries: ({ most, inVain, body }, _, write) => {
+      const { before, lines } = write(body);
+      return linesOf(
+        ...before,
+        'for (let attempt = 1; ; attempt++) {',
+        ...inBlock([`if (attempt > ${most}) throw new Error(${quote(inVain)});`, ...lines]),
+        '}',
+      );
+    },
+    until: ({ at, is }, needs) =>
+      linesOf(
+        `const found = ${valueAt('answer', at, needs)};`,
+        `if (${isExpected(is)}) {`,
+        '  console.log(JSON.stringify(answer));',
+        '  break;',
+        '}',
+      ),
+    'write-list': ({ list, lacking }, needs) => {
+      needs.help('writeCsv');
+      return linesOf(...itemsAt(list, lacking, needs), 'writeCsv(items);');
+    },
+    download: ({ at, folder }, needs) => {
+      needs.import('mkdir', 'writeFile');
+      return linesOf(
+        `const folder = ${quote(folder)};`,
+        'await mkdir(folder, { recursive: true });',
+        `const found = ${foundAt(at, needs)};`,
+        "const addresses = found.filter((address) => typeof address === 'string');",
+        'for (const [number, relative] of addresses.entries()) {',
+        ...inBlock([
+          'const address = new URL(relative, response.url);',
+          'const file = await fetch(address);',
+          'if (!file.ok) throw new Error(`${file.status} ${address}`);',
+          '// A name of our own before the one in the address: none can lead out of the folder.',
+          "const name = `${number}-${address.pathname.split('/').at(-1) || 'file'}`;",
+          'await writeFile(`${folder}/${name}`, Buffer.from(await file.arrayBuffer()));',
+        ]),
+        '}',
+      );
+    },
+  },
+  file: (body, needs, own, taken) => {
+    const names = [...needs.imports].sort();
+    const [plan] = needs.plans;
+    const head = [
+      ...(names.length === 0 ? [] : [`import { ${names.join(', ')} } from 'node:fs/promises';`, '']),
+      ...Object.keys(HELPERS).flatMap((name) => (needs.helpers.has(name) ? [...(HELPERS[name] ?? []), ''] : [])),
+      ...(plan === undefined ? [] : nodePrelude(plan, own)),
+      ...(taken.length === 0 ? [] : [`let ${taken.map(identOf).join(', ')};`]),
+    ];
+    return [...head, ...(head.length === 0 && body[0] === '' ? body.slice(1) : body)];
+  },
+} as const satisfies ScriptLanguage;

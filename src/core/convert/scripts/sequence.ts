@@ -1,0 +1,60 @@
+import { splitUrl } from '../../http';
+import { writePath } from '../../json';
+import type { Carry, Sequence, SequenceStep } from '../carry';
+import type { Variable } from '../draft';
+import type { Statement } from './statement';
+
+/** Requests one after the other: what an answer gave is taken from the answer as it comes then. */
+export const describeSequence = ({ steps, carries }: Sequence): Statement[] =>
+  steps.map((step): Statement => {
+    const given = carries.filter(({ from }) => from === step.index);
+    return {
+      do: 'step',
+      title: titleOf(step),
+      body: [
+        {
+          do: 'request',
+          draft: step.draft,
+          retries: step.retries,
+          mayFail: mayFail(step.ended),
+          readsJson: given.some(({ source }) => source.type === 'json'),
+          readsHeaders: given.some(({ source }) => source.type !== 'json'),
+        },
+        ...given.map(
+          (carry): Statement => ({
+            do: 'take',
+            into: variableOf(carry),
+            source: carry.source,
+            lacking: lackingOf(carry),
+          }),
+        ),
+        { do: 'report' },
+      ],
+    };
+  });
+
+/** A carried value as a variable: its value comes with the answer. */
+export const variableOf = ({ name }: Carry): Variable => ({ name, value: '', isSecret: false });
+
+function lackingOf({ source }: Carry): string {
+  switch (source.type) {
+    case 'json':
+      return `There is no text at ${writePath(source.path)} in the answer.`;
+    case 'cookie':
+      return `The answer sets no cookie ${source.name}.`;
+    case 'location':
+      return 'The answer has no Location.';
+    default:
+      return source satisfies never;
+  }
+}
+
+/** What a step of a script is called in the comment above it. */
+function titleOf({ draft: { method, url }, index, ended }: SequenceStep): string {
+  const { path, query } = splitUrl(url) ?? { path: url, query: '' };
+  const request = `${method} ${path}${query}`.replace(/[^\x20-\x7e]/g, '?').slice(0, 80);
+  return `#${index} ${request}${mayFail(ended) ? `, which was answered ${ended} in the capture` : ''}`;
+}
+
+/** What failed in the capture may fail again: the script goes on behind it, as the page did. */
+const mayFail = (ended: SequenceStep['ended']): boolean => typeof ended === 'number';

@@ -1,0 +1,128 @@
+import type { JsonSteps } from '../../json';
+import type { CarrySource } from '../carry';
+import type { Draft, Variable } from '../draft';
+import type { RenderOptions } from '../options';
+import type { Plan } from '../plan';
+import type { ScriptTarget } from './index';
+
+/** What a place of an answer is waited to be: a text, or one of JSON's own words and numbers, or its text. */
+export interface Expected {
+  readonly text: string;
+  /** The value that the text stands for in JSON; absent where it stands for none. */
+  readonly value?: number | boolean | null | object;
+}
+
+/**
+ * What a script does, whatever it is written in. A request leaves its response in `response`, and where it is read, its
+ * JSON in `answer`. What stands at no place of it is null everywhere.
+ */
+export type Statement =
+  /** A request of several, under its title. */
+  | { readonly do: 'step'; readonly title: string; readonly body: readonly Statement[] }
+  | {
+      readonly do: 'request';
+      readonly draft: Draft;
+      /** How often a server that is busy is asked again. */
+      readonly retries: number;
+      /** A status that says failure does not end the script. */
+      readonly mayFail: boolean;
+      readonly readsJson: boolean;
+      readonly readsHeaders: boolean;
+    }
+  /** Puts a text of the response into a variable; without one the script ends in a sentence. */
+  | { readonly do: 'take'; readonly into: Variable; readonly source: CarrySource; readonly lacking: string }
+  /** Says the status and the URL. */
+  | { readonly do: 'report' }
+  | { readonly do: 'pause'; readonly pauseMs: number }
+  /** Counts `LOOP_VARIABLE` from page to page. */
+  | {
+      readonly do: 'pages';
+      readonly from: number;
+      readonly to: number | undefined;
+      readonly step: number;
+      readonly most: number;
+      readonly stopped: string;
+      readonly body: readonly Statement[];
+    }
+  /** Adds the list at a place to the rows; ends the loop where it is empty or the one of before. */
+  | { readonly do: 'gather'; readonly list: JsonSteps; readonly lacking: string }
+  /** Ends the loop where there are as many rows as the number at a place. */
+  | { readonly do: 'enough'; readonly total: JsonSteps }
+  /** Writes the rows as CSV. */
+  | { readonly do: 'write-rows' }
+  | { readonly do: 'tries'; readonly most: number; readonly inVain: string; readonly body: readonly Statement[] }
+  /** Prints the answer and ends the loop where a place of it is what is expected. */
+  | { readonly do: 'until'; readonly at: JsonSteps; readonly is: Expected }
+  /** Writes the list at a place as CSV. */
+  | { readonly do: 'write-list'; readonly list: JsonSteps; readonly lacking: string }
+  /** Downloads the addresses at a place, each as the answer's own URL makes it absolute (RFC 3986 5). */
+  | { readonly do: 'download'; readonly at: JsonSteps; readonly folder: string };
+
+export type Do = Statement['do'];
+export type StatementOf<D extends Do> = Extract<Statement, { readonly do: D }>;
+
+/** A statement in some language: what stands before the loop that it is in, and what is done each time. */
+export interface Lines {
+  readonly before: readonly string[];
+  readonly lines: readonly string[];
+}
+
+export const linesOf = (...lines: readonly string[]): Lines => ({ before: [], lines });
+
+/** Statements one after the other. */
+export const joinAll = (parts: readonly Lines[]): Lines => ({
+  before: parts.flatMap(({ before }) => before),
+  lines: parts.flatMap(({ lines }) => lines),
+});
+
+/** What a script needs beside its statements, gathered while they are written. */
+export class ScriptNeeds {
+  readonly plans: Plan[] = [];
+  readonly imports = new Set<string>();
+  readonly helpers = new Set<string>();
+  readonly options: RenderOptions;
+
+  constructor(options: RenderOptions) {
+    this.options = options;
+  }
+
+  /** Notes a plan whose warnings and variables are the script's. */
+  plan(plan: Plan): Plan {
+    this.plans.push(plan);
+    return plan;
+  }
+
+  import(...names: readonly string[]): void {
+    for (const name of names) this.imports.add(name);
+  }
+
+  help(...names: readonly string[]): void {
+    for (const name of names) this.helpers.add(name);
+  }
+}
+
+/** Writes one kind of statement. `write` writes those that stand in it. */
+export type StatementWriter<D extends Do> = (
+  statement: StatementOf<D>,
+  needs: ScriptNeeds,
+  write: (statements: readonly Statement[]) => Lines,
+) => Lines;
+
+/** A language that scripts are written in: one file, and a row in the list. */
+export interface ScriptLanguage {
+  readonly target: ScriptTarget;
+  readonly statements: { readonly [D in Do]: StatementWriter<D> };
+  /**
+   * The whole file.
+   * @param own variables that are declared with their values
+   * @param taken variables that answers give
+   */
+  readonly file: (
+    body: readonly string[],
+    needs: ScriptNeeds,
+    own: readonly Variable[],
+    taken: readonly Variable[],
+  ) => string[];
+  /** What has to be there to run it, in a sentence each. */
+  readonly requirements: (needs: ScriptNeeds) => readonly string[];
+}

@@ -13,7 +13,6 @@ export {
   columnOf,
   FLAG_COLUMNS,
   type FlagColumn,
-  type FlatRow,
   flattenRow,
   NUMBER_COLUMNS,
   type NumberColumn,

@@ -42,6 +42,9 @@ export interface LeftOutHeader {
   readonly reason: string;
 }
 
+/** A body for a client that has no forms of its own. */
+export type FlatBody = Exclude<PlanBody, { readonly type: 'parts' }>;
+
 export type PlanBody =
   | { readonly type: 'none' }
   | { readonly type: 'text'; readonly value: Value }
@@ -50,14 +53,14 @@ export type PlanBody =
   | { readonly type: 'file'; readonly path: string };
 
 /** All that a target has to write: checked, and within what it can do. */
-export interface Plan {
+export interface Plan<Body extends PlanBody = PlanBody> {
   readonly method: string;
   readonly address: Value;
   /** The address is what an address parser makes of it, too. */
   readonly isPlainAddress: boolean;
   readonly headers: readonly PlanHeader[];
   readonly leftOut: readonly LeftOutHeader[];
-  readonly body: PlanBody;
+  readonly body: Body;
   readonly contentType: Value | undefined;
   /** The variables that are used, in the order of their first use. */
   readonly variables: readonly Variable[];
@@ -78,8 +81,11 @@ const percentEncoded = (character: string): string =>
   `%${character.charCodeAt(0).toString(16).padStart(2, '0').toUpperCase()}`;
 const BEYOND_ASCII = /[^\0-\x7f]/;
 
+/** What bodies a client can be given: forms only where it has some of its own. */
+type BodyFor<Can extends Abilities> = Can['parts'] extends false ? FlatBody : PlanBody;
+
 /** Plans a draft for a client of such abilities: what it cannot do is warned of here, in one way for all targets. */
-export function planOf(source: Draft, options: RenderOptions, can: Abilities): Plan {
+export function planOf<Can extends Abilities>(source: Draft, options: RenderOptions, can: Can): Plan<BodyFor<Can>> {
   const draft = options.secretsFromEnv ? liftSecrets(source) : source;
   const warnings = [...draft.notes];
   const address = planAddress(draft, can, warnings);
@@ -99,7 +105,8 @@ export function planOf(source: Draft, options: RenderOptions, can: Abilities): P
     isPlainAddress: address.isPlain,
     headers,
     leftOut: options.commentsLeftOut ? leftOutOf(draft) : [],
-    body,
+    // A form is planned only for a client that has them: see planForm.
+    body: body as BodyFor<Can>,
     contentType,
     variables: [...used],
     answer: draft.answer,
@@ -277,6 +284,9 @@ function leftOutOf(draft: Draft): LeftOutHeader[] {
     kept || role === 'computed' || !TOKEN.test(name) ? [] : [{ name, value, reason }],
   );
 }
+
+/** Browsers send "Content-Length: 0" with these methods, and many servers insist on it. */
+export const sendsEmptyBody = (method: string): boolean => /^(POST|PUT|PATCH)$/.test(method);
 
 /** A body's bytes; undefined for what only the running code knows. */
 export function bodyBytes(body: PlanBody): Uint8Array | undefined {

@@ -17,7 +17,7 @@ export interface AddressParts {
   readonly fragment: string | undefined;
 }
 
-export interface QueryParameter extends NameValue {
+interface QueryParameter extends NameValue {
   /** How many parameters of this name there are; its own place among them, from 1. */
   readonly ofName: number;
   readonly nth: number;
@@ -29,7 +29,7 @@ const OWN_PORTS: Readonly<Record<string, string>> = { http: '80', https: '443', 
 const MOST_PARAMETERS = 2000;
 
 /** An absolute URL in the parts that it is written in (RFC 3986 3), none of them decoded. */
-export interface UrlParts {
+interface UrlParts {
   readonly scheme: string;
   /** Scheme, slashes and authority: what stands before the path. */
   readonly origin: string;

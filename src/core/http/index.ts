@@ -1,12 +1,10 @@
 // What URLs, statuses and the dates in headers say by themselves, before anything is known of the capture around them.
 export {
   type AddressParts,
-  type QueryParameter,
   queryOf,
   readQuery,
   splitUrl,
   takeApart,
-  type UrlParts,
 } from './address';
 export { readCookieDate } from './cookie-date';
 export { readHttpDate } from './http-date';

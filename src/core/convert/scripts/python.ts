@@ -128,7 +128,7 @@ export const python = {
         before,
         lines: [
           ...each,
-          ...(retries === 0 ? [call] : withRetries(call, retries, needs)),
+          ...(retries === 0 ? [`response = ${call}`] : withRetries(call, retries, needs)),
           ...(mayFail ? [] : ['response.raise_for_status()']),
           ...(readsJson ? ['answer = response.json()'] : []),
         ],
@@ -233,7 +233,7 @@ export const python = {
     return [
       ...pyImportLines([...needs.imports], ['requests']),
       ...helpers.flatMap((name) => ['', ...(HELPERS[name] ?? []), '']),
-      ...(helpers.length > 0 ? [''] : []),
+      ...(helpers.length > 0 && (own.length > 0 || body[0] !== '') ? [''] : []),
       ...pyVariables(own),
       ...body,
     ];
@@ -255,7 +255,7 @@ function withRetries(call: string, retries: number, needs: ScriptNeeds): string[
   return [
     `for left in range(${retries}, -1, -1):`,
     ...inBlock([
-      call,
+      `response = ${call}`,
       `if left == 0 or response.status_code not in (${BUSY.join(', ')}):`,
       '    break',
       "wait = response.headers.get('Retry-After', '')",

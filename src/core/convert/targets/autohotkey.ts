@@ -1,9 +1,10 @@
 import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
-import { type Plan, planOf } from '../plan';
+import { type FlatBody, type Plan, planOf } from '../plan';
 import { quoteAutoHotkey as quote } from '../quoting/autohotkey';
 import type { Target } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
+import { rendered } from '../writing/finish';
 import { indentLines, isBinary, joinChunks, leftOutComments } from '../writing/lines';
 
 /** A line may be 16,383 characters long. */
@@ -75,7 +76,7 @@ export const autohotkey = {
       ...(options.asFunction ? ['SendRequest()', '', 'SendRequest() {', ...indentLines(flat, '    '), '}'] : flat),
       ...(needsBytes ? BYTES_OF : []),
     ];
-    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+    return rendered(plan, text);
   },
 } satisfies Target;
 
@@ -89,7 +90,7 @@ const BYTES_OF = [
   '}',
 ];
 
-function bodyOf({ body }: Plan): { readonly lines: string[]; readonly expression: string } {
+function bodyOf({ body }: Plan<FlatBody>): { readonly lines: string[]; readonly expression: string } {
   switch (body.type) {
     case 'none':
       return { lines: [], expression: '' };
@@ -108,8 +109,6 @@ function bodyOf({ body }: Plan): { readonly lines: string[]; readonly expression
         ],
         expression: 'stream.Read()',
       };
-    case 'parts':
-      throw new Error('planned as bytes');
     default:
       return body satisfies never;
   }

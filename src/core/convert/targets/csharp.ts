@@ -4,6 +4,7 @@ import { type Plan, planOf } from '../plan';
 import { quoteCSharp as quote } from '../quoting/csharp';
 import type { Target } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
+import { rendered } from '../writing/finish';
 import { indentLines, isBinary, leftOutComments, partContent } from '../writing/lines';
 
 const value = (one: Value): string => writeValue(one, quote, identOf);
@@ -85,7 +86,7 @@ export const csharp = {
         ? ['await Send();', '', 'static async Task Send()', '{', ...indentLines(lines, '    '), '}']
         : lines),
     ];
-    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+    return rendered(plan, text);
   },
 } satisfies Target;
 

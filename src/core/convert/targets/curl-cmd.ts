@@ -6,15 +6,8 @@ import { quoteCmd } from '../quoting/cmd';
 import type { Target } from '../target';
 import { envOf, plainText, type Value } from '../value';
 import { commentLine } from '../writing/comment';
-import {
-  CURL_ABILITIES,
-  type CurlPayload,
-  curlAddress,
-  curlOptions,
-  curlPayload,
-  partsFit,
-  sendsOf,
-} from '../writing/curl';
+import { CURL_ABILITIES, type CurlPayload, curlCommand, curlPayload, partsFit } from '../writing/curl';
+import { rendered } from '../writing/finish';
 import { typeableText } from '../writing/shell';
 
 /** cmd takes 8,191 characters in all; a longer payload goes through a file. */
@@ -30,14 +23,12 @@ export const curlCmd = {
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, { ...CURL_ABILITIES, parts: partsFit(draft, wordText), controls: false });
     const payload = curlPayload(plan, wordText, (bytes) => throughFile(plan, bytes));
-    const words = [
-      `curl ${word(curlAddress(plan))}`,
-      ...[...curlOptions(plan, draft, sendsOf(payload, plan), payload.byteLength), ...payload.options].map(
-        ({ name, value }) => (value === undefined ? name : `${name} ${word(value)}`),
-      ),
-      ...(options.prints === 'status' ? ['--silent --output NUL --write-out ^%{http_code}'] : []),
-    ];
-    const command = words.join(' ^\n  ');
+    const command = curlCommand(plan, draft, payload, {
+      program: 'curl',
+      word,
+      continued: '^',
+      printsStatus: '--silent --output NUL --write-out ^%{http_code}',
+    });
     const lines = [
       ...plan.variables.map((variable) =>
         variable.isSecret
@@ -53,7 +44,7 @@ export const curlCmd = {
       plan.warnings.push('cmd puts the values of variables in before it reads the line: none may hold a quote.');
     if (options.asFunction) plan.warnings.push('cmd has no functions: the command stands by itself.');
     if (command.length > 8000) plan.warnings.push('The command is longer than the 8,191 characters that cmd takes.');
-    return { text: `${lines.join('\n')}\n`, warnings: plan.warnings };
+    return rendered(plan, lines);
   },
 } satisfies Target;
 

@@ -6,15 +6,8 @@ import { quoteArgument } from '../quoting/windows';
 import type { Target } from '../target';
 import { envOf, identOf, type Value } from '../value';
 import { commentLine } from '../writing/comment';
-import {
-  CURL_ABILITIES,
-  type CurlPayload,
-  curlAddress,
-  curlOptions,
-  curlPayload,
-  partsFit,
-  sendsOf,
-} from '../writing/curl';
+import { CURL_ABILITIES, type CurlPayload, curlCommand, curlPayload, partsFit } from '../writing/curl';
+import { asFunction, POWERSHELL_FUNCTION, rendered } from '../writing/finish';
 import { typeableText } from '../writing/shell';
 
 /** A Windows command line takes 32,767 characters; a longer payload goes through a file. */
@@ -31,13 +24,12 @@ export const curlPs = {
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, { ...CURL_ABILITIES, parts: partsFit(draft, wordText), controls: false });
     const payload = curlPayload(plan, wordText, (bytes) => throughFile(plan, bytes));
-    const words = [
-      `curl.exe ${word(curlAddress(plan))}`,
-      ...[...curlOptions(plan, draft, sendsOf(payload, plan), payload.byteLength), ...payload.options].map(
-        ({ name, value }) => (value === undefined ? name : `${name} ${word(value)}`),
-      ),
-      ...(options.prints === 'status' ? [`--silent --output NUL --write-out '"%{http_code}"'`] : []),
-    ];
+    const command = curlCommand(plan, draft, payload, {
+      program: 'curl.exe',
+      word,
+      continued: '`',
+      printsStatus: `--silent --output NUL --write-out '"%{http_code}"'`,
+    });
     const lines = [
       // Newer shells would put quotes of their own around arguments; the words here bring theirs.
       `$PSNativeCommandArgumentPassing = 'Legacy'`,
@@ -46,14 +38,12 @@ export const curlPs = {
           `$${identOf(variable)} = ${variable.isSecret ? `$env:${envOf(variable)}` : quotePowerShell(variable.value)}`,
       ),
       ...payload.before,
-      words.join(' `\n  '),
+      command,
       ...plan.leftOut.map(({ name, value, reason }) =>
         commentLine('#', `-H ${quotePowerShell(`${name}: ${value}`)} left out: ${reason}`),
       ),
     ];
-    // A literal may span lines: nothing is indented.
-    const text = options.asFunction ? ['function Send-Request {', ...lines, '}', '', 'Send-Request'] : lines;
-    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+    return rendered(plan, asFunction(plan, lines, POWERSHELL_FUNCTION));
   },
 } satisfies Target;
 

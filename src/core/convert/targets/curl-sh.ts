@@ -2,16 +2,7 @@ import type { Draft } from '../draft';
 import { DEFAULT_OPTIONS, type RenderOptions } from '../options';
 import { type Plan, planOf } from '../plan';
 import type { Target } from '../target';
-import {
-  CURL_ABILITIES,
-  type CurlOption,
-  type CurlPayload,
-  curlAddress,
-  curlOptions,
-  curlPayload,
-  partsFit,
-  sendsOf,
-} from '../writing/curl';
+import { CURL_ABILITIES, type CurlPayload, curlCommand, curlPayload, partsFit } from '../writing/curl';
 import { posixComments, posixScript, posixWord, printfBytes, typeableText } from '../writing/shell';
 
 /** One argument may be 128 KiB on Linux; longer payloads, and bytes that a word cannot hold, come through a pipe. */
@@ -41,12 +32,13 @@ export function shellCommand(
   // Parts whose bytes no word can hold go as the one body that the form comes to.
   const plan = planOf(draft, options, { ...CURL_ABILITIES, parts: partsFit(draft, lineText) });
   const payload = curlPayload(plan, wordText, piped);
-  const words = [
-    `${payload.before.join('')}curl ${flags}${posixWord(curlAddress(plan))}`,
-    ...[...curlOptions(plan, draft, sendsOf(payload, plan), payload.byteLength), ...payload.options].map(optionWord),
-    ...(options.prints === 'status' ? [`--silent --output /dev/null --write-out '%{http_code}\\n'`] : []),
-  ];
-  return { plan, command: words.join(' \\\n  ') };
+  const command = curlCommand(plan, draft, payload, {
+    program: `${payload.before.join('')}curl${flags === '' ? '' : ` ${flags.trim()}`}`,
+    word: posixWord,
+    continued: '\\',
+    printsStatus: `--silent --output /dev/null --write-out '%{http_code}\\n'`,
+  });
+  return { plan, command };
 }
 
 /** How curl runs within a script where its answer may fail: silent but for errors. */
@@ -55,9 +47,6 @@ export const QUIET_FLAGS = '--silent --show-error ';
 export const SCRIPT_FLAGS = `--fail-with-body ${QUIET_FLAGS}`;
 /** And where a busy server is asked again, after the time that it names: what it said meanwhile is not part of the answer. */
 export const retryFlags = (retries: number): string => `--fail --retry ${retries} ${QUIET_FLAGS}`;
-
-const optionWord = ({ name, value }: CurlOption): string =>
-  value === undefined ? name : `${name} ${posixWord(value)}`;
 
 /** Text of bytes that one word can hold. */
 const wordText = (bytes: Uint8Array): string | undefined =>

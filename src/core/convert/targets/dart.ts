@@ -1,9 +1,10 @@
 import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
-import { type Plan, planOf } from '../plan';
+import { type FlatBody, type Plan, planOf } from '../plan';
 import { quoteDart as quote } from '../quoting/dart';
 import type { Target } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
+import { rendered } from '../writing/finish';
 import { isBinary, leftOutComments, proxyParts } from '../writing/lines';
 
 const value = (one: Value): string => writeValue(one, quote, identOf);
@@ -74,11 +75,11 @@ export const dart = {
       '}',
       ...(options.asFunction ? ['', 'Future<void> main() => send();'] : []),
     ];
-    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+    return rendered(plan, text);
   },
 } satisfies Target;
 
-function bodyOf({ body }: Plan): string | undefined {
+function bodyOf({ body }: Plan<FlatBody>): string | undefined {
   switch (body.type) {
     case 'none':
       return undefined;
@@ -88,8 +89,6 @@ function bodyOf({ body }: Plan): string | undefined {
       return `base64Decode('${base64Of(body.bytes)}')`;
     case 'file':
       return `await File(${quote(body.path)}).readAsBytes()`;
-    case 'parts':
-      throw new Error('planned as bytes');
     default:
       return body satisfies never;
   }

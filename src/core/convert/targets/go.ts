@@ -4,6 +4,7 @@ import { type Plan, planOf } from '../plan';
 import { quoteGo as quote } from '../quoting/go';
 import type { Target } from '../target';
 import { envOf, identOf, joinTexts, splitAddress, type Value, writeValue } from '../value';
+import { rendered } from '../writing/finish';
 import { isBinary, leftOutComments, partContent } from '../writing/lines';
 
 const value = (one: Value): string => writeValue(one, quote, identOf);
@@ -102,7 +103,7 @@ export const go = {
       '}',
       ...(options.asFunction ? ['', 'func main() {', '\tsend()', '}'] : []),
     ];
-    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+    return rendered(plan, text);
   },
 } satisfies Target;
 

@@ -1,6 +1,6 @@
 import { bytesFromText } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
-import { bodyBytes, planOf } from '../plan';
+import { bodyBytes, planOf, sendsEmptyBody } from '../plan';
 import type { Target } from '../target';
 import { fillIn, plainText } from '../value';
 
@@ -26,7 +26,7 @@ export const http = {
     const [, host = '', target = ''] = /^[a-z]+:\/\/(?:[^/?@]*@)?([^/?]*)(.*)$/is.exec(plainText(plan.address)) ?? [];
     const bytes = bodyBytes(plan.body);
     const hasHost = plan.headers.some(({ name }) => name.toLowerCase() === 'host');
-    const needsLength = bytes !== undefined || /^(POST|PUT|PATCH)$/.test(plan.method);
+    const needsLength = bytes !== undefined || sendsEmptyBody(plan.method);
     const head = [
       `${plan.method} ${target.startsWith('/') ? target : `/${target}`} HTTP/1.1`,
       ...(hasHost ? [] : [`Host: ${host}`]),

@@ -1,9 +1,10 @@
 import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
-import { type Plan, planOf } from '../plan';
+import { type FlatBody, type Plan, planOf, sendsEmptyBody } from '../plan';
 import { quoteJava as quote } from '../quoting/java';
 import type { Target } from '../target';
 import { envOf, identOf, plainText, type Value, writeValue } from '../value';
+import { rendered } from '../writing/finish';
 import { isBinary, joinChunks, leftOutComments, proxyParts } from '../writing/lines';
 
 const value = (one: Value): string => writeValue(one, literal, identOf);
@@ -95,7 +96,7 @@ export const java = {
       ...(ignoresCertificate ? TRUST_ALL : []),
       '}',
     ];
-    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+    return rendered(plan, text);
   },
 } satisfies Target;
 
@@ -112,18 +113,16 @@ function encodedAddress(plan: Plan): string {
   return value(encoded);
 }
 
-function bodyOf({ body, method }: Plan, publishers: string): string {
+function bodyOf({ body, method }: Plan<FlatBody>, publishers: string): string {
   switch (body.type) {
     case 'none':
-      return /^(POST|PUT|PATCH)$/.test(method) ? `${publishers}.ofString("")` : `${publishers}.noBody()`;
+      return sendsEmptyBody(method) ? `${publishers}.ofString("")` : `${publishers}.noBody()`;
     case 'text':
       return `${publishers}.ofString(${value(body.value)})`;
     case 'file':
       return `${publishers}.ofFile(Path.of(${quote(body.path)}))`;
     case 'bytes':
       return `${publishers}.ofByteArray(Base64.getDecoder().decode(${literal(base64Of(body.bytes))}))`;
-    case 'parts':
-      throw new Error('planned as bytes');
     default:
       return body satisfies never;
   }

@@ -4,6 +4,7 @@ import { type Plan, planOf } from '../plan';
 import { quoteKotlin as quote } from '../quoting/kotlin';
 import { type Target, unsupported } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
+import { rendered } from '../writing/finish';
 import { isBinary, joinChunks, leftOutComments, partContent, proxyParts } from '../writing/lines';
 
 /** A constant may be 65,535 bytes long on the Java virtual machine. */
@@ -83,7 +84,7 @@ export const kotlinOkhttp = {
       '}',
       ...(options.asFunction ? ['', 'fun main() = send()'] : []),
     ];
-    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+    return rendered(plan, text);
   },
 } satisfies Target;
 

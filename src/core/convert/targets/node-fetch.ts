@@ -2,6 +2,7 @@ import { DEFAULT_OPTIONS } from '../options';
 import { type Abilities, type Plan, planOf } from '../plan';
 import { quoteJavaScript as quote } from '../quoting/javascript';
 import { type Target, unsupported } from '../target';
+import { rendered } from '../writing/finish';
 import {
   callsOfHeaders,
   fetchAnswer,
@@ -29,10 +30,7 @@ export const nodeFetch = {
     const plan = planOf(draft, options, NODE_FETCH_ABILITIES);
     const lines = [...nodePrelude(plan), ...fetchStatement(plan), ...fetchAnswer(plan, 'node')];
     const imports = fileImports(plan);
-    return {
-      text: `${[...imports, ...(imports.length > 0 ? [''] : []), ...jsFunction(plan, lines)].join('\n')}\n`,
-      warnings: plan.warnings,
-    };
+    return rendered(plan, [...imports, ...(imports.length > 0 ? [''] : []), ...jsFunction(plan, lines)]);
   },
 } satisfies Target;
 

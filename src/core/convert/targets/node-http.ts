@@ -1,6 +1,6 @@
 import { groupBy } from '../../collections';
 import { DEFAULT_OPTIONS } from '../options';
-import { type Plan, planOf } from '../plan';
+import { type Plan, planOf, sendsEmptyBody } from '../plan';
 import { quoteJavaScript as quote } from '../quoting/javascript';
 import { type Target, unsupported } from '../target';
 import { plainText, splitAddress, targetOf } from '../value';
@@ -34,7 +34,7 @@ export const nodeHttp = {
     const repeats = new Set(plan.headers.map(({ name }) => name.toLowerCase())).size < plan.headers.length;
     const exact = plan.isPlainAddress ? [] : [`  path: ${jsValue(targetOf(split))},`];
     // Node writes a payload in chunks unless its length is known.
-    const hasLength = body !== undefined || /^(POST|PUT|PATCH)$/.test(plan.method);
+    const hasLength = body !== undefined || sendsEmptyBody(plan.method);
     const length = hasLength ? [`    'Content-Length': ${body === undefined ? '0' : 'body.length'},`] : [];
     const entries = repeats ? repeatedHeaders(plan) : jsHeaderLines(plan, '    ');
     const headerLines = entries.length + length.length === 0 ? [] : ['  headers: {', ...entries, ...length, '  },'];

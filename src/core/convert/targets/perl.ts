@@ -1,10 +1,11 @@
 import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
-import { type Plan, planOf } from '../plan';
+import { type FlatBody, type Plan, planOf, sendsEmptyBody } from '../plan';
 import { quotePerl as quote } from '../quoting/perl';
 import type { Target } from '../target';
 import { envOf, identOf, plainText, type Value, writeValue } from '../value';
-import { indentLines, isBinary, leftOutComments } from '../writing/lines';
+import { asFunction, rendered } from '../writing/finish';
+import { isBinary, leftOutComments } from '../writing/lines';
 
 const value = (one: Value): string => writeValue(one, quote, (variable) => `$${identOf(variable)}`, ' . ');
 
@@ -106,26 +107,27 @@ export const perl = {
       'use warnings;',
       ...uses.map((name) => `use ${name};`),
       '',
-      ...(options.asFunction
-        ? ['sub send_request {', ...indentLines(lines, '    '), '}', '', 'send_request();']
-        : lines),
+      ...asFunction(plan, lines, {
+        open: ['sub send_request {'],
+        indent: '    ',
+        close: ['}'],
+        call: ['send_request();'],
+      }),
     ];
-    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+    return rendered(plan, text);
   },
 } satisfies Target;
 
-function bodyOf({ body, method }: Plan): string | undefined {
+function bodyOf({ body, method }: Plan<FlatBody>): string | undefined {
   switch (body.type) {
     case 'none':
-      return /^(POST|PUT|PATCH)$/.test(method) ? "''" : undefined;
+      return sendsEmptyBody(method) ? "''" : undefined;
     case 'text':
       return value(body.value);
     case 'bytes':
       return `decode_base64('${base64Of(body.bytes)}')`;
     case 'file':
       return '$payload';
-    case 'parts':
-      throw new Error('planned as bytes');
     default:
       return body satisfies never;
   }

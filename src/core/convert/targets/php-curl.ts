@@ -1,10 +1,11 @@
 import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
-import { type Plan, planOf } from '../plan';
+import { type Plan, planOf, sendsEmptyBody } from '../plan';
 import { quotePhp as quote } from '../quoting/php';
 import type { Target } from '../target';
 import { envOf, identOf, joinTexts, plainText, type Value, writeValue } from '../value';
-import { indentLines, isBinary, leftOutComments, partContent } from '../writing/lines';
+import { asFunction, rendered } from '../writing/finish';
+import { isBinary, leftOutComments, partContent } from '../writing/lines';
 
 const value = (one: Value): string => writeValue(one, quote, (variable) => `$${identOf(variable)}`, ' . ');
 /** libcurl adds these by itself; a name with nothing behind it takes them away. */
@@ -95,18 +96,21 @@ export const phpCurl = {
     const text = [
       '<?php',
       '',
-      ...(options.asFunction
-        ? ['function send(): void', '{', ...indentLines(lines, '    '), '}', '', 'send();']
-        : lines),
+      ...asFunction(plan, lines, {
+        open: ['function send(): void', '{'],
+        indent: '    ',
+        close: ['}'],
+        call: ['send();'],
+      }),
     ];
-    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+    return rendered(plan, text);
   },
 } satisfies Target;
 
 function bodyOf({ body, method }: Plan): string | undefined {
   switch (body.type) {
     case 'none':
-      return /^(POST|PUT|PATCH)$/.test(method) ? "''" : undefined;
+      return sendsEmptyBody(method) ? "''" : undefined;
     case 'text':
       return value(body.value);
     case 'bytes':

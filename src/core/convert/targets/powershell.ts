@@ -1,9 +1,10 @@
 import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
-import { type Plan, planOf } from '../plan';
+import { type FlatBody, type Plan, planOf } from '../plan';
 import { quotePowerShell as quote } from '../quoting/powershell';
 import type { Target } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
+import { asFunction, POWERSHELL_FUNCTION, rendered } from '../writing/finish';
 import { isBinary, leftOutComments } from '../writing/lines';
 
 const value = (one: Value): string => writeValue(one, quote, (variable) => `$${identOf(variable)}`);
@@ -71,13 +72,11 @@ export const powershell = {
           ? []
           : [plan.answer === 'json' ? '$response.Content | ConvertFrom-Json' : '$response.Content']),
     ];
-    // A literal may span lines: nothing is indented.
-    const text = options.asFunction ? ['function Send-Request {', ...lines, '}', '', 'Send-Request'] : lines;
-    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+    return rendered(plan, asFunction(plan, lines, POWERSHELL_FUNCTION));
   },
 } satisfies Target;
 
-function bodyOf({ body }: Plan): string | undefined {
+function bodyOf({ body }: Plan<FlatBody>): string | undefined {
   switch (body.type) {
     case 'none':
       return undefined;
@@ -87,8 +86,6 @@ function bodyOf({ body }: Plan): string | undefined {
       return `[Convert]::FromBase64String('${base64Of(body.bytes)}')`;
     case 'file':
       return `[IO.File]::ReadAllBytes(${quote(body.path)})`;
-    case 'parts':
-      throw new Error('planned as bytes');
     default:
       return body satisfies never;
   }

@@ -1,10 +1,9 @@
-import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
 import { type PlanBody, planOf } from '../plan';
 import { quotePython as quote } from '../quoting/python';
 import type { Target } from '../target';
-import { readText } from '../writing/js';
-import { pyBody, pyCall, pyHeaders, pyImports, pyValue, pyVariables } from '../writing/python';
+import { rendered } from '../writing/finish';
+import { pyBody, pyCall, pyHeaders, pyImports, pyPart, pyPartImports, pyValue, pyVariables } from '../writing/python';
 
 /** aiohttp. */
 export const pythonAiohttp = {
@@ -74,10 +73,7 @@ export const pythonAiohttp = {
     ];
     const imports = [...(body?.imports ?? []), ...(form?.imports ?? []), 'asyncio'];
     const head = pyImports(plan, imports, ['aiohttp']);
-    return {
-      text: `${[...head.slice(0, -1), 'from yarl import URL', '', '', ...lines].join('\n')}\n`,
-      warnings: plan.warnings,
-    };
+    return rendered(plan, [...head.slice(0, -1), 'from yarl import URL', '', '', ...lines]);
   },
 } satisfies Target;
 
@@ -85,20 +81,11 @@ function formLines({ parts }: Extract<PlanBody, { readonly type: 'parts' }>): {
   readonly lines: string[];
   readonly imports: string[];
 } {
-  const imports = new Set<string>();
   // Names are left as they are, as browsers do.
   const lines = ['form = aiohttp.FormData(quote_fields=False)'];
-  for (const { name, fileName, contentType, bytes } of parts) {
-    const text = bytes === undefined ? undefined : readText(bytes);
-    if (bytes !== undefined && text === undefined) imports.add('base64');
-    const content =
-      bytes === undefined
-        ? `open(${quote(fileName ?? name)}, 'rb')`
-        : text === undefined
-          ? `base64.b64decode('${base64Of(bytes)}')`
-          : fileName === undefined
-            ? quote(text)
-            : `${quote(text)}.encode()`;
+  for (const part of parts) {
+    const { name, fileName, contentType } = part;
+    const content = pyPart(part, fileName === undefined ? quote : (text) => `${quote(text)}.encode()`);
     const escaped = (value: string): string =>
       quote(value.replace(/["\r\n]/g, (character) => encodeURIComponent(character)));
     lines.push(
@@ -110,5 +97,5 @@ function formLines({ parts }: Extract<PlanBody, { readonly type: 'parts' }>): {
       ]),
     );
   }
-  return { lines, imports: [...imports] };
+  return { lines, imports: pyPartImports(parts) };
 }

@@ -1,7 +1,8 @@
 import { DEFAULT_OPTIONS } from '../options';
-import { planOf } from '../plan';
+import { planOf, sendsEmptyBody } from '../plan';
 import { quotePython as quote } from '../quoting/python';
 import type { Target } from '../target';
+import { rendered } from '../writing/finish';
 import { pyBody, pyCall, pyFunction, pyHeaders, pyImports, pyValue, pyVariables } from '../writing/python';
 
 /** urllib, which comes with Python. */
@@ -42,7 +43,7 @@ export const pythonUrllib = {
                 : "    print(response.read().decode(response.headers.get_content_charset('utf-8')))",
             ];
     // urllib sends Content-Length: 0 with no method by itself.
-    const emptyBody = body === undefined && /^(POST|PUT|PATCH)$/.test(plan.method);
+    const emptyBody = body === undefined && sendsEmptyBody(plan.method);
     const args = [
       'url',
       ...(body === undefined ? (emptyBody ? ["data=b''"] : []) : [`data=${body.expression}`]),
@@ -74,9 +75,6 @@ export const pythonUrllib = {
       ...(ignoresCertificate ? ['ssl'] : []),
       'urllib.request',
     ];
-    return {
-      text: `${[...pyImports(plan, imports, []), ...pyFunction(plan, lines)].join('\n')}\n`,
-      warnings: plan.warnings,
-    };
+    return rendered(plan, [...pyImports(plan, imports, []), ...pyFunction(plan, lines)]);
   },
 } satisfies Target;

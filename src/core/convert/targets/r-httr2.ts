@@ -1,11 +1,12 @@
 import { base64Of, bytesFromText } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
-import { type Plan, planOf } from '../plan';
+import { type FlatBody, type Plan, planOf, sendsEmptyBody } from '../plan';
 import { chunksOf } from '../quoting/chunks';
 import { quoteR as quote } from '../quoting/r';
 import type { Target } from '../target';
 import { envOf, identOf, plainText, type Value } from '../value';
-import { indentLines, isBinary, leftOutComments } from '../writing/lines';
+import { asFunction, rendered } from '../writing/finish';
+import { isBinary, leftOutComments } from '../writing/lines';
 
 /** A string with escapes in it may be 10,000 characters long. */
 const LITERAL_CHARS = 2000;
@@ -82,18 +83,18 @@ export const rHttr2 = {
     const text = [
       'library(httr2)',
       '',
-      ...(options.asFunction ? ['send <- function() {', ...indentLines(flat, '  '), '}', '', 'send()'] : flat),
+      ...asFunction(plan, flat, { open: ['send <- function() {'], indent: '  ', close: ['}'], call: ['send()'] }),
     ];
-    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+    return rendered(plan, text);
   },
 } satisfies Target;
 
 const decoded = (bytes: Uint8Array): string => `openssl::base64_decode("${base64Of(bytes)}")`;
 
-function bodyOf({ body, method }: Plan): string | undefined {
+function bodyOf({ body, method }: Plan<FlatBody>): string | undefined {
   switch (body.type) {
     case 'none':
-      return /^(POST|PUT|PATCH)$/.test(method) ? 'raw(0)' : undefined;
+      return sendsEmptyBody(method) ? 'raw(0)' : undefined;
     case 'text':
       // No string of R holds a NUL.
       if (plainText(body.value).includes('\0')) return decoded(bytesFromText(plainText(body.value)));
@@ -102,8 +103,6 @@ function bodyOf({ body, method }: Plan): string | undefined {
       return decoded(body.bytes);
     case 'file':
       return `readBin(${quote(body.path)}, "raw", file.size(${quote(body.path)}))`;
-    case 'parts':
-      throw new Error('planned as bytes');
     default:
       return body satisfies never;
   }

@@ -1,10 +1,11 @@
 import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
-import { type Plan, planOf } from '../plan';
+import { type Plan, planOf, sendsEmptyBody } from '../plan';
 import { quoteRuby as quote } from '../quoting/ruby';
 import type { Target } from '../target';
 import { envOf, identOf, joinTexts, splitAddress, targetOf, type Value, writeValue } from '../value';
-import { indentLines, isBinary, leftOutComments, partContent, proxyParts } from '../writing/lines';
+import { asFunction, rendered } from '../writing/finish';
+import { isBinary, leftOutComments, partContent, proxyParts } from '../writing/lines';
 
 /** Ruby takes a name in capitals for a constant. */
 const nameOf = (variable: Parameters<typeof identOf>[0]): string =>
@@ -94,16 +95,21 @@ export const ruby = {
     const text = [
       ...requires.sort().map((name) => `require '${name}'`),
       '',
-      ...(options.asFunction ? ['def send_request', ...indentLines(lines, '  '), 'end', '', 'send_request'] : lines),
+      ...asFunction(plan, lines, {
+        open: ['def send_request'],
+        indent: '  ',
+        close: ['end'],
+        call: ['send_request'],
+      }),
     ];
-    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+    return rendered(plan, text);
   },
 } satisfies Target;
 
 function bodyOf({ body, method }: Plan): { readonly lines: string[]; readonly needs: string[] } {
   switch (body.type) {
     case 'none':
-      return { lines: /^(POST|PUT|PATCH)$/.test(method) ? ["request.body = ''"] : [], needs: [] };
+      return { lines: sendsEmptyBody(method) ? ["request.body = ''"] : [], needs: [] };
     case 'text':
       return { lines: [`request.body = ${value(body.value)}`], needs: [] };
     case 'bytes':

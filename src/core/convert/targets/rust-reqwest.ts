@@ -1,9 +1,10 @@
 import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
-import { bodyText, type Plan, planOf } from '../plan';
+import { bodyText, type FlatBody, type Plan, planOf } from '../plan';
 import { quoteRust as quote, quoteRustRaw } from '../quoting/rust';
 import type { Target } from '../target';
 import { envOf, identOf, type Value } from '../value';
+import { rendered } from '../writing/finish';
 import { isBinary, leftOutComments } from '../writing/lines';
 
 const nameOf = (variable: Parameters<typeof identOf>[0]): string =>
@@ -103,11 +104,11 @@ export const rustReqwest = {
       '}',
       ...(options.asFunction ? ['', 'fn main() -> Result<(), Box<dyn std::error::Error>> {', '    send()', '}'] : []),
     ];
-    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+    return rendered(plan, text);
   },
 } satisfies Target;
 
-function bodyOf({ body }: Plan): string | undefined {
+function bodyOf({ body }: Plan<FlatBody>): string | undefined {
   switch (body.type) {
     case 'none':
       return undefined;
@@ -120,8 +121,6 @@ function bodyOf({ body }: Plan): string | undefined {
       return `BASE64_STANDARD.decode("${base64Of(body.bytes)}")?`;
     case 'file':
       return `std::fs::read(${quote(body.path)})?`;
-    case 'parts':
-      throw new Error('planned as bytes');
     default:
       return body satisfies never;
   }

@@ -1,10 +1,11 @@
 import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
-import { type Plan, planOf } from '../plan';
+import { type FlatBody, type Plan, planOf } from '../plan';
 import { quoteSwift as quote } from '../quoting/swift';
 import { type Target, unsupported } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
-import { indentLines, isBinary, leftOutComments, proxyParts } from '../writing/lines';
+import { asFunction, rendered } from '../writing/finish';
+import { isBinary, leftOutComments, proxyParts } from '../writing/lines';
 
 const value = (one: Value): string => writeValue(one, quote, identOf);
 
@@ -84,15 +85,18 @@ export const swift = {
       'import FoundationNetworking',
       '#endif',
       '',
-      ...(options.asFunction
-        ? ['func send() async throws {', ...indentLines(lines, '    '), '}', '', 'try await send()']
-        : lines),
+      ...asFunction(plan, lines, {
+        open: ['func send() async throws {'],
+        indent: '    ',
+        close: ['}'],
+        call: ['try await send()'],
+      }),
     ];
-    return { text: `${text.join('\n')}\n`, warnings: plan.warnings };
+    return rendered(plan, text);
   },
 } satisfies Target;
 
-function bodyOf({ body }: Plan): string | undefined {
+function bodyOf({ body }: Plan<FlatBody>): string | undefined {
   switch (body.type) {
     case 'none':
       return undefined;
@@ -102,8 +106,6 @@ function bodyOf({ body }: Plan): string | undefined {
       return `Data(base64Encoded: "${base64Of(body.bytes)}")!`;
     case 'file':
       return `try Data(contentsOf: URL(fileURLWithPath: ${quote(body.path)}))`;
-    case 'parts':
-      throw new Error('planned as bytes');
     default:
       return body satisfies never;
   }

@@ -1,5 +1,5 @@
 import { DEFAULT_OPTIONS } from '../options';
-import { bodyBytes, planOf } from '../plan';
+import { bodyBytes, planOf, sendsEmptyBody } from '../plan';
 import { quotePosix } from '../quoting/posix';
 import type { Target } from '../target';
 import type { Value } from '../value';
@@ -44,7 +44,7 @@ export const wget = {
           ? [option('body-data', plan.body.type === 'text' ? plan.body.value : [{ text }])]
           : file.length > 0
             ? ['--body-file="$payload"']
-            : bytes !== undefined || /^(POST|PUT|PATCH)$/.test(plan.method)
+            : bytes !== undefined || sendsEmptyBody(plan.method)
               ? ["--body-data=''"]
               : [];
     const words = [

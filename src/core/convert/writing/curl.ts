@@ -1,5 +1,5 @@
 import type { Draft, DraftPart } from '../draft';
-import { type Abilities, bodyBytes, type Plan } from '../plan';
+import { type Abilities, bodyBytes, type Plan, sendsEmptyBody } from '../plan';
 import { joinTexts, plainText, type Value } from '../value';
 
 // What curl is asked to do, whatever shell it is asked in (curl manual).
@@ -19,7 +19,7 @@ const EXPECT_FROM_BYTES = 1024 * 1024;
 const ADDED_BY_CURL = ['User-Agent', 'Accept'] as const;
 
 /** An option and its value, if it has one. */
-export interface CurlOption {
+interface CurlOption {
   readonly name: string;
   readonly value?: Value;
 }
@@ -30,12 +30,7 @@ const text = (one: string): Value => [{ text: one }];
  * The options of a request but its payload.
  * @param sends what curl is given as payload: data, a form, or nothing
  */
-export function curlOptions(
-  plan: Plan,
-  draft: Draft,
-  sends: 'data' | 'form' | 'nothing',
-  bodyBytes: number,
-): CurlOption[] {
+function curlOptions(plan: Plan, draft: Draft, sends: 'data' | 'form' | 'nothing', bodyBytes: number): CurlOption[] {
   const implied = sends === 'nothing' ? 'GET' : 'POST';
   const address = plainText(plan.address);
   const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
@@ -90,7 +85,7 @@ function partOption(
 const inQuotes = (one: string): string => `"${one.replace(/["\\]/g, '\\$&')}"`;
 
 /** The address as an argument: a leading dash would make an option of it. */
-export const curlAddress = ({ address }: Plan): Value => {
+const curlAddress = ({ address }: Plan): Value => {
   const [first] = address;
   return first !== undefined && 'text' in first && first.text.startsWith('-') ? [{ text: './' }, ...address] : address;
 };
@@ -114,8 +109,7 @@ export function curlPayload(
 ): CurlPayload {
   switch (body.type) {
     case 'none': {
-      // Browsers send "Content-Length: 0" with these methods, and many servers insist on it.
-      const options = /^(POST|PUT|PATCH)$/.test(method) ? [{ name: '--data-raw', value: [] }] : [];
+      const options = sendsEmptyBody(method) ? [{ name: '--data-raw', value: [] }] : [];
       return { before: [], options, byteLength: 0 };
     }
     case 'file':
@@ -143,5 +137,32 @@ export const partsFit = ({ payload }: Draft, wordText: (bytes: Uint8Array) => st
   payload.type !== 'parts' || payload.parts.every(({ bytes }) => bytes === undefined || wordText(bytes) !== undefined);
 
 /** What curl is asked for as a whole: what it sends tells the method and the headers that it would add. */
-export const sendsOf = ({ options }: CurlPayload, { body }: Plan): 'data' | 'form' | 'nothing' =>
+const sendsOf = ({ options }: CurlPayload, { body }: Plan): 'data' | 'form' | 'nothing' =>
   options.length === 0 ? 'nothing' : body.type === 'parts' ? 'form' : 'data';
+
+/** How a shell writes a command of curl's. */
+export interface CurlShell {
+  /** The program, with what stands before it and the options that come first. */
+  readonly program: string;
+  readonly word: (value: Value) => string;
+  /** What ends a line that goes on. */
+  readonly continued: string;
+  /** Options that print the status alone. */
+  readonly printsStatus: string;
+}
+
+/** The command that sends a plan. */
+export function curlCommand(
+  plan: Plan,
+  draft: Draft,
+  payload: CurlPayload,
+  { program, word, continued, printsStatus }: CurlShell,
+): string {
+  const options = [...curlOptions(plan, draft, sendsOf(payload, plan), payload.byteLength), ...payload.options];
+  const words = [
+    `${program} ${word(curlAddress(plan))}`,
+    ...options.map(({ name, value }) => (value === undefined ? name : `${name} ${word(value)}`)),
+    ...(plan.options.prints === 'status' ? [printsStatus] : []),
+  ];
+  return words.join(` ${continued}\n  `);
+}

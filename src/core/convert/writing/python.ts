@@ -3,8 +3,7 @@ import type { DraftPart, Variable } from '../draft';
 import type { Plan } from '../plan';
 import { quotePython as quote } from '../quoting/python';
 import { envOf, fixedText, identOf, plainText, type Value, writeValue } from '../value';
-import { readText } from './js';
-import { leftOutComments } from './lines';
+import { leftOutComments, partContent } from './lines';
 
 // What the targets in Python have in common.
 
@@ -132,22 +131,76 @@ function writeObject(value: unknown, indent: string): string {
 }
 
 /** A form's parts as requests and httpx take them: every one as a file, those without a name for it as None. */
-export function pyFiles(parts: readonly DraftPart[]): { readonly lines: string[]; readonly imports: string[] } {
-  const imports = new Set<string>();
-  const lines = parts.map(({ name, fileName, contentType, bytes }) => {
-    const text = bytes === undefined ? undefined : readText(bytes);
-    if (bytes !== undefined && text === undefined) imports.add('base64');
-    const content =
-      bytes === undefined
-        ? `open(${quote(fileName ?? name)}, 'rb')`
-        : text === undefined
-          ? `base64.b64decode('${base64Of(bytes)}')`
-          : quote(text);
+function pyFiles(parts: readonly DraftPart[]): { readonly lines: string[]; readonly imports: string[] } {
+  const lines = parts.map((part) => {
+    const { name, fileName, contentType } = part;
     const type = contentType === undefined ? '' : `, ${quote(contentType)}`;
-    return `    (${quote(name)}, (${fileName === undefined ? 'None' : quote(fileName)}, ${content}${type})),`;
+    return `    (${quote(name)}, (${fileName === undefined ? 'None' : quote(fileName)}, ${pyPart(part)}${type})),`;
   });
-  return { lines: ['files = [', ...lines, ']'], imports: [...imports] };
+  return { lines: ['files = [', ...lines, ']'], imports: pyPartImports(parts) };
 }
+
+/** The content of a form's part: a file beside the code, bytes, or text. */
+export function pyPart(part: DraftPart, write = quote): string {
+  const { text, base64 } = partContent(part);
+  if (text !== undefined) return write(text);
+  return base64 === undefined ? `open(${quote(part.fileName ?? part.name)}, 'rb')` : `base64.b64decode('${base64}')`;
+}
+
+export const pyPartImports = (parts: readonly DraftPart[]): string[] =>
+  parts.some((part) => partContent(part).base64 !== undefined) ? ['base64'] : [];
+
+/** What the clients for Python take alike: the settings that a call names, and its first arguments. */
+export interface PyRequest {
+  readonly settings: readonly PySetting[];
+  readonly args: readonly string[];
+  readonly imports: readonly string[];
+}
+
+/** Lines that stand before a request, and the variables that they use. */
+interface PySetting {
+  readonly lines: readonly string[];
+  readonly uses: readonly string[];
+}
+
+/**
+ * A request as requests and httpx take it.
+ * @param payload what the client calls its payload
+ */
+export function pyRequest(plan: Plan, payload: 'data' | 'content', write = pyHeader): PyRequest {
+  const headers = pyHeaders(plan, write);
+  const body = pyBody(plan);
+  const files = plan.body.type === 'parts' ? pyFiles(plan.body.parts) : undefined;
+  return {
+    settings: [
+      { lines: [`url = ${pyValue(plan.address)}`], uses: namesIn(plan.address) },
+      { lines: headers, uses: plan.headers.flatMap(({ value }) => namesIn(value)) },
+      { lines: [...(body?.lines ?? []), ...(files?.lines ?? [])], uses: [] },
+    ],
+    args: [
+      'url',
+      ...(headers.length > 0 ? ['headers=headers'] : []),
+      ...(body === undefined ? [] : [`${payload}=${body.expression}`]),
+      ...(files === undefined ? [] : ['files=files']),
+    ],
+    imports: [...(body?.imports ?? []), ...(files?.imports ?? [])],
+  };
+}
+
+const namesIn = (value: Value): string[] =>
+  value.flatMap((piece) => ('variable' in piece ? [piece.variable.name] : []));
+
+/** A request of a library that has status, json(), text and content, as a file. */
+export const pyFile = (plan: Plan, { settings, imports }: PyRequest, call: string, library: string): string[] => [
+  ...pyImports(plan, imports, [library]),
+  ...pyFunction(plan, [
+    ...pyVariables(plan.variables),
+    ...settings.flatMap(({ lines }) => lines),
+    '',
+    `response = ${call}`,
+    ...pyAnswer(plan),
+  ]),
+];
 
 /** The imports in the order that Python's style guide asks for: its own first, others behind a blank line. */
 export const pyImports = (plan: Plan, own: readonly string[], others: readonly string[]): string[] =>
@@ -178,7 +231,7 @@ export const pyFunction = (plan: Plan, lines: readonly string[], head = 'def sen
     : [...lines];
 
 /** What is done with the answer of a library that has status, json(), text and content. */
-export function pyAnswer(plan: Plan): string[] {
+function pyAnswer(plan: Plan): string[] {
   if (plan.options.prints === 'status') return ['print(response.status_code)'];
   const check = 'response.raise_for_status()';
   if (plan.options.prints === 'file' || plan.answer === 'binary') {

@@ -1,7 +1,9 @@
 // Bundles what runs in Node beside the Astro server: the command line, the ingest worker, the demo.
+
 import { rmSync } from 'node:fs';
 import { build } from 'esbuild';
 import manifest from '../package.json' with { type: 'json' };
+import { markBuilt } from './built.mjs';
 
 rmSync('dist/node', { recursive: true, force: true });
 
@@ -28,3 +30,5 @@ await build({
   sourcemap: true,
   logLevel: 'warning',
 });
+
+markBuilt();

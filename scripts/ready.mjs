@@ -1,8 +1,8 @@
 // What the commands of a fresh clone need done first. No dependencies: it runs before there are any.
 import { spawnSync } from 'node:child_process';
-import { existsSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { existsSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
+import { findUnbuilt } from './built.mjs';
 
 export const root = fileURLToPath(new URL('..', import.meta.url));
 process.chdir(root);
@@ -40,31 +40,11 @@ export function ensurePackages() {
   writeFileSync(mark, process.versions.modules);
 }
 
-const BUILT_FROM = [
-  'src',
-  'demo/site',
-  'scripts/build-node.mjs',
-  'astro.config.mjs',
-  'package-lock.json',
-  'package.json',
-];
-
-/** When the newest file under a path was changed, and how many there are: a removed file counts as a change. */
-function newestIn(path) {
-  if (!existsSync(path)) return 0;
-  const { mtimeMs } = statSync(path);
-  if (!statSync(path).isDirectory()) return mtimeMs;
-  return Math.max(mtimeMs, ...readdirSync(path).map((name) => newestIn(join(path, name))));
-}
-
 /** Builds the app where its sources are newer than the last build that succeeded. */
 export function ensureBuilt() {
-  const mark = 'dist/.built';
-  if (changedAt(mark) >= Math.max(...BUILT_FROM.map(newestIn))) return;
-  rmSync(mark, { force: true });
+  if (findUnbuilt() === undefined) return;
   console.error('Building the app.');
   run('npm', 'run', '--silent', 'build');
-  writeFileSync(mark, '');
 }
 
 /** Finds what the tests run, or installs Debian's where this may be done: without Chromium they cannot go on. */

@@ -37,6 +37,28 @@ export function writeFindings({ db }: Connection, captureId: string, found: Foun
   db.insert(findings).values(values).onConflictDoUpdate({ target: findings.captureId, set: values }).run();
 }
 
+/** The version of a diagnosis that is under way: one that is found so at a start was ended with its thread. */
+const UNDER_WAY = -FINDINGS_VERSION;
+const ENDED_ONCE = 'ended once';
+
+/** Notes that a diagnosis begins. False where it was ended with its thread twice, as one is that exhausts memory. */
+export function beginDiagnosis({ db }: Connection, captureId: string): boolean {
+  const before = db
+    .select({ problem: findings.problem })
+    .from(findings)
+    .where(and(eq(findings.captureId, captureId), eq(findings.version, UNDER_WAY)))
+    .get();
+  if (before?.problem === ENDED_ONCE) return false;
+  const values = {
+    captureId,
+    version: UNDER_WAY,
+    findings: '[]',
+    problem: before === undefined ? null : ENDED_ONCE,
+  };
+  db.insert(findings).values(values).onConflictDoUpdate({ target: findings.captureId, set: values }).run();
+  return true;
+}
+
 export function dropFindings({ db }: Connection, captureId: string): void {
   db.delete(findings).where(eq(findings.captureId, captureId)).run();
 }

@@ -2,8 +2,9 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import fc from 'fast-check';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { ANALYSIS_VERSION } from '#core/analysis';
+import { EMPTY_DRAFT, packKept } from '#core/convert';
 import { prepareSearch } from '#core/find';
 import { packRows } from '#core/wire';
 import { findInCapture } from '../find/find-in-capture';
@@ -24,8 +25,9 @@ import {
   setDeleted,
 } from './captures';
 import { type Connection, migrateDatabase, openConnection, writeWhenFree } from './connection';
+import { listDrafts, writeDraft } from './drafts';
 import { findEntry, readEntries } from './entries';
-import { findFindings } from './findings';
+import { beginDiagnosis, findFindings, nextUndiagnosed } from './findings';
 
 let folder: string;
 let connection: Connection;
@@ -237,4 +239,50 @@ describe('a diagnosis', () => {
     expect(findFindings(connection, sound)?.problem).toBeUndefined();
     expect(diagnosis.step()).toBe('idle');
   });
+
+  it('that ends with its thread is tried once more, then said to break off, and holds up no other', () => {
+    const heavy = importText(harOf(entryOf('a')));
+    const other = importText(harOf(entryOf('b')));
+    // Begun, and nothing heard of it again.
+    for (let thread = 0; thread < 2; thread++) expect(beginDiagnosis(connection, heavy)).toBe(true);
+    expect(findFindings(connection, heavy)).toBeUndefined();
+    expect(runOut(new BackgroundDiagnosis(connection))).toEqual([
+      { diagnosed: heavy, problem: expect.stringContaining('broke off twice') },
+      { diagnosed: other },
+    ]);
+    expect(findFindings(connection, heavy)?.findings).toEqual([]);
+  });
+
+  it('that is left as the app is closed, or for one that is waited for, is not held against its capture', () => {
+    const left = importText(harOf(entryOf('a'), entryOf('b', 'https://b.example/')));
+    for (let closed = 0; closed < 3; closed++) {
+      const diagnosis = new BackgroundDiagnosis(connection);
+      // So short a slice that nothing is ended in it.
+      vi.spyOn(performance, 'now').mockReturnValueOnce(0).mockReturnValue(1000);
+      expect(diagnosis.step()).toBe('more');
+      vi.restoreAllMocks();
+      if (closed < 2) diagnosis.leave();
+      else diagnosis.hasten(importText(harOf(entryOf('c'))));
+    }
+    const told = runOut(new BackgroundDiagnosis(connection));
+    expect(told).toContainEqual({ diagnosed: left });
+  });
+
+  it('is never of what was taken off the shelf', () => {
+    const gone = importText(harOf(entryOf('a')));
+    const stays = importText(harOf(entryOf('b')));
+    setDeleted(connection, gone, 5);
+    expect(nextUndiagnosed(connection, gone)).toBe(stays);
+    expect(runOut(new BackgroundDiagnosis(connection))).toEqual([{ diagnosed: stays }]);
+  });
+});
+
+it('keeps a draft that another capture has an id of from being written over', () => {
+  const [one, other] = [importText(harOf(entryOf('a'))), importText(harOf(entryOf('b')))];
+  const draft = (name: string) =>
+    packKept({ id: 'same', name, exchange: undefined, spareQuery: [], draft: EMPTY_DRAFT });
+  writeDraft(connection, one, draft('mine'), 1);
+  writeDraft(connection, other, draft('theirs'), 2);
+  expect(listDrafts(connection, one)).toEqual([draft('mine')]);
+  expect(listDrafts(connection, other)).toEqual([]);
 });

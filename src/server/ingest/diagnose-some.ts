@@ -2,8 +2,11 @@ import { isObject, normaliseEntry, normalisePage } from '#core/har';
 import { findCapture, getOutline, readRows, writeAnalysis } from '../db/captures';
 import type { Connection } from '../db/connection';
 import { readEntries, type StoredEntry } from '../db/entries';
-import { nextUndiagnosed, writeFindings } from '../db/findings';
+import { beginDiagnosis, dropFindings, nextUndiagnosed, writeFindings } from '../db/findings';
 import { Diagnoser } from '../diagnose';
+
+/** Why a capture is not tried again whose diagnosis took the thread down with it. */
+const DIED_TWICE = 'Reading its bodies broke off twice, as it does where memory runs out';
 
 /** Other work waits no longer than this. */
 const SLICE_MS = 30;
@@ -32,7 +35,14 @@ export class BackgroundDiagnosis {
   hasten(captureId: string): void {
     if (!this.#awaited.includes(captureId)) this.#awaited.push(captureId);
     const running = this.#running?.captureId;
-    if (running !== undefined && !this.#awaited.includes(running)) this.#running = undefined;
+    if (running !== undefined && !this.#awaited.includes(running)) this.leave();
+  }
+
+  /** Leaves what is under way: it begins anew another time. */
+  leave(): void {
+    if (this.#running === undefined) return;
+    dropFindings(this.#connection, this.#running.captureId);
+    this.#running = undefined;
   }
 
   /** Goes on for a moment. Gives the capture that was ended in it, well or not, "more" to be called again, or "idle". */
@@ -80,6 +90,7 @@ export class BackgroundDiagnosis {
   }
 
   #start(captureId: string): Running {
+    if (!beginDiagnosis(this.#connection, captureId)) throw new Error(DIED_TWICE);
     const diagnoser = new Diagnoser(readRows(this.#connection, captureId));
     return { captureId, diagnoser, entries: readEntries(this.#connection, captureId) };
   }

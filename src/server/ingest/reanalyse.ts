@@ -1,4 +1,4 @@
-import { analyse, takeFacts } from '#core/analysis';
+import { analyse, type ExchangeFacts, FactsPool, takeFacts } from '#core/analysis';
 import { isObject, normaliseEntry, normalisePage } from '#core/har';
 import { findOutdated, getOutline, writeAnalysis } from '../db/captures';
 import type { Connection } from '../db/connection';
@@ -14,9 +14,11 @@ export function reanalyseOutdated(connection: Connection): number {
 
 function reanalyse(connection: Connection, id: string): void {
   const { pages, completeness } = getOutline(connection, id);
-  const facts = [...readEntries(connection, id)].flatMap(({ value, place }) =>
-    isObject(value) ? takeFacts(normaliseEntry(value, place)) : [],
-  );
+  const facts: ExchangeFacts[] = [];
+  const pool = new FactsPool();
+  // One entry at a time: with their bodies a capture's entries may be more than memory holds.
+  for (const { value, place } of readEntries(connection, id))
+    if (isObject(value)) facts.push(pool.share(takeFacts(normaliseEntry(value, place))));
   const { rows, overview } = analyse(facts, pages.map(normalisePage), completeness);
   writeAnalysis(connection, id, rows, overview);
   // Its bodies are read again behind this.

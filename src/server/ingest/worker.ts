@@ -49,6 +49,7 @@ port.on('message', async (message: ToWorker) => {
         diagnosis.hasten(message.captureId);
         break;
       case 'close':
+        diagnosis.leave();
         connection.sqlite.close();
         port.close();
         break;

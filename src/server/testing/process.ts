@@ -3,9 +3,19 @@ import { once } from 'node:events';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { findUnbuilt } from '../../../scripts/built.mjs';
 import { findPackageRoot } from '../package-root';
 
-const LAUNCHER = join(findPackageRoot(), 'bin/trazado');
+let checked: string | undefined;
+
+/** The launcher of the built app; an error where the build is not of the sources as they are now. */
+function findLauncher(): string {
+  if (checked !== undefined) return checked;
+  const unbuilt = findUnbuilt();
+  if (unbuilt !== undefined) throw new Error(`${unbuilt} is newer than the build that is tested here: npm run build`);
+  checked = join(findPackageRoot(), 'bin/trazado');
+  return checked;
+}
 
 /** A folder of its own for a server's data, removed when the tests end. */
 export function newDataFolder(): string {
@@ -31,7 +41,7 @@ export interface RunningApp {
 /** Starts the launcher as users do, with a data folder of its own, and waits for the address that it prints. */
 export async function startLauncher(args: readonly string[], dataFolder = newDataFolder()): Promise<RunningApp> {
   const env = { ...process.env, TRAZADO_DATA: dataFolder };
-  const child = spawn(process.execPath, [LAUNCHER, ...args], { env, stdio: ['ignore', 'pipe', 'ignore'] });
+  const child = spawn(process.execPath, [findLauncher(), ...args], { env, stdio: ['ignore', 'pipe', 'ignore'] });
   const url = await new Promise<string>((resolve, reject) => {
     let text = '';
     child.stdout.on('data', (chunk: Buffer) => {
@@ -67,6 +77,6 @@ export function runCli(
   environment: Readonly<Record<string, string>> = {},
 ): Ended {
   const options = { input, maxBuffer: 64 * 1024 * 1024, env: { ...process.env, ...environment } };
-  const { status, stdout, stderr } = spawnSync(process.execPath, [LAUNCHER, ...args], options);
+  const { status, stdout, stderr } = spawnSync(process.execPath, [findLauncher(), ...args], options);
   return { status, stdout, stderr: stderr.toString() };
 }

@@ -9,6 +9,7 @@ export type ConditionId =
   | 'cut-off'
   | 'archive-damaged'
   | 'damaged'
+  | 'parts-lost'
   | 'mended'
   | 'no-starts'
   | 'another-follows'
@@ -69,6 +70,12 @@ const CLOCK_TOLERANCE_MS = 2000;
 const HOUR_MS = 3_600_000;
 const QUARTER_HOUR_MS = 15 * 60_000;
 
+const SHOWN_PARTS = 4;
+const listParts = (parts: readonly string[]): string =>
+  parts.length <= SHOWN_PARTS
+    ? parts.join(', ')
+    : `${parts.slice(0, SHOWN_PARTS).join(', ')} and ${parts.length - SHOWN_PARTS} more`;
+
 /** Every check of a capture's condition, gravest first. */
 const CHECKS = {
   empty: ({ facts, completeness }) =>
@@ -102,11 +109,18 @@ const CHECKS = {
           sentence: `The file is damaged in ${formatPlural(completeness.damagedEntries, 'place')}; what stood there was left out.`,
           advice: 'Save the capture again if the missing exchanges matter.',
         },
-  mended: ({ completeness: { mendedEntries = 0 } }) =>
-    mendedEntries === 0
+  'parts-lost': ({ completeness: { lostParts = [] } }) =>
+    lostParts.length === 0
       ? undefined
       : {
-          sentence: `${formatPlural(mendedEntries, 'exchange')} had line breaks or numbers in the file that JSON does not allow; they were read all the same.`,
+          sentence: `What the file says of ${listParts(lostParts)} is damaged and was left out.`,
+          advice: 'Save the capture again if that matters; the exchanges are not touched by it.',
+        },
+  mended: ({ completeness: { mendedEntries = 0, mendedParts = [] } }) =>
+    mendedEntries === 0 && mendedParts.length === 0
+      ? undefined
+      : {
+          sentence: `${[...(mendedEntries === 0 ? [] : [formatPlural(mendedEntries, 'exchange')]), ...(mendedParts.length === 0 ? [] : [listParts(mendedParts)])].join(' and ')} had line breaks or numbers in the file that JSON does not allow; they were read all the same.`,
           advice: 'Nothing is missing; other programs may refuse the file. Saving it from here gives valid JSON.',
         },
   'no-starts': ({ facts }) =>

@@ -25,6 +25,15 @@ const saved = ({ entries, end }: Read): string =>
     }),
   ].join('');
 
+const isJson = (text: string): boolean => {
+  try {
+    JSON.parse(text);
+    return true;
+  } catch {
+    return false;
+  }
+};
+
 function seems(text: string | Uint8Array): string {
   try {
     read(text);
@@ -179,6 +188,80 @@ describe('an entry that is not quite JSON', () => {
     expect(read(odd).end.capture.completeness).toEqual({ type: 'whole', mendedEntries: 2 });
     expect(read(odd).entries[0]).toMatchObject({ time: null });
     expect(read(whole.replace('"time":10', '"time":nope')).end.capture.completeness).toMatchObject({ type: 'damaged' });
+  });
+});
+
+describe('a page or field of the log that is damaged', () => {
+  const capture = JSON.stringify({
+    log: {
+      version: '1.2',
+      browser: { name: 'Wayfarer', version: '9' },
+      pages: [{ id: 'p1', title: 'Huts', pageTimings: { onLoad: 5 } }, { id: 'p2' }],
+      entries,
+      comment: 'after',
+    },
+  });
+  const odd = (from: string | RegExp, to: string) => read(capture.replace(from, to));
+
+  it.each([
+    ['"Wayfarer"', 'NaN', ['log.browser']],
+    ['{"onLoad":5}', '{"onLoad":-Infinity}', ['log.pages[0]']],
+    ['"after"', '"a\nb"', ['log.comment']],
+  ])('is kept where it can be mended: %s as %s', (from, to, mendedParts) => {
+    const { entries: kept, end } = odd(from, to);
+    expect(kept).toEqual(entries);
+    expect(end.capture.completeness).toEqual({ type: 'whole', mendedParts });
+  });
+
+  it.each([
+    ['"Wayfarer"', 'nope', ['log.browser']],
+    ['"version":"1.2"', '"version":NaN', ['log.version']],
+    ['"version":"1.2"', '"version" "1.2"', ['log.version']],
+    ['"version":"1.2"', 'version:"1.2"', ['log']],
+    ['"version":"9"}', '"version":"9"', ['log.browser']],
+    ['"version":"9"', '"version":"9', ['log.browser']],
+    ['{"onLoad":5}', '{onLoad:5}', ['log.pages[0]']],
+    ['{"onLoad":5}}', '{"onLoad":5}', ['log.pages[0]']],
+    ['"id":"p2"}', '"id":"p2"]', ['log.pages[1]']],
+    ['"after"', 'afterwards', ['log.comment']],
+    ['"after"', '{"a":tru}', ['log.comment']],
+  ])('is left out and named, and costs no entry: %s as %s', (from, to, lostParts) => {
+    const { entries: kept, end } = odd(from, to);
+    expect(kept).toEqual(entries);
+    expect(end.capture.completeness).toMatchObject({ lostParts });
+  });
+
+  it('leaves what stands around it as it is', () => {
+    const { end } = odd('"Wayfarer"', 'nope');
+    expect(end.capture.completeness.type).toBe('whole');
+    expect(end.rawPages).toHaveLength(2);
+    expect(end.outline.log.map((part) => ('key' in part ? part.key : part.type))).toEqual([
+      'version',
+      'pages',
+      'entries',
+      'comment',
+    ]);
+  });
+
+  it('costs no entry wherever it lies, and is never passed over in silence', () => {
+    const from = capture.indexOf('"version"');
+    const to = capture.indexOf('"entries"') - 1;
+    for (let at = from; at < to; at++) {
+      for (const damage of ['', '\0', '"', '}', ']', '{']) {
+        const text = capture.slice(0, at) + damage + capture.slice(at + 1);
+        if (isJson(text)) continue;
+        const { entries: kept, end } = read(text, 700);
+        expect(kept.length, `${damage} at ${text.slice(at - 20, at + 20)}`).toBe(entries.length);
+        const { lostParts = [], mendedParts = [], type } = end.capture.completeness;
+        expect(type !== 'whole' || lostParts.length + mendedParts.length > 0, text.slice(at - 20, at + 20)).toBe(true);
+      }
+    }
+  });
+
+  it('makes no capture of what holds no entries', () => {
+    expect(() => read('{"log":{"version":NaN,"entries":{}}}')).toThrow(/not JSON/);
+    expect(() => read('{"log":{"version":NaN,"entries":[]}}')).toThrow(/not JSON/);
+    expect(() => read(`{"a":b,${' '.repeat(1000)}"c":[{"time":1}]}`)).toThrow(/not JSON/);
   });
 });
 

@@ -71,6 +71,8 @@ export class HarReader {
   #likelyEntries = 0;
   #oddEntries = 0;
   #mendedEntries = 0;
+  readonly #mendedParts: string[] = [];
+  readonly #lostParts: string[] = [];
   #archive: Completeness['archive'];
   #utcOffsetMinutes: number | undefined;
 
@@ -184,6 +186,8 @@ export class HarReader {
     const damagedEntries = gaps + this.#oddEntries;
     const oddities: ReadingOddities = {
       ...(this.#mendedEntries === 0 ? {} : { mendedEntries: this.#mendedEntries }),
+      ...(this.#mendedParts.length === 0 ? {} : { mendedParts: this.#mendedParts }),
+      ...(this.#lostParts.length === 0 ? {} : { lostParts: this.#lostParts }),
       ...(behind === undefined ? {} : { behind }),
       ...(this.#archive === undefined ? {} : { archive: this.#archive }),
     };
@@ -247,6 +251,9 @@ export class HarReader {
       case 'field':
       case 'page':
         return this.#takePart(span);
+      case 'lost':
+        this.#lostParts.push(span.where);
+        return true;
       case 'entry':
         return this.#takeEntry(span.bytes, span.afterGap);
       default:
@@ -254,17 +261,17 @@ export class HarReader {
     }
   }
 
-  /** A field or page that is not JSON is an error at the beginning of a file; after entries it is more damage. */
+  /** A field or page that is not JSON and cannot be mended is left out, and named. */
   #takePart(span: Extract<HarSpan, { type: 'field' | 'page' }>): boolean {
     const text = this.#decoder.decode(span.bytes);
-    let value: Json;
-    try {
-      value = JSON.parse(text) as Json;
-    } catch {
-      if (this.#entryCount > 0) return false;
-      const found = `"${text.slice(0, 40)}"`;
-      throw harError({ code: 'not-json', atByte: span.atByte, expected: 'a JSON value', found });
+    const asIs = parsed(text);
+    const value = asIs ?? parsed(mendJson(text));
+    if (asIs === undefined) {
+      const outer = span.type === 'page' || span.scope === 'log' ? 'log.' : '';
+      const where = span.type === 'page' ? `pages[${this.#pages.length}]` : span.key;
+      (value === undefined ? this.#lostParts : this.#mendedParts).push(outer + where);
     }
+    if (value === undefined) return false;
     if (span.type === 'field') {
       this.#members(span.scope).push({ type: 'value', key: span.key, value });
       return true;

@@ -10,6 +10,8 @@ export type HarSpan =
   | { readonly type: 'list'; readonly scope: Scope; readonly key: ListKey }
   | { readonly type: 'log' }
   | { readonly type: 'page'; readonly bytes: Uint8Array; readonly atByte: number }
+  /** Track was lost in this part of the file, before any list of entries. */
+  | { readonly type: 'lost'; readonly where: string }
   | {
       readonly type: 'entry';
       readonly bytes: Uint8Array;
@@ -18,7 +20,7 @@ export type HarSpan =
       readonly afterGap: boolean;
     };
 
-/** Hears of each span; false says that an entry's bytes are no entry. */
+/** Hears of each span; false says that its bytes are no entry, page or field. */
 export type SpanListener = (span: HarSpan) => boolean;
 
 /** "root": a member of the outermost object; "log": a member of its `log`. */

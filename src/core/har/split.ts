@@ -1,12 +1,11 @@
 import { beginsCapture, HEAD_BYTES as TAIL_BYTES } from './dressing';
 import { joinTwo } from './encoding';
-import { findEntryStart, START_BYTES } from './entry-start';
+import { findEntryStart, findListStart, hasMatchingBrackets, isListKey, START_BYTES } from './entry-start';
 import {
   CLOSE_BRACE,
   CLOSE_BRACKET,
   COLON,
   COMMA,
-  EXPECTED,
   type Expect,
   isSpace,
   OPEN_BRACE,
@@ -14,9 +13,11 @@ import {
   QUOTE,
   valueType,
 } from './grammar';
+import { byteProblem, keyProblem, rootProblem, valueProblem } from './not-json';
 import type { HarError } from './problem';
 import type { HarSpan, ListKey, RootShape, Scope, SpanListener, SplitEnd, SplitTail } from './span';
-import { ValueScanner, type ValueType } from './value-scanner';
+import { ValueCapture } from './value-capture';
+import type { ValueType } from './value-scanner';
 import { harError } from './wording';
 
 type Context = 'start' | Scope | ListKey | 'end';
@@ -45,16 +46,17 @@ export class HarSplitter {
   #rootShape: RootShape | undefined;
   /** Bytes of the file before the current chunk. */
   #offset = 0;
-  // The value being captured: its earlier chunks' bytes and how far the scan is in it.
-  #capturing: ValueType | undefined;
-  #pieces: Uint8Array[] = [];
-  #pieceBytes = 0;
-  #spanAt = 0;
-  readonly #scanner = new ValueScanner();
+  readonly #value = new ValueCapture();
   // After damage: bytes in which the next entry is looked for, and how often that was needed.
   #lost: Uint8Array | undefined;
   /** Where the list of entries stands; empty before it was seen. Damaged brackets may have led out of it. */
   #inEntries: readonly Context[] = [];
+  #hasLog = false;
+  /** A part before the entries that holds a list of them. */
+  #swallower: { readonly bytes: Uint8Array; readonly where: string } | undefined;
+  /** The member behind the entries in which track was lost, and how many entries there were by then. */
+  #lostBehind: { readonly where: string; readonly entries: number } | undefined;
+  #keyIsLost = false;
   #inGap = false;
   #gaps = 0;
   #rescannedBytes = 0;
@@ -95,25 +97,33 @@ export class HarSplitter {
    */
   end(): SplitEnd {
     if (this.#behind !== undefined && this.#judgeTail(this.#behind) !== undefined) this.push(new Uint8Array());
-    while (this.#capturing !== undefined && this.#context.at(-1) === 'entries' && !this.#gaveUp) {
-      const pending = this.#join(new Uint8Array());
-      const start = findEntryStart(pending, 1);
-      if (start === -1) break;
+    while (this.#value.type !== undefined && this.#context.at(-1) !== 'start' && !this.#gaveUp) {
+      const pending = this.#value.pending;
+      if (!this.#swallowed(pending)) break;
+      if (this.#inEntries.length === 0) this.#loseParts(valueProblem(this.#value.atByte, pending));
       this.#lose(pending.subarray(1));
       this.push(new Uint8Array());
     }
+    if (this.#inEntries.length === 0 && this.#swallower !== undefined && !this.#gaveUp) {
+      const { bytes, where } = this.#swallower;
+      this.#onSpan({ type: 'lost', where });
+      this.#lose(bytes);
+      this.push(new Uint8Array());
+    }
     if (this.#problem !== undefined && this.#entryCount === 0) throw this.#problem;
+    const isLostBehind = this.#lostBehind?.entries === this.#entryCount;
+    if (this.#lostBehind !== undefined && isLostBehind) this.#onSpan({ type: 'lost', where: this.#lostBehind.where });
     const tail = this.#tail;
     // What was searched behind the end, without a single entry in it, was no part of the capture.
     const hasEnded = tail !== undefined && tail.entries === this.#entryCount;
     const rowsEnd = this.#isRows && this.#context.at(-1) === 'entries' && this.#lost === undefined;
-    const whole = hasEnded || ((this.#context.at(-1) === 'end' || rowsEnd) && this.#capturing === undefined);
-    const endsInGap = this.#inGap && whole;
+    const whole =
+      hasEnded || isLostBehind || ((this.#context.at(-1) === 'end' || rowsEnd) && this.#value.type === undefined);
     return {
       whole,
       atByte: this.#offset,
       rootShape: this.#rootShape,
-      gaps: this.#gaps + (endsInGap ? 1 : 0),
+      gaps: this.#gaps,
       tail: hasEnded ? tail : undefined,
     };
   }
@@ -148,19 +158,35 @@ export class HarSplitter {
   #scan(chunk: Uint8Array): Uint8Array | undefined {
     let at = 0;
     while (at < chunk.length && this.#lost === undefined && this.#behind === undefined && !this.#gaveUp) {
-      at = this.#capturing === undefined ? this.#structure(chunk, at) : this.#capture(chunk, at, at);
+      at = this.#value.type === undefined ? this.#structure(chunk, at) : this.#capture(chunk, at, at);
     }
     this.#offset += at;
     return this.#lost === undefined && this.#behind === undefined ? undefined : chunk.subarray(at);
   }
 
-  /** Loses track: from here on only the beginning of another entry is looked for. */
+  /** Whether a value that never ended, or is none, holds what follows it. */
+  #swallowed = (bytes: Uint8Array): boolean =>
+    this.#inEntries.length > 0 ? findEntryStart(bytes, 1) !== -1 : findListStart(bytes) !== -1;
+
+  /** Notes that a part before the entries is lost, and why the file is unreadable should no entry be found. */
+  #loseParts(problem: HarError): void {
+    this.#problem ??= problem;
+    this.#onSpan({ type: 'lost', where: this.#where() });
+  }
+
+  /** The member that is read, as "log.version"; what encloses it where a key is still expected. */
+  #where(): string {
+    const isInMember = this.#expect !== 'key' && this.#expect !== 'key or }';
+    return [...(this.#context.includes('log') ? ['log'] : []), ...(isInMember ? [this.#key] : [])].join('.');
+  }
+
+  /** Loses track: from here on only the beginning of another entry is looked for, before any that of their list. */
   #lose(unread: Uint8Array): void {
     this.#lost = unread;
-    this.#inGap = true;
+    this.#inGap = this.#inEntries.length > 0;
     this.#context = [...this.#inEntries];
-    this.#capturing = undefined;
-    this.#pieces = [];
+    this.#value.end();
+    this.#keyIsLost = false;
     this.#rescannedBytes += unread.length;
     if (this.#rescannedBytes > RESCAN_FREE_BYTES + RESCAN_TIMES * this.#offset) this.#gaveUp = true;
   }
@@ -169,16 +195,28 @@ export class HarSplitter {
   #search(chunk: Uint8Array, lost: Uint8Array): Uint8Array | undefined {
     const bytes = joinTwo(lost, chunk);
     const lostAt = this.#offset - lost.length;
-    const start = findEntryStart(bytes, 0);
+    const isListed = this.#inEntries.length > 0;
+    const start = isListed ? findEntryStart(bytes, 0) : findListStart(bytes);
     if (start === -1) {
       this.#lost = new Uint8Array(bytes.subarray(-START_BYTES));
       this.#offset += chunk.length;
+      if (!isListed && this.#problem !== undefined && this.#offset > FIELD_LIMIT_BYTES) throw this.#problem;
       return undefined;
     }
     this.#lost = undefined;
     this.#offset = lostAt + start;
     this.#expect = 'value';
+    if (!isListed) this.#enterEntries();
     return bytes.subarray(start);
+  }
+
+  /** Goes into the list of entries from where track was lost before it. */
+  #enterEntries(): void {
+    this.#inEntries = ['start', 'root', 'log', 'entries'];
+    this.#context = [...this.#inEntries];
+    this.#expect = 'value or ]';
+    if (!this.#hasLog) this.#onSpan({ type: 'log' });
+    this.#onSpan({ type: 'list', scope: 'log', key: 'entries' });
   }
 
   /** Steps through the outer grammar from `at` to the start of the next value; returns where to go on. */
@@ -240,6 +278,7 @@ export class HarSplitter {
     }
     if (context === 'root' && this.#key === 'log' && byte === OPEN_BRACE) {
       this.#context.push('log');
+      this.#hasLog = true;
       this.#expect = 'key or }';
       this.#onSpan({ type: 'log' });
       return true;
@@ -257,81 +296,73 @@ export class HarSplitter {
   }
 
   #begin(type: ValueType, chunk: Uint8Array, at: number): number {
-    this.#capturing = type;
-    this.#pieces = [];
-    this.#pieceBytes = 0;
-    this.#spanAt = this.#offset + at;
-    this.#scanner.begin(type);
+    this.#value.begin(type, this.#offset + at);
     return this.#capture(chunk, at, at + (type === 'scalar' ? 0 : 1));
   }
 
   /** Scans to the end of the captured value, or keeps what this chunk has of it. */
   #capture(chunk: Uint8Array, pieceFrom: number, from: number): number {
-    const end = this.#scanner.findEnd(chunk, from);
-    if (end === -1) {
-      // A copy: the caller may use the chunk again. (A Buffer's own slice would not copy.)
-      this.#pieces.push(new Uint8Array(chunk.subarray(pieceFrom)));
-      this.#pieceBytes += chunk.length - pieceFrom;
+    const taken = this.#value.take(chunk, pieceFrom, from);
+    if (taken === undefined) {
       this.#boundField();
       return chunk.length;
     }
-    const last = chunk.subarray(pieceFrom, end);
-    this.#deliver(this.#pieces.length === 0 ? last : this.#join(last));
-    return end;
-  }
-
-  #join(last: Uint8Array): Uint8Array {
-    const joined = new Uint8Array(this.#pieceBytes + last.length);
-    let at = 0;
-    for (const piece of this.#pieces) {
-      joined.set(piece, at);
-      at += piece.length;
-    }
-    joined.set(last, at);
-    return joined;
+    this.#deliver(taken.bytes);
+    return taken.end;
   }
 
   #boundField(): void {
     const context = this.#context.at(-1);
-    if (context === 'entries' || context === 'pages' || this.#pieceBytes <= FIELD_LIMIT_BYTES) return;
-    const where = this.#capturing === 'key' ? 'a key' : JSON.stringify(this.#key);
+    if (context === 'entries' || context === 'pages' || this.#value.byteLength <= FIELD_LIMIT_BYTES) return;
+    const where = this.#value.type === 'key' ? 'a key' : JSON.stringify(this.#key);
     throw harError({ code: 'not-har', where, expected: 'under 64 MB', found: 'larger' });
   }
 
   #deliver(bytes: Uint8Array): void {
     const context = this.#context.at(-1);
-    const atByte = this.#spanAt;
-    const wasKey = this.#capturing === 'key';
-    this.#capturing = undefined;
-    this.#pieces = [];
+    const atByte = this.#value.atByte;
+    const wasKey = this.#value.type === 'key';
+    this.#value.end();
     if (wasKey) {
-      this.#key = this.#readKey(bytes);
+      const key = this.#readKey(bytes);
+      this.#keyIsLost = key === undefined;
+      this.#key = key ?? '';
       this.#expect = ':';
       return;
     }
     this.#expect = ', or end';
+    if (this.#keyIsLost) {
+      this.#keyIsLost = false;
+      if (this.#swallowed(bytes)) this.#lose(bytes.subarray(1));
+      return;
+    }
     if (context === 'entries') this.#deliverEntry(bytes, atByte);
-    else if (context === 'pages') this.#deliverPart({ type: 'page', bytes, atByte });
+    else if (context === 'pages' && isListKey(bytes)) {
+      // The list of pages was never closed: what follows is not a page.
+      this.#loseParts(valueProblem(atByte, bytes));
+      this.#lose(new Uint8Array(bytes));
+    } else if (context === 'pages') this.#deliverPart({ type: 'page', bytes, atByte });
     else if (context === 'root' || context === 'log') {
       this.#deliverPart({ type: 'field', scope: context, key: this.#key, bytes, atByte });
-    } else {
-      const isString = bytes[0] === QUOTE;
-      const text = this.#decoder.decode(bytes.subarray(0, 40));
-      if (!isString && !/^(?:true|false|null|-?\d[\d.eE+-]*)$/.test(text)) {
-        throw harError({ code: 'not-json', atByte, expected: 'an object', found: JSON.stringify(text) });
-      }
-      const found = isString ? 'a string' : 'a single value';
-      throw harError({ code: 'not-har', where: 'its outermost value', expected: 'an object', found });
-    }
+    } else throw rootProblem(atByte, bytes);
   }
 
-  /** Pages and fields that are no JSON show that track was lost before them. */
+  /** Pages and fields that are no JSON are left out; where they hold what follows them, track was lost before. */
   #deliverPart(span: Extract<HarSpan, { type: 'page' | 'field' }>): void {
-    if (!this.#onSpan(span)) this.#lose(span.bytes.subarray(1));
+    const isRead = this.#onSpan(span);
+    if (isRead) {
+      // A bracket too few may have made all that follows a part of it: should no list come, the one in it is read.
+      if (this.#inEntries.length === 0 && this.#swallowed(span.bytes))
+        this.#swallower = { bytes: new Uint8Array(span.bytes), where: this.#where() };
+      return;
+    }
+    this.#problem ??= valueProblem(span.atByte, span.bytes);
+    if (this.#swallowed(span.bytes)) this.#lose(span.bytes.subarray(1));
+    else if (!hasMatchingBrackets(span.bytes)) this.#lose(new Uint8Array());
   }
 
   #deliverEntry(bytes: Uint8Array, atByte: number): void {
-    const isFlat = this.#scanner.deepest <= NESTING_LIMIT;
+    const isFlat = this.#value.deepest <= NESTING_LIMIT;
     if (isFlat && this.#onSpan({ type: 'entry', bytes, atByte, afterGap: this.#inGap })) {
       this.#entryCount++;
       if (this.#inGap) this.#gaps++;
@@ -343,22 +374,25 @@ export class HarSplitter {
     else this.#gaps++;
   }
 
-  #readKey(bytes: Uint8Array): string {
-    const text = this.#decoder.decode(bytes);
+  /** A member's name; undefined where it is none, and the member is lost with it. */
+  #readKey(bytes: Uint8Array): string | undefined {
     try {
-      return String(JSON.parse(text));
+      return String(JSON.parse(this.#decoder.decode(bytes)));
     } catch {
-      throw harError({ code: 'not-json', atByte: this.#spanAt, expected: 'a key', found: text.slice(0, 40) });
+      this.#problem ??= keyProblem(this.#value.atByte, bytes);
+      this.#onSpan({ type: 'lost', where: this.#context.includes('log') ? 'a member of log' : 'a member' });
+      return undefined;
     }
   }
 
-  /** From the list of entries on the next one is looked for; before it the reading ends. */
+  /** From the list of entries on the next one is looked for; before it, the list. What begins as no capture is refused. */
   #fail(byte: number, at: number): void {
-    const found = byte > 0x20 && byte < 0x7f ? `"${String.fromCharCode(byte)}"` : `byte ${byte}`;
-    const problem = harError({ code: 'not-json', atByte: this.#offset + at, expected: EXPECTED[this.#expect], found });
+    const problem = byteProblem(this.#offset + at, this.#expect, byte);
+    if (this.#context.length === 1) throw problem;
+    if (this.#inEntries.length === 0) this.#loseParts(problem);
+    else if (this.#expect === 'value' && this.#context.at(-1) !== 'entries')
+      this.#lostBehind = { where: this.#where(), entries: this.#entryCount };
     this.#problem ??= problem;
-    if (this.#inEntries.length > 0) this.#lose(new Uint8Array());
-    else if (this.#entryCount === 0) throw problem;
-    else this.#gaveUp = true;
+    this.#lose(new Uint8Array());
   }
 }

@@ -32,6 +32,10 @@ export type Completeness = ReadingOddities &
 export interface ReadingOddities {
   /** Entries that were not quite JSON and could be read all the same. */
   readonly mendedEntries?: number;
+  /** Pages and fields of the log, as "log.pages[0]", that were not quite JSON and could be read all the same. */
+  readonly mendedParts?: readonly string[];
+  /** And those that could not, and are left out. */
+  readonly lostParts?: readonly string[];
   /** What stands behind the capture's end, from a byte of the unpacked file on; it does not belong to the capture. */
   readonly behind?: { readonly atByte: number; readonly what: 'capture' | 'other' };
   /** The archive around it: its checksum does not fit what was unpacked, or it could not be unpacked to its end. */

@@ -52,7 +52,8 @@ async function open(page: Page): Promise<Opened> {
     const start = performance.now();
     const strip = document.querySelector<HTMLElement>('[data-strip]');
     strip?.click();
-    while (document.querySelector('#section-6 [role=treeitem]') === null) await new Promise(requestAnimationFrame);
+    while (document.querySelector('[aria-label="Body"] [role=treeitem]') === null)
+      await new Promise(requestAnimationFrame);
     return performance.now() - start;
   });
   await page.waitForTimeout(300);

@@ -72,7 +72,7 @@ test('an array of objects is a table: sorted, and taken away as CSV', async ({ p
 
   await body.getByRole('button', { name: 'code that fetches it' }).click();
   await expect(page.getByLabel('Loop: list at')).toHaveValue('$.huts');
-  await expect(page.locator('[data-output]')).toContainText('@csv');
+  await expect(page.locator('[data-output]')).toContainText('def cell:');
 });
 
 test('a table has the columns that are chosen, its nested lists opened, and a byte order mark where asked', async ({

@@ -169,7 +169,7 @@ test('what is shown is taken away as one script that carries tokens on', async (
   const stream = await (await download).createReadStream();
   const chunks: Buffer[] = [];
   for await (const chunk of stream) chunks.push(chunk as Buffer);
-  expect(Buffer.concat(chunks).toString()).toContain("token = response.json()['token']");
+  expect(Buffer.concat(chunks).toString()).toContain("token = value_at(answer, 'token')");
   await expect(page.getByText(/token is taken from the answer of #13/)).toBeVisible();
 });
 

@@ -21,8 +21,8 @@ test('what is typed while a view is on its way is neither lost nor taken for key
   });
   await page.keyboard.press('f');
   await page.keyboard.type('total ot', { delay: 30 });
-  await expect(page.locator('#find')).toHaveValue('total ot');
-  await expect(page.locator('#find')).toBeFocused();
+  await expect(page.getByLabel('Find in addresses')).toHaveValue('total ot');
+  await expect(page.getByLabel('Find in addresses')).toBeFocused();
   expect(page.url()).not.toContain('hide=');
   // The next time what was looked for is marked, so that typing takes its place.
   await page.keyboard.press('Escape');
@@ -30,19 +30,19 @@ test('what is typed while a view is on its way is neither lost nor taken for key
   await page.keyboard.press('w');
   await page.keyboard.press('f');
   await page.keyboard.type('hut');
-  await expect(page.locator('#find')).toHaveValue('hut');
+  await expect(page.getByLabel('Find in addresses')).toHaveValue('hut');
 });
 
 test('choosers and boxes give the keys back on Escape and Enter', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'alba-norte-first-visit');
   for (const key of ['Escape', 'Enter']) {
-    for (const [opens, id] of [
-      ['a', 'order'],
-      ['n', 'lanes'],
-      ['v', 'measure'],
+    for (const [opens, name] of [
+      ['a', 'Strips arranged by'],
+      ['n', 'Strips in lanes by'],
+      ['v', 'Measure at the right edge'],
     ] as const) {
       await page.keyboard.press(opens);
-      await expect(page.locator(`#${id}`)).toBeFocused();
+      await expect(page.getByLabel(name)).toBeFocused();
       await page.keyboard.press(key);
       expect(await focused(page)).toBe('tree Exchanges');
       await page.keyboard.press('Home');
@@ -97,7 +97,7 @@ test('the focus is in the view after every change of view, and where it was afte
   // From a hit the dossier leads back to the hit.
   await page.keyboard.press('g');
   await page.keyboard.press('f');
-  await page.locator('#find').fill('hut');
+  await page.getByLabel('Find in addresses').fill('hut');
   await page.locator('[data-hit]').first().waitFor();
   await page.locator('[data-hit]').first().focus();
   const hit = await page.locator('[data-hit]').first().getAttribute('data-hit');
@@ -165,7 +165,7 @@ test('a list that comes back with the sift is walked by arrows as before', async
   await openCapture(page, demo.url, 'alba-norte-first-visit');
   await page.goto(`${page.url().replace('/waterfall', '/endpoints').replace(/\?.*/, '')}?sift=host+%3D+nowhere`);
   await expect(page.getByText('No exchange is shown.')).toBeVisible();
-  await page.locator('#sift').fill('');
+  await page.getByLabel('Sift: what').fill('');
   await page.keyboard.press('Enter');
   await page.locator('[data-endpoint]').first().waitFor();
   await page.keyboard.press('Tab');
@@ -402,7 +402,7 @@ for (const [width, height] of [
     await page.goto(`${base}/waterfall?exchange=0`);
     await stripsOf(page).first().waitFor();
     await page.keyboard.press('d');
-    await page.locator('#draft-target').waitFor();
+    await page.getByLabel('What to turn it into').waitFor();
     await page.waitForLoadState('networkidle');
     expect(await outOfReach(page)).toEqual([]);
     await expectNothingBars(page);

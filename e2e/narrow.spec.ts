@@ -115,7 +115,7 @@ test('sifts are remembered, kept under a name, and forgotten with a way back', a
 test('find streams hits with their places, and a jump opens the dossier at the hit', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'booking-gone-wrong');
   await page.keyboard.press('f');
-  await expect(page.locator('#find')).toBeFocused();
+  await expect(page.getByLabel('Find in addresses')).toBeFocused();
   await page.keyboard.type('the token has expired');
   const outcome = page.locator('[data-find-outcome="ended"]');
   await expect(outcome).toContainText(/1 hit in 1 exchange/);
@@ -162,12 +162,12 @@ test('find narrows with the sift, tells of hits that are sifted out, and bounds 
   await expect(outcome).toContainText(/more are in exchanges that are sifted out/);
   await expect(page.locator('[data-hit]').first()).toContainText('address');
   await page.getByLabel('regular expression').check();
-  await page.locator('#find').fill('(([a-z]|[a-z:/.]+)+)+!$');
+  await page.getByLabel('Find in addresses').fill('(([a-z]|[a-z:/.]+)+)+!$');
   await expect(page.getByRole('alert')).toContainText('takes too long', { timeout: 20_000 });
-  await page.locator('#find').fill('(');
+  await page.getByLabel('Find in addresses').fill('(');
   await expect(page.getByRole('alert')).toContainText('cannot be read');
   await page.getByLabel('regular expression').uncheck();
-  await page.locator('#find').fill('stands nowhere at all');
+  await page.getByLabel('Find in addresses').fill('stands nowhere at all');
   await expect(outcome).toContainText('It stands nowhere');
 });
 

@@ -87,6 +87,7 @@ test('cards can be renamed, noted, searched and ordered, and the address keeps t
   await page.keyboard.press('/');
   await page.keyboard.type('ilse');
   await expect(page.locator('[data-capture]')).toHaveCount(1);
+  await expect(page).toHaveURL(/search=ilse/);
   await page.reload();
   await expect(page.locator('[data-capture]')).toHaveCount(1);
   await page.getByLabel('Search names').fill('');

@@ -32,7 +32,7 @@ const openAt = (place: string) => async (page: Page) => {
 };
 const openPayload = async (page: Page): Promise<void> => {
   await openAt('waterfall?exchange=77&dossier')(page);
-  await page.locator('#section-4').waitFor();
+  await page.getByRole('region', { name: 'Payload' }).waitFor();
   await page.keyboard.press('4');
 };
 const openDraft = async (page: Page): Promise<void> => {

@@ -16,6 +16,7 @@ import type { Found } from '../capture/use-found';
 import { offsetOf } from '../frame/ZoneChooser';
 import { goTo, type Zone } from '../state/address';
 import { useHome } from '../state/focus';
+import type { ViewProps } from '../views';
 import { arrange, choosePage, spanOf } from '../waterfall/arrange';
 import { FindingList } from './FindingList';
 import { LedgerBar } from './LedgerBar';
@@ -80,7 +81,12 @@ function BriefView({ card, rows, found, asked, zone, isShown }: BriefViewProps) 
 }
 
 // Being shown again changes none of their properties.
-export default memo(BriefView);
+const Brief = memo(BriefView);
+
+/** The brief of what the address asks for: what else changes there is none of its business. */
+export default ({ card, rows, found, place, isShown }: ViewProps) => (
+  <Brief card={card} rows={rows} found={found} asked={place.page} zone={place.zone} isShown={isShown} />
+);
 const Charts = memo(BriefCharts);
 const Findings = memo(FindingList);
 const Page = memo(OnePage);

@@ -1,29 +1,25 @@
 import { useStore } from '@nanostores/react';
-import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { type ExchangeRow, findConnections, nameExchange } from '#core/analysis';
+import { type ComponentType, lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { type ExchangeRow, nameExchange } from '#core/analysis';
 import type { CaptureCard } from '#core/wire';
 import { wordFailure } from '#core/wording';
 import { Frame } from '../frame/Frame';
 import { offsetOf, ZoneChooser } from '../frame/ZoneChooser';
 import { SiftBar } from '../sift/SiftBar';
-import type { Action } from '../state/actions';
-import { $place, goTo, type Place, type Zone } from '../state/address';
+import { siftActions } from '../sift/sift-actions';
+import { type Action, holdTyping } from '../state/actions';
+import { $place, CAPTURE_VIEWS, type CaptureView as CaptureViewName, goTo, type Place } from '../state/address';
 import { fetchCapture, fetchRows } from '../state/api';
 import { Button } from '../ui/Button';
 import { Loading, Problem } from '../ui/Problem';
+import { useActions } from '../ui/use-actions';
 import { useFetched } from '../ui/use-fetched';
+import { type ViewProps, viewEntry } from '../views';
 import { ALL_PAGES, choosePage } from '../waterfall/arrange';
-import { findLanes } from '../waterfall/lanes';
-import { layOut } from '../waterfall/layout';
-import { findMeasure } from '../waterfall/measures';
-import { findOrder } from '../waterfall/orders';
-import { turnLane } from '../waterfall/turn-lane';
-import { Waterfall } from '../waterfall/Waterfall';
-import { WaterfallTally } from '../waterfall/WaterfallTally';
 import { ConditionReport } from './ConditionReport';
+import { exchangeActions } from './exchange-actions';
 import { GoToNumber } from './GoToNumber';
 import { OpenDossier } from './OpenDossier';
-import { useActions } from './use-actions';
 import { type Found, useFound } from './use-found';
 import { type Shown, useShown } from './use-shown';
 
@@ -49,7 +45,7 @@ export function CaptureApp({ captureId }: CaptureAppProps) {
   const found = useFound(captureId, fetched.state === 'there' ? fetched.value.isDiagnosed : undefined, again);
   if (fetched.state === 'there') return <CaptureView {...fetched.value} found={found} />;
   return (
-    <Frame view={view} captureId={captureId} bar={null} actions={NO_ACTIONS}>
+    <Frame view={view} captureId={captureId} bar={null}>
       {fetched.state === 'loading' ? (
         <Loading what="the capture" />
       ) : (
@@ -62,27 +58,13 @@ export function CaptureApp({ captureId }: CaptureAppProps) {
   );
 }
 
-const NO_ACTIONS: readonly Action[] = [];
-
+/** A capture that is there, in the view that the address names. */
 function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) {
   const place = useStore($place);
   const shown = useShown(card, rows);
-  const [showsLegend, setShowsLegend] = useState(false);
-  const [dims, setDims] = useState(false);
-  const toggleDims = useCallback(() => setDims((is) => !is), []);
   useOtherViews();
   const { pages, recordedAt } = card.overview;
-  const lanes = findLanes(place.lanes);
-  const order = findOrder(place.order);
-  const chartRows = useMemo(
-    () => layOut(shown.placed, { order, lanes, isGrouped: place.isGrouped, turned: place.turned }),
-    [shown.placed, order, lanes, place.isGrouped, place.turned],
-  );
-  const brief = useLastBrief(place);
-  const connections = useMemo(() => findConnections(rows), [rows]);
-  const current = place.lane ?? place.exchange?.toString();
-  const toggleLegend = useCallback(() => setShowsLegend((is) => !is), []);
-  const actions = useActions({ card, shown, rows: chartRows, onLegend: toggleLegend, onDim: toggleDims });
+  useCaptureActions(card.id, place, shown);
   useEffect(() => {
     document.title = `${card.name}, ${place.view}`;
   }, [card.name, place.view]);
@@ -99,55 +81,8 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
   );
   const isOpen = place.isOpen && place.exchange !== undefined && rows.some(({ index }) => index === place.exchange);
   return (
-    <Frame view={place.view} captureId={card.id} bar={bar} actions={actions}>
-      {place.view === 'reference' ? (
-        <Suspense fallback={<Loading what="the reference" />}>
-          <BesideCapture />
-        </Suspense>
-      ) : rows.length === 0 ? (
-        <EmptyCapture card={card} />
-      ) : place.view === 'waterfall' ? (
-        <>
-          <WaterfallTally card={card} shown={shown} rows={chartRows} />
-          {shown.placed.length === 0 ? (
-            <NothingLeft shown={shown} />
-          ) : (
-            <Waterfall
-              rows={chartRows}
-              connections={connections}
-              placed={shown.placed}
-              milestones={shown.arrangement.milestones}
-              legs={shown.legs}
-              dimsOffRoute={dims}
-              whole={shown.whole}
-              window={place.window}
-              measure={findMeasure(place.measure)}
-              current={current}
-              showsLegend={showsLegend}
-              onLegend={toggleLegend}
-              onPick={pickExchange}
-              onTurn={turnLane}
-            />
-          )}
-        </>
-      ) : (
-        <Suspense fallback={<Loading what="the view" />}>
-          {place.view === 'brief' ? null : place.view === 'find' ? (
-            <FindView card={card} shown={shown} rows={rows} />
-          ) : place.view === 'drafts' ? (
-            <DraftsView card={card} />
-          ) : (
-            <EndpointsView card={card} shown={shown} />
-          )}
-        </Suspense>
-      )}
-      {brief === undefined || rows.length === 0 ? null : (
-        <div hidden={place.view !== 'brief'} className="flex min-h-0 flex-1 flex-col">
-          <Suspense fallback={<Loading what="the view" />}>
-            <BriefView card={card} rows={rows} found={found} isShown={place.view === 'brief'} {...brief} />
-          </Suspense>
-        </div>
-      )}
+    <Frame view={place.view} captureId={card.id} bar={bar}>
+      <Views card={card} rows={rows} shown={shown} found={found} place={place} />
       <GoToNumber rows={rows} placed={shown.placed} />
       <CursorSpoken rows={rows} exchange={place.exchange} />
       {isOpen && place.exchange !== undefined ? (
@@ -162,63 +97,80 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
   );
 }
 
-// Loaded when they are first gone to: the waterfall does not need them.
-const loadBrief = () => import('../brief/BriefView');
-const loadFind = () => import('../find/FindView');
-const loadEndpoints = () => import('../endpoints/EndpointsView');
-const loadDrafts = () => import('../drafts/DraftsView');
-const loadReference = () => import('../reference/BesideCapture');
-const BesideCapture = lazy(loadReference);
-const BriefView = lazy(loadBrief);
-const FindView = lazy(loadFind);
-const EndpointsView = lazy(loadEndpoints);
-const DraftsView = lazy(loadDrafts);
+/** What can be done wherever one is in a capture: with the exchange under the cursor, and to narrow every view. */
+function useCaptureActions(captureId: string, place: Place, shown: Shown): void {
+  const { exchange } = place;
+  const row = useMemo(() => shown.placed.find((one) => one.row.index === exchange)?.row, [shown.placed, exchange]);
+  useActions(
+    'exchange',
+    useMemo(() => exchangeActions(captureId, exchange), [captureId, exchange]),
+  );
+  useActions(
+    'capture',
+    useMemo(() => [...siftActions(row, place.hidden), FIND_ACTION], [row, place.hidden]),
+  );
+}
+
+const FIND_ACTION: Action = {
+  id: 'find',
+  label: 'Find in everything',
+  keys: ['f'],
+  run: () => {
+    holdTyping();
+    goTo({ view: 'find', isOpen: false });
+  },
+};
+
+const components = Object.fromEntries(CAPTURE_VIEWS.map((view) => [view, lazy(viewEntry(view).load)])) as Record<
+  CaptureViewName,
+  ReturnType<typeof lazy<ComponentType<ViewProps>>>
+>;
+
+// The first view's script is fetched while the capture is.
+const first = $place.get().view;
+if (first !== 'shelf')
+  viewEntry(first)
+    .load()
+    .catch(() => undefined);
+
+/** The view that the address names, and behind it those that stay once they were shown. */
+function Views({ place, ...given }: Omit<ViewProps, 'isShown'>) {
+  const lastPlaces = useRef(new Map<CaptureViewName, Place>());
+  const { view } = place;
+  const hasRows = given.rows.length > 0;
+  if (view === 'shelf') return null;
+  lastPlaces.current.set(view, place);
+  const drawn = CAPTURE_VIEWS.filter((one) => one === view || viewEntry(one).stays === true);
+  return (
+    <>
+      {hasRows || viewEntry(view).takesEmpty === true ? null : <EmptyCapture card={given.card} />}
+      {drawn.map((one) => {
+        const last = lastPlaces.current.get(one);
+        if (last === undefined || (!hasRows && viewEntry(one).takesEmpty !== true)) return null;
+        const View = components[one];
+        return (
+          <div key={one} hidden={one !== view} className="flex min-h-0 flex-1 flex-col">
+            <Suspense fallback={<Loading what="the view" />}>
+              <View {...given} place={last} isShown={one === view} />
+            </Suspense>
+          </div>
+        );
+      })}
+    </>
+  );
+}
 
 /** Fetches the other views' scripts once the first view stands, so that going to one never waits. */
 function useOtherViews(): void {
   useEffect(() => {
     const timer = setTimeout(
-      () =>
-        Promise.all([loadBrief(), loadFind(), loadEndpoints(), loadDrafts(), loadReference()]).catch(() => undefined),
+      () => Promise.all(CAPTURE_VIEWS.map((view) => viewEntry(view).load())).catch(() => undefined),
       PRELOAD_MS,
     );
     return () => clearTimeout(timer);
   }, []);
 }
 const PRELOAD_MS = 1500;
-
-interface BriefPlace {
-  readonly asked: string | undefined;
-  readonly zone: Zone;
-}
-
-/** What the brief was last shown of; undefined until it has been. Behind another view it does not follow what changes there. */
-function useLastBrief({ view, page, zone }: Place): BriefPlace | undefined {
-  const last = useRef<BriefPlace>(undefined);
-  if (view === 'brief') last.current = { asked: page, zone };
-  return last.current;
-}
-
-const pickExchange = (exchange: number): void => goTo({ exchange, lane: undefined, isOpen: true, hit: undefined });
-
-/** Every exchange is sifted out or hidden: says by what, and offers the way back. */
-function NothingLeft({ shown }: { readonly shown: Shown }) {
-  const { sift } = useStore($place);
-  return (
-    <Problem
-      problem={{
-        sentence:
-          sift === ''
-            ? 'Everything on this page is hidden.'
-            : `None of the ${shown.arrangement.placed.length} exchanges is let through by this sift.`,
-        advice: sift === '' ? 'Show again what is hidden.' : 'Change it in the bar above, or clear it.',
-      }}
-    >
-      {sift === '' ? null : <Button onClick={() => goTo({ sift: '' })}>Clear the sift</Button>}
-      {shown.hidden.size === 0 ? null : <Button onClick={() => goTo({ hidden: [] })}>Show what is hidden</Button>}
-    </Problem>
-  );
-}
 
 interface CursorSpokenProps {
   readonly rows: readonly ExchangeRow[];

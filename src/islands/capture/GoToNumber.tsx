@@ -1,19 +1,12 @@
-import { useStore } from '@nanostores/react';
-import { atom } from 'nanostores';
-import { useEffect, useRef } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import type { ExchangeRow } from '#core/analysis';
 import { goTo } from '../state/address';
 import { useReturnOfFocus } from '../state/focus';
 import { tell } from '../state/notices';
 import { Button } from '../ui/Button';
+import { useActions } from '../ui/use-actions';
+import { useOpening } from '../ui/use-opening';
 import type { Placed } from '../waterfall/arrange';
-
-/** Which asking is open, counted: a dialog says that it has closed a moment later, when it may be asked for again. */
-const $asking = atom<number | undefined>(undefined);
-let askings = 0;
-
-/** Asks for the number of an exchange. */
-export const askNumber = (): void => $asking.set(++askings);
 
 interface GoToNumberProps {
   readonly rows: readonly ExchangeRow[];
@@ -23,11 +16,15 @@ interface GoToNumberProps {
 
 /** A small dialog that takes a number and goes to its exchange. */
 export function GoToNumber(props: GoToNumberProps) {
-  const asking = useStore($asking);
-  const onClosed = (): void => {
-    if ($asking.get() === asking) $asking.set(undefined);
-  };
-  return asking === undefined ? null : <NumberDialog key={asking} {...props} onClosed={onClosed} />;
+  const { opening, open, onClosed } = useOpening();
+  useActions(
+    'capture',
+    useMemo(
+      () => [{ id: 'number', label: 'Go to an exchange by its number', keys: ['#', 'Shift+N'], run: open }],
+      [open],
+    ),
+  );
+  return opening === undefined ? null : <NumberDialog key={opening} {...props} onClosed={() => onClosed(opening)} />;
 }
 
 function NumberDialog({ rows, placed, onClosed }: GoToNumberProps & { readonly onClosed: () => void }) {

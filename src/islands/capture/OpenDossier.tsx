@@ -1,11 +1,13 @@
-import { atom } from 'nanostores';
-import { lazy, Suspense, useCallback } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef } from 'react';
 import type { ExchangeRow } from '#core/analysis';
 import { DossierSheet } from '../dossier/DossierSheet';
+import { SECTIONS } from '../dossier/sections';
+import type { Action } from '../state/actions';
 import { goTo } from '../state/address';
 import { fetchDossier } from '../state/api';
 import { Button } from '../ui/Button';
 import { Loading, Problem } from '../ui/Problem';
+import { useActions } from '../ui/use-actions';
 import { useFetched } from '../ui/use-fetched';
 import { copyCurl } from './copy-curl';
 
@@ -19,11 +21,45 @@ interface OpenDossierProps {
   readonly zoneMinutes: number;
 }
 
+const close = (): void => goTo({ isOpen: false, hit: undefined });
+
+const dossierActions = (showSection: (number: number) => void): readonly Action[] => [
+  { id: 'close', label: 'Close the dossier', keys: ['Escape'], run: close },
+  ...SECTIONS.map(
+    (title, at): Action => ({
+      id: `section-${at + 1}`,
+      label: `Dossier: go to ${title.toLowerCase()}`,
+      keys: [String(at + 1)],
+      run: () => showSection(at + 1),
+    }),
+  ),
+];
+
+/** Says that what stands before it is drawn. */
+function Drawn({ onDrawn }: { readonly onDrawn: () => void }) {
+  useEffect(onDrawn, [onDrawn]);
+  return null;
+}
+
 /** The dossier of the current exchange, fetched when it is opened. */
 export function OpenDossier({ captureId, index, rows, zoneMinutes }: OpenDossierProps) {
   const fetchIt = useCallback(() => fetchDossier(captureId, index), [captureId, index]);
   const [fetched, again] = useFetched(fetchIt);
-  const close = (): void => goTo({ isOpen: false, hit: undefined });
+  const sections = useRef(new Map<number, HTMLElement>());
+  /** A section that was asked for before the dossier was there. */
+  const asked = useRef<number>(undefined);
+  const showSection = useCallback((number: number): void => {
+    const section = sections.current.get(number);
+    asked.current = section === undefined ? number : undefined;
+    section?.scrollIntoView({ block: 'start' });
+  }, []);
+  const onShown = useCallback(() => {
+    if (asked.current !== undefined) showSection(asked.current);
+  }, [showSection]);
+  useActions(
+    'exchange',
+    useMemo(() => dossierActions(showSection), [showSection]),
+  );
   // The one before stays until the next has come: walking from strip to strip would flicker. What its buttons do is its own.
   const shown = fetched.state === 'there' ? fetched.value.row.index : index;
   return (
@@ -46,27 +82,12 @@ export function OpenDossier({ captureId, index, rows, zoneMinutes }: OpenDossier
               onCopyCurl={() => copyCurl(captureId, shown, 'faithful')}
               onDraft={async () => (await import('../drafts/open-draft')).openDraft(captureId, shown)}
               onClose={close}
-              onShown={showAsked}
+              sections={sections}
             />
+            <Drawn onDrawn={onShown} />
           </div>
         </Suspense>
       ) : null}
     </DossierSheet>
   );
-}
-
-/** A section that was asked for before the dossier was there. */
-const $askedSection = atom<number | undefined>(undefined);
-
-function showAsked(): void {
-  const asked = $askedSection.get();
-  $askedSection.set(undefined);
-  if (asked !== undefined) showSection(asked);
-}
-
-/** Scrolls the open dossier to a section; one that is still being fetched, once it is there. */
-export function showSection(number: number): void {
-  const section = document.getElementById(`section-${number}`);
-  if (section === null) $askedSection.set(number);
-  else section.scrollIntoView({ block: 'start' });
 }

@@ -2,6 +2,7 @@ import { type ReactNode, useMemo, useState } from 'react';
 import { findTables } from '#core/json';
 import { CodeText } from '../dossier/CodeText';
 import type { HitTarget } from '../state/hit';
+import { type ControlAction, useControl } from '../ui/use-actions';
 import type { Content } from './content';
 import { ReadingNote } from './ReadingNote';
 import { READINGS_OF, type ReadingId, readingsFor } from './reading';
@@ -22,13 +23,12 @@ import { useJson } from './use-json';
 interface ContentViewProps {
   readonly content: Content;
   readonly hit: HitTarget | undefined;
-  /** Id of the button that turns to the raw reading and back: what a key presses. */
-  readonly rawId?: string;
-  readonly rawKey?: string;
+  /** The action that turns to the raw reading and back. */
+  readonly rawAction?: ControlAction;
 }
 
 /** What an exchange carried, in the reading that suits it; the other readings are a press away. */
-export function ContentView({ content, hit, rawId, rawKey }: ContentViewProps) {
+export function ContentView({ content, hit, rawAction }: ContentViewProps) {
   const readings = readingsFor(content);
   // Something that was found is shown where it stands, which only trees and plain text can.
   const first = hit !== undefined && readings[0] !== 'tree' ? 'found' : (readings[0] ?? 'raw');
@@ -51,22 +51,29 @@ export function ContentView({ content, hit, rawId, rawKey }: ContentViewProps) {
               {READINGS_OF[id]}
             </button>
           ))}
-          {rawId === undefined || !readings.includes('raw') ? null : (
-            <button
-              id={rawId}
-              type="button"
-              onClick={turnRaw}
-              aria-keyshortcuts={rawKey}
-              aria-label="Turn to the raw text and back"
-              className="ml-auto text-soft"
-            >
-              <kbd className="font-mono text-[11px]">{rawKey}</kbd>
-            </button>
+          {rawAction === undefined || !readings.includes('raw') ? null : (
+            <RawButton action={rawAction} onTurn={turnRaw} />
           )}
         </fieldset>
       )}
       <Reading id={shown} content={content} hit={hit} />
     </div>
+  );
+}
+
+function RawButton({ action, onTurn }: { readonly action: ControlAction; readonly onTurn: () => void }) {
+  const button = useControl<HTMLButtonElement>(action, 'click');
+  return (
+    <button
+      ref={button}
+      type="button"
+      onClick={onTurn}
+      aria-keyshortcuts={action.keys[0]}
+      aria-label="Turn to the raw text and back"
+      className="ml-auto text-soft"
+    >
+      <kbd className="font-mono text-[11px]">{action.keys[0]}</kbd>
+    </button>
   );
 }
 

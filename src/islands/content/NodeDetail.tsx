@@ -1,7 +1,7 @@
-import { useStore } from '@nanostores/react';
+import { useContext } from 'react';
 import { type JsonTree, keyOf, nodeText, PATH_STYLES, type PathStyle, pathTo, plainValue } from '#core/json';
 import { CredentialNote } from '../dossier/CredentialNote';
-import { $moment, Unfolding } from '../dossier/Unfolding';
+import { Moment, Unfolding } from '../dossier/Unfolding';
 import { CopyButton } from '../ui/CopyButton';
 
 const STYLE_WORDS: Record<PathStyle, string> = {
@@ -17,7 +17,7 @@ const SHOWN_PATH_CHARS = 200;
 
 /** The value under the cursor: its path, ways to copy it, and what it says once it is unfolded. */
 export function NodeDetail({ tree, node }: { readonly tree: JsonTree; readonly node: number }) {
-  const { at: startedAt } = useStore($moment);
+  const { at: startedAt } = useContext(Moment);
   const isPlain = (tree.kinds[node] ?? 0) >= 2;
   const path = pathTo(tree, node, 'jsonpath');
   const value = isPlain ? plainValue(tree, node) : undefined;

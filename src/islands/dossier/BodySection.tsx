@@ -48,8 +48,7 @@ export function BodySection({ captureId, index, body, messages, startedAt, hit }
             key={index}
             content={content}
             hit={hit?.place === 'response body' ? hit : undefined}
-            rawId="body-raw"
-            rawKey="b"
+            rawAction={{ id: 'raw-body', label: 'Dossier: the raw body and back', keys: ['b'], rank: 'exchange' }}
           />
         </>
       )}

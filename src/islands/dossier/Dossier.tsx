@@ -1,5 +1,5 @@
 import { useStore } from '@nanostores/react';
-import { type ReactNode, useEffect, useMemo } from 'react';
+import { type ReactNode, useCallback, useEffect, useMemo } from 'react';
 import { type ExchangeRow, findSurroundings, nameExchange, nameHost, tellStory } from '#core/analysis';
 import type { HitPlace } from '#core/find';
 import { findResponse } from '#core/model';
@@ -21,7 +21,7 @@ import { HeaderList } from './HeaderList';
 import { PayloadSection } from './PayloadSection';
 import { RelationsSection } from './RelationsSection';
 import { SECTIONS } from './sections';
-import { $moment } from './Unfolding';
+import { Moment } from './Unfolding';
 
 interface DossierProps {
   readonly captureId: string;
@@ -32,8 +32,8 @@ interface DossierProps {
   readonly onCopyCurl: () => void;
   readonly onDraft: () => void;
   readonly onClose: () => void;
-  /** Called once it is drawn: a section can be gone to then. */
-  readonly onShown: () => void;
+  /** Takes the element of each section, by which it can be gone to. */
+  readonly sections: SectionElements;
 }
 
 /** Everything about one exchange on one scroll, with a numbered index at its left edge. */
@@ -45,19 +45,18 @@ export function Dossier({
   onCopyCurl,
   onDraft,
   onClose,
-  onShown,
+  sections,
 }: DossierProps) {
   const { row, exchange, body } = dossier;
   const around = useMemo(() => findSurroundings(row, rows), [row, rows]);
   const response = findResponse(exchange);
   const place = useStore($place);
   const hit = useMemo(() => readHit(place.hit), [place.hit]);
-  useHit(hit);
-  useEffect(onShown, [onShown]);
-  useEffect(() => $moment.set({ zoneMinutes, at: row.startedAt }), [zoneMinutes, row.startedAt]);
+  useHit(hit, sections);
+  const moment = useMemo(() => ({ zoneMinutes, at: row.startedAt }), [zoneMinutes, row.startedAt]);
   return (
-    <>
-      <Section number={1} isFirst>
+    <Moment value={moment}>
+      <Section elements={sections} number={1} isFirst>
         <div className="flex justify-between gap-3">
           <p className="font-mono text-[12px] text-soft">
             #{row.index} {row.method} {nameHost(row.host)}
@@ -92,10 +91,10 @@ export function Dossier({
           </Button>
         </div>
       </Section>
-      <Section number={2}>
+      <Section elements={sections} number={2}>
         <ClockSection row={row} around={around} responseHeaders={response?.headers ?? []} />
       </Section>
-      <Section number={3}>
+      <Section elements={sections} number={3}>
         <AddressFields
           row={row}
           exchange={exchange}
@@ -113,10 +112,11 @@ export function Dossier({
           at={row.startedAt}
         />
       </Section>
-      <Section number={4}>
+      <Section elements={sections} number={4}>
         <PayloadSection request={exchange.request} hit={hit} />
       </Section>
       <Section
+        elements={sections}
         number={5}
         mark={response === undefined ? null : <StatusMark row={row} word={String(response.status)} />}
       >
@@ -140,7 +140,7 @@ export function Dossier({
           </>
         )}
       </Section>
-      <Section number={6}>
+      <Section elements={sections} number={6}>
         <BodySection
           captureId={captureId}
           index={row.index}
@@ -150,7 +150,7 @@ export function Dossier({
           hit={hit}
         />
       </Section>
-      <Section number={7}>
+      <Section elements={sections} number={7}>
         <CookiesSection
           captureId={captureId}
           index={row.index}
@@ -161,13 +161,13 @@ export function Dossier({
           zoneMinutes={zoneMinutes}
         />
       </Section>
-      <Section number={8}>
+      <Section elements={sections} number={8}>
         <CacheSection row={row} exchange={exchange} />
       </Section>
-      <Section number={9}>
+      <Section elements={sections} number={9}>
         <RelationsSection key={row.index} captureId={captureId} row={row} around={around} />
       </Section>
-    </>
+    </Moment>
   );
 }
 
@@ -193,27 +193,38 @@ const SECTION_OF: Record<HitPlace, number> = {
 };
 
 /** Brings what was found into view: its mark where there is one, else its section. */
-function useHit(hit: HitTarget | undefined): void {
+function useHit(hit: HitTarget | undefined, sections: SectionElements): void {
   useEffect(() => {
     if (hit === undefined) return;
-    const section = document.getElementById(`section-${SECTION_OF[hit.place]}`);
+    const section = sections.current.get(SECTION_OF[hit.place]);
     const mark = section?.querySelector('[data-hit-mark]');
     if (mark === null || mark === undefined) section?.scrollIntoView({ block: 'start' });
     else mark.scrollIntoView({ block: 'center' });
-  }, [hit]);
+  }, [hit, sections]);
 }
 
+/** The elements of the sections that are drawn, by their numbers. */
+export type SectionElements = React.RefObject<Map<number, HTMLElement>>;
+
 interface SectionProps {
+  readonly elements: SectionElements;
   readonly number: number;
   readonly isFirst?: boolean;
   readonly mark?: ReactNode;
   readonly children: ReactNode;
 }
 
-function Section({ number, isFirst = false, mark, children }: SectionProps) {
+function Section({ elements, number, isFirst = false, mark, children }: SectionProps) {
   const title = SECTIONS[number - 1];
+  const element = useCallback(
+    (one: HTMLElement | null): void => {
+      if (one === null) elements.current.delete(number);
+      else elements.current.set(number, one);
+    },
+    [elements, number],
+  );
   return (
-    <section id={`section-${number}`} aria-label={title} className={isFirst ? 'pb-4' : 'border-line border-t py-4'}>
+    <section ref={element} aria-label={title} className={isFirst ? 'pb-4' : 'border-line border-t py-4'}>
       {isFirst ? null : (
         <h3 className="mb-2 flex items-center gap-2 font-bold">
           {title}

@@ -96,8 +96,12 @@ export function PayloadSection({ request, hit }: PayloadSectionProps) {
         <ContentView
           content={content}
           hit={hit?.place === 'request payload' ? hit : undefined}
-          rawId="payload-raw"
-          rawKey="p"
+          rawAction={{
+            id: 'raw-payload',
+            label: 'Dossier: the raw payload and back',
+            keys: ['p'],
+            rank: 'exchange',
+          }}
         />
       )}
     </>

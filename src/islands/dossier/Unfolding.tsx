@@ -1,18 +1,16 @@
-import { useStore } from '@nanostores/react';
-import { atom } from 'nanostores';
-import { type ReactNode, useState } from 'react';
+import { createContext, type ReactNode, useContext, useState } from 'react';
 import { type Unfolded, unfoldValue } from '#core/content';
 import { formatInstant, formatSpan, formatZone } from '#core/wording';
 
-/** In which zone instants are shown, and what they are held against; set by the dossier that is open. */
-export const $moment = atom<{ readonly zoneMinutes: number; readonly at: number | undefined }>({
+/** In which zone instants are shown, and what they are held against: given by the dossier around them. */
+export const Moment = createContext<{ readonly zoneMinutes: number; readonly at: number | undefined }>({
   zoneMinutes: 0,
   at: undefined,
 });
 
 /** What a value says once it is read as what it seems to be: an instant, or encoded text. Nothing for plain values. */
 export function Unfolding({ value }: { readonly value: string }) {
-  const moment = useStore($moment);
+  const moment = useContext(Moment);
   const unfolded = unfoldValue(value);
   if (unfolded === undefined) return null;
   if (unfolded.type === 'instant') {

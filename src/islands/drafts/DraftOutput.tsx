@@ -15,6 +15,7 @@ import { fileName, saveFile } from '../takeaway/save-file';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { copyText } from '../ui/copy';
+import { useControl } from '../ui/use-actions';
 import { CodeEdit } from './CodeEdit';
 import { LoopChoice } from './LoopChoice';
 
@@ -76,7 +77,7 @@ export function DraftOutput({ kept, onChange }: DraftOutputProps) {
     <div className="flex min-h-0 min-w-0 flex-col border-line border-l p-4 text-[13px]">
       <div className="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1">
         <Choice
-          id="draft-target"
+          action={{ id: 'draft-target', label: 'Choose what the draft is turned into', keys: ['t'] }}
           label="What to turn it into"
           before="as"
           value={id}
@@ -87,7 +88,11 @@ export function DraftOutput({ kept, onChange }: DraftOutputProps) {
           {isFavourite ? 'take it off its key' : 'put it on a key'}
         </button>
         <span className="ml-auto flex gap-2">
-          <Button id="draft-copy" isMain onClick={copy} hint="y">
+          <Button
+            action={{ id: 'draft-copy', label: 'Copy what the draft comes to', keys: ['y'] }}
+            isMain
+            onClick={copy}
+          >
             Copy
           </Button>
           <Button
@@ -102,15 +107,7 @@ export function DraftOutput({ kept, onChange }: DraftOutputProps) {
       <ul aria-label="Favourite targets" className="mb-2 flex flex-wrap gap-2">
         {favourites.map((one, at) => (
           <li key={one}>
-            <button
-              type="button"
-              id={`favourite-${at + 1}`}
-              aria-current={one === id}
-              onClick={() => setChosen(one)}
-              className={`border px-1.5 ${one === id ? 'border-ink font-bold' : 'border-line text-soft hover:text-ink'}`}
-            >
-              {findTarget(one)?.label ?? one} <kbd className="font-mono text-[11px] opacity-75">{at + 1}</kbd>
-            </button>
+            <Favourite id={one} number={at + 1} isChosen={one === id} onChoose={() => setChosen(one)} />
           </li>
         ))}
       </ul>
@@ -133,6 +130,33 @@ export function DraftOutput({ kept, onChange }: DraftOutputProps) {
         />
       </div>
     </div>
+  );
+}
+
+interface FavouriteProps {
+  readonly id: string;
+  readonly number: number;
+  readonly isChosen: boolean;
+  readonly onChoose: () => void;
+}
+
+/** A target that its number chooses. */
+function Favourite({ id, number, isChosen, onChoose }: FavouriteProps) {
+  const label = findTarget(id)?.label ?? id;
+  const button = useControl<HTMLButtonElement>(
+    { id: `favourite-${number}`, label: `Turn the draft into ${label}`, keys: [String(number)] },
+    'click',
+  );
+  return (
+    <button
+      ref={button}
+      type="button"
+      aria-current={isChosen}
+      onClick={onChoose}
+      className={`border px-1.5 ${isChosen ? 'border-ink font-bold' : 'border-line text-soft hover:text-ink'}`}
+    >
+      {label} <kbd className="font-mono text-[11px] opacity-75">{number}</kbd>
+    </button>
   );
 }
 

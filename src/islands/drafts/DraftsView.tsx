@@ -41,7 +41,10 @@ function Sheet({ card, drafts }: { readonly card: CaptureCard; readonly drafts: 
         <span className="ml-auto flex gap-2">
           {current === undefined ? null : (
             <>
-              <Button id="draft-undo" onClick={() => drafts.undo(current.id)} hint="u">
+              <Button
+                action={{ id: 'draft-undo', label: 'Undo the last change of the draft', keys: ['u'] }}
+                onClick={() => drafts.undo(current.id)}
+              >
                 {drafts.canUndo(current.id) ? 'Undo' : 'Nothing to undo'}
               </Button>
               <Button

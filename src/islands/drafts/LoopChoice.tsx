@@ -26,7 +26,7 @@ export function LoopChoice({ fields = FIRST_LOOP, onFields }: LoopChoiceProps) {
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
       <Choice
-        id="draft-loop"
+        action={{ id: 'draft-loop', label: 'Choose what the code does beyond one request', keys: ['o'] }}
         label="What it does"
         before="it does"
         value={fields.kind}

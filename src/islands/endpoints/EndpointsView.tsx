@@ -53,7 +53,7 @@ export default function EndpointsView({ card, shown }: EndpointsViewProps) {
           <b className="text-ink">{formatCount(endpoints.length)}</b> endpoints
         </span>
         <Choice
-          id="order"
+          action={{ id: 'arrange', label: 'Choose the order of the endpoints', keys: ['a'] }}
           label="Endpoints arranged by"
           before="by"
           value={order}

@@ -1,5 +1,5 @@
 import { useStore } from '@nanostores/react';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { type ExchangeRow, nameExchange, nameHost } from '#core/analysis';
 import { groupBy } from '#core/collections';
 import { type FindQuery, type FoldedHits, type Form, foldHits, type Hit } from '#core/find';
@@ -13,6 +13,8 @@ import { useOneTabStop } from '../state/focus';
 import { writeHit } from '../state/hit';
 import { KIND_LETTER } from '../ui/kind';
 import { StatusMark, statusWord } from '../ui/status';
+import { useActions, useControl } from '../ui/use-actions';
+import { hitActions } from './hit-actions';
 import { type Finding, useFind } from './use-find';
 
 interface FindViewProps {
@@ -29,6 +31,8 @@ const MODES = {
 } as const;
 type Mode = keyof typeof MODES;
 const MODE_LETTERS = Object.keys(MODES) as Mode[];
+
+const FIND_ACTION = { id: 'find', label: 'Find in everything', keys: ['f'] };
 
 /** Search in everything: hits grouped by exchange, each with its place and surroundings. */
 export default function FindView({ card, shown, rows }: FindViewProps) {
@@ -48,30 +52,40 @@ export default function FindView({ card, shown, rows }: FindViewProps) {
     () => (finding.state === 'idle' ? [] : groupHits(finding.hits, rows, visible)),
     [finding, rows, visible],
   );
-  const input = useRef<HTMLInputElement>(null);
-  const hits = useOneTabStop<HTMLElement>('[data-hit], [data-fold]', 'none');
+  const input = useControl<HTMLInputElement>(FIND_ACTION, 'focus');
+  const stops = useOneTabStop<HTMLElement>('[data-hit], [data-fold]', 'none');
+  const list = useRef<HTMLElement>(null);
+  const takeList = useCallback(
+    (element: HTMLElement | null) => {
+      list.current = element;
+      return stops(element);
+    },
+    [stops],
+  );
+  useActions(
+    'view',
+    useMemo(() => hitActions(() => list.current), []),
+  );
   useEffect(() => {
     // What was typed while the view was on its way takes the place of what was looked for before, as it would have here.
     const typed = takeHeldTyping();
     if (typed !== '') goTo({ search: typed });
     input.current?.focus();
     if (typed === '') input.current?.select();
-  }, []);
+  }, [input]);
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="flex min-h-12 shrink-0 flex-wrap items-center gap-x-5 gap-y-1 border-line border-b bg-paper px-4">
         <input
           ref={input}
-          id="find"
           data-home=""
           type="search"
           value={place.search}
           onChange={({ target }) => goTo({ search: target.value })}
-          onKeyDown={({ key, currentTarget }) => {
-            if (key === 'Escape')
-              currentTarget.closest('main')?.querySelector<HTMLElement>('[aria-label="Hits"]')?.focus();
+          onKeyDown={({ key }) => {
+            if (key === 'Escape') list.current?.focus();
             if (key === 'ArrowDown' || key === 'Enter')
-              document.querySelector<HTMLElement>('[data-hit], [data-fold]')?.focus();
+              list.current?.querySelector<HTMLElement>('[data-hit], [data-fold]')?.focus();
           }}
           aria-label="Find in addresses, headers, payloads, bodies and messages"
           placeholder="a value that you saw on the page, an id, a text"
@@ -97,7 +111,7 @@ export default function FindView({ card, shown, rows }: FindViewProps) {
       <Outcome finding={finding} groups={groups} of={rows.length} isSifted={visible.size < rows.length} />
       {/* In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}
       <section
-        ref={hits}
+        ref={takeList}
         aria-label="Hits"
         tabIndex={0}
         className="min-h-0 flex-1 overflow-y-auto px-4 pb-6 outline-none"

@@ -1,7 +1,9 @@
 import { type ReactNode, useEffect, useMemo } from 'react';
-import { $actions, type Action, holdTyping, listenForKeys } from '../state/actions';
-import { followHistory, goTo, type View } from '../state/address';
+import { type Action, holdTyping, listenForKeys } from '../state/actions';
+import { CAPTURE_VIEWS, type CaptureView, followHistory, goTo, type View } from '../state/address';
+import { useActions } from '../ui/use-actions';
 import { useOpening } from '../ui/use-opening';
+import { VIEWS, viewEntry } from '../views';
 import { ActionList } from './ActionList';
 import { DropLayer } from './DropLayer';
 import { NoticeBar } from './NoticeBar';
@@ -13,16 +15,16 @@ interface FrameProps {
   readonly captureId?: string;
   /** What stands in the top bar between the mark and the right edge. */
   readonly bar: ReactNode;
-  /** The view's own actions; the frame adds those that are everywhere. */
-  readonly actions: readonly Action[];
   readonly children: ReactNode;
 }
 
 /** What every page has around its view: rail, top bar, dropping, incoming files, keys. */
-export function Frame({ view, captureId, bar, actions, children }: FrameProps) {
+export function Frame({ view, captureId, bar, children }: FrameProps) {
   const { opening, open, onClosed } = useOpening();
-  const all = useMemo(() => [...actions, ...everywhere(captureId, open)], [actions, captureId, open]);
-  useEffect(() => $actions.set(all), [all]);
+  useActions(
+    'everywhere',
+    useMemo(() => everywhere(captureId, open), [captureId, open]),
+  );
   useEffect(() => listenForKeys(), []);
   useEffect(() => followHistory(), []);
   return (
@@ -49,32 +51,20 @@ function everywhere(captureId: string | undefined, showActions: () => void): Act
     keys: [`g ${key}`],
     run: () => location.assign(href),
   });
-  const goView = (view: View, label: string, key: string): Action => ({
+  const goView = (view: CaptureView): Action => ({
     id: `go-${view}`,
-    label,
-    keys: [`g ${key}`],
-    run: () => goTo({ view, isOpen: false }),
+    label: VIEWS[view].goes,
+    keys: [`g ${VIEWS[view].key}`],
+    run: () => {
+      if (viewEntry(view).takesTyping === true) holdTyping();
+      goTo({ view, isOpen: false });
+    },
   });
   return [
     go('go-shelf', 'Go to the shelf', 's', '/'),
     ...(captureId === undefined
       ? [go('go-reference', 'Go to the reference', 'r', '/reference')]
-      : [
-          {
-            id: 'go-reference',
-            label: 'Go to the reference',
-            keys: ['g r'],
-            run: () => {
-              holdTyping();
-              goTo({ view: 'reference', isOpen: false });
-            },
-          },
-          goView('brief', 'Go to the brief', 'b'),
-          goView('waterfall', 'Go to the waterfall', 'w'),
-          goView('find', 'Go to find', 'f'),
-          goView('endpoints', 'Go to the endpoints', 'e'),
-          goView('drafts', 'Go to the drafts', 'd'),
-        ]),
+      : CAPTURE_VIEWS.map(goView)),
     { id: 'actions', label: 'Show all actions and keys', keys: ['?', 'Ctrl+k'], run: showActions },
   ];
 }

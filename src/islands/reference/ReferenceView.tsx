@@ -1,18 +1,15 @@
 import { useStore } from '@nanostores/react';
-import { useMemo, useRef } from 'react';
 import { Frame } from '../frame/Frame';
-import type { Action } from '../state/actions';
 import { $place, goTo } from '../state/address';
+import { useControl } from '../ui/use-actions';
 import { Entries, LookUp } from './LookUp';
+
+const SEARCH = { id: 'search', label: 'Search the reference', keys: ['/'] };
 
 /** The reference as a page of its own. */
 export function ReferenceView() {
   const { search } = useStore($place);
-  const field = useRef<HTMLInputElement>(null);
-  const actions: readonly Action[] = useMemo(
-    () => [{ id: 'search', label: 'Search the reference', keys: ['/'], run: () => field.current?.focus() }],
-    [],
-  );
+  const field = useControl<HTMLInputElement>(SEARCH, 'focus');
   const bar = (
     <>
       <h1 className="font-bold text-base">Reference</h1>
@@ -20,7 +17,7 @@ export function ReferenceView() {
     </>
   );
   return (
-    <Frame view="reference" bar={bar} actions={actions}>
+    <Frame view="reference" bar={bar}>
       <Entries words={search} />
     </Frame>
   );

@@ -15,6 +15,7 @@ import { $uploads } from '../state/uploads';
 import { fileName, saveFile } from '../takeaway/save-file';
 import { Button } from '../ui/Button';
 import { Loading, Problem } from '../ui/Problem';
+import { useActions, useControl } from '../ui/use-actions';
 import { useFetched } from '../ui/use-fetched';
 import { arrangeCards, findShelfOrder, SHELF_ORDERS } from './arrange-cards';
 import { OpenOffer } from './OpenOffer';
@@ -25,11 +26,13 @@ const GAP_PX = 10;
 const OVERSCAN = 4;
 const LOOK_AGAIN_MS = 1500;
 
+const PICK = { id: 'pick', label: 'Choose files to put on the shelf', keys: ['o'] };
+const SEARCH = { id: 'search', label: 'Search the shelf', keys: ['/'] };
+
 /** The home screen: every capture kept on this machine, and the ways to bring more. */
 export function Shelf() {
   const [fetched, again] = useFetched(fetchCaptures);
   const picker = useRef<HTMLInputElement>(null);
-  const search = useRef<HTMLInputElement>(null);
   const uploads = useStore($uploads);
   const ended = Object.values(uploads).filter(({ state }) => state === 'ended').length;
   // biome-ignore lint/correctness/useExhaustiveDependencies: another import that ended changes the shelf.
@@ -43,30 +46,20 @@ export function Shelf() {
     return () => clearInterval(timer);
   }, [isReading, again]);
   const pick = (): void => picker.current?.click();
-  const actions = useMemo(
-    (): Action[] => [
-      ...(hasCards ? CARD_ACTIONS : []),
-      { id: 'pick', label: 'Choose files to put on the shelf', keys: ['o'], run: () => picker.current?.click() },
-      ...(hasCards
-        ? [{ id: 'search', label: 'Search the shelf', keys: ['/'], run: () => search.current?.focus() }]
-        : []),
-    ],
-    [hasCards],
-  );
   const bar = (
     <>
       <h1 className="font-bold text-base">Shelf</h1>
-      {hasCards ? <SearchField field={search} /> : null}
+      {hasCards ? <SearchField /> : null}
       {hasCards ? <OrderChooser /> : null}
       <span className="flex-1" />
       <ZoneChooser recorded={undefined} isShelf epoch={Date.now()} />
-      <Button onClick={pick} hint="o" isMain>
+      <Button onClick={pick} action={PICK} isMain>
         Choose files
       </Button>
     </>
   );
   return (
-    <Frame view="shelf" bar={bar} actions={actions}>
+    <Frame view="shelf" bar={bar}>
       <input
         ref={picker}
         type="file"
@@ -92,44 +85,9 @@ export function Shelf() {
   );
 }
 
-/** Walks over the cards by their links, which Enter opens; what else a card does is along its row. */
-function stepCard(by: 1 | -1): void {
-  const links = [...document.querySelectorAll<HTMLElement>('[data-capture] a')];
-  const at = links.findIndex((link) => link.closest('[data-capture]')?.contains(document.activeElement) === true);
-  const next = links[at === -1 ? (by === 1 ? 0 : links.length - 1) : Math.min(links.length - 1, Math.max(0, at + by))];
-  next?.focus();
-  next?.scrollIntoView({ block: 'nearest' });
-}
-
-/** Presses a button of the card that has the focus. */
-const pressOnCard = (word: string) => (): void => {
-  const card = document.activeElement?.closest('[data-capture]');
-  card?.querySelector<HTMLElement>(`[data-does="${word}"]`)?.click();
-};
-
-const CARD_ACTIONS: readonly Action[] = [
-  { id: 'next-card', label: 'Next capture', keys: ['j', 'ArrowDown'], run: () => stepCard(1) },
-  { id: 'previous-card', label: 'Previous capture', keys: ['k', 'ArrowUp'], run: () => stepCard(-1) },
-  {
-    id: 'choose-card',
-    label: 'Choose the current capture, or leave it out again',
-    keys: ['x'],
-    run: pressOnCard('choose'),
-  },
-  { id: 'rename-card', label: 'Rename the current capture', keys: ['n'], run: pressOnCard('Rename') },
-  { id: 'note-card', label: 'Write a note on the current capture', keys: ['e'], run: pressOnCard('Note') },
-  { id: 'delete-card', label: 'Delete the current or the chosen captures', keys: ['Delete'], run: deleteByKey },
-];
-
-/** Deletes what is chosen, else the card that has the focus; the cards go on from the next one. */
-function deleteByKey(): void {
-  const ofChosen = document.getElementById('delete-chosen');
-  if (ofChosen === null) pressOnCard('Delete')();
-  else ofChosen.click();
-}
-
-function SearchField({ field }: { readonly field: React.RefObject<HTMLInputElement | null> }) {
+function SearchField() {
   const place = useStore($place);
+  const field = useControl<HTMLInputElement>(SEARCH, 'focus');
   return (
     <input
       ref={field}
@@ -161,6 +119,22 @@ function OrderChooser() {
   );
 }
 
+/** Walks over the cards by their links, which Enter opens; what else a card does is along its row. */
+function walkActions(list: () => HTMLElement | null): readonly Action[] {
+  const step = (by: 1 | -1) => (): void => {
+    const links = [...(list()?.querySelectorAll<HTMLElement>('[data-capture] a') ?? [])];
+    const at = links.findIndex((link) => link.closest('[data-capture]')?.contains(document.activeElement) === true);
+    const next =
+      links[at === -1 ? (by === 1 ? 0 : links.length - 1) : Math.min(links.length - 1, Math.max(0, at + by))];
+    next?.focus();
+    next?.scrollIntoView({ block: 'nearest' });
+  };
+  return [
+    { id: 'next-card', label: 'Next capture', keys: ['j', 'ArrowDown'], run: step(1) },
+    { id: 'previous-card', label: 'Previous capture', keys: ['k', 'ArrowUp'], run: step(-1) },
+  ];
+}
+
 interface CardsProps {
   readonly all: readonly CaptureCard[];
   readonly onChange: () => void;
@@ -188,11 +162,16 @@ function Cards({ all, onChange }: CardsProps) {
     if (!next.delete(id)) next.add(id);
     setChosen(next);
   };
+  const removeChosen = (): Promise<void> => remove(those, onChange).then(() => setChosen(new Set()));
   const change = async (card: CaptureCard, what: { name?: string; note?: string }): Promise<void> => {
     const answer = await changeCapture(card.id, what);
     if (!answer.ok) tell(answer.problem.sentence, { detail: answer.problem.advice });
     onChange();
   };
+  useActions(
+    'view',
+    useMemo(() => walkActions(() => scroller.current), []),
+  );
   return (
     <>
       <ShelfTally shown={cards.length} all={all.length}>
@@ -200,7 +179,7 @@ function Cards({ all, onChange }: CardsProps) {
           those={those}
           onAll={() => setChosen(new Set(cards.map(({ id }) => id)))}
           onNone={() => setChosen(new Set())}
-          onChange={onChange}
+          onRemove={removeChosen}
         />
       </ShelfTally>
       {/* In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}
@@ -248,11 +227,11 @@ interface ChosenCardsProps {
   readonly those: readonly CaptureCard[];
   readonly onAll: () => void;
   readonly onNone: () => void;
-  readonly onChange: () => void;
+  readonly onRemove: () => void;
 }
 
 /** What can be done with several captures at once. */
-function ChosenCards({ those, onAll, onNone, onChange }: ChosenCardsProps) {
+function ChosenCards({ those, onAll, onNone, onRemove }: ChosenCardsProps) {
   if (those.length === 0) return null;
   const saveAll = async (): Promise<void> => {
     const missing: string[] = [];
@@ -267,7 +246,10 @@ function ChosenCards({ those, onAll, onNone, onChange }: ChosenCardsProps) {
   return (
     <span className="flex flex-wrap items-center gap-3 text-ink">
       <b role="status">{formatPlural(those.length, 'capture')} chosen</b>
-      <Button id="delete-chosen" onClick={() => remove(those, onChange).then(onNone)}>
+      <Button
+        action={{ id: 'delete-chosen', label: 'Delete the chosen captures', keys: ['Delete'] }}
+        onClick={onRemove}
+      >
         Delete them
       </Button>
       <Button onClick={saveAll}>Export them as HAR</Button>

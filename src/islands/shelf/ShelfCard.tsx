@@ -4,7 +4,9 @@ import { savedShare } from '#core/analysis';
 import type { CaptureCard } from '#core/wire';
 import { formatBytes, formatCount, formatExactBytes, formatInstant, formatShare, formatZone } from '#core/wording';
 import { offsetOf } from '../frame/ZoneChooser';
+import type { Action } from '../state/actions';
 import { $place } from '../state/address';
+import { useActions } from '../ui/use-actions';
 import { Miniature } from './Miniature';
 
 interface ShelfCardProps {
@@ -17,12 +19,38 @@ interface ShelfCardProps {
   readonly onNote: (note: string) => void;
 }
 
+const NONE: readonly Action[] = [];
+
+/** Whether the focus is in an element that has these handlers. */
+function useFocusWithin() {
+  const [isWithin, setIsWithin] = useState(false);
+  const handlers = {
+    onFocus: () => setIsWithin(true),
+    onBlur: ({ currentTarget, relatedTarget }: React.FocusEvent) =>
+      setIsWithin(relatedTarget instanceof Node && currentTarget.contains(relatedTarget)),
+  };
+  return { isWithin, handlers };
+}
+
 type Editing = 'name' | 'note' | undefined;
 
 /** One capture: its miniature, its sentence, whence it comes, what it weighs, and what is wrong with it. */
 export function ShelfCard({ card, isChosen, onChoose, onDelete, onRename, onNote }: ShelfCardProps) {
   const [editing, setEditing] = useState<Editing>(undefined);
   const { tally, miniature } = card.overview;
+  const focus = useFocusWithin();
+  const does: readonly Action[] = [
+    {
+      id: 'choose-card',
+      label: 'Choose the current capture, or leave it out again',
+      keys: ['x'],
+      run: onChoose,
+    },
+    { id: 'rename-card', label: 'Rename the current capture', keys: ['n'], run: () => setEditing('name') },
+    { id: 'note-card', label: 'Write a note on the current capture', keys: ['e'], run: () => setEditing('note') },
+    { id: 'delete-card', label: 'Delete the current capture', keys: ['Delete'], run: onDelete },
+  ];
+  useActions('exchange', focus.isWithin ? does : NONE);
   const finish = (text: string | undefined): void => {
     if (text !== undefined && editing === 'name' && text.trim() !== '' && text !== card.name) onRename(text);
     if (text !== undefined && editing === 'note' && text !== card.note) onNote(text);
@@ -30,6 +58,7 @@ export function ShelfCard({ card, isChosen, onChoose, onDelete, onRename, onNote
   };
   return (
     <div
+      {...focus.handlers}
       className={`flex h-full items-stretch border bg-sheet hover:border-soft ${isChosen ? 'border-ink' : 'border-line'}`}
     >
       {editing === undefined ? (
@@ -65,13 +94,7 @@ export function ShelfCard({ card, isChosen, onChoose, onDelete, onRename, onNote
       )}
       <div className="flex w-20 shrink-0 flex-col border-line border-l text-[13px]">
         <label className="flex flex-1 items-center justify-center gap-1.5 text-soft hover:bg-paper hover:text-ink">
-          <input
-            type="checkbox"
-            data-does="choose"
-            checked={isChosen}
-            onChange={onChoose}
-            aria-label={`Choose ${card.name}`}
-          />
+          <input type="checkbox" checked={isChosen} onChange={onChoose} aria-label={`Choose ${card.name}`} />
           Choose
         </label>
         <CardButton word="Rename" label={`Rename ${card.name}`} onClick={() => setEditing('name')} />
@@ -117,13 +140,7 @@ interface CardButtonProps {
 }
 
 const CardButton = ({ word, label, onClick }: CardButtonProps) => (
-  <button
-    type="button"
-    data-does={word}
-    onClick={onClick}
-    aria-label={label}
-    className="flex-1 text-soft hover:bg-paper hover:text-ink"
-  >
+  <button type="button" onClick={onClick} aria-label={label} className="flex-1 text-soft hover:bg-paper hover:text-ink">
     {word}
   </button>
 );

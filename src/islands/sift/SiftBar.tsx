@@ -6,6 +6,7 @@ import { $place, goTo } from '../state/address';
 import { fetchNames } from '../state/api';
 import { focusHome } from '../state/focus';
 import { KeyHint } from '../ui/Button';
+import { useControl } from '../ui/use-actions';
 import { $savedSifts, forgetNamed, keepUnderName, loadSavedSifts, remember } from './saved-sifts';
 import { $typed, type SiftState } from './use-sift';
 
@@ -28,10 +29,12 @@ interface Offer {
 /** After this long without a key the sift goes into the address. */
 const REST_MS = 900;
 
+const SIFT_ACTION = { id: 'sift', label: 'Sift: narrow every view', keys: ['/'], rank: 'capture' } as const;
+
 /** The one bar in which every view is narrowed: typed, completed, explained where it cannot be read. */
 export function SiftBar({ captureId, state }: SiftBarProps) {
   const { text, problem } = state;
-  const input = useRef<HTMLInputElement>(null);
+  const input = useControl<HTMLInputElement>(SIFT_ACTION, 'focus');
   const listId = useId();
   const [caret, setCaret] = useState(0);
   const [isListOpen, setListOpen] = useState(false);
@@ -93,7 +96,6 @@ export function SiftBar({ captureId, state }: SiftBarProps) {
         {problem === undefined ? null : <Underline text={text} from={problem.from} to={problem.to} />}
         <input
           ref={input}
-          id="sift"
           value={text}
           onChange={({ target }) => type(target.value, target.selectionStart ?? target.value.length)}
           onSelect={({ currentTarget }) => setCaret(currentTarget.selectionStart ?? 0)}
@@ -212,11 +214,13 @@ interface OfferListProps {
 }
 
 function OfferList({ id, offers, chosen, onTake }: OfferListProps) {
+  const list = useRef<HTMLDivElement>(null);
   useEffect(() => {
-    document.getElementById(`${id}-${chosen}`)?.scrollIntoView({ block: 'nearest' });
-  }, [id, chosen]);
+    list.current?.children[chosen]?.scrollIntoView({ block: 'nearest' });
+  }, [chosen]);
   return (
     <div
+      ref={list}
       id={id}
       role="listbox"
       aria-label="What could stand here"

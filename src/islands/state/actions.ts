@@ -1,4 +1,4 @@
-import { atom } from 'nanostores';
+import { atom, computed } from 'nanostores';
 import { focusHome } from './focus';
 
 /** Something a user can do, with its key. The list of all of them is what "?" and Ctrl+K show. */
@@ -10,8 +10,29 @@ export interface Action {
   readonly run: () => void;
 }
 
-/** The actions of the view on screen. */
-export const $actions = atom<readonly Action[]>([]);
+/** Where an action belongs, nearest first: of two that have one key, or one id, the nearer counts. */
+const RANKS = ['view', 'exchange', 'capture', 'everywhere'] as const;
+export type Rank = (typeof RANKS)[number];
+
+interface Registered {
+  readonly rank: Rank;
+  readonly actions: readonly Action[];
+}
+
+const $registered = atom<readonly Registered[]>([]);
+
+/** What can be done now, nearest first. */
+export const $actions = computed($registered, (registered): readonly Action[] => {
+  const all = RANKS.flatMap((rank) => registered.filter((one) => one.rank === rank).flatMap(({ actions }) => actions));
+  return all.filter(({ id }, at) => all.findIndex((other) => other.id === id) === at);
+});
+
+/** Adds actions. Returns the way to take them away again. */
+export function registerActions(rank: Rank, actions: readonly Action[]): () => void {
+  const own: Registered = { rank, actions };
+  $registered.set([...$registered.get(), own]);
+  return () => $registered.set($registered.get().filter((one) => one !== own));
+}
 
 /** How a key press is written in `Action.keys`. */
 export function keyName(event: Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'altKey' | 'shiftKey'>): string {

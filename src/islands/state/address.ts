@@ -4,14 +4,13 @@ import { atom } from 'nanostores';
 export type Zone = 'recorded' | 'utc' | 'machine';
 export const ZONES = ['recorded', 'utc', 'machine'] as const satisfies readonly Zone[];
 
-/** The views of a capture; the shelf is none, and the reference is one beside each, and a page of its own. */
-export const CAPTURE_VIEWS = ['brief', 'waterfall', 'find', 'endpoints', 'drafts'] as const;
-export const VIEWS = ['shelf', 'reference', ...CAPTURE_VIEWS] as const;
-export type View = (typeof VIEWS)[number];
+/** The views of a capture, in the order of the rail; the last is a page of its own too. Each has its row in views.tsx. */
+export const CAPTURE_VIEWS = ['brief', 'waterfall', 'find', 'endpoints', 'drafts', 'reference'] as const;
+export type CaptureView = (typeof CAPTURE_VIEWS)[number];
+export type View = 'shelf' | CaptureView;
 
 /** True of a view that an address of a capture can name. */
-export const isOfCapture = (view: string): view is Exclude<View, 'shelf'> =>
-  view !== 'shelf' && VIEWS.some((known) => known === view);
+export const isOfCapture = (view: string): view is CaptureView => CAPTURE_VIEWS.some((known) => known === view);
 
 /** What can be hidden with one key: traffic of extensions, reports, third parties. */
 export const NOISES = ['extension', 'report', 'third'] as const;

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { $actions, holdTyping, listenForKeys, takeHeldTyping } from './actions';
+import { holdTyping, listenForKeys, registerActions, takeHeldTyping } from './actions';
 
 // The keys of the page without a page: the classes that the listener asks after, and the target of its events.
 
@@ -26,6 +26,7 @@ class FakeTextarea extends FakeElement {}
 
 let heard: string[];
 let stop: () => void;
+let forget: () => void;
 const page = new EventTarget();
 let atMs: number;
 
@@ -69,7 +70,7 @@ beforeEach(() => {
   vi.stubGlobal('addEventListener', page.addEventListener.bind(page));
   vi.stubGlobal('removeEventListener', page.removeEventListener.bind(page));
   const action = (id: string, ...keys: string[]) => ({ id, label: id, keys, run: () => void heard.push(id) });
-  $actions.set([
+  forget = registerActions('view', [
     action('next', 'j', 'ArrowDown'),
     action('shelf', 'g s'),
     action('sort', 's'),
@@ -82,7 +83,7 @@ beforeEach(() => {
 });
 afterEach(() => {
   stop();
-  $actions.set([]);
+  forget();
   vi.unstubAllGlobals();
 });
 

@@ -6,6 +6,7 @@ import type { Shown } from '../capture/use-shown';
 import { $place } from '../state/address';
 import { exportHar } from '../state/api';
 import { Button } from '../ui/Button';
+import { useControl } from '../ui/use-actions';
 import type { ChartRow } from '../waterfall/layout';
 import { findMeasure } from '../waterfall/measures';
 import { isInWindow } from '../waterfall/window';
@@ -30,9 +31,12 @@ interface Said {
 
 const CodeOfSelection = lazy(() => import('./CodeOfSelection'));
 
+const TAKE_AWAY = { id: 'take-away', label: 'Take away: the chart or the exchanges as a file', keys: ['x'] };
+
 /** The chart as a picture, or the exchanges that it shows as a file. */
 export function TakeAway({ card, shown, rows }: TakeAwayProps) {
   const dialog = useRef<HTMLDialogElement>(null);
+  const button = useControl<HTMLButtonElement>(TAKE_AWAY, 'click');
   const [isOpen, setIsOpen] = useState(false);
   // The dialog stays after saving, since often one file is not all that is wanted, and covers the notices.
   const [said, setSaid] = useState<Said>();
@@ -80,7 +84,7 @@ export function TakeAway({ card, shown, rows }: TakeAwayProps) {
     <>
       <button
         type="button"
-        id="take-away"
+        ref={button}
         aria-keyshortcuts="x"
         onClick={() => {
           setSaid(undefined);

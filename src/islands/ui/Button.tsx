@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import { type ControlAction, useControl } from './use-actions';
 
 interface ButtonProps {
   readonly children: ReactNode;
@@ -10,25 +11,27 @@ interface ButtonProps {
   /** Nothing can be done by it as things stand. */
   readonly isOff?: boolean;
   readonly label?: string;
-  /** By which a key's action finds it. */
-  readonly id?: string;
+  /** The action by which a key presses it. */
+  readonly action?: ControlAction;
 }
 
 /** The one button: hairline, or filled for the main thing to do. */
-export function Button({ children, onClick, hint, isMain = false, isOff = false, label, id }: ButtonProps) {
+export function Button({ children, onClick, hint, isMain = false, isOff = false, label, action }: ButtonProps) {
+  const element = useControl<HTMLButtonElement>(action, 'click');
+  const keys = hint ?? action?.keys[0];
   const look = isMain ? 'bg-ink text-paper' : 'bg-sheet text-ink hover:bg-paper';
   return (
     <button
       type="button"
-      id={id}
+      ref={element}
       onClick={onClick}
       disabled={isOff}
       aria-label={label}
-      aria-keyshortcuts={hint}
+      aria-keyshortcuts={keys}
       className={`inline-flex items-center gap-2 border border-ink px-2.5 py-1 font-semibold text-[13px] disabled:opacity-50 ${look}`}
     >
       {children}
-      {hint === undefined ? null : <KeyHint keys={hint} />}
+      {keys === undefined ? null : <KeyHint keys={keys} />}
     </button>
   );
 }

@@ -1,5 +1,8 @@
+import { type ControlAction, useControl } from './use-actions';
+
 interface ChoiceProps<Id extends string> {
-  readonly id?: string;
+  /** The action by which a key gives it the focus. */
+  readonly action?: ControlAction;
   readonly label: string;
   /** The word before the choice, as in "arranged by start". */
   readonly before?: string;
@@ -9,12 +12,13 @@ interface ChoiceProps<Id extends string> {
 }
 
 /** A small choice in a line of text. */
-export function Choice<Id extends string>({ id, label, before, value, options, onChoose }: ChoiceProps<Id>) {
+export function Choice<Id extends string>({ action, label, before, value, options, onChoose }: ChoiceProps<Id>) {
+  const element = useControl<HTMLSelectElement>(action, 'focus');
   return (
     <label className="flex max-w-full items-center gap-1 text-soft">
       {before}
       <select
-        id={id}
+        ref={element}
         aria-label={label}
         value={value}
         onChange={({ target }) => {

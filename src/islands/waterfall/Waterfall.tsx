@@ -95,11 +95,15 @@ export function Waterfall(props: WaterfallProps) {
           onWindow={(next) => goTo({ window: next })}
         />
         <div className="flex shrink-0 flex-col items-end justify-between py-1 pr-4" style={{ width: MEASURE_PX }}>
-          <Button onClick={props.onLegend} hint="l" label="How to read the waterfall">
+          <Button
+            onClick={props.onLegend}
+            action={{ id: 'legend', label: 'How to read the waterfall', keys: ['l'] }}
+            label="How to read the waterfall"
+          >
             Legend
           </Button>
           <Choice
-            id="measure"
+            action={{ id: 'measure', label: 'Choose the measure at the right edge', keys: ['v'] }}
             label="Measure at the right edge"
             value={measure}
             options={MEASURE_IDS.map((id) => [id, MEASURES[id].label] as const)}

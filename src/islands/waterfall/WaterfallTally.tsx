@@ -33,7 +33,7 @@ export function WaterfallTally({ card, shown, rows }: WaterfallTallyProps) {
       hidden={shown.hidden}
     >
       <Choice
-        id="order"
+        action={{ id: 'arrange', label: 'Choose the order of the strips', keys: ['a'] }}
         label="Strips arranged by"
         before="by"
         value={findOrder(place.order)}
@@ -41,7 +41,7 @@ export function WaterfallTally({ card, shown, rows }: WaterfallTallyProps) {
         onChoose={(id) => goTo({ order: id === 'start' ? undefined : id })}
       />
       <Choice<LaneId | typeof NO_LANES>
-        id="lanes"
+        action={{ id: 'lanes', label: 'Choose the lanes', keys: ['n'] }}
         label="Strips in lanes by"
         before={lanes === NO_LANES ? 'lanes' : `${formatPlural(countLanes(rows), 'lane')} by`}
         value={lanes}

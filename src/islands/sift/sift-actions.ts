@@ -1,0 +1,41 @@
+import type { ExchangeRow } from '#core/analysis';
+import type { Action } from '../state/actions';
+import { goTo, type Noise } from '../state/address';
+import { siftBy, termOf } from './SiftValue';
+
+const NOISE_KEYS: readonly (readonly [Noise, string, string])[] = [
+  ['extension', 'e', 'traffic of browser extensions'],
+  ['report', 'o', 'reports'],
+  ['third', 't', 'third parties'],
+];
+
+/** What narrows every view: noises hidden and shown, and the current exchange's host and endpoint. */
+export function siftActions(row: ExchangeRow | undefined, hidden: readonly Noise[]): readonly Action[] {
+  return [
+    ...NOISE_KEYS.map(
+      ([noise, key, words]): Action => ({
+        id: `hide-${noise}`,
+        label: `${hidden.includes(noise) ? 'Show' : 'Hide'} ${words}`,
+        keys: [key],
+        run: () =>
+          goTo({ hidden: hidden.includes(noise) ? hidden.filter((one) => one !== noise) : [...hidden, noise] }),
+      }),
+    ),
+    ...(row === undefined
+      ? []
+      : [
+          {
+            id: 'same-host',
+            label: `Sift by the host ${row.host}`,
+            keys: [],
+            run: () => siftBy(termOf({ name: 'host' }, row.host)),
+          },
+          {
+            id: 'same-endpoint',
+            label: 'Sift by the endpoint of the current exchange',
+            keys: ['s'],
+            run: () => siftBy(termOf({ name: 'endpoint' }, row.endpoint)),
+          },
+        ]),
+  ];
+}

@@ -1,0 +1,86 @@
+import type { ComponentType, ReactNode } from 'react';
+import type { ExchangeRow } from '#core/analysis';
+import type { CaptureCard } from '#core/wire';
+import type { Found } from './capture/use-found';
+import type { Shown } from './capture/use-shown';
+import type { CaptureView, Place } from './state/address';
+
+/** What every view of a capture is given; each takes what it needs. */
+export interface ViewProps {
+  readonly card: CaptureCard;
+  readonly rows: readonly ExchangeRow[];
+  readonly shown: Shown;
+  readonly found: Found;
+  /** What is looked at. Of a view that stays behind others, what was looked at when it was last shown. */
+  readonly place: Place;
+  readonly isShown: boolean;
+}
+
+interface ViewEntry {
+  readonly label: string;
+  /** The letter behind "g" that goes to it, and how that is called among the actions. */
+  readonly key: string;
+  readonly goes: string;
+  /** Its drawing in the rail. */
+  readonly drawing: ReactNode;
+  /** Its script, which the other views do not need. */
+  readonly load: () => Promise<{ readonly default: ComponentType<ViewProps> }>;
+  /** Stays as it is behind the others once it was shown: drawing it anew takes long. */
+  readonly stays?: true;
+  /** Shows something of a capture without exchanges, too. */
+  readonly takesEmpty?: true;
+  /** Has a field that what is typed on the way to it is meant for. */
+  readonly takesTyping?: true;
+}
+
+/** The views of a capture, each its folder and a row here: rail, keys, frame and address follow. */
+export const VIEWS = {
+  brief: {
+    label: 'Brief',
+    key: 'b',
+    goes: 'Go to the brief',
+    drawing: <path d="M3 5h18M3 10h12M3 15h18M3 20h8" />,
+    load: () => import('./brief/BriefView'),
+    stays: true,
+  },
+  waterfall: {
+    label: 'Waterfall',
+    key: 'w',
+    goes: 'Go to the waterfall',
+    drawing: <path d="M3 6h7v5h6v5h6" />,
+    load: () => import('./waterfall/WaterfallView'),
+  },
+  find: {
+    label: 'Find',
+    key: 'f',
+    goes: 'Go to find',
+    drawing: <path d="M3 4h18M3 10h7M3 16h5M14 13a4 4 0 1 0 0.1 0M17 18l4 3" />,
+    load: () => import('./find/FindView'),
+    takesTyping: true,
+  },
+  endpoints: {
+    label: 'Endpoints',
+    key: 'e',
+    goes: 'Go to the endpoints',
+    drawing: <path d="M3 4h5v5h-5zM3 14h5v5h-5zM16 9h5v5h-5zM8 6h4v10h-4M12 11h4" />,
+    load: () => import('./endpoints/EndpointsView'),
+  },
+  drafts: {
+    label: 'Drafts',
+    key: 'd',
+    goes: 'Go to the drafts',
+    drawing: <path d="M4 3h11l4 4v14h-15zM15 3v4h4M8 17l6 -6l2 2l-6 6h-2z" />,
+    load: () => import('./drafts/DraftsView'),
+  },
+  reference: {
+    label: 'Reference',
+    key: 'r',
+    goes: 'Go to the reference',
+    drawing: <path d="M5 3h11a3 3 0 0 1 3 3v13h-11a3 3 0 0 1 -3 -3zM9 8h6M9 12h6" />,
+    load: () => import('./reference/BesideCapture'),
+    takesEmpty: true,
+    takesTyping: true,
+  },
+} as const satisfies Readonly<Record<CaptureView, ViewEntry>>;
+
+export const viewEntry = (view: CaptureView): ViewEntry => VIEWS[view];

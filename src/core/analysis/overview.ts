@@ -1,6 +1,7 @@
 import { splitUrl } from '../http';
 import { type Completeness, findMilestoneMs, type Milestone, NO_PHASES, type Page, type PageId } from '../model';
 import { profileInFlight } from '../timing';
+import versions from '../versions.json';
 import { type Condition, reportCondition, reportFine } from './condition';
 import type { ExchangeRow } from './exchange-row';
 import { splitNavigations } from './navigation';
@@ -8,8 +9,8 @@ import { NO_REFERENCES, type References } from './relate';
 import { buildRows, type ExchangeFacts } from './row';
 import { type Breakdown, breakDown, sentenceOf, type Tally, tally } from './summary';
 
-/** Raised whenever the analysis computes something else, so that kept captures are analysed again. */
-export const ANALYSIS_VERSION = 12;
+/** Goes up with each change of the code that analyses (npm run versions): kept captures are analysed again. */
+export const ANALYSIS_VERSION = versions.analysis.version;
 
 export interface PageOverview {
   readonly id: PageId;

@@ -23,6 +23,27 @@ function policyOf(
 
 describe('what a response allows', () => {
   it.each([
+    ['08:59:59', undefined, 0],
+    ['08:59:58', undefined, 2],
+    ['09:00:30', undefined, 0],
+    ['08:59:58', '5', 5],
+    ['08:59:50', '5', 10],
+    ['09:00:00', '-1', 0],
+  ])('is %s old where Date is %s and Age %s', (time, age, seconds) => {
+    const date: [string, string] = ['Date', `Sat, 03 Oct 2026 ${time} GMT`];
+    expect(policyOf(age === undefined ? [date] : [date, ['Age', age]]).ageSeconds).toBe(seconds);
+  });
+
+  it.each([
+    [599, true],
+    [600, false],
+    [601, false],
+  ])('is used without asking %d s after it came with a lifetime of 600: %s (RFC 9111 4.2)', (after, isUsed) => {
+    const policy = policyOf([DATE, ['Cache-Control', 'max-age=600'], ['ETag', '"a"']]);
+    expect(nextVisitOf(policy, after) === 'reused').toBe(isUsed);
+  });
+
+  it.each([
     [[['Cache-Control', 'max-age=600']], 600, 'max-age'],
     [[['Cache-Control', 'public, MAX-AGE="60"']], 60, 'max-age'],
     [[['Cache-Control', 'max-age=soon']], 0, 'max-age'],
@@ -37,6 +58,9 @@ describe('what a response allows', () => {
       'max-age',
     ],
     [[DATE, ['Last-Modified', 'Sat, 03 Oct 2026 08:00:00 GMT']], 360, 'heuristic'],
+    [[DATE, ['Last-Modified', 'Sat, 03 Oct 2026 09:00:00 GMT']], undefined, 'none'],
+    [[DATE, ['Last-Modified', 'Sat, 03 Oct 2026 09:00:01 GMT']], undefined, 'none'],
+    [[DATE, ['Expires', 'Sat, 03 Oct 2026 08:59:59 GMT']], 0, 'expires'],
     [[], undefined, 'none'],
   ] as [[string, string][], number | undefined, string][])('%j is fresh for %s s, by %s', (headers, seconds, basis) => {
     expect(policyOf(headers)).toMatchObject({ freshSeconds: seconds, basis });

@@ -4,9 +4,12 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { bytesFromText } from '../content';
 import { type JsonObject, normaliseEntry } from '../har';
-import { encodeParts } from './draft';
+import { EMPTY_DRAFT, encodeParts } from './draft';
 import { type Draft, draftFromExchange, maskCredentials } from './index';
+import { DEFAULT_OPTIONS } from './options';
+import { planOf } from './plan';
 import { quotePosix } from './quoting/posix';
+import { own } from './testing/cases';
 import { fixedText, plainText, readValue, splitAddress, targetOf } from './value';
 
 const run = promisify(execFile);
@@ -66,6 +69,45 @@ describe('the draft of a captured request', () => {
     );
     expect(kept(draftFromExchange(exchange({ headers }), 'faithful'))).toHaveLength(6);
     expect(kept(draftFromExchange(exchange({ headers }), 'lean'))).toEqual(['User-Agent', 'Authorization']);
+  });
+
+  it('names the boundary of a form that goes as bytes, in quotes where it holds what no token does', () => {
+    const form = (boundary: string): Draft => ({
+      ...EMPTY_DRAFT,
+      method: 'POST',
+      url: 'https://a.example/',
+      payload: {
+        type: 'parts',
+        boundary,
+        parts: [{ name: 'a', fileName: undefined, contentType: undefined, bytes: bytesFromText('b') }],
+      },
+    });
+    const typeOf = (boundary: string): string | undefined =>
+      plainText(
+        planOf(form(boundary), DEFAULT_OPTIONS, {
+          address: 'exact',
+          repeats: true,
+          unicode: true,
+          payloadWithGet: true,
+          parts: false,
+        }).contentType ?? [],
+      );
+    // RFC 2046 5.1.1: a boundary may hold blanks, which a parameter takes in quotes only (RFC 9110 5.6.6).
+    expect(typeOf('one two')).toBe('multipart/form-data; boundary="one two"');
+    expect(typeOf('one-two')).toBe('multipart/form-data; boundary=one-two');
+  });
+
+  it('makes one Cookie of several for a client that sends no name twice, and one list of other headers', () => {
+    const repeats = {
+      ...EMPTY_DRAFT,
+      url: 'https://a.example/',
+      headers: [own('Cookie', 'a=1'), own('X-A', '1'), own('cookie', 'b=2'), own('x-a', '2')],
+    };
+    const can = { address: 'exact', repeats: false, unicode: true, payloadWithGet: true, parts: true } as const;
+    const { headers, warnings } = planOf(repeats, DEFAULT_OPTIONS, can);
+    // RFC 9113 8.2.3 and RFC 9110 5.3.
+    expect(headers.map(({ name, value }) => `${name}: ${plainText(value)}`)).toEqual(['Cookie: a=1; b=2', 'X-A: 1, 2']);
+    expect(warnings).toHaveLength(2);
   });
 
   it('joins the crumbs of a cookie', () => {

@@ -27,6 +27,13 @@ const noise = (length: number): string =>
     .map((_, at) => createHash('sha512').update(String(at)).digest('base64').slice(0, 60))
     .join('')
     .slice(0, length);
+const preflight = (allowed: Record<string, string>, headers?: string): Sketch =>
+  call(0, {
+    method: 'OPTIONS',
+    status: 204,
+    request: { ...PREFLIGHT, ...(headers === undefined ? {} : { 'access-control-request-headers': headers }) },
+    response: { 'access-control-allow-origin': '*', ...allowed },
+  });
 const PREFLIGHT = { origin: 'https://b.example', 'access-control-request-method': 'PUT' };
 
 /** For each rule captures in which it fires, with what it claims, and captures in which it must not. */
@@ -80,6 +87,11 @@ const CASES: Readonly<
         ],
         /lacks PUT/,
       ],
+      [[preflight({ 'access-control-allow-methods': 'put' })], /lacks PUT/],
+      [
+        [preflight({ 'access-control-allow-methods': '*', 'access-control-allow-headers': '*' }, 'Authorization')],
+        /Access-Control-Allow-Headers lacks authorization/,
+      ],
     ],
     silent: [
       [
@@ -89,6 +101,14 @@ const CASES: Readonly<
           request: PREFLIGHT,
           response: { 'access-control-allow-origin': '*', 'access-control-allow-methods': 'PUT' },
         }),
+      ],
+      [preflight({ 'access-control-allow-methods': '*' })],
+      [preflight({ 'access-control-allow-methods': 'GET, PUT', 'access-control-allow-headers': '*' }, 'x-a, x-b')],
+      [
+        preflight(
+          { 'access-control-allow-methods': 'PUT', 'access-control-allow-headers': 'X-A,authorization' },
+          'Authorization',
+        ),
       ],
     ],
   },
@@ -174,12 +194,26 @@ const CASES: Readonly<
   },
   retried: {
     fires: [
+      // A token that is still good explains no refusal.
+      [
+        [
+          call(0, { url: '/a', status: 401, request: { authorization: jwt(START / 1000 + 3600) } }),
+          call(500, { url: '/a', request: { authorization: jwt(START / 1000 + 3600) } }),
+        ],
+        /failed \(401\) and was sent again once, then it worked/,
+      ],
       [
         [call(0, { url: '/a', status: 503, response: { 'retry-after': '1' } }), call(500, { url: '/a' })],
         /failed \(503\) and was sent again once, then it worked/,
       ],
     ],
-    silent: [[call(0, { url: '/a' }), call(500, { url: '/a' })]],
+    silent: [
+      [call(0, { url: '/a' }), call(500, { url: '/a' })],
+      [
+        call(0, { url: '/a', status: 401, request: { authorization: jwt(START / 1000 - 60) } }),
+        call(500, { url: '/a', request: { authorization: jwt(START / 1000 + 60) } }),
+      ],
+    ],
   },
   'rate-limited': { fires: [[[call(0, { status: 429 })], /as too many/]], silent: [[call(0, { status: 428 })]] },
   'mixed-content': {
@@ -424,6 +458,20 @@ const CASES: Readonly<
     silent: [[image(0, { response: { vary: 'Accept' } })]],
   },
 };
+
+it.each([
+  ['1', 500, 'Retry-After asked for 1 s; it waited 475 ms, too short.'],
+  ['1', 1600, 'Retry-After asked for 1 s; it waited 1.57 s.'],
+  ['Sat, 03 Oct 2026 09:00:02 GMT', 500, 'Retry-After asked for 2 s; it waited 475 ms, too short.'],
+  ['soon', 500, 'It waited 475 ms before the next try.'],
+  [undefined, 500, 'It waited 475 ms before the next try.'],
+])('a try again is held against Retry-After: %s', (asked, at, detail) => {
+  const response = { date: 'Sat, 03 Oct 2026 09:00:00 GMT', ...(asked === undefined ? {} : { 'retry-after': asked }) };
+  const [found] = findingsOf([call(0, { url: '/a', status: 503, response }), call(at, { url: '/a' })]).filter(
+    ({ rule }) => rule === 'retried',
+  );
+  expect(found?.detail).toBe(detail);
+});
 
 describe.each(Object.entries(CASES))('the rule %s', (rule, { fires, silent }) => {
   it.each(fires)('fires (%#)', (sketches, claim) => {

@@ -11,8 +11,8 @@ import { askedValues, givenValues } from './values';
 export interface Evidence {
   readonly index: ExchangeIndex;
   readonly policy: CachePolicy | undefined;
-  readonly requestHeaders: ReadonlyMap<string, string>;
-  readonly responseHeaders: ReadonlyMap<string, string>;
+  readonly requestHeaders: ReadonlyMap<RequestHeader, string>;
+  readonly responseHeaders: ReadonlyMap<ResponseHeader, string>;
   /** Of the recorded body's bytes; the same for the same bytes. */
   readonly bodyHash: string | undefined;
   /** Bytes of the recorded body, decoded. */
@@ -50,42 +50,31 @@ export interface EvidenceTools {
 const WORTH_COMPRESSING_BYTES = 1400;
 const COMPRESSIBLE =
   /^(text\/|application\/(javascript|json|xml|manifest\+json|.*\+json|.*\+xml|wasm)|image\/svg\+xml|font\/(ttf|otf))/;
-/** Headers that rules look at; the others are not kept. */
+/** Headers that rules look at; the others are not kept, and a rule cannot ask for them. */
 const REQUEST_HEADERS = [
   'authorization',
   'cookie',
   'origin',
   'accept',
-  'accept-encoding',
-  'if-none-match',
-  'if-modified-since',
-  'referer',
   'access-control-request-method',
   'access-control-request-headers',
-  'sec-fetch-mode',
-  'sec-fetch-dest',
-];
+] as const;
 const RESPONSE_HEADERS = [
-  'content-type',
   'content-encoding',
   'content-length',
   'content-disposition',
   'cache-control',
-  'expires',
-  'etag',
-  'last-modified',
   'date',
   'age',
   'vary',
-  'location',
   'retry-after',
   'server-timing',
   'access-control-allow-origin',
   'access-control-allow-methods',
   'access-control-allow-headers',
-  'access-control-allow-credentials',
-  'www-authenticate',
-];
+] as const;
+type RequestHeader = (typeof REQUEST_HEADERS)[number];
+type ResponseHeader = (typeof RESPONSE_HEADERS)[number];
 
 /** More cookies than browsers keep for a site are nothing to follow. */
 const MOST_COOKIES = 60;
@@ -126,9 +115,12 @@ export function takeEvidence(
   };
 }
 
-function pick(names: readonly string[], find: (name: string) => string | undefined): ReadonlyMap<string, string> {
+function pick<Name extends string>(
+  names: readonly Name[],
+  find: (name: Name) => string | undefined,
+): ReadonlyMap<Name, string> {
   return new Map(
-    names.flatMap((name): [string, string][] => {
+    names.flatMap((name): [Name, string][] => {
       const value = find(name);
       return value === undefined ? [] : [[name, value.slice(0, 4000)]];
     }),
@@ -145,5 +137,5 @@ function measureCompressed(exchange: Exchange, bytes: Uint8Array, tools: Evidenc
 }
 
 /** A date header of a response, in ms since 1970. */
-export const dateOf = (evidence: Evidence | undefined, name: string): number | undefined =>
+export const dateOf = (evidence: Evidence | undefined, name: 'date'): number | undefined =>
   readHttpDate(evidence?.responseHeaders.get(name));

@@ -1,6 +1,36 @@
 import type { ExchangeRow } from '../analysis';
 import { readSentCookies, readSetCookie, type SetCookie, whyNotSent } from '../content';
 import type { Subject } from './finding';
+import { called } from './say';
+
+/** Why a request was refused: what had run out, and when, in ms since 1970. */
+export interface Expired {
+  readonly what: string;
+  readonly endedAt: number;
+  readonly remedy: string;
+}
+
+/** What had run out by the time a request was made that was refused: its token by its own claim, or a cookie. */
+export function findExpired(subject: Subject, row: ExchangeRow): Expired | undefined {
+  if (row.status !== 401 && row.status !== 403) return undefined;
+  const { startedAt } = row;
+  const endedAt = subject.evidenceOf(row.index)?.tokenExpiresAt;
+  if (endedAt !== undefined && startedAt !== undefined && endedAt < startedAt) {
+    return {
+      what: 'its token',
+      endedAt,
+      remedy: 'Renew the token shortly before it runs out: its own exp claim says when.',
+    };
+  }
+  const cookie = findLapsedCookie(subject, row);
+  return cookie === undefined
+    ? undefined
+    : {
+        what: `the cookie ${cookie.name}, set by ${called(cookie.setBy)} (#${cookie.setBy.index}),`,
+        endedAt: cookie.endedAt,
+        remedy: 'Let the server set the cookie again with each answer, or have the page renew it before it lapses.',
+      };
+}
 
 /** A cookie that a request would have carried, had it not run out before. */
 export interface LapsedCookie {

@@ -2,13 +2,14 @@ import type { CaptureOverview, ExchangeRow } from '../analysis';
 import { plotPage } from '../brief';
 import type { ExchangeIndex, PageId } from '../model';
 import { findHiddenQueues } from '../timing';
+import versions from '../versions.json';
 import type { Evidence } from './evidence';
 import { WordStock } from './fields';
 import { type Cost, type Finding, RULE_IDS, type Severity, type Subject, type SubjectPage } from './finding';
 import { RULES } from './rules';
 
-/** Raised whenever rules find something else, so that kept findings are made again. */
-export const FINDINGS_VERSION = 15;
+/** Goes up with each change of the code that finds (npm run versions): kept findings are made again. */
+export const FINDINGS_VERSION = versions.findings.version;
 
 /** Makes an analysed capture ready for rules. */
 export function subjectOf(

@@ -15,6 +15,20 @@ const found = (needle: string, text: string, more: Partial<FindQuery> = {}) =>
     .map(({ offset, length, form }) => [text.slice(offset, offset + length), form]);
 
 describe('finding in a text', () => {
+  it('gives the longer of two spellings that begin at one place', () => {
+    // "34" is also how "34.0" is written: where the longer one stands, it is what stands there.
+    const matches = searchFor('34.00').inText('34.00', 10);
+    expect(matches).toEqual([{ offset: 0, length: 5, form: 'plain' }]);
+    expect(found('a"b', 'x a\\"b y')).toEqual([['a\\"b', 'json']]);
+  });
+
+  it('counts a match that begins at a line feed to the line that ends there', () => {
+    const hits = findInBody(3, 'response body', { text: 'one\ntwo\nthree', shape: 'text' }, searchFor('\ntwo'));
+    expect(hits.map(({ path, offset }) => [path, offset])).toEqual([['line 1', 3]]);
+    const next = findInBody(3, 'response body', { text: 'one\ntwo\nthree', shape: 'text' }, searchFor('two'));
+    expect(next.map(({ path }) => path)).toEqual(['line 2']);
+  });
+
   it('leaves case aside unless it is asked for, and keeps places right behind letters that change their length', () => {
     expect(found('Alba', 'x alba ALBA Alba')).toEqual([
       ['alba', 'plain'],

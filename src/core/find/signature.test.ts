@@ -7,6 +7,16 @@ const may = (needle: string, ...texts: string[]): boolean =>
   mayHoldRuns(signatureOf(texts.map(bytes)), runsOf({ text: needle }));
 
 describe('a signature', () => {
+  it('knows each letter in both cases', () => {
+    const letters = 'abcdefghijklmnopqrstuvwxyz';
+    for (let at = 0; at + 3 <= letters.length; at++) {
+      const run = letters.slice(at, at + 3);
+      expect(may(run.toUpperCase(), run), run).toBe(true);
+      expect(may(run, run.toUpperCase()), run).toBe(true);
+      expect(may(run, run[0] === 'x' ? 'abc' : 'xyz'), run).toBe(false);
+    }
+  });
+
   it('never denies what stands in a text, whatever its case', () => {
     fc.assert(
       fc.property(

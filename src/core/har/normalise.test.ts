@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { findFailure, findResponse } from '../model';
 import { wordFailure } from '../wording';
@@ -108,8 +109,57 @@ describe('sizes', () => {
   });
   it('measures the recorded text where the length is missing', () => {
     expect(sizes({ content: { text: 'mañana' } })[1]).toBe(7);
-    expect(sizes({ content: { text: 'aGVsbG8=', encoding: 'base64' } })[1]).toBe(5);
+    for (const [text, bytes] of [
+      ['aGVsbG8=', 5],
+      ['aGVsbA==', 4],
+      ['aGVs', 3],
+      ['aGVsbA', 4],
+      ['aGVs\r\nbA==', 4],
+      ['', 0],
+    ] as const)
+      expect(sizes({ content: { text, encoding: 'base64' } })[1], text).toBe(bytes);
   });
+});
+
+describe('phases', () => {
+  it('are never below nothing, whatever their recorder wrote', () => {
+    const ms = fc.oneof(fc.double({ min: -2, max: 500, noNaN: true }), fc.constantFrom(-1, 0, 1, undefined));
+    const timings = fc.record({ blocked: ms, dns: ms, connect: ms, ssl: ms, send: ms, wait: ms, receive: ms });
+    fc.assert(
+      fc.property(timings, (recorded) => {
+        const { phases, timeMs } = normaliseEntry(entry({ timings: recorded as unknown as JsonObject }), 0);
+        for (const length of Object.values(phases)) expect(length ?? 0).toBeGreaterThanOrEqual(0);
+        expect(timeMs ?? 0).toBeGreaterThanOrEqual(0);
+      }),
+      { examples: [[{ blocked: 1, dns: 1, connect: 10, ssl: 40, send: 1, wait: 1, receive: 1 }]] },
+    );
+  });
+});
+
+describe('a navigation', () => {
+  const goes = (headers: Record<string, string>, more: Record<string, unknown> = {}) =>
+    normaliseEntry(
+      entry({
+        request: {
+          method: 'GET',
+          url: 'https://a.example/',
+          headers: Object.entries(headers).map(([name, value]) => ({ name, value })),
+        },
+        ...more,
+      }),
+      0,
+    ).isNavigation;
+
+  it.each([
+    [{ 'sec-fetch-mode': 'navigate', 'sec-fetch-dest': 'document' }, true],
+    [{ 'sec-fetch-mode': 'navigate' }, true],
+    [{ 'sec-fetch-mode': 'navigate', 'sec-fetch-dest': 'iframe' }, false],
+    [{ 'sec-fetch-mode': 'navigate', 'sec-fetch-dest': 'frame' }, false],
+    [{ 'sec-fetch-mode': 'navigate', 'sec-fetch-dest': 'embed' }, false],
+    [{ 'sec-fetch-mode': 'no-cors', 'sec-fetch-dest': 'image' }, false],
+    [{ 'sec-fetch-mode': 'cors', 'sec-fetch-dest': 'document' }, false],
+    [{}, false],
+  ])('by %j is one of the window as a whole: %s', (headers, is) => expect(goes(headers)).toBe(is));
 });
 
 describe('repairs', () => {

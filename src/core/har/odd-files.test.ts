@@ -191,6 +191,18 @@ describe('an entry that is not quite JSON', () => {
   });
 });
 
+describe('an entry', () => {
+  const nested = (deep: number): string =>
+    har([...entries, JSON.parse(`${'{"a":'.repeat(deep - 1)}{}${'}'.repeat(deep - 1)}`) as Json]);
+
+  it('may nest a thousand deep, and no deeper', () => {
+    expect(read(nested(1000)).entries).toHaveLength(entries.length + 1);
+    const { entries: kept, end } = read(nested(1001));
+    expect(kept).toEqual(entries);
+    expect(end.capture.completeness).toEqual({ type: 'damaged', damagedEntries: 1 });
+  });
+});
+
 describe('a page or field of the log that is damaged', () => {
   const capture = JSON.stringify({
     log: {

@@ -86,6 +86,16 @@ describe('classifySource', () => {
       { requestHeaders: CONDITION, headersBytes: 0, wireBodyBytes: 27, transferBytes: 27, bodyBytes: 900 },
       'revalidated',
     ],
+    ...(
+      [
+        [1024, 'revalidated'],
+        [1025, 'network'],
+      ] as const
+    ).map(([transferBytes, source]): [string, Partial<SourceClues>, string] => [
+      `${transferBytes} bytes that crossed after a condition, of a body of more`,
+      { requestHeaders: CONDITION, transferBytes, bodyBytes: 9000 },
+      source,
+    ]),
     ['a body out of nothing', { transferBytes: 0, bodyBytes: 812, wireBodyBytes: undefined }, 'cache'],
     ['an empty answer out of nothing', { transferBytes: 0, bodyBytes: 0 }, 'network'],
     ['a kept error out of nothing', { transferBytes: 0, bodyBytes: 9, outcome: answered(404) }, 'cache'],

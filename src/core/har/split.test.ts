@@ -131,3 +131,27 @@ describe('HarSplitter', () => {
     expect(split('{"log":{"entries":[{"a":1}]}}').whole).toBe(true);
   });
 });
+
+it('reads what was lost again only so often: a hostile file ends, and one that is damaged here and there is read', () => {
+  const entry = '{"request":{"url":"https://a.example/"}}';
+  // Each of these begins as an entry does, never ends, and swallows all that follow it.
+  const text = (lost: number): string => `{"log":{"entries":[${entry}${',{"time":'.repeat(lost)},${entry}`;
+  const entriesOf = (lost: number, rescanFreeBytes: number): number => {
+    let count = 0;
+    const splitter = new HarSplitter(
+      ({ type }) => {
+        if (type === 'entry') count++;
+        return true;
+      },
+      0,
+      false,
+      rescanFreeBytes,
+    );
+    splitter.push(bytesOf(text(lost)));
+    splitter.end();
+    return count;
+  };
+  expect(entriesOf(3, 0)).toBe(2);
+  expect(entriesOf(200, 0)).toBe(1);
+  expect(entriesOf(200, 1_000_000)).toBe(2);
+});

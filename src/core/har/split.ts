@@ -60,6 +60,7 @@ export class HarSplitter {
   #inGap = false;
   #gaps = 0;
   #rescannedBytes = 0;
+  readonly #rescanFreeBytes: number;
   #gaveUp = false;
   #entryCount = 0;
   #problem: HarError | undefined;
@@ -71,9 +72,11 @@ export class HarSplitter {
   /**
    * @param startsAt the byte of the file that the first one pushed is
    * @param isRows entries stand one after the other without a list around them
+   * @param rescanFreeBytes how much may be read again in search of lost entries before it is held against the file's length
    */
-  constructor(onSpan: SpanListener, startsAt = 0, isRows = false) {
+  constructor(onSpan: SpanListener, startsAt = 0, isRows = false, rescanFreeBytes = RESCAN_FREE_BYTES) {
     this.#onSpan = onSpan;
+    this.#rescanFreeBytes = rescanFreeBytes;
     this.#offset = startsAt;
     this.#isRows = isRows;
     if (!isRows) return;
@@ -188,7 +191,7 @@ export class HarSplitter {
     this.#value.end();
     this.#keyIsLost = false;
     this.#rescannedBytes += unread.length;
-    if (this.#rescannedBytes > RESCAN_FREE_BYTES + RESCAN_TIMES * this.#offset) this.#gaveUp = true;
+    if (this.#rescannedBytes > this.#rescanFreeBytes + RESCAN_TIMES * this.#offset) this.#gaveUp = true;
   }
 
   /** Looks for the next entry in what was lost and in what follows; returns what to go on reading from there. */
@@ -236,13 +239,8 @@ export class HarSplitter {
       } else if (this.#expect === 'value' || this.#expect === 'value or ]' || this.#beginsRow(byte)) {
         if (this.#enter(byte)) continue;
         const type = valueType(byte);
-        if (type !== undefined) return this.#begin(type, chunk, at);
-        this.#fail(byte, at);
-        return at;
-      } else {
-        this.#fail(byte, at);
-        return at;
-      }
+        return type === undefined ? this.#fail(byte, at) : this.#begin(type, chunk, at);
+      } else return this.#fail(byte, at);
     }
     return chunk.length;
   }
@@ -386,7 +384,7 @@ export class HarSplitter {
   }
 
   /** From the list of entries on the next one is looked for; before it, the list. What begins as no capture is refused. */
-  #fail(byte: number, at: number): void {
+  #fail(byte: number, at: number): number {
     const problem = byteProblem(this.#offset + at, this.#expect, byte);
     if (this.#context.length === 1) throw problem;
     if (this.#inEntries.length === 0) this.#loseParts(problem);
@@ -394,5 +392,6 @@ export class HarSplitter {
       this.#lostBehind = { where: this.#where(), entries: this.#entryCount };
     this.#problem ??= problem;
     this.#lose(new Uint8Array());
+    return at;
   }
 }

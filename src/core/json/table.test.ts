@@ -21,6 +21,14 @@ describe('an array of objects as a table', () => {
     expect(findTables(tree)).toEqual([{ node, rows: 3, path: '$.huts' }]);
   });
 
+  it.each([
+    ['[{"a":1},{"a":2},3,4]', 1],
+    ['[{"a":1},3,4]', 0],
+    ['[{"a":1},{"a":2},3]', 1],
+  ])('is one where at least half of its members are objects: %s', (text, count) =>
+    expect(findTables(readJsonTree(text))).toHaveLength(count),
+  );
+
   it('offers the longest array first', () => {
     const two = readJsonTree('{"a":[{"x":1}],"b":[{"x":1},{"x":2}]}');
     expect(findTables(two).map(({ path }) => path)).toEqual(['$.b', '$.a']);

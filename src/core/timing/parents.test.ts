@@ -37,6 +37,28 @@ const SCRIPT: Sketch = {
 };
 
 describe('the parent of an exchange', () => {
+  it('is the hop that led to it also where a preflight went there before it', () => {
+    const api = 'https://api.example/holds';
+    const hop: Sketch = { url: 'https://a.example/holds', at: 10, answered: 20, location: api };
+    const preflight: Sketch = { url: api, method: 'OPTIONS', preflightMethod: 'GET', at: 21, answered: 30 };
+    expect(relate({ ...DOCUMENT, answered: 5 }, hop, preflight, { url: api, at: 31, answered: 50 })).toEqual([
+      [undefined, undefined, 0],
+      [0, 'document', 1],
+      [1, 'preflight', 1],
+      [1, 'redirect', 1],
+    ]);
+  });
+
+  it.each([
+    [1000, 'preflight'],
+    [1001, 'document'],
+  ])('is a preflight that was answered %d ms before: %s', (apart, evidence) => {
+    const api = 'https://api.example/holds';
+    const preflight: Sketch = { url: api, method: 'OPTIONS', preflightMethod: 'GET', at: 100, answered: 100 };
+    const [, , main] = relate(DOCUMENT, preflight, { url: api, at: 100 + apart });
+    expect(main?.[1]).toBe(evidence);
+  });
+
   it('is the hop whose Location led to it, and takes no step of discovery', () => {
     const hop: Sketch = { ...DOCUMENT, url: 'http://a.example/', location: 'https://a.example/#top', answered: 10 };
     expect(relate(hop, { ...DOCUMENT, at: 11 })).toEqual([

@@ -39,20 +39,25 @@ describe('profileInFlight', () => {
   it('agrees with plain counting at every moment, and its idle time with it too', () => {
     const length = fc.integer({ min: 0, max: 40 });
     const spans = fc.array(fc.tuple(fc.integer({ min: 0, max: 300 }), length, length, length), { maxLength: 30 });
+    const window = fc.tuple(fc.integer({ min: 0, max: 450 }), fc.integer({ min: 0, max: 450 }));
     fc.assert(
-      fc.property(spans, (raw) => {
+      fc.property(spans, window, (raw, [one, other]) => {
         const all = raw.map(([start, setup, wait, download]) => span(start, setup, wait, download));
         const profile = profileInFlight(all);
         const openAt = (ms: number): number =>
           all.filter((one) => one.startMs <= ms && ms < one.startMs + one.timeMs).length;
+        const [from, to] = [Math.min(one, other), Math.max(one, other)];
         let idle = 0;
+        let idleInside = 0;
         for (let ms = 0; ms < 450; ms++) {
           const step = profile.steps.findLast(({ atMs }) => atMs <= ms);
           const open = step === undefined ? 0 : step.settingUp + step.waiting + step.downloading;
           expect(open).toBe(openAt(ms));
           if (open === 0) idle++;
+          if (open === 0 && ms >= from && ms < to) idleInside++;
         }
         expect(idleMs(profile, 0, 450)).toBe(idle);
+        expect(idleMs(profile, from, to)).toBe(idleInside);
       }),
     );
   });

@@ -354,3 +354,13 @@ describe('messages and calls', () => {
     ['walkers book beds', undefined],
   ])('%j looks like %s', (text, source) => expect(guessSource(text)).toBe(source));
 });
+
+it('takes a file for --data as curl does: as text, without line ends and NUL; as it stands for --data-binary', () => {
+  const payloadOf = (option: string): string => {
+    const { drafts } = readBack(`printf 'a\\nb\\000c\\r' | curl ${option} @- https://a.example/`, 'curl-sh');
+    return JSON.stringify(drafts[0]?.payload);
+  };
+  expect(payloadOf('--data')).toBe('{"type":"text","text":"abc"}');
+  expect(payloadOf('--data-ascii')).toBe('{"type":"text","text":"abc"}');
+  expect(payloadOf('--data-binary')).toBe(JSON.stringify({ type: 'text', text: 'a\nb\0c\r' }));
+});

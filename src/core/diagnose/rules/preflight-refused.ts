@@ -30,22 +30,21 @@ function findMissing({ requestHeaders, responseHeaders }: Evidence, status: numb
   if (allowed === undefined) return 'the answer has no Access-Control-Allow-Origin';
   if (allowed !== '*' && origin !== undefined && allowed !== origin) return `Access-Control-Allow-Origin is ${allowed}`;
   const method = requestHeaders.get('access-control-request-method') ?? '';
+  // Methods are compared letter by letter, names of headers are not; "*" never stands for Authorization.
   const methods = listOf(responseHeaders.get('access-control-allow-methods'));
   const isSimple = /^(GET|HEAD|POST)$/.test(method);
-  if (!isSimple && !methods.includes(method.toLowerCase()) && !methods.includes('*')) {
+  if (!isSimple && !methods.includes(method) && !methods.includes('*')) {
     return `Access-Control-Allow-Methods lacks ${method}`;
   }
-  const headers = listOf(responseHeaders.get('access-control-allow-headers'));
-  const lacking = listOf(requestHeaders.get('access-control-request-headers')).filter(
-    (name) => !headers.includes(name),
+  const headers = listOf(responseHeaders.get('access-control-allow-headers')?.toLowerCase());
+  const lacking = listOf(requestHeaders.get('access-control-request-headers')?.toLowerCase()).filter(
+    (name) => !headers.includes(name) && (name === 'authorization' || !headers.includes('*')),
   );
-  return lacking.length === 0 || headers.includes('*')
-    ? undefined
-    : `Access-Control-Allow-Headers lacks ${lacking.join(', ')}`;
+  return lacking.length === 0 ? undefined : `Access-Control-Allow-Headers lacks ${lacking.join(', ')}`;
 }
 
 const listOf = (value: string | undefined): string[] =>
   (value ?? '')
     .split(',')
-    .map((item) => item.trim().toLowerCase())
+    .map((item) => item.trim())
     .filter(Boolean);

@@ -1,5 +1,8 @@
+import { readHttpDate } from '../../http';
 import { formatMs, formatSpan } from '../../wording';
+import { dateOf, type Evidence } from '../evidence';
 import type { Rule } from '../finding';
+import { findExpired } from '../lapsed';
 import { laterRepeats, lostToTries } from '../repeats';
 import { called } from '../say';
 
@@ -9,18 +12,20 @@ export const retried: Rule = function* (subject) {
   const told = new Set<number>();
   for (const row of subject.rows) {
     const evidence = subject.evidenceOf(row.index);
-    const isExpired = evidence?.tokenExpiresAt !== undefined && (row.status === 401 || row.status === 403);
-    if (row.failure === undefined || row.status === 429 || isExpired || told.has(row.index)) continue;
+    // What had run out is told as that.
+    if (row.failure === undefined || row.status === 429 || told.has(row.index)) continue;
+    if (findExpired(subject, row) !== undefined) continue;
     const tries = later(row);
     const [next] = tries;
     if (next === undefined) continue;
     for (const one of tries) told.add(one.index);
     const success = tries.find(({ failure }) => failure === undefined);
     const waited = (next.startMs ?? 0) - ((row.startMs ?? 0) + (row.timeMs ?? 0));
-    const asked = Number(evidence?.responseHeaders.get('retry-after') ?? Number.NaN) * 1000;
-    const words = Number.isNaN(asked)
-      ? `It waited ${formatMs(Math.max(0, waited))} before the next try.`
-      : `Retry-After asked for ${formatSpan(asked)}; it waited ${formatMs(Math.max(0, waited))}${waited + 1 < asked ? ', too short' : ''}.`;
+    const asked = retryAfterMs(evidence, (row.startedAt ?? 0) + (row.timeMs ?? 0));
+    const words =
+      asked === undefined
+        ? `It waited ${formatMs(Math.max(0, waited))} before the next try.`
+        : `Retry-After asked for ${formatSpan(asked)}; it waited ${formatMs(Math.max(0, waited))}${waited + 1 < asked ? ', too short' : ''}.`;
     yield {
       // A server that asks who is there and is told so works as it should.
       severity: success === undefined ? 'broken' : row.status === 401 ? 'note' : 'costly',
@@ -36,3 +41,11 @@ export const retried: Rule = function* (subject) {
     };
   }
 };
+
+/** What Retry-After asks for (RFC 9110 10.2.3): seconds, or a date, which is held against the answer's own. In ms. */
+function retryAfterMs(evidence: Evidence | undefined, answeredAt: number): number | undefined {
+  const text = evidence?.responseHeaders.get('retry-after')?.trim() ?? '';
+  if (/^\d+$/.test(text)) return Number(text) * 1000;
+  const until = readHttpDate(text);
+  return until === undefined ? undefined : Math.max(0, until - (dateOf(evidence, 'date') ?? answeredAt));
+}

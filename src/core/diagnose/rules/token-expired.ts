@@ -2,16 +2,9 @@ import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
 import { formatSpan } from '../../wording';
 import type { Finding, Rule, Subject } from '../finding';
-import { findLapsedCookie } from '../lapsed';
+import { type Expired, findExpired } from '../lapsed';
 import { laterRepeats, lostToTries } from '../repeats';
 import { called, indexes, lastOf, timeCost } from '../say';
-
-/** Why a request was refused: what had run out, and when, in ms since 1970. */
-interface Expired {
-  readonly what: string;
-  readonly endedAt: number;
-  readonly remedy: string;
-}
 
 /**
  * Requests that were refused, and whose token had run out by its own claim (RFC 7519 4.1.4) or whose cookie had lapsed
@@ -19,31 +12,11 @@ interface Expired {
  */
 export const tokenExpired: Rule = function* (subject) {
   const refused = subject.rows.flatMap((row) => {
-    const why = row.status === 401 || row.status === 403 ? findExpired(subject, row) : undefined;
+    const why = findExpired(subject, row);
     return why === undefined ? [] : [{ row, why }];
   });
   for (const [, group] of groupBy(refused, ({ row, why }) => `${row.host} ${why.what}`)) yield tell(subject, group);
 };
-
-function findExpired(subject: Subject, row: ExchangeRow): Expired | undefined {
-  const { startedAt } = row;
-  const endedAt = subject.evidenceOf(row.index)?.tokenExpiresAt;
-  if (endedAt !== undefined && startedAt !== undefined && endedAt < startedAt) {
-    return {
-      what: 'its token',
-      endedAt,
-      remedy: 'Renew the token shortly before it runs out: its own exp claim says when.',
-    };
-  }
-  const cookie = findLapsedCookie(subject, row);
-  return cookie === undefined
-    ? undefined
-    : {
-        what: `the cookie ${cookie.name}, set by ${called(cookie.setBy)} (#${cookie.setBy.index}),`,
-        endedAt: cookie.endedAt,
-        remedy: 'Let the server set the cookie again with each answer, or have the page renew it before it lapses.',
-      };
-}
 
 function tell(
   subject: Subject,

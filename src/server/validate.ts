@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import { HEADER_ROLES, LOOP_KINDS, type LoopFields, PAYLOAD_TYPES } from '#core/convert';
+import { isExtraColumn } from '#core/sift';
 import { ServerProblem } from './problem';
 
 /** Checks what came from outside and gives it its type; a ServerProblem names the first member that is wrong. */
@@ -49,8 +50,8 @@ export const captureChange = Joi.object<{ name?: string; note?: string; deleted?
 
 /** Names of headers, cookies and next visits as sifts write them. */
 const COLUMN_NAME = Joi.string()
-  .pattern(/^((req|res|cookie)\..|next\.(minute|hour|day|month)$)/s)
-  .max(2000);
+  .max(2000)
+  .custom((name: string, { error }) => (isExtraColumn(name) ? name : error('any.invalid')));
 
 export const columnQuery = Joi.object<{ name: string[] }>({
   name: Joi.array().items(COLUMN_NAME).single().min(1).max(20).required(),

@@ -37,11 +37,18 @@ const preflight = (allowed: Record<string, string>, headers?: string): Sketch =>
 const PREFLIGHT = { origin: 'https://b.example', 'access-control-request-method': 'PUT' };
 
 /** For each rule captures in which it fires, with what it claims, and captures in which it must not. */
-const CASES: Readonly<
-  Partial<
-    Record<RuleId, { readonly fires: readonly (readonly [Sketch[], RegExp])[]; readonly silent: readonly Sketch[][] }>
-  >
-> = {
+interface Cases {
+  readonly fires: readonly (readonly [Sketch[], RegExp])[];
+  readonly silent: readonly Sketch[][];
+}
+/** What needs a page with its milestones is tried below, in words. */
+const BELOW = { fires: [], silent: [] } satisfies Cases;
+const CASES: Readonly<Record<RuleId, Cases>> = {
+  'found-late': BELOW,
+  'browser-work': BELOW,
+  'ready-to-loaded': BELOW,
+  'redirect-cost': BELOW,
+  'third-party-on-route': BELOW,
   'http-error': {
     fires: [[[DOCUMENT, call(50, { status: 404 })], /^50 was answered 404$/]],
     silent: [
@@ -473,7 +480,7 @@ it.each([
   expect(found?.detail).toBe(detail);
 });
 
-describe.each(Object.entries(CASES))('the rule %s', (rule, { fires, silent }) => {
+describe.each(Object.entries(CASES).filter(([, own]) => own !== BELOW))('the rule %s', (rule, { fires, silent }) => {
   it.each(fires)('fires (%#)', (sketches, claim) => {
     const own = findingsOf(sketches).filter((finding) => finding.rule === rule);
     expect(own.map((finding) => finding.claim)).toEqual([expect.stringMatching(claim)]);

@@ -2,15 +2,7 @@ import { classifyOutcome, type ExchangeRow, requestKey } from '../analysis';
 import { queryOf, splitUrl } from '../http';
 import { setupMs, sparesTheNetwork } from '../model';
 import { type PackedTexts, packTexts } from '../wire';
-import {
-  FIELDS,
-  type FieldRef,
-  type FlagField,
-  type NamedField,
-  type NumberField,
-  specOf,
-  type TextField,
-} from './fields';
+import { type FieldRef, type FlagField, type NamedField, type NumberField, readField, type TextField } from './fields';
 
 /** A column of texts as codes into its distinct values, -1 where there is none. Several values stand one on each line. */
 export interface TextColumn {
@@ -24,11 +16,11 @@ export type ExtraColumns = ReadonlyMap<string, PackedTexts>;
 /** Named fields whose columns are made of the rows: the others come from the exchanges themselves. */
 const OF_ROWS: ReadonlySet<string> = new Set<NamedField>(['query']);
 
-/** Whether a column is not of the rows. */
-const isExtraColumn = (name: string): boolean => {
-  const field = name.slice(0, name.indexOf('.'));
-  return !OF_ROWS.has(field) && Object.hasOwn(FIELDS, field) && specOf(field as NamedField).type === 'named';
-};
+/** Whether a name is that of a column that is not of the rows, as "req.accept" and "next.day" are. */
+export function isExtraColumn(name: string): boolean {
+  const field = readField(name);
+  return typeof field === 'object' && 'key' in field && !OF_ROWS.has(field.name);
+}
 
 /** The name of a named field's column. Names of headers have no case (RFC 9110 5.1). */
 export const columnName = (field: { readonly name: NamedField; readonly key: string }): string =>

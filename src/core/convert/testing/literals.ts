@@ -5,6 +5,7 @@ import { quoteKotlin } from '../quoting/kotlin';
 import { quotePowerShell } from '../quoting/powershell';
 import { quoteRust, quoteRustRaw } from '../quoting/rust';
 import { quoteSwift } from '../quoting/swift';
+import type { TargetId } from '../target';
 
 // Readers of string literals of languages that do not run here, written from their specifications.
 
@@ -92,9 +93,12 @@ function readPowerShellLiteral(source: string): ReadLiteral {
 
 const readRust = readBy({ open: '"', mark: '\\', escapes: [BRACED, simple('nrt"\\\\')], forbidden: /^\r/ });
 
-export const LITERALS: Readonly<
-  Record<string, { readonly quote: (text: string) => string; readonly read: (source: string) => ReadLiteral }>
-> = {
+interface LiteralCheck {
+  readonly quote: (text: string) => string;
+  readonly read: (source: string) => ReadLiteral;
+}
+
+export const LITERALS = {
   'C#': {
     quote: quoteCSharp,
     read: readBy({
@@ -133,4 +137,15 @@ export const LITERALS: Readonly<
     quote: quoteAutoHotkey,
     read: readBy({ open: '"', mark: '`', escapes: [simple('nrt";`')], forbidden: /^[\n\r]|^\s;/ }),
   },
-};
+} as const satisfies Readonly<Record<string, LiteralCheck>>;
+
+/** The targets that nothing here runs: their strings are read back by their languages' rules, under these names. */
+export const READ_BACK = {
+  csharp: 'C#',
+  'kotlin-okhttp': 'Kotlin',
+  swift: 'Swift',
+  'rust-reqwest': 'Rust',
+  dart: 'Dart',
+  powershell: 'PowerShell',
+  autohotkey: 'AutoHotkey',
+} as const satisfies Partial<Record<TargetId, keyof typeof LITERALS>>;

@@ -1,6 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { TargetId } from '../target';
+import type { READ_BACK } from './literals';
 import { PYTHON, type ToolName } from './tools';
 import { readCmd, readPowerShell, type Understood } from './windows-shells';
 
@@ -123,8 +124,8 @@ const PYTHON_ADDS = [
   'transfer-encoding',
 ];
 
-/** The targets whose interpreter runs here, by target. */
-export const RUNNERS: Partial<Record<TargetId, Runner>> = {
+/** What each target is run by: one that is neither run nor read back does not compile. */
+export const RUNNERS: Record<Exclude<TargetId, keyof typeof READ_BACK>, Runner> = {
   'curl-sh': shell(['curl'], 'curl', ['host', 'content-length', 'accept-encoding', 'content-type']),
   'curl-cmd': modelled(readCmd, 'a model of cmd, and curl'),
   'curl-ps': modelled(readPowerShell, 'a model of PowerShell, and curl'),

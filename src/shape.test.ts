@@ -1,5 +1,5 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs';
-import { join } from 'node:path';
+import { dirname, join, normalize } from 'node:path';
 import ts from 'typescript';
 import { describe, expect, it } from 'vitest';
 
@@ -56,5 +56,31 @@ describe('the source', () => {
       .sort((one, other) => other.lines - one.lines)
       .map(({ at, lines }) => `${lines} ${at}`);
     expect(unreasoned).toEqual([]);
+  });
+
+  it('has no files that import one another in a circle, be it for types alone', () => {
+    const texts = new Map(sources('src').map((path) => [path, readFileSync(path, 'utf8')]));
+    const importsOf = (path: string): string[] =>
+      [...(texts.get(path) ?? '').matchAll(/(?:from|import\()\s*'([^']+)'/g)].flatMap(([, name = '']) => {
+        const at = name.startsWith('#core/')
+          ? `src/core/${name.slice(6)}/index`
+          : name.startsWith('#server/')
+            ? `src/server/${name.slice(8)}`
+            : name.startsWith('.')
+              ? normalize(join(dirname(path), name))
+              : '';
+        return [`${at}.ts`, `${at}.tsx`, `${at}/index.ts`].find((one) => texts.has(one)) ?? [];
+      });
+    const done = new Set<string>();
+    const circles: string[] = [];
+    const visit = (path: string, way: readonly string[]): void => {
+      const before = way.indexOf(path);
+      if (before !== -1) circles.push([...way.slice(before), path].join(' > '));
+      if (before !== -1 || done.has(path)) return;
+      for (const next of importsOf(path)) visit(next, [...way, path]);
+      done.add(path);
+    };
+    for (const path of texts.keys()) visit(path, []);
+    expect(circles).toEqual([]);
   });
 });

@@ -30,7 +30,7 @@ const ADDED: readonly Added[] = [
   },
   {
     what: 'a language of scripts',
-    to: [[`${CORE}/convert/scripts/index.ts`, "['curl-sh',", "['curl-sh', 'php-curl',"]],
+    to: [[`${CORE}/convert/scripts/script-target.ts`, "['curl-sh',", "['curl-sh', 'php-curl',"]],
     leadsTo: [`${CORE}/convert/scripts/index.ts`, `${CORE}/convert/testing/tools.ts`],
   },
   {

@@ -1,8 +1,8 @@
 import { type Completeness, type Page, sparesTheNetwork } from '../model';
 import { formatCount, formatPlural, formatShare, formatSpan, formatZone } from '../wording';
 import type { ExchangeRow } from './exchange-row';
+import type { ExchangeFacts } from './facts';
 import { isOfExtension } from './naming';
-import type { ExchangeFacts } from './row';
 
 export type ConditionId =
   | 'empty'

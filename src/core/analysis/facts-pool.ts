@@ -1,4 +1,4 @@
-import type { ExchangeFacts } from './row';
+import type { ExchangeFacts } from './facts';
 
 /** Texts of which a capture has few, each in thousands of exchanges. */
 const SHARED = [

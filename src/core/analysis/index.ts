@@ -1,6 +1,7 @@
 // A capture as a whole: row.ts puts each exchange into its context; the rest sums over rows.
 export { type Connection, findConnections } from './connections';
 export type { ExchangeRow } from './exchange-row';
+export { type ExchangeFacts, takeFacts } from './facts';
 export { FactsPool } from './facts-pool';
 export { findLostDocument } from './lost-document';
 export { isOfExtension, NO_HOST, nameExchange, nameHost } from './naming';
@@ -8,7 +9,6 @@ export { classifyOutcome, type OutcomeClass } from './outcome';
 export { ANALYSIS_VERSION, analyse, type CaptureOverview, type PageOverview } from './overview';
 export { requestKey } from './request-key';
 export { routeStops } from './route-stop';
-export { type ExchangeFacts, takeFacts } from './row';
 export {
   columnOf,
   FLAG_COLUMNS,

@@ -2,7 +2,7 @@ import { groupBy } from '../collections';
 import { isRedirectStatus } from '../http';
 import { type EpochMs, type Milestone, type Page, type PageId, pageId } from '../model';
 import { countUpTo } from '../timing';
-import type { ExchangeFacts } from './row';
+import type { ExchangeFacts } from './facts';
 
 /**
  * A HAR page may be a tab, not a navigation: then several navigations share it, its milestones belong to the last of

@@ -4,9 +4,10 @@ import { profileInFlight } from '../timing';
 import versions from '../versions.json';
 import { type Condition, reportCondition, reportFine } from './condition';
 import type { ExchangeRow } from './exchange-row';
+import type { ExchangeFacts } from './facts';
 import { splitNavigations } from './navigation';
 import { NO_REFERENCES, type References } from './relate';
-import { buildRows, type ExchangeFacts } from './row';
+import { buildRows } from './row';
 import { type Breakdown, breakDown, sentenceOf, type Tally, tally } from './summary';
 
 /** Goes up with each change of the code that analyses (npm run versions): kept captures are analysed again. */

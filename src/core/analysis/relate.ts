@@ -3,8 +3,8 @@ import { type ExchangeIndex, findMilestoneMs, type Page, type PageId } from '../
 import { findParents, type ParentClue, plotRoute } from '../timing';
 import { nameEndpoints } from './endpoint';
 import type { ExchangeRow } from './exchange-row';
+import type { ExchangeFacts } from './facts';
 import { routeStops } from './route-stop';
-import type { ExchangeFacts } from './row';
 
 type Relation = Pick<ExchangeRow, 'parent' | 'namedBy' | 'parentEvidence' | 'preflightFor' | 'depth' | 'endpoint'>;
 

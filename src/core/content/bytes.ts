@@ -52,3 +52,12 @@ export function bytesFromLatin1(text: string): Uint8Array | undefined {
   }
   return bytes;
 }
+
+/** The text that bytes are in UTF-8; undefined where they are none. */
+export function textFromBytes(bytes: Uint8Array): string | undefined {
+  try {
+    return new TextDecoder('utf-8', { fatal: true, ignoreBOM: true }).decode(bytes);
+  } catch {
+    return undefined;
+  }
+}

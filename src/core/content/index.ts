@@ -12,7 +12,7 @@ export {
   recordedBytes,
   unpackBytes,
 } from './body';
-export { base64Of, bytesFromBase64, bytesFromLatin1, bytesFromText, joinBytes } from './bytes';
+export { base64Of, bytesFromBase64, bytesFromLatin1, bytesFromText, joinBytes, textFromBytes } from './bytes';
 export type { Inflate } from './compression';
 export {
   type CookieObstacle,

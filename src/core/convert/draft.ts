@@ -5,10 +5,10 @@ import {
   type PayloadContent,
   readMultipart,
   readPayloadContent,
+  textFromBytes,
 } from '../content';
 import { type Exchange, findHeader, findResponse, type NameValue } from '../model';
 import { defaultFor, type HeaderRole, headerRole, type Preset } from './header-policy';
-import { textOf } from './texts';
 
 /** A header of a draft: kept or left out, with the role and the reason that decided it. */
 export interface DraftHeader extends NameValue {
@@ -151,7 +151,7 @@ export function payloadOfBytes(bytes: Uint8Array, contentType: string | undefine
     const fields = parts.map(({ name = '', ...rest }) => ({ ...rest, name }));
     if (isForm && sameBytes(encodeParts(fields, boundary), bytes)) return { type: 'parts', parts: fields, boundary };
   }
-  const text = textOf(bytes);
+  const text = textFromBytes(bytes);
   return text === undefined ? { type: 'bytes', bytes } : { type: 'text', text };
 }
 

@@ -19,7 +19,7 @@ import {
   TARGETS,
   tellCarry,
 } from './index';
-import type { ScriptTarget } from './scripts';
+import type { ScriptTarget } from './scripts/script-target';
 import { itNeeding, PYTHON, SCRIPT_NEEDS, type ToolName } from './testing/tools';
 
 // Nothing that was captured ever runs: every text of a capture says what would leave a file behind if it did.

@@ -1,10 +1,9 @@
-import { bytesFromText } from '../content';
+import { bytesFromText, textFromBytes } from '../content';
 import { splitUrl } from '../http';
 import { type Draft, type DraftPart, encodeParts, type Variable } from './draft';
 import { liftSecrets } from './edit';
 import type { RenderOptions } from './options';
 import { unsupported } from './target';
-import { textOf } from './texts';
 import { fillIn, fixedText, plainText, readValue, type Value } from './value';
 
 /** What a target's client can and cannot do, so that a plan asks nothing of it that it would do otherwise. */
@@ -192,11 +191,11 @@ function planForm(
   for (const { fileName } of lacking)
     warnings.push(`The file "${fileName}" is not in the capture: put it beside the code.`);
   const holdsVariable = ({ bytes }: DraftPart): boolean =>
-    bytes !== undefined && fixedText(readValue(textOf(bytes) ?? '', draft.variables)) === undefined;
+    bytes !== undefined && fixedText(readValue(textFromBytes(bytes) ?? '', draft.variables)) === undefined;
   const asIs = (form: typeof payload): PlanBody =>
     can.parts ? form : { type: 'bytes', bytes: encodeParts(form.parts, form.boundary) };
   if (!payload.parts.some(holdsVariable)) return asIs(payload);
-  const text = lacking.length === 0 ? textOf(encodeParts(payload.parts, payload.boundary)) : undefined;
+  const text = lacking.length === 0 ? textFromBytes(encodeParts(payload.parts, payload.boundary)) : undefined;
   if (text !== undefined) return { type: 'text', value: readValue(text, draft.variables) };
   warnings.push('The variables in the form are written as their values: it holds a file, beside which it takes none.');
   const { payload: filled } = fillIn(draft);

@@ -1,4 +1,4 @@
-import { bytesFromText } from '../content';
+import { bytesFromText, textFromBytes } from '../content';
 import type { Draft, DraftPayload } from './draft';
 
 /**
@@ -29,17 +29,8 @@ function mapPayload(payload: DraftPayload, change: (text: string) => string): Dr
 }
 
 function changeBytes(bytes: Uint8Array | undefined, change: (text: string) => string): Uint8Array | undefined {
-  const text = bytes === undefined ? undefined : textOf(bytes);
+  const text = bytes === undefined ? undefined : textFromBytes(bytes);
   if (text === undefined) return bytes;
   const changed = change(text);
   return changed === text ? bytes : bytesFromText(changed);
-}
-
-/** The text that bytes are in UTF-8; undefined where they are none. */
-export function textOf(bytes: Uint8Array): string | undefined {
-  try {
-    return new TextDecoder('utf-8', { fatal: true, ignoreBOM: true }).decode(bytes);
-  } catch {
-    return undefined;
-  }
 }

@@ -50,6 +50,7 @@ const FORMATS: Record<Chart['unit'], (value: number | undefined) => string> = {
 /**
  * In flight over time, bytes by kind, host, source and party, the route's time by kind, exchanges by status, the slowest
  * endpoints. Every bar narrows the waterfall to itself.
+ * Long because it is one drawing, whose parts share one scale.
  */
 export function BriefCharts({ rows, spans, brief }: BriefChartsProps) {
   const charts = useMemo(
@@ -131,7 +132,10 @@ const OUTCOME_FILL: Record<ChartBar['outcome'], string> = {
 };
 const SECOND_OPACITY = 0.45;
 
-/** A row for each bar: its name, which opens it in the waterfall, the bar itself, and what it comes to. */
+/**
+ * A row for each bar: its name, which opens it in the waterfall, the bar itself, and what it comes to.
+ * Long because it is one drawing, whose parts share one scale.
+ */
 function Bars({ bars, unit, term, isWide }: BarsProps) {
   const frame = useRef<HTMLDivElement>(null);
   const widthPx = useWidth(frame, 60);

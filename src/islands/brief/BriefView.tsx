@@ -16,7 +16,7 @@ import type { Found } from '../capture/use-found';
 import { offsetOf } from '../frame/ZoneChooser';
 import { goTo, type Zone } from '../state/address';
 import { useHome } from '../state/focus';
-import type { ViewProps } from '../views';
+import type { ViewProps } from '../view-props';
 import { arrange, choosePage, spanOf } from '../waterfall/arrange';
 import { FindingList } from './FindingList';
 import { LedgerBar } from './LedgerBar';

@@ -13,7 +13,10 @@ const LAYERS = [
   { key: 'downloading', name: 'downloading', fill: 'var(--net)', opacity: 1 },
 ] as const;
 
-/** How many exchanges were open at once over the load; a slice opens the waterfall at its time. */
+/**
+ * How many exchanges were open at once over the load; a slice opens the waterfall at its time.
+ * Long because it is one drawing, whose parts share one scale.
+ */
 export function FlightChart({ spans }: { readonly spans: readonly ProfileSpan[] }) {
   const slices = useMemo(() => flightSlices(spans), [spans]);
   const frame = useRef<HTMLElement>(null);

@@ -19,7 +19,10 @@ const TONES: Readonly<Record<string, string>> = {
   unknown: 'fill-grid',
 };
 
-/** Where the time went: it adds up to the load exactly. Front end, network or server is answered in numbers below it. */
+/**
+ * Where the time went: it adds up to the load exactly. Front end, network or server is answered in numbers below it.
+ * Long because it is one drawing, whose parts share one scale.
+ */
 export function LedgerBar({ ledger, wholeMs }: LedgerBarProps) {
   const parts = [
     ...PHASES.map((phase) => ({ key: phase as string, word: PHASE_NAME[phase], ms: ledger.phases[phase] })),

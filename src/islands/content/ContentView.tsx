@@ -4,6 +4,7 @@ import { CodeText } from '../dossier/CodeText';
 import type { HitTarget } from '../state/hit';
 import { type ControlAction, useControl } from '../ui/use-actions';
 import type { Content } from './content';
+import { ShowsContent } from './InnerContent';
 import { ReadingNote } from './ReadingNote';
 import { READINGS_OF, type ReadingId, readingsFor } from './reading';
 import { CodeReading, LaidOutReading } from './readings/CodeReading';
@@ -56,7 +57,9 @@ export function ContentView({ content, hit, rawAction }: ContentViewProps) {
           )}
         </fieldset>
       )}
-      <Reading id={shown} content={content} hit={hit} />
+      <ShowsContent value={ContentView}>
+        <Reading id={shown} content={content} hit={hit} />
+      </ShowsContent>
     </div>
   );
 }

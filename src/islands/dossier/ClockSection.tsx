@@ -15,7 +15,10 @@ interface ClockSectionProps {
   readonly responseHeaders: readonly NameValue[];
 }
 
-/** The phases of one exchange with their running sums, what the server says of its wait, and how others compare. */
+/**
+ * The phases of one exchange with their running sums, what the server says of its wait, and how others compare.
+ * Long because it is the markup of one figure and the sentences beneath it.
+ */
 export function ClockSection({ row, around, responseHeaders }: ClockSectionProps) {
   const lines = PHASES.flatMap((name) => {
     const lengthMs = row.phases[name];

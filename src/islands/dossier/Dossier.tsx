@@ -1,8 +1,15 @@
 import { useStore } from '@nanostores/react';
 import { type ReactNode, useCallback, useEffect, useMemo } from 'react';
-import { type ExchangeRow, findSurroundings, nameExchange, nameHost, tellStory } from '#core/analysis';
+import {
+  type ExchangeRow,
+  findSurroundings,
+  nameExchange,
+  nameHost,
+  type Surroundings,
+  tellStory,
+} from '#core/analysis';
 import type { HitPlace } from '#core/find';
-import { findResponse } from '#core/model';
+import { type Exchange, findResponse } from '#core/model';
 import { findStatusEntry } from '#core/reference';
 import type { ExchangeDossier } from '#core/wire';
 import { formatInstant, formatZone, wordFailure } from '#core/wording';
@@ -23,30 +30,25 @@ import { RelationsSection } from './RelationsSection';
 import { SECTIONS } from './sections';
 import { Moment } from './Unfolding';
 
-interface DossierProps {
+/** What the buttons at the top do. */
+interface Does {
+  readonly onCopyCurl: () => void;
+  readonly onDraft: () => void;
+  readonly onClose: () => void;
+}
+
+interface DossierProps extends Does {
   readonly captureId: string;
   readonly dossier: ExchangeDossier;
   /** The exchanges of its capture: what it is compared and related with. */
   readonly rows: readonly ExchangeRow[];
   readonly zoneMinutes: number;
-  readonly onCopyCurl: () => void;
-  readonly onDraft: () => void;
-  readonly onClose: () => void;
   /** Takes the element of each section, by which it can be gone to. */
   readonly sections: SectionElements;
 }
 
 /** Everything about one exchange on one scroll, with a numbered index at its left edge. */
-export function Dossier({
-  captureId,
-  dossier,
-  rows,
-  zoneMinutes,
-  onCopyCurl,
-  onDraft,
-  onClose,
-  sections,
-}: DossierProps) {
+export function Dossier({ captureId, dossier, rows, zoneMinutes, sections, ...does }: DossierProps) {
   const { row, exchange, body } = dossier;
   const around = useMemo(() => findSurroundings(row, rows), [row, rows]);
   const response = findResponse(exchange);
@@ -57,60 +59,13 @@ export function Dossier({
   return (
     <Moment value={moment}>
       <Section elements={sections} number={1} isFirst>
-        <div className="flex justify-between gap-3">
-          <p className="font-mono text-[12px] text-soft">
-            #{row.index} {row.method} {nameHost(row.host)}
-          </p>
-          <Button onClick={onClose} hint="Esc" label="Close the dossier">
-            Close
-          </Button>
-        </div>
-        <h2 className="mt-1 break-words font-bold text-xl leading-6">{nameExchange(row)}</h2>
-        <p className="mt-2">{tellStory(row, around)}</p>
-        <p className="mt-1 text-[13px] text-soft">
-          {row.startedAt === undefined
-            ? 'When it started is unknown.'
-            : `Started ${formatInstant(row.startedAt, zoneMinutes)} ${formatZone(zoneMinutes)}.`}{' '}
-          Kind: <SiftValue term={termOf({ name: 'kind' }, row.kind)}>{row.kind}</SiftValue>, {row.kindEvidence}. Source:{' '}
-          <SiftValue term={termOf({ name: 'source' }, row.source)}>{row.source}</SiftValue>, {row.sourceEvidence}.
-        </p>
-        {exchange.notes.map((note) => (
-          <p key={note} className="mt-1 text-[13px] text-soft">
-            Noted while reading: {note}.
-          </p>
-        ))}
-        <div className="mt-3 flex gap-2">
-          <Button onClick={onCopyCurl} hint="c" isMain>
-            Copy as curl
-          </Button>
-          <Button onClick={onDraft} hint="d">
-            Make a draft
-          </Button>
-          <Button onClick={copyLink} hint="i">
-            Copy link to here
-          </Button>
-        </div>
+        <StorySection row={row} exchange={exchange} rows={rows} zoneMinutes={zoneMinutes} {...does} />
       </Section>
       <Section elements={sections} number={2}>
         <ClockSection row={row} around={around} responseHeaders={response?.headers ?? []} />
       </Section>
       <Section elements={sections} number={3}>
-        <AddressFields
-          row={row}
-          exchange={exchange}
-          sharedWith={around.sameConnection}
-          isFound={hit?.place === 'address'}
-        />
-        <h4 className="mt-3 font-semibold text-soft">Headers</h4>
-        <HeaderList
-          headers={exchange.request.headers}
-          none="No request header was recorded."
-          marked={hit?.place === 'request header' ? hit.path : undefined}
-          termFor={({ name, value }) => namedTerm('req', name, value)}
-          side="request"
-          exchange={exchange}
-          at={row.startedAt}
-        />
+        <RequestSection row={row} exchange={exchange} around={around} hit={hit} />
       </Section>
       <Section elements={sections} number={4}>
         <PayloadSection request={exchange.request} hit={hit} />
@@ -120,25 +75,7 @@ export function Dossier({
         number={5}
         mark={response === undefined ? null : <StatusMark row={row} word={String(response.status)} />}
       >
-        {response === undefined ? (
-          <p>
-            {row.failure === undefined ? 'No response arrived.' : `No response arrived: ${wordFailure(row.failure)}.`}
-          </p>
-        ) : (
-          <>
-            {response.statusText === '' ? null : <p className="mb-1">{response.statusText}</p>}
-            <StatusNote status={response.status} />
-            <HeaderList
-              headers={response.headers}
-              none="No response header was recorded."
-              marked={hit?.place === 'response header' ? hit.path : undefined}
-              termFor={({ name, value }) => namedTerm('res', name, value)}
-              side="response"
-              exchange={exchange}
-              at={row.startedAt}
-            />
-          </>
-        )}
+        <ResponseSection row={row} exchange={exchange} hit={hit} />
       </Section>
       <Section elements={sections} number={6}>
         <BodySection
@@ -168,6 +105,110 @@ export function Dossier({
         <RelationsSection key={row.index} captureId={captureId} row={row} around={around} />
       </Section>
     </Moment>
+  );
+}
+
+interface StorySectionProps extends Does {
+  readonly row: ExchangeRow;
+  readonly exchange: Exchange;
+  readonly rows: readonly ExchangeRow[];
+  readonly zoneMinutes: number;
+}
+
+function StorySection({ row, exchange, rows, zoneMinutes, onCopyCurl, onDraft, onClose }: StorySectionProps) {
+  const around = useMemo(() => findSurroundings(row, rows), [row, rows]);
+  return (
+    <>
+      <div className="flex justify-between gap-3">
+        <p className="font-mono text-[12px] text-soft">
+          #{row.index} {row.method} {nameHost(row.host)}
+        </p>
+        <Button onClick={onClose} hint="Esc" label="Close the dossier">
+          Close
+        </Button>
+      </div>
+      <h2 className="mt-1 break-words font-bold text-xl leading-6">{nameExchange(row)}</h2>
+      <p className="mt-2">{tellStory(row, around)}</p>
+      <p className="mt-1 text-[13px] text-soft">
+        {row.startedAt === undefined
+          ? 'When it started is unknown.'
+          : `Started ${formatInstant(row.startedAt, zoneMinutes)} ${formatZone(zoneMinutes)}.`}{' '}
+        Kind: <SiftValue term={termOf({ name: 'kind' }, row.kind)}>{row.kind}</SiftValue>, {row.kindEvidence}. Source:{' '}
+        <SiftValue term={termOf({ name: 'source' }, row.source)}>{row.source}</SiftValue>, {row.sourceEvidence}.
+      </p>
+      {exchange.notes.map((note) => (
+        <p key={note} className="mt-1 text-[13px] text-soft">
+          Noted while reading: {note}.
+        </p>
+      ))}
+      <div className="mt-3 flex gap-2">
+        <Button onClick={onCopyCurl} hint="c" isMain>
+          Copy as curl
+        </Button>
+        <Button onClick={onDraft} hint="d">
+          Make a draft
+        </Button>
+        <Button onClick={copyLink} hint="i">
+          Copy link to here
+        </Button>
+      </div>
+    </>
+  );
+}
+
+interface SideProps {
+  readonly row: ExchangeRow;
+  readonly exchange: Exchange;
+  readonly hit: HitTarget | undefined;
+}
+
+function RequestSection({ row, exchange, hit, around }: SideProps & { readonly around: Surroundings }) {
+  return (
+    <>
+      <AddressFields
+        row={row}
+        exchange={exchange}
+        sharedWith={around.sameConnection}
+        isFound={hit?.place === 'address'}
+      />
+      <h4 className="mt-3 font-semibold text-soft">Headers</h4>
+      <HeaderList
+        headers={exchange.request.headers}
+        none="No request header was recorded."
+        marked={hit?.place === 'request header' ? hit.path : undefined}
+        termFor={({ name, value }) => namedTerm('req', name, value)}
+        side="request"
+        exchange={exchange}
+        at={row.startedAt}
+      />
+    </>
+  );
+}
+
+function ResponseSection({ row, exchange, hit }: SideProps) {
+  const response = findResponse(exchange);
+  return (
+    <>
+      {response === undefined ? (
+        <p>
+          {row.failure === undefined ? 'No response arrived.' : `No response arrived: ${wordFailure(row.failure)}.`}
+        </p>
+      ) : (
+        <>
+          {response.statusText === '' ? null : <p className="mb-1">{response.statusText}</p>}
+          <StatusNote status={response.status} />
+          <HeaderList
+            headers={response.headers}
+            none="No response header was recorded."
+            marked={hit?.place === 'response header' ? hit.path : undefined}
+            termFor={({ name, value }) => namedTerm('res', name, value)}
+            side="response"
+            exchange={exchange}
+            at={row.startedAt}
+          />
+        </>
+      )}
+    </>
   );
 }
 

@@ -1,5 +1,7 @@
 import { useMemo } from 'react';
 import type { StreamMessage } from '#core/model';
+import { ContentView } from '../content/ContentView';
+import { ShowsContent } from '../content/InnerContent';
 import { RecordList } from '../content/RecordList';
 import type { HitTarget } from '../state/hit';
 
@@ -27,7 +29,9 @@ export function MessageList({ messages, startedAt, hit }: MessageListProps) {
   return (
     <>
       <h4 className="mt-3 mb-1 font-semibold text-soft">Messages</h4>
-      <RecordList records={records} noun="message" found={hit?.place === 'message' ? Number(hit.path) : undefined} />
+      <ShowsContent value={ContentView}>
+        <RecordList records={records} noun="message" found={hit?.place === 'message' ? Number(hit.path) : undefined} />
+      </ShowsContent>
     </>
   );
 }

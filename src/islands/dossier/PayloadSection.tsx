@@ -15,7 +15,10 @@ interface PayloadSectionProps {
   readonly hit: HitTarget | undefined;
 }
 
-/** What the request carried: GraphQL operations told apart, forms by field, JSON as a tree; the raw text a key away. */
+/**
+ * What the request carried: GraphQL operations told apart, forms by field, JSON as a tree; the raw text a key away.
+ * Long because each form that a payload can have is shown here in its own way, one after the other.
+ */
 export function PayloadSection({ request, hit }: PayloadSectionProps) {
   const { payload } = request;
   const read = useMemo(

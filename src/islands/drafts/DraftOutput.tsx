@@ -39,7 +39,10 @@ interface DraftOutputProps {
   readonly onChange: (change: (kept: KeptDraft) => KeptDraft) => void;
 }
 
-/** The command or code that sends a draft, always current, with what it cannot do. */
+/**
+ * The command or code that sends a draft, always current, with what it cannot do.
+ * Long because it is one column from the choice of a target to its code, in the order in which it is read.
+ */
 export function DraftOutput({ kept, onChange }: DraftOutputProps) {
   const [favourites, setFavourites] = useState<readonly string[]>(FIRST_FAVOURITES);
   const [chosen, setChosen] = useState<string>();
@@ -165,6 +168,7 @@ interface OutputOptionsProps {
   readonly onOptions: (options: RenderOptions) => void;
 }
 
+/** Long because it is a list of options, each beside the next. */
 function OutputOptions({ options, onOptions }: OutputOptionsProps) {
   const set = (change: Partial<RenderOptions>): void => onOptions({ ...options, ...change });
   const check = (label: string, isOn: boolean, change: Partial<RenderOptions>) => (

@@ -111,6 +111,7 @@ function AddressPart({ kept, onChange }: Changing) {
   );
 }
 
+/** Long because a row of the query is changed, moved, left out and taken back by controls that share its place. */
 function QueryPart({ kept, onChange }: Changing) {
   const { base, pieces } = splitQuery(kept.draft.url);
   const set = (nextPieces: readonly string[], spareQuery = kept.spareQuery): void =>
@@ -201,6 +202,7 @@ function QueryPart({ kept, onChange }: Changing) {
   );
 }
 
+/** Long because a variable is named, filled in, hidden and put back by controls of one row. */
 function VariablesPart({ draft, edit }: EditingProps) {
   const set = (at: number, change: Partial<Draft['variables'][number]>): void =>
     edit((before) => ({

@@ -28,6 +28,7 @@ export default function DraftsView({ card }: { readonly card: CaptureCard }) {
 
 type There = Extract<Drafts, { readonly state: 'there' }>;
 
+/** Long because it is the markup of one sheet with the buttons above it. */
 function Sheet({ card, drafts }: { readonly card: CaptureCard; readonly drafts: There }) {
   const { draft: asked } = useStore($place);
   const home = useHome<HTMLElement>();

@@ -209,6 +209,7 @@ function isAhead(written: string, taken: string): boolean {
   }
 }
 
+/** Long because a part of a form is edited in each of its members, one control after the other. */
 function PartsEdit({
   payload,
   edit,

@@ -23,7 +23,10 @@ export type Drafts =
 
 const MOST_UNDONE = 200;
 
-/** The drafts of a capture: fetched once, kept on the server as they change, each with its undo. */
+/**
+ * The drafts of a capture: fetched once, kept on the server as they change, each with its undo.
+ * Long because all that changes drafts shares one list, one keeper and one way back.
+ */
 export function useDrafts(captureId: string): Drafts {
   const [all, setAll] = useState<readonly KeptDraft[]>();
   const [problem, setProblem] = useState<ProblemAnswer>();

@@ -44,6 +44,7 @@ interface MatrixProps {
   readonly calls: readonly Placed[];
 }
 
+/** Long because it is one drawing, whose parts share one scale. */
 function Matrix({ captureId, variation, calls }: MatrixProps) {
   const [showsSteady, setShowsSteady] = useState(false);
   const varying = variation.fields.filter(({ course }) => course.type !== 'stays');

@@ -31,7 +31,10 @@ const PLOT_PX = 380;
 /** More endpoints than these are reached by sifting. */
 const SHOWN = 300;
 
-/** The exchanges by endpoint: calls, failures, how their times spread; one opened shows what varies from call to call. */
+/**
+ * The exchanges by endpoint: calls, failures, how their times spread; one opened shows what varies from call to call.
+ * Long because it is the markup of one table with its head.
+ */
 export default function EndpointsView({ card, shown }: EndpointsViewProps) {
   const place = useStore($place);
   const home = useHome<HTMLElement>();
@@ -133,6 +136,7 @@ interface EndpointRowProps {
   readonly isOpen: boolean;
 }
 
+/** Long because it is one row of a table, a cell for each column. */
 function EndpointRow({ captureId, endpoint, scale, isOpen }: EndpointRowProps) {
   const { name, calls, sums, spread, counter } = endpoint;
   const turn = (): void => goTo({ endpoint: isOpen ? undefined : name });

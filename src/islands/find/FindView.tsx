@@ -34,7 +34,10 @@ const MODE_LETTERS = Object.keys(MODES) as Mode[];
 
 const FIND_ACTION = { id: 'find', label: 'Find in everything', keys: ['f'] };
 
-/** Search in everything: hits grouped by exchange, each with its place and surroundings. */
+/**
+ * Search in everything: hits grouped by exchange, each with its place and surroundings.
+ * Long because its field, its choices and its hits share the one search that is in the address.
+ */
 export default function FindView({ card, shown, rows }: FindViewProps) {
   const place = useStore($place);
   const query: FindQuery = useMemo(

@@ -140,7 +140,10 @@ interface CardsProps {
   readonly onChange: () => void;
 }
 
-/** The cards that match, only those on screen drawn: a shelf may hold hundreds. */
+/**
+ * The cards that match, only those on screen drawn: a shelf may hold hundreds.
+ * Long because the list, what is chosen of it and what is done with that belong together.
+ */
 function Cards({ all, onChange }: CardsProps) {
   const place = useStore($place);
   const scroller = useRef<HTMLDivElement>(null);

@@ -34,7 +34,10 @@ function useFocusWithin() {
 
 type Editing = 'name' | 'note' | undefined;
 
-/** One capture: its miniature, its sentence, whence it comes, what it weighs, and what is wrong with it. */
+/**
+ * One capture: its miniature, its sentence, whence it comes, what it weighs, and what is wrong with it.
+ * Long because it is the markup of one card with all that is done by it.
+ */
 export function ShelfCard({ card, isChosen, onChoose, onDelete, onRename, onNote }: ShelfCardProps) {
   const [editing, setEditing] = useState<Editing>(undefined);
   const { tally, miniature } = card.overview;

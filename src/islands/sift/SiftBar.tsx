@@ -31,7 +31,10 @@ const REST_MS = 900;
 
 const SIFT_ACTION = { id: 'sift', label: 'Sift: narrow every view', keys: ['/'], rank: 'capture' } as const;
 
-/** The one bar in which every view is narrowed: typed, completed, explained where it cannot be read. */
+/**
+ * The one bar in which every view is narrowed: typed, completed, explained where it cannot be read. Long because it is one
+ * combobox: its field, its keys and its list change one another.
+ */
 export function SiftBar({ captureId, state }: SiftBarProps) {
   const { text, problem } = state;
   const input = useControl<HTMLInputElement>(SIFT_ACTION, 'focus');
@@ -118,28 +121,7 @@ export function SiftBar({ captureId, state }: SiftBarProps) {
           className="relative h-full w-full bg-transparent px-2.5 font-mono text-[13px] outline-none placeholder:text-soft"
         />
       </div>
-      {text === '' ? (
-        <span className="shrink-0 pr-2.5 text-[12px] text-soft">
-          <KeyHint keys="/" /> to sift
-        </span>
-      ) : (
-        <span className="flex shrink-0 items-center gap-3 pr-2.5 text-[12px] text-soft">
-          {state.isBusy ? <span role="status">sifting</span> : null}
-          {state.isEmptyYet && problem === undefined ? <span role="status">lets nothing through yet</span> : null}
-          <BarButton label="Keep this sift under a name" onClick={() => setNaming(!isNaming)}>
-            keep
-          </BarButton>
-          <BarButton
-            label="Clear the sift"
-            onClick={() => {
-              $typed.set(undefined);
-              goTo({ sift: '' });
-            }}
-          >
-            clear
-          </BarButton>
-        </span>
-      )}
+      <BarEnd state={state} onName={() => setNaming(!isNaming)} />
       <div className="absolute top-full right-0 left-0 z-30 mt-px">
         {problem === undefined ? null : (
           <p id={`${listId}-problem`} role="alert" className="border border-failed bg-sheet px-3 py-1.5 text-failed">
@@ -150,6 +132,33 @@ export function SiftBar({ captureId, state }: SiftBarProps) {
         <OfferList id={listId} offers={isListOpen ? offers : []} chosen={chosen} onTake={take} />
       </div>
     </search>
+  );
+}
+
+/** At the end of the bar: its key while it is empty, else how it goes, and what can be done with the sift. */
+function BarEnd({ state, onName }: { readonly state: SiftState; readonly onName: () => void }) {
+  const { text, problem } = state;
+  return text === '' ? (
+    <span className="shrink-0 pr-2.5 text-[12px] text-soft">
+      <KeyHint keys="/" /> to sift
+    </span>
+  ) : (
+    <span className="flex shrink-0 items-center gap-3 pr-2.5 text-[12px] text-soft">
+      {state.isBusy ? <span role="status">sifting</span> : null}
+      {state.isEmptyYet && problem === undefined ? <span role="status">lets nothing through yet</span> : null}
+      <BarButton label="Keep this sift under a name" onClick={onName}>
+        keep
+      </BarButton>
+      <BarButton
+        label="Clear the sift"
+        onClick={() => {
+          $typed.set(undefined);
+          goTo({ sift: '' });
+        }}
+      >
+        clear
+      </BarButton>
+    </span>
   );
 }
 

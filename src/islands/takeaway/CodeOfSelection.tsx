@@ -18,7 +18,10 @@ interface CodeOfSelectionProps {
 
 const NOTES_SHOWN = 6;
 
-/** The requests of what is shown as code, in capture order. */
+/**
+ * The requests of what is shown as code, in capture order.
+ * Long because the choice of exchanges, of a target and of a way to save them lead to one text.
+ */
 export default function CodeOfSelection({ captureId, indexes, onSave, onProblem }: CodeOfSelectionProps) {
   const [target, setTarget] = useState<TargetId>('curl-sh');
   const [which, setWhich] = useState('');

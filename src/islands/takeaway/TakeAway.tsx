@@ -33,19 +33,14 @@ const CodeOfSelection = lazy(() => import('./CodeOfSelection'));
 
 const TAKE_AWAY = { id: 'take-away', label: 'Take away: the chart or the exchanges as a file', keys: ['x'] };
 
-/** The chart as a picture, or the exchanges that it shows as a file. */
-export function TakeAway({ card, shown, rows }: TakeAwayProps) {
-  const dialog = useRef<HTMLDialogElement>(null);
-  const button = useControl<HTMLButtonElement>(TAKE_AWAY, 'click');
-  const [isOpen, setIsOpen] = useState(false);
+/** What can be saved, and what came of the last saving. */
+function useSaving(card: CaptureCard, shown: Shown, rows: readonly ChartRow[]) {
   // The dialog stays after saving, since often one file is not all that is wanted, and covers the notices.
   const [said, setSaid] = useState<Said>();
   const { window } = $place.get();
   const inside = window === undefined ? shown.placed : shown.placed.filter((one) => isInWindow(one, window));
   const exchanges = inside.map(({ row }) => row);
-  const counted = formatPlural(exchanges.length, 'exchange');
   const isPart = window !== undefined;
-  const close = (): void => dialog.current?.close();
   const saved = (name: string, content: Blob, detail?: string): void => {
     saveFile(name, content);
     setSaid({ text: `Saved ${name}, ${formatBytes(content.size)}.`, detail });
@@ -80,6 +75,23 @@ export function TakeAway({ card, shown, rows }: TakeAwayProps) {
     if (answer.ok) saved(fileName(`${card.name} part`, 'har'), answer.value);
     else sayProblem(answer.problem);
   };
+  return { said, setSaid, saved, sayProblem, save, draw, savePng, saveHar, exchanges, isPart };
+}
+
+/**
+ * The chart as a picture, or the exchanges that it shows as a file. Long because it is the markup of one dialog.
+ */
+export function TakeAway({ card, shown, rows }: TakeAwayProps) {
+  const dialog = useRef<HTMLDialogElement>(null);
+  const button = useControl<HTMLButtonElement>(TAKE_AWAY, 'click');
+  const [isOpen, setIsOpen] = useState(false);
+  const { said, setSaid, saved, sayProblem, save, draw, savePng, saveHar, exchanges, isPart } = useSaving(
+    card,
+    shown,
+    rows,
+  );
+  const counted = formatPlural(exchanges.length, 'exchange');
+  const close = (): void => dialog.current?.close();
   return (
     <>
       <button

@@ -21,7 +21,10 @@ type Drag =
 const LEAST_DRAG_PX = 3;
 const WHEEL_STEP = 0.0016;
 
-/** The brush on the profile: drag to zoom, drag an edge or the middle to change it, wheel to zoom, double-click for all. */
+/**
+ * The brush on the profile: drag to zoom, drag an edge or the middle to change it, wheel to zoom, double-click for all.
+ * Long because the part that is drawn by pointer, by keys and by its two edges is one and the same.
+ */
 export function Brush({ whole, window, heightPx, onWindow }: BrushProps) {
   const surface = useRef<HTMLDivElement>(null);
   const drag = useRef<Drag | undefined>(undefined);

@@ -22,7 +22,10 @@ interface LaneHeadProps extends RowFrame {
   readonly onTurn: (key: string) => void;
 }
 
-/** The head of a lane: what its exchanges share, their sums, and, folded, their own in-flight profile. */
+/**
+ * The head of a lane: what its exchanges share, their sums, and, folded, their own in-flight profile.
+ * Long because it is one drawing, whose parts share one scale.
+ */
 export const LaneHead = memo(function LaneHead(props: LaneHeadProps) {
   const { lane, scale, topPx, measure, mostMeasure, connections, isCurrent, place, count, onTurn } = props;
   const { members, value, by, isFolded, level } = lane;

@@ -27,7 +27,10 @@ const NAMED: readonly (readonly [PhaseName, number])[] = [
   ['downloadMs', 305],
 ];
 
-/** How the drawing is read, told by the drawing itself. */
+/**
+ * How the drawing is read, told by the drawing itself.
+ * Long because it is a list of what the chart shows, an example beside each.
+ */
 export function Legend({ onClose }: { readonly onClose: () => void }) {
   return (
     <section

@@ -38,6 +38,7 @@ interface ProfileBandProps {
 /** Room that a tick's label takes. */
 const TICK_LABEL_PX = 40;
 
+/** Long because it is one drawing, whose parts share one scale. */
 export function ProfileBand({ placed, milestones, whole, window, ticks, onWindow }: ProfileBandProps) {
   const spans = useMemo(() => placed.flatMap(spanOf), [placed]);
   const profile = useMemo(() => profileInFlight(spans), [spans]);

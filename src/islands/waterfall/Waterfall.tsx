@@ -1,4 +1,4 @@
-import { useVirtualizer } from '@tanstack/react-virtual';
+import { useVirtualizer, type VirtualItem, type Virtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Connection } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
@@ -47,7 +47,56 @@ interface WaterfallProps {
   readonly onTurn: (key: string) => void;
 }
 
-/** The chart: profile band, and one row for each exchange or lane; only the rows on screen are drawn. */
+/**
+ * The rows on screen with the elements that they are drawn in: those that leave the screen lend theirs to those that come,
+ * as many as are ever drawn at once. In the order of the elements, not of the places: an element that is moved while it is
+ * pressed is never clicked, and moving them costs more than filling them. `aria-posinset` tells the order.
+ */
+function inSlots(
+  items: readonly VirtualItem[],
+  heightPx: number,
+): { readonly item: VirtualItem; readonly slot: number }[] {
+  const slots = Math.max(items.length, Math.ceil(heightPx / STRIP_PX) + 1 + 2 * OVERSCAN);
+  return items.map((item) => ({ item, slot: item.index % slots })).sort((one, other) => one.slot - other.slot);
+}
+
+/** Keeps the row under the cursor on screen. */
+function useFollowing(virtual: Virtualizer<HTMLDivElement, Element>, currentPlace: number): void {
+  useEffect(() => {
+    if (currentPlace === -1) return;
+    const range = virtual.range;
+    // A neighbour just beyond the edge comes in by a line; anything farther away comes to the middle.
+    const isNear = range !== null && currentPlace >= range.startIndex - 2 && currentPlace <= range.endIndex + 2;
+    virtual.scrollToIndex(currentPlace, { align: isNear ? 'auto' : 'center' });
+  }, [currentPlace, virtual]);
+}
+
+/** Beside the profile: the way to the legend, and which measure stands at the right edge. */
+function HeadControls({ measure, onLegend }: Pick<WaterfallProps, 'measure' | 'onLegend'>) {
+  return (
+    <div className="flex shrink-0 flex-col items-end justify-between py-1 pr-4" style={{ width: MEASURE_PX }}>
+      <Button
+        onClick={onLegend}
+        action={{ id: 'legend', label: 'How to read the waterfall', keys: ['l'] }}
+        label="How to read the waterfall"
+      >
+        Legend
+      </Button>
+      <Choice
+        action={{ id: 'measure', label: 'Choose the measure at the right edge', keys: ['v'] }}
+        label="Measure at the right edge"
+        value={measure}
+        options={MEASURE_IDS.map((id) => [id, MEASURES[id].label] as const)}
+        onChoose={(id) => goTo({ measure: id === 'time' ? undefined : id })}
+      />
+    </div>
+  );
+}
+
+/**
+ * The chart: profile band, and one row for each exchange or lane; only the rows on screen are drawn.
+ * Long because all that it draws shares one scale and one scroll, which pieces of it would only hand on.
+ */
 export function Waterfall(props: WaterfallProps) {
   const { rows, connections, placed, milestones, whole, window, measure, current, onPick, onTurn } = props;
   const home = useHome<HTMLDivElement>();
@@ -65,20 +114,10 @@ export function Waterfall(props: WaterfallProps) {
     overscan: OVERSCAN,
   });
   const currentPlace = rows.findIndex(({ key }) => key === current);
-  useEffect(() => {
-    if (currentPlace === -1) return;
-    const range = virtual.range;
-    // A neighbour just beyond the edge comes in by a line; anything farther away comes to the middle.
-    const isNear = range !== null && currentPlace >= range.startIndex - 2 && currentPlace <= range.endIndex + 2;
-    virtual.scrollToIndex(currentPlace, { align: isNear ? 'auto' : 'center' });
-  }, [currentPlace, virtual]);
+  useFollowing(virtual, currentPlace);
   const items = virtual.getVirtualItems();
-  // Rows that leave the screen lend their elements to those that come: as many as are ever drawn at once.
-  const slots = Math.max(items.length, Math.ceil(heightPx / STRIP_PX) + 1 + 2 * OVERSCAN);
-  // In the order of their elements, not of their places: an element that is moved while it is pressed is never clicked,
-  // and moving them costs more than filling them. `aria-posinset` tells the order.
-  const drawn = items.toSorted((one, other) => (one.index % slots) - (other.index % slots));
   const frame = { scale, lastMs, measure, mostMeasure, count: rows.length };
+  const drawnPart = { from: items[0]?.index ?? 0, to: (items.at(-1)?.index ?? -1) + 1 };
   const { pointer, handlers } = usePointer(scroller, scale, whole);
   return (
     <div className="relative flex min-h-0 flex-1 flex-col">
@@ -94,22 +133,7 @@ export function Waterfall(props: WaterfallProps) {
           ticks={ticks}
           onWindow={(next) => goTo({ window: next })}
         />
-        <div className="flex shrink-0 flex-col items-end justify-between py-1 pr-4" style={{ width: MEASURE_PX }}>
-          <Button
-            onClick={props.onLegend}
-            action={{ id: 'legend', label: 'How to read the waterfall', keys: ['l'] }}
-            label="How to read the waterfall"
-          >
-            Legend
-          </Button>
-          <Choice
-            action={{ id: 'measure', label: 'Choose the measure at the right edge', keys: ['v'] }}
-            label="Measure at the right edge"
-            value={measure}
-            options={MEASURE_IDS.map((id) => [id, MEASURES[id].label] as const)}
-            onChoose={(id) => goTo({ measure: id === 'time' ? undefined : id })}
-          />
-        </div>
+        <HeadControls measure={measure} onLegend={props.onLegend} />
       </div>
       <div className="relative flex min-h-0 flex-1">
         <div className="pointer-events-none absolute top-0" style={{ left: KEY_PX }}>
@@ -128,44 +152,19 @@ export function Waterfall(props: WaterfallProps) {
             className={`relative ${props.dimsOffRoute ? '[&_[data-off-route]]:opacity-35' : ''}`}
             style={{ height: virtual.getTotalSize() }}
           >
-            {drawn.map((item) => {
+            {inSlots(items, heightPx).map(({ item, slot }) => {
               const row = rows[item.index];
               if (row === undefined) return null;
-              const isCurrent = item.index === currentPlace;
-              const slot = `${row.type} ${item.index % slots}`;
+              const own = { ...frame, topPx: item.start, isCurrent: item.index === currentPlace, place: item.index };
               return row.type === 'lane' ? (
-                <LaneHead
-                  key={slot}
-                  lane={row}
-                  connections={connections}
-                  {...frame}
-                  topPx={item.start}
-                  isCurrent={isCurrent}
-                  place={item.index}
-                  onTurn={onTurn}
-                />
+                <LaneHead key={`lane ${slot}`} lane={row} connections={connections} {...own} onTurn={onTurn} />
               ) : (
-                <Strip
-                  key={slot}
-                  placed={row.placed}
-                  level={row.level}
-                  {...frame}
-                  topPx={item.start}
-                  isCurrent={isCurrent}
-                  place={item.index}
-                  onPick={onPick}
-                />
+                <Strip key={`strip ${slot}`} placed={row.placed} level={row.level} {...own} onPick={onPick} />
               );
             })}
             <div className="pointer-events-none absolute top-0" style={{ left: KEY_PX }}>
-              <RouteLine
-                legs={props.legs}
-                rows={rows}
-                scale={scale}
-                from={items[0]?.index ?? 0}
-                to={(items.at(-1)?.index ?? -1) + 1}
-              />
-              <Ties rows={rows} scale={scale} from={items[0]?.index ?? 0} to={(items.at(-1)?.index ?? -1) + 1} />
+              <RouteLine legs={props.legs} rows={rows} scale={scale} {...drawnPart} />
+              <Ties rows={rows} scale={scale} {...drawnPart} />
             </div>
           </div>
         </div>

@@ -3,7 +3,7 @@ import { useMemo } from 'react';
 import { findConnections } from '#core/analysis';
 import { goTo } from '../state/address';
 import { useActions } from '../ui/use-actions';
-import type { ViewProps } from '../views';
+import type { ViewProps } from '../view-props';
 import { chartActions } from './chart-actions';
 import { $chartOptions, turnOption } from './chart-options';
 import { findLanes } from './lanes';

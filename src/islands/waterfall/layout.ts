@@ -1,4 +1,4 @@
-import { groupBy } from '#core/collections';
+import { addTo, groupBy } from '#core/collections';
 import type { Placed } from './arrange';
 import { LANES, type LaneId } from './lanes';
 import { type MeasureId, measureOf } from './measures';
@@ -54,7 +54,9 @@ export function sortStrips(placed: readonly Placed[], order: StripOrder): readon
 
 function splitLanes(placed: readonly Placed[], by: LaneId): [string | undefined, Placed[]][] {
   const { keyOf, order } = LANES[by];
-  const lanes = groupBy(placed, ({ row }) => keyOf(row));
+  // What is unknown has a lane of its own.
+  const lanes = new Map<string | undefined, Placed[]>();
+  for (const one of placed) addTo(lanes, keyOf(one.row), one);
   const rank = (value: string | undefined): number => {
     if (value === undefined) return Number.POSITIVE_INFINITY;
     const known: readonly string[] = order ?? [];

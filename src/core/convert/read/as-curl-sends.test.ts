@@ -185,6 +185,6 @@ describeNeeding(['curl'])('a command is read as what curl sends', () => {
   it('credentials that a challenge asks for are told of, not made up', () => {
     const { drafts } = readBack('curl --ntlm -u a:b http://a.example/', 'curl-sh');
     expect(drafts[0]?.headers).toEqual([]);
-    expect(drafts[0]?.notes).toEqual(['--ntlm reckons credentials anew for each request: they are left out.']);
+    expect(drafts[0]?.notes).toEqual(['--ntlm computes fresh credentials for every request: they are left out.']);
   });
 });

@@ -72,6 +72,7 @@ const start = (notes: readonly string[]): Building => ({
   notes: [...notes],
 });
 
+/** Does what an option says. Long because it is curl's own list of options, with what each of them changes. */
 function apply(
   { name, value = '' }: GivenOption,
   to: Building,
@@ -128,7 +129,7 @@ function apply(
     case 'anyauth':
     case 'aws-sigv4':
       to.isChallenged = true;
-      to.notes.push(`--${name} reckons credentials anew for each request: they are left out.`);
+      to.notes.push(`--${name} computes fresh credentials for every request: they are left out.`);
       return;
     case 'path-as-is':
       to.keepsDots = true;

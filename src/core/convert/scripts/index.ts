@@ -2,17 +2,14 @@ import type { Sequence } from '../carry';
 import type { Draft, Variable } from '../draft';
 import { LOOP_VARIABLE, type Loop } from '../loops/loop';
 import { DEFAULT_OPTIONS, type RenderOptions } from '../options';
-import type { Rendering, TargetId } from '../target';
+import type { Rendering } from '../target';
 import { describeLoop } from './loop';
 import { node } from './node';
 import { python } from './python';
+import type { ScriptTarget } from './script-target';
 import { describeSequence, variableOf } from './sequence';
 import { shell } from './shell';
 import { joinAll, type Lines, type ScriptLanguage, ScriptNeeds, type Statement } from './statement';
-
-/** The targets in which several requests are one script; the others are written as a folder of files. */
-export const SCRIPT_TARGETS = ['curl-sh', 'node-fetch', 'python-requests'] as const satisfies readonly TargetId[];
-export type ScriptTarget = (typeof SCRIPT_TARGETS)[number];
 
 const LANGUAGES: Readonly<Record<ScriptTarget, ScriptLanguage>> = {
   'curl-sh': shell,

@@ -3,7 +3,7 @@ import type { CarrySource } from '../carry';
 import type { Draft, Variable } from '../draft';
 import type { RenderOptions } from '../options';
 import type { Plan } from '../plan';
-import type { ScriptTarget } from './index';
+import type { ScriptTarget } from './script-target';
 
 /** What a place of an answer is waited to be: a text, or one of JSON's own words and numbers, or its text. */
 export interface Expected {

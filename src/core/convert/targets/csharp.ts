@@ -25,6 +25,7 @@ export const csharp = {
   label: 'C#, HttpClient',
   language: 'C#',
   extension: 'cs',
+  // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
       address: 'parsed',

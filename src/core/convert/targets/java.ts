@@ -19,6 +19,7 @@ export const java = {
   label: 'Java, java.net.http',
   language: 'Java',
   extension: 'java',
+  // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
       address: 'parsed',

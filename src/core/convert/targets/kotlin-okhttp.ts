@@ -19,6 +19,7 @@ export const kotlinOkhttp = {
   label: 'Kotlin, OkHttp',
   language: 'Kotlin',
   extension: 'kt',
+  // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
       address: 'parsed',

@@ -10,6 +10,7 @@ export const nodeUndici = {
   label: 'Node, undici',
   language: 'JavaScript',
   extension: 'mjs',
+  // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
       address: 'parsed',

@@ -15,6 +15,7 @@ export const perl = {
   label: 'Perl, HTTP::Tiny',
   language: 'Perl',
   extension: 'pl',
+  // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
       address: 'exact',

@@ -17,6 +17,7 @@ export const phpCurl = {
   label: 'PHP, curl',
   language: 'PHP',
   extension: 'php',
+  // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
       address: 'exact',

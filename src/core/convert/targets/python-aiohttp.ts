@@ -11,6 +11,7 @@ export const pythonAiohttp = {
   label: 'Python, aiohttp',
   language: 'Python',
   extension: 'py',
+  // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
       address: 'exact',

@@ -23,6 +23,7 @@ export const rHttr2 = {
   label: 'R, httr2',
   language: 'R',
   extension: 'R',
+  // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
       address: 'exact',

@@ -29,6 +29,7 @@ export const ruby = {
   label: 'Ruby, net/http',
   language: 'Ruby',
   extension: 'rb',
+  // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
       address: 'exact',

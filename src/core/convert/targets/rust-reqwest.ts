@@ -39,6 +39,7 @@ export const rustReqwest = {
   label: 'Rust, reqwest',
   language: 'Rust',
   extension: 'rs',
+  // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
       address: 'parsed',

@@ -15,6 +15,7 @@ export const swift = {
   label: 'Swift, URLSession',
   language: 'Swift',
   extension: 'swift',
+  // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
       address: 'parsed',

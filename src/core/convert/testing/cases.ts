@@ -127,6 +127,7 @@ const TEXTS = [
 ];
 const everyByte = Uint8Array.from({ length: 256 }, (_, at) => at);
 
+/** Long because it is a list of payloads, one after the other. */
 function payloadCases(): Omit<Case, 'options'>[] {
   const post =
     (payload: Draft['payload'], type?: string): Case['draft'] =>

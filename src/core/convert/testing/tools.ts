@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { describe, it } from 'vitest';
-import type { ScriptTarget } from '../scripts';
+import type { ScriptTarget } from '../scripts/script-target';
 
 /** Debian's own Python has its libraries; another one first in the path may not. */
 export const PYTHON = '/usr/bin/python3';

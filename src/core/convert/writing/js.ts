@@ -1,8 +1,7 @@
-import { base64Of } from '../../content';
+import { base64Of, textFromBytes } from '../../content';
 import type { Variable } from '../draft';
 import { bodyText, type Plan, type PlanBody, type PlanHeader } from '../plan';
 import { quoteJavaScript as quote } from '../quoting/javascript';
-import { textOf } from '../texts';
 import { envOf, identOf, type Value, writeValue } from '../value';
 import { commentLine } from './comment';
 
@@ -141,7 +140,7 @@ function jsForm({ parts }: Extract<PlanBody, { readonly type: 'parts' }>, place:
 
 /** Text that lies in bytes, with line ends that no form changes; undefined where it is none. */
 export function readText(bytes: Uint8Array): string | undefined {
-  const text = textOf(bytes);
+  const text = textFromBytes(bytes);
   return text === undefined || /\r(?!\n)|(?<!\r)\n/.test(text) ? undefined : text;
 }
 

@@ -1,7 +1,7 @@
+import { textFromBytes } from '../../content';
 import type { Variable } from '../draft';
 import type { Plan } from '../plan';
 import { ACTED_ON, quotePosix, quotePrintfFormat } from '../quoting/posix';
-import { textOf } from '../texts';
 import { envOf, type Value } from '../value';
 import { posixComment } from './comment';
 
@@ -27,7 +27,7 @@ export const printfBytes = (bytes: Uint8Array): string => `printf ${quotePrintfF
 
 /** The bytes as text that survives being pasted into a terminal: UTF-8, no control characters but line feeds. */
 export function typeableText(bytes: Uint8Array): string | undefined {
-  const text = textOf(bytes);
+  const text = textFromBytes(bytes);
   return text === undefined || text.includes('\0') || ACTED_ON.test(text) ? undefined : text;
 }
 

@@ -3,9 +3,9 @@ import { type BodyPart, boundaryOf, mergeDeferred, readMultipart } from '#core/c
 import { formatBytes, formatPlural } from '#core/wording';
 import { saveFile } from '../../takeaway/save-file';
 import { useFetched } from '../../ui/use-fetched';
-import { ContentView } from '../ContentView';
 import { bytesOf, type Content } from '../content';
 import { contentOfPart, contentOfText } from '../content-of';
+import { InnerContent } from '../InnerContent';
 import { ReadingNote } from '../ReadingNote';
 
 /** More parts than anybody reads. */
@@ -46,7 +46,7 @@ export function MergedReading({ content }: { readonly content: Content }) {
   return (
     <>
       <ReadingNote>{formatPlural(parts.length, 'part')} put together into the whole answer</ReadingNote>
-      <ContentView content={whole} hit={undefined} />
+      <InnerContent content={whole} />
     </>
   );
 }
@@ -99,7 +99,7 @@ function Part({ part, at }: { readonly part: BodyPart; readonly at: number }) {
           </button>
         </span>
       </p>
-      {isOpen && part.bytes.length > 0 ? <ContentView content={content} hit={undefined} /> : null}
+      {isOpen && part.bytes.length > 0 ? <InnerContent content={content} /> : null}
     </div>
   );
 }

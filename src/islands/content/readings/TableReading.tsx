@@ -28,7 +28,10 @@ interface Order {
   readonly rows: Uint32Array;
 }
 
-/** An array of objects as a table: columns from nested fields, sorted by a press of their heads, to be had as CSV. */
+/**
+ * An array of objects as a table: columns from nested fields, sorted by a press of their heads, to be had as CSV.
+ * Long because the columns, their order and the cells on screen follow from one another.
+ */
 export function TableReading({ json, name }: TableReadingProps) {
   const { tree } = json;
   const choices = useMemo(() => findTables(tree), [tree]);
@@ -183,6 +186,7 @@ interface TableGridProps {
   readonly onSort: (column: number) => void;
 }
 
+/** Long because it is the markup of one table, head and rows on one scroll. */
 function TableGrid({ tree, table, shown, order, onSort }: TableGridProps) {
   const scroller = useRef<HTMLElement>(null);
   const virtual = useVirtualizer({

@@ -24,8 +24,8 @@ const PREVIEW_CHARS = 120;
 /** Deeper levels are not moved further in: hostile nesting would push everything out of sight. */
 const MOST_INDENTED = 24;
 
-/** JSON as a tree: folding, the path under the cursor, values and paths to copy, search inside. */
-export function TreeReading({ tree, hit }: TreeReadingProps) {
+/** What of a tree is unfolded, where the cursor is in it, and how it is gone through. */
+function useTree(tree: JsonTree, hit: TreeReadingProps['hit']) {
   const scroller = useRef<HTMLDivElement>(null);
   const [open, setOpen] = useState<ReadonlySet<number> | 'all'>(() => openFirst(tree));
   const [cursor, setCursor] = useState(0);
@@ -62,6 +62,12 @@ export function TreeReading({ tree, hit }: TreeReadingProps) {
     });
   };
   const isOpen = (node: number): boolean => open === 'all' || open.has(node);
+  return { scroller, nodes, virtual, cursor, setCursor, found, goToNode, turn, isOpen, setOpen };
+}
+
+/** JSON as a tree: folding, the path under the cursor, values and paths to copy, search inside. */
+export function TreeReading({ tree, hit }: TreeReadingProps) {
+  const { scroller, nodes, virtual, cursor, setCursor, found, goToNode, turn, isOpen, setOpen } = useTree(tree, hit);
   const search = useTreeSearch(tree, goToNode);
   const onKeyDown = (event: KeyboardEvent): void => {
     const at = nodes.indexOf(cursor);
@@ -76,29 +82,7 @@ export function TreeReading({ tree, hit }: TreeReadingProps) {
   return (
     <div>
       {tree.problem === undefined ? null : <ReadingNote isProblem>{problemWords(tree)}</ReadingNote>}
-      {tree.count < SEARCHED_FROM ? null : (
-        <p className="mb-1 flex items-center gap-2 text-[12px] text-soft">
-          <input
-            type="search"
-            aria-label="Search in this JSON"
-            placeholder="search in it"
-            value={search.text}
-            onChange={({ target }) => search.setText(target.value)}
-            onKeyDown={(event) => {
-              if (event.key === 'Enter') search.step(event.shiftKey ? -1 : 1);
-            }}
-            className="w-40 border border-line bg-paper px-1.5 py-0.5 text-ink"
-          />
-          <span role="status">{search.words}</span>
-          <span className="ml-auto">{formatCount(tree.count)} values</span>
-          <button type="button" className="underline hover:text-ink" onClick={() => setOpen('all')}>
-            unfold all
-          </button>
-          <button type="button" className="underline hover:text-ink" onClick={() => setOpen(new Set([0]))}>
-            fold all
-          </button>
-        </p>
-      )}
+      {tree.count < SEARCHED_FROM ? null : <TreeBar count={tree.count} search={search} onFold={setOpen} />}
       <div
         ref={scroller}
         role="tree"
@@ -130,6 +114,39 @@ export function TreeReading({ tree, hit }: TreeReadingProps) {
       </div>
       <NodeDetail tree={tree} node={cursor} />
     </div>
+  );
+}
+
+interface TreeBarProps {
+  readonly count: number;
+  readonly search: ReturnType<typeof useTreeSearch>;
+  readonly onFold: (open: ReadonlySet<number> | 'all') => void;
+}
+
+/** Above a large tree: a search in it, and folding as a whole. */
+function TreeBar({ count, search, onFold }: TreeBarProps) {
+  return (
+    <p className="mb-1 flex items-center gap-2 text-[12px] text-soft">
+      <input
+        type="search"
+        aria-label="Search in this JSON"
+        placeholder="search in it"
+        value={search.text}
+        onChange={({ target }) => search.setText(target.value)}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') search.step(event.shiftKey ? -1 : 1);
+        }}
+        className="w-40 border border-line bg-paper px-1.5 py-0.5 text-ink"
+      />
+      <span role="status">{search.words}</span>
+      <span className="ml-auto">{formatCount(count)} values</span>
+      <button type="button" className="underline hover:text-ink" onClick={() => onFold('all')}>
+        unfold all
+      </button>
+      <button type="button" className="underline hover:text-ink" onClick={() => onFold(new Set([0]))}>
+        fold all
+      </button>
+    </p>
   );
 }
 

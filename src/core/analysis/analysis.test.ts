@@ -98,6 +98,15 @@ describe('rows in their context', () => {
     expect(rowOf(payload('{"operationName":"HutCard","query":"query HutCard { a }"}')).operation).toBe('HutCard');
     expect(rowOf(payload('[{"query":"mutation HoldBeds($a: ID) { b }"}]')).operation).toBe('HoldBeds');
     expect(rowOf(payload('{"query":"{ huts }"}')).operation).toBeUndefined();
+    // Searches for words that GraphQL knows are none.
+    for (const words of ['how does the query optimizer work', 'a mutation rate', 'query optimizer', '# 1 query plan'])
+      expect(rowOf(payload(JSON.stringify({ query: words, operationName: 'x' }))).operation, words).toBeUndefined();
+    for (const query of [
+      '# of huts\nquery Beds { a }',
+      'fragment F on Hut { a } query Beds($a: ID) { b }',
+      'query Beds @x { a }',
+    ])
+      expect(rowOf(payload(JSON.stringify({ query }))).operation, query).toBe('Beds');
     expect(rowOf(payload('{"query": broken')).operation).toBeUndefined();
   });
 

@@ -1,3 +1,4 @@
+import { looksLikeGraphql } from '../content';
 import { parseJson } from '../json';
 import type { RequestPart } from '../model';
 
@@ -20,8 +21,7 @@ export function findOperation(request: RequestPart): string | undefined {
 
 /** As many as tell the queries of one site apart. */
 const HASH_CHARS = 8;
-const NAMED = /\b(?:query|mutation|subscription)\s+([A-Za-z_]\w*)/;
-const IS_QUERY = /^\s*(?:\{|(?:query|mutation|subscription|fragment)\b)/;
+const NAMED = /(?:^|[}\s])(?:query|mutation|subscription)\s+([A-Za-z_]\w*)\s*[({@]/;
 
 interface Parts {
   readonly operationName: string | undefined;
@@ -37,7 +37,9 @@ function partsOfPayload(request: RequestPart): Parts | undefined {
   const first: unknown = Array.isArray(parsed) ? parsed[0] : parsed;
   if (typeof first !== 'object' || first === null) return undefined;
   const { operationName, query, extensions } = first as Record<string, unknown>;
-  return { operationName: asText(operationName), query: asText(query), hash: hashOf(extensions) };
+  const [asked, hash] = [asText(query), hashOf(extensions)];
+  if (hash === undefined && (asked === undefined || !looksLikeGraphql(asked))) return undefined;
+  return { operationName: asText(operationName), query: asked, hash };
 }
 
 /** A query in an address is GraphQL's only if it reads like one, or is known by its hash: many sites ask `?query=hut`. */
@@ -49,7 +51,7 @@ function partsOfAddress(url: string): Parts | undefined {
   const parameters = new URLSearchParams(search);
   const query = parameters.get('query') ?? undefined;
   const hash = hashOf(parseJson(parameters.get('extensions') ?? ''));
-  if (hash === undefined && (query === undefined || !IS_QUERY.test(query))) return undefined;
+  if (hash === undefined && (query === undefined || !looksLikeGraphql(query))) return undefined;
   return { operationName: parameters.get('operationName') ?? undefined, query, hash };
 }
 

@@ -8,7 +8,7 @@ import type { ExchangeFacts } from './facts';
 import { splitNavigations } from './navigation';
 import { NO_REFERENCES, type References } from './relate';
 import { buildRows } from './row';
-import { type Breakdown, breakDown, sentenceOf, type Tally, tally } from './summary';
+import { type Breakdown, breakDown, clauseOf, type Tally, tally } from './summary';
 
 /** Goes up with each change of the code that analyses (npm run versions): kept captures are analysed again. */
 export const ANALYSIS_VERSION = versions.analysis.version;
@@ -27,6 +27,8 @@ export interface PageOverview {
 /** What is said of a capture as a whole: the shelf's card and the command line's summary. */
 export interface CaptureOverview {
   readonly sentence: string;
+  /** The same before the bodies were read, without its end: what they tell is said behind it. */
+  readonly said: string;
   readonly tally: Tally;
   readonly breakdown: Breakdown;
   readonly pages: readonly PageOverview[];
@@ -60,8 +62,10 @@ export function analyse(
   for (const row of rows) perPage.set(row.pageId, (perPage.get(row.pageId) ?? 0) + 1);
   const document = rows.find((row) => row.kind === 'document') ?? rows[0];
   const clues = { facts, rows, pages, inferredPages: split.partsOf.size > 0, completeness };
+  const said = clauseOf(rows, pages);
   const overview: CaptureOverview = {
-    sentence: sentenceOf(rows, pages),
+    said,
+    sentence: `${said}.`,
     tally: tally(rows),
     breakdown: breakDown(rows),
     pages: pages.map((page) => ({

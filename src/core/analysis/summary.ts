@@ -73,12 +73,12 @@ function countBy(rows: readonly ExchangeRow[], key: (row: ExchangeRow) => string
   return Object.fromEntries(counts);
 }
 
-/** What the shelf says of a capture in one sentence: how its first page loaded, and what failed. */
-export function sentenceOf(rows: readonly ExchangeRow[], pages: readonly Page[]): string {
+/** What the shelf says of a capture, a sentence but for its end: how its first page loaded, and what failed. */
+export function clauseOf(rows: readonly ExchangeRow[], pages: readonly Page[]): string {
   const sums = tally(rows);
-  if (sums.exchanges === 0) return 'No exchanges in it.';
+  if (sums.exchanges === 0) return 'No exchanges in it';
   const failed = sums.failed === 0 ? 'nothing failed' : `${sums.failed} failed`;
-  return `${loadClause(rows, pages)}, ${failed}.`;
+  return `${loadClause(rows, pages)}, ${failed}`;
 }
 
 function loadClause(rows: readonly ExchangeRow[], pages: readonly Page[]): string {

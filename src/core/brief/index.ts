@@ -9,5 +9,5 @@ export {
   type PlottedLeg,
   plotPage,
 } from './page';
-export { tellBrief, tellCard } from './sentence';
+export { briefSentences, tellBrief, tellCard } from './sentence';
 export { type Change, documentAnswersMs, simulate } from './what-if';

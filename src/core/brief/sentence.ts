@@ -1,4 +1,5 @@
 import { type CaptureOverview, type ExchangeRow, findLostDocument, nameExchange } from '../analysis';
+import { groupBy } from '../collections';
 import { isRedirectStatus } from '../http';
 import type { ExchangeIndex } from '../model';
 import { findHiddenQueues } from '../timing';
@@ -15,45 +16,67 @@ const REACHED: Record<Target, string> = {
 const WORTH_NAMING = 0.15;
 const MOST_NAMED = 3;
 
+/** What took time of a load. `only` is the exchange that it was for, where that is one alone. */
+type Spending =
+  | { readonly what: 'browser' }
+  | { readonly what: 'pause'; readonly again: ExchangeIndex }
+  | {
+      readonly what: 'held' | 'connecting' | 'server' | 'queue' | 'download' | 'send' | 'unknown';
+      readonly host: string;
+      readonly only: ExchangeIndex | undefined;
+    };
+
 interface Spender {
-  readonly words: string;
+  readonly spending: Spending;
   readonly ms: number;
 }
 
-/** What a load took, and what of it went where, in one or two sentences: only what the route says. */
-export function tellBrief(page: BriefPage, rows: ReadonlyMap<ExchangeIndex, ExchangeRow>): string {
+/** What a load took, and what of it went where: only what the route says. */
+export const tellBrief = (page: BriefPage, rows: ReadonlyMap<ExchangeIndex, ExchangeRow>): string =>
+  briefSentences(page, rows).join(' ');
+
+/** The same, a sentence each; the first says how the load ended. */
+export function briefSentences(
+  page: BriefPage,
+  rows: ReadonlyMap<ExchangeIndex, ExchangeRow>,
+): readonly [string, ...string[]] {
   const lost = findLostDocument(rows.values());
   if (lost !== undefined) {
     const after = lost.redirects === 0 ? '' : `after ${formatPlural(lost.redirects, 'redirect')}, `;
-    return `The document ${calledWith(lost.asked)} never came (${after}${lost.lost.failure === undefined ? 'not answered' : wordFailure(lost.lost.failure)}).`;
+    const how = lost.lost.failure === undefined ? 'not answered' : wordFailure(lost.lost.failure);
+    return [`The document ${calledWith(lost.asked)} never came (${after}${how}).`];
   }
   const wholeMs = page.targetMs - page.originMs;
   const refused = findRefusedDocument(rows.values());
-  const how = refused === undefined ? '' : `The document ${calledWith(refused)} was answered ${refused.status}. `;
-  const reached = `${how}${REACHED[page.target]} ${formatMs(wholeMs)}`;
-  if (wholeMs <= 0) return `${reached}.`;
+  const reached = `${REACHED[page.target]} ${formatMs(wholeMs)}.`;
+  const ended: readonly [string, ...string[]] =
+    refused === undefined
+      ? [reached]
+      : [`The document ${calledWith(refused)} was answered ${refused.status}.`, reached];
+  if (wholeMs <= 0) return ended;
   const spenders = spendersOf(page.legs, rows)
     .filter(({ ms }) => ms / wholeMs >= WORTH_NAMING)
     .slice(0, MOST_NAMED);
   const [first, ...rest] = spenders;
-  if (first === undefined) return `${reached}. No one thing took as much as a seventh of it.`;
+  if (first === undefined) return [...ended, 'No one thing took as much as a seventh of it.'];
   const named = [
-    `${shareWords(first.ms / wholeMs)} (${formatMs(first.ms)}) went to ${first.words}`,
-    ...rest.map(({ words, ms }) => `${formatMs(ms)} to ${words}`),
+    `${shareWords(first.ms / wholeMs)} (${formatMs(first.ms)}) went to ${wordSpending(first.spending, rows)}`,
+    ...rest.map(({ spending, ms }) => `${formatMs(ms)} to ${wordSpending(spending, rows)}`),
   ];
-  return `${reached}. ${joinWords(named)}.`;
+  return [...ended, `${joinWords(named)}.`];
 }
 
 /** The shelf's sentence of a capture, with what the load of its first page waited for longest, where that is worth naming. */
-export function tellCard({ sentence, pages }: CaptureOverview, rows: readonly ExchangeRow[]): string {
+export function tellCard({ sentence, said, pages }: CaptureOverview, rows: readonly ExchangeRow[]): string {
   const [first] = pages;
   const own = rows.filter(({ pageId }) => pageId === first?.id);
   const plotted = plotPage(own, first);
   if (plotted === undefined || findLostDocument(own) !== undefined) return sentence;
-  const [most] = spendersOf(plotted.legs, new Map(own.map((row) => [row.index, row])));
+  const byIndex = new Map(own.map((row) => [row.index, row]));
+  const [most] = spendersOf(plotted.legs, byIndex);
   if (most === undefined || most.ms < WORTH_NAMING * (plotted.targetMs - plotted.originMs)) return sentence;
   const which = pages.length > 1 ? 'the first load' : 'that';
-  return `${sentence.replace(/\.$/, '')}; ${formatMs(most.ms)} of ${which} went to ${most.words}.`;
+  return `${said}; ${formatMs(most.ms)} of ${which} went to ${wordSpending(most.spending, byIndex)}.`;
 }
 
 /** The page's document, where what came for it is an error of the server's: what was loaded then is its error page. */
@@ -69,49 +92,62 @@ const calledWith = (row: ExchangeRow): string => `${nameExchange(row)} (#${row.i
 
 /** Who took the time: browser work as a whole; of each host its server, its downloads, its connections, its queues. */
 function spendersOf(legs: readonly PlottedLeg[], rows: ReadonlyMap<ExchangeIndex, ExchangeRow>): Spender[] {
-  const sums = new Map<string, { ms: number; readonly legs: Map<ExchangeIndex, number> }>();
-  const add = (key: string, ms: number | undefined, index: ExchangeIndex | undefined): void => {
-    if (ms === undefined || ms <= 0) return;
-    const sum = sums.get(key) ?? { ms: 0, legs: new Map<ExchangeIndex, number>() };
-    sum.ms += ms;
-    if (index !== undefined) sum.legs.set(index, (sum.legs.get(index) ?? 0) + ms);
-    sums.set(key, sum);
-  };
+  const spent: { readonly spending: Spending; readonly ms: number }[] = [];
   const queues = findHiddenQueues(rows.values());
   for (const leg of legs) {
     if (leg.type === 'browser') {
       const again = isPauseBeforeRetry(leg, (index) => rows.get(index)) ? leg.before : undefined;
-      add(again === undefined ? 'browser' : `pause ${again}`, leg.endMs - leg.startMs, again);
+      const spending: Spending = again === undefined ? { what: 'browser' } : { what: 'pause', again };
+      spent.push({ spending, ms: leg.endMs - leg.startMs });
       continue;
     }
     const host = rows.get(leg.index)?.host ?? '';
-    const { heldMs, lookupMs = 0, connectMs = 0, secureMs = 0, sendMs = 0, waitMs, downloadMs } = leg.phases;
-    add(`held ${host}`, heldMs, leg.index);
-    add(`connecting ${host}`, lookupMs + connectMs + secureMs, leg.index);
-    add(`server ${host}`, waitMs, leg.index);
+    const {
+      heldMs = 0,
+      lookupMs = 0,
+      connectMs = 0,
+      secureMs = 0,
+      sendMs = 0,
+      waitMs = 0,
+      downloadMs = 0,
+    } = leg.phases;
     // A queue that the recorder did not count lies in what it counts as download.
-    const queuedMs = Math.min(queues.get(leg.index) ?? 0, downloadMs ?? 0);
-    add(`queue ${host}`, queuedMs, leg.index);
-    add(`download ${host}`, (downloadMs ?? 0) - queuedMs, leg.index);
-    add(`send ${host}`, sendMs, leg.index);
+    const queuedMs = Math.min(queues.get(leg.index) ?? 0, downloadMs);
     const known = Object.values(leg.phases).reduce((sum, ms) => sum + ms, 0);
-    add(`unknown ${host}`, leg.endMs - leg.startMs - known, leg.index);
+    const parts = {
+      held: heldMs,
+      connecting: lookupMs + connectMs + secureMs,
+      server: waitMs,
+      queue: queuedMs,
+      download: downloadMs - queuedMs,
+      send: sendMs,
+      unknown: leg.endMs - leg.startMs - known,
+    };
+    for (const [what, ms] of Object.entries(parts) as [keyof typeof parts, number][])
+      spent.push({ spending: { what, host, only: leg.index }, ms });
   }
-  return [...sums]
-    .map(([key, { ms, legs: own }]) => ({ words: wordSpender(key, own, rows), ms }))
+  const ofKind = groupBy(
+    spent.filter(({ ms }) => ms > 0),
+    ({ spending }) => JSON.stringify({ ...spending, only: undefined }),
+  );
+  return [...ofKind.values()]
+    .map(([first, ...more]): Spender => {
+      const ms = more.reduce((sum, one) => sum + one.ms, first.ms);
+      const { spending } = first;
+      return { spending: 'only' in spending && more.length > 0 ? { ...spending, only: undefined } : spending, ms };
+    })
     .sort((a, b) => b.ms - a.ms);
 }
 
-function wordSpender(
-  key: string,
-  legs: ReadonlyMap<ExchangeIndex, number>,
-  rows: ReadonlyMap<ExchangeIndex, ExchangeRow>,
-): string {
-  if (key === 'browser') return 'the browser’s own work';
-  const [what = '', host = ''] = key.split(' ');
-  const [only] = legs.size === 1 ? [...legs.keys()] : [];
-  const row = only === undefined ? undefined : rows.get(only);
-  const name = row === undefined ? undefined : calledWith(row);
+function wordSpending(spending: Spending, rows: ReadonlyMap<ExchangeIndex, ExchangeRow>): string {
+  const nameOf = (index: ExchangeIndex | undefined): string | undefined => {
+    const row = index === undefined ? undefined : rows.get(index);
+    return row === undefined ? undefined : calledWith(row);
+  };
+  if (spending.what === 'browser') return 'the browser’s own work';
+  if (spending.what === 'pause') return `the pause before ${nameOf(spending.again)} was asked for again`;
+  const { what, host } = spending;
+  const name = nameOf(spending.only);
   switch (what) {
     case 'held':
       return name === undefined
@@ -123,16 +159,16 @@ function wordSpender(
       return name === undefined ? `waiting for the server of ${host}` : `waiting for ${host} to answer ${name}`;
     case 'queue':
       return `requests that waited for one of six connections to ${host}`;
-    case 'pause':
-      return `the pause before ${name} was asked for again`;
     case 'download':
       return name === undefined ? `downloads from ${host}` : `downloading ${name}`;
+    case 'send':
+      return `sending to ${host}`;
     case 'unknown':
       return name === undefined
         ? `exchanges with ${host}, whose phases are unknown`
         : `${name}, whose phases are unknown`;
     default:
-      return `sending to ${host}`;
+      return what satisfies never;
   }
 }
 

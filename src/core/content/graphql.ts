@@ -66,13 +66,15 @@ function paramsOf(url: string): RawCall {
   };
 }
 
-/** A query must look like one: search forms have a `query` as well. */
-const LOOKS_LIKE_QUERY = /^\s*(#|\{|(query|mutation|subscription|fragment)\b)/;
+/** A query must look like one (GraphQL 2.3, 2.8): search forms have a `query` as well, and ask for "query optimizers". */
+const LOOKS_LIKE_QUERY =
+  /^(?:\s|#[^\n]*\n)*(?:\{|(?:query|mutation|subscription)\b\s*(?:[A-Za-z_]\w*)?\s*[({@]|fragment\s+\w+\s+on\b)/;
+export const looksLikeGraphql = (text: string): boolean => LOOKS_LIKE_QUERY.test(text);
 
 function isCall(value: unknown): value is RawCall {
   if (typeof value !== 'object' || value === null) return false;
   const call = value as RawCall;
-  if (typeof call.query === 'string') return LOOKS_LIKE_QUERY.test(call.query);
+  if (typeof call.query === 'string') return looksLikeGraphql(call.query);
   return hashOf(call) !== undefined;
 }
 

@@ -23,7 +23,7 @@ export {
 } from './cookie';
 export { type CookieTrail, type CookieUse, followCookie, type NotSentReason, whyNotSent } from './cookie-trail';
 export { fileNameOf } from './file-name';
-export { type GraphqlCall, mergeDeferred, readGraphql } from './graphql';
+export { type GraphqlCall, looksLikeGraphql, mergeDeferred, readGraphql } from './graphql';
 export { BYTES_PER_LINE, hexLine } from './hex';
 export { type MissingBody, whyNoBody } from './missing';
 export { type BodyPart, boundaryOf, readMultipart } from './multipart';

@@ -50,9 +50,14 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
   'redirect-cost': BELOW,
   'third-party-on-route': BELOW,
   'http-error': {
-    fires: [[[DOCUMENT, call(50, { status: 404 })], /^50 was answered 404$/]],
+    fires: [
+      [[DOCUMENT, call(50, { status: 404 })], /^50 was answered 404$/],
+      // No preflight by anything that was recorded.
+      [[DOCUMENT, call(50, { method: 'OPTIONS', status: 500 })], /^50 was answered 500$/],
+    ],
     silent: [
       [DOCUMENT, call(50, { status: 399 })],
+      [DOCUMENT, call(50, { method: 'OPTIONS', status: 500, request: PREFLIGHT })],
       [call(10, { url: '/a', status: 500 }), call(90, { url: '/a' })],
     ],
   },
@@ -61,6 +66,18 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
       [
         [SCRIPT, call(50, { body: hutList(2000) })],
         /^\d\d % of GET www\.cumbrera\.example\/api\/beds\/\{\} lies in fields/,
+      ],
+      // Bytes are counted, not letters: these take two each.
+      [
+        [
+          SCRIPT,
+          call(50, {
+            body: JSON.stringify(
+              Array.from({ length: 1500 }, () => ({ name: 'x'.repeat(60), history: 'й'.repeat(25) })),
+            ),
+          }),
+        ],
+        /^47 % of /,
       ],
     ],
     silent: [

@@ -1,6 +1,6 @@
 import { lazy, memo, Suspense, useMemo, useRef } from 'react';
 import { type ExchangeRow, savedShare, tally } from '#core/analysis';
-import { type BriefPage, type PlottedLeg, plotPage, tellBrief } from '#core/brief';
+import { type BriefPage, briefSentences, type PlottedLeg, plotPage, tellBrief } from '#core/brief';
 import type { ExchangeIndex } from '#core/model';
 import type { CaptureCard } from '#core/wire';
 import {
@@ -142,13 +142,10 @@ function Sentence({
   readonly brief: BriefPage;
   readonly rows: ReadonlyMap<ExchangeIndex, ExchangeRow>;
 }) {
-  const text = tellBrief(brief, rows);
-  const [head, ...rest] = text.split('. ');
+  const [head, ...rest] = briefSentences(brief, rows);
   return (
     <h2 data-sentence className="font-bold text-2xl leading-8">
-      {head}
-      {rest.length > 0 ? '. ' : ''}
-      <span className="text-xl">{rest.join('. ')}</span>
+      {head} <span className="text-xl">{rest.join(' ')}</span>
     </h2>
   );
 }

@@ -1,3 +1,4 @@
+import { looksLikeGraphql } from '#core/content';
 import { type Draft, type DraftPayload, encodeParts, payloadBytes, withContentType } from '#core/convert';
 
 /** How a payload is edited: by what its type says, or by what it holds. */
@@ -59,7 +60,7 @@ export function readOperation(
     if (typeof value !== 'object' || value === null || Array.isArray(value)) return undefined;
     const { query, variables, ...rest } = value as { query?: unknown; variables?: unknown };
     if (typeof query !== 'string') return undefined;
-    if (!isAsked && !/^\s*(query|mutation|subscription|fragment|\{)/.test(query)) return undefined;
+    if (!isAsked && !looksLikeGraphql(query)) return undefined;
     return { query, variables: variables === undefined ? '' : JSON.stringify(variables, null, 2), rest };
   } catch {
     return undefined;

@@ -1,10 +1,9 @@
-import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
 import { type FlatBody, type Plan, planOf } from '../plan';
 import { quoteDart as quote } from '../quoting/dart';
 import type { Target } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
-import { rendered } from '../writing/finish';
+import { rendered, writeBody } from '../writing/finish';
 import { isBinary, leftOutComments, proxyParts } from '../writing/lines';
 
 const value = (one: Value): string => writeValue(one, quote, identOf);
@@ -80,17 +79,9 @@ export const dart = {
   },
 } satisfies Target;
 
-function bodyOf({ body }: Plan<FlatBody>): string | undefined {
-  switch (body.type) {
-    case 'none':
-      return undefined;
-    case 'text':
-      return `utf8.encode(${value(body.value)})`;
-    case 'bytes':
-      return `base64Decode('${base64Of(body.bytes)}')`;
-    case 'file':
-      return `await File(${quote(body.path)}).readAsBytes()`;
-    default:
-      return body satisfies never;
-  }
-}
+const bodyOf = (plan: Plan<FlatBody>): string | undefined =>
+  writeBody(plan, {
+    text: (text) => `utf8.encode(${value(text)})`,
+    bytes: (base64) => `base64Decode('${base64}')`,
+    file: (path) => `await File(${quote(path)}).readAsBytes()`,
+  });

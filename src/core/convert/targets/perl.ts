@@ -1,10 +1,9 @@
-import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
 import { type FlatBody, type Plan, planOf, sendsEmptyBody } from '../plan';
 import { quotePerl as quote } from '../quoting/perl';
 import type { Target } from '../target';
 import { envOf, identOf, plainText, type Value, writeValue } from '../value';
-import { asFunction, rendered } from '../writing/finish';
+import { asFunction, rendered, writeBody } from '../writing/finish';
 import { isBinary, leftOutComments } from '../writing/lines';
 
 const value = (one: Value): string => writeValue(one, quote, (variable) => `$${identOf(variable)}`, ' . ');
@@ -119,17 +118,6 @@ export const perl = {
   },
 } satisfies Target;
 
-function bodyOf({ body, method }: Plan<FlatBody>): string | undefined {
-  switch (body.type) {
-    case 'none':
-      return sendsEmptyBody(method) ? "''" : undefined;
-    case 'text':
-      return value(body.value);
-    case 'bytes':
-      return `decode_base64('${base64Of(body.bytes)}')`;
-    case 'file':
-      return '$payload';
-    default:
-      return body satisfies never;
-  }
-}
+const bodyOf = (plan: Plan<FlatBody>): string | undefined =>
+  writeBody(plan, { text: value, bytes: (base64) => `decode_base64('${base64}')`, file: () => '$payload' }) ??
+  (sendsEmptyBody(plan.method) ? "''" : undefined);

@@ -1,10 +1,10 @@
-import { base64Of } from '../../content';
+import type { DraftPart } from '../draft';
 import { DEFAULT_OPTIONS } from '../options';
 import { type Plan, planOf, sendsEmptyBody } from '../plan';
 import { quotePhp as quote } from '../quoting/php';
 import type { Target } from '../target';
 import { envOf, identOf, joinTexts, plainText, type Value, writeValue } from '../value';
-import { asFunction, rendered } from '../writing/finish';
+import { asFunction, rendered, writeBody } from '../writing/finish';
 import { isBinary, leftOutComments, partContent } from '../writing/lines';
 
 const value = (one: Value): string => writeValue(one, quote, (variable) => `$${identOf(variable)}`, ' . ');
@@ -108,29 +108,30 @@ export const phpCurl = {
   },
 } satisfies Target;
 
-function bodyOf({ body, method }: Plan): string | undefined {
-  switch (body.type) {
-    case 'none':
-      return sendsEmptyBody(method) ? "''" : undefined;
-    case 'text':
-      return value(body.value);
-    case 'bytes':
-      return `base64_decode('${base64Of(body.bytes)}')`;
-    case 'file':
-      return `file_get_contents(${quote(body.path)})`;
-    case 'parts': {
-      const parts = body.parts.map((part) => {
-        const { text, base64 } = partContent(part);
-        const content = text !== undefined ? quote(text) : `base64_decode('${base64}')`;
-        if (part.fileName === undefined) return `        ${quote(part.name)} => ${content},`;
-        const type = part.contentType ?? 'application/octet-stream';
-        return part.bytes === undefined
-          ? `        ${quote(part.name)} => new CURLFile(${quote(part.fileName)}, ${quote(type)}),`
-          : `        ${quote(part.name)} => new CURLStringFile(${content}, ${quote(part.fileName)}, ${quote(type)}),`;
-      });
-      return `[\n${parts.join('\n')}\n    ]`;
-    }
-    default:
-      return body satisfies never;
-  }
+function bodyOf(plan: Plan): string | undefined {
+  const { body, method } = plan;
+  if (body.type === 'parts') return partsOf(body.parts);
+  return (
+    writeBody(
+      { ...plan, body },
+      {
+        text: value,
+        bytes: (base64) => `base64_decode('${base64}')`,
+        file: (path) => `file_get_contents(${quote(path)})`,
+      },
+    ) ?? (sendsEmptyBody(method) ? "''" : undefined)
+  );
+}
+
+function partsOf(parts: readonly DraftPart[]): string {
+  const written = parts.map((part) => {
+    const { text, base64 } = partContent(part);
+    const content = text !== undefined ? quote(text) : `base64_decode('${base64}')`;
+    if (part.fileName === undefined) return `        ${quote(part.name)} => ${content},`;
+    const type = part.contentType ?? 'application/octet-stream';
+    return part.bytes === undefined
+      ? `        ${quote(part.name)} => new CURLFile(${quote(part.fileName)}, ${quote(type)}),`
+      : `        ${quote(part.name)} => new CURLStringFile(${content}, ${quote(part.fileName)}, ${quote(type)}),`;
+  });
+  return `[\n${written.join('\n')}\n    ]`;
 }

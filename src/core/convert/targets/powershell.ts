@@ -1,10 +1,9 @@
-import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
 import { type FlatBody, type Plan, planOf } from '../plan';
 import { quotePowerShell as quote } from '../quoting/powershell';
 import type { Target } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
-import { asFunction, POWERSHELL_FUNCTION, rendered } from '../writing/finish';
+import { asFunction, POWERSHELL_FUNCTION, rendered, writeBody } from '../writing/finish';
 import { isBinary, leftOutComments } from '../writing/lines';
 
 const value = (one: Value): string => writeValue(one, quote, (variable) => `$${identOf(variable)}`);
@@ -76,17 +75,9 @@ export const powershell = {
   },
 } satisfies Target;
 
-function bodyOf({ body }: Plan<FlatBody>): string | undefined {
-  switch (body.type) {
-    case 'none':
-      return undefined;
-    case 'text':
-      return `[Text.Encoding]::UTF8.GetBytes(${value(body.value)})`;
-    case 'bytes':
-      return `[Convert]::FromBase64String('${base64Of(body.bytes)}')`;
-    case 'file':
-      return `[IO.File]::ReadAllBytes(${quote(body.path)})`;
-    default:
-      return body satisfies never;
-  }
-}
+const bodyOf = (plan: Plan<FlatBody>): string | undefined =>
+  writeBody(plan, {
+    text: (text) => `[Text.Encoding]::UTF8.GetBytes(${value(text)})`,
+    bytes: (base64) => `[Convert]::FromBase64String('${base64}')`,
+    file: (path) => `[IO.File]::ReadAllBytes(${quote(path)})`,
+  });

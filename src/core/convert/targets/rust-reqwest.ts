@@ -1,10 +1,9 @@
-import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
-import { bodyText, type FlatBody, type Plan, planOf } from '../plan';
+import { type FlatBody, type Plan, planOf } from '../plan';
 import { quoteRust as quote, quoteRustRaw } from '../quoting/rust';
 import type { Target } from '../target';
-import { envOf, identOf, type Value } from '../value';
-import { rendered } from '../writing/finish';
+import { envOf, fixedText, identOf, type Value } from '../value';
+import { rendered, writeBody } from '../writing/finish';
 import { isBinary, leftOutComments } from '../writing/lines';
 
 const nameOf = (variable: Parameters<typeof identOf>[0]): string =>
@@ -109,20 +108,13 @@ export const rustReqwest = {
   },
 } satisfies Target;
 
-function bodyOf({ body }: Plan<FlatBody>): string | undefined {
-  switch (body.type) {
-    case 'none':
-      return undefined;
-    case 'text':
-      // A body owns its text, or borrows one that lasts.
-      return bodyText(body) === undefined
-        ? value(body.value).replace(/^&(\w+)$/, '$1.clone()')
-        : quoteRustRaw(bodyText(body) ?? '');
-    case 'bytes':
-      return `BASE64_STANDARD.decode("${base64Of(body.bytes)}")?`;
-    case 'file':
-      return `std::fs::read(${quote(body.path)})?`;
-    default:
-      return body satisfies never;
-  }
-}
+const bodyOf = (plan: Plan<FlatBody>): string | undefined =>
+  writeBody(plan, {
+    // A body owns its text, or borrows one that lasts.
+    text: (text) => {
+      const fixed = fixedText(text);
+      return fixed === undefined ? value(text).replace(/^&(\w+)$/, '$1.clone()') : quoteRustRaw(fixed);
+    },
+    bytes: (base64) => `BASE64_STANDARD.decode("${base64}")?`,
+    file: (path) => `std::fs::read(${quote(path)})?`,
+  });

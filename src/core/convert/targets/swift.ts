@@ -1,10 +1,9 @@
-import { base64Of } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
 import { type FlatBody, type Plan, planOf } from '../plan';
 import { quoteSwift as quote } from '../quoting/swift';
 import { type Target, unsupported } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
-import { asFunction, rendered } from '../writing/finish';
+import { asFunction, rendered, writeBody } from '../writing/finish';
 import { isBinary, leftOutComments, proxyParts } from '../writing/lines';
 
 const value = (one: Value): string => writeValue(one, quote, identOf);
@@ -97,17 +96,9 @@ export const swift = {
   },
 } satisfies Target;
 
-function bodyOf({ body }: Plan<FlatBody>): string | undefined {
-  switch (body.type) {
-    case 'none':
-      return undefined;
-    case 'text':
-      return body.value.length > 1 ? `Data((${value(body.value)}).utf8)` : `Data(${value(body.value)}.utf8)`;
-    case 'bytes':
-      return `Data(base64Encoded: "${base64Of(body.bytes)}")!`;
-    case 'file':
-      return `try Data(contentsOf: URL(fileURLWithPath: ${quote(body.path)}))`;
-    default:
-      return body satisfies never;
-  }
-}
+const bodyOf = (plan: Plan<FlatBody>): string | undefined =>
+  writeBody(plan, {
+    text: (text) => (text.length > 1 ? `Data((${value(text)}).utf8)` : `Data(${value(text)}.utf8)`),
+    bytes: (base64) => `Data(base64Encoded: "${base64}")!`,
+    file: (path) => `try Data(contentsOf: URL(fileURLWithPath: ${quote(path)}))`,
+  });

@@ -1,5 +1,7 @@
-import type { Plan, PlanBody } from '../plan';
+import { base64Of } from '../../content';
+import type { FlatBody, Plan, PlanBody } from '../plan';
 import type { Rendering } from '../target';
+import type { Value } from '../value';
 import { indentLines } from './lines';
 
 /** The lines of a target as what it gives back: they end in a line feed, and carry what the plan warns of. */
@@ -30,3 +32,27 @@ export const POWERSHELL_FUNCTION: FunctionFrame = {
   close: ['}'],
   call: ['Send-Request'],
 };
+
+/** How a language writes a body as an expression. */
+export interface BodyWriter {
+  readonly text: (value: Value) => string;
+  /** Of bytes in base64. */
+  readonly bytes: (base64: string) => string;
+  readonly file: (path: string) => string;
+}
+
+/** A body as an expression; undefined where there is none. */
+export function writeBody({ body }: Plan<FlatBody>, { text, bytes, file }: BodyWriter): string | undefined {
+  switch (body.type) {
+    case 'none':
+      return undefined;
+    case 'text':
+      return text(body.value);
+    case 'bytes':
+      return bytes(base64Of(body.bytes));
+    case 'file':
+      return file(body.path);
+    default:
+      return body satisfies never;
+  }
+}

@@ -1,4 +1,6 @@
+import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
+import type { Evidence } from '../evidence';
 import type { Rule } from '../finding';
 import { isRecovered } from '../repeats';
 import { called, indexes, sum } from '../say';
@@ -11,7 +13,7 @@ export const httpError: Rule = function* (subject) {
       row.status !== undefined &&
       row.status >= 400 &&
       row.status !== 429 &&
-      row.method !== 'OPTIONS' &&
+      !isPreflight(subject.evidenceOf(row.index), row) &&
       !recovered(row),
   );
   for (const [, rows] of groupBy(failed, ({ endpoint, status }) => `${status} ${endpoint}`)) {
@@ -33,3 +35,7 @@ export const httpError: Rule = function* (subject) {
     };
   }
 };
+
+/** A preflight that fails is told of as that. */
+const isPreflight = (evidence: Evidence | undefined, { method }: ExchangeRow): boolean =>
+  method === 'OPTIONS' && evidence?.requestHeaders.has('access-control-request-method') === true;

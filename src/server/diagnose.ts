@@ -16,7 +16,6 @@ import { LinkFinder } from '#core/links';
 import { type Completeness, type Exchange, type ExchangeIndex, findResponse, type Page } from '#core/model';
 import { inflateWithZlib } from './inflate';
 
-const HEAD_BYTES = 256;
 /** As servers compress on the fly. */
 const GZIP_LEVEL = 6;
 
@@ -64,7 +63,7 @@ export class Diagnoser {
     const hasBytes = decoded !== undefined && decoded.bytes.length > 0;
     this.#finder.look({
       index: exchange.index,
-      shape: hasBytes ? bodyShape(response?.mimeType, isText, decoded.bytes.subarray(0, HEAD_BYTES)) : undefined,
+      shape: hasBytes ? bodyShape(response?.mimeType, isText, decoded.bytes) : undefined,
       language,
       text,
       linkHeaders: (response?.headers ?? []).flatMap(({ name, value }) => (/^link$/i.test(name) ? value : [])),

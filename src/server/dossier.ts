@@ -65,13 +65,11 @@ function viewBody(exchange: Exchange): BodyView {
   };
 }
 
-const HEAD_BYTES = 256;
-
 /** What a body is shown as. */
 export function shapeOf(exchange: Exchange, { bytes }: DecodedBody): Shape {
   const type = findResponse(exchange)?.mimeType;
   const kind = bodyKind(type, bytes);
-  return bodyShape(type, kind === 'json' || kind === 'text', bytes.subarray(0, HEAD_BYTES));
+  return bodyShape(type, kind === 'json' || kind === 'text', bytes);
 }
 
 function withoutBody(exchange: Exchange): Exchange {

@@ -1,8 +1,7 @@
 import type { CaptureOverview, ExchangeRow } from '#core/analysis';
-import { type PlottedLeg, tellLegs } from '#core/brief';
-import type { Finding } from '#core/diagnose';
+import { tellLegs } from '#core/brief';
 import type { ExchangeIndex, PageId } from '#core/model';
-import { explainJson } from '#core/report';
+import { type Explanation, explainJson } from '#core/report';
 import { formatCost, formatMs } from '#core/wording';
 import { diagnoseFile, UsageError, withInput } from '../input';
 import { printJson, printLines } from '../output';
@@ -29,21 +28,10 @@ function choosePage({ pages }: CaptureOverview, asked: string | undefined): Page
   throw new UsageError(`There is no page "${asked}"; the capture has ${ids === '' ? 'none' : ids}.`);
 }
 
-interface Explanation {
-  readonly sentence: string;
-  readonly legs: readonly PlottedLeg[];
-  readonly ledger: Readonly<Record<string, number>>;
-  readonly findings: readonly Pick<
-    Finding,
-    'claim' | 'detail' | 'evidence' | 'remedy' | 'severity' | 'cost' | 'confidence'
-  >[];
-}
-
 /** More numbers than these are not printed for a finding. */
 const NUMBERS_SHOWN = 8;
 
-function toText(explained: Readonly<Record<string, unknown>>, rows: readonly ExchangeRow[]): string[] {
-  const { sentence, legs, ledger, findings } = explained as unknown as Explanation;
+function toText({ sentence, legs, ledger, findings }: Explanation, rows: readonly ExchangeRow[]): string[] {
   const byIndex = new Map<ExchangeIndex, ExchangeRow>(rows.map((row) => [row.index, row]));
   const rowOf = (index: ExchangeIndex): ExchangeRow | undefined => byIndex.get(index);
   const route = tellLegs(legs, rowOf).map(({ leg: { startMs, endMs }, name, words }) => {

@@ -1,7 +1,7 @@
 import { type Completeness, type Page, sparesTheNetwork } from '../model';
 import { formatCount, formatPlural, formatShare, formatSpan, formatZone } from '../wording';
 import type { ExchangeRow } from './exchange-row';
-import type { ExchangeFacts } from './facts';
+import { CLOCK_TOLERANCE_MS, type ExchangeFacts } from './facts';
 import { isOfExtension } from './naming';
 
 export type ConditionId =
@@ -65,8 +65,6 @@ const MOST_BODIES_SHARE = 0.9;
 const MOST_REQUESTS_SHARE = 0.5;
 /** A page may ask its own cache for the same image twice; above this share the cache was filled before the recording. */
 const USED_CACHE_SHARE = 0.05;
-/** Clocks that differ by no more are as good as the same: Date has whole seconds. */
-const CLOCK_TOLERANCE_MS = 2000;
 const HOUR_MS = 3_600_000;
 const QUARTER_HOUR_MS = 15 * 60_000;
 
@@ -188,7 +186,7 @@ const CHECKS = {
   },
   'clocks-differ': ({ facts }) => {
     const offset = median(facts.flatMap((fact) => fact.clockOffsetMs ?? []));
-    if (offset === undefined || Math.abs(offset) <= CLOCK_TOLERANCE_MS) return undefined;
+    if (offset === undefined || Math.abs(offset) < CLOCK_TOLERANCE_MS) return undefined;
     const quarters = Math.round(offset / QUARTER_HOUR_MS);
     const isZone = quarters !== 0 && Math.abs(offset - quarters * QUARTER_HOUR_MS) <= CLOCK_TOLERANCE_MS;
     const zone = isZone ? `, as if it kept the time of ${formatZone(quarters * 15)}` : '';

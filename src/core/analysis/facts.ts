@@ -71,7 +71,10 @@ export function takeFacts(exchange: Exchange): ExchangeFacts {
     hasCredentials:
       findHeader(request.headers, 'cookie') !== undefined || findHeader(request.headers, 'authorization') !== undefined,
     setsCookie: response !== undefined && findHeader(response.headers, 'set-cookie') !== undefined,
-    clockOffsetMs: findClockOffset(exchange),
+    clockOffsetMs: clockOffsetMs(readHttpDate(findHeader(response?.headers ?? [], 'date')), {
+      ...exchange,
+      source: exchange.source.value,
+    }),
     isNavigation: exchange.isNavigation,
     frame: exchange.frame,
     noteCount: exchange.notes.length,
@@ -100,14 +103,21 @@ function parseAddress(address: string, base: string): URL | undefined {
   }
 }
 
+/** Clocks that differ by no more are as good as the same: Date has whole seconds, and answers take their time. */
+export const CLOCK_TOLERANCE_MS = 2000;
+
 /** Date has whole seconds: on average it is half a second behind the instant that it names. */
 const DATE_ROUNDING_MS = 500;
 
-/** Date names the instant at which the server made its answer: when the first byte came, as the recorder saw it. */
-function findClockOffset(exchange: Exchange): number | undefined {
-  const date = readHttpDate(findHeader(findResponse(exchange)?.headers ?? [], 'date'));
-  const { startedAt, phases, timeMs } = exchange;
-  if (date === undefined || startedAt === undefined || exchange.source.value !== 'network') return undefined;
+/**
+ * The server's clock less the recorder's, in ms; unknown where nothing came from the server itself, or its start is. Date
+ * names the instant at which the server made its answer: when the first byte came, as the recorder saw it.
+ */
+export function clockOffsetMs(
+  date: number | undefined,
+  { startedAt, phases, timeMs, source }: Pick<ExchangeRow, 'startedAt' | 'phases' | 'timeMs' | 'source'>,
+): number | undefined {
+  if (date === undefined || startedAt === undefined || source !== 'network') return undefined;
   const untilAnswerMs = (timeMs ?? 0) - (phases.downloadMs ?? 0);
   return date + DATE_ROUNDING_MS - (startedAt + untilAnswerMs);
 }

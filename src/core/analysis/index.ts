@@ -1,7 +1,7 @@
 // A capture as a whole: row.ts puts each exchange into its context; the rest sums over rows.
 export { type Connection, findConnections } from './connections';
 export type { ExchangeRow } from './exchange-row';
-export { type ExchangeFacts, takeFacts } from './facts';
+export { CLOCK_TOLERANCE_MS, clockOffsetMs, type ExchangeFacts, takeFacts } from './facts';
 export { FactsPool } from './facts-pool';
 export { findLostDocument } from './lost-document';
 export { isOfExtension, NO_HOST, nameExchange, nameHost } from './naming';
@@ -26,6 +26,7 @@ export { middleOf, type Spread, spreadOf } from './spread';
 export { tellStory } from './story';
 export { savedShare, type Tally, tally } from './summary';
 export { findSurroundings, type Surroundings } from './surroundings';
+export { throughputOf } from './throughput';
 export {
   type CallField,
   type Course,

@@ -77,19 +77,23 @@ const SIGNATURES: readonly (readonly [Shape, number, string])[] = [
 /**
  * How a body is shown.
  * @param isText whether its bytes are text, as `bodyKind` found
- * @param head its first bytes
+ * @param bytes its bytes, of which the first are looked at
  */
-export function bodyShape(mimeType: string | undefined, isText: boolean, head: Uint8Array): Shape {
+export function bodyShape(mimeType: string | undefined, isText: boolean, bytes: Uint8Array): Shape {
+  const head = bytes.subarray(0, HEAD_BYTES);
   const type = essence(mimeType) ?? '';
   const byType = TYPE_SHAPES.find(([pattern]) => pattern.test(type))?.[1];
   const isKnown = byType !== undefined && (isText || !TEXT_SHAPES.has(byType));
   if (isKnown) return byType;
   if (!isText) return bySignature(head) ?? 'binary';
   if (languageOf(mimeType) !== undefined) return 'code';
-  const start = new TextDecoder().decode(head.subarray(0, 256)).trimStart();
+  const start = new TextDecoder().decode(head).trimStart();
   if (/^(<!doctype html|<html[\s>])/i.test(start)) return 'html';
   return /^(?:\)\]\}',?\s*)?[[{]/.test(start) && type !== 'text/plain' ? 'json' : 'text';
 }
+
+/** As much of a body as tells what it is. */
+const HEAD_BYTES = 256;
 
 const TEXT_SHAPES: ReadonlySet<Shape> = new Set(['form', 'events', 'json-lines', 'html', 'json']);
 

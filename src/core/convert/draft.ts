@@ -115,7 +115,8 @@ export function draftHeaders(headers: readonly NameValue[], url: string, preset:
   });
 }
 
-const FALLBACK_BOUNDARY = 'part-of-the-form';
+/** The boundary of a form that brings none. */
+export const FALLBACK_BOUNDARY = 'part-of-the-form';
 
 function payloadOf(
   recorded: PayloadContent | { readonly type: 'none' },

@@ -12,6 +12,7 @@ export {
   draftFromExchange,
   EMPTY_DRAFT,
   encodeParts,
+  FALLBACK_BOUNDARY,
   PAYLOAD_TYPES,
   payloadBytes,
 } from './draft';

@@ -397,7 +397,7 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
     ],
     silent: [
       many(2, (at) => image(at, { response: { date: 'Sat, 03 Oct 2026 10:00:00 GMT' } })),
-      many(3, (at) => image(at, { response: { date: 'Sat, 03 Oct 2026 09:00:03 GMT' } })),
+      many(3, (at) => image(at, { response: { date: 'Sat, 03 Oct 2026 09:00:01 GMT' } })),
     ],
   },
   'heavy-image': {

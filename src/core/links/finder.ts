@@ -1,6 +1,7 @@
 import { addTo } from '../collections';
 import type { Shape } from '../content';
 import type { ExchangeIndex, Kind } from '../model';
+import { CLOCK_RESOLUTION_MS } from '../timing';
 import { linksInCss } from './css';
 import { linksInHtml } from './html';
 import { linksInJson } from './json';
@@ -58,8 +59,6 @@ const LEAST_PATTERN_CHARS = 4;
 const MOST_PATTERNS = 3000;
 /** More than any address is long. */
 const ORIGIN_BONUS = 1_000_000;
-/** Recorders write starts in whole ms. */
-const CLOCK_RESOLUTION_MS = 1;
 
 /**
  * Finds which exchange's body names which other's address: as a whole, by its path, by its file's name, or by the pieces

@@ -13,10 +13,7 @@ interface Explained {
 }
 
 /** One page explained, as the command line gives it; undefined where none of its exchanges has a start. */
-export function explainJson(
-  { rows, overview, evidence, found }: Explained,
-  page: PageId | undefined,
-): Readonly<Record<string, unknown>> | undefined {
+export function explainJson({ rows, overview, evidence, found }: Explained, page: PageId | undefined) {
   const own = rows.filter(({ pageId }) => pageId === page);
   const brief = plotPage(
     own,
@@ -48,8 +45,10 @@ export function explainJson(
   };
 }
 
-function legJson(leg: PlottedLeg): Readonly<Record<string, unknown>> {
-  if (leg.type === 'browser') return { ...leg };
+export type Explanation = NonNullable<ReturnType<typeof explainJson>>;
+
+function legJson(leg: PlottedLeg): PlottedLeg {
+  if (leg.type === 'browser') return leg;
   const { type, index, startMs, endMs, phases, evidence, confidence } = leg;
   return { type, index, startMs, endMs, phases, evidence, confidence };
 }

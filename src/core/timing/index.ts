@@ -1,5 +1,6 @@
 // Time: the in-flight profile and the bytes of a load, who asked for what, and the route that the load waited for.
 export { type BytePoint, cumulateBytes } from './bytes';
+export { CLOCK_RESOLUTION_MS } from './clock';
 export { findHiddenQueues, isOneAtATime } from './crowd';
 export { phasesWithin } from './legs';
 export { findParents, PARENT_EVIDENCE, type ParentClue, type ParentEvidence } from './parents';

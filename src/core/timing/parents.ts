@@ -1,5 +1,6 @@
 import { addTo } from '../collections';
 import type { ExchangeIndex, Kind } from '../model';
+import { CLOCK_RESOLUTION_MS } from './clock';
 
 /**
  * How a parent was found, the surest first: the Location of a redirect, the preflight that was awaited, the recorder's
@@ -36,8 +37,6 @@ export interface Relation {
   readonly depth: number | undefined;
 }
 
-/** Recorders write starts in whole ms: an answer may seem to come this much after what it led to. */
-const CLOCK_RESOLUTION_MS = 1;
 /** A preflight and its exchange start within this time of one another, or the one when the other is answered. */
 const PREFLIGHT_WITHIN_MS = 1000;
 

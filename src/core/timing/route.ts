@@ -1,4 +1,5 @@
 import type { ExchangeIndex, Kind } from '../model';
+import { CLOCK_RESOLUTION_MS } from './clock';
 import { countUpTo } from './sorted';
 
 /** What the route needs of an exchange. Times in ms since the page's start, `endMs` not before `startMs`. */
@@ -48,8 +49,6 @@ const AT_ONCE_MS = 15;
 const SESSION_GAP_MS = 1000;
 /** A page that makes more calls than these between two tries does not wait for the second. */
 const MOST_IN_PAUSE = 2;
-/** Recorders write starts in whole ms. */
-const CLOCK_RESOLUTION_MS = 1;
 
 /**
  * The one chain that the load waited for, walked back from the exchange that ended last at or before the target. Its

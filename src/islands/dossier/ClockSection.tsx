@@ -1,13 +1,10 @@
-import { classifyOutcome, type ExchangeRow, type Surroundings } from '#core/analysis';
+import { classifyOutcome, type ExchangeRow, type Surroundings, throughputOf } from '#core/analysis';
 import { readServerTiming, type ServerMetric } from '#core/content';
 import { firstByteMs, type NameValue, PHASES, setupMs } from '#core/model';
 import { formatBytes, formatMs, formatPlural, PHASE_NAME } from '#core/wording';
 import { OUTCOME_FILL } from '../ui/status';
 
 const WIDTH = 400;
-/** Over shorter downloads and fewer bytes a throughput says nothing. */
-const THROUGHPUT_FROM_MS = 10;
-const THROUGHPUT_FROM_BYTES = 10_000;
 
 interface ClockSectionProps {
   readonly row: ExchangeRow;
@@ -106,14 +103,9 @@ function Bar({ fromMs, lengthMs, totalMs, className }: BarProps) {
   );
 }
 
-function throughputWords({ wireBytes, phases }: ExchangeRow): string {
-  const { downloadMs } = phases;
-  const isTelling =
-    wireBytes !== undefined &&
-    downloadMs !== undefined &&
-    downloadMs >= THROUGHPUT_FROM_MS &&
-    wireBytes >= THROUGHPUT_FROM_BYTES;
-  return isTelling ? ` It came at ${formatBytes(Math.round((wireBytes / downloadMs) * 1000))} a second.` : '';
+function throughputWords(row: ExchangeRow): string {
+  const bytesPerMs = throughputOf(row);
+  return bytesPerMs === undefined ? '' : ` It came at ${formatBytes(Math.round(bytesPerMs * 1000))} a second.`;
 }
 
 /** What the server itself measured, laid inside its wait as far as it goes. */

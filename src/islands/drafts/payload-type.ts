@@ -1,5 +1,12 @@
 import { looksLikeGraphql } from '#core/content';
-import { type Draft, type DraftPayload, encodeParts, payloadBytes, withContentType } from '#core/convert';
+import {
+  type Draft,
+  type DraftPayload,
+  encodeParts,
+  FALLBACK_BOUNDARY,
+  payloadBytes,
+  withContentType,
+} from '#core/convert';
 
 /** How a payload is edited: by what its type says, or by what it holds. */
 export type PayloadKind = 'none' | 'json' | 'graphql' | 'form' | 'parts' | 'text' | 'bytes' | 'file';
@@ -106,7 +113,7 @@ function payloadOf(kind: PayloadKind, text: string, bytes: Uint8Array, before: D
     case 'file':
       return { type: 'file', path: 'payload.bin' };
     case 'parts':
-      return before.type === 'parts' ? before : { type: 'parts', boundary: 'part-of-the-form', parts: [] };
+      return before.type === 'parts' ? before : { type: 'parts', boundary: FALLBACK_BOUNDARY, parts: [] };
     default:
       return kind satisfies never;
   }

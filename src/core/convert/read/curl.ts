@@ -1,6 +1,6 @@
 import { base64Of, bytesFromText, joinBytes } from '../../content';
 import type { NameValue } from '../../model';
-import { type DraftPart, type DraftPayload, payloadOfBytes } from '../draft';
+import { type DraftPart, type DraftPayload, FALLBACK_BOUNDARY, payloadOfBytes } from '../draft';
 import type { Command } from './command';
 import { type AddressOptions, addressOf, fileNameOf } from './curl-address';
 import { type GivenOption, readArguments } from './curl-options';
@@ -328,7 +328,7 @@ function finish(from: Building): ReadRequest[] {
   const contentType = headers.find(({ name }) => name.toLowerCase() === 'content-type')?.value;
   const payload: DraftPayload =
     from.parts.length > 0
-      ? { type: 'parts', parts: from.parts, boundary: 'part-of-the-form' }
+      ? { type: 'parts', parts: from.parts, boundary: FALLBACK_BOUNDARY }
       : from.file !== undefined && from.data.length === 0
         ? { type: 'file', path: from.file }
         : hasData

@@ -1,5 +1,7 @@
 import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
+import { setupMs } from '../../model';
+import { isOneAtATime } from '../../timing';
 import { formatMs } from '../../wording';
 import type { Rule, SubjectPage } from '../finding';
 import { calledAll, firstOf, indexes, most, sum, timeCost } from '../say';
@@ -11,9 +13,8 @@ const USUAL_NEW = 1;
 const SPARE = 1;
 const WORTH_MS = 20;
 
-const setUpMs = ({ phases }: ExchangeRow): number =>
-  (phases.lookupMs ?? 0) + (phases.connectMs ?? 0) + (phases.secureMs ?? 0);
-const isOld = ({ protocol }: ExchangeRow): boolean => /^http\/1|^h1/i.test(protocol ?? '');
+const setUpMs = ({ phases }: ExchangeRow): number => setupMs(phases) ?? 0;
+const isOld = ({ protocol }: ExchangeRow): boolean => isOneAtATime(protocol);
 
 /** Hosts to which more connections were set up than their protocol needs, and third parties that the load connected to. */
 export const setUpAgain: Rule = function* (subject) {

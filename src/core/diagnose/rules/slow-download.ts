@@ -1,39 +1,31 @@
-import type { ExchangeRow } from '../../analysis';
+import { type ExchangeRow, throughputOf } from '../../analysis';
 import { groupBy } from '../../collections';
 import { formatBytes, formatMs } from '../../wording';
 import type { Rule } from '../finding';
 import { called, indexes, lastOf, most, timeCost } from '../say';
 
 const SLOW_DOWNLOAD_MS = 200;
-/** Throughput is told of nothing smaller or shorter. */
-const LEAST_BYTES = 10_000;
-const LEAST_MS = 10;
 /** What queued so long in truth is counted by its recorder as download: nothing is known of its speed. */
 const QUEUED_MS = 20;
 /** Of the host's best. */
 const SLOW_SHARE = 0.5;
 
-const throughput = ({ wireBytes, phases }: ExchangeRow): number | undefined =>
-  (wireBytes ?? 0) >= LEAST_BYTES && (phases.downloadMs ?? 0) >= LEAST_MS
-    ? (wireBytes ?? 0) / (phases.downloadMs ?? 1)
-    : undefined;
-
 /** Downloads at less than half of what the same host was seen to send. */
 export const slowDownload: Rule = function* (subject) {
   for (const [host, rows] of groupBy(subject.rows, (row) => (row.source === 'network' ? row.host : undefined))) {
-    const best = most(rows, throughput);
+    const best = most(rows, throughputOf);
     const slow = rows.filter(
       (row) =>
         subject.queuedMsOf(row.index) < QUEUED_MS &&
         (row.phases.downloadMs ?? 0) >= SLOW_DOWNLOAD_MS &&
-        (throughput(row) ?? best) < best * SLOW_SHARE,
+        (throughputOf(row) ?? best) < best * SLOW_SHARE,
     );
     const [first] = slow.sort((a, b) => (b.phases.downloadMs ?? 0) - (a.phases.downloadMs ?? 0));
     if (first === undefined) continue;
     const lost = ({ wireBytes, phases }: ExchangeRow): number => (phases.downloadMs ?? 0) - (wireBytes ?? 0) / best;
     yield {
       severity: slow.some(({ index }) => subject.routeMsOf(index) > 0) ? 'costly' : 'wasteful',
-      claim: `${slow.length === 1 ? called(first) : `${slow.length} downloads from ${host}`} came at ${formatBytes((throughput(first) ?? 0) * 1000)}/s, the best from there at ${formatBytes(best * 1000)}/s`,
+      claim: `${slow.length === 1 ? called(first) : `${slow.length} downloads from ${host}`} came at ${formatBytes((throughputOf(first) ?? 0) * 1000)}/s, the best from there at ${formatBytes(best * 1000)}/s`,
       detail: `${called(first)}: ${formatBytes(first.wireBytes)} in ${formatMs(first.phases.downloadMs)}.`,
       evidence: indexes(slow),
       cost: timeCost(

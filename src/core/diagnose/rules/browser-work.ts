@@ -4,7 +4,7 @@ import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
 import { called } from '../say';
 
-/** A gap on the route from here on is worth looking into. */
+/** A gap on the route from here on is felt, and worth looking into. */
 const LONG_GAP_MS = 200;
 
 /** Long stretches of the route in which nothing was under way that the load waited for: the browser itself was at work. */

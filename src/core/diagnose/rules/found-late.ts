@@ -5,11 +5,11 @@ import type { Rule } from '../finding';
 import { firstSendings } from '../repeats';
 import { called, indexes } from '../say';
 
-/** Steps from the document at which something counts as found late. */
+/** Steps from the document at which something counts as found late: what its scripts and styles name (2) is as usual. */
 const LATE_DEPTH = 3;
-/** Less than this earlier is not worth the trouble. */
+/** Less than a tenth of a second earlier looks the same, and naming something early can put others off. */
 const WORTH_MS = 100;
-/** A gain below this is none. */
+/** A gain below this is none: it lies within what two recordings of one page differ by. */
 const FELT_MS = 10;
 
 const COULD_BE_NAMED: ReadonlySet<string> = new Set(['script', 'style', 'font', 'image', 'data']);

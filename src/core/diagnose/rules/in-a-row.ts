@@ -1,16 +1,15 @@
 import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
-import { countUpTo } from '../../timing';
+import { CLOCK_RESOLUTION_MS, countUpTo } from '../../timing';
 import { formatMs, formatPlural } from '../../wording';
 import type { Rule, Subject } from '../finding';
 import { called, countLike, indexes, most, sum } from '../say';
 import { usesAnswer } from '../values';
 
+/** Two calls, one after the other, happen by chance; three are a habit. */
 const LEAST_CALLS = 3;
 /** A call that starts so soon after the one before ended has waited for it. */
 const SOON_MS = 60;
-/** Recorders write starts in whole ms. */
-const CLOCK_RESOLUTION_MS = 1;
 const NAMED = 4;
 
 const endMs = ({ startMs = 0, timeMs = 0 }: ExchangeRow): number => startMs + timeMs;

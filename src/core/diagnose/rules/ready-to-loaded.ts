@@ -3,7 +3,9 @@ import { formatMs, formatShare } from '../../wording';
 import type { Rule } from '../finding';
 import { calledAll, indexes } from '../say';
 
+/** Half a second is what 600 kB of images take on a line of 10 Mbit/s: with less there is nothing to look into. */
 const LEAST_MS = 500;
+/** Some of a load always lies behind the ready page; at two fifths it is about to be most of it. */
 const LARGE_SHARE = 0.4;
 
 /** A large share of the load between the two milestones, and what filled it. */

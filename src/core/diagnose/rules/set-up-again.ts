@@ -11,6 +11,7 @@ const USUAL_OLD = 6;
 const USUAL_NEW = 1;
 /** A browser may race a second one; more is told. */
 const SPARE = 1;
+/** Less than a round trip within a country: who spares that sees no difference. */
 const WORTH_MS = 20;
 
 const setUpMs = ({ phases }: ExchangeRow): number => setupMs(phases) ?? 0;

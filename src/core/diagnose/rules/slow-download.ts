@@ -4,10 +4,11 @@ import { formatBytes, formatMs } from '../../wording';
 import type { Rule } from '../finding';
 import { called, indexes, lastOf, most, timeCost } from '../say';
 
+/** As long as a wait may take before it is felt: what downloads faster is not slow, whatever its speed. */
 const SLOW_DOWNLOAD_MS = 200;
 /** What queued so long in truth is counted by its recorder as download: nothing is known of its speed. */
 const QUEUED_MS = 20;
-/** Of the host's best. */
+/** Of the host's best: lines share their speed among what comes at once, which halves it easily. */
 const SLOW_SHARE = 0.5;
 
 /** Downloads at less than half of what the same host was seen to send. */

@@ -4,9 +4,9 @@ import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
 import { called, countLike, indexes, lastOf, timeCost } from '../say';
 
-/** A server wait from here on is felt. */
+/** Beyond 400 ms people notice that they wait, and lose the thread of quick work. */
 const SLOW_WAIT_MS = 400;
-/** What a server may well take: only what is beyond counts as cost. */
+/** What a server may well take, half of that: only what is beyond counts as cost. */
 const FAIR_WAIT_MS = 200;
 
 /** Endpoints whose server takes long to answer, with what it says itself by Server-Timing. */

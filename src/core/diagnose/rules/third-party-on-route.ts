@@ -3,6 +3,7 @@ import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
 import { called, indexes, sum } from '../say';
 
+/** Three frames of a screen: less is seen by nobody. */
 const WORTH_MS = 50;
 
 /** Third parties that the load waited for. */

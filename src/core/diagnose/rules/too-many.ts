@@ -3,7 +3,7 @@ import { formatPlural } from '../../wording';
 import type { Rule } from '../finding';
 import { calledAll, indexes } from '../say';
 
-/** More exchanges than this on one page cost by their mere number. */
+/** Over HTTP/2 a hundred streams are what most servers allow at once (RFC 9113 6.5.2): more wait for their mere number. */
 const MANY = 100;
 
 /** Pages made of very many pieces. */

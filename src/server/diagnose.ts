@@ -58,12 +58,11 @@ export class Diagnoser {
   add(exchange: Exchange): void {
     const response = findResponse(exchange);
     const { kind, decoded, text } = readBody(response, inflateWithZlib);
-    const isText = kind === 'json' || kind === 'text';
     const language = languageOf(response?.mimeType);
     const hasBytes = decoded !== undefined && decoded.bytes.length > 0;
     this.#finder.look({
       index: exchange.index,
-      shape: hasBytes ? bodyShape(response?.mimeType, isText, decoded.bytes) : undefined,
+      shape: hasBytes ? bodyShape(response?.mimeType, decoded.bytes, kind) : undefined,
       language,
       text,
       linkHeaders: (response?.headers ?? []).flatMap(({ name, value }) => (/^link$/i.test(name) ? value : [])),

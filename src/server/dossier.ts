@@ -1,5 +1,4 @@
 import {
-  bodyKind,
   bodyShape,
   type DecodedBody,
   decodeBody,
@@ -67,9 +66,7 @@ function viewBody(exchange: Exchange): BodyView {
 
 /** What a body is shown as. */
 export function shapeOf(exchange: Exchange, { bytes }: DecodedBody): Shape {
-  const type = findResponse(exchange)?.mimeType;
-  const kind = bodyKind(type, bytes);
-  return bodyShape(type, kind === 'json' || kind === 'text', bytes);
+  return bodyShape(findResponse(exchange)?.mimeType, bytes);
 }
 
 function withoutBody(exchange: Exchange): Exchange {

@@ -4,7 +4,7 @@ import { bytesFromBase64, bytesFromLatin1, bytesFromText, joinBytes } from './by
 import { findRemainingCoding, type Inflate } from './compression';
 import { encodeText } from './encode';
 
-/** How a body is best shown, in match order. "absent": not recorded; "empty": recorded, and no bytes long. */
+/** What a body is, coarsely, in match order: its shape says more. "absent": not recorded; "empty": recorded, and no bytes long. */
 export type BodyKind = 'absent' | 'empty' | 'image' | 'json' | 'text' | 'binary';
 
 export interface DecodedBody {

@@ -24,7 +24,7 @@ describe('what a body is shown as', () => {
     [undefined, true, '<!DOCTYPE html><p>', 'html'],
     [undefined, true, 'words', 'text'],
   ] as const)('%s is read by its type, or by its text where the type says nothing', (type, isText, head, shape) => {
-    expect(bodyShape(type, isText, bytesFromText(head))).toBe(shape);
+    expect(bodyShape(type, bytesFromText(head), isText ? 'text' : 'binary')).toBe(shape);
   });
 
   it.each([
@@ -38,12 +38,12 @@ describe('what a body is shown as', () => {
     ['00 00 00 1c 66 74 79 70 6d 70 34 32', 'video'],
     ['00 01 02 03', 'binary'],
   ] as const)('bytes that begin with %s are told by them', (head, shape) => {
-    expect(bodyShape('application/octet-stream', false, bytes(head))).toBe(shape);
+    expect(bodyShape('application/octet-stream', bytes(head), 'binary')).toBe(shape);
   });
 
   it('a type that claims text of bytes that are none is not believed', () => {
-    expect(bodyShape('application/json', false, bytes('00 01'))).toBe('binary');
-    expect(bodyShape('text/html', false, bytes('25 50 44 46 2d'))).toBe('pdf');
+    expect(bodyShape('application/json', bytes('00 01'), 'binary')).toBe('binary');
+    expect(bodyShape('text/html', bytes('25 50 44 46 2d'), 'binary')).toBe('pdf');
   });
 
   it.each([

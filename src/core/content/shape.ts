@@ -1,4 +1,5 @@
 import { essence } from '../har';
+import { bodyKind } from './body';
 
 /**
  * What a body is shown as, in match order: by its type, then, where the type says nothing or lies about bytes, by its
@@ -76,10 +77,11 @@ const SIGNATURES: readonly (readonly [Shape, number, string])[] = [
 
 /**
  * How a body is shown.
- * @param isText whether its bytes are text, as `bodyKind` found
  * @param bytes its bytes, of which the first are looked at
+ * @param kind what `bodyKind` finds in them, where that is known
  */
-export function bodyShape(mimeType: string | undefined, isText: boolean, bytes: Uint8Array): Shape {
+export function bodyShape(mimeType: string | undefined, bytes: Uint8Array, kind = bodyKind(mimeType, bytes)): Shape {
+  const isText = kind === 'json' || kind === 'text';
   const head = bytes.subarray(0, HEAD_BYTES);
   const type = essence(mimeType) ?? '';
   const byType = TYPE_SHAPES.find(([pattern]) => pattern.test(type))?.[1];

@@ -10,7 +10,7 @@ import { DEFAULT_OPTIONS } from './options';
 import { planOf } from './plan';
 import { quotePosix } from './quoting/posix';
 import { own } from './testing/cases';
-import { fixedText, plainText, readValue, splitAddress, targetOf } from './value';
+import { fixedText, plainText, readValue, splitUrlValue, targetOf } from './value';
 
 const run = promisify(execFile);
 
@@ -203,7 +203,7 @@ describe('values with variables', () => {
     ['http://a.example/b?c?d/e', 'http://a.example', '/b?c?d/e'],
     ['http://a.example/?', 'http://a.example', '/?'],
   ])('take the address %s apart', (address, origin, target) => {
-    const split = splitAddress(readValue(address, variables));
+    const split = splitUrlValue(readValue(address, variables));
     expect([plainText(split.origin), plainText(targetOf(split))]).toEqual([origin, target]);
   });
 });

@@ -59,7 +59,7 @@ export interface SplitAddress {
 }
 
 /** Takes an address apart by its characters, variables where they stand. */
-export function splitAddress(address: Value): SplitAddress {
+export function splitUrlValue(address: Value): SplitAddress {
   const parts: [Piece[], Piece[], Piece[]] = [[], [], []];
   let part: 0 | 1 | 2 = 0;
   let slashes = 0;

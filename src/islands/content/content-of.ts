@@ -16,7 +16,7 @@ export function contentOfBytes(bytes: Uint8Array, mimeType: string | undefined, 
   const kind = bodyKind(mimeType, bytes);
   const isText = kind === 'json' || kind === 'text';
   return {
-    shape: bodyShape(mimeType, isText, bytes.subarray(0, 256)),
+    shape: bodyShape(mimeType, bytes, kind),
     language: languageOf(mimeType) ?? (kind === 'json' ? 'json' : undefined),
     mimeType,
     charsetType: mimeType,

@@ -7,6 +7,7 @@ import { Entries, LookUp } from './LookUp';
 /** The reference beside an open capture: its bar, its rail and its place in the other views stay. */
 export default function BesideCapture() {
   const { term } = useStore($place);
+  const entries = useRef<HTMLElement>(null);
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => {
     const typed = takeHeldTyping();
@@ -18,9 +19,9 @@ export default function BesideCapture() {
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="flex min-h-12 shrink-0 flex-wrap items-center gap-x-5 gap-y-1 border-line border-b bg-paper px-5">
         <h2 className="font-bold text-base">Reference</h2>
-        <LookUp field={field} words={term} onWords={(words) => goTo({ term: words })} />
+        <LookUp field={field} entries={entries} words={term} onWords={(words) => goTo({ term: words })} />
       </div>
-      <Entries words={term} />
+      <Entries words={term} list={entries} />
     </div>
   );
 }

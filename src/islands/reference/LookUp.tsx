@@ -4,12 +4,14 @@ import { formatCount } from '#core/wording';
 
 interface LookUpProps {
   readonly field: React.RefObject<HTMLInputElement | null>;
+  /** What Escape leads to. */
+  readonly entries: React.RefObject<HTMLElement | null>;
   readonly words: string;
   readonly onWords: (words: string) => void;
 }
 
 /** The field that searches the reference, with how much is found. */
-export function LookUp({ field, words, onWords }: LookUpProps) {
+export function LookUp({ field, entries, words, onWords }: LookUpProps) {
   const count = useMemo(() => searchReference(words).length, [words]);
   return (
     <>
@@ -19,9 +21,8 @@ export function LookUp({ field, words, onWords }: LookUpProps) {
         type="search"
         value={words}
         onChange={({ target }) => onWords(target.value)}
-        onKeyDown={({ key, currentTarget }) => {
-          if (key === 'Escape')
-            currentTarget.closest('body')?.querySelector<HTMLElement>('[aria-label="Entries"]')?.focus();
+        onKeyDown={({ key }) => {
+          if (key === 'Escape') entries.current?.focus();
         }}
         aria-label="Search headers, statuses, methods and cache directives"
         placeholder="vary, 304, stale, preflight"
@@ -34,12 +35,22 @@ export function LookUp({ field, words, onWords }: LookUpProps) {
   );
 }
 
+interface EntriesProps {
+  readonly words: string;
+  readonly list: React.RefObject<HTMLElement | null>;
+}
+
 /** Every header, status, method and cache directive explained that holds the words. Needs no network. */
-export function Entries({ words }: { readonly words: string }) {
+export function Entries({ words, list }: EntriesProps) {
   const found = useMemo(() => searchReference(words), [words]);
   return (
     // In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1).
-    <section aria-label="Entries" tabIndex={0} className="min-h-0 flex-1 overflow-y-auto px-5 py-4 outline-none">
+    <section
+      ref={list}
+      aria-label="Entries"
+      tabIndex={0}
+      className="min-h-0 flex-1 overflow-y-auto px-5 py-4 outline-none"
+    >
       {found.length === 0 ? (
         <p className="text-soft">Nothing explained here holds all of these words. Clear them to see everything.</p>
       ) : (

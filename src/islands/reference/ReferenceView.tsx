@@ -1,4 +1,5 @@
 import { useStore } from '@nanostores/react';
+import { useRef } from 'react';
 import { Frame } from '../frame/Frame';
 import { $place, goTo } from '../state/address';
 import { useControl } from '../ui/use-actions';
@@ -9,16 +10,17 @@ const SEARCH = { id: 'search', label: 'Search the reference', keys: ['/'] };
 /** The reference as a page of its own. */
 export function ReferenceView() {
   const { search } = useStore($place);
+  const entries = useRef<HTMLElement>(null);
   const field = useControl<HTMLInputElement>(SEARCH, 'focus');
   const bar = (
     <>
       <h1 className="font-bold text-base">Reference</h1>
-      <LookUp field={field} words={search} onWords={(words) => goTo({ search: words })} />
+      <LookUp field={field} entries={entries} words={search} onWords={(words) => goTo({ search: words })} />
     </>
   );
   return (
     <Frame view="reference" bar={bar}>
-      <Entries words={search} />
+      <Entries words={search} list={entries} />
     </Frame>
   );
 }

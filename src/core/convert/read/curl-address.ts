@@ -24,7 +24,7 @@ export function addressOf(
     /^([a-z][a-z0-9+.-]*:\/\/)(?:([^/?@]*)@)?([^/?]*)([^?]*)([\s\S]*)$/i.exec(whole) ?? [];
   // A file that is sent to a folder keeps its name there (curl manual, --upload-file).
   const named =
-    isUpload && file !== undefined && path.endsWith('/') ? path + encodeURIComponent(fileNameOf(file)) : path;
+    isUpload && file !== undefined && path.endsWith('/') ? path + encodeURIComponent(lastPartOf(file)) : path;
   const shortened = keepsDots ? named : withoutDots(named);
   const joined = query.length === 0 ? search : `${search}${search === '' ? '?' : '&'}${query.join('&')}`;
   const address = `${scheme}${host}${target ?? shortened + joined}`;
@@ -34,7 +34,7 @@ export function addressOf(
   };
 }
 
-export const fileNameOf = (path: string): string => path.replace(/^.*[/\\]/, '');
+export const lastPartOf = (path: string): string => path.replace(/^.*[/\\]/, '');
 
 function decoded(text: string): string {
   try {

@@ -2,7 +2,7 @@ import { base64Of, bytesFromText, joinBytes } from '../../content';
 import type { NameValue } from '../../model';
 import { type DraftPart, type DraftPayload, FALLBACK_BOUNDARY, payloadOfBytes } from '../draft';
 import type { Command } from './command';
-import { type AddressOptions, addressOf, fileNameOf } from './curl-address';
+import { type AddressOptions, addressOf, lastPartOf } from './curl-address';
 import { type GivenOption, readArguments } from './curl-options';
 import type { ReadRequest } from './request';
 
@@ -275,7 +275,7 @@ function addPart(value: string, isForm: boolean, to: Building): void {
   const mark = /^[@<]/.exec(content)?.[0];
   const { text, options } = partOptions(content.slice(mark?.length ?? 0));
   const contentType = options.get('type');
-  const fileName = options.get('filename') ?? (mark === '@' ? fileNameOf(text) : undefined);
+  const fileName = options.get('filename') ?? (mark === '@' ? lastPartOf(text) : undefined);
   if (mark === '<') to.notes.push(`The content of ${name} would be read from the file "${text}", which is not here.`);
   to.parts.push({ name, fileName, contentType, bytes: mark === undefined ? bytesFromText(text) : undefined });
 }

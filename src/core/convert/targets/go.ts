@@ -3,7 +3,7 @@ import { DEFAULT_OPTIONS } from '../options';
 import { type Plan, planOf } from '../plan';
 import { quoteGo as quote } from '../quoting/go';
 import type { Target } from '../target';
-import { envOf, identOf, joinTexts, splitAddress, type Value, writeValue } from '../value';
+import { envOf, identOf, joinTexts, splitUrlValue, type Value, writeValue } from '../value';
 import { rendered } from '../writing/finish';
 import { isBinary, leftOutComments, partContent } from '../writing/lines';
 
@@ -46,7 +46,7 @@ export const go = {
     if (ignoresCertificate) imports.add('crypto/tls');
     if (proxy !== undefined) imports.add('net/url');
     if (plan.variables.some(({ isSecret }) => isSecret)) imports.add('os');
-    const { origin, path, query } = splitAddress(plan.address);
+    const { origin, path, query } = splitUrlValue(plan.address);
     const sent = plan.isPlainAddress
       ? []
       : [

@@ -3,7 +3,7 @@ import { DEFAULT_OPTIONS } from '../options';
 import { type Plan, planOf, sendsEmptyBody } from '../plan';
 import { quoteJavaScript as quote } from '../quoting/javascript';
 import { type Target, unsupported } from '../target';
-import { plainText, splitAddress, targetOf } from '../value';
+import { plainText, splitUrlValue, targetOf } from '../value';
 import { fileImports, jsBody, jsFunction, jsHeader, jsHeaderLines, jsValue, jsVariables } from '../writing/js';
 
 /** Node's own http and https modules: nothing is added to what the draft says. */
@@ -29,7 +29,7 @@ export const nodeHttp = {
     if (redirects === 'follow')
       plan.warnings.push(unsupported('Following redirects', 'the answer that names the next address is printed'));
     const module = /^https:/i.test(plainText(plan.address)) ? 'https' : 'http';
-    const split = splitAddress(plan.address);
+    const split = splitUrlValue(plan.address);
     const body = jsBody(plan.body, 'node', '');
     const repeats = new Set(plan.headers.map(({ name }) => name.toLowerCase())).size < plan.headers.length;
     const exact = plan.isPlainAddress ? [] : [`  path: ${jsValue(targetOf(split))},`];

@@ -3,7 +3,7 @@ import { DEFAULT_OPTIONS } from '../options';
 import { type Plan, planOf, sendsEmptyBody } from '../plan';
 import { quoteRuby as quote } from '../quoting/ruby';
 import type { Target } from '../target';
-import { envOf, identOf, joinTexts, splitAddress, targetOf, type Value, writeValue } from '../value';
+import { envOf, identOf, joinTexts, splitUrlValue, targetOf, type Value, writeValue } from '../value';
 import { asFunction, rendered } from '../writing/finish';
 import { isBinary, leftOutComments, partContent, proxyParts } from '../writing/lines';
 
@@ -43,7 +43,7 @@ export const ruby = {
     if (redirects === 'follow')
       plan.warnings.push('Redirects are not followed by net/http: send a request to the Location of the answer.');
     const own = OWN_CLASSES[plan.method];
-    const split = splitAddress(plan.address);
+    const split = splitUrlValue(plan.address);
     const target = plan.isPlainAddress ? 'uri' : value(targetOf(split));
     const create =
       own === undefined

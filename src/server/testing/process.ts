@@ -70,13 +70,17 @@ export interface Ended {
   readonly stderr: string;
 }
 
-/** Runs the command line to its end. */
+/** Runs the command line to its end, with a data folder of its own where none is given. */
 export function runCli(
   args: readonly string[],
   input?: Uint8Array | string,
   environment: Readonly<Record<string, string>> = {},
 ): Ended {
-  const options = { input, maxBuffer: 64 * 1024 * 1024, env: { ...process.env, ...environment } };
+  const options = {
+    input,
+    maxBuffer: 64 * 1024 * 1024,
+    env: { ...process.env, TRAZADO_DATA: newDataFolder(), ...environment },
+  };
   const { status, stdout, stderr } = spawnSync(process.execPath, [findLauncher(), ...args], options);
   return { status, stdout, stderr: stderr.toString() };
 }

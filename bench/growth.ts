@@ -5,7 +5,7 @@ import { prepareSearch } from '#core/find';
 import { HarReader, isObject, type Json, type JsonObject, normaliseEntry } from '#core/har';
 import type { Exchange } from '#core/model';
 import { parseSift } from '#core/sift';
-import { Diagnoser } from '#server/diagnose';
+import { beginReading } from '#server/diagnose';
 
 // How the time for hostile or merely large input grows where it is doubled twice: linear work takes twice as long each time.
 // Each is measured against itself, so that the machine does not matter.
@@ -43,7 +43,7 @@ function diagnose(entries: readonly JsonObject[], pages: readonly Json[] = []): 
   });
   reader.push(bytesFromText(JSON.stringify({ log: { version: '1.2', pages, entries } })));
   const { capture } = reader.end();
-  const diagnoser = new Diagnoser(analyse(exchanges.map(takeFacts), capture.pages, capture.completeness).rows);
+  const diagnoser = beginReading(analyse(exchanges.map(takeFacts), capture.pages, capture.completeness).rows);
   for (const exchange of exchanges) diagnoser.add(exchange);
   diagnoser.end(capture.pages, capture.completeness);
 }

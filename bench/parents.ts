@@ -3,7 +3,7 @@ import { analyse, type ExchangeFacts, takeFacts } from '#core/analysis';
 import { diagnoseAll, subjectOf } from '#core/diagnose';
 import { HarReader, isObject, normaliseEntry } from '#core/har';
 import type { Exchange } from '#core/model';
-import { Diagnoser } from '#server/diagnose';
+import { beginReading } from '#server/diagnose';
 
 // How often who asked for what is inferred right where the recorder's own word for it is hidden, and how long it takes
 // to analyse and diagnose exchanges whose bodies have been read.
@@ -27,7 +27,7 @@ for (const name of readdirSync(CAPTURES).filter((file) => file.endsWith('.har'))
   const { exchanges, pages, completeness } = readCapture(name);
   const truth = analyse(exchanges.map(takeFacts), pages, completeness).rows;
   const hidden = exchanges.map((exchange): Exchange => ({ ...exchange, initiatorUrl: undefined }));
-  const diagnoser = new Diagnoser(analyse(hidden.map(takeFacts), pages, completeness).rows);
+  const diagnoser = beginReading(analyse(hidden.map(takeFacts), pages, completeness).rows);
   for (const exchange of hidden) diagnoser.add(exchange);
   const inferred = new Map(diagnoser.end(pages, completeness).rows.map((row) => [row.index, row.parent]));
   const declared = truth.filter(({ parentEvidence }) => parentEvidence === 'declared');

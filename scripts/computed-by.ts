@@ -10,7 +10,7 @@ export const COMPUTED = {
     export { analyse, takeFacts } from './src/core/analysis';
     export { normaliseEntry, normalisePage } from './src/core/har';
   `,
-  findings: `export { Diagnoser } from './src/server/diagnose';`,
+  findings: `export { beginReading } from './src/server/diagnose';`,
 } as const;
 export type Computed = keyof typeof COMPUTED;
 

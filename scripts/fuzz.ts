@@ -21,7 +21,7 @@ import {
 import { HarError, HarReader, isObject, type Json, normaliseEntry, writeHar } from '#core/har';
 import type { Exchange } from '#core/model';
 import { explainJson } from '#core/report';
-import { Diagnoser } from '#server/diagnose';
+import { beginReading } from '#server/diagnose';
 import { startServer } from '../src/server/testing/process';
 
 // Throws damaged and hostile captures at the reader, the command line and the server, from a seed, for so long; and kills the
@@ -180,9 +180,7 @@ function fuzzCore(): string {
       if (json !== undefined && capture.completeness.behind === undefined && !sameJson(JSON.parse(found.saved), json)) {
         fault('What was saved is not what was read.', bytes, seed);
       }
-      const diagnoser = new Diagnoser(
-        analyse(found.exchanges.map(takeFacts), capture.pages, capture.completeness).rows,
-      );
+      const diagnoser = beginReading(analyse(found.exchanges.map(takeFacts), capture.pages, capture.completeness).rows);
       for (const exchange of found.exchanges) diagnoser.add(exchange);
       const diagnosis = diagnoser.end(capture.pages, capture.completeness);
       for (const page of [undefined, ...diagnosis.overview.pages.map(({ id }) => id)]) explainJson(diagnosis, page);

@@ -14,7 +14,7 @@ describe('trazado explain', () => {
       target: 'loaded',
       targetMs: expect.any(Number),
       sentence: expect.stringMatching(
-        /^Loaded in 2\.58 s\. .+ went to waiting for the server of api\.cumbrera\.example/,
+        /^Loaded in 2\.58 s\. .+ went to waiting for api\.cumbrera\.example to respond, most of it for graphql HutCard \(#77\)/,
       ),
       inFlight: { max: expect.any(Number), idleMs: expect.any(Number) },
     });
@@ -60,8 +60,10 @@ describe('trazado explain', () => {
     const text = runCli(['explain', FIRST_VISIT]).stdout.toString();
     expect(text).toMatch(/^Loaded in 2\.58 s\. /);
     expect(text).toMatch(/^ +110 ms +152 ms {2}\/huts\/alba-norte #2: .*redirected here$/m);
-    expect(text).toMatch(/^ +262 ms +25 ms {2}browser: between \/huts\/alba-norte and atlas\.41ab\.js$/m);
-    expect(text).toContain('    costly, up to 142 ms of the load, 916 kB over the wire: #6\n');
+    expect(text).toMatch(
+      /^ +262 ms +25 ms {2}gap between \/huts\/alba-norte and atlas\.41ab\.js; in flight meanwhile: #3$/m,
+    );
+    expect(text).toContain('    wasteful, 916 kB over the wire: #6\n');
     expect(text).toMatch(/: #15 #16 #17 #18 #19 #20 #21 #22 and 29 more$/m);
   });
 

@@ -124,12 +124,12 @@ describe('trazado list --where', () => {
 
   it('foretells the next visit where it is asked for it', () => {
     // Every preflight's leave is for ten minutes.
-    expect(indexes('kind = preflight and next.minute = fetched')).toEqual([]);
-    expect(indexes('kind = preflight and next.hour != fetched')).toEqual([]);
+    expect(indexes('kind = preflight and forecast.minute = fetched')).toEqual([]);
+    expect(indexes('kind = preflight and forecast.hour != fetched')).toEqual([]);
     // The logo alone is kept for a week.
     const isLogo = ({ request }: { request: { url: string } }): boolean => request.url.endsWith('/logo.svg');
-    expect(indexes('next.day = reused')).toEqual(bookingEntries.flatMap((entry, at) => (isLogo(entry) ? at : [])));
-    expect(runCli(['list', BOOKING, '--where', 'next.week = reused']).stderr).toMatch(/no field.*next\.week/);
+    expect(indexes('forecast.day = reused')).toEqual(bookingEntries.flatMap((entry, at) => (isLogo(entry) ? at : [])));
+    expect(runCli(['list', BOOKING, '--where', 'forecast.week = reused']).stderr).toMatch(/no field.*forecast\.week/);
   });
 
   it('says where a sift is wrong', () => {

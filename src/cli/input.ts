@@ -2,9 +2,10 @@ import { closeSync, mkdtempSync, openSync, readSync, rmSync, statSync, writeSync
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { analyse, type CaptureOverview, type ExchangeFacts, type ExchangeRow, takeFacts } from '#core/analysis';
+import type { Diagnosis } from '#core/diagnose';
 import { type HarEnd, HarError, HarReader, isObject, type Json, type JsonObject, normaliseEntry } from '#core/har';
 import type { Exchange } from '#core/model';
-import { Diagnoser, type Diagnosis } from '#server/diagnose';
+import { beginReading } from '#server/diagnose';
 import { type ArchiveDamage, gunzipped, isZip, readChunks, unzipCaptures } from '#server/ingest/unpack';
 import { whyNot } from '#server/why-not';
 
@@ -170,7 +171,7 @@ export function analyseFile(input: Input): AnalysedFile {
 /** Reads a file with its bodies too: who names whom, and what the rules find. */
 export function diagnoseFile(input: Input): Diagnosis & { readonly end: HarEnd } {
   const { rows, end } = analyseFile(input);
-  const diagnoser = new Diagnoser(rows);
+  const diagnoser = beginReading(rows);
   for (const exchange of readExchanges(input)) diagnoser.add(exchange);
   const { pages, completeness } = end.capture;
   return { ...diagnoser.end(pages, completeness), end };

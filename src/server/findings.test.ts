@@ -42,7 +42,7 @@ describe('findings', () => {
     const card = (await (await fetch(at)).json()) as CaptureCard;
     expect(card.isDiagnosed).toBe(true);
     expect(card.overview.sentence).toMatch(
-      /; \d+ ms of that went to waiting for the server of api\.cumbrera\.example\.$/,
+      /; \d+ ms of that went to waiting for api\.cumbrera\.example to respond, most of it for graphql HutCard \(#77\)\.$/,
     );
   });
 

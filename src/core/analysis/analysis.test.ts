@@ -227,8 +227,14 @@ describe('the overview', () => {
 
   it.each([
     [1500, undefined],
-    [-40_000, "The servers' clock is 40 s behind the recorder's."],
-    [7_200_400, "The servers' clock is 2 h ahead of the recorder's, as if it kept the time of UTC+2."],
+    [
+      -40_000,
+      "The clock of www.cumbrera.example is 40 s behind the recording computer's, and one server alone cannot tell which of them is wrong.",
+    ],
+    [
+      7_200_400,
+      "The clock of www.cumbrera.example is 2 h ahead of the recording computer's, as if it kept the time of UTC+2, and one server alone cannot tell which of them is wrong.",
+    ],
   ])('states a clock that is %s ms off', (offset, sentence) => {
     const date = new Date(ZERO + offset + 20).toUTCString();
     const { condition } = analyseSketches([

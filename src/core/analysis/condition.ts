@@ -1,7 +1,8 @@
 import { type Completeness, type Page, sparesTheNetwork } from '../model';
 import { formatCount, formatPlural, formatShare, formatSpan, formatZone } from '../wording';
+import { judgeClocks } from './clock';
 import type { ExchangeRow } from './exchange-row';
-import { CLOCK_TOLERANCE_MS, type ExchangeFacts } from './facts';
+import type { ExchangeFacts } from './facts';
 import { isOfExtension } from './naming';
 
 export type ConditionId =
@@ -39,10 +40,24 @@ export interface Condition {
 const MOST_ABOUT = 500;
 
 /** Date headers have whole seconds: parts of one, and seconds of hours, would only seem known. */
-const roundedMs = (ms: number): number => {
-  const unit = ms < HOUR_MS ? 1000 : 60_000;
-  return Math.round(ms / unit) * unit;
-};
+function clockWords(offsetMs: number): string {
+  const ms = Math.abs(offsetMs);
+  const unit = ms < SECONDS_TELL_MS ? 1000 : 60_000;
+  return formatSpan(Math.round(ms / unit) * unit);
+}
+
+/** A clock that is off by whole quarters of an hour keeps another zone's time, most likely. */
+function zoneWords(offsetMs: number): string {
+  const quarters = Math.round(offsetMs / QUARTER_HOUR_MS);
+  const isZone =
+    quarters !== 0 &&
+    Math.abs(quarters) <= MOST_QUARTERS &&
+    Math.abs(offsetMs - quarters * QUARTER_HOUR_MS) <= ZONE_TOLERANCE_MS;
+  return isZone ? `, as if it kept the time of ${formatZone(quarters * 15)}` : '';
+}
+/** Zones are up to fourteen hours from UTC. */
+const MOST_QUARTERS = 14 * 4;
+const ZONE_TOLERANCE_MS = 60_000;
 
 const about = (those: readonly { readonly index: number }[]): Pick<Condition, 'about'> => ({
   about: those.slice(0, MOST_ABOUT).map(({ index }) => index),
@@ -65,7 +80,7 @@ const MOST_BODIES_SHARE = 0.9;
 const MOST_REQUESTS_SHARE = 0.5;
 /** A page may ask its own cache for the same image twice; above this share the cache was filled before the recording. */
 const USED_CACHE_SHARE = 0.05;
-const HOUR_MS = 3_600_000;
+const SECONDS_TELL_MS = 10 * 60_000;
 const QUARTER_HOUR_MS = 15 * 60_000;
 
 const SHOWN_PARTS = 4;
@@ -185,14 +200,26 @@ const CHECKS = {
     };
   },
   'clocks-differ': ({ facts }) => {
-    const offset = median(facts.flatMap((fact) => fact.clockOffsetMs ?? []));
-    if (offset === undefined || Math.abs(offset) < CLOCK_TOLERANCE_MS) return undefined;
-    const quarters = Math.round(offset / QUARTER_HOUR_MS);
-    const isZone = quarters !== 0 && Math.abs(offset - quarters * QUARTER_HOUR_MS) <= CLOCK_TOLERANCE_MS;
-    const zone = isZone ? `, as if it kept the time of ${formatZone(quarters * 15)}` : '';
+    const { recorderMs, off, isAlone } = judgeClocks(
+      facts.map(({ host, clockOffsetMs: offsetMs }) => ({ host, offsetMs })),
+    );
+    const [first] = off;
+    const advice = 'Allow for it when you look the exchanges up in a server log, and when lifetimes are reckoned.';
+    if (recorderMs !== undefined) {
+      const isBehind = recorderMs > 0;
+      return {
+        sentence: `The recording computer's clock is ${clockWords(recorderMs)} ${isBehind ? 'behind' : 'ahead of'} all the servers'${zoneWords(-recorderMs)}.`,
+        advice,
+      };
+    }
+    if (first === undefined) return undefined;
+    const { host, offsetMs } = first;
+    const which = isAlone ? ', and one server alone cannot tell which of them is wrong' : '';
+    const others = off.length > 1 ? `, and that of ${formatPlural(off.length - 1, 'more host')} is off, too` : '';
     return {
-      sentence: `The servers' clock is ${formatSpan(roundedMs(Math.abs(offset)))} ${offset > 0 ? 'ahead of' : 'behind'} the recorder's${zone}.`,
-      advice: 'Allow for it when you look the exchanges up in a server log, and when lifetimes are reckoned.',
+      sentence: `The clock of ${host} is ${clockWords(offsetMs)} ${offsetMs > 0 ? 'ahead of' : 'behind'} the recording computer's${zoneWords(offsetMs)}${which}${others}.`,
+      advice,
+      ...about(facts.filter((fact) => fact.clockOffsetMs !== undefined && off.some((one) => one.host === fact.host))),
     };
   },
   'no-page': ({ pages, facts }) =>
@@ -298,9 +325,4 @@ export function reportFine(clues: ConditionClues): string[] {
 function startsBefore(row: ExchangeRow, earliest: ExchangeRow | undefined): ExchangeRow | undefined {
   if (row.startedAt === undefined) return earliest;
   return earliest?.startedAt === undefined || row.startedAt < earliest.startedAt ? row : earliest;
-}
-
-function median(values: number[]): number | undefined {
-  const sorted = values.sort((a, b) => a - b);
-  return sorted[Math.floor(sorted.length / 2)];
 }

@@ -1,5 +1,5 @@
 import type { EpochMs, ExchangeIndex, Failure, Kind, PageId, Party, Phases, Source } from '../model';
-import type { ParentEvidence } from '../timing';
+import type { Holds, ParentEvidence } from '../timing';
 
 /**
  * The compact form of an exchange, in the context of its capture: all that lists, charts and sums need, without headers
@@ -31,6 +31,14 @@ export interface ExchangeRow {
   readonly operation: string | undefined;
   /** Hash of the payload, by which requests to one address are told apart; absent where none was recorded. */
   readonly payloadHash: number | undefined;
+  /** A private cache may store the response (RFC 9111 3). */
+  readonly isStorable: boolean;
+  /** How long a stored response is fresh, in s (RFC 9111 4.2); absent where nothing says so, and where it may not be stored. */
+  readonly freshSeconds: number | undefined;
+  /** What a response that was sent as a success says went wrong; known once its body was read. */
+  readonly errorInside: string | undefined;
+  /** The rules that found something about it, one on each line; known once the capture was diagnosed. */
+  readonly findings: string | undefined;
   /** How it failed; absent where it did not. */
   readonly failure: Failure | undefined;
   /** The connection's id, as the recorder names it. */
@@ -42,6 +50,8 @@ export interface ExchangeRow {
   readonly namedBy: ExchangeIndex | undefined;
   /** Of a preflight: the exchange that it was sent for. */
   readonly preflightFor: ExchangeIndex | undefined;
+  /** The first milestone of its page that waits for it; absent where none does. */
+  readonly holds: Holds | undefined;
   /** Steps of discovery from the page's document, which has 0; unknown where the chain leads to none. */
   readonly depth: number | undefined;
   /** Method, host and path with its varying segments as {}, and the GraphQL operation. */

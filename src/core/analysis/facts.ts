@@ -1,13 +1,25 @@
 import { getHostname } from 'tldts';
-import { isRedirectStatus, readHttpDate } from '../http';
+import { readPolicy } from '../cache';
+import { isRedirectStatus } from '../http';
 import { type Exchange, findFailure, findHeader, findResponse, findStatus, type ResponsePart } from '../model';
 import { type AnswerClue, readAnswerClue } from './answer-clue';
+import { clockOffsetMs } from './clock';
 import type { ExchangeRow } from './exchange-row';
 import { findOperation } from './operation';
 import { hashPayload } from './request-key';
 
 /** What only the neighbours can tell. */
-type Related = 'parent' | 'namedBy' | 'parentEvidence' | 'preflightFor' | 'depth' | 'endpoint' | 'isOnRoute';
+type Related =
+  | 'errorInside'
+  | 'findings'
+  | 'holds'
+  | 'parent'
+  | 'namedBy'
+  | 'parentEvidence'
+  | 'preflightFor'
+  | 'depth'
+  | 'endpoint'
+  | 'isOnRoute';
 
 /** What is known of an exchange on its own, and the clues that its neighbours need. */
 export interface ExchangeFacts extends Omit<ExchangeRow, 'pageInferred' | 'party' | 'startMs' | Related> {
@@ -29,6 +41,13 @@ export interface ExchangeFacts extends Omit<ExchangeRow, 'pageInferred' | 'party
   /** Where a redirect leads, absolute. */
   readonly location: string | undefined;
   readonly initiatorUrl: string | undefined;
+  readonly initiatorType: string | undefined;
+  /** A service worker made it. */
+  readonly isByServiceWorker: boolean;
+  /** The script of a worker, of whatever kind (Fetch 2.2.5, destinations). */
+  readonly isWorkerScript: boolean;
+  /** Fetched for a page that may come (Sec-Purpose, Purpose). */
+  readonly isPrefetch: boolean;
   readonly referer: string | undefined;
   /** Of a preflight: the method that it asks leave for. */
   readonly preflightMethod: string | undefined;
@@ -39,6 +58,7 @@ export interface ExchangeFacts extends Omit<ExchangeRow, 'pageInferred' | 'party
 export function takeFacts(exchange: Exchange): ExchangeFacts {
   const response = findResponse(exchange);
   const { request } = exchange;
+  const policy = readPolicy(exchange);
   return {
     index: exchange.index,
     pageId: exchange.pageId,
@@ -59,6 +79,8 @@ export function takeFacts(exchange: Exchange): ExchangeFacts {
     mimeType: response?.mimeType,
     operation: findOperation(request),
     payloadHash: hashPayload(request),
+    isStorable: policy?.isStorable === true,
+    freshSeconds: policy?.isStorable === true ? policy.freshSeconds : undefined,
     failure: findFailure(exchange),
     hasServerAddress: exchange.serverAddress !== undefined,
     hasWireHeaders:
@@ -71,22 +93,35 @@ export function takeFacts(exchange: Exchange): ExchangeFacts {
     hasCredentials:
       findHeader(request.headers, 'cookie') !== undefined || findHeader(request.headers, 'authorization') !== undefined,
     setsCookie: response !== undefined && findHeader(response.headers, 'set-cookie') !== undefined,
-    clockOffsetMs: clockOffsetMs(readHttpDate(findHeader(response?.headers ?? [], 'date')), {
-      ...exchange,
-      source: exchange.source.value,
-    }),
+    clockOffsetMs: clockOffsetMs(exchange),
     isNavigation: exchange.isNavigation,
     frame: exchange.frame,
     noteCount: exchange.notes.length,
     connection: exchange.connectionId,
     location: findLocation(request.url, response),
     initiatorUrl: exchange.initiatorUrl,
+    initiatorType: exchange.initiatorType,
+    isByServiceWorker: exchange.isByServiceWorker,
+    isWorkerScript:
+      findHeader(request.headers, 'service-worker') !== undefined ||
+      WORKERS.has(findHeader(request.headers, 'sec-fetch-dest')?.toLowerCase() ?? ''),
+    isPrefetch:
+      exchange.source.value === 'prefetched' ||
+      /prefetch/i.test(findHeader(request.headers, 'sec-purpose') ?? findHeader(request.headers, 'purpose') ?? ''),
     referer: findHeader(request.headers, 'referer'),
     preflightMethod:
       request.method === 'OPTIONS' ? findHeader(request.headers, 'access-control-request-method') : undefined,
     answerClue: readAnswerClue(response),
   };
 }
+
+const WORKERS: ReadonlySet<string> = new Set([
+  'worker',
+  'sharedworker',
+  'serviceworker',
+  'audioworklet',
+  'paintworklet',
+]);
 
 /** Where a redirect leads (RFC 9110 10.2.2), resolved against the address that was asked for. */
 function findLocation(url: string, response: ResponsePart | undefined): string | undefined {
@@ -101,23 +136,4 @@ function parseAddress(address: string, base: string): URL | undefined {
   } catch {
     return undefined;
   }
-}
-
-/** Clocks that differ by no more are as good as the same: Date has whole seconds, and answers take their time. */
-export const CLOCK_TOLERANCE_MS = 2000;
-
-/** Date has whole seconds: on average it is half a second behind the instant that it names. */
-const DATE_ROUNDING_MS = 500;
-
-/**
- * The server's clock less the recorder's, in ms; unknown where nothing came from the server itself, or its start is. Date
- * names the instant at which the server made its answer: when the first byte came, as the recorder saw it.
- */
-export function clockOffsetMs(
-  date: number | undefined,
-  { startedAt, phases, timeMs, source }: Pick<ExchangeRow, 'startedAt' | 'phases' | 'timeMs' | 'source'>,
-): number | undefined {
-  if (date === undefined || startedAt === undefined || source !== 'network') return undefined;
-  const untilAnswerMs = (timeMs ?? 0) - (phases.downloadMs ?? 0);
-  return date + DATE_ROUNDING_MS - (startedAt + untilAnswerMs);
 }

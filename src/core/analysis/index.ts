@@ -1,8 +1,11 @@
 // A capture as a whole: row.ts puts each exchange into its context; the rest sums over rows.
+
+export { type Clocks, clockOffsetMs, judgeClocks } from './clock';
 export { type Connection, findConnections } from './connections';
 export type { ExchangeRow } from './exchange-row';
-export { CLOCK_TOLERANCE_MS, clockOffsetMs, type ExchangeFacts, takeFacts } from './facts';
+export { type ExchangeFacts, takeFacts } from './facts';
 export { FactsPool } from './facts-pool';
+export { type FoundGoal, findGoal, type Moments, type RouteTo, type Target } from './goal';
 export { findLostDocument } from './lost-document';
 export { isOfExtension, NO_HOST, nameExchange, nameHost } from './naming';
 export { classifyOutcome, type OutcomeClass } from './outcome';

@@ -1,19 +1,29 @@
 import { addTo } from '../collections';
+import type { NamedHow } from '../links';
 import { type ExchangeIndex, findMilestoneMs, type Page, type PageId } from '../model';
 import { findParents, type ParentClue, plotRoute } from '../timing';
 import { nameEndpoints } from './endpoint';
 import type { ExchangeRow } from './exchange-row';
 import type { ExchangeFacts } from './facts';
+import { findGoal, type Moments } from './goal';
+import { findHolds } from './holds';
 import { routeStops } from './route-stop';
 
-type Relation = Pick<ExchangeRow, 'parent' | 'namedBy' | 'parentEvidence' | 'preflightFor' | 'depth' | 'endpoint'>;
+type Relation = Pick<
+  ExchangeRow,
+  'parent' | 'namedBy' | 'parentEvidence' | 'preflightFor' | 'holds' | 'depth' | 'endpoint'
+>;
 
-/** For exchanges that a body names, the exchange whose body that is; `asked` leaves out what was not asked for by it. */
+/**
+ * For exchanges that a body names, the exchange whose body that is; `asked` leaves out what was not asked for by it;
+ * `manners` says how tags and imports name them.
+ */
 export interface References {
   readonly named: ReadonlyMap<ExchangeIndex, ExchangeIndex>;
   readonly asked: ReadonlyMap<ExchangeIndex, ExchangeIndex>;
+  readonly manners: ReadonlyMap<ExchangeIndex, NamedHow>;
 }
-export const NO_REFERENCES: References = { named: new Map(), asked: new Map() };
+export const NO_REFERENCES: References = { named: new Map(), asked: new Map(), manners: new Map() };
 
 /** What ties each exchange to the others: parent, depth, preflight, endpoint. In the order given. */
 export function relate(
@@ -23,6 +33,13 @@ export function relate(
 ): Relation[] {
   const parents = findParents(facts.map((fact, place) => clueOf(fact, assigned[place], references)));
   const endpoints = nameEndpoints(facts);
+  const clues = facts.map((fact, place) => ({
+    fact,
+    parent: parents[place]?.parent,
+    parentEvidence: parents[place]?.evidence,
+  }));
+  clues.sort((a, b) => (a.fact.startedAt ?? 0) - (b.fact.startedAt ?? 0) || a.fact.index - b.fact.index);
+  const holds = findHolds(clues, references.manners);
   return facts.map(({ index }, place) => {
     const found = parents[place];
     return {
@@ -30,6 +47,7 @@ export function relate(
       parentEvidence: found?.evidence,
       namedBy: references.named.get(index),
       preflightFor: found?.preflightFor,
+      holds: holds.get(index),
       depth: found?.depth,
       endpoint: endpoints[place] ?? '',
     };
@@ -63,13 +81,18 @@ export function markRoute(rows: readonly ExchangeRow[], pages: readonly Page[]):
   const pageOf = new Map<PageId | undefined, Page>(pages.map((page) => [page.id, page]));
   for (const [id, own] of rowsOf) {
     const stops = routeStops(own);
-    if (stops.length === 0) continue;
     const page = pageOf.get(id);
-    const targetMs =
-      (page === undefined ? undefined : (findMilestoneMs(page, 'loaded') ?? findMilestoneMs(page, 'domReady'))) ??
-      stops.reduce((last, { endMs }) => Math.max(last, endMs), 0);
-    const originMs = stops.reduce((earliest, { startMs }) => Math.min(earliest, startMs), 0);
-    for (const leg of plotRoute(stops, originMs, targetMs)) if (leg.type === 'exchange') onRoute.add(leg.index);
+    const moments = page === undefined ? undefined : momentsOf(page);
+    const found = stops.length === 0 ? undefined : findGoal(stops, moments);
+    if (found === undefined) continue;
+    for (const leg of plotRoute(stops, found.originMs, found.goal)) {
+      if (leg.type === 'exchange') onRoute.add(leg.index);
+    }
   }
   return rows.map((row) => (onRoute.has(row.index) ? { ...row, isOnRoute: true } : row));
 }
+
+const momentsOf = (page: Page): Moments => ({
+  loadedMs: findMilestoneMs(page, 'loaded'),
+  domReadyMs: findMilestoneMs(page, 'domReady'),
+});

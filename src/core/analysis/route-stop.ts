@@ -5,7 +5,12 @@ import { requestKey } from './request-key';
 /** Exchanges as the route takes them; those without a start have no place on it. */
 export const routeStops = (rows: readonly ExchangeRow[]): RouteStop[] =>
   rows.flatMap((row): RouteStop[] => {
-    const { index, kind, startMs, timeMs, parent, namedBy } = row;
+    const { index, kind, party, holds, startMs, timeMs = 0, phases, parent, namedBy } = row;
     if (startMs === undefined) return [];
-    return [{ index, kind, startMs, endMs: startMs + (timeMs ?? 0), parent, namedBy, request: requestKey(row) }];
+    const endMs = startMs + timeMs;
+    // A load waits for media until they can begin (WHATWG HTML 4.8.11.5, delaying-the-load-event flag).
+    const heldUntilMs = kind === 'media' ? endMs - Math.min(timeMs, phases.downloadMs ?? 0) : endMs;
+    const request = requestKey(row);
+    const hasFailed = row.failure !== undefined;
+    return [{ index, kind, party, startMs, endMs, holds, heldUntilMs, parent, namedBy, request, hasFailed }];
   });

@@ -1,13 +1,10 @@
-// What held a load up: its route with evidence and the ledger that adds up to it (page.ts), in a sentence (sentence.ts);
-// its legs in words (leg-words.ts); and how long it would have taken had something been otherwise (what-if.ts).
+// What held a load up: its route with evidence (page.ts) and the ledger that adds up to it (ledger.ts), in a sentence (sentence.ts);
+// its legs in words (leg-words.ts); and how long it would have taken had something been otherwise (play.ts), with six
+// connections to a host (queue.ts) and a connection to the network that may be full (pipe.ts).
+
+export type { Ledger, Sides } from './ledger';
 export { tellLegs } from './leg-words';
-export {
-  type BriefPage,
-  type Confidence,
-  isPauseBeforeRetry,
-  type Ledger,
-  type PlottedLeg,
-  plotPage,
-} from './page';
+export { type BriefPage, plotPage } from './page';
+export { type Change, documentAnswersMs, Load } from './play';
+export type { Confidence, PlottedLeg } from './plotted-leg';
 export { briefSentences, tellBrief, tellCard } from './sentence';
-export { type Change, documentAnswersMs, simulate } from './what-if';

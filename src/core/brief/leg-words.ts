@@ -1,8 +1,8 @@
 import { type ExchangeRow, nameExchange } from '../analysis';
 import { type ExchangeIndex, PHASES } from '../model';
-import type { ParentEvidence } from '../timing';
+import type { GapLeg, ParentEvidence } from '../timing';
 import { formatMs, PHASE_NAME } from '../wording';
-import type { PlottedLeg } from './page';
+import type { PlottedLeg } from './plotted-leg';
 
 type ExchangeLeg = Extract<PlottedLeg, { type: 'exchange' }>;
 type RowOf = (index: ExchangeIndex) => ExchangeRow | undefined;
@@ -47,19 +47,31 @@ function tellLeg(leg: ExchangeLeg, rowOf: RowOf, before: ExchangeLeg | undefined
 const whyItCame = ({ evidence, confidence }: ExchangeLeg): string | undefined =>
   evidence !== undefined ? EVIDENCE_WORDS[evidence] : confidence === 'weak' ? HELD_UP : undefined;
 
-/** Between which exchanges the browser was at work. */
-function tellBrowserWork({ after, before }: Extract<PlottedLeg, { type: 'browser' }>, rowOf: RowOf): string {
+/** What stands at a gap's ends, and what was in flight in it. */
+function tellGap({ after, before, isPause, meanwhile, idleMs, startMs, endMs }: GapLeg, rowOf: RowOf): string {
   const name = (index: ExchangeIndex | undefined): string | undefined => {
     const row = index === undefined ? undefined : rowOf(index);
     return row === undefined ? undefined : nameExchange(row);
   };
   const [first, second] = [name(after), name(before)];
-  if (first === undefined) return second === undefined ? 'browser at work' : `browser: before it asked for ${second}`;
+  if (isPause && second !== undefined) return `pause before ${second} was sent again`;
   const hasCome = after === undefined || rowOf(after)?.status !== undefined;
-  return second === undefined
-    ? `browser: after ${first} had ${hasCome ? 'come' : 'failed'}`
-    : `browser: between ${first} and ${second}`;
+  const where =
+    first === undefined
+      ? second === undefined
+        ? ''
+        : ` before ${second}`
+      : second === undefined
+        ? ` after ${first}${hasCome ? '' : ' had failed'}`
+        : ` between ${first} and ${second}`;
+  const isIdle = idleMs >= (endMs - startMs) * NEARLY;
+  const shown = meanwhile.slice(0, SHOWN_MEANWHILE).map((index) => `#${index}`);
+  const more = meanwhile.length > shown.length ? ` and ${meanwhile.length - shown.length} more` : '';
+  return `gap${where}; ${isIdle || meanwhile.length === 0 ? 'nothing in flight' : `in flight meanwhile: ${shown.join(', ')}${more}`}`;
 }
+const SHOWN_MEANWHILE = 3;
+/** A request that overlaps a gap by less than its rest does not fill it. */
+const NEARLY = 0.95;
 
 /** All legs in words, in their order; `name` stands apart for exchanges, which lead to their strips. */
 export function tellLegs(
@@ -68,7 +80,7 @@ export function tellLegs(
 ): readonly { readonly leg: PlottedLeg; readonly name: string; readonly words: string }[] {
   let before: ExchangeLeg | undefined;
   return legs.map((leg) => {
-    if (leg.type === 'browser') return { leg, name: '', words: tellBrowserWork(leg, rowOf) };
+    if (leg.type === 'gap') return { leg, name: '', words: tellGap(leg, rowOf) };
     const told = { leg, name: nameLeg(leg, rowOf), words: tellLeg(leg, rowOf, before) };
     before = leg;
     return told;

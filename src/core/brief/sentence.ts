@@ -1,35 +1,21 @@
-import { type CaptureOverview, type ExchangeRow, findLostDocument, nameExchange } from '../analysis';
-import { groupBy } from '../collections';
+import { type CaptureOverview, type ExchangeRow, findLostDocument, nameExchange, type Target } from '../analysis';
 import { isRedirectStatus } from '../http';
 import type { ExchangeIndex } from '../model';
-import { findHiddenQueues } from '../timing';
 import { formatMs, formatPlural, wordFailure } from '../wording';
-import { type BriefPage, isPauseBeforeRetry, type PlottedLeg, plotPage, type Target } from './page';
+import type { Spending } from './ledger';
+import { type BriefPage, plotPage } from './page';
 
 const REACHED: Record<Target, string> = {
   loaded: 'Loaded in',
   domReady: 'Loaded is unknown; the DOM was ready after',
   lastExchange: 'No milestone was recorded; the last exchange ended after',
+  milestone: 'Reached after',
+  exchange: 'Ended after',
 };
 
 /** What is worth naming takes so much of the time. */
 const WORTH_NAMING = 0.15;
 const MOST_NAMED = 3;
-
-/** What took time of a load. `only` is the exchange that it was for, where that is one alone. */
-type Spending =
-  | { readonly what: 'browser' }
-  | { readonly what: 'pause'; readonly again: ExchangeIndex }
-  | {
-      readonly what: 'held' | 'connecting' | 'server' | 'queue' | 'download' | 'send' | 'unknown';
-      readonly host: string;
-      readonly only: ExchangeIndex | undefined;
-    };
-
-interface Spender {
-  readonly spending: Spending;
-  readonly ms: number;
-}
 
 /** What a load took, and what of it went where: only what the route says. */
 export const tellBrief = (page: BriefPage, rows: ReadonlyMap<ExchangeIndex, ExchangeRow>): string =>
@@ -54,14 +40,12 @@ export function briefSentences(
       ? [reached]
       : [`The document ${calledWith(refused)} was answered ${refused.status}.`, reached];
   if (wholeMs <= 0) return ended;
-  const spenders = spendersOf(page.legs, rows)
-    .filter(({ ms }) => ms / wholeMs >= WORTH_NAMING)
-    .slice(0, MOST_NAMED);
+  const spenders = page.ledger.spent.filter(({ ms }) => ms / wholeMs >= WORTH_NAMING).slice(0, MOST_NAMED);
   const [first, ...rest] = spenders;
   if (first === undefined) return [...ended, 'No one thing took as much as a seventh of it.'];
   const named = [
-    `${shareWords(first.ms / wholeMs)} (${formatMs(first.ms)}) went to ${wordSpending(first.spending, rows)}`,
-    ...rest.map(({ spending, ms }) => `${formatMs(ms)} to ${wordSpending(spending, rows)}`),
+    `${shareWords(first.ms / wholeMs)} (${formatMs(first.ms)}) went to ${wordSpending(first.spending, first.ms, rows)}`,
+    ...rest.map(({ spending, ms }) => `${formatMs(ms)} to ${wordSpending(spending, ms, rows)}`),
   ];
   return [...ended, `${joinWords(named)}.`];
 }
@@ -73,10 +57,10 @@ export function tellCard({ sentence, said, pages }: CaptureOverview, rows: reado
   const plotted = plotPage(own, first);
   if (plotted === undefined || findLostDocument(own) !== undefined) return sentence;
   const byIndex = new Map(own.map((row) => [row.index, row]));
-  const [most] = spendersOf(plotted.legs, byIndex);
+  const [most] = plotted.ledger.spent;
   if (most === undefined || most.ms < WORTH_NAMING * (plotted.targetMs - plotted.originMs)) return sentence;
   const which = pages.length > 1 ? 'the first load' : 'that';
-  return `${said}; ${formatMs(most.ms)} of ${which} went to ${wordSpending(most.spending, byIndex)}.`;
+  return `${said}; ${formatMs(most.ms)} of ${which} went to ${wordSpending(most.spending, most.ms, byIndex)}.`;
 }
 
 /** The page's document, where what came for it is an error of the server's: what was loaded then is its error page. */
@@ -90,90 +74,73 @@ function findRefusedDocument(rows: Iterable<ExchangeRow>): ExchangeRow | undefin
 
 const calledWith = (row: ExchangeRow): string => `${nameExchange(row)} (#${row.index})`;
 
-/** Who took the time: browser work as a whole; of each host its server, its downloads, its connections, its queues. */
-function spendersOf(legs: readonly PlottedLeg[], rows: ReadonlyMap<ExchangeIndex, ExchangeRow>): Spender[] {
-  const spent: { readonly spending: Spending; readonly ms: number }[] = [];
-  const queues = findHiddenQueues(rows.values());
-  for (const leg of legs) {
-    if (leg.type === 'browser') {
-      const again = isPauseBeforeRetry(leg, (index) => rows.get(index)) ? leg.before : undefined;
-      const spending: Spending = again === undefined ? { what: 'browser' } : { what: 'pause', again };
-      spent.push({ spending, ms: leg.endMs - leg.startMs });
-      continue;
-    }
-    const host = rows.get(leg.index)?.host ?? '';
-    const {
-      heldMs = 0,
-      lookupMs = 0,
-      connectMs = 0,
-      secureMs = 0,
-      sendMs = 0,
-      waitMs = 0,
-      downloadMs = 0,
-    } = leg.phases;
-    // A queue that the recorder did not count lies in what it counts as download.
-    const queuedMs = Math.min(queues.get(leg.index) ?? 0, downloadMs);
-    const known = Object.values(leg.phases).reduce((sum, ms) => sum + ms, 0);
-    const parts = {
-      held: heldMs,
-      connecting: lookupMs + connectMs + secureMs,
-      server: waitMs,
-      queue: queuedMs,
-      download: downloadMs - queuedMs,
-      send: sendMs,
-      unknown: leg.endMs - leg.startMs - known,
-    };
-    for (const [what, ms] of Object.entries(parts) as [keyof typeof parts, number][])
-      spent.push({ spending: { what, host, only: leg.index }, ms });
-  }
-  const ofKind = groupBy(
-    spent.filter(({ ms }) => ms > 0),
-    ({ spending }) => JSON.stringify({ ...spending, only: undefined }),
-  );
-  return [...ofKind.values()]
-    .map(([first, ...more]): Spender => {
-      const ms = more.reduce((sum, one) => sum + one.ms, first.ms);
-      const { spending } = first;
-      return { spending: 'only' in spending && more.length > 0 ? { ...spending, only: undefined } : spending, ms };
-    })
-    .sort((a, b) => b.ms - a.ms);
-}
-
-function wordSpending(spending: Spending, rows: ReadonlyMap<ExchangeIndex, ExchangeRow>): string {
+function wordSpending(spending: Spending, ms: number, rows: ReadonlyMap<ExchangeIndex, ExchangeRow>): string {
   const nameOf = (index: ExchangeIndex | undefined): string | undefined => {
     const row = index === undefined ? undefined : rows.get(index);
     return row === undefined ? undefined : calledWith(row);
   };
-  if (spending.what === 'browser') return 'the browser’s own work';
-  if (spending.what === 'pause') return `the pause before ${nameOf(spending.again)} was asked for again`;
-  const { what, host } = spending;
-  const name = nameOf(spending.only);
-  switch (what) {
+  if (spending.what === 'gap') {
+    const isIdle = spending.idleMs >= ms * NEARLY;
+    return isIdle
+      ? 'gaps with no request in flight'
+      : 'gaps in which no request was in flight that it is known to wait for';
+  }
+  if (spending.what === 'pause')
+    return `the pause before ${nameOf(spending.again) ?? 'a failed request'} was sent again`;
+  const only = nameOf(spending.only);
+  const mostly = nameOf(spending.mostly);
+  return `${wordPart(spending, only, ms)}${mostly === undefined ? '' : `, most of it for ${mostly}`}`;
+}
+
+/** From this share of a part on it is as good as the whole. */
+const NEARLY = 0.95;
+/** From this share of a part on a reason for it is told. */
+const LARGE_SHARE = 0.5;
+
+type OfExchanges = Extract<Spending, { readonly mostly: unknown }>;
+
+function wordPart(spending: OfExchanges, only: string | undefined, ms: number): string {
+  switch (spending.what) {
+    case 'cache':
+      return `taking ${only ?? 'responses'} from the browser’s cache`;
+    case 'worker':
+      return `the page’s service worker, which answered ${only ?? 'requests'}`;
     case 'held':
-      return name === undefined
-        ? `requests held back before they went to ${host}`
-        : `${name}, held back before it was sent`;
+      return only === undefined
+        ? `requests to ${spending.host}, blocked before they were sent`
+        : `${only}, blocked before it was sent`;
     case 'connecting':
-      return `connecting to ${host}`;
-    case 'server':
-      return name === undefined ? `waiting for the server of ${host}` : `waiting for ${host} to answer ${name}`;
-    case 'queue':
-      return `requests that waited for one of six connections to ${host}`;
-    case 'download':
-      return name === undefined ? `downloads from ${host}` : `downloading ${name}`;
+      return `connecting to ${spending.host}`;
+    case 'wait':
+      return `waiting for ${spending.host} to respond${only === undefined ? '' : ` to ${only}`}${wayWords(spending.wayMs ?? 0, ms)}`;
+    case 'receive': {
+      const { queuedMs = 0, host } = spending;
+      if (queuedMs >= ms * LARGE_SHARE) return `requests to ${host} that waited for one of six connections`;
+      const queued =
+        queuedMs < ms * WORTH_NAMING ? '' : `, ${formatMs(queuedMs)} of it a wait for one of six connections`;
+      return `${only === undefined ? `receiving responses from ${host}` : `receiving ${only}`}${queued}`;
+    }
     case 'send':
-      return `sending to ${host}`;
+      return `sending to ${spending.host}`;
     case 'unknown':
-      return name === undefined
-        ? `exchanges with ${host}, whose phases are unknown`
-        : `${name}, whose phases are unknown`;
+      return only === undefined
+        ? `exchanges with ${spending.host} whose phases are unknown`
+        : `${only}, whose phases are unknown`;
     default:
-      return what satisfies never;
+      return spending satisfies never;
   }
 }
 
+/** What of a wait is no server's doing, where that is most of it. */
+function wayWords(wayMs: number, ms: number): string {
+  if (wayMs < ms * LARGE_SHARE) return '';
+  return wayMs >= ms * NEARLY
+    ? ', no longer than the way there and back takes'
+    : `, at least ${formatMs(wayMs)} of it the way there and back`;
+}
+
 const SHARES: readonly (readonly [number, string])[] = [
-  [0.97, 'All of it'],
+  [0.995, 'All of it'],
   [0.87, 'Nearly all of it'],
   [0.79, 'Four fifths of it'],
   [0.71, 'Three quarters of it'],
@@ -183,10 +150,15 @@ const SHARES: readonly (readonly [number, string])[] = [
   [0.37, 'Two fifths of it'],
   [0.29, 'A third of it'],
   [0.22, 'A quarter of it'],
+  [0.18, 'A fifth of it'],
 ];
 
 /** A share from 0 to 1 in words, near enough to be true. */
-const shareWords = (share: number): string => SHARES.find(([least]) => share >= least)?.[1] ?? 'A fifth of it';
+const shareWords = (share: number): string => SHARES.find(([least]) => share >= least)?.[1] ?? 'A sixth of it';
 
-const joinWords = (parts: readonly string[]): string =>
-  parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
+/** Parts as one: told apart by semicolons where they have commas of their own. */
+function joinWords(parts: readonly string[]): string {
+  if (parts.length < 2) return parts.join('');
+  if (parts.some((part) => part.includes(', '))) return parts.join('; ');
+  return `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
+}

@@ -1,7 +1,17 @@
+import { clockOffsetMs } from '../analysis';
 import { type CachePolicy, readPolicy } from '../cache';
 import { readCredentials } from '../content';
 import { readHttpDate } from '../http';
-import { type Exchange, type ExchangeIndex, findField, findHeader, findLines, findResponse } from '../model';
+import {
+  type Exchange,
+  type ExchangeIndex,
+  findField,
+  findHeader,
+  findLines,
+  findResponse,
+  type ResponsePart,
+} from '../model';
+import { type BodyFault, findFault } from './body-fault';
 import { findCloseCode } from './close-code';
 import { findErrorInside } from './error-inside';
 import { measureFields } from './fields';
@@ -23,6 +33,12 @@ export interface Evidence {
   readonly errorInside: string | undefined;
   /** The body is a page of HTML, whatever its type says. */
   readonly isPage: boolean;
+  /** What is wrong with the body: it says that it is JSON and is none, or is text where an image or a font was to come. */
+  readonly fault: BodyFault | undefined;
+  /** The server's clock less the recording computer's, in ms. */
+  readonly clockOffsetMs: number | undefined;
+  /** What refused the request says that its token or session has run out. */
+  readonly saysExpired: boolean;
   /** When the request's token ran out, in ms since 1970. */
   readonly tokenExpiresAt: number | undefined;
   readonly cookieBytes: number;
@@ -46,6 +62,8 @@ export interface EvidenceTools {
   readonly compressedLength: (bytes: Uint8Array) => number;
 }
 
+/** On the wire a body that is not packed has about its own length. */
+const NEAR_SHARE = 0.9;
 /** Smaller bodies are not worth compressing: they fit into the packets that go anyway. */
 const WORTH_COMPRESSING_BYTES = 1400;
 const COMPRESSIBLE =
@@ -58,6 +76,8 @@ const REQUEST_HEADERS = [
   'accept',
   'access-control-request-method',
   'access-control-request-headers',
+  'sec-fetch-mode',
+  'sec-fetch-site',
 ] as const;
 const RESPONSE_HEADERS = [
   'content-encoding',
@@ -72,6 +92,10 @@ const RESPONSE_HEADERS = [
   'access-control-allow-origin',
   'access-control-allow-methods',
   'access-control-allow-headers',
+  'access-control-allow-credentials',
+  'access-control-max-age',
+  'x-content-type-options',
+  'www-authenticate',
 ] as const;
 type RequestHeader = (typeof REQUEST_HEADERS)[number];
 type ResponseHeader = (typeof RESPONSE_HEADERS)[number];
@@ -100,6 +124,9 @@ export function takeEvidence(
     recordedBytes: body?.bytes.length,
     compressedBytes: body === undefined ? undefined : measureCompressed(exchange, body.bytes, tools),
     errorInside: response === undefined ? undefined : findErrorInside(response, body?.text),
+    fault: response === undefined || body === undefined ? undefined : findFault(exchange, response, body),
+    clockOffsetMs: clockOffsetMs(exchange),
+    saysExpired: saysExpired(response, body?.text),
     isPage: head.startsWith('<!doctype html') || head.startsWith('<html'),
     tokenExpiresAt: credentials?.type === 'jwt' ? credentials.expiresAt : undefined,
     cookieBytes: cookie?.length ?? 0,
@@ -132,10 +159,22 @@ function measureCompressed(exchange: Exchange, bytes: Uint8Array, tools: Evidenc
   const crossed = exchange.source.value === 'network';
   const coding = findHeader(response?.headers ?? [], 'content-encoding');
   const isPacked = coding !== undefined && coding.trim().toLowerCase() !== 'identity';
-  if (!crossed || isPacked || bytes.length < WORTH_COMPRESSING_BYTES) return undefined;
+  // Fewer bytes crossed than the body has: something packed it, whatever the headers say.
+  const wasPacked = exchange.wireBytes !== undefined && exchange.wireBytes < bytes.length * NEAR_SHARE;
+  if (!crossed || isPacked || wasPacked || bytes.length < WORTH_COMPRESSING_BYTES) return undefined;
   return COMPRESSIBLE.test(response?.mimeType ?? '') ? tools.compressedLength(bytes) : undefined;
 }
 
 /** A date header of a response, in ms since 1970. */
 export const dateOf = (evidence: Evidence | undefined, name: 'date'): number | undefined =>
   readHttpDate(evidence?.responseHeaders.get(name));
+
+/** Longer refusals are pages. */
+const REFUSAL_CHARS = 20_000;
+
+/** A refusal that gives its reason: RFC 6750 3.1 (invalid_token, "expired"), or in words. */
+function saysExpired(response: ResponsePart | undefined, text: string | undefined): boolean {
+  if (response === undefined || (response.status !== 401 && response.status !== 403)) return false;
+  const challenge = findHeader(response.headers, 'www-authenticate') ?? '';
+  return /expired|invalid_token/i.test(challenge) || /expired/i.test(text?.slice(0, REFUSAL_CHARS) ?? '');
+}

@@ -1,13 +1,15 @@
-import type { ExchangeRow, PageOverview } from '../analysis';
-import type { BriefPage, Confidence } from '../brief';
+import type { Clocks, ExchangeRow, PageOverview } from '../analysis';
+import type { BriefPage, Change, Confidence, Load } from '../brief';
 import type { ExchangeIndex } from '../model';
+import type { Queue, Rate, RoundTrip } from '../timing';
 import type { Evidence } from './evidence';
 
 /** The rules there are, in the order in which they are shown where nothing else orders them. */
 export const RULE_IDS = [
   'http-error',
   'no-answer',
-  'preflight-refused',
+  'cross-origin',
+  'unreadable',
   'redirect-loop',
   'error-in-success',
   'cut-short',
@@ -23,13 +25,16 @@ export const RULE_IDS = [
   'held-in-queue',
   'found-late',
   'in-a-row',
-  'browser-work',
+  'gap',
   'ready-to-loaded',
   'redirect-cost',
   'third-party-on-route',
   'asked-twice',
   'too-many',
   'old-protocol',
+  'slow-connection',
+  'slow-set-up',
+  'preflight-each-time',
   'sent-uncompressed',
   'heavy-script',
   'heavy-style',
@@ -54,10 +59,10 @@ export type Severity = 'broken' | 'costly' | 'wasteful' | 'note';
 
 /** What a matter costs, computed, not guessed; absent members are not known or do not apply. */
 export interface Cost {
-  /** Time on the route that would go, in ms. */
+  /** How much sooner the load would be there with the matter remedied, at most, in ms: the recorded load less the played one. */
   readonly routeMs?: number;
-  /** Time off the route, in ms; what passed for several exchanges at once counts once. */
-  readonly offRouteMs?: number;
+  /** It is what this remedy gains beside those of findings on the same exchanges that gain more. */
+  readonly isFurther?: true;
   readonly wireBytes?: number;
 }
 
@@ -75,12 +80,22 @@ export interface Finding {
   readonly confidence: Confidence;
 }
 
+/** What a rule finds: the runner plays the load with the remedy done, and has the cost from that. */
+export interface Matter extends Omit<Finding, 'rule' | 'cost'> {
+  /** The remedy, as far as it can be played; indexes of several pages are played on each. */
+  readonly changes?: readonly Change[];
+  readonly wireBytes?: number;
+}
+
 /** One page of a capture as rules see it. */
 export interface SubjectPage {
   readonly overview: PageOverview | undefined;
   /** Its exchanges in the order of their starts. */
   readonly rows: readonly ExchangeRow[];
   readonly brief: BriefPage | undefined;
+  readonly load: Load;
+  /** How fast the connection to the network was, and when it was full; undefined where too little came to tell. */
+  readonly rate: Rate | undefined;
 }
 
 /** An analysed capture as rules see it. */
@@ -96,11 +111,16 @@ export interface Subject {
   readonly rowOf: (index: ExchangeIndex | undefined) => ExchangeRow | undefined;
   /** Whether a recorded script or page holds a word; undefined where none was read. */
   readonly saysWord: (word: string) => boolean | undefined;
-  /** How long an exchange must have queued though its recorder counts no time for it, in ms; 0 elsewhere. */
-  readonly queuedMsOf: (index: ExchangeIndex) => number;
+  /** The wait of an exchange for one of six connections, where it had one. */
+  readonly queueOf: (index: ExchangeIndex) => Queue | undefined;
+  /** The clock of a host less the recording computer's, in ms; 0 where it is not known to be off. */
+  readonly clockOf: (host: string) => number;
+  readonly clocks: () => Clocks;
+  /** The round trip of a host, where enough was recorded to tell. */
+  readonly tripOf: (host: string) => RoundTrip | undefined;
   /** Time of an exchange that lies on its page's route, in ms; 0 off it. */
   readonly routeMsOf: (index: ExchangeIndex) => number;
 }
 
 /** A rule: a pure function from an analysed capture to what it finds. */
-export type Rule = (subject: Subject) => Iterable<Omit<Finding, 'rule'>>;
+export type Rule = (subject: Subject) => Iterable<Matter>;

@@ -1,5 +1,6 @@
 // Findings: one file a rule and one list of them (rules/), what rules look at (evidence.ts, finding.ts), the runner (run.ts).
-export { type Evidence, type EvidenceTools, takeEvidence } from './evidence';
+export { Diagnoser, type Diagnosis, type DiagnosisTools } from './diagnoser';
+export { type Evidence, takeEvidence } from './evidence';
 export { WordStock } from './fields';
 export { type Finding, RULE_IDS, type RuleId, type Severity } from './finding';
 export { diagnoseAll, FINDINGS_VERSION, type FoundInCapture, findingsOn, subjectOf } from './run';

@@ -3,33 +3,52 @@ import { readSentCookies, readSetCookie, type SetCookie, whyNotSent } from '../c
 import type { Subject } from './finding';
 import { called } from './say';
 
-/** Why a request was refused: what had run out, and when, in ms since 1970. */
+/** Why a request was refused: what had run out, and how long before, in ms. */
 export interface Expired {
   readonly what: string;
-  readonly endedAt: number;
+  readonly agoMs: number;
   readonly remedy: string;
 }
 
-/** What had run out by the time a request was made that was refused: its token by its own claim, or a cookie. */
+/** What had run out by the time a request was made that was refused: its token by its own claim, or its session's cookie. */
 export function findExpired(subject: Subject, row: ExchangeRow): Expired | undefined {
   if (row.status !== 401 && row.status !== 403) return undefined;
   const { startedAt } = row;
-  const endedAt = subject.evidenceOf(row.index)?.tokenExpiresAt;
-  if (endedAt !== undefined && startedAt !== undefined && endedAt < startedAt) {
+  const evidence = subject.evidenceOf(row.index);
+  if (startedAt === undefined || evidence === undefined) return undefined;
+  // By the clock of the server that judged it.
+  const sentAt = startedAt + (subject.clockOf(row.host) ?? 0);
+  const endedAt = evidence.tokenExpiresAt;
+  // A 403 may have any reason: who may not do it is refused with the best of tokens.
+  const isRefusal = row.status === 401 || evidence.saysExpired;
+  if (isRefusal && endedAt !== undefined && endedAt < sentAt) {
     return {
       what: 'its token',
-      endedAt,
-      remedy: 'Renew the token shortly before it runs out: its own exp claim says when.',
+      agoMs: sentAt - endedAt,
+      remedy: 'Renew the token shortly before it expires: its own exp claim says when.',
     };
   }
-  const cookie = findLapsedCookie(subject, row);
-  return cookie === undefined
-    ? undefined
-    : {
-        what: `the cookie ${cookie.name}, set by ${called(cookie.setBy)} (#${cookie.setBy.index}),`,
-        endedAt: cookie.endedAt,
-        remedy: 'Let the server set the cookie again with each answer, or have the page renew it before it lapses.',
-      };
+  const cookie = isRefusal ? findLapsedCookie(subject, row) : undefined;
+  if (cookie === undefined || !wasOfSession(subject, row, cookie.name)) return undefined;
+  return {
+    what: `the cookie ${cookie.name}, set by ${called(cookie.setBy)} (#${cookie.setBy.index}),`,
+    agoMs: startedAt - cookie.endedAt,
+    remedy: 'Let the server set the cookie again with each response, or have the page renew it before it expires.',
+  };
+}
+
+/** A cookie that earlier calls to the host were accepted with. */
+function wasOfSession(subject: Subject, refused: ExchangeRow, name: string): boolean {
+  return subject.rows.some(
+    (row) =>
+      row.host === refused.host &&
+      row.failure === undefined &&
+      row.status !== undefined &&
+      (row.startedAt ?? 0) < (refused.startedAt ?? 0) &&
+      readSentCookies(subject.evidenceOf(row.index)?.requestHeaders.get('cookie') ?? '').some(
+        (sent) => sent.name === name,
+      ),
+  );
 }
 
 /** A cookie that a request would have carried, had it not run out before. */
@@ -61,7 +80,9 @@ export function findLapsedCookie(subject: Subject, refused: ExchangeRow): Lapsed
     }
   }
   for (const { cookie, setBy } of jar.values()) {
-    if (typeof cookie.endsAt !== 'number' || whyNotSent(cookie, setBy, use) !== 'over') continue;
+    // What ends before it was set was deleted: signing out is no expiry.
+    if (typeof cookie.endsAt !== 'number' || cookie.endsAt <= (setBy.startedAt ?? 0)) continue;
+    if (whyNotSent(cookie, setBy, use) !== 'over') continue;
     return { name: cookie.name, endedAt: cookie.endsAt, setBy };
   }
   return undefined;

@@ -85,7 +85,8 @@ describe('every finding', () => {
           const { evidence, cost, claim, remedy } = finding;
           expect(evidence.every((index) => index >= 0 && index < sketches.length)).toBe(true);
           expect(new Set(evidence).size, `${finding.rule} names one twice`).toBe(evidence.length);
-          for (const amount of Object.values(cost)) expect(amount, finding.rule).toBeGreaterThan(0);
+          for (const amount of [cost.routeMs, cost.wireBytes])
+            if (amount !== undefined) expect(amount, finding.rule).toBeGreaterThan(0);
           expect(claim.length).toBeGreaterThan(8);
           expect(claim).not.toMatch(/\.$/);
           expect(remedy).toMatch(/\.$/);

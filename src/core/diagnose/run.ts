@@ -1,11 +1,20 @@
-import type { CaptureOverview, ExchangeRow } from '../analysis';
-import { plotPage } from '../brief';
+import { type CaptureOverview, type ExchangeRow, judgeClocks } from '../analysis';
+import { type Change, Load, plotPage } from '../brief';
 import type { ExchangeIndex, PageId } from '../model';
-import { findHiddenQueues } from '../timing';
+import { findQueues, findRate, findRoundTrips, type Rate } from '../timing';
 import versions from '../versions.json';
 import type { Evidence } from './evidence';
 import { WordStock } from './fields';
-import { type Cost, type Finding, RULE_IDS, type Severity, type Subject, type SubjectPage } from './finding';
+import {
+  type Cost,
+  type Finding,
+  type Matter,
+  RULE_IDS,
+  type RuleId,
+  type Severity,
+  type Subject,
+  type SubjectPage,
+} from './finding';
 import { RULES } from './rules';
 
 /** Goes up with each change of the code that finds (npm run versions): kept findings are made again. */
@@ -26,8 +35,12 @@ export function subjectOf(
   const pages = ids.map((id): SubjectPage => {
     const own = (ofPage.get(id) ?? []).sort((a, b) => (a.startMs ?? 0) - (b.startMs ?? 0) || a.index - b.index);
     const page = id === undefined ? undefined : pageOf.get(id);
-    return { overview: page, rows: own, brief: plotPage(own, page) };
+    return { overview: page, rows: own, brief: plotPage(own, page), load: new Load(own, page), rate: rateOf(own) };
   });
+  const trips = findRoundTrips(rows);
+  const clocks = lazily(() =>
+    judgeClocks(rows.map(({ host, index }) => ({ host, offsetMs: evidence.get(index)?.clockOffsetMs }))),
+  );
   const routeMs = new Map<ExchangeIndex, number>();
   for (const { brief } of pages) {
     for (const leg of brief?.legs ?? []) {
@@ -35,7 +48,7 @@ export function subjectOf(
     }
   }
   // Each page has a clock of its own.
-  const queues = new Map(pages.flatMap((page) => [...findHiddenQueues(page.rows)]));
+  const queues = new Map(pages.flatMap((page) => [...findQueues(page.rows)]));
   return {
     rows,
     pages,
@@ -43,11 +56,21 @@ export function subjectOf(
     cookieSetters: lazily(() => rows.filter(({ index }) => (evidence.get(index)?.setCookies ?? []).length > 0)),
     evidenceOf: (index) => evidence.get(index),
     rowOf: (index) => (index === undefined ? undefined : byIndex.get(index)),
-    queuedMsOf: (index) => queues.get(index) ?? 0,
+    queueOf: (index) => queues.get(index),
     saysWord: (word) => words.has(word),
+    clocks,
+    clockOf: (host) => clocks().byHost.get(host) ?? 0,
+    tripOf: (host) => trips.get(host),
     routeMsOf: (index) => routeMs.get(index) ?? 0,
   };
 }
+
+const rateOf = (rows: readonly ExchangeRow[]): Rate | undefined =>
+  findRate(
+    rows.flatMap(({ startMs, timeMs, phases, wireBytes }) =>
+      startMs === undefined ? [] : { startMs, timeMs: timeMs ?? 0, phases, wireBytes },
+    ),
+  );
 
 /** Computes what each page's rules need of the whole capture once, and only where a rule asks. */
 function lazily<T>(compute: () => T): () => T {
@@ -102,20 +125,26 @@ export const findingsOn = ({ findings, byPage }: FoundInCapture, page: PageId | 
   // Pages may be called like an object's own properties.
   (page !== undefined && Object.hasOwn(byPage, page) ? byPage[page] : undefined) ?? findings;
 
-/** Runs all rules. Dearest first: cost on the route, then what is broken, then cost off the route, then bytes. */
+/** Runs all rules. Dearest first: cost of the load, then what is broken, then bytes. */
 export function diagnose(subject: Subject): Finding[] {
-  const findings = RULE_IDS.flatMap((rule) =>
-    [...RULES[rule](subject)].map((finding): Finding => ({ rule, ...finding })),
+  const matters = RULE_IDS.flatMap((rule) =>
+    [...RULES[rule](subject)].map((matter): Priced => price(subject, rule, matter)),
   );
-  return findings
-    .map((finding) => ({ ...finding, cost: rounded(finding.cost) }))
+  return settleCosts(subject, matters)
+    .map(({ rule, matter: { changes: _, wireBytes, ...said }, costMs, isFurther }): Finding => {
+      const routeMs = rounded(costMs);
+      const cost: Cost = {
+        ...(routeMs > 0 ? { routeMs, ...(isFurther ? { isFurther } : {}) } : {}),
+        ...(Math.round(wireBytes ?? 0) > 0 ? { wireBytes: Math.round(wireBytes ?? 0) } : {}),
+      };
+      return { rule, ...said, severity: severityOf(said.severity, cost), cost };
+    })
     .sort((a, b) => {
       const notes = Number(a.severity === 'note') - Number(b.severity === 'note');
       return (
         notes ||
         (b.cost.routeMs ?? 0) - (a.cost.routeMs ?? 0) ||
         SEVERITY_RANK[a.severity] - SEVERITY_RANK[b.severity] ||
-        (b.cost.offRouteMs ?? 0) - (a.cost.offRouteMs ?? 0) ||
         (b.cost.wireBytes ?? 0) - (a.cost.wireBytes ?? 0) ||
         RULE_IDS.indexOf(a.rule) - RULE_IDS.indexOf(b.rule)
       );
@@ -123,12 +152,58 @@ export function diagnose(subject: Subject): Finding[] {
 }
 
 const SEVERITY_RANK: Record<Severity, number> = { broken: 0, costly: 1, wasteful: 2, note: 3 };
+const rounded = (ms: number): number => Math.round(ms * 100) / 100;
 
-function rounded({ routeMs = 0, offRouteMs = 0, wireBytes = 0 }: Cost): Cost {
-  const round = (value: number): number => Math.round(value * 100) / 100;
-  return {
-    ...(round(routeMs) > 0 ? { routeMs: round(routeMs) } : {}),
-    ...(round(offRouteMs) > 0 ? { offRouteMs: round(offRouteMs) } : {}),
-    ...(Math.round(wireBytes) > 0 ? { wireBytes: Math.round(wireBytes) } : {}),
-  };
+/** What costs the load nothing is not costly. */
+const severityOf = (severity: Severity, { routeMs }: Cost): Severity =>
+  severity === 'costly' && routeMs === undefined ? 'wasteful' : severity;
+
+interface Priced {
+  readonly rule: RuleId;
+  readonly matter: Matter;
+  readonly costMs: number;
+  readonly isFurther: boolean;
+}
+
+/** Less lies within what two recordings of one page differ by: it is no gain. */
+const FELT_MS = 1;
+
+function price(subject: Subject, rule: RuleId, matter: Matter): Priced {
+  const gainMs = gainOf(subject, matter.changes ?? []);
+  return { rule, matter, costMs: gainMs < FELT_MS ? 0 : gainMs, isFurther: false };
+}
+
+/** How much sooner the loads that changes touch are there, in ms. */
+function gainOf(subject: Subject, changes: readonly Change[]): number {
+  const touches = (rows: readonly ExchangeRow[]): boolean =>
+    rows.some(({ index }) => changes.some(({ indexes }) => indexes.has(index)));
+  return subject.pages.reduce(
+    (sum, { rows, load }) => (changes.length > 0 && touches(rows) ? sum + load.gainMs(changes) : sum),
+    0,
+  );
+}
+
+/**
+ * Findings about the same exchanges must not promise the same time twice: the one that gains most has its gain, each other
+ * one what it gains beside it.
+ */
+function settleCosts(subject: Subject, matters: readonly Priced[]): Priced[] {
+  const settled: Priced[] = [];
+  for (const one of matters.toSorted((a, b) => b.costMs - a.costMs)) {
+    const about = new Set(one.matter.evidence);
+    const same = settled.filter(
+      ({ costMs, matter }) => costMs > 0 && matter.evidence.some((index) => about.has(index)),
+    );
+    if (one.costMs === 0 || same.length === 0) {
+      settled.push(one);
+      continue;
+    }
+    const together = gainOf(
+      subject,
+      [...same, one].flatMap(({ matter }) => matter.changes ?? []),
+    );
+    const restMs = Math.min(one.costMs, together - same.reduce((sum, { costMs }) => sum + costMs, 0));
+    settled.push({ ...one, costMs: restMs < FELT_MS ? 0 : restMs, isFurther: restMs < one.costMs - FELT_MS });
+  }
+  return settled;
 }

@@ -6,8 +6,17 @@ import type { FailReason } from '../model';
  */
 const PATTERNS: readonly (readonly [RegExp, FailReason])[] = [
   [/too.?many.?redirects|redirect.?loop/i, 'too-many-redirects'],
-  [/blocked.?by.?(response|orb|corp)|opaque.?response|corp\b/i, 'response-blocked'],
-  [/blocked|unsafe.?port|\bcsp\b|mixed.?content/i, 'blocked'],
+  [
+    /blocked.?by.?(response|orb|corp)|opaque.?response|(\b|_)corp(\b|_)|access-control-allow|\bcors\b/i,
+    'response-blocked',
+  ],
+  [/blocked.?by.?client/i, 'blocked-by-extension'],
+  [/blocked.?by.?csp|\bcsp\b|content.?security.?policy/i, 'blocked-by-policy'],
+  [/mixed.?content/i, 'blocked-as-mixed'],
+  [/unsafe.?port|port.{0,20}(not.?allowed|blocked)|port_access_not_allowed/i, 'blocked-port'],
+  [/blocked/i, 'blocked'],
+  [/invalid.?redirect|unsafe.?redirect|disallowed.?url.?scheme/i, 'bad-redirect'],
+  [/connection.?aborted|econnaborted|net.?interrupt|connection.?(was.?)?lost/i, 'reset'],
   [/abort|cancel/i, 'cancelled'],
   [/(dns|name).{0,20}timed?.?out/i, 'name-timed-out'],
   [/name.?not.?resolved|unknown.?host|dns|enotfound|eai_again/i, 'name-not-found'],
@@ -32,6 +41,7 @@ const PATTERNS: readonly (readonly [RegExp, FailReason])[] = [
   [/cache.?miss/i, 'cache-miss'],
   [/empty.?response/i, 'empty-response'],
   [/connection.?(reset|closed)|net.?reset|econnreset|epipe|socket.?hang.?up/i, 'reset'],
+  [/could.?not.?connect.?to.?the.?server|connection.?failed/i, 'unreachable'],
 ];
 
 /** The reason that a recorder's words come to. */

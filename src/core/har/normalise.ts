@@ -84,6 +84,8 @@ export function normaliseEntry(entry: JsonObject, place: number): Exchange {
     connectionId: typeof connection === 'number' ? String(connection) : asFilledText(connection),
     priority: asFilledText(member(entry, '_priority')),
     initiatorUrl: readInitiatorUrl(member(entry, '_initiator')),
+    initiatorType: asFilledText(member(member(entry, '_initiator'), 'type'))?.toLowerCase(),
+    isByServiceWorker: asFilledText(member(entry, '_serviceWorkerRef')) !== undefined,
     isNavigation: isNavigation(entry, request.headers),
     frame: asFilledText(member(entry, '_frameref')),
     messages: readMessages(entry),

@@ -6,7 +6,7 @@ import { linksInCss } from './css';
 import { linksInHtml } from './html';
 import { linksInJson } from './json';
 import { linksInHeader } from './link-header';
-import type { Named } from './named';
+import { MANNERS, type Manner, type Named } from './named';
 import { linksInScript } from './script';
 
 /** An exchange that something may have named. Times in ms on one clock; unknown where it never was answered. */
@@ -33,6 +33,13 @@ export interface Carrier {
 export interface Found {
   readonly named: ReadonlyMap<ExchangeIndex, ExchangeIndex>;
   readonly asked: ReadonlyMap<ExchangeIndex, ExchangeIndex>;
+  /** How those that a tag or an import names are named, and by whose body: the way that holds the load up most. */
+  readonly manners: ReadonlyMap<ExchangeIndex, NamedHow>;
+}
+
+export interface NamedHow {
+  readonly manner: Manner;
+  readonly by: ExchangeIndex;
 }
 
 interface Match {
@@ -72,6 +79,7 @@ export class LinkFinder {
   readonly #calls: Spelled[] = [];
   readonly #best = new Map<ExchangeIndex, Match>();
   readonly #bestSpelled = new Map<ExchangeIndex, Match>();
+  readonly #manners = new Map<ExchangeIndex, NamedHow>();
   #patterns = 0;
 
   constructor(targets: readonly LinkTarget[]) {
@@ -107,14 +115,17 @@ export class LinkFinder {
   references(): Found {
     const plain = (best: ReadonlyMap<ExchangeIndex, Match>) =>
       new Map([...best].map(([index, { carrier }]): [ExchangeIndex, ExchangeIndex] => [index, carrier.index]));
-    return { named: plain(this.#best), asked: plain(this.#bestSpelled) };
+    return { named: plain(this.#best), asked: plain(this.#bestSpelled), manners: this.#manners };
   }
 
   #match(named: Named, carrier: LinkTarget, pageBase: string): void {
     switch (named.type) {
       case 'link': {
         const url = resolve(named.url, named.base === 'page' ? pageBase : carrier.url);
-        if (url !== undefined) this.#offerAll(this.#byUrl.get(withoutFragment(url.href)), carrier, url.href.length);
+        if (url === undefined) break;
+        const targets = this.#byUrl.get(withoutFragment(url.href));
+        this.#offerAll(targets, carrier, url.href.length);
+        if (named.manner !== undefined) this.#note(targets, carrier, named.manner);
         break;
       }
       case 'quoted':
@@ -183,20 +194,34 @@ export class LinkFinder {
     return spellsOrigin && !carrier.url.startsWith(call.origin) ? ORIGIN_BONUS : 0;
   }
 
+  #note(targets: readonly Spelled[] | undefined, carrier: LinkTarget, manner: Manner): void {
+    for (const { target } of targets ?? []) {
+      if (!couldName(carrier, target)) continue;
+      const before = this.#manners.get(target.index);
+      if (before === undefined || MANNERS.indexOf(manner) < MANNERS.indexOf(before.manner))
+        this.#manners.set(target.index, { manner, by: carrier.index });
+    }
+  }
+
   #offerAll(spelled: readonly Spelled[] | undefined, carrier: LinkTarget, length: number): void {
     for (const one of spelled ?? []) this.#offer(one, carrier, length);
   }
 
   /** Takes a match where it is better than what there is, and where its body had begun to come when the exchange started. */
   #offer({ target }: Spelled, carrier: LinkTarget, length: number, isAsked = true): void {
-    if (target.index === carrier.index || target.page !== carrier.page) return;
-    const { startMs } = target;
-    const { answeredMs } = carrier;
-    if (startMs === undefined || answeredMs === undefined || answeredMs > startMs + CLOCK_RESOLUTION_MS) return;
+    if (!couldName(carrier, target)) return;
     keepBetter(this.#best, target.index, { carrier, length });
     if (isAsked) keepBetter(this.#bestSpelled, target.index, { carrier, length });
   }
 }
+
+/** Whether a body of the same page had begun to come when an exchange started. */
+const couldName = (carrier: LinkTarget, { index, page, startMs }: LinkTarget): boolean =>
+  index !== carrier.index &&
+  page === carrier.page &&
+  startMs !== undefined &&
+  carrier.answeredMs !== undefined &&
+  carrier.answeredMs <= startMs + CLOCK_RESOLUTION_MS;
 
 /** The longest spelling, and of equals the one that was there first. */
 function keepBetter(best: Map<ExchangeIndex, Match>, index: ExchangeIndex, match: Match): void {

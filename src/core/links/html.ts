@@ -1,7 +1,7 @@
 import { Parser } from 'htmlparser2';
 import { linksInCss } from './css';
 import { linksInJson } from './json';
-import type { Tell } from './named';
+import type { Manner, Tell } from './named';
 import { linksInScript } from './script';
 
 /** Attributes that make a browser load what they name (WHATWG HTML, attributes index), by element; "*" for any. */
@@ -20,8 +20,8 @@ const LOADING: Readonly<Record<string, readonly string[]>> = {
 export function linksInHtml(text: string, tell: Tell): { readonly base: string | undefined } {
   let base: string | undefined;
   let raw: { readonly element: 'script' | 'style'; readonly type: string; readonly parts: string[] } | undefined;
-  const link = (url: string): void => {
-    if (url.trim() !== '') tell({ type: 'link', url: url.trim(), base: 'page' });
+  const link = (url: string, manner?: Manner): void => {
+    if (url.trim() !== '') tell({ type: 'link', url: url.trim(), base: 'page', manner });
   };
   const parser = new Parser(
     {
@@ -31,15 +31,16 @@ export function linksInHtml(text: string, tell: Tell): { readonly base: string |
         if (name === 'meta' && /^refresh$/i.test(attributes['http-equiv'] ?? '')) {
           link(/url\s*=\s*['"]?([^'"]*)/i.exec(attributes['content'] ?? '')?.[1] ?? '');
         }
+        const manner = mannerOf(name, attributes);
         for (const attribute of [
           ...(LOADING['*'] ?? []),
           ...(Object.hasOwn(LOADING, name) ? (LOADING[name] ?? []) : []),
         ]) {
           const value = attributes[attribute];
-          if (value !== undefined) link(value);
+          if (value !== undefined) link(value, manner);
         }
         for (const attribute of ['srcset', 'imagesrcset']) {
-          for (const url of candidatesOf(attributes[attribute] ?? '')) link(url);
+          for (const url of candidatesOf(attributes[attribute] ?? '')) link(url, manner);
         }
         for (const [attribute, value] of Object.entries(attributes)) {
           if (attribute === 'style') linksInCss(value, tell, 'page');
@@ -64,6 +65,24 @@ export function linksInHtml(text: string, tell: Tell): { readonly base: string |
   parser.end();
   return { base };
 }
+
+/** How an element has its address loaded, where that bears on what the load waits for. */
+function mannerOf(element: string, attributes: Readonly<Record<string, string>>): Manner | undefined {
+  if (/^lazy$/i.test(attributes['loading'] ?? '')) return 'lazy';
+  if (element === 'script') return attributes['async'] === undefined ? 'parsed' : 'async';
+  return element === 'link' ? mannerOfRelation(attributes['rel'] ?? '') : undefined;
+}
+
+const OF_RELATION: readonly (readonly [RegExp, Manner])[] = [
+  [/\bstylesheet\b/i, 'parsed'],
+  [/\bicon\b|apple-touch-icon|\bmanifest\b/i, 'icon'],
+  [/\bprefetch\b/i, 'prefetch'],
+  [/\b(module)?preload\b/i, 'preload'],
+];
+
+/** The same of a link's relations (WHATWG HTML 4.6.7). */
+export const mannerOfRelation = (relations: string): Manner | undefined =>
+  OF_RELATION.find(([pattern]) => pattern.test(relations))?.[1];
 
 /** The addresses of a srcset (WHATWG HTML 4.8.4.2.1): each ends at white space, or at the comma that closes it. */
 export function candidatesOf(srcset: string): string[] {

@@ -1,3 +1,4 @@
+import { mannerOfRelation } from './html';
 import type { Tell } from './named';
 
 /** Relations for which browsers load what is named (WHATWG HTML 4.6.7). */
@@ -10,20 +11,18 @@ const PARAMETER = /\s*;\s*([^\s=;,"<]+)\s*(?:=\s*(?:"([^"]*)"|([^\s;,"]*)))?/y;
 export function linksInHeader(value: string, tell: Tell): void {
   // No "<" may stand in an address (RFC 3986 2): a run of them is walked through once.
   for (const match of value.matchAll(/<([^<>]*)>/g)) {
-    if (isLoaded(value, match.index + match[0].length)) tell({ type: 'link', url: match[1] ?? '', base: 'self' });
+    const relations = relationsOf(value, match.index + match[0].length);
+    if (!relations.split(/\s+/).some((relation) => LOADED.has(relation))) continue;
+    tell({ type: 'link', url: match[1] ?? '', base: 'self', manner: mannerOfRelation(relations) });
   }
 }
 
-/** True where the parameters from a place on name a relation that is loaded; the first `rel` counts. */
-function isLoaded(value: string, from: number): boolean {
+/** The relations that the parameters from a place on name, in small letters; the first `rel` counts. */
+function relationsOf(value: string, from: number): string {
   PARAMETER.lastIndex = from;
   for (let match = PARAMETER.exec(value); match !== null; match = PARAMETER.exec(value)) {
     const [, name = '', quoted, plain] = match;
-    if (name.toLowerCase() !== 'rel') continue;
-    return (quoted ?? plain ?? '')
-      .toLowerCase()
-      .split(/\s+/)
-      .some((relation) => LOADED.has(relation));
+    if (name.toLowerCase() === 'rel') return (quoted ?? plain ?? '').toLowerCase();
   }
-  return false;
+  return '';
 }

@@ -17,6 +17,46 @@ const told = (read: (tell: Tell) => unknown): string[] => {
   });
 };
 
+describe('how a body has something loaded', () => {
+  const manners = (read: (tell: Tell) => unknown): string[] => {
+    const found: string[] = [];
+    read((named) => void (named.type === 'link' && found.push(`${named.url} ${named.manner}`)));
+    return found;
+  };
+
+  it('is told of tags, of links by their relation, of Link headers and of imports', () => {
+    const html = `<script src=a.js></script><script async src=b.js></script><script type=module src=c.js></script>
+      <link rel="preload stylesheet" href=d.css><link rel="shortcut icon" href=e.png><link rel=prefetch href=f.js>
+      <link rel=modulepreload href=g.js><img loading=lazy src=h.png><img src=i.png><iframe loading=LAZY src=j.html></iframe>
+      <link rel=manifest href=k.json><link rel=canonical href=l>`;
+    expect(manners((tell) => linksInHtml(html, tell))).toEqual([
+      'a.js parsed',
+      'b.js async',
+      'c.js parsed',
+      'd.css parsed',
+      'e.png icon',
+      'f.js prefetch',
+      'g.js preload',
+      'h.png lazy',
+      'i.png undefined',
+      'j.html lazy',
+      'k.json icon',
+      'l undefined',
+    ]);
+    expect(manners((tell) => linksInHeader('</m.css>; rel=stylesheet, </n.js>; rel=preload', tell))).toEqual([
+      '/m.css parsed',
+      '/n.js preload',
+    ]);
+    const script = `import { x } from './o.js'; import './p.js'; export * from './q.js'; const r = import('./r.js');`;
+    expect(manners((tell) => linksInScript(script, tell))).toEqual([
+      './o.js imported',
+      './p.js imported',
+      './q.js imported',
+      './r.js on-demand',
+    ]);
+  });
+});
+
 describe('addresses in a page', () => {
   it('are those that a browser would load, decoded, those of inline styles and scripts too', () => {
     const html = `<link rel=preload href="/a.css?x=1&amp;y=2"><IMG SRC='b.png' srcset="c.png 1x, d.png 2x">

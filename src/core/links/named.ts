@@ -1,7 +1,20 @@
+/**
+ * How a body names what it has loaded, where that bears on what the load waits for (WHATWG HTML 4.6.7, 4.12.1, 8.2.6),
+ * that which holds it up most first: by a tag that the parser waits for, an import of a module, a script's `import()`,
+ * a script that is async; and what nothing waits for.
+ */
+export const MANNERS = ['parsed', 'imported', 'on-demand', 'async', 'preload', 'lazy', 'prefetch', 'icon'] as const;
+export type Manner = (typeof MANNERS)[number];
+
 /** An address as a body names it, before it is known what it leads to. */
 export type Named =
   /** An address that the browser resolves against the page or the style it stands in. */
-  | { readonly type: 'link'; readonly url: string; readonly base: 'page' | 'self' }
+  | {
+      readonly type: 'link';
+      readonly url: string;
+      readonly base: 'page' | 'self';
+      readonly manner?: Manner | undefined;
+    }
   /** A text in quotes, which may be an address, a path or a part of one. */
   | { readonly type: 'quoted'; readonly text: string }
   /** A text put together of these pieces, with unknown ones between them. */

@@ -33,9 +33,10 @@ function tellString(tokens: readonly ScriptToken[], at: number, constants: Const
   // A constant that is put into other texts tells more where they are put together.
   if (!couldBeAddress(value) || constants.isUsedAt(at)) return;
   const before = tokens[at - 1];
-  const isImport =
-    isName(before, 'from') || isName(before, 'import') || (before?.text === '(' && isName(tokens[at - 2], 'import'));
-  if (isImport) tell({ type: 'link', url: value, base: 'self' });
+  const isImported = isName(before, 'from') || isName(before, 'import');
+  const isOnDemand = before?.text === '(' && isName(tokens[at - 2], 'import');
+  if (isImported || isOnDemand)
+    tell({ type: 'link', url: value, base: 'self', manner: isImported ? 'imported' : 'on-demand' });
   else tell({ type: 'quoted', text: value });
 }
 

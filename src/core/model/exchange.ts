@@ -92,6 +92,10 @@ export interface Exchange {
   readonly priority: string | undefined;
   /** Address of what asked for it, by the recorder's own word: a document, or the script that stood on top. */
   readonly initiatorUrl: string | undefined;
+  /** What kind of thing asked for it, by the recorder's word, in small letters: "parser", "script" and the like. */
+  readonly initiatorType: string | undefined;
+  /** A service worker made it, by the recorder's word. */
+  readonly isByServiceWorker: boolean;
   /** A document that the window as a whole went to, not one in a frame (sec-fetch-dest: document). */
   readonly isNavigation: boolean;
   /** The frame that asked, where the recorder names it. */

@@ -48,14 +48,14 @@ export function explainJson({ rows, overview, evidence, found }: Explained, page
 export type Explanation = NonNullable<ReturnType<typeof explainJson>>;
 
 function legJson(leg: PlottedLeg): PlottedLeg {
-  if (leg.type === 'browser') return leg;
+  if (leg.type === 'gap') return leg;
   const { type, index, startMs, endMs, phases, evidence, confidence } = leg;
   return { type, index, startMs, endMs, phases, evidence, confidence };
 }
 
 function ledgerJson({ ledger }: BriefPage): Readonly<Record<string, number>> {
-  const { phases, browserMs, unknownMs } = ledger;
-  return { ...phases, browserMs, ...(unknownMs === 0 ? {} : { unknownMs }) };
+  const { phases, gapMs, retryPauseMs, unknownMs } = ledger;
+  return { ...phases, gapMs, retryPauseMs, ...(unknownMs === 0 ? {} : { unknownMs }) };
 }
 
 /** Most exchanges open at once, and the time with none, both within the route. */

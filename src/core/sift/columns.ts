@@ -1,6 +1,7 @@
 import { classifyOutcome, type ExchangeRow, requestKey } from '../analysis';
 import { queryOf, splitUrl } from '../http';
 import { setupMs, sparesTheNetwork } from '../model';
+import { findRoundTrips } from '../timing';
 import { type PackedTexts, packTexts } from '../wire';
 import { type FieldRef, type FlagField, type NamedField, type NumberField, readField, type TextField } from './fields';
 
@@ -16,7 +17,7 @@ export type ExtraColumns = ReadonlyMap<string, PackedTexts>;
 /** Named fields whose columns are made of the rows: the others come from the exchanges themselves. */
 const OF_ROWS: ReadonlySet<string> = new Set<NamedField>(['query']);
 
-/** Whether a name is that of a column that is not of the rows, as "req.accept" and "next.day" are. */
+/** Whether a name is that of a column that is not of the rows, as "req.accept" and "forecast.day" are. */
 export function isExtraColumn(name: string): boolean {
   const field = readField(name);
   return typeof field === 'object' && 'key' in field && !OF_ROWS.has(field.name);
@@ -58,9 +59,10 @@ export class Columns {
 
   /** Unknown is NaN, which no comparison holds for. */
   number(field: NumberField): Float64Array {
-    return this.#made(this.#numbers, field, () =>
-      Float64Array.from(this.rows, (row) => numberOf(row, field) ?? Number.NaN),
-    );
+    return this.#made(this.#numbers, field, () => {
+      const of = field === 'roundtrip' ? tripOf(this.rows) : (row: ExchangeRow) => numberOf(row, field);
+      return Float64Array.from(this.rows, (row) => of(row) ?? Number.NaN);
+    });
   }
 
   flag(field: FlagField): Uint8Array {
@@ -105,6 +107,10 @@ function textOf(row: ExchangeRow, field: Exclude<TextField, 'page'>): string | u
       return row.mimeType;
     case 'outcome':
       return classifyOutcome(row);
+    case 'failure':
+      return row.failure?.type === 'status' ? 'status' : row.failure?.reason;
+    case 'finding':
+      return row.findings;
     case 'method':
     case 'url':
     case 'host':
@@ -121,8 +127,14 @@ function textOf(row: ExchangeRow, field: Exclude<TextField, 'page'>): string | u
   }
 }
 
-/** A measure of an exchange: ms, bytes or a count; undefined where it is unknown. */
-export function numberOf(row: ExchangeRow, field: NumberField): number | undefined {
+/** The round trip of each exchange's host. */
+function tripOf(rows: readonly ExchangeRow[]): (row: ExchangeRow) => number | undefined {
+  const trips = findRoundTrips(rows);
+  return ({ host }) => trips.get(host)?.ms;
+}
+
+/** A measure of an exchange by itself: ms, bytes or a count; undefined where it is unknown. */
+export function numberOf(row: ExchangeRow, field: Exclude<NumberField, 'roundtrip'>): number | undefined {
   switch (field) {
     case 'number':
       return row.index;
@@ -150,6 +162,8 @@ export function numberOf(row: ExchangeRow, field: NumberField): number | undefin
       return row.bodyBytes === undefined ? undefined : sparesTheNetwork(row.source) ? row.bodyBytes : 0;
     case 'depth':
       return row.depth;
+    case 'fresh':
+      return row.freshSeconds === undefined ? undefined : row.freshSeconds * 1000;
     default:
       return field satisfies never;
   }
@@ -161,6 +175,9 @@ const each =
     Uint8Array.from(rows, (row) => Number(isSet(row)));
 
 const FLAGS: Record<FlagField, (rows: readonly ExchangeRow[]) => Uint8Array> = {
+  errors: each(({ errorInside }) => errorInside !== undefined),
+  storable: each(({ isStorable }) => isStorable),
+  opened: each(({ phases }) => (setupMs(phases) ?? 0) > 0),
   failed: each(({ failure }) => failure !== undefined),
   repeated: findRepeated,
   onroute: each(({ isOnRoute }) => isOnRoute),

@@ -110,7 +110,7 @@ function* fieldsFor(prefix: string, names: readonly KnownName[], followsTerm: bo
 
 /** After each delay the next visit does something with every exchange. */
 const nextNames = ({ rows }: Columns): KnownName[] =>
-  Object.keys(DELAYS).map((delay) => ({ name: `next.${delay}`, count: rows.length }));
+  Object.keys(DELAYS).map((delay) => ({ name: `forecast.${delay}`, count: rows.length }));
 
 /** The query parameters of the capture, once they are asked for: "query.page" with the number of addresses that have it. */
 function queryNames(prefix: string, { rows }: Columns): KnownName[] {

@@ -44,11 +44,18 @@ export const FIELDS = {
   req: { type: 'named', says: 'a request header, as req.NAME' },
   res: { type: 'named', says: 'a response header, as res.NAME' },
   cookie: { type: 'named', says: 'a cookie that was sent or set, as cookie.NAME' },
-  next: {
+  forecast: {
     type: 'named',
-    says: 'what a visit after so long does with it, as next.minute: reused, revalidated, fetched',
+    says: 'what a visit after so long does with it, as forecast.day: reused, revalidated, fetched',
   },
+  failure: { type: 'text', says: 'why it failed: refused, reset, name-not-found, status ...' },
+  finding: { type: 'text', says: 'id of a rule that found something about it' },
+  fresh: { type: 'number', dimension: 'ms', says: 'how long a stored response is fresh' },
+  roundtrip: { type: 'number', dimension: 'ms', says: 'the way to its host and back, at least' },
   failed: { type: 'flag', says: 'no answer, cut off, or a status from 400' },
+  errors: { type: 'flag', says: 'an error inside a response that was sent as a success' },
+  storable: { type: 'flag', says: 'the browser may store the response' },
+  opened: { type: 'flag', says: 'a connection was set up for it' },
   repeated: { type: 'flag', says: 'the same request was made more than once' },
   onroute: { type: 'flag', says: 'the load waited for it' },
 } as const satisfies Record<string, FieldSpec>;
@@ -71,12 +78,14 @@ export type FieldRef = { readonly name: TextField | NumberField } | { readonly n
 /** "host" or "query.page": undefined where there is no such field, or a name is missing or too many. */
 export function readField(text: string, quotedKey?: string): FieldRef | FlagField | undefined {
   const dot = text.indexOf('.');
-  const name = quotedKey !== undefined ? text : dot === -1 ? text : text.slice(0, dot);
+  const written = quotedKey !== undefined ? text : dot === -1 ? text : text.slice(0, dot);
+  // What older links say.
+  const name = written === 'next' ? 'forecast' : written;
   const key = quotedKey ?? (dot === -1 ? undefined : text.slice(dot + 1));
   if (!Object.hasOwn(FIELDS, name)) return undefined;
   const field = name as FieldName;
   const spec = specOf(field);
-  if (field === 'next' && (key === undefined || !isDelay(key))) return undefined;
+  if (field === 'forecast' && (key === undefined || !isDelay(key))) return undefined;
   if (spec.type === 'named') return key === undefined || key === '' ? undefined : { name: field as NamedField, key };
   if (key !== undefined) return undefined;
   return spec.type === 'flag' ? (field as FlagField) : { name: field as TextField | NumberField };
@@ -84,7 +93,7 @@ export function readField(text: string, quotedKey?: string): FieldRef | FlagFiel
 
 /** Units by dimension, as multiples of the first. */
 export const UNITS: Record<Dimension, Readonly<Record<string, number>>> = {
-  ms: { ms: 1, s: 1000 },
+  ms: { ms: 1, s: 1000, min: 60_000, h: 3_600_000, d: 86_400_000 },
   bytes: { B: 1, kB: 1000, MB: 1_000_000 },
   count: {},
 };

@@ -40,7 +40,7 @@ export class NamedCells {
   readonly #asksForVisits: boolean;
 
   /**
-   * @param names of columns, as "req.accept" or "next.day"
+   * @param names of columns, as "req.accept" or "forecast.day"
    * @param rows the exchanges that the columns are of, in their order
    */
   constructor(names: readonly string[], rows: readonly ExchangeRow[]) {
@@ -70,7 +70,7 @@ export class NamedCells {
 
 /** The delay that a column of the next visit is about. */
 function delayOf(column: string): keyof typeof DELAYS | undefined {
-  const key = column.startsWith('next.') ? column.slice('next.'.length) : '';
+  const key = column.startsWith('forecast.') ? column.slice('forecast.'.length) : '';
   return isDelay(key) ? key : undefined;
 }
 
@@ -83,7 +83,7 @@ export function namedValue(exchange: Exchange, column: string): string | undefin
 }
 
 /** The named fields that an exchange alone has values for. */
-type EntryField = Exclude<NamedField, 'query' | 'next'>;
+type EntryField = Exclude<NamedField, 'query' | 'forecast'>;
 
 function valuesOf(exchange: Exchange, field: EntryField, key: string): string[] {
   const request = exchange.request.headers;

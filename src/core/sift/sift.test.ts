@@ -188,10 +188,10 @@ const amount = fc.integer({ min: -1_000_000, max: 1_000_000 }).map((one) => one 
 const textField = fc.oneof(
   fc.constantFrom(...fieldsOfType('text')).map((name) => ({ name })),
   fc.record({
-    name: fc.constantFrom(...fieldsOfType('named').filter((name) => name !== 'next')),
+    name: fc.constantFrom(...fieldsOfType('named').filter((name) => name !== 'forecast')),
     key: text.filter((one) => one !== ''),
   }),
-  fc.record({ name: fc.constant('next'), key: fc.constantFrom('minute', 'hour', 'day', 'month') }),
+  fc.record({ name: fc.constant('forecast'), key: fc.constantFrom('minute', 'hour', 'day', 'month') }),
 );
 const comparison = fc.oneof(
   fc.record({
@@ -302,7 +302,7 @@ describe('completion', () => {
       ['query.page', 2],
       ['query.sort', 1],
     ]);
-    expect(texts('next.')).toEqual(['next.minute', 'next.hour', 'next.day', 'next.month']);
+    expect(texts('forecast.')).toEqual(['forecast.minute', 'forecast.hour', 'forecast.day', 'forecast.month']);
     expect(texts('failed a')).toEqual(['and']);
     expect(texts('endpoint = "GET w')).toEqual(['"GET www.cumbrera.example/huts"']);
   });

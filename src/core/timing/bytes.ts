@@ -1,4 +1,5 @@
 import { type Phases, sumPhases } from '../model';
+import { countUpTo } from './sorted';
 
 /** What the bytes over time need of an exchange. */
 export interface ByteSpan {
@@ -47,4 +48,13 @@ export function cumulateBytes(spans: Iterable<ByteSpan>): BytePoint[] {
     since = change.atMs;
   }
   return points;
+}
+
+/** The bytes that had come by a moment. */
+export function bytesAt(points: readonly BytePoint[], ms: number): number {
+  const at = countUpTo(points, ({ atMs }) => atMs, ms);
+  const [before, after] = [points[at - 1], points[at]];
+  if (before === undefined) return 0;
+  if (after === undefined || after.atMs === before.atMs) return before.bytes;
+  return before.bytes + ((after.bytes - before.bytes) * (ms - before.atMs)) / (after.atMs - before.atMs);
 }

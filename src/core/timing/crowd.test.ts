@@ -6,6 +6,7 @@ import { type CrowdStop, findHiddenQueues, isOneAtATime } from './crowd';
 const stop = (index: number, startMs: number, timeMs: number, more: Partial<CrowdStop> = {}): CrowdStop => ({
   index: index as ExchangeIndex,
   host: 'a.example',
+  kind: 'image',
   protocol: 'http/1.1',
   source: 'network',
   startMs,

@@ -1,8 +1,8 @@
 import { addTo } from '../collections';
-import type { ExchangeIndex, Phases, Source } from '../model';
+import type { ExchangeIndex, Kind, Phases, Source } from '../model';
 
 /** Connections that browsers keep to one host over HTTP/1.1, each with one request at a time. */
-const CONNECTIONS_PER_HOST = 6;
+export const CONNECTIONS_PER_HOST = 6;
 /** Where answers come from over a connection. */
 const ON_A_CONNECTION: ReadonlySet<Source> = new Set(['network', 'revalidated', 'none', 'unknown']);
 /** A recorder that counts the queue has counted it from here on. */
@@ -12,6 +12,7 @@ const COUNTED_MS = 1;
 export interface CrowdStop {
   readonly index: ExchangeIndex;
   readonly host: string;
+  readonly kind: Kind;
   readonly protocol: string | undefined;
   readonly source: Source;
   readonly startMs: number | undefined;
@@ -22,20 +23,25 @@ export interface CrowdStop {
 /** Whether an exchange went over HTTP/1.1, where a connection carries one request at a time. */
 export const isOneAtATime = (protocol: string | undefined): boolean => /^http\/1|^h1/i.test(protocol ?? '');
 
-/**
- * Exchanges that must have queued for a connection though their recorder counts no time for it (some count it as
- * download): they began while six older ones to their host were still open. The value is how long that was so, in ms.
- */
-export function findHiddenQueues(stops: Iterable<CrowdStop>): ReadonlyMap<ExchangeIndex, number> {
+/** The wait of an exchange for a free connection. */
+export interface Queue {
+  /** So much of it is explained by six older exchanges to its host that were still open, in ms. */
+  readonly ms: number;
+  /** Its recorder tells the wait apart (blocked); else it lies in the phases that it wrote down, mostly in receive. */
+  readonly isCounted: boolean;
+}
+
+/** Exchanges that waited for a connection: they began while six older ones to their host were still open. */
+export function findQueues(stops: Iterable<CrowdStop>): ReadonlyMap<ExchangeIndex, Queue> {
   type Held = { index: ExchangeIndex; startMs: number; endMs: number; held: number };
   const byHost = new Map<string, [Held, ...Held[]]>();
-  for (const { index, host, protocol, source, startMs, timeMs, phases } of stops) {
-    // What the browser had itself needs no connection.
-    if (!isOneAtATime(protocol) || !ON_A_CONNECTION.has(source) || startMs === undefined || timeMs === undefined)
-      continue;
+  for (const { index, host, kind, protocol, source, startMs, timeMs, phases } of stops) {
+    // What the browser had itself needs no connection, and sockets are not among the six.
+    if (kind === 'socket' || !isOneAtATime(protocol) || !ON_A_CONNECTION.has(source)) continue;
+    if (startMs === undefined || timeMs === undefined) continue;
     addTo(byHost, host, { index, startMs, endMs: startMs + timeMs, held: phases.heldMs ?? 0 });
   }
-  const queues = new Map<ExchangeIndex, number>();
+  const queues = new Map<ExchangeIndex, Queue>();
   for (const all of byHost.values()) {
     all.sort((a, b) => a.startMs - b.startMs || a.index - b.index);
     // The ends of the six that end last among those begun before: a free connection is there when the first of them ends.
@@ -43,11 +49,20 @@ export function findHiddenQueues(stops: Iterable<CrowdStop>): ReadonlyMap<Exchan
     for (const { index, startMs, endMs, held } of all) {
       const freeMs = lastEnds.length < CONNECTIONS_PER_HOST ? startMs : (lastEnds[0] ?? startMs);
       const queuedMs = Math.min(freeMs, endMs) - startMs;
-      if (held < COUNTED_MS && queuedMs > 0) queues.set(index, queuedMs);
+      const isCounted = held >= COUNTED_MS;
+      if (queuedMs > 0) queues.set(index, { ms: isCounted ? Math.min(held, queuedMs) : queuedMs, isCounted });
       lastEnds.push(endMs);
       lastEnds.sort((a, b) => a - b);
       if (lastEnds.length > CONNECTIONS_PER_HOST) lastEnds.shift();
     }
   }
   return queues;
+}
+
+/** The queues that their recorder does not tell apart, in ms. */
+export function findHiddenQueues(stops: Iterable<CrowdStop>): ReadonlyMap<ExchangeIndex, number> {
+  const hidden = [...findQueues(stops)].flatMap(([index, { ms, isCounted }]) =>
+    isCounted ? [] : [[index, ms] as const],
+  );
+  return new Map(hidden);
 }

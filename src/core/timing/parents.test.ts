@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { exchangeIndex, type Kind } from '../model';
-import { findParents, type ParentClue, plotRoute, type RouteStop } from './index';
+import { findParents, type Goal, type ParentClue, plotRoute, type RouteStop } from './index';
 
 type Sketch = Partial<Omit<ParentClue, 'index' | 'startMs' | 'answeredMs'>> & {
   at?: number;
@@ -140,14 +140,24 @@ describe('the parent of an exchange', () => {
 const stop = (index: number, startMs: number, endMs: number, parent?: number, kind: Kind = 'data'): RouteStop => ({
   index: exchangeIndex(index),
   kind,
+  party: 'first',
   startMs,
   endMs,
+  holds: kind === 'socket' ? undefined : kind === 'document' || kind === 'script' ? 'ready' : 'loaded',
+  heldUntilMs: endMs,
   parent: parent === undefined ? undefined : exchangeIndex(parent),
   namedBy: undefined,
   request: `GET /${index}`,
+  hasFailed: false,
 });
 const plain = (stops: readonly RouteStop[], from: number, to: number) =>
-  plotRoute(stops, from, to).map((leg) => [leg.type === 'exchange' ? leg.index : 'browser', leg.startMs, leg.endMs]);
+  plotRoute(stops, from, { type: 'moment', atMs: to }).map((leg) => [
+    leg.type === 'exchange' ? leg.index : leg.isPause ? 'pause' : 'gap',
+    leg.startMs,
+    leg.endMs,
+  ]);
+const names = (stops: readonly RouteStop[], goal: Goal) =>
+  plotRoute(stops, 0, goal).flatMap((leg) => (leg.type === 'exchange' ? leg.index : leg.isPause ? 'pause' : 'gap'));
 
 describe('the route', () => {
   it('walks back from what ended last, through what each waited for', () => {
@@ -159,11 +169,11 @@ describe('the route', () => {
     ];
     expect(plain(stops, 0, 420)).toEqual([
       [0, 0, 100],
-      ['browser', 100, 120],
+      ['gap', 100, 120],
       [1, 120, 200],
-      ['browser', 200, 210],
+      ['gap', 200, 210],
       [3, 210, 400],
-      ['browser', 400, 420],
+      ['gap', 400, 420],
     ]);
   });
 
@@ -176,49 +186,95 @@ describe('the route', () => {
 
   it('goes over the script that held the parser up, where the parent ended long before', () => {
     const stops = [stop(0, 0, 100, undefined, 'document'), stop(1, 110, 290, 0, 'script'), stop(2, 300, 400, 0)];
-    expect(plain(stops, 0, 400).map(([leg]) => leg)).toEqual([0, 'browser', 1, 'browser', 2]);
+    expect(plain(stops, 0, 400).map(([leg]) => leg)).toEqual([0, 'gap', 1, 'gap', 2]);
   });
 
   it('goes over the answer that named it, where that came later than its parent', () => {
     const named = { ...stop(3, 320, 500, 0, 'image'), namedBy: exchangeIndex(2) };
     const stops = [stop(0, 0, 100, undefined, 'document'), stop(2, 110, 300, 0), named];
-    expect(plain(stops, 0, 500).map(([leg]) => leg)).toEqual([0, 'browser', 2, 'browser', 3]);
+    expect(plain(stops, 0, 500).map(([leg]) => leg)).toEqual([0, 'gap', 2, 'gap', 3]);
     // Not over one that came only afterwards.
     const late = [stop(0, 0, 100, undefined, 'document'), stop(2, 110, 330, 0), named];
-    expect(plain(late, 0, 500).map(([leg]) => leg)).toEqual([0, 'browser', 3]);
+    expect(plain(late, 0, 500).map(([leg]) => leg)).toEqual([0, 'gap', 3]);
   });
 
-  it('goes over the call that ended just before another one, not over one that ended a while ago', () => {
+  it('goes over the call of its party that ended last before another one, however long the gap', () => {
     const stops = [stop(0, 0, 100, undefined, 'script'), stop(1, 150, 290, 0), stop(2, 300, 400, 0)];
-    expect(plain(stops, 0, 400).map(([leg]) => leg)).toEqual([0, 'browser', 1, 'browser', 2]);
-    const apart = [stop(0, 0, 100, undefined, 'script'), stop(1, 150, 250, 0), stop(2, 300, 400, 0)];
-    expect(plain(apart, 0, 400).map(([leg]) => leg)).toEqual([0, 'browser', 2]);
+    expect(plain(stops, 0, 400).map(([leg]) => leg)).toEqual([0, 'gap', 1, 'gap', 2]);
+    const apart = [stop(0, 0, 100, undefined, 'script'), stop(1, 150, 250, 0), stop(2, 5300, 5400, 0)];
+    expect(plain(apart, 0, 5400).map(([leg]) => leg)).toEqual([0, 'gap', 1, 'gap', 2]);
+    const foreign: RouteStop = { ...stop(3, 150, 290, 0), party: 'third' };
+    const among = [stop(0, 0, 100, undefined, 'script'), stop(1, 120, 200, 0), foreign, stop(2, 300, 400, 0)];
+    expect(plain(among, 0, 400).map(([leg]) => leg)).toEqual([0, 'gap', 1, 'gap', 2]);
+    // An image waits for no call that does not name it.
+    const image = [stop(0, 0, 100, undefined, 'script'), stop(1, 150, 250, 0), stop(2, 5300, 5400, 0, 'image')];
+    expect(plain(image, 0, 5400).map(([leg]) => leg)).toEqual([0, 'gap', 2]);
   });
 
-  it('goes over the first try of what is sent again', () => {
+  it('has a pause only before what had failed and is sent again', () => {
     const again = { ...stop(2, 900, 950, 0), request: 'GET /1' };
-    const stops = [stop(0, 0, 100, undefined, 'script'), stop(1, 150, 290, 0), again];
-    expect(plain(stops, 0, 950).map(([leg]) => leg)).toEqual([0, 'browser', 1, 'browser', 2]);
+    const failed = { ...stop(1, 150, 290, 0), hasFailed: true };
+    expect(plain([stop(0, 0, 100, undefined, 'script'), failed, again], 0, 950).map(([leg]) => leg)).toEqual([
+      0,
+      'gap',
+      1,
+      'pause',
+      2,
+    ]);
+    // The next page of a search, or a poll, is no retry.
+    const worked = stop(1, 150, 290, 0);
+    expect(plain([stop(0, 0, 100, undefined, 'script'), worked, again], 0, 950).map(([leg]) => leg)).toEqual([
+      0,
+      'gap',
+      1,
+      'gap',
+      2,
+    ]);
   });
 
   it('goes over what was asked for between two tries, where that ended just before the second', () => {
     const again = { ...stop(3, 900, 950, 0), request: 'GET /1' };
-    const stops = [stop(0, 0, 100, undefined, 'script'), stop(1, 150, 290, 0), stop(2, 300, 890, 0), again];
-    expect(plain(stops, 0, 950).map(([leg]) => leg)).toEqual([0, 'browser', 1, 'browser', 2, 'browser', 3]);
+    const failed = { ...stop(1, 150, 290, 0), hasFailed: true };
+    const script = stop(0, 0, 100, undefined, 'script');
+    const renewal = [script, failed, stop(2, 300, 890, 0), again];
+    expect(plain(renewal, 0, 950).map(([leg]) => leg)).toEqual([0, 'gap', 1, 'gap', 2, 'gap', 3]);
     // One that had begun before the first try failed has nothing to do with it; nor has one that ended a while before.
-    const other = [stop(0, 0, 100, undefined, 'script'), stop(1, 150, 290, 0), stop(2, 200, 890, 0), again];
-    expect(plain(other, 0, 950).map(([leg]) => leg)).toEqual([0, 'browser', 1, 'browser', 3]);
-    const ended = [stop(0, 0, 100, undefined, 'script'), stop(1, 150, 290, 0), stop(2, 300, 800, 0), again];
-    expect(plain(ended, 0, 950).map(([leg]) => leg)).toEqual([0, 'browser', 1, 'browser', 3]);
+    const other = [script, failed, stop(2, 200, 890, 0), again];
+    expect(plain(other, 0, 950).map(([leg]) => leg)).toEqual([0, 'gap', 1, 'pause', 3]);
+    const ended = [script, failed, stop(2, 300, 800, 0), again];
+    expect(plain(ended, 0, 950).map(([leg]) => leg)).toEqual([0, 'gap', 1, 'pause', 3]);
   });
 
-  it('goes over the calls that were made meanwhile, where something is asked for long after its parent', () => {
-    const calls = [300, 600, 900, 1200].map((start, at) => stop(at + 1, start, start + 200, 0));
-    const stops = [stop(0, 0, 100, undefined, 'script'), ...calls, stop(9, 1500, 1600, 0, 'image')];
-    expect(plain(stops, 0, 1600).map(([leg]) => leg)).toEqual([0, 'browser', 3, 'browser', 4, 'browser', 9]);
-    // Two calls are not enough: the page may have been at work all the while.
-    const few = [stop(0, 0, 100, undefined, 'script'), ...calls.slice(2), stop(9, 1500, 1600, 0, 'image')];
-    expect(plain(few, 0, 1600).map(([leg]) => leg)).toEqual([0, 'browser', 9]);
+  it('ends in what the milestone waits for, and not in what happens to end last', () => {
+    const page = stop(0, 0, 100, undefined, 'document');
+    const call: RouteStop = { ...stop(2, 110, 398, 0), holds: undefined };
+    const image = stop(1, 110, 390, 0, 'image');
+    expect(names([page, image, call], { type: 'loaded', atMs: 400, readyMs: 150 })).toEqual([0, 'gap', 1, 'gap']);
+    // Images had come before DOM ready: its script was waited for, and the rest is a gap.
+    const script = stop(3, 120, 500, 0, 'script');
+    const early = [page, image, script];
+    expect(names(early, { type: 'loaded', atMs: 600, readyMs: 540 })).toEqual([0, 'gap', 3, 'gap']);
+    const async: RouteStop = { ...stop(4, 120, 530, 0, 'script'), holds: 'loaded' };
+    expect(names([...early, async], { type: 'ready', atMs: 540 })).toEqual([0, 'gap', 3, 'gap']);
+    expect(names([...early, async], { type: 'loaded', atMs: 600, readyMs: 540 })).toEqual([0, 'gap', 3, 'gap']);
+    expect(names([...early, call], { type: 'exchange', atMs: 398, index: exchangeIndex(2) })).toEqual([0, 'gap', 2]);
+  });
+
+  it('allows for starts that are rounded to the millisecond', () => {
+    const stops = [
+      stop(0, 0, 100, undefined, 'document'),
+      stop(1, 100, 400.7, 0, 'image'),
+      stop(2, 100, 300, 0, 'image'),
+    ];
+    expect(names(stops, { type: 'loaded', atMs: 400, readyMs: undefined })).toEqual([0, 1]);
+  });
+
+  it('says of a gap what was in flight in it, and for how long nothing was', () => {
+    const page = stop(0, 0, 100, undefined, 'document');
+    const image = stop(1, 500, 600, 0, 'image');
+    const call: RouteStop = { ...stop(2, 150, 250, 0), holds: undefined };
+    const [, gap] = plotRoute([page, call, image], 0, { type: 'loaded', atMs: 600, readyMs: undefined });
+    expect(gap).toMatchObject({ type: 'gap', after: 0, before: 1, meanwhile: [2], idleMs: 300 });
   });
 
   it('begins with the first document where nothing had ended by then, in whatever order they come', () => {
@@ -230,7 +286,7 @@ describe('the route', () => {
   it('ends where played times have two wait for one another', () => {
     const stops = [stop(0, 200, 400, 1, 'script'), stop(1, 200, 500, 0, 'script')];
     expect(plain(stops, 0, 500)).toEqual([
-      ['browser', 0, 200],
+      ['gap', 0, 200],
       [1, 200, 500],
     ]);
   });
@@ -239,9 +295,9 @@ describe('the route', () => {
     const stops = [stop(0, 0, 100), stop(1, 100, 480, 0, 'socket'), stop(2, 490, 700, 0)];
     expect(plain(stops, 0, 500)).toEqual([
       [0, 0, 100],
-      ['browser', 100, 500],
+      ['gap', 100, 500],
     ]);
-    expect(plain([], 0, 50)).toEqual([['browser', 0, 50]]);
+    expect(plain([], 0, 50)).toEqual([['gap', 0, 50]]);
     expect(plain(stops, 0, 0)).toEqual([]);
   });
 
@@ -257,7 +313,7 @@ describe('the route', () => {
         const stops = sorted.map(({ start, length, parent }, at) =>
           stop(at, start, start + length, at === 0 ? undefined : parent % at),
         );
-        const legs = plotRoute(stops, -50, target);
+        const legs = plotRoute(stops, -50, { type: 'loaded', atMs: target, readyMs: target / 2 });
         let cursor = -50;
         for (const leg of legs) {
           expect(leg.startMs).toBe(cursor);

@@ -36,6 +36,18 @@ export const formatCount = (count: number): string => String(count).replace(/\B(
 export const formatShare = (share: number | undefined): string =>
   share === undefined ? 'unknown' : `${Math.round(share * 100)} %`;
 
+/** Whole per cents of what amounts make up together, which come to 100: the largest rests are rounded up. */
+export function wholeShares(amounts: readonly number[]): number[] {
+  const whole = amounts.reduce((sum, amount) => sum + amount, 0);
+  if (whole <= 0) return amounts.map(() => 0);
+  const exact = amounts.map((amount) => (amount / whole) * 100);
+  const floors = exact.map(Math.floor);
+  const missing = 100 - floors.reduce((sum, share) => sum + share, 0);
+  const byRest = exact.map((share, at) => ({ at, rest: share - Math.floor(share) })).sort((a, b) => b.rest - a.rest);
+  const raised = new Set(byRest.slice(0, missing).map(({ at }) => at));
+  return floors.map((share, at) => share + (raised.has(at) ? 1 : 0));
+}
+
 /** "1 exchange", "3 exchanges". */
 export const formatPlural = (count: number, noun: string, plural = `${noun}s`): string =>
   `${formatCount(count)} ${count === 1 ? noun : plural}`;
@@ -91,13 +103,12 @@ export function formatSpan(ms: number): string {
 /** What a finding costs: "up to 142 ms of the load, 916 kB over the wire"; empty where nothing of it is known. */
 export function formatCost(cost: {
   readonly routeMs?: number;
-  readonly offRouteMs?: number;
+  readonly isFurther?: true;
   readonly wireBytes?: number;
 }): string {
-  const { routeMs, offRouteMs, wireBytes } = cost;
+  const { routeMs, isFurther, wireBytes } = cost;
   return [
-    ...(routeMs === undefined ? [] : [`up to ${formatMs(routeMs)} of the load`]),
-    ...(routeMs === undefined && offRouteMs !== undefined ? [`${formatMs(offRouteMs)} off the route`] : []),
+    ...(routeMs === undefined ? [] : [`up to ${formatMs(routeMs)}${isFurther ? ' more' : ''} of the load`]),
     ...(wireBytes === undefined ? [] : [`${formatBytes(wireBytes)} over the wire`]),
   ].join(', ');
 }

@@ -11,6 +11,7 @@ export {
   formatShare,
   formatSpan,
   formatZone,
+  wholeShares,
 } from './format';
 export { PHASE_NAME } from './phases';
 export { regexReason } from './regex';

@@ -9,9 +9,9 @@ import { formatBytes, formatCount, formatExactBytes, formatMs } from '#core/word
 import { termFrom, termOf } from '../sift/SiftValue';
 import { goTo } from '../state/address';
 import {
-  BROWSER_BAR,
   type ChartBar,
   endpointBars,
+  GAP_BAR,
   hostBars,
   kindBars,
   partyBars,
@@ -119,7 +119,7 @@ const routeChart = ({ legs }: BriefPage, rows: readonly ExchangeRow[]): Chart =>
   title: 'Time on the route by kind',
   bars: routeBars(legs, rows),
   unit: 'time',
-  term: (name) => termFrom(name === BROWSER_BAR ? 'onroute' : `onroute and kind = ${name}`),
+  term: (name) => termFrom(name === GAP_BAR ? 'onroute' : `onroute and kind = ${name}`),
 });
 
 type BarsProps = Required<Omit<Chart, 'title'>>;

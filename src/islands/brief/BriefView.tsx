@@ -256,7 +256,7 @@ function PageCard({
   );
 }
 
-/** A leg in the waterfall: an exchange with its strip under the cursor, browser work as a stretch of time. */
+/** A leg in the waterfall: an exchange with its strip under the cursor, a gap as a stretch of time. */
 function openLeg(leg: PlottedLeg): void {
   if (leg.type === 'exchange') {
     goTo({ view: 'waterfall', exchange: leg.index, lane: undefined, isOpen: false, sift: '', hidden: [] });

@@ -1,13 +1,13 @@
-import type { Ledger } from '#core/brief';
+import type { Ledger, Sides } from '#core/brief';
 import { PHASES } from '#core/model';
-import { formatMs, formatShare, PHASE_NAME } from '#core/wording';
+import { formatMs, PHASE_NAME, wholeShares } from '#core/wording';
 
 interface LedgerBarProps {
   readonly ledger: Ledger;
   readonly wholeMs: number;
 }
 
-/** Tones of the bar, the darkest for waiting on a server; browser work is hatched, so that it reads without colour. */
+/** Tones of the bar, the darkest for waiting on a server; gaps are hatched, so that they read without colour. */
 const TONES: Readonly<Record<string, string>> = {
   heldMs: 'fill-soft opacity-40',
   lookupMs: 'fill-soft opacity-50',
@@ -17,6 +17,7 @@ const TONES: Readonly<Record<string, string>> = {
   waitMs: 'fill-net',
   downloadMs: 'fill-net opacity-60',
   unknown: 'fill-grid',
+  pause: 'fill-redirect opacity-60',
 };
 
 /**
@@ -27,11 +28,10 @@ export function LedgerBar({ ledger, wholeMs }: LedgerBarProps) {
   const parts = [
     ...PHASES.map((phase) => ({ key: phase as string, word: PHASE_NAME[phase], ms: ledger.phases[phase] })),
     { key: 'unknown', word: 'phases unknown', ms: ledger.unknownMs },
-    { key: 'browser', word: 'browser at work', ms: ledger.browserMs },
+    { key: 'pause', word: 'pauses before retries', ms: ledger.retryPauseMs },
+    { key: 'gap', word: 'gaps', ms: ledger.gapMs },
   ].filter(({ ms }) => ms > 0);
   let at = 0;
-  const network = PHASES.filter((phase) => phase !== 'waitMs').reduce((sum, phase) => sum + ledger.phases[phase], 0);
-  const share = (ms: number): string => formatShare(wholeMs === 0 ? undefined : ms / wholeMs);
   return (
     <>
       <svg
@@ -57,7 +57,7 @@ export function LedgerBar({ ledger, wholeMs }: LedgerBarProps) {
               y={0}
               width={Math.max(0.5, (ms / wholeMs) * 1000 - 1)}
               height={24}
-              fill={key === 'browser' ? 'url(#hatch)' : undefined}
+              fill={key === 'gap' ? 'url(#hatch)' : undefined}
               className={TONES[key] ?? ''}
             />
           );
@@ -71,12 +71,7 @@ export function LedgerBar({ ledger, wholeMs }: LedgerBarProps) {
           </div>
         ))}
       </dl>
-      <p className="mt-2 text-[13px]">
-        Front end <b className="font-semibold">{share(ledger.browserMs)}</b>, network{' '}
-        <b className="font-semibold">{share(network)}</b>, server{' '}
-        <b className="font-semibold">{share(ledger.phases.waitMs)}</b>
-        {ledger.byParty.third > 0 ? `; third parties held ${formatMs(ledger.byParty.third)} of it` : ''}.
-      </p>
+      <SidesLine ledger={ledger} wholeMs={wholeMs} />
       <table className="mt-2 w-full text-[13px]">
         <thead className="text-left text-soft">
           <tr>
@@ -102,5 +97,38 @@ export function LedgerBar({ ledger, wholeMs }: LedgerBarProps) {
         </tbody>
       </table>
     </>
+  );
+}
+
+const SIDES: readonly (readonly [keyof Sides, string])[] = [
+  ['gapMs', 'gaps'],
+  ['pauseMs', 'pauses before retries'],
+  ['browserMs', 'the browser’s cache or worker'],
+  ['connectionMs', 'connection, at least'],
+  ['serverMs', 'server, at most'],
+  ['unknownMs', 'phases unknown'],
+];
+
+/** What gaps, connection and server took, in shares that come to 100 %. A wait is the server's but for one round trip. */
+function SidesLine({ ledger, wholeMs }: LedgerBarProps) {
+  const parts = SIDES.map(([key, word]) => ({ word, ms: ledger.sides[key] })).filter(({ ms }) => ms > 0);
+  const shares = wholeShares(parts.map(({ ms }) => ms));
+  return (
+    <p
+      className="mt-2 text-[13px]"
+      data-sides
+      title="A wait counts as the server's but for one round trip, the least that the host's connects and waits took."
+    >
+      {parts.map(({ word }, at) => (
+        <span key={word}>
+          {at === 0 ? '' : ', '}
+          {word} <b className="font-semibold">{shares[at]} %</b>
+        </span>
+      ))}
+      {ledger.byParty.third > 0
+        ? `; ${formatMs(ledger.byParty.third)} of the ${formatMs(wholeMs)} in exchanges with third parties`
+        : ''}
+      .
+    </p>
   );
 }

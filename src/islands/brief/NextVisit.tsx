@@ -73,7 +73,7 @@ function Count({ delay, next, count }: CountProps) {
           className="min-h-6 min-w-6 text-left underline"
           title="Show them in the waterfall"
           aria-label={`${formatCount(count)}: show them in the waterfall`}
-          onClick={() => showInWaterfall(`next.${delay} = ${next}`)}
+          onClick={() => showInWaterfall(`forecast.${delay} = ${next}`)}
         >
           {formatCount(count)}
         </button>

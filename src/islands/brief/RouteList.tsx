@@ -9,7 +9,7 @@ interface RouteListProps {
   readonly onLeg: (leg: PlottedLeg) => void;
 }
 
-/** Shorter browser work than this is not listed by itself. */
+/** Shorter gaps than this is not listed by itself. */
 const LISTED_MS = 5;
 /** So many legs, the longest, are listed; the others are folded between them. */
 const FIRST_SHOWN = 10;
@@ -21,8 +21,8 @@ export function RouteList({ legs, rowOf, onLeg }: RouteListProps) {
   const [showsAll, setShowsAll] = useState(false);
   let number = 0;
   const told = tellLegs(legs, rowOf)
-    .filter(({ leg }) => leg.type !== 'browser' || lengthOf(leg) >= LISTED_MS)
-    .map((one) => ({ ...one, number: one.leg.type === 'browser' ? undefined : ++number }));
+    .filter(({ leg }) => leg.type !== 'gap' || lengthOf(leg) >= LISTED_MS)
+    .map((one) => ({ ...one, number: one.leg.type === 'gap' ? undefined : ++number }));
   const longest = new Set(
     told
       .toSorted((one, other) => lengthOf(other.leg) - lengthOf(one.leg))
@@ -42,7 +42,7 @@ export function RouteList({ legs, rowOf, onLeg }: RouteListProps) {
             ) : (
               <b className="font-mono font-semibold text-route">{own}</b>
             )}
-            {leg.type === 'browser' ? (
+            {leg.type === 'gap' ? (
               <span className="min-w-0 text-soft [overflow-wrap:anywhere]">{words}</span>
             ) : (
               <span className="min-w-0 [overflow-wrap:anywhere]">

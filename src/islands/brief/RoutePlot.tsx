@@ -14,7 +14,7 @@ interface RoutePlotProps {
 
 const LABEL_PX = 7;
 
-/** The route as one line: exchanges stand on it as steps, browser work runs along it dotted. */
+/** The route as one line: exchanges stand on it as steps, gaps run along it dotted. */
 export function RoutePlot({ legs, rowOf, widthPx, onLeg }: RoutePlotProps) {
   const { boxes, line, heightPx } = useMemo(() => plotOf(legs, widthPx), [legs, widthPx]);
   return (

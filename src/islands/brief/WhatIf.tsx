@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
 import { type ExchangeRow, nameExchange, type PageOverview } from '#core/analysis';
-import { type BriefPage, type Change, documentAnswersMs, simulate } from '#core/brief';
+import { type BriefPage, type Change, documentAnswersMs, Load } from '#core/brief';
 import type { ExchangeIndex } from '#core/model';
 import { formatMs } from '#core/wording';
 import { Choice } from '../ui/Choice';
@@ -18,7 +18,8 @@ const KINDS = [
   'download-share',
   'start-at',
 ] as const satisfies readonly Change['type'][];
-const KIND_WORD: Record<Change['type'], string> = {
+type Kind = (typeof KINDS)[number];
+const KIND_WORD: Record<Kind, string> = {
   'leave-out': 'were left out',
   'answer-in': 'were answered in',
   'from-cache': 'came from cache',
@@ -31,19 +32,21 @@ const ALL = 'all';
 /** The load played again with a change: its new time, and what it would wait for then. */
 export function WhatIf({ rows, page, brief }: WhatIfProps) {
   const [about, setAbout] = useState<string>('');
-  const [kind, setKind] = useState<Change['type']>('leave-out');
+  const [kind, setKind] = useState<Kind>('leave-out');
   const [waitMs, setWaitMs] = useState(100);
   const options = useMemo(() => subjectsOf(rows, brief), [rows, brief]);
   const subject = options.find(([id]) => id === about)?.[0] ?? options[0]?.[0] ?? ALL;
   const indexes = useMemo(() => indexesOf(rows, subject), [rows, subject]);
   const documentMs = useMemo(() => documentAnswersMs(rows) ?? Number.POSITIVE_INFINITY, [rows]);
-  const simulated = useMemo(
-    () => simulate(rows, page, [changeOf(kind, indexes, waitMs, documentMs)]),
-    [rows, page, kind, indexes, waitMs, documentMs],
+  const load = useMemo(() => new Load(rows, page), [rows, page]);
+  const played = useMemo(
+    () => load.play([changeOf(kind, indexes, waitMs, documentMs)]),
+    [load, kind, indexes, waitMs, documentMs],
   );
-  if (simulated === undefined) return null;
+  const plot = useMemo(() => played?.plot(), [played]);
+  if (played === undefined) return null;
   const wholeMs = brief.targetMs - brief.originMs;
-  const newMs = simulated.targetMs - brief.originMs;
+  const newMs = played.targetMs - brief.originMs;
   return (
     <section aria-label="What if" className="mt-6">
       <h2 className="mb-1 font-bold">What if</h2>
@@ -70,21 +73,25 @@ export function WhatIf({ rows, page, brief }: WhatIfProps) {
         ) : null}
       </div>
       <p className="mt-1" role="status" data-what-if>
-        {newMs === wholeMs ? (
-          <>It would take {formatMs(newMs)} all the same: nothing that the load waited for gets quicker.</>
-        ) : (
-          <>
-            It would take <b className="font-semibold">{formatMs(newMs)}</b> instead of {formatMs(wholeMs)},{' '}
-            {formatMs(Math.abs(wholeMs - newMs))} {newMs < wholeMs ? 'less' : 'more'}.
-          </>
-        )}{' '}
-        {routeWords(simulated.brief, simulated.rows)}
+        <Outcome wholeMs={wholeMs} newMs={newMs} /> {routeWords(plot, played.rows)}
       </p>
       <p className="text-[12px] text-soft">
-        Played again over what waited for what, phases as recorded. Left out of account: lines that get freer,
-        connections that are not set up any more, work that the browser no longer has.
+        Played again over what waited for what: gaps stay as recorded, six connections to a host are kept, and a full
+        connection gives no more than it gave. Left out of account: connections that have to be set up elsewhere then,
+        and work that the browser no longer has.
       </p>
     </section>
+  );
+}
+
+function Outcome({ wholeMs, newMs }: { readonly wholeMs: number; readonly newMs: number }) {
+  if (newMs === wholeMs)
+    return <>It would take {formatMs(newMs)} all the same: nothing that the load waited for gets quicker.</>;
+  return (
+    <>
+      It would take <b className="font-semibold">{formatMs(newMs)}</b> instead of {formatMs(wholeMs)},{' '}
+      {formatMs(Math.abs(wholeMs - newMs))} {newMs < wholeMs ? 'less' : 'more'}.
+    </>
   );
 }
 
@@ -106,12 +113,7 @@ const indexesOf = (rows: readonly ExchangeRow[], subject: string): ReadonlySet<E
     rows.flatMap(({ index, host }) => (subject === ALL || `#${index}` === subject || host === subject ? index : [])),
   );
 
-function changeOf(
-  type: Change['type'],
-  indexes: ReadonlySet<ExchangeIndex>,
-  waitMs: number,
-  documentMs: number,
-): Change {
+function changeOf(type: Kind, indexes: ReadonlySet<ExchangeIndex>, waitMs: number, documentMs: number): Change {
   switch (type) {
     case 'answer-in':
       return { type, indexes, waitMs };

@@ -39,15 +39,15 @@ export const sourceBars = (rows: readonly ExchangeRow[]): ChartBar[] => byteBars
 export const partyBars = (rows: readonly ExchangeRow[]): ChartBar[] =>
   byteBars(rows, ({ party }) => party ?? 'unknown');
 
-/** How the time is called in which the browser itself was at work. */
-export const BROWSER_BAR = 'browser work';
+/** How the time of gaps is called. */
+export const GAP_BAR = 'gaps';
 
-/** Time on the route by what was fetched in it, and the browser's own work; most first. */
+/** Time on the route by what was fetched in it, and its gaps; most first. */
 export function routeBars(legs: readonly PlottedLeg[], rows: readonly ExchangeRow[]): ChartBar[] {
   const kinds = new Map<number, string>(rows.map(({ index, kind }) => [index, kind]));
   const sums = new Map<string, number>();
   for (const leg of legs) {
-    const name = leg.type === 'browser' ? BROWSER_BAR : (kinds.get(leg.index) ?? 'other');
+    const name = leg.type === 'gap' ? GAP_BAR : (kinds.get(leg.index) ?? 'other');
     sums.set(name, (sums.get(name) ?? 0) + leg.endMs - leg.startMs);
   }
   return [...sums]

@@ -17,17 +17,20 @@ const leg = (index: number, startMs: number, endMs: number): PlottedLeg => ({
   evidence: undefined,
   confidence: undefined,
 });
-const work = (startMs: number, endMs: number): PlottedLeg => ({
-  type: 'browser',
+const gap = (startMs: number, endMs: number): PlottedLeg => ({
+  type: 'gap',
   startMs,
   endMs,
   after: undefined,
   before: undefined,
+  isPause: false,
+  meanwhile: [],
+  idleMs: endMs - startMs,
 });
 
 describe('the plotted route', () => {
-  it('rises with each exchange, and stays level while the browser works', () => {
-    const { boxes } = plotOf([leg(0, 0, 100), work(100, 150), leg(1, 150, 200)], 200);
+  it('rises with each exchange, and stays level in gaps', () => {
+    const { boxes } = plotOf([leg(0, 0, 100), gap(100, 150), leg(1, 150, 200)], 200);
     expect(boxes.map(({ x, widthPx, number }) => [x, widthPx, number])).toEqual([
       [0, 100, 1],
       [100, 50, undefined],
@@ -47,7 +50,7 @@ describe('the plotted route', () => {
           const legs = drawn.map(([length, isWork], index) => {
             const from = at;
             at += length;
-            return isWork ? work(from, at) : leg(index, from, at);
+            return isWork ? gap(from, at) : leg(index, from, at);
           });
           const { boxes, line, heightPx } = plotOf(legs, 640);
           expect(line.match(/M/g)).toHaveLength(1);
@@ -79,19 +82,13 @@ describe('the bars of the brief', () => {
     ]);
   });
 
-  it('sum the route by kind, the browser’s own work beside it', () => {
+  it('sum the route by kind, its gaps beside it', () => {
     const rows = [row({ index: exchangeIndex(0), kind: 'document' }), row({ index: exchangeIndex(1) })];
-    const work = { type: 'browser', after: undefined, before: undefined } as const;
-    const legs = [
-      leg(0, 0, 40),
-      { ...work, startMs: 40, endMs: 50 },
-      leg(1, 50, 150),
-      { ...work, startMs: 150, endMs: 180 },
-    ];
+    const legs = [leg(0, 0, 40), gap(40, 50), leg(1, 50, 150), gap(150, 180)];
     expect(routeBars(legs, rows).map(({ name, value }) => [name, value])).toEqual([
       ['data', 100],
       ['document', 40],
-      ['browser work', 40],
+      ['gaps', 40],
     ]);
   });
 

@@ -4,7 +4,7 @@ import type { PlottedLeg } from '#core/brief';
 
 export interface PlotBox {
   readonly leg: PlottedLeg;
-  /** Number of the leg among the exchanges, from 1; absent for browser work. */
+  /** Number of the leg among the exchanges, from 1; absent for gaps. */
   readonly number: number | undefined;
   readonly x: number;
   readonly y: number;

@@ -14,7 +14,7 @@ interface RouteLineProps {
   readonly to: number;
 }
 
-/** The route through the strips, as one continuous line, its legs numbered, browser work dotted. */
+/** The route through the strips, as one continuous line, its legs numbered, gaps dotted. */
 export function RouteLine({ legs, rows, scale, from, to }: RouteLineProps) {
   const steps = useMemo(() => routeSteps(legs, rows, scale, STRIP_PX), [legs, rows, scale]);
   const line = useMemo(() => routePath(steps), [steps]);
@@ -53,7 +53,7 @@ export function RouteLine({ legs, rows, scale, from, to }: RouteLineProps) {
 
 const BAND_PX = 4;
 
-/** The route under the profile band, over the whole load: a line through exchanges, dots through browser work. */
+/** The route under the profile band, over the whole load: a line through exchanges, dots through gaps. */
 export function RouteBand({ legs, scale }: { readonly legs: readonly PlottedLeg[]; readonly scale: Scale }) {
   return (
     <svg width={scale.widthPx} height={BAND_PX} aria-hidden="true" className="block overflow-hidden">
@@ -64,7 +64,7 @@ export function RouteBand({ legs, scale }: { readonly legs: readonly PlottedLeg[
           x2={toPx(scale, leg.endMs)}
           y1={BAND_PX / 2}
           y2={BAND_PX / 2}
-          strokeDasharray={leg.type === 'browser' ? '1 4' : undefined}
+          strokeDasharray={leg.type === 'gap' ? '1 4' : undefined}
           className="stroke-2 stroke-route"
         />
       ))}

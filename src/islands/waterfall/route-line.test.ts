@@ -24,12 +24,21 @@ const leg = (index: number, startMs: number, endMs: number): PlottedLeg => ({
 });
 const LEGS: readonly PlottedLeg[] = [
   leg(0, 0, 20),
-  { type: 'browser', startMs: 20, endMs: 30, after: exchangeIndex(0), before: exchangeIndex(2) },
+  {
+    type: 'gap',
+    startMs: 20,
+    endMs: 30,
+    after: exchangeIndex(0),
+    before: exchangeIndex(2),
+    isPause: false,
+    meanwhile: [],
+    idleMs: 10,
+  },
   leg(2, 30, 60),
 ];
 
 describe('the route through the strips', () => {
-  it('runs under each leg and comes over to the next where that begins, browser work apart', () => {
+  it('runs under each leg and comes over to the next where that begins, gaps apart', () => {
     const steps = routeSteps(LEGS, [strip(0), strip(1), strip(2)], SCALE, STRIP_PX);
     expect(steps.map(({ number, row, fromPx, toPx }) => [number, row, fromPx, toPx])).toEqual([
       [1, 0, 0, 20],

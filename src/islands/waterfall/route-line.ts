@@ -26,7 +26,7 @@ export function routeSteps(
   });
   let number = 0;
   return legs.flatMap((leg): RouteStep[] => {
-    if (leg.type === 'browser') return [];
+    if (leg.type === 'gap') return [];
     number++;
     const row = rowOf.get(leg.index);
     if (row === undefined) return [];
@@ -37,19 +37,19 @@ export function routeSteps(
 /** The line runs so far above the strip's lower edge. */
 const BASE_PX = 2;
 
-/** The one line: under each strip's leg, level through browser work (dotted, drawn apart), then up or down to the next. */
+/** The one line: under each strip's leg, level through gaps (dotted, drawn apart), then up or down to the next. */
 export function routePath(steps: readonly RouteStep[]): string {
   return steps
     .map(({ fromPx, toPx: endPx, y }, at) => {
       const before = steps[at - 1];
-      // The browser works at the level of the exchange that it has had; the line comes over when the next begins.
+      // A gap runs at the level of the exchange before it; the line comes over when the next begins.
       const over = before === undefined ? `M${round(fromPx)} ${y}` : `M${round(fromPx)} ${before.y}V${y}`;
       return `${over}H${round(endPx)}`;
     })
     .join('');
 }
 
-/** Browser work between two legs, along the level of the first. */
+/** Gaps between two legs, along the level of the first. */
 export function workPath(steps: readonly RouteStep[]): string {
   return steps
     .flatMap((step, at) => {

@@ -1,5 +1,5 @@
 import { blob, index, integer, primaryKey, real, sqliteTable, text } from 'drizzle-orm/sqlite-core';
-import { PARENT_EVIDENCE } from '#core/timing';
+import { HOLDS, PARENT_EVIDENCE } from '#core/timing';
 
 /** One kept capture. `sha256` is of the file's bytes as they came, so that the same file is recognised. */
 export const captures = sqliteTable(
@@ -112,12 +112,17 @@ export const exchanges = sqliteTable(
     mimeType: text('mime_type'),
     operation: text('operation'),
     payloadHash: integer('payload_hash'),
+    isStorable: integer('is_storable', { mode: 'boolean' }).notNull().default(false),
+    freshSeconds: real('fresh_seconds'),
+    errorInside: text('error_inside'),
+    findings: text('findings'),
     failure: text('failure'),
     connection: text('connection'),
     parent: integer('parent'),
     parentEvidence: text('parent_evidence', { enum: PARENT_EVIDENCE }),
     namedBy: integer('named_by'),
     preflightFor: integer('preflight_for'),
+    holds: text('holds', { enum: HOLDS }),
     depth: integer('depth'),
     endpoint: text('endpoint').notNull().default(''),
     isOnRoute: integer('is_on_route', { mode: 'boolean' }).notNull().default(false),

@@ -1,9 +1,10 @@
+import type { Diagnoser } from '#core/diagnose';
 import { isObject, normaliseEntry, normalisePage } from '#core/har';
 import { findCapture, getOutline, readRows, writeAnalysis } from '../db/captures';
 import type { Connection } from '../db/connection';
 import { readEntries, type StoredEntry } from '../db/entries';
 import { beginDiagnosis, dropFindings, nextUndiagnosed, writeFindings } from '../db/findings';
-import { Diagnoser } from '../diagnose';
+import { beginReading } from '../diagnose';
 
 /** Why a capture is not tried again whose diagnosis took the thread down with it. */
 const DIED_TWICE = 'Reading its bodies broke off twice, as it does where memory runs out';
@@ -91,7 +92,7 @@ export class BackgroundDiagnosis {
 
   #start(captureId: string): Running {
     if (!beginDiagnosis(this.#connection, captureId)) throw new Error(DIED_TWICE);
-    const diagnoser = new Diagnoser(readRows(this.#connection, captureId));
+    const diagnoser = beginReading(readRows(this.#connection, captureId));
     return { captureId, diagnoser, entries: readEntries(this.#connection, captureId) };
   }
 

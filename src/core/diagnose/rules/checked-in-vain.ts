@@ -2,24 +2,21 @@ import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
 import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
-import { calledAll, indexes, lastOf, most, timeCost } from '../say';
+import { calledAll, indexes, most, those } from '../say';
 
 /** Checks that all came back with "not changed": round trips that a lifetime would spare. */
 export const checkedInVain: Rule = function* (subject) {
   const checked = subject.rows.filter(({ source, kind }) => source === 'revalidated' && kind !== 'document');
   for (const [host, rows] of groupBy(checked, (row) => row.host)) {
     // What queued for a connection was not on its way.
-    const tripMs = ({ index, timeMs = 0 }: ExchangeRow): number => Math.max(0, timeMs - subject.queuedMsOf(index));
+    const tripMs = ({ index, timeMs = 0 }: ExchangeRow): number =>
+      Math.max(0, timeMs - (subject.queueOf(index)?.ms ?? 0));
     yield {
-      severity: rows.some(({ index }) => subject.routeMsOf(index) > 0) ? 'costly' : 'wasteful',
+      severity: 'costly',
       claim: `${calledAll(rows)} from ${host} ${rows.length === 1 ? 'was' : 'were'} asked about again though nothing had changed`,
       detail: `Answered 304 each time; ${rows.length === 1 ? `the round trip took ${formatMs(most(rows, tripMs))}` : `each round trip took up to ${formatMs(most(rows, tripMs))}`}.`,
       evidence: indexes(rows),
-      cost: timeCost(
-        rows,
-        (row) => lastOf(row, tripMs(row)),
-        ({ index }) => subject.routeMsOf(index),
-      ),
+      changes: [{ type: 'from-cache', indexes: those(rows) }],
       remedy: 'Give them a lifetime with max-age: within it nobody asks.',
       confidence: 'certain',
     };

@@ -1,30 +1,24 @@
-import { CLOCK_TOLERANCE_MS, clockOffsetMs } from '../../analysis';
-import { groupBy } from '../../collections';
 import { formatSpan } from '../../wording';
-import { dateOf } from '../evidence';
 import type { Rule } from '../finding';
 import { indexes } from '../say';
 
-/** One answer may have waited on its way: several tell. */
-const LEAST_ANSWERS = 3;
+const SHOWN_EVIDENCE = 20;
 
-/** Hosts whose clock differs from the recorder's: lifetimes by Expires are wrong by as much. */
+/** Hosts whose clock differs from those of the others: lifetimes by Expires are wrong by as much. */
 export const clockSkew: Rule = function* (subject) {
-  const apart = (row: (typeof subject.rows)[number]): number | undefined => {
-    const evidence = subject.evidenceOf(row.index);
-    // What a cache on the way answered has the Date of when it was made.
-    return evidence?.responseHeaders.has('age') === true ? undefined : clockOffsetMs(dateOf(evidence, 'date'), row);
-  };
-  for (const [host, rows] of groupBy(subject.rows, (row) => (apart(row) === undefined ? undefined : row.host))) {
-    const offsets = rows.map((row) => apart(row) ?? 0).sort((a, b) => a - b);
-    const median = offsets[offsets.length >> 1] ?? 0;
-    if (rows.length < LEAST_ANSWERS || Math.abs(median) < CLOCK_TOLERANCE_MS) continue;
+  const { off, isAlone } = subject.clocks();
+  // Of one server alone it cannot be told whose clock is wrong: the capture's condition says so.
+  if (isAlone) return;
+  for (const { host, offsetMs } of off) {
+    const rows = subject.rows.filter(
+      (row) => row.host === host && subject.evidenceOf(row.index)?.clockOffsetMs !== undefined,
+    );
+    if (rows.length === 0) continue;
     yield {
       severity: 'note',
-      claim: `The clock of ${host} is ${formatSpan(Math.abs(median))} ${median > 0 ? 'ahead of' : 'behind'} this recording’s`,
-      detail: `Seen in the Date of ${rows.length} answers. Expires counts by the server’s clock, max-age does not.`,
-      evidence: indexes(rows.slice(0, 20)),
-      cost: {},
+      claim: `The clock of ${host} is ${formatSpan(Math.round(Math.abs(offsetMs) / 1000) * 1000)} ${offsetMs > 0 ? 'ahead of' : 'behind'} those of the other hosts`,
+      detail: `Seen in the Date of ${rows.length} responses. Expires counts by the server’s clock, max-age does not.`,
+      evidence: indexes(rows.slice(0, SHOWN_EVIDENCE)),
       remedy: 'Set the server’s clock by NTP; give lifetimes by max-age.',
       confidence: 'strong',
     };

@@ -18,7 +18,7 @@ export const cookieWeight: Rule = function* (subject) {
       claim: `${rows.length === 1 ? `A request to ${host} carries ${formatBytes(whole)} of cookies` : `Requests to ${host} carry ${formatBytes(whole / rows.length)} of cookies each`}`,
       detail: `${formatBytes(whole)} in all, over ${formatPlural(rows.length, 'request')}.`,
       evidence: indexes(rows),
-      cost: { wireBytes: whole },
+      wireBytes: whole,
       remedy:
         'Keep on the server what need not travel; set cookies for the path that uses them; serve files from a host without.',
       confidence: 'certain',

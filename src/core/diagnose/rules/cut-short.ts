@@ -1,44 +1,73 @@
-import { formatBytes, wordFailure } from '../../wording';
+import type { FailReason } from '../../model';
+import { formatBytes } from '../../wording';
+import { declaredBytes, isCutShort } from '../declared';
 import type { Evidence } from '../evidence';
-import type { Finding, Rule } from '../finding';
+import type { Finding, Matter, Rule } from '../finding';
 import { called } from '../say';
+import { crossOrigin } from './cross-origin';
+import { unreadable } from './unreadable';
 
-/** Answers that broke off: by the recorder's word, or with fewer bytes than Content-Length promised (RFC 9112 6.3). */
+/** Responses that broke off: by the recorder's word, or with fewer bytes on the wire than Content-Length promised (RFC 9112 6.3). */
 export const cutShort: Rule = function* (subject) {
+  const told = new Set([...crossOrigin(subject), ...unreadable(subject)].flatMap(({ evidence }) => evidence));
   for (const row of subject.rows) {
     const evidence = subject.evidenceOf(row.index);
-    if (evidence === undefined || row.kind === 'stream' || row.method === 'HEAD' || row.status === 304) continue;
-    const declared = Number(evidence.responseHeaders.get('content-length') ?? Number.NaN);
-    const received = evidence.recordedBytes;
-    const isPlain = !evidence.responseHeaders.has('content-encoding') && row.source === 'network';
-    // Recorders keep text as characters: another charset, or a byte order mark, took more bytes on the wire.
-    const cameWhole = (row.wireBytes ?? 0) >= declared;
-    const isShort = isPlain && !cameWhole && received !== undefined && received > 0 && received < declared;
+    if (evidence === undefined || told.has(row.index) || row.kind === 'stream' || row.method === 'HEAD') continue;
+    const declared = declaredBytes(row, evidence);
+    const isShort = isCutShort(row, evidence);
+    const { failure } = row;
     // Browsers give up what was answered with an error without reading on: the error is the matter.
-    const isError = (row.status ?? 0) >= 400;
-    const isTorn = evidence.outcome === 'cut' && row.failure !== undefined && !isError;
+    const isTorn = failure?.type === 'cut-off' && failure.status < 400;
     if (!isTorn && !isShort) continue;
     const instead = row.kind === 'document' ? findNoPage(row.status, evidence) : undefined;
     if (instead !== undefined) {
-      yield { severity: 'note', evidence: [row.index], cost: {}, confidence: 'strong', ...instead(called(row)) };
+      yield { severity: 'note', evidence: [row.index], confidence: 'strong', ...instead(called(row)) };
       continue;
     }
+    const recorded = isTorn ? failure.recorded : undefined;
     yield {
-      severity: 'broken',
-      claim: isShort
-        ? `${called(row)} broke off: ${formatBytes(received)} of ${formatBytes(declared)} came`
-        : `${called(row)} broke off after its headers`,
-      detail:
-        row.failure === undefined
-          ? 'The recorder counts it as a success.'
-          : `The recorder wrote: ${wordFailure(row.failure)}.`,
+      ...(isTorn ? tellTorn(called(row), failure.reason) : tellShort(called(row), row.wireBytes ?? 0, declared ?? 0)),
+      detail: `${recorded === undefined ? 'The recorder counts it as a success' : `The recorder wrote: ${recorded.slice(0, 200)}`}. Status ${row.status}${declared === undefined ? '' : `, Content-Length ${formatBytes(declared)}`}.`,
       evidence: [row.index],
-      cost: { routeMs: subject.routeMsOf(row.index) },
-      remedy: 'See whether the server or a proxy on the way ended the connection: its log has the bytes it sent.',
-      confidence: isTorn ? 'certain' : 'strong',
     };
   }
 };
+
+const tellShort = (
+  name: string,
+  cameBytes: number,
+  declared: number,
+): Pick<Matter, 'severity' | 'claim' | 'remedy' | 'confidence'> => ({
+  severity: 'broken',
+  claim: `${name} broke off: ${formatBytes(cameBytes)} came on the wire, headers and all, of ${formatBytes(declared)}`,
+  remedy: 'See whether the server or a proxy on the way ended the connection: its log has the bytes it sent.',
+  confidence: 'strong',
+});
+
+function tellTorn(name: string, reason: FailReason): Pick<Matter, 'severity' | 'claim' | 'remedy' | 'confidence'> {
+  if (reason === 'cancelled') {
+    return {
+      severity: 'note',
+      claim: `${name} was cancelled in the browser after its headers had come`,
+      remedy: 'Nothing, where the page meant to; else see what navigates away or aborts.',
+      confidence: 'certain',
+    };
+  }
+  if (reason === 'response-blocked') {
+    return {
+      severity: 'broken',
+      claim: `${name} was answered, and the browser kept the response from the page`,
+      remedy: 'The console names the policy: CORS, Cross-Origin-Resource-Policy or opaque response blocking.',
+      confidence: 'certain',
+    };
+  }
+  return {
+    severity: 'broken',
+    claim: `${name} broke off after its headers had come`,
+    remedy: 'The server, a proxy on the way or the network ended it: the server’s log has the bytes it sent.',
+    confidence: reason === 'unknown' ? 'weak' : 'certain',
+  };
+}
 
 type Told = Pick<Finding, 'claim' | 'detail' | 'remedy'>;
 

@@ -1,6 +1,6 @@
 import { groupBy } from '../../collections';
 import type { Rule } from '../finding';
-import { called, indexes, sum } from '../say';
+import { called, indexes } from '../say';
 
 /** Answers with status 200 whose body says that something went wrong. */
 export const errorInSuccess: Rule = function* (subject) {
@@ -14,7 +14,6 @@ export const errorInSuccess: Rule = function* (subject) {
       claim: `${called(first)} was answered ${first.status} with an error inside${times}`,
       detail: `It says: ${subject.evidenceOf(first.index)?.errorInside ?? ''}`,
       evidence: indexes(group),
-      cost: { routeMs: sum(group, ({ index }) => subject.routeMsOf(index)) },
       remedy: 'Read the error in its body; what counts answers by their status takes it for a success.',
       confidence: 'certain',
     };

@@ -1,6 +1,6 @@
 import { formatBytes } from '../../wording';
 import type { Rule } from '../finding';
-import { calledAll, indexes, lastOf, sum, timeCost } from '../say';
+import { calledAll, indexes, sum, those } from '../say';
 
 /** The same bytes fetched again on a later page of the capture, although they could have been kept from before. */
 export const fetchedAgainUnchanged: Rule = function* (subject) {
@@ -15,14 +15,8 @@ export const fetchedAgainUnchanged: Rule = function* (subject) {
     claim: `${calledAll(again)} ${again.length === 1 ? 'was' : 'were'} fetched again on a later page, byte for byte the same`,
     detail: `${formatBytes(sum(again, ({ wireBytes }) => wireBytes))} that a kept copy would have spared.`,
     evidence: indexes(again),
-    cost: {
-      ...timeCost(
-        again,
-        (row) => lastOf(row, row.timeMs ?? 0),
-        ({ index }) => subject.routeMsOf(index),
-      ),
-      wireBytes: sum(again, ({ wireBytes }) => wireBytes),
-    },
+    changes: [{ type: 'from-cache', indexes: those(again) }],
+    wireBytes: sum(again, ({ wireBytes }) => wireBytes),
     remedy: 'Give them a lifetime with max-age; see whether the cache was turned off for the recording.',
     confidence: 'certain',
   };

@@ -1,9 +1,9 @@
 import type { ExchangeRow } from '../../analysis';
-import { documentAnswersMs, simulate } from '../../brief';
+import { documentAnswersMs } from '../../brief';
 import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
-import { firstSendings } from '../repeats';
 import { called, indexes } from '../say';
+import { firstSendings } from '../tries';
 
 /** Steps from the document at which something counts as found late: what its scripts and styles name (2) is as usual. */
 const LATE_DEPTH = 3;
@@ -16,7 +16,7 @@ const COULD_BE_NAMED: ReadonlySet<string> = new Set(['script', 'style', 'font', 
 
 /** What stood on the route and was found only after several steps, though the document could have named it. */
 export const foundLate: Rule = function* (subject) {
-  for (const { rows, brief, overview } of subject.pages) {
+  for (const { rows, brief, load } of subject.pages) {
     const couldStart = documentAnswersMs(rows);
     if (couldStart === undefined || brief === undefined) continue;
     // Without a milestone what scripts call may as well follow what somebody did; a call with credentials of its own
@@ -38,17 +38,17 @@ export const foundLate: Rule = function* (subject) {
     const namer = subject.rowOf(last.namedBy);
     const parent = namer?.kind === 'data' ? namer : subject.rowOf(last.parent);
     const change = { type: 'start-at', indexes: new Set(indexes(all)), startMs: couldStart } as const;
-    const targetMs = simulate(rows, overview, [change])?.targetMs ?? brief.targetMs;
-    const gainMs = brief.targetMs - targetMs;
+    const gainMs = load.gainMs([change]);
+    // What held nothing up may be found as late as it likes.
+    if (gainMs < FELT_MS) continue;
     yield {
-      severity: gainMs >= FELT_MS ? 'costly' : 'wasteful',
+      severity: 'costly',
       claim: `${called(last)} starts ${formatMs(last.startMs - couldStart)} after the document could have named it`,
-      detail: `${parent === undefined ? 'It was found late.' : `Only ${called(parent)} (#${parent.index}) made it known.`} Named in the document it could have started at ${formatMs(couldStart)} instead of ${formatMs(last.startMs)}; ${gainMs >= FELT_MS ? `played again ${all.length === 1 ? 'so' : `with all ${all.length} that were found late named there`}, the load takes ${formatMs(targetMs - brief.originMs)}` : 'the load would have waited for the rest all the same'}.`,
+      detail: `${parent === undefined ? 'It was found late.' : `Only ${called(parent)} (#${parent.index}) made it known.`} Named in the document it could have started at ${formatMs(couldStart)} instead of ${formatMs(last.startMs)}; played again ${all.length === 1 ? 'so' : `with all ${all.length} that were found late named there`}, the load takes ${formatMs(brief.targetMs - brief.originMs - gainMs)}.`,
       evidence: indexes(late),
-      // Not the time between the two starts: the load waits for whatever else still comes.
-      cost: gainMs >= FELT_MS ? { routeMs: gainMs } : { offRouteMs: last.startMs - couldStart },
+      changes: [change],
       remedy:
-        'Name it in the document, by a link with rel=preload or modulepreload, or send the answer along with the page.',
+        'Name it in the document, by a link with rel=preload or modulepreload, or send the response along with the page.',
       confidence: last.parentEvidence === 'document' ? 'weak' : 'strong',
     };
   }

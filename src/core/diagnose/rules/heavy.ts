@@ -22,14 +22,19 @@ export function heavy({ kind, bytes, of, remedy }: Heavy): Rule {
     const [first] = rows;
     if (first === undefined) return;
     yield {
-      severity: 'wasteful',
+      severity: 'costly',
       claim:
         rows.length === 1
           ? `${called(first)} is heavy for ${ARTICLE[kind]} ${kind}: ${formatBytes(first[of])}`
           : `${rows.length} ${kind}s are heavy, ${called(first)} the most: ${formatBytes(first[of])}`,
       detail: `More than ${formatBytes(bytes)} ${of === 'bodyBytes' ? 'decoded' : 'over the wire'} counts as heavy for ${ARTICLE[kind]} ${kind}.`,
       evidence: indexes(rows),
-      cost: { wireBytes: sum(rows, (row) => Math.max(0, (row.wireBytes ?? 0) * (1 - bytes / (row[of] ?? bytes)))) },
+      changes: rows.map((row) => ({
+        type: 'download-share',
+        indexes: new Set([row.index]),
+        share: Math.min(1, bytes / (row[of] ?? bytes)),
+      })),
+      wireBytes: sum(rows, (row) => Math.max(0, (row.wireBytes ?? 0) * (1 - bytes / (row[of] ?? bytes)))),
       remedy,
       confidence: 'strong',
     };

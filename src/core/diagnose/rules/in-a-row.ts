@@ -1,9 +1,10 @@
 import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
+import { isRedirectStatus } from '../../http';
 import { CLOCK_RESOLUTION_MS, countUpTo } from '../../timing';
 import { formatMs, formatPlural } from '../../wording';
 import type { Rule, Subject } from '../finding';
-import { called, countLike, indexes, most, sum } from '../say';
+import { called, countLike, indexes, most, sum, those } from '../say';
 import { usesAnswer } from '../values';
 
 /** Two calls, one after the other, happen by chance; three are a habit. */
@@ -17,24 +18,26 @@ const endMs = ({ startMs = 0, timeMs = 0 }: ExchangeRow): number => startMs + ti
 /** Calls that each began when the one before had ended, though nothing of its answer stands in the next request. */
 export const inARow: Rule = function* (subject) {
   for (const { rows } of subject.pages) {
-    const calls = rows.filter(({ kind, startMs }) => kind === 'data' && startMs !== undefined);
+    const calls = rows.filter(
+      ({ kind, startMs, status, parentEvidence }) =>
+        // The hops of a redirect cannot be made at once.
+        kind === 'data' && startMs !== undefined && !isRedirectStatus(status) && parentEvidence !== 'redirect',
+    );
     for (const run of runsOf(subject, calls)) {
       const [first] = run;
       if (first === undefined) continue;
       const longest = most(run, ({ timeMs }) => timeMs);
       const whole = sum(run, ({ timeMs }) => timeMs);
-      const onRoute = sum(run, ({ index }) => subject.routeMsOf(index));
-      const routeMs = Math.max(0, onRoute - longest);
       const areAlike = run.every(({ endpoint }) => endpoint === first.endpoint);
       const isKnown = run.slice(0, -1).every(({ index }) => subject.evidenceOf(index)?.given !== undefined);
       yield {
-        severity: routeMs > 0 ? 'costly' : 'wasteful',
+        severity: 'costly',
         claim: areAlike
           ? `${countLike(run, first)} were made one after the other`
           : `${formatPlural(run.length, 'call')} were made one after the other: ${run.slice(0, NAMED).map(called).join(', ')}${run.length > NAMED ? ' …' : ''}`,
         detail: `Together they took ${formatMs(whole)}; at once they would take as long as the longest, ${formatMs(longest)}. ${isKnown ? 'Nothing that an answer gave stands in the request after it.' : 'Not every answer was recorded: a request may use what the one before gave.'}`,
         evidence: indexes(run),
-        cost: { routeMs, offRouteMs: Math.max(0, whole - longest - routeMs) },
+        changes: [{ type: 'start-at', indexes: those(run), startMs: first.startMs ?? 0 }],
         remedy: 'Make them at once, or ask for all in one call, unless each has to wait for the one before.',
         confidence: isKnown ? 'strong' : 'weak',
       };

@@ -1,13 +1,14 @@
 import type { Rule, RuleId } from '../finding';
 import { askedTwice } from './asked-twice';
-import { browserWork } from './browser-work';
 import { checkedInVain } from './checked-in-vain';
 import { clockSkew } from './clock-skew';
 import { cookieWeight } from './cookie-weight';
+import { crossOrigin } from './cross-origin';
 import { cutShort } from './cut-short';
 import { errorInSuccess } from './error-in-success';
 import { fetchedAgainUnchanged } from './fetched-again-unchanged';
 import { foundLate } from './found-late';
+import { gap } from './gap';
 import { heavyFont } from './heavy-font';
 import { heavyImage } from './heavy-image';
 import { heavyScript } from './heavy-script';
@@ -21,7 +22,7 @@ import { neverKept } from './never-kept';
 import { noAnswer } from './no-answer';
 import { noValidator } from './no-validator';
 import { oldProtocol } from './old-protocol';
-import { preflightRefused } from './preflight-refused';
+import { preflightEachTime } from './preflight-each-time';
 import { rateLimited } from './rate-limited';
 import { readyToLoaded } from './ready-to-loaded';
 import { redirectCost } from './redirect-cost';
@@ -31,12 +32,15 @@ import { sentUncompressed } from './sent-uncompressed';
 import { setUpAgain } from './set-up-again';
 import { sharedMiss } from './shared-miss';
 import { sharedRisk } from './shared-risk';
+import { slowConnection } from './slow-connection';
 import { slowDownload } from './slow-download';
 import { slowServer } from './slow-server';
+import { slowSetUp } from './slow-set-up';
 import { socketDropped } from './socket-dropped';
 import { thirdPartyOnRoute } from './third-party-on-route';
 import { tokenExpired } from './token-expired';
 import { tooMany } from './too-many';
+import { unreadable } from './unreadable';
 import { unusedFields } from './unused-fields';
 import { varySplits } from './vary-splits';
 import { wrongType } from './wrong-type';
@@ -45,7 +49,8 @@ import { wrongType } from './wrong-type';
 export const RULES: Readonly<Record<RuleId, Rule>> = {
   'http-error': httpError,
   'no-answer': noAnswer,
-  'preflight-refused': preflightRefused,
+  'cross-origin': crossOrigin,
+  unreadable: unreadable,
   'redirect-loop': redirectLoop,
   'error-in-success': errorInSuccess,
   'cut-short': cutShort,
@@ -61,13 +66,16 @@ export const RULES: Readonly<Record<RuleId, Rule>> = {
   'held-in-queue': heldInQueue,
   'found-late': foundLate,
   'in-a-row': inARow,
-  'browser-work': browserWork,
+  gap: gap,
   'ready-to-loaded': readyToLoaded,
   'redirect-cost': redirectCost,
   'third-party-on-route': thirdPartyOnRoute,
   'asked-twice': askedTwice,
   'too-many': tooMany,
   'old-protocol': oldProtocol,
+  'slow-connection': slowConnection,
+  'slow-set-up': slowSetUp,
+  'preflight-each-time': preflightEachTime,
   'sent-uncompressed': sentUncompressed,
   'heavy-script': heavyScript,
   'heavy-style': heavyStyle,

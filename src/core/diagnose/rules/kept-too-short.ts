@@ -24,7 +24,7 @@ export const keptTooShort: Rule = function* (subject) {
       claim: `${calledAll(rows)} from ${host} ${rows.length === 1 ? 'is' : 'are'} kept for ${formatSpan(longest * 1000)} at most`,
       detail: `A visit the day after fetches or checks ${formatBytes(sum(rows, ({ wireBytes }) => wireBytes))} again.`,
       evidence: indexes(rows),
-      cost: { wireBytes: sum(rows, ({ wireBytes }) => wireBytes) },
+      wireBytes: sum(rows, ({ wireBytes }) => wireBytes),
       remedy: 'Put a version into the address and keep it for a year; else keep it at least for a day.',
       confidence: 'strong',
     };

@@ -1,7 +1,7 @@
 import { DELAYS, nextVisitOf } from '../../cache';
 import { groupBy } from '../../collections';
 import type { Rule } from '../finding';
-import { called, calledAll, indexes, sum, waitCost } from '../say';
+import { called, calledAll, indexes, sum } from '../say';
 import { isFingerprinted, isReusedAfter, staticFetches } from './kept';
 
 /** Files whose address changes with their content, and that are nevertheless not used again even after a minute. */
@@ -19,7 +19,7 @@ export const neverKept: Rule = function* (subject) {
       claim: `${calledAll(rows)} from ${first.host} ${verb} ${isAsked ? 'asked about on each visit' : 'not kept'}, though the address names the version`,
       detail: `${called(first)}: ${because === undefined ? 'no Cache-Control' : `Cache-Control: ${because}`}. ${isAsked ? 'Each visit makes a round trip for each of them.' : 'Each visit pays for it again.'}`,
       evidence: indexes(rows),
-      cost: isAsked ? waitCost(rows) : { wireBytes: sum(rows, ({ wireBytes }) => wireBytes) },
+      ...(isAsked ? {} : { wireBytes: sum(rows, ({ wireBytes }) => wireBytes) }),
       remedy: 'Send Cache-Control: max-age=31536000, immutable for addresses that carry a version.',
       confidence: 'strong',
     };

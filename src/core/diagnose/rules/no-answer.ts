@@ -1,86 +1,144 @@
 import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
 import type { FailReason, Failure } from '../../model';
-import { wordFailure } from '../../wording';
 import type { Rule } from '../finding';
-import { isRecovered } from '../repeats';
-import { calledAll, indexes, sum } from '../say';
-import { preflightRefused } from './preflight-refused';
+import { calledAll, indexes, those } from '../say';
+import { retriesIn } from '../tries';
+import { crossOrigin } from './cross-origin';
 import { redirectLoop } from './redirect-loop';
 
 interface Told {
+  /** What follows the name of one exchange: "was refused …". */
   readonly words: string;
   readonly remedy: string;
+  /** What the browser did on its own, or was told to: nothing is broken. */
+  readonly isNote?: true;
 }
 
-const NO_CERTIFICATE: Told = {
-  words: 'failed: its certificate is not trusted',
-  remedy: 'Renew the certificate, or have it cover this host.',
-};
-const NO_NAME: Told = {
-  words: 'failed: its host has no address',
-  remedy: 'Correct the host’s name, or its DNS entry.',
-};
-const HUNG_UP: Told = {
-  words: 'failed: the server hung up without an answer',
-  remedy: 'Look into the server’s log: it closed the connection.',
-};
-const NOT_ANSWERED: Told = {
-  words: 'was not answered',
-  remedy: 'Record again with the server’s log at hand.',
-};
-
-/** What is said of each reason. */
+/** What is said of each reason: what the browser's own word for it means, and no more. */
 const TOLD: Record<FailReason, Told> = {
   cancelled: {
-    words: 'was given up by the page',
-    remedy: 'Nothing, where the page meant to; else see what navigates or aborts.',
+    words: 'was cancelled in the browser',
+    remedy: 'Nothing, where the page meant to; else see what navigates away or aborts.',
+    isNote: true,
   },
-  'name-not-found': NO_NAME,
-  'name-timed-out': NO_NAME,
-  'invalid-http': {
-    words: 'failed: what came is no HTTP',
-    remedy: 'See what listens at this port: another protocol, or TLS where none was expected.',
+  'name-not-found': {
+    words: 'failed: no address was found for the host’s name',
+    remedy: 'Correct the host’s name, or its DNS entry.',
+  },
+  'name-timed-out': {
+    words: 'failed: looking the host’s name up took too long',
+    remedy: 'See whether the recording computer’s DNS server answers; the name itself may be right.',
   },
   refused: {
     words: 'failed: the connection was refused',
     remedy: 'See whether the service runs and listens at this port.',
   },
-  'timed-out': {
-    words: 'failed: no answer within the browser’s patience',
-    remedy: 'See why the server does not answer; give it a limit.',
+  reset: {
+    words: 'failed: the connection was closed before a response had come',
+    remedy: 'The server or something on the way closed it: the server’s log tells whether the request arrived.',
   },
-  'certificate-expired': NO_CERTIFICATE,
-  'certificate-name': NO_CERTIFICATE,
-  'certificate-authority': NO_CERTIFICATE,
-  certificate: NO_CERTIFICATE,
+  'empty-response': {
+    words: 'failed: the connection was closed without a byte of response',
+    remedy: 'The server or something on the way closed it: the server’s log tells whether the request arrived.',
+  },
+  unreachable: {
+    words: 'failed: there was no way to the host’s address',
+    remedy: 'See whether the address is right, and whether a VPN, firewall or missing IPv6 route is in the way.',
+  },
+  offline: {
+    words: 'failed: the recording computer was offline',
+    remedy: 'Record again with a connection.',
+  },
+  'network-changed': {
+    words: 'failed: the recording computer’s network changed meanwhile',
+    remedy: 'Record again on one network: a switch of Wi-Fi or VPN breaks what is under way.',
+  },
+  proxy: {
+    words: 'failed at the proxy',
+    remedy: 'See the proxy settings of the recording computer, and whether the proxy lets this host through.',
+  },
   tls: {
-    words: 'failed: browser and server agreed on no secure connection',
+    words: 'failed: browser and server agreed on no TLS version or cipher, or the port does not speak TLS',
     remedy: 'See that the port speaks TLS, and which versions and ciphers it offers.',
+  },
+  'certificate-expired': {
+    words: 'failed: the certificate is out of its dates',
+    remedy: 'Renew the certificate; where it is in date, the recording computer’s clock is wrong.',
+  },
+  'certificate-name': {
+    words: 'failed: the certificate is for another name',
+    remedy: 'Have the certificate cover this host, or correct the host.',
+  },
+  'certificate-authority': {
+    words: 'failed: the certificate’s issuer is not trusted',
+    remedy: 'Send the whole chain, from a trusted issuer; inside a company, its own issuer may have to be installed.',
+  },
+  certificate: {
+    words: 'failed: the certificate was not accepted',
+    remedy: 'The browser shows on a visit of this host what is wrong with it.',
+  },
+  'timed-out': {
+    words: 'failed: no response within the browser’s limit',
+    remedy: 'See whether the host can be reached, and whether the server answers at all.',
+  },
+  'invalid-http': {
+    words: 'failed: what came is not HTTP',
+    remedy: 'See what listens at this port: another protocol, or TLS where none was expected.',
+  },
+  'protocol-error': {
+    words: 'failed: the other side broke the protocol',
+    remedy: 'See the logs of the server and of what stands before it; another HTTP version may tell.',
+  },
+  'contradicting-headers': {
+    words: 'failed: its response headers contradict each other',
+    remedy: 'Send Content-Length, Location and Content-Disposition once each.',
+  },
+  'wrong-coding': {
+    words: 'failed: the body is not in the coding that Content-Encoding names',
+    remedy: 'See what compresses the body, and whether it is compressed twice or not at all.',
+  },
+  'bad-redirect': {
+    words: 'failed: it redirects to where the browser does not go',
+    remedy: 'Correct the Location: it cannot be read, or names a scheme that a page may not lead to.',
+  },
+  'blocked-by-extension': {
+    words: 'was blocked in the browser before it was sent, most likely by an extension',
+    remedy: 'Record in a browser profile without extensions.',
+  },
+  'blocked-by-policy': {
+    words: 'was blocked before it was sent, by the page’s Content-Security-Policy',
+    remedy: 'Add its origin to the directive that the console names, or leave the request out.',
+  },
+  'blocked-as-mixed': {
+    words: 'was blocked before it was sent: plain http from an https page',
+    remedy: 'Ask for it by https.',
+  },
+  'blocked-port': {
+    words: 'was blocked before it was sent: browsers do not connect to this port',
+    remedy: 'Have the service listen at another port (Fetch 2.9, port blocking).',
   },
   blocked: {
     words: 'was blocked before it was sent',
-    remedy: 'A policy, an extension or mixed content blocks it: the console names which.',
+    remedy: 'An extension, a policy of the page or mixed content: the console names which.',
   },
   'response-blocked': {
-    words: 'was answered, but the browser kept the answer from the page',
+    words: 'was answered, and the browser kept the response from the page',
     remedy: 'The console names the policy: CORS, Cross-Origin-Resource-Policy or opaque response blocking.',
   },
   'cache-miss': {
-    words: 'failed: told to take only what is kept, and nothing was',
+    words: 'failed: it was to be taken from the cache only, and nothing was stored there',
     remedy: 'Nothing, where the page meant to look into its cache only (only-if-cached).',
+    isNote: true,
   },
-  'empty-response': HUNG_UP,
-  reset: HUNG_UP,
-  unreachable: NOT_ANSWERED,
-  offline: NOT_ANSWERED,
-  'network-changed': NOT_ANSWERED,
-  proxy: NOT_ANSWERED,
-  'protocol-error': NOT_ANSWERED,
-  'contradicting-headers': NOT_ANSWERED,
-  'wrong-coding': NOT_ANSWERED,
-  'too-many-redirects': NOT_ANSWERED,
-  unknown: NOT_ANSWERED,
+  'too-many-redirects': {
+    words: 'failed: it was redirected too often',
+    remedy: 'Compare the Location of each hop.',
+  },
+  unknown: {
+    words: 'got no response',
+    remedy: 'The capture does not say why; the browser’s console and the server’s log together would tell.',
+  },
 };
 
 /** Empty documents and the like never leave the browser. */
@@ -91,28 +149,29 @@ type Unanswered = ExchangeRow & { readonly failure: Extract<Failure, { readonly 
 const isUnanswered = (row: ExchangeRow): row is Unanswered =>
   row.failure?.type === 'no-response' && row.kind !== 'socket' && GOES_OUT.test(row.url);
 
-/** Requests that were never answered, by host and reason. */
+/** Requests that got no response, by host and reason. */
 export const noAnswer: Rule = function* (subject) {
-  const recovered = isRecovered(subject);
-  // What its preflight was not given leave for is told there, and what went round in a circle.
-  const told = new Set([...preflightRefused(subject), ...redirectLoop(subject)].flatMap(({ evidence }) => evidence));
-  const rows = subject.rows.filter(isUnanswered).filter((row) => !told.has(row.index));
-  const keyOf = ({ host, failure }: Unanswered): string => {
-    const { words } = TOLD[failure.reason];
-    return `${host} ${words === NOT_ANSWERED.words ? failure.recorded : words}`;
-  };
-  for (const [, group] of groupBy(rows, keyOf)) {
+  const { isRepaired } = retriesIn(subject);
+  // What CORS kept away is told there, and what went round in a circle.
+  const told = new Set([...crossOrigin(subject), ...redirectLoop(subject)].flatMap(({ evidence }) => evidence));
+  const rows = subject.rows.filter(isUnanswered).filter((row) => !told.has(row.index) && !isRepaired(row));
+  // A beacon that is sent as the page goes away ends with it.
+  const isNote = ({ failure, kind }: Unanswered): boolean =>
+    TOLD[failure.reason].isNote === true || (kind === 'report' && failure.reason === 'unknown');
+  for (const [, group] of groupBy(rows, (row) => `${row.host} ${row.failure.reason} ${isNote(row)}`)) {
     const [first] = group;
-    if (first === undefined || group.every(recovered)) continue;
-    const { words, remedy } = TOLD[first.failure.reason];
+    const { reason, recorded } = first.failure;
+    const { words, remedy } = TOLD[reason];
     yield {
-      severity: first.failure.reason === 'cancelled' ? 'note' : 'broken',
+      severity: isNote(first) ? 'note' : 'broken',
       claim: `${calledAll(group)} ${group.length === 1 ? words : words.replace(/^was/, 'were')}`,
-      detail: `To ${first.host || 'an unknown host'}. The recorder wrote: ${wordFailure(first.failure)}.`,
+      detail: `To ${first.host || 'an unknown host'}.${recorded === undefined ? '' : ` The recorder wrote: ${recorded.slice(0, 200)}.`}`,
       evidence: indexes(group),
-      cost: { routeMs: sum(group, ({ index }) => subject.routeMsOf(index)) },
+      ...(group.some(({ kind }) => kind === 'document')
+        ? {}
+        : { changes: [{ type: 'leave-out', indexes: those(group) }] as const }),
       remedy,
-      confidence: 'certain',
+      confidence: reason === 'unknown' ? 'weak' : 'certain',
     };
   }
 };

@@ -20,7 +20,7 @@ export const noValidator: Rule = function* (subject) {
       claim: `${calledAll(rows)} from ${host} ${rows.length === 1 ? 'has' : 'have'} neither ETag nor Last-Modified`,
       detail: 'Once outdated a copy cannot be checked: it is fetched whole again.',
       evidence: indexes(rows),
-      cost: { wireBytes: sum(rows, ({ wireBytes }) => wireBytes) },
+      wireBytes: sum(rows, ({ wireBytes }) => wireBytes),
       remedy: 'Have the server send an ETag; most make one by themselves for files.',
       confidence: 'strong',
     };

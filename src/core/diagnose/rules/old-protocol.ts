@@ -1,7 +1,7 @@
 import { groupBy } from '../../collections';
 import { formatPlural } from '../../wording';
 import type { Rule } from '../finding';
-import { indexes } from '../say';
+import { indexes, those } from '../say';
 
 /** From so many requests on, one connection for all of them would pay. */
 const LEAST_REQUESTS = 6;
@@ -19,7 +19,7 @@ export const oldProtocol: Rule = function* (subject) {
       claim: `${host} answered ${formatPlural(rows.length, 'request')} by ${rows[0]?.protocol ?? 'HTTP/1.1'}`,
       detail: 'Over it a connection carries one request at a time, and headers go uncompressed.',
       evidence: indexes(rows),
-      cost: {},
+      changes: [{ type: 'unqueued', indexes: those(rows) }],
       remedy: 'Turn HTTP/2 or later on for this host.',
       confidence: 'strong',
     };

@@ -1,6 +1,6 @@
 import { groupBy } from '../../collections';
 import type { Rule } from '../finding';
-import { called, indexes, sum } from '../say';
+import { called, indexes, those } from '../say';
 
 /** Requests that were refused as too many (RFC 6585 4). */
 export const rateLimited: Rule = function* (subject) {
@@ -14,7 +14,7 @@ export const rateLimited: Rule = function* (subject) {
       claim: `${host} refused ${rows.length === 1 ? called(first) : `${rows.length} requests`} as too many (429)`,
       detail: wait === undefined ? 'It does not say when to ask again.' : `Retry-After: ${wait}.`,
       evidence: indexes(rows),
-      cost: { routeMs: sum(rows, ({ index }) => subject.routeMsOf(index)) },
+      changes: [{ type: 'leave-out', indexes: those(rows) }],
       remedy: 'Ask for more in one request, space the requests, and keep to Retry-After.',
       confidence: 'certain',
     };

@@ -25,7 +25,6 @@ export const readyToLoaded: Rule = function* (subject) {
       claim: `${formatMs(between)} lie between DOM ready and loaded, ${formatShare(between / loadedMs)} of the load`,
       detail: `Filled by ${kinds.map(calledAll).join(', ') || 'nothing that was recorded'}.`,
       evidence: indexes(filling.filter(({ index }) => subject.routeMsOf(index) > 0)),
-      cost: {},
       remedy: 'What the reader does not see at once need not hold the loaded milestone up: load it lazily.',
       confidence: 'certain',
     };

@@ -1,7 +1,7 @@
 import { isRedirectStatus } from '../../http';
 import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
-import { called, indexes, sum } from '../say';
+import { called, indexes, sum, those } from '../say';
 import { findLoop } from './redirect-loop';
 
 /** Shorter redirects cost less than a round trip. */
@@ -29,7 +29,7 @@ export const redirectCost: Rule = function* (subject) {
       claim: `${hops.length === 1 ? 'A redirect' : `${hops.length} redirects`} held the load up for ${formatMs(cost)}`,
       detail: hops.map((row) => `${called(row)} on ${row.host} (${row.status})`).join(', then '),
       evidence: indexes(hops),
-      cost: { routeMs: cost },
+      changes: [{ type: 'leave-out', indexes: those(hops) }],
       remedy:
         'Link to the last address at once; where people type the first, redirect once, from the server nearest to them.',
       confidence: 'certain',

@@ -3,7 +3,7 @@ import { groupBy } from '../../collections';
 import { isRedirectStatus } from '../../http';
 import { formatPlural } from '../../wording';
 import type { Rule, SubjectPage } from '../finding';
-import { called, indexes, sum } from '../say';
+import { called, indexes } from '../say';
 
 /** The same address redirected so often on one page goes round in a circle. */
 const LEAST_ROUNDS = 3;
@@ -25,7 +25,6 @@ export const redirectLoop: Rule = function* (subject) {
           : `${shown} redirect to one another: ${redirects.length} times, in a circle`,
       detail: `${givenUp.length > 0 ? 'Then the browser gave up, and no page came' : 'Browsers give up after some twenty rounds'}. ${formatPlural(names.length, 'address', 'addresses')}, each time with ${[...new Set(redirects.map(({ status }) => status))].join(' or ')}.`,
       evidence: indexes(all),
-      cost: { routeMs: sum(all, ({ index }) => subject.routeMsOf(index)) },
       remedy: 'Compare the Location of each hop: two rules send to one another, often for https, www or a sign-in.',
       confidence: 'certain',
     };

@@ -23,21 +23,20 @@ export const sentUncompressed: Rule = function* (subject) {
     if (largest === undefined) continue;
     const evidence = subject.evidenceOf(largest.index);
     yield {
-      severity: rows.some(({ index }) => subject.routeMsOf(index) > 0) ? 'costly' : 'wasteful',
+      severity: 'costly',
       claim:
         rows.length === 1
           ? `${called(largest)} is sent uncompressed: ${formatBytes(evidence?.recordedBytes)} that gzip makes ${formatBytes(evidence?.compressedBytes)}`
           : `${calledAll(rows)} from ${host} are sent uncompressed: gzip saves ${formatBytes(sum(rows, savedOf))}`,
       detail: `The largest, ${called(largest)}: ${formatBytes(evidence?.recordedBytes)}, compressed ${formatBytes(evidence?.compressedBytes)}, measured on the recorded bytes.`,
       evidence: indexes(rows),
-      cost: {
-        // The download shrinks as the bytes do.
-        routeMs: sum(rows, (row) => {
-          const share = savedOf(row) / (subject.evidenceOf(row.index)?.recordedBytes ?? 1);
-          return Math.min(subject.routeMsOf(row.index), row.phases.downloadMs ?? 0) * share;
-        }),
-        wireBytes: sum(rows, savedOf),
-      },
+      // The download shrinks as the bytes do.
+      changes: rows.map((row) => ({
+        type: 'download-share',
+        indexes: new Set([row.index]),
+        share: 1 - savedOf(row) / (subject.evidenceOf(row.index)?.recordedBytes ?? 1),
+      })),
+      wireBytes: sum(rows, savedOf),
       remedy: 'Turn compression on in the server for this type: brotli where the browser takes it, else gzip.',
       confidence: 'certain',
     };

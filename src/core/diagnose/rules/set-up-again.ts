@@ -4,7 +4,7 @@ import { setupMs } from '../../model';
 import { isOneAtATime } from '../../timing';
 import { formatMs } from '../../wording';
 import type { Rule, SubjectPage } from '../finding';
-import { calledAll, firstOf, indexes, most, sum, timeCost } from '../say';
+import { calledAll, indexes, most, sum, those } from '../say';
 
 /** Browsers open so many connections to a host over HTTP/1.1, and one over later versions. */
 const USUAL_OLD = 6;
@@ -26,10 +26,10 @@ export const setUpAgain: Rule = function* (subject) {
       const rows = legs.map(({ row }) => row);
       yield {
         severity: 'costly',
-        claim: `The load waited ${formatMs(cost)} for connections to ${host}, a third party, to stand`,
-        detail: `Looking the host up, connecting and securing came first; only then was ${calledAll(rows)} asked for.`,
+        claim: `The load waited ${formatMs(cost)} for connections to ${host}, a third party, to be set up`,
+        detail: `DNS, connect and TLS came first; only then was ${calledAll(rows)} asked for.`,
         evidence: indexes(rows),
-        cost: { routeMs: cost },
+        changes: [{ type: 'connected', indexes: those(rows) }],
         remedy:
           'Announce the host in the document by rel=preconnect, or serve it from a host that is connected already.',
         confidence: 'certain',
@@ -39,18 +39,13 @@ export const setUpAgain: Rule = function* (subject) {
   for (const [host, rows] of groupBy(subject.rows, (row) => (setUpMs(row) > 0 ? row.host : undefined))) {
     const usual = rows.some(isOld) ? USUAL_OLD : USUAL_NEW;
     const extra = rows.slice(usual + SPARE);
-    const cost = sum(extra, setUpMs);
-    if (extra.length === 0 || cost < WORTH_MS) continue;
+    if (extra.length === 0 || sum(extra, setUpMs) < WORTH_MS) continue;
     yield {
-      severity: extra.some(({ index }) => subject.routeMsOf(index) > 0) ? 'costly' : 'wasteful',
-      claim: `${rows.length} connections were set up to ${host}, ${usual === 1 ? 'one' : usual} would do`,
+      severity: 'costly',
+      claim: `${rows.length} connections were set up to ${host}, where ${usual === 1 ? 'one' : usual} would do`,
       detail: `Setting up the others took up to ${formatMs(most(extra, setUpMs))} each.`,
       evidence: indexes(extra),
-      cost: timeCost(
-        extra,
-        (row) => firstOf(row, setUpMs(row)),
-        ({ index }) => subject.routeMsOf(index),
-      ),
+      changes: [{ type: 'connected', indexes: those(extra) }],
       remedy: 'Keep connections open on the server; requests with and without credentials do not share one.',
       confidence: 'strong',
     };
@@ -62,7 +57,8 @@ function thirdPartySetUps({ brief, rows }: SubjectPage): { readonly row: Exchang
   const byIndex = new Map(rows.map((row) => [row.index, row]));
   return (brief?.legs ?? []).flatMap((leg) => {
     const row = leg.type === 'exchange' ? byIndex.get(leg.index) : undefined;
-    if (leg.type !== 'exchange' || row?.party !== 'third') return [];
+    // Before there is a document, nothing can announce a host.
+    if (leg.type !== 'exchange' || row?.party !== 'third' || row.kind === 'document') return [];
     const { lookupMs = 0, connectMs = 0, secureMs = 0 } = leg.phases;
     const ms = lookupMs + connectMs + secureMs;
     return ms > 0 ? [{ row, ms }] : [];

@@ -1,6 +1,6 @@
 import { groupBy } from '../../collections';
 import type { Rule } from '../finding';
-import { calledAll, indexes, waitCost } from '../say';
+import { calledAll, indexes } from '../say';
 import { staticFetches } from './kept';
 
 /** Static files that a cache on the way did not have. */
@@ -12,7 +12,6 @@ export const sharedMiss: Rule = function* (subject) {
       claim: `${calledAll(rows)} from ${host} had to be fetched from behind the cache on the way`,
       detail: 'Its own headers say that it did not have a copy.',
       evidence: indexes(rows),
-      cost: waitCost(rows),
       remedy: 'Ask twice: where the second answer is a miss too, see what keeps the cache from keeping it.',
       confidence: 'strong',
     };

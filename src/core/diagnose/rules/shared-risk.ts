@@ -1,4 +1,5 @@
 import { groupBy } from '../../collections';
+import type { Evidence } from '../evidence';
 import type { Rule } from '../finding';
 import { called, indexes } from '../say';
 
@@ -6,12 +7,7 @@ import { called, indexes } from '../say';
 export const sharedRisk: Rule = function* (subject) {
   const risky = subject.rows.filter(({ index }) => {
     const evidence = subject.evidenceOf(index);
-    const policy = evidence?.policy;
-    if (policy?.isStorable !== true || policy.isPrivate) return false;
-    const isShareable = policy.isPublic || (policy.sharedSeconds ?? 0) > 0;
-    return (
-      isShareable && ((evidence?.setCookies.length ?? 0) > 0 || evidence?.requestHeaders.has('authorization') === true)
-    );
+    return evidence !== undefined && mayBeShared(evidence);
   });
   for (const [, rows] of groupBy(risky, ({ endpoint }) => endpoint)) {
     const [first] = rows;
@@ -22,9 +18,25 @@ export const sharedRisk: Rule = function* (subject) {
       claim: `${called(first)} ${sets ? 'sets a cookie' : 'was asked for with credentials'}, and any cache on the way may keep it`,
       detail: `Cache-Control: ${subject.evidenceOf(first.index)?.responseHeaders.get('cache-control') ?? ''}. One person’s answer can be handed to another.`,
       evidence: indexes(rows),
-      cost: {},
       remedy: 'Send Cache-Control: private, or do not set cookies on what is kept for all.',
       confidence: 'strong',
     };
   }
 };
+
+/**
+ * Whether a shared cache may store a response that sets a cookie or was made for somebody's credentials (RFC 9111 3, 3.5),
+ * and may use it for another: it has a lifetime, and nothing that keeps it apart.
+ */
+function mayBeShared({ policy, setCookies, requestHeaders, responseHeaders }: Evidence): boolean {
+  if (policy?.isStorable !== true || policy.isPrivate || policy.mustAsk || policy.sharedSeconds === 0) return false;
+  const lifetime = policy.sharedSeconds ?? (policy.basis === 'heuristic' ? 0 : (policy.freshSeconds ?? 0));
+  if (lifetime <= 0) return false;
+  const varies = (responseHeaders.get('vary') ?? '').toLowerCase();
+  const control = responseHeaders.get('cache-control') ?? '';
+  if (requestHeaders.has('authorization')) {
+    const isAllowed = policy.isPublic || policy.sharedSeconds !== undefined || /must-revalidate/i.test(control);
+    return isAllowed && !/\bauthorization\b|\*/.test(varies);
+  }
+  return setCookies.length > 0 && !/\bcookie\b|\*/.test(varies);
+}

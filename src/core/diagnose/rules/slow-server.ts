@@ -1,50 +1,72 @@
+import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
 import { readServerTiming } from '../../content';
+import { serverMsOf } from '../../timing';
 import { formatMs } from '../../wording';
-import type { Rule } from '../finding';
-import { called, countLike, indexes, lastOf, timeCost } from '../say';
+import type { Rule, Subject } from '../finding';
+import { called, countLike, indexes, those } from '../say';
 
-/** Beyond 400 ms people notice that they wait, and lose the thread of quick work. */
-const SLOW_WAIT_MS = 400;
-/** What a server may well take, half of that: only what is beyond counts as cost. */
-const FAIR_WAIT_MS = 200;
+/** Beyond 400 ms people notice that they wait, and lose the thread of quick work (Doherty threshold). */
+const SLOW_SERVER_MS = 400;
+/** What a server may well take, half of that: what is beyond is what could go. */
+const FAIR_SERVER_MS = 200;
 
-/** Endpoints whose server takes long to answer, with what it says itself by Server-Timing. */
+/** Endpoints whose server takes long to respond, by their waits less the way there and back, with what it says itself by Server-Timing. */
 export const slowServer: Rule = function* (subject) {
+  const serverMs = ({ host, phases }: ExchangeRow): number => serverMsOf(phases.waitMs ?? 0, subject.tripOf(host));
   const slow = subject.rows.filter(
-    ({ source, phases, kind, failure }) =>
-      source === 'network' &&
-      (phases.waitMs ?? 0) >= SLOW_WAIT_MS &&
-      kind !== 'stream' &&
-      kind !== 'socket' &&
-      failure === undefined,
+    (row) =>
+      row.source === 'network' &&
+      row.failure === undefined &&
+      row.kind !== 'stream' &&
+      row.kind !== 'socket' &&
+      row.kind !== 'report' &&
+      serverMs(row) >= SLOW_SERVER_MS,
   );
   for (const [, rows] of groupBy(slow, ({ endpoint }) => endpoint)) {
-    const [first] = rows.sort((a, b) => (b.phases.waitMs ?? 0) - (a.phases.waitMs ?? 0));
-    if (first === undefined) continue;
-    const metrics = readServerTiming([subject.evidenceOf(first.index)?.responseHeaders.get('server-timing') ?? ''])
-      .filter(({ durationMs }) => durationMs !== undefined)
-      .sort((a, b) => (b.durationMs ?? 0) - (a.durationMs ?? 0))
-      .slice(0, 3)
-      .map(({ name, durationMs }) => `${name} ${formatMs(durationMs)}`);
+    const [first] = rows.sort((a, b) => serverMs(b) - serverMs(a));
+    if (isLongPoll(subject, rows)) continue;
+    const trip = subject.tripOf(first.host);
     yield {
-      severity: rows.some(({ index }) => subject.routeMsOf(index) > 0) ? 'costly' : 'wasteful',
+      severity: 'costly',
       claim:
         rows.length === 1
-          ? `${first.host} took ${formatMs(first.phases.waitMs)} to answer ${called(first)}`
-          : `${first.host} took up to ${formatMs(first.phases.waitMs)} to answer ${countLike(rows, first)}`,
-      detail:
-        metrics.length === 0
-          ? 'The server does not say what took it so long: it sends no Server-Timing.'
-          : `By its own Server-Timing: ${metrics.join(', ')}.`,
+          ? `Waiting for ${first.host} to respond to ${called(first)} took ${formatMs(first.phases.waitMs)}`
+          : `Waiting for ${first.host} to respond to ${countLike(rows, first)} took up to ${formatMs(first.phases.waitMs)}`,
+      detail: `${trip === undefined ? 'How much of it is the way there and back is not known.' : `At least ${formatMs(serverMs(first))} of it are the server’s: the way there and back takes ${formatMs(trip.ms)}, the least of ${trip.count} ${trip.from === 'connect' ? 'connects' : 'waits'}.`} ${metricsOf(subject, first)}`,
       evidence: indexes(rows),
-      cost: timeCost(
-        rows,
-        (row) => lastOf(row, (row.phases.waitMs ?? 0) - FAIR_WAIT_MS),
-        ({ index, phases }) => Math.min(subject.routeMsOf(index), phases.waitMs ?? 0) - FAIR_WAIT_MS,
-      ),
-      remedy: 'Look on the server where the time goes; keep the answer ready where it may be a little old.',
-      confidence: 'certain',
+      changes: [{ type: 'answer-in', indexes: those(rows), waitMs: FAIR_SERVER_MS + (trip?.ms ?? 0) }],
+      remedy: 'Look on the server where the time goes; keep the response ready where it may be a little old.',
+      confidence: trip === undefined ? 'weak' : 'strong',
     };
   }
 };
+
+function metricsOf(subject: Subject, { index }: ExchangeRow): string {
+  const metrics = readServerTiming([subject.evidenceOf(index)?.responseHeaders.get('server-timing') ?? ''])
+    .filter(({ durationMs }) => durationMs !== undefined)
+    .sort((a, b) => (b.durationMs ?? 0) - (a.durationMs ?? 0))
+    .slice(0, 3)
+    .map(({ name, durationMs }) => `${name} ${formatMs(durationMs)}`);
+  return metrics.length === 0
+    ? 'The server sends no Server-Timing that would say what took it so long.'
+    : `By its own Server-Timing: ${metrics.join(', ')}.`;
+}
+
+const LONG_POLL_MS = 5000;
+const AT_ONCE_MS = 200;
+
+/** Calls that are held open until there is news, each sent as soon as the one before had its response. */
+function isLongPoll(subject: Subject, rows: readonly ExchangeRow[]): boolean {
+  const [first] = rows;
+  if (first === undefined || rows.some(({ phases }) => (phases.waitMs ?? 0) < LONG_POLL_MS)) return false;
+  const calls = subject.rows
+    .filter(({ endpoint }) => endpoint === first.endpoint)
+    .toSorted((a, b) => (a.startMs ?? 0) - (b.startMs ?? 0));
+  const follow = calls.filter((call, at) => {
+    const before = calls[at - 1];
+    const endMs = (before?.startMs ?? 0) + (before?.timeMs ?? 0);
+    return before !== undefined && Math.abs((call.startMs ?? 0) - endMs) <= AT_ONCE_MS;
+  });
+  return calls.length >= 2 && follow.length >= calls.length - 1;
+}

@@ -21,7 +21,6 @@ export const socketDropped: Rule = function* (subject) {
             ? `It was answered ${row.status}.`
             : `The recorder wrote: ${wordFailure(row.failure)}.`,
       evidence: [row.index],
-      cost: {},
       remedy: 'See whether the server and every proxy on the way let the connection be upgraded, and for how long.',
       confidence: 'certain',
     };

@@ -1,7 +1,7 @@
 import { groupBy } from '../../collections';
 import { formatMs } from '../../wording';
 import type { Rule } from '../finding';
-import { called, indexes, sum } from '../say';
+import { called, indexes, sum, those } from '../say';
 
 /** Three frames of a screen: less is seen by nobody. */
 const WORTH_MS = 50;
@@ -22,7 +22,7 @@ export const thirdPartyOnRoute: Rule = function* (subject) {
           .slice(0, 3)
           .join(', ')}.`,
         evidence: indexes(group),
-        cost: { routeMs: cost },
+        changes: [{ type: 'leave-out', indexes: those(group) }],
         remedy: 'Serve it yourself, or load it so that nothing waits for it (async, defer, lazily).',
         confidence: 'strong',
       };

@@ -1,14 +1,14 @@
 import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
 import { formatSpan } from '../../wording';
-import type { Finding, Rule, Subject } from '../finding';
+import type { Matter, Rule, Subject } from '../finding';
 import { type Expired, findExpired } from '../lapsed';
-import { laterRepeats, lostToTries } from '../repeats';
-import { called, indexes, lastOf, timeCost } from '../say';
+import { called, indexes, those } from '../say';
+import { retriesIn } from '../tries';
 
 /**
- * Requests that were refused, and whose token had run out by its own claim (RFC 7519 4.1.4) or whose cookie had lapsed
- * (RFC 6265 5.3) when they were sent.
+ * Requests that were refused, and whose token had run out by its own claim (RFC 7519 4.1.4) or whose session's cookie had
+ * expired (RFC 6265 5.3) when they were sent.
  */
 export const tokenExpired: Rule = function* (subject) {
   const refused = subject.rows.flatMap((row) => {
@@ -18,33 +18,55 @@ export const tokenExpired: Rule = function* (subject) {
   for (const [, group] of groupBy(refused, ({ row, why }) => `${row.host} ${why.what}`)) yield tell(subject, group);
 };
 
-function tell(
-  subject: Subject,
-  group: readonly { readonly row: ExchangeRow; readonly why: Expired }[],
-): Omit<Finding, 'rule'> {
-  const later = laterRepeats(subject);
+function tell(subject: Subject, group: readonly [Refused, ...Refused[]]): Matter {
   const rows = group.map(({ row }) => row);
-  const [{ row: first, why }] = group as [(typeof group)[0]];
-  const tries = rows.map((failed) => ({
-    failed,
-    worked: later(failed).find(({ failure }) => failure === undefined),
-  }));
-  const again = tries.flatMap(({ worked }) => worked ?? []);
-  const isRepaired = again.length === rows.length;
-  const { offRouteMs } = timeCost(
-    rows,
-    (row) => lastOf(row, row.timeMs ?? 0),
-    ({ index }) => subject.routeMsOf(index),
+  const [{ row: first, why }] = group;
+  const { retries } = retriesIn(subject);
+  const again = retries.flatMap(({ failed, worked }) =>
+    worked !== undefined && failed.some((row) => rows.includes(row)) ? worked : [],
   );
+  const { isRepaired } = retriesIn(subject);
+  const renewals = again.flatMap((worked) => renewalBefore(subject, worked, rows) ?? []);
+  const isAllRepaired = rows.every(isRepaired);
   return {
-    severity: isRepaired ? 'costly' : 'broken',
-    claim: `${called(first)} was refused: ${why.what} had run out ${formatSpan((first.startedAt ?? 0) - why.endedAt)} before`,
-    detail: isRepaired
-      ? 'The page renewed it and asked again with success.'
-      : 'It was not asked for again with success.',
+    severity: isAllRepaired ? 'costly' : 'broken',
+    claim: `${called(first)} was refused: ${why.what} had expired ${formatSpan(why.agoMs)} before`,
+    detail: isAllRepaired
+      ? 'The page renewed it and sent the request again with success.'
+      : 'No later request succeeded.',
     evidence: [...indexes(rows), ...indexes(again)],
-    cost: { routeMs: lostToTries(subject, tries), offRouteMs },
+    changes: [
+      { type: 'leave-out', indexes: those([...rows, ...renewals]) },
+      { type: 'no-gap', indexes: those([...again, ...renewals]) },
+    ],
     remedy: why.remedy,
-    confidence: 'certain',
+    confidence: 'strong',
   };
+}
+
+/** A renewal ends at most this long before what waits for it is sent. */
+const SHORTLY_MS = 60;
+
+/** The call by which the token was renewed: made since the refusal, and ended just before the try that worked. */
+function renewalBefore(
+  { rows }: Subject,
+  { index, pageId, startMs = 0 }: ExchangeRow,
+  refused: readonly ExchangeRow[],
+): ExchangeRow | undefined {
+  const sinceMs = refused.reduce(
+    (first, row) => Math.min(first, (row.startMs ?? 0) + (row.timeMs ?? 0) - 1),
+    Number.POSITIVE_INFINITY,
+  );
+  return rows.find((row) => {
+    const endMs = (row.startMs ?? 0) + (row.timeMs ?? 0);
+    const isBetween = (row.startMs ?? 0) >= sinceMs && endMs <= startMs + 1 && startMs - endMs <= SHORTLY_MS;
+    return (
+      row.index !== index && row.kind === 'data' && row.pageId === pageId && row.failure === undefined && isBetween
+    );
+  });
+}
+
+interface Refused {
+  readonly row: ExchangeRow;
+  readonly why: Expired;
 }

@@ -17,7 +17,6 @@ export const tooMany: Rule = function* (subject) {
       claim: `The page asked the network ${formatPlural(crossed.length, 'time')}`,
       detail: `Mostly for ${kinds.slice(0, 3).map(calledAll).join(', ')}.`,
       evidence: indexes(kinds[0] ?? []),
-      cost: {},
       remedy: 'Bundle what is always loaded together, and load what is out of sight only when it comes into sight.',
       confidence: 'certain',
     };

@@ -28,7 +28,7 @@ export const unusedFields: Rule = function* (subject) {
       claim: `${formatShare(share)} of ${endpoint} lies in fields that nothing here names`,
       detail: `Of ${formatBytes(most(calls, ({ row }) => row.bodyBytes))} of JSON, ${formatPlural(names.length, 'field')} (${named}${names.length > NAMED ? ' …' : ''}) stand in no recorded script or page. A script may read fields without naming them.`,
       evidence: indexes(calls.map(({ row }) => row)),
-      cost: { wireBytes: sum(calls, ({ wireBytes }) => wireBytes) },
+      wireBytes: sum(calls, ({ wireBytes }) => wireBytes),
       remedy: 'Ask the service for the fields that are shown, or have it leave the others out.',
       confidence: 'weak',
     };

@@ -1,3 +1,4 @@
+import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
 import type { Rule } from '../finding';
 import { calledAll, indexes } from '../say';
@@ -13,18 +14,16 @@ export const varySplits: Rule = function* (subject) {
       .split(',')
       .map((name) => name.trim())
       .filter((name) => SPLITTING.test(name));
-  const split = staticFetches(subject).filter(
-    ({ index }) => namedBy(subject.evidenceOf(index)?.responseHeaders.get('vary')).length > 0,
-  );
-  for (const [host, rows] of groupBy(split, (row) => row.host)) {
+  const namesOf = ({ index }: ExchangeRow): string[] => namedBy(subject.evidenceOf(index)?.responseHeaders.get('vary'));
+  const split = staticFetches(subject).filter((row) => namesOf(row).length > 0);
+  for (const [, rows] of groupBy(split, (row) => `${row.host} ${namesOf(row).join().toLowerCase()}`)) {
     const [first] = rows;
-    const names = first === undefined ? [] : namedBy(subject.evidenceOf(first.index)?.responseHeaders.get('vary'));
+    const names = namesOf(first);
     yield {
       severity: 'note',
-      claim: `${calledAll(rows)} from ${host} vary by ${names.join(', ')}`,
+      claim: `${calledAll(rows)} from ${first.host} ${rows.length === 1 ? 'varies' : 'vary'} by ${names.join(', ')}`,
       detail: 'Caches on the way keep another copy for each value of these headers, and rarely have the right one.',
       evidence: indexes(rows),
-      cost: {},
       remedy: 'Leave these names out of Vary for files that are the same for all.',
       confidence: 'strong',
     };

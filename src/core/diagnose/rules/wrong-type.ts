@@ -1,3 +1,5 @@
+import type { ExchangeRow } from '../../analysis';
+import type { Evidence } from '../evidence';
 import type { Rule } from '../finding';
 import { called } from '../say';
 
@@ -5,19 +7,34 @@ const NEVER_A_PAGE: ReadonlySet<string> = new Set(['script', 'style', 'image', '
 
 /** A page of HTML where something else was asked for: a sign-in or an error page in disguise. */
 export const wrongType: Rule = function* (subject) {
+  const jsonEndpoints = new Set(
+    subject.rows.flatMap(({ endpoint, mimeType, failure }) =>
+      failure === undefined && isJson(mimeType) ? endpoint : [],
+    ),
+  );
   for (const row of subject.rows) {
     const evidence = subject.evidenceOf(row.index);
     if (evidence?.isPage !== true || row.status === undefined || row.status >= 300) continue;
-    const wantsJson = row.kind === 'data' && /json/i.test(evidence.requestHeaders.get('accept') ?? '');
+    const wantsJson = row.kind === 'data' && wantsData(row, evidence, jsonEndpoints);
     if (!NEVER_A_PAGE.has(row.kind) && !wantsJson) continue;
     yield {
       severity: 'broken',
       claim: `${called(row)} is a page of HTML where ${wantsJson ? 'JSON' : `a ${row.kind}`} was asked for`,
-      detail: `It was answered ${row.status} as ${row.mimeType ?? 'no type at all'}.`,
+      detail: `Its status is ${row.status}, its type ${row.mimeType ?? 'no type at all'}.`,
       evidence: [row.index],
-      cost: { routeMs: subject.routeMsOf(row.index) },
       remedy: 'Look at the page in its dossier: mostly it is a sign-in or an error page that was sent with status 200.',
       confidence: 'strong',
     };
   }
 };
+
+const isJson = (mimeType: string | undefined): boolean => /[/+]json\b/i.test(mimeType ?? '');
+
+/** Whether JSON was asked for: by Accept, by the URL, or since other calls of the endpoint were answered with it. */
+function wantsData(row: ExchangeRow, { requestHeaders }: Evidence, jsonEndpoints: ReadonlySet<string>): boolean {
+  const accept = requestHeaders.get('accept') ?? '';
+  if (/html/i.test(accept)) return false;
+  return (
+    /json/i.test(accept) || isJson(row.mimeType) || /\.json(\?|$)/i.test(row.url) || jsonEndpoints.has(row.endpoint)
+  );
+}

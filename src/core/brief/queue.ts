@@ -1,0 +1,100 @@
+import type { ExchangeRow } from '../analysis';
+import type { ExchangeIndex, Source } from '../model';
+import { CONNECTIONS_PER_HOST, findHiddenQueues, isOneAtATime } from '../timing';
+
+/** The wait for a connection of an exchange, as it was recorded: what those before it explain of it, and the rest. */
+interface Recorded {
+  /** Counted by the recorder as blocked, in ms; or lying in what it counts as receive. */
+  readonly heldMs: number;
+  readonly hiddenMs: number;
+  /** The grant of a connection less the moment at which the model has one free, in ms; negative where it was sooner. */
+  readonly restMs: number;
+}
+
+/** Where responses come from over a connection. */
+const ON_A_CONNECTION: ReadonlySet<Source> = new Set<Source>(['network', 'revalidated', 'none', 'unknown']);
+
+/** The queues for connections of a recorded load: six to a host over HTTP/1.1, each with one exchange at a time. */
+export class HostQueues {
+  readonly #recorded = new Map<ExchangeIndex, Recorded>();
+
+  /** @param rows with starts, in order of them */
+  constructor(rows: readonly ExchangeRow[]) {
+    const hidden = findHiddenQueues(rows);
+    const ends = new LastEnds();
+    for (const row of rows) {
+      if (!isQueued(row)) continue;
+      const startMs = row.startMs ?? 0;
+      const heldMs = row.phases.heldMs ?? 0;
+      const hiddenMs = Math.min(hidden.get(row.index) ?? 0, row.phases.downloadMs ?? 0);
+      const grantMs = startMs + heldMs + hiddenMs;
+      const restMs = grantMs - Math.max(startMs, ends.freeAt(row.host));
+      this.#recorded.set(row.index, { heldMs, hiddenMs, restMs });
+      ends.add(row.host, startMs + (row.timeMs ?? 0));
+    }
+  }
+
+  /** A play of them, whose exchanges come in the order of their recorded starts. */
+  begin(): Turn {
+    return new Turn(this.#recorded);
+  }
+}
+
+/** One play of the queues. */
+export class Turn {
+  readonly #recorded: ReadonlyMap<ExchangeIndex, Recorded>;
+  readonly #ends = new LastEnds();
+  /** No exchange before has moved: what was recorded is still so, to the last digit. */
+  #isAsRecorded = new Map<string, boolean>();
+
+  constructor(recorded: ReadonlyMap<ExchangeIndex, Recorded>) {
+    this.#recorded = recorded;
+  }
+
+  hiddenThenMs = ({ index }: ExchangeRow): number => this.#recorded.get(index)?.hiddenMs ?? 0;
+
+  /** How long an exchange waits for a connection, by the name that its recorder gave that wait. */
+  wait(row: ExchangeRow, startMs: number, isUnqueued: boolean): { readonly heldMs: number; readonly hiddenMs: number } {
+    const then = this.#recorded.get(row.index);
+    if (then === undefined) return { heldMs: row.phases.heldMs ?? 0, hiddenMs: 0 };
+    const isSame = startMs === row.startMs && this.#isAsRecorded.get(row.host) !== false;
+    if (isSame && !isUnqueued) return { heldMs: then.heldMs, hiddenMs: then.hiddenMs };
+    const wasQueued = then.heldMs + then.hiddenMs > Math.max(0, then.restMs);
+    const freeMs = isUnqueued ? startMs : Math.max(startMs, this.#ends.freeAt(row.host));
+    const restMs = isUnqueued && wasQueued ? Math.min(0, then.restMs) : then.restMs;
+    const waitMs = Math.max(0, freeMs + restMs - startMs);
+    return then.hiddenMs > 0 && then.heldMs === 0 ? { heldMs: 0, hiddenMs: waitMs } : { heldMs: waitMs, hiddenMs: 0 };
+  }
+
+  /** Notes until when an exchange has its connection. */
+  took(row: ExchangeRow, next: ExchangeRow): void {
+    if (!this.#recorded.has(row.index)) return;
+    if (next.startMs !== row.startMs || next.timeMs !== row.timeMs) this.#isAsRecorded.set(row.host, false);
+    this.#ends.add(row.host, (next.startMs ?? 0) + (next.timeMs ?? 0));
+  }
+
+  /** Notes that an exchange is not made. */
+  left(row: ExchangeRow): void {
+    if (this.#recorded.has(row.index)) this.#isAsRecorded.set(row.host, false);
+  }
+}
+
+const isQueued = ({ protocol, source }: ExchangeRow): boolean => isOneAtATime(protocol) && ON_A_CONNECTION.has(source);
+
+/** By host the ends of the six that end last: a connection is free when the first of them ends. */
+class LastEnds {
+  readonly #byHost = new Map<string, number[]>();
+
+  freeAt(host: string): number {
+    const ends = this.#byHost.get(host) ?? [];
+    return ends.length < CONNECTIONS_PER_HOST ? Number.NEGATIVE_INFINITY : (ends[0] ?? Number.NEGATIVE_INFINITY);
+  }
+
+  add(host: string, endMs: number): void {
+    const ends = this.#byHost.get(host) ?? [];
+    ends.push(endMs);
+    ends.sort((a, b) => a - b);
+    if (ends.length > CONNECTIONS_PER_HOST) ends.shift();
+    this.#byHost.set(host, ends);
+  }
+}

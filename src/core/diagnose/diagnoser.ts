@@ -1,0 +1,97 @@
+import { analyse, type CaptureOverview, type ExchangeFacts, type ExchangeRow, takeFacts } from '../analysis';
+import { tellCard } from '../brief';
+import { bodyShape, type Inflate, languageOf, readBody } from '../content';
+import { LinkFinder } from '../links';
+import { type Completeness, type Exchange, type ExchangeIndex, findResponse, type Page } from '../model';
+import { type Evidence, type EvidenceTools, takeEvidence } from './evidence';
+import { WordStock } from './fields';
+import { diagnoseAll, type FoundInCapture, subjectOf } from './run';
+
+/** What core cannot do itself: hashing, compressing and decompressing. */
+export interface DiagnosisTools extends EvidenceTools {
+  readonly inflate: Inflate;
+}
+
+export interface Diagnosis {
+  readonly rows: readonly ExchangeRow[];
+  readonly overview: CaptureOverview;
+  readonly evidence: ReadonlyMap<ExchangeIndex, Evidence>;
+  readonly found: FoundInCapture;
+}
+
+/** The reading of bodies: who names whom, and what rules need. One exchange at a time; what it keeps of each is small. */
+export class Diagnoser {
+  readonly #facts: ExchangeFacts[] = [];
+  readonly #evidence = new Map<ExchangeIndex, Evidence>();
+  readonly #words = new WordStock();
+  readonly #finder: LinkFinder;
+  readonly #tools: DiagnosisTools;
+
+  /** @param rows the exchanges as they are known without their bodies */
+  constructor(rows: readonly ExchangeRow[], tools: DiagnosisTools) {
+    this.#tools = tools;
+    this.#finder = new LinkFinder(
+      rows.map(({ index, pageId, url, kind, startedAt, status, timeMs, phases }) => ({
+        index,
+        page: pageId,
+        url,
+        kind,
+        startMs: startedAt,
+        answeredMs:
+          startedAt === undefined || status === undefined
+            ? undefined
+            : startedAt + (timeMs ?? 0) - (phases.downloadMs ?? 0),
+      })),
+    );
+  }
+
+  add(exchange: Exchange): void {
+    const response = findResponse(exchange);
+    const { kind, decoded, text } = readBody(response, this.#tools.inflate);
+    const language = languageOf(response?.mimeType);
+    const hasBytes = decoded !== undefined && decoded.bytes.length > 0;
+    this.#finder.look({
+      index: exchange.index,
+      shape: hasBytes ? bodyShape(response?.mimeType, decoded.bytes, kind) : undefined,
+      language,
+      text,
+      linkHeaders: (response?.headers ?? []).flatMap(({ name, value }) => (/^link$/i.test(name) ? value : [])),
+    });
+    if (text !== undefined && (language === 'html' || language === 'javascript')) this.#words.add(text);
+    this.#facts.push(takeFacts(exchange));
+    this.#evidence.set(
+      exchange.index,
+      takeEvidence(
+        exchange,
+        decoded === undefined ? undefined : { bytes: decoded.bytes, text, isJson: kind === 'json' },
+        this.#tools,
+      ),
+    );
+  }
+
+  /** The analysis with what the bodies told, and the findings. */
+  end(pages: readonly Page[], completeness: Completeness): Diagnosis {
+    const { rows, overview } = analyse(this.#facts, pages, completeness, this.#finder.references());
+    const known = rows.map((row): ExchangeRow => {
+      const errorInside = this.#evidence.get(row.index)?.errorInside;
+      return errorInside === undefined ? row : { ...row, errorInside };
+    });
+    const found = diagnoseAll(subjectOf(known, overview, this.#evidence, this.#words));
+    const about = rulesAbout(found);
+    return {
+      rows: known.map((row) => (about.has(row.index) ? { ...row, findings: about.get(row.index) } : row)),
+      overview: { ...overview, sentence: tellCard(overview, known) },
+      evidence: this.#evidence,
+      found,
+    };
+  }
+}
+
+/** The rules that found something about each exchange, one on each line. */
+function rulesAbout({ findings }: FoundInCapture): ReadonlyMap<ExchangeIndex, string> {
+  const rules = new Map<ExchangeIndex, Set<string>>();
+  for (const { rule, evidence } of findings) {
+    for (const index of evidence) rules.set(index, (rules.get(index) ?? new Set()).add(rule));
+  }
+  return new Map([...rules].map(([index, own]) => [index, [...own].join('\n')]));
+}

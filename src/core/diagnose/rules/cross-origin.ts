@@ -1,0 +1,140 @@
+import type { ExchangeRow } from '../../analysis';
+import { groupBy } from '../../collections';
+import { splitUrl } from '../../http';
+import type { Evidence } from '../evidence';
+import type { Matter, Rule, Subject } from '../finding';
+import { called, calledAll, indexes } from '../say';
+
+/**
+ * What CORS keeps from a page (WHATWG Fetch 4.8 to 4.10): preflights that did not get leave, responses without leave, and
+ * requests whose pattern suggests it.
+ */
+export const crossOrigin: Rule = function* (subject) {
+  const told = new Set<number>();
+  for (const row of subject.rows) {
+    const found = row.kind === 'preflight' ? refusedPreflight(subject, row) : refusedResponse(subject, row);
+    if (found === undefined) continue;
+    for (const index of found.evidence) told.add(index);
+    yield found;
+  }
+  const alike = subject.rows.filter((row) => !told.has(row.index) && looksLikeIt(subject, row));
+  for (const [host, rows] of groupBy(alike, (row) => row.host)) {
+    const [first] = rows;
+    const origin = originOf(subject.evidenceOf(first.index));
+    yield {
+      severity: 'broken',
+      claim: `${calledAll(rows)} to ${host} failed, which may be for want of CORS headers`,
+      detail: `${rows.length === 1 ? 'It was' : 'They were'} sent to another origin${origin === undefined ? '' : ` from ${origin}`}, and the browser gave no more than a general failure. A network fault would look the same: the console tells them apart, and so does the server’s log, where a request stands that CORS refused.`,
+      evidence: indexes(rows),
+      remedy: `Where it is CORS: have ${host} answer with Access-Control-Allow-Origin, errors and redirects included.`,
+      confidence: 'weak',
+    };
+  }
+};
+
+function refusedPreflight(subject: Subject, row: ExchangeRow): Matter | undefined {
+  const evidence = subject.evidenceOf(row.index);
+  if (evidence === undefined) return undefined;
+  const main = subject.rowOf(row.preflightFor);
+  // A preflight whose request went through was not refused, whatever its recorder kept of it.
+  if (main !== undefined && main.failure?.type !== 'no-response') return undefined;
+  const missing = missingOf(evidence, row.status);
+  if (missing === undefined) return undefined;
+  return {
+    severity: 'broken',
+    claim: `The preflight for ${called(main ?? row)} was refused: ${missing}`,
+    detail: `The page of ${originOf(evidence) ?? 'another origin'} asked ${row.host} for leave.`,
+    evidence: main === undefined ? [row.index] : [row.index, main.index],
+    remedy: 'Have the server answer OPTIONS with 204 and the Access-Control headers that the request asks for.',
+    confidence: row.status === undefined ? 'weak' : 'certain',
+  };
+}
+
+function missingOf({ requestHeaders, responseHeaders }: Evidence, status: number | undefined): string | undefined {
+  if (status === undefined) return 'no response came';
+  if (status < 200 || status >= 300) return `it was answered ${status}`;
+  const origin = requestHeaders.get('origin');
+  const allowed = responseHeaders.get('access-control-allow-origin');
+  if (allowed === undefined) return 'the response has no Access-Control-Allow-Origin';
+  if (allowed !== '*' && origin !== undefined && allowed !== origin) return `Access-Control-Allow-Origin is ${allowed}`;
+  const method = requestHeaders.get('access-control-request-method') ?? '';
+  // Methods are compared letter by letter, names of headers are not; "*" never stands for Authorization.
+  const methods = listOf(responseHeaders.get('access-control-allow-methods'));
+  const isSimple = /^(GET|HEAD|POST)$/.test(method);
+  if (!isSimple && !methods.includes(method) && !methods.includes('*')) {
+    return `Access-Control-Allow-Methods lacks ${method}`;
+  }
+  const headers = listOf(responseHeaders.get('access-control-allow-headers')?.toLowerCase());
+  const lacking = listOf(requestHeaders.get('access-control-request-headers')?.toLowerCase()).filter(
+    (name) => !headers.includes(name) && (name === 'authorization' || !headers.includes('*')),
+  );
+  return lacking.length === 0 ? undefined : `Access-Control-Allow-Headers lacks ${lacking.join(', ')}`;
+}
+
+const listOf = (value: string | undefined): string[] =>
+  (value ?? '')
+    .split(',')
+    .map((item) => item.trim())
+    .filter(Boolean);
+
+/** A response that came, and that the page could not read for want of leave. */
+function refusedResponse(subject: Subject, row: ExchangeRow): Matter | undefined {
+  const evidence = subject.evidenceOf(row.index);
+  if (evidence === undefined || row.status === undefined || row.kind === 'socket' || row.source === 'worker')
+    return undefined;
+  if (!isAskedByCors(row, evidence)) return undefined;
+  // Where it went through, its recorder did not keep the headers, or the browser was told to let it.
+  const hasFailed = row.failure?.type === 'cut-off';
+  const missing = whyUnreadable(evidence);
+  if (missing === undefined) return undefined;
+  // Bodies that a page could not read are not recorded.
+  if (!hasFailed && (evidence.recordedBytes ?? 0) > 0) return undefined;
+  return {
+    severity: 'broken',
+    claim: `${called(row)} was answered ${row.status}, and CORS kept the response from the page: ${missing}`,
+    detail: `The page of ${originOf(evidence) ?? 'another origin'} asked ${row.host}.`,
+    evidence: [row.index],
+    remedy: 'Have the server send Access-Control-Allow-Origin with the page’s origin, with errors and redirects too.',
+    confidence: hasFailed ? 'certain' : 'strong',
+  };
+}
+
+/** What a response lacks of leave (Fetch 4.10, CORS check). */
+function whyUnreadable({ requestHeaders, responseHeaders }: Evidence): string | undefined {
+  const origin = requestHeaders.get('origin');
+  const allowed = responseHeaders.get('access-control-allow-origin');
+  if (allowed === undefined) return 'it has no Access-Control-Allow-Origin';
+  const hasCredentials = requestHeaders.has('cookie');
+  if (allowed === '*')
+    return hasCredentials ? 'Access-Control-Allow-Origin is *, which does not cover cookies' : undefined;
+  if (origin !== undefined && allowed !== origin) return `Access-Control-Allow-Origin is ${allowed.slice(0, 100)}`;
+  const isAllowed = responseHeaders.get('access-control-allow-credentials') === 'true';
+  return hasCredentials && !isAllowed ? 'it lacks Access-Control-Allow-Credentials: true' : undefined;
+}
+
+/** A request by CORS: its mode says so; without one, a GET sends its origin only then (Fetch 3.2). */
+function isAskedByCors({ method, url }: ExchangeRow, { requestHeaders }: Evidence): boolean {
+  const origin = requestHeaders.get('origin');
+  const mode = requestHeaders.get('sec-fetch-mode');
+  if (requestHeaders.get('sec-fetch-site') === 'same-origin') return false;
+  const own = splitUrl(url);
+  const isOther = origin !== undefined && own !== undefined && origin !== own.origin;
+  if (!isOther) return false;
+  return mode === undefined ? method === 'GET' : mode === 'cors';
+}
+
+/** A call to another origin that failed without a word of why. */
+function looksLikeIt(subject: Subject, row: ExchangeRow): boolean {
+  const { failure } = row;
+  const evidence = subject.evidenceOf(row.index);
+  if (failure?.type !== 'no-response' || failure.reason !== 'unknown' || evidence === undefined) return false;
+  if (row.kind === 'socket' || row.kind === 'preflight' || row.kind === 'document' || row.kind === 'report')
+    return false;
+  const site = evidence.requestHeaders.get('sec-fetch-site');
+  return (
+    isAskedByCors(row, evidence) ||
+    (site !== undefined && site !== 'same-origin' && evidence.requestHeaders.get('sec-fetch-mode') === 'cors')
+  );
+}
+
+const originOf = (evidence: Evidence | undefined): string | undefined => evidence?.requestHeaders.get('origin');

@@ -1,0 +1,87 @@
+import type { ExchangeRow } from '../../analysis';
+import { groupBy } from '../../collections';
+import { isCutShort } from '../declared';
+import type { Evidence } from '../evidence';
+import type { Rule, Subject } from '../finding';
+import { calledAll, indexes, listed } from '../say';
+
+interface Why {
+  /** What follows the name: "is not valid JSON …". */
+  readonly words: string;
+  readonly many: string;
+  readonly remedy: string;
+}
+
+const WRONG_CODING: Why = {
+  words: 'could not be decompressed: it is not in the coding that Content-Encoding names',
+  many: 'could not be decompressed: they are not in the coding that Content-Encoding names',
+  remedy: 'See what compresses the body, and whether it is compressed twice or not at all.',
+};
+
+/** Responses that cannot be used as what they are: by their bytes, their type, or their coding. */
+export const unreadable: Rule = function* (subject) {
+  const found = subject.rows.flatMap((row) => {
+    const why = whyUnreadable(subject, row);
+    return why === undefined ? [] : [{ row, why }];
+  });
+  for (const [, group] of groupBy(found, ({ row, why }) => `${row.host} ${row.kind} ${why.words}`)) {
+    const rows = group.map(({ row }) => row);
+    const [{ why }] = group;
+    yield {
+      severity: 'broken',
+      claim: `${calledAll(rows)} ${rows.length === 1 ? why.words : why.many}`,
+      detail: `${listed(rows)}, on ${rows[0]?.host ?? ''}.`,
+      evidence: indexes(rows),
+      remedy: why.remedy,
+      confidence: 'certain',
+    };
+  }
+};
+
+function whyUnreadable(subject: Subject, row: ExchangeRow): Why | undefined {
+  const evidence = subject.evidenceOf(row.index);
+  const { failure, status } = row;
+  if (failure !== undefined && failure.type === 'cut-off' && failure.reason === 'wrong-coding') return WRONG_CODING;
+  if (evidence === undefined || failure !== undefined || status === undefined || status >= 300) return undefined;
+  // What broke off is told as that.
+  if (isCutShort(row, evidence)) return undefined;
+  const refused = whyRefused(row, evidence);
+  if (refused !== undefined) return refused;
+  switch (evidence.fault) {
+    case undefined:
+      return undefined;
+    case 'json':
+      return {
+        words: 'says that it is JSON and does not parse',
+        many: 'say that they are JSON and do not parse',
+        remedy: 'Look at the body in its dossier: it shows the place where the JSON breaks.',
+      };
+    case 'text':
+      return {
+        words: `is text, where ${ARTICLE[row.kind] ?? 'something else'} was asked for`,
+        many: `are text, where ${ARTICLE[row.kind] ?? 'something else'} was asked for`,
+        remedy: 'Look at the body in its dossier: mostly it says what went wrong on the server.',
+      };
+    default:
+      return evidence.fault satisfies never;
+  }
+}
+
+const ARTICLE: Readonly<Record<string, string>> = { image: 'an image', font: 'a font' };
+/** Types of scripts (WHATWG MIME Sniffing 4.6, JavaScript MIME type). */
+const SCRIPT_TYPE = /^(text|application)\/((x-)?(java|ecma)script|jscript|livescript)/i;
+
+/** With nosniff a script or style of another type is not used (Fetch 2.2.6, should response be blocked due to nosniff). */
+function whyRefused({ kind, mimeType }: ExchangeRow, { responseHeaders }: Evidence): Why | undefined {
+  if (!/^\s*nosniff/i.test(responseHeaders.get('x-content-type-options') ?? '') || mimeType === undefined)
+    return undefined;
+  const isRefused =
+    (kind === 'script' && !SCRIPT_TYPE.test(mimeType)) || (kind === 'style' && !/^text\/css/i.test(mimeType));
+  if (!isRefused) return undefined;
+  const type = mimeType.split(';', 1)[0] ?? mimeType;
+  return {
+    words: `is a ${kind} of type ${type}, which browsers refuse with nosniff`,
+    many: `are ${kind}s of type ${type}, which browsers refuse with nosniff`,
+    remedy: `Send it as ${kind === 'style' ? 'text/css' : 'text/javascript'}; a missing file answered with a page looks the same.`,
+  };
+}

@@ -1,0 +1,88 @@
+import { type ExchangeRow, requestKey } from '../analysis';
+import { groupBy } from '../collections';
+import type { ExchangeIndex } from '../model';
+import type { Subject } from './finding';
+
+/** A request that failed and was sent again: its tries in order, up to the first that worked. */
+export interface Retry {
+  readonly failed: readonly [ExchangeRow, ...ExchangeRow[]];
+  readonly worked: ExchangeRow | undefined;
+}
+
+export interface Retries {
+  readonly retries: readonly Retry[];
+  /** True where the same request worked on another try. */
+  readonly isRepaired: (row: ExchangeRow) => boolean;
+}
+
+/** What is sent again later than this is a new try of a person's, not a retry. */
+const WITHIN_MS = 10_000;
+/** Recorders round starts to the millisecond. */
+const CLOCK_MS = 1;
+
+const kept = new WeakMap<readonly ExchangeRow[], Retries>();
+
+/**
+ * The requests of a capture that were sent again after a failure: the same by method, URL, operation and payload, on the
+ * same page, within ten seconds. Polls are none: what is sent again and again after it worked.
+ */
+export function retriesIn({ rows }: Pick<Subject, 'rows'>): Retries {
+  const known = kept.get(rows);
+  if (known !== undefined) return known;
+  const retries = [...groupBy(rows, (row) => `${row.pageId ?? ''} ${requestKey(row)}`).values()].flatMap(retriesOf);
+  const repaired = new Set<ExchangeIndex>(
+    retries.flatMap(({ failed, worked }) => (worked === undefined ? [] : failed.map(({ index }) => index))),
+  );
+  const found: Retries = { retries, isRepaired: ({ index }) => repaired.has(index) };
+  kept.set(rows, found);
+  return found;
+}
+
+function retriesOf(group: readonly ExchangeRow[]): Retry[] {
+  if (group.length < 2) return [];
+  const sendings = group.toSorted((a, b) => startOf(a) - startOf(b) || a.index - b.index);
+  const pollMs = pollIntervalOf(sendings);
+  const retries: Retry[] = [];
+  let failed: ExchangeRow[] = [];
+  const close = (worked: ExchangeRow | undefined): void => {
+    const [first, ...more] = failed;
+    if (first !== undefined && (worked !== undefined || more.length > 0))
+      retries.push({ failed: [first, ...more], worked });
+    failed = [];
+  };
+  for (const row of sendings) {
+    const before = failed.at(-1);
+    const waitedMs = before === undefined ? 0 : startOf(row) - endOf(before);
+    const isAgain = before !== undefined && waitedMs >= -CLOCK_MS && waitedMs <= WITHIN_MS && waitedMs < pollMs / 2;
+    if (before !== undefined && !isAgain) close(undefined);
+    if (row.failure !== undefined) failed.push(row);
+    else close(isAgain ? row : undefined);
+  }
+  close(undefined);
+  return retries;
+}
+
+/** How long a poll pauses after it worked, in ms; endless where the request was not sent again after that. */
+function pollIntervalOf(sendings: readonly ExchangeRow[]): number {
+  const pauses = sendings.flatMap((row, at) => {
+    const next = sendings[at + 1];
+    return row.failure === undefined && next !== undefined ? startOf(next) - endOf(row) : [];
+  });
+  if (pauses.length === 0) return Number.POSITIVE_INFINITY;
+  const sorted = pauses.toSorted((a, b) => a - b);
+  return Math.max(0, sorted[sorted.length >> 1] ?? 0);
+}
+
+const startOf = ({ startMs = 0 }: ExchangeRow): number => startMs;
+const endOf = (row: ExchangeRow): number => startOf(row) + (row.timeMs ?? 0);
+
+/** The first sending of each request, of rows in the order of their starts. */
+export function firstSendings(rows: readonly ExchangeRow[]): ExchangeRow[] {
+  const seen = new Set<string>();
+  return rows.filter((row) => {
+    const key = `${row.pageId ?? ''} ${requestKey(row)}`;
+    const isFirst = !seen.has(key);
+    seen.add(key);
+    return isFirst;
+  });
+}

@@ -44,13 +44,27 @@ export interface RunningSite {
 const MAX_BODY_BYTES = 5_000_000;
 const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
+/** What a site answers, where that is not Cumbrera's. */
+export interface SiteOptions {
+  readonly handlers?: Readonly<Record<string, Handler>>;
+  /** Hosts that only speak HTTP/1.1: six connections each. */
+  readonly oldHosts?: readonly string[];
+  /** Rules of Chromium's resolver that come before the site's own. */
+  readonly rules?: readonly string[];
+}
+
 /** Starts the stand-in site on free loopback ports: plain http, https with HTTP/2, https with HTTP/1.1 only. */
-export async function startSite(folder: string, release: Release = 'first'): Promise<RunningSite> {
+export async function startSite(
+  folder: string,
+  { handlers = HANDLERS, oldHosts = OLD_HOSTS, rules = [] }: SiteOptions = {},
+): Promise<RunningSite> {
   const { key, cert, certPath, publicKeyHash } = await getCertificate(folder);
   const requests: LoggedRequest[] = [];
-  const site = { release };
+  const site: { release: Release } = { release: 'first' };
   const respond = (message: IncomingMessage, response: ServerResponse): void => {
-    handle(message, response, site.release, requests).catch(() => message.socket.destroy());
+    const answering = (request: SiteRequest): SiteAnswer | Promise<SiteAnswer> =>
+      handlers[request.host]?.(request) ?? { status: 404, body: 'no such host' };
+    handle(message, response, site.release, requests, answering).catch(() => message.socket.destroy());
   };
   const plain = createServer((message, response) => {
     requests.push({ at: Date.now(), method: 'GET', url: `http://${hostOf(message)}${message.url}`, status: 301 });
@@ -66,7 +80,7 @@ export async function startSite(folder: string, release: Release = 'first'): Pro
   const ports = { plain: await listen(plain), modern: await listen(modern), old: await listen(old) };
   return {
     chromiumArgs: [
-      `--host-resolver-rules=${hostRules(ports)}`,
+      `--host-resolver-rules=${[...rules, ...hostRules(ports, oldHosts)].join(',')}`,
       `--ignore-certificate-errors-spki-list=${publicKeyHash}`,
     ],
     curlConfig: curlConfig(ports, certPath),
@@ -89,12 +103,11 @@ interface Ports {
   readonly old: number;
 }
 
-const hostRules = ({ plain, modern, old }: Ports): string =>
-  [
-    ...OLD_HOSTS.map((host) => `MAP ${host}:443 127.0.0.1:${old}`),
-    `MAP *:80 127.0.0.1:${plain}`,
-    `MAP *:443 127.0.0.1:${modern}`,
-  ].join(',');
+const hostRules = ({ plain, modern, old }: Ports, oldHosts: readonly string[]): string[] => [
+  ...oldHosts.map((host) => `MAP ${host}:443 127.0.0.1:${old}`),
+  `MAP *:80 127.0.0.1:${plain}`,
+  `MAP *:443 127.0.0.1:${modern}`,
+];
 
 const curlConfig = ({ plain, modern, old }: Ports, certPath: string): string =>
   [
@@ -149,11 +162,11 @@ async function handle(
   response: ServerResponse,
   release: Release,
   requests: LoggedRequest[],
+  answering: Handler,
 ): Promise<void> {
   const at = Date.now();
   const request = await readRequest(message, release);
-  const handler = HANDLERS[request.host];
-  const answer = handler === undefined ? { status: 404, body: 'no such host' } : await handler(request);
+  const answer = await answering(request);
   requests.push({
     at,
     method: request.method,
@@ -161,6 +174,10 @@ async function handle(
     status: answer.status ?? 200,
   });
   await pause(answer.thinkMs ?? 5);
+  if (answer.instead !== undefined) {
+    answer.instead(message.socket);
+    return;
+  }
   await send(request, answer, response);
 }
 
@@ -179,6 +196,12 @@ async function send(request: SiteRequest, answer: SiteAnswer, response: ServerRe
     return;
   }
   if (body.length > 0) response.setHeader('content-length', body.length);
+  if (answer.breaksOff === true) {
+    response.write(body.subarray(0, body.length / 2));
+    await pause(BREAK_OFF_MS);
+    response.destroy();
+    return;
+  }
   if (request.method === 'HEAD' || body.length === 0) {
     response.end();
     return;
@@ -201,6 +224,8 @@ function compress(request: SiteRequest, answer: SiteAnswer): { body: Buffer; cod
   return /\bgzip\b/.test(accepted) ? { body: gzipSync(body), coding: 'gzip' } : { body, coding: undefined };
 }
 
+/** Long enough for what was sent to have arrived. */
+const BREAK_OFF_MS = 60;
 const PIECES = 10;
 
 async function sendSlowly(body: Buffer, sendMs: number, response: ServerResponse): Promise<void> {

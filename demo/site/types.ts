@@ -1,3 +1,5 @@
+import type { Socket } from 'node:net';
+
 /** The site as first released, and with the faults of its first release mended. */
 export type Release = 'first' | 'fixed';
 
@@ -21,8 +23,10 @@ export interface SiteAnswer {
   readonly sendMs?: number;
   /** Compress by what the client takes: brotli first, or gzip alone as older servers do. */
   readonly compress?: boolean | 'gzip only';
-  /** Break the connection after the headers. */
+  /** Break off in the middle of the body. */
   readonly breaksOff?: boolean;
+  /** What is done to the connection in place of an answer; of hosts that speak HTTP/1.1. */
+  readonly instead?: (socket: Socket) => void;
   /** Events to send one after the other, until the client leaves. */
   readonly events?: { readonly everyMs: number; readonly text: (count: number) => string };
 }

@@ -11,6 +11,7 @@ const GZIP_LEVEL = 6;
 const TOOLS: DiagnosisTools = {
   hash: (bytes) => createHash('sha256').update(bytes).digest('base64').slice(0, 22),
   compressedLength: (bytes) => gzipSync(bytes, { level: GZIP_LEVEL }).length,
+  digest: (algorithm, bytes) => createHash(algorithm).update(bytes).digest('base64'),
   inflate: inflateWithZlib,
 };
 

@@ -16,6 +16,7 @@ export type ConditionId =
   | 'another-follows'
   | 'more-behind'
   | 'no-timings'
+  | 'page-clock-differs'
   | 'no-bodies'
   | 'some-bodies'
   | 'late-start'
@@ -25,6 +26,7 @@ export type ConditionId =
   | 'several-pages'
   | 'cache-bypassed'
   | 'cache-in-use'
+  | 'worker-at-work'
   | 'extension-traffic'
   | 'repaired';
 
@@ -164,6 +166,21 @@ const CHECKS = {
           sentence: 'No exchange has its phases: nothing can be said about what took the time.',
           advice: 'Record again with a recorder that writes timings.',
         },
+  'page-clock-differs': ({ rows, pages }) => {
+    const early = pages.flatMap((page) => {
+      const own = rows.filter(({ pageId, startMs }) => pageId === page.id && startMs !== undefined);
+      const ended = own.map(({ startMs = 0, timeMs = 0 }) => startMs + timeMs);
+      const last = ended.reduce((latest, ms) => Math.max(latest, ms), Number.NEGATIVE_INFINITY);
+      return own.length > 0 && last < 0 ? own : [];
+    });
+    const [first] = early;
+    if (first === undefined) return undefined;
+    return {
+      sentence: `By the record all exchanges of ${early.every(({ pageId }) => pageId === first.pageId) ? 'a page' : 'its pages'} had ended before the page began: their clocks differ, and what the load waited for cannot be told.`,
+      advice: 'Record again; what is said of the load as a whole does not hold.',
+      ...about(early),
+    };
+  },
   'no-bodies': ({ facts }) => {
     const { expected, recorded } = countBodies(facts);
     if (expected === 0 || recorded > 0) return undefined;
@@ -249,12 +266,27 @@ const CHECKS = {
     };
   },
   'cache-in-use': ({ rows }) => {
-    const spared = rows.filter((row) => sparesTheNetwork(row.source));
+    const spared = rows.filter(({ source }) => sparesTheNetwork(source) && source !== 'worker');
     if (spared.length / Math.max(1, rows.length) <= USED_CACHE_SHARE) return undefined;
     return {
       sentence: `The browser's cache was in use: it spared or shortened ${formatPlural(spared.length, 'exchange')}.`,
       advice: 'Record in a fresh profile to see what a first visitor gets.',
       ...about(spared),
+    };
+  },
+  'worker-at-work': ({ rows }) => {
+    const answered = rows.filter(({ source }) => source === 'worker');
+    if (answered.length === 0) return undefined;
+    const fetched = answered.filter(({ fetchedAs }) => fetchedAs !== undefined).length;
+    const through =
+      fetched === 0
+        ? ''
+        : `, and fetched ${fetched === answered.length ? 'all' : formatCount(fetched)} of them over the network for that`;
+    return {
+      sentence: `A service worker answered ${formatPlural(answered.length, 'exchange')}${through}.`,
+      advice:
+        'Record with the service worker bypassed to see what a first visitor gets, and what the servers do themselves.',
+      ...about(answered),
     };
   },
   'extension-traffic': ({ facts }) => {

@@ -19,6 +19,10 @@ export interface ExchangeRow {
   readonly kindEvidence: string;
   readonly source: Source;
   readonly sourceEvidence: string;
+  /** Of what a service worker fetched: the page's request that it answered with it. The two are one, seen twice. */
+  readonly fetchedFor: ExchangeIndex | undefined;
+  /** Of what a service worker answered: its own request for that over the network, where it made one. */
+  readonly fetchedAs: ExchangeIndex | undefined;
   readonly party: Party | undefined;
   readonly startedAt: EpochMs | undefined;
   readonly startMs: number | undefined;

@@ -11,6 +11,8 @@ import { hashPayload } from './request-key';
 /** What only the neighbours can tell. */
 type Related =
   | 'errorInside'
+  | 'fetchedAs'
+  | 'fetchedFor'
   | 'findings'
   | 'holds'
   | 'parent'
@@ -44,6 +46,8 @@ export interface ExchangeFacts extends Omit<ExchangeRow, 'pageInferred' | 'party
   readonly initiatorType: string | undefined;
   /** A service worker made it. */
   readonly isByServiceWorker: boolean;
+  /** The fetch of a service worker's script (Service Workers 2.4). */
+  readonly isServiceWorkerScript: boolean;
   /** The script of a worker, of whatever kind (Fetch 2.2.5, destinations). */
   readonly isWorkerScript: boolean;
   /** Fetched for a page that may come (Sec-Purpose, Purpose). */
@@ -102,6 +106,7 @@ export function takeFacts(exchange: Exchange): ExchangeFacts {
     initiatorUrl: exchange.initiatorUrl,
     initiatorType: exchange.initiatorType,
     isByServiceWorker: exchange.isByServiceWorker,
+    isServiceWorkerScript: findHeader(request.headers, 'service-worker') !== undefined,
     isWorkerScript:
       findHeader(request.headers, 'service-worker') !== undefined ||
       WORKERS.has(findHeader(request.headers, 'sec-fetch-dest')?.toLowerCase() ?? ''),

@@ -6,6 +6,8 @@ import type { ExchangeFacts } from './facts';
 /** What is known of an exchange that bears on what its page waits for. */
 export interface HoldClue {
   readonly fact: ExchangeFacts;
+  /** A service worker made it. */
+  readonly isByWorker: boolean;
   readonly parent: ExchangeIndex | undefined;
   readonly parentEvidence: ParentEvidence | undefined;
 }
@@ -43,12 +45,12 @@ export function findHolds(
 }
 
 function placeOf(
-  { fact, parentEvidence }: HoldClue,
+  { fact, isByWorker, parentEvidence }: HoldClue,
   parent: Place | undefined,
   how: NamedHow | undefined,
   places: ReadonlyMap<ExchangeIndex, Place>,
 ): Place {
-  const isInWorker = fact.isByServiceWorker || fact.isWorkerScript || parent?.isInWorker === true;
+  const isInWorker = isByWorker || fact.isWorkerScript || parent?.isInWorker === true;
   const isFrame =
     fact.kind === 'document' && !fact.isNavigation && parent !== undefined && parentEvidence !== 'redirect';
   const isInFrame = isFrame || parent?.isInFrame === true;

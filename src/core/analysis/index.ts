@@ -27,7 +27,7 @@ export {
 } from './row-fields';
 export { middleOf, type Spread, spreadOf } from './spread';
 export { tellStory } from './story';
-export { savedShare, type Tally, tally } from './summary';
+export { isSpared, savedShare, type Tally, tally } from './summary';
 export { findSurroundings, type Surroundings } from './surroundings';
 export { throughputOf } from './throughput';
 export {

@@ -25,16 +25,21 @@ export interface References {
 }
 export const NO_REFERENCES: References = { named: new Map(), asked: new Map(), manners: new Map() };
 
-/** What ties each exchange to the others: parent, depth, preflight, endpoint. In the order given. */
+/**
+ * What ties each exchange to the others: parent, depth, preflight, endpoint. In the order given.
+ * @param madeByWorker what a service worker fetched for a page
+ */
 export function relate(
   facts: readonly ExchangeFacts[],
   assigned: readonly (PageId | undefined)[],
   references: References,
+  madeByWorker: ReadonlySet<ExchangeIndex>,
 ): Relation[] {
   const parents = findParents(facts.map((fact, place) => clueOf(fact, assigned[place], references)));
   const endpoints = nameEndpoints(facts);
   const clues = facts.map((fact, place) => ({
     fact,
+    isByWorker: fact.isByServiceWorker || madeByWorker.has(fact.index),
     parent: parents[place]?.parent,
     parentEvidence: parents[place]?.evidence,
   }));

@@ -24,6 +24,8 @@ export const ROW_FIELDS = {
   kindEvidence: { kept: 'text' },
   source: { kept: 'text', json: 'source' },
   sourceEvidence: { kept: 'text', json: 'sourceEvidence' },
+  fetchedFor: { kept: 'number', json: 'fetchedFor' },
+  fetchedAs: { kept: 'number', json: 'fetchedAs' },
   party: { kept: 'text', json: 'party' },
   startedAt: { kept: 'number' },
   startMs: { kept: 'number', json: 'startMs' },

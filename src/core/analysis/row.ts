@@ -1,10 +1,11 @@
 import { getDomain } from 'tldts';
 import { settleSource } from '../har';
-import type { Page, PageId, Party } from '../model';
+import { isFromCopy, type Page, type PageId, type Party } from '../model';
 import type { ExchangeRow } from './exchange-row';
 import type { ExchangeFacts } from './facts';
 import { type NavigationSplit, navigationAt } from './navigation';
 import { markRoute, type References, relate } from './relate';
+import { findWorkerPages, tieToWorker } from './worker';
 
 /**
  * Puts exchanges into the context of their capture: the page each belongs to, its start on that page's clock, the
@@ -21,24 +22,20 @@ export function buildRows(
   const starts = findPageStarts(facts, pages, assigned);
   const documentHosts = findDocumentHosts(facts, assigned);
   const parties = new Parties();
-  const workerPages = new Set<PageId | undefined>();
-  const hasWireHeadersSomewhere = facts.some((fact) => fact.hasWireHeaders);
-  facts.forEach((fact, place) => {
-    if (fact.source === 'worker') workerPages.add(assigned[place]);
-  });
-  const relations = relate(facts, assigned, references);
+  const workerPages = findWorkerPages(facts, assigned);
+  const neighboursHaveWireHeaders = facts.some((fact) => fact.hasWireHeaders);
+  const sources = facts.map((fact, place) =>
+    settleSource(
+      { ...fact, source: { value: fact.source, evidence: fact.sourceEvidence } },
+      { workerControlsPage: workerPages.has(assigned[place]), neighboursHaveWireHeaders },
+    ),
+  );
+  const fetchedFor = tieToWorker(facts, sources);
+  const fetchedAs = new Map([...fetchedFor].map(([own, page]) => [page, own]));
+  const relations = relate(facts, assigned, references, new Set(fetchedFor.keys()));
   const rows = facts.map((fact, place): ExchangeRow => {
     const page = assigned[place];
-    const { hasServerAddress, hasWireHeaders } = fact;
-    const source = settleSource(
-      {
-        source: { value: fact.source, evidence: fact.sourceEvidence },
-        status: fact.status,
-        hasServerAddress,
-        hasWireHeaders,
-      },
-      { workerControlsPage: workerPages.has(page), neighboursHaveWireHeaders: hasWireHeadersSomewhere },
-    );
+    const source = sources[place] ?? { value: fact.source, evidence: fact.sourceEvidence };
     const origin = starts.get(page);
     const relation = relations[place];
     return {
@@ -54,13 +51,15 @@ export function buildRows(
       kindEvidence: fact.kindEvidence,
       source: source.value,
       sourceEvidence: source.evidence,
+      fetchedFor: fetchedFor.get(fact.index),
+      fetchedAs: fetchedAs.get(fact.index),
       party: parties.of(fact.host, documentHosts.get(page)),
       startedAt: fact.startedAt,
       startMs: fact.startedAt === undefined || origin === undefined ? undefined : fact.startedAt - origin,
       timeMs: fact.timeMs,
       phases: fact.phases,
       // A redirect that never went out has headers, which its recorder counts all the same.
-      wireBytes: source.value === 'cache' && fact.source === 'network' ? 0 : fact.wireBytes,
+      wireBytes: isFromCopy(source.value) ? 0 : fact.wireBytes,
       bodyBytes: fact.bodyBytes,
       mimeType: fact.mimeType,
       operation: fact.operation,

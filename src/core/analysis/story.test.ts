@@ -71,11 +71,11 @@ describe('what came back, from where, and what took the time', () => {
     ],
     [
       { extra: { _fromCache: 'memory' } },
-      "Taken from the browser's memory cache with status 200, without asking the server; 150 B over the wire, 100 B once decoded.",
+      "Taken from the browser's memory cache with status 200, without asking the server; 100 B of body.",
     ],
     [
       { extra: { _fetchedViaServiceWorker: true } },
-      "Answered 200 by the page's service worker in 25 ms, 20 ms of it waiting for the server; 150 B over the wire, 100 B once decoded.",
+      "Answered 200 by the page's service worker in 25 ms, 20 ms of it waiting for the worker; 100 B of body.",
     ],
     [
       { extra: { _was_pushed: 1 } },

@@ -38,6 +38,8 @@ function tellAsking(row: ExchangeRow, around: Surroundings): string | undefined 
   const connection = tellConnection(row, around);
   const on = connection === undefined ? '' : `, ${connection}`;
   const { parent, preflightFor } = around;
+  if (row.fetchedFor !== undefined)
+    return `Sent${when} by the page's service worker, to answer #${row.fetchedFor} with it${on}.`;
   if (preflightFor !== undefined) return `Sent${when} to ask leave for ${nameOf(preflightFor)}${on}.`;
   if (parent !== undefined) {
     const by = row.parentEvidence === 'redirect' ? 'Where' : 'Asked for by';
@@ -123,7 +125,7 @@ function tellAnswer(row: ExchangeRow): string {
     case 'disk':
       return `Taken from the browser's ${row.source === 'cache' ? '' : `${row.source} `}cache with status ${status}, without asking the server`;
     case 'worker':
-      return `Answered ${status} by the page's service worker${tellTime(row)}`;
+      return `Answered ${status} by the page's service worker${row.fetchedAs === undefined ? '' : `, which fetched it over the network (#${row.fetchedAs}),`}${tellTime(row)}`;
     case 'prefetched':
       return `Answered ${status} from what the browser had fetched beforehand`;
     case 'pushed':
@@ -149,7 +151,8 @@ function tellTime(row: ExchangeRow): string {
     return `${total}, ${formatMs(setup)} of it setting up the connection`;
   }
   if (row.timeMs === 0 || main === undefined) return total;
-  return `${total}, ${formatMs(row.phases[main])} of it ${PHASE_WORDS[main]}`;
+  const what = main === 'waitMs' && row.source === 'worker' ? 'waiting for the worker' : PHASE_WORDS[main];
+  return `${total}, ${formatMs(row.phases[main])} of it ${what}`;
 }
 
 function tellBytes(row: ExchangeRow): string | undefined {

@@ -14,6 +14,10 @@ export interface Tally {
   readonly savedBytes: number | undefined;
 }
 
+/** The network was spared: nothing had to cross it again, neither for the page nor for its worker. */
+export const isSpared = ({ source, fetchedAs }: Pick<ExchangeRow, 'source' | 'fetchedAs'>): boolean =>
+  sparesTheNetwork(source) && fetchedAs === undefined;
+
 /** Sums over any set of rows; shares are of body bytes. */
 export function tally(rows: Iterable<ExchangeRow>): Tally {
   let exchanges = 0;
@@ -25,9 +29,10 @@ export function tally(rows: Iterable<ExchangeRow>): Tally {
     exchanges++;
     if (row.failure !== undefined) failed++;
     if (row.wireBytes !== undefined) wireBytes = (wireBytes ?? 0) + row.wireBytes;
-    if (row.bodyBytes === undefined) continue;
+    // What a worker fetched for a page is one body, counted where the page got it.
+    if (row.bodyBytes === undefined || row.fetchedFor !== undefined) continue;
     bodyBytes = (bodyBytes ?? 0) + row.bodyBytes;
-    savedBytes = (savedBytes ?? 0) + (sparesTheNetwork(row.source) ? row.bodyBytes : 0);
+    savedBytes = (savedBytes ?? 0) + (isSpared(row) ? row.bodyBytes : 0);
   }
   // Of no exchanges at all it is known what they come to.
   if (exchanges === 0) return { exchanges, failed, wireBytes: 0, bodyBytes: 0, savedBytes: 0 };

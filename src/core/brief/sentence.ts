@@ -40,6 +40,8 @@ export function briefSentences(
       ? [reached]
       : [`The document ${calledWith(refused)} was answered ${refused.status}.`, reached];
   if (wholeMs <= 0) return ended;
+  if (![...rows.values()].some(({ timeMs }) => (timeMs ?? 0) > 0))
+    return [...ended, 'Its exchanges have no times, so what took it cannot be said.'];
   const spenders = page.ledger.spent.filter(({ ms }) => ms / wholeMs >= WORTH_NAMING).slice(0, MOST_NAMED);
   const [first, ...rest] = spenders;
   if (first === undefined) return [...ended, 'No one thing took as much as a seventh of it.'];

@@ -3,11 +3,18 @@ import { readJsonTree } from '../json';
 import type { Exchange, ResponsePart } from '../model';
 
 /** What is wrong with a body, by its bytes. */
-export type BodyFault = 'json' | 'text';
+export type BodyFault = 'json' | 'text' | 'integrity';
 
-interface Body {
+/** The digest of bytes in base64. */
+export type Digest = (algorithm: 'sha256' | 'sha384' | 'sha512', bytes: Uint8Array) => string;
+
+/** A body as it was recorded, decoded. */
+export interface RecordedBody {
   readonly bytes: Uint8Array;
   readonly text: string | undefined;
+  readonly isJson?: boolean;
+  /** The digests of which it must have one, where its page says so. */
+  readonly integrity?: string | undefined;
 }
 
 /** Longer JSON is taken for what it says: its reading would be somebody's wait. */
@@ -15,19 +22,39 @@ const READ_CHARS = 20_000_000;
 const HEAD_BYTES = 256;
 
 /**
- * What is wrong with a response's body: a type of JSON and text that does not parse (RFC 8259), or text where an image or
- * a font was to come. Only of bodies that were recorded whole.
+ * What is wrong with a response's body: a type of JSON and text that does not parse (RFC 8259), text where an image or a
+ * font was to come, or bytes that are not those the page demands. Only of bodies that were recorded whole.
  */
 export function findFault(
   { kind, bodyBytes, request }: Exchange,
   response: ResponsePart,
-  { bytes, text }: Body,
+  { bytes, text, integrity }: RecordedBody,
+  { digest }: { readonly digest: Digest },
 ): BodyFault | undefined {
   if (bytes.length === 0 || request.method === 'HEAD' || (bodyBytes ?? 0) > bytes.length) return undefined;
+  if (integrity !== undefined && isExact(response, bytes) && !meets(integrity, bytes, digest)) return 'integrity';
   const type = essence(response.mimeType) ?? '';
   if (/[/+]json$/.test(type) && !/json-seq|ndjson|jsonl/.test(type)) return isBrokenJson(text) ? 'json' : undefined;
   const isDrawn = kind.value === 'image' || kind.value === 'font';
   return isDrawn && isPlainText(bytes) ? 'text' : undefined;
+}
+
+/** Recorded as bytes, or as text of which every coding makes the same bytes. */
+const isExact = ({ body }: ResponsePart, bytes: Uint8Array): boolean =>
+  body?.encoding !== 'text' || bytes.every((byte) => byte < 0x80);
+
+/** Whether bytes have one of the digests of the strongest kind that is given (Subresource Integrity 3.3.4). */
+function meets(integrity: string, bytes: Uint8Array, digest: Digest): boolean {
+  const wanted = [...integrity.matchAll(/(?:^|\s)(sha256|sha384|sha512)-([A-Za-z0-9+/_-]+={0,2})/gi)];
+  const strongest = (['sha512', 'sha384', 'sha256'] as const).find((algorithm) =>
+    wanted.some(([, name]) => name?.toLowerCase() === algorithm),
+  );
+  if (strongest === undefined) return true;
+  const own = digest(strongest, bytes);
+  return wanted.some(
+    ([, name, value = '']) =>
+      name?.toLowerCase() === strongest && value.replaceAll('-', '+').replaceAll('_', '/') === own,
+  );
 }
 
 function isBrokenJson(text: string | undefined): boolean {

@@ -63,7 +63,14 @@ export class Diagnoser {
       exchange.index,
       takeEvidence(
         exchange,
-        decoded === undefined ? undefined : { bytes: decoded.bytes, text, isJson: kind === 'json' },
+        decoded === undefined
+          ? undefined
+          : {
+              bytes: decoded.bytes,
+              text,
+              isJson: kind === 'json',
+              integrity: this.#finder.integrityOf(exchange.index),
+            },
         this.#tools,
       ),
     );

@@ -11,7 +11,7 @@ import {
   findResponse,
   type ResponsePart,
 } from '../model';
-import { type BodyFault, findFault } from './body-fault';
+import { type BodyFault, type Digest, findFault, type RecordedBody } from './body-fault';
 import { findCloseCode } from './close-code';
 import { findErrorInside } from './error-inside';
 import { measureFields } from './fields';
@@ -33,7 +33,7 @@ export interface Evidence {
   readonly errorInside: string | undefined;
   /** The body is a page of HTML, whatever its type says. */
   readonly isPage: boolean;
-  /** What is wrong with the body: it says that it is JSON and is none, or is text where an image or a font was to come. */
+  /** What is wrong with the body: it says that it is JSON and is none, is text where an image or a font was to come, or has none of the digests that the page demands. */
   readonly fault: BodyFault | undefined;
   /** The server's clock less the recording computer's, in ms. */
   readonly clockOffsetMs: number | undefined;
@@ -60,6 +60,7 @@ export interface EvidenceTools {
   readonly hash: (bytes: Uint8Array) => string;
   /** Length in bytes once compressed as web servers do. */
   readonly compressedLength: (bytes: Uint8Array) => number;
+  readonly digest: Digest;
 }
 
 /** On the wire a body that is not packed has about its own length. */
@@ -73,6 +74,7 @@ const REQUEST_HEADERS = [
   'authorization',
   'cookie',
   'origin',
+  'referer',
   'accept',
   'access-control-request-method',
   'access-control-request-headers',
@@ -89,6 +91,7 @@ const RESPONSE_HEADERS = [
   'vary',
   'retry-after',
   'server-timing',
+  'content-security-policy',
   'access-control-allow-origin',
   'access-control-allow-methods',
   'access-control-allow-headers',
@@ -104,11 +107,7 @@ type ResponseHeader = (typeof RESPONSE_HEADERS)[number];
 const MOST_COOKIES = 60;
 
 /** Takes the evidence of one exchange. */
-export function takeEvidence(
-  exchange: Exchange,
-  body: { readonly bytes: Uint8Array; readonly text: string | undefined; readonly isJson?: boolean } | undefined,
-  tools: EvidenceTools,
-): Evidence {
+export function takeEvidence(exchange: Exchange, body: RecordedBody | undefined, tools: EvidenceTools): Evidence {
   const response = findResponse(exchange);
   const request = exchange.request;
   const authorization = findHeader(request.headers, 'authorization');
@@ -124,7 +123,7 @@ export function takeEvidence(
     recordedBytes: body?.bytes.length,
     compressedBytes: body === undefined ? undefined : measureCompressed(exchange, body.bytes, tools),
     errorInside: response === undefined ? undefined : findErrorInside(response, body?.text),
-    fault: response === undefined || body === undefined ? undefined : findFault(exchange, response, body),
+    fault: response === undefined || body === undefined ? undefined : findFault(exchange, response, body, tools),
     clockOffsetMs: clockOffsetMs(exchange),
     saysExpired: saysExpired(response, body?.text),
     isPage: head.startsWith('<!doctype html') || head.startsWith('<html'),

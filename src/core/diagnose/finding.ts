@@ -102,6 +102,8 @@ export interface SubjectPage {
 export interface Subject {
   /** What is to be judged: the exchanges of the whole capture, or of one page. */
   readonly rows: readonly ExchangeRow[];
+  /** The same but for what a service worker fetched to answer one of them: a request that is seen twice is judged once. */
+  readonly asked: readonly ExchangeRow[];
   readonly pages: readonly SubjectPage[];
   /** For exchanges whose very bytes were fetched before, the first that fetched them. */
   readonly fetchedBefore: () => ReadonlyMap<ExchangeIndex, ExchangeRow>;

@@ -51,6 +51,7 @@ export function subjectOf(
   const queues = new Map(pages.flatMap((page) => [...findQueues(page.rows)]));
   return {
     rows,
+    asked: askedBy(rows),
     pages,
     fetchedBefore: lazily(() => fetchedBefore(rows, evidence)),
     cookieSetters: lazily(() => rows.filter(({ index }) => (evidence.get(index)?.setCookies ?? []).length > 0)),
@@ -64,6 +65,9 @@ export function subjectOf(
     routeMsOf: (index) => routeMs.get(index) ?? 0,
   };
 }
+
+const askedBy = (rows: readonly ExchangeRow[]): readonly ExchangeRow[] =>
+  rows.filter(({ fetchedFor }) => fetchedFor === undefined);
 
 const rateOf = (rows: readonly ExchangeRow[]): Rate | undefined =>
   findRate(
@@ -115,7 +119,12 @@ export function diagnoseAll(subject: Subject): FoundInCapture {
       : pages.flatMap((page) =>
           page.overview === undefined
             ? []
-            : [[page.overview.id, diagnose({ ...subject, rows: page.rows, pages: [page] })] as const],
+            : [
+                [
+                  page.overview.id,
+                  diagnose({ ...subject, rows: page.rows, asked: askedBy(page.rows), pages: [page] }),
+                ] as const,
+              ],
         );
   return { findings: diagnose(subject), byPage: Object.fromEntries(byPage) };
 }

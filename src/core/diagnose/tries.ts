@@ -26,15 +26,15 @@ const kept = new WeakMap<readonly ExchangeRow[], Retries>();
  * The requests of a capture that were sent again after a failure: the same by method, URL, operation and payload, on the
  * same page, within ten seconds. Polls are none: what is sent again and again after it worked.
  */
-export function retriesIn({ rows }: Pick<Subject, 'rows'>): Retries {
-  const known = kept.get(rows);
+export function retriesIn({ asked }: Pick<Subject, 'asked'>): Retries {
+  const known = kept.get(asked);
   if (known !== undefined) return known;
-  const retries = [...groupBy(rows, (row) => `${row.pageId ?? ''} ${requestKey(row)}`).values()].flatMap(retriesOf);
+  const retries = [...groupBy(asked, (row) => `${row.pageId ?? ''} ${requestKey(row)}`).values()].flatMap(retriesOf);
   const repaired = new Set<ExchangeIndex>(
     retries.flatMap(({ failed, worked }) => (worked === undefined ? [] : failed.map(({ index }) => index))),
   );
   const found: Retries = { retries, isRepaired: ({ index }) => repaired.has(index) };
-  kept.set(rows, found);
+  kept.set(asked, found);
   return found;
 }
 

@@ -65,11 +65,14 @@ const WORDS: Record<FailReason, readonly (string | undefined)[]> = {
   'blocked-as-mixed': ['blocked:mixed-content', 'mixed-content'],
   'blocked-port': ['net::ERR_UNSAFE_PORT', 'NS_ERROR_PORT_ACCESS_NOT_ALLOWED'],
   blocked: ['net::ERR_BLOCKED_BY_ADMINISTRATOR', 'NS_ERROR_CONTENT_BLOCKED'],
-  'response-blocked': [
+  'blocked-by-corp': [
     'net::ERR_BLOCKED_BY_RESPONSE.NotSameOrigin',
+    'net::ERR_BLOCKED_BY_RESPONSE.NotSameSite',
+    'NS_ERROR_DOM_CORP_FAILED',
+  ],
+  'response-blocked': [
     'net::ERR_BLOCKED_BY_ORB',
     'net::ERR_BLOCKED_BY_RESPONSE',
-    'NS_ERROR_DOM_CORP_FAILED',
     'Origin https://a.example is not allowed by Access-Control-Allow-Origin.',
   ],
   'cache-miss': ['net::ERR_CACHE_MISS'],

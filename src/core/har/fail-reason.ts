@@ -6,10 +6,8 @@ import type { FailReason } from '../model';
  */
 const PATTERNS: readonly (readonly [RegExp, FailReason])[] = [
   [/too.?many.?redirects|redirect.?loop/i, 'too-many-redirects'],
-  [
-    /blocked.?by.?(response|orb|corp)|opaque.?response|(\b|_)corp(\b|_)|access-control-allow|\bcors\b/i,
-    'response-blocked',
-  ],
+  [/by.?response\.not.?same|blocked.?by.?corp|(\b|_)corp(\b|_)|cross-origin-resource-policy/i, 'blocked-by-corp'],
+  [/blocked.?by.?(response|orb)|opaque.?response|access-control-allow|\bcors\b/i, 'response-blocked'],
   [/blocked.?by.?client/i, 'blocked-by-extension'],
   [/blocked.?by.?csp|\bcsp\b|content.?security.?policy/i, 'blocked-by-policy'],
   [/mixed.?content/i, 'blocked-as-mixed'],

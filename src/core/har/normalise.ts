@@ -3,6 +3,7 @@ import {
   epochMs,
   exchangeIndex,
   findHeader,
+  isFromCopy,
   type NameValue,
   type Outcome,
   pageId,
@@ -244,9 +245,15 @@ interface Sizes {
 }
 
 /** The bytes that crossed: a kept copy's headers and body were counted by its recorder when they came, or not at all. */
-const crossingBytes = ({ transferBytes, wireBytes }: Sizes, source: Source): number | undefined =>
-  transferBytes === undefined && FROM_COPY.has(source) ? 0 : wireBytes;
-const FROM_COPY: ReadonlySet<Source> = new Set<Source>(['cache', 'memory', 'disk']);
+const crossingBytes = ({ wireBytes }: Sizes, source: Source): number | undefined =>
+  isFromCopy(source) ? 0 : wireBytes;
+
+/** Whether the headers of a response promise a body (RFC 9110 8.6, 6.4.1). */
+function promisesBody(entry: Json, outcome: Outcome): boolean {
+  if (outcome.type === 'unanswered' || member(member(entry, 'request'), 'method') === 'HEAD') return false;
+  const { status, headers } = outcome.response;
+  return status !== 204 && status !== 304 && Number(findHeader(headers, 'content-length') ?? 0) > 0;
+}
 
 /** Wire and body bytes of a response: `_transferSize`, else headers and body, else body, else unknown. */
 function readSizes(entry: Json, outcome: Outcome): Sizes {
@@ -257,14 +264,16 @@ function readSizes(entry: Json, outcome: Outcome): Sizes {
   const summed =
     headersBytes === undefined || wireBodyBytes === undefined ? wireBodyBytes : headersBytes + wireBodyBytes;
   const content = member(raw, 'content');
+  const size = asAmount(member(content, 'size'));
+  const text = outcome.type === 'unanswered' ? undefined : measureText(outcome.response.body);
+  // Recorders that had no body at hand write 0, though one was sent.
+  const isUnrecorded = size === 0 && (text ?? 0) === 0 && promisesBody(entry, outcome);
   return {
     transferBytes,
     headersBytes,
     wireBodyBytes,
     wireBytes: transferBytes ?? summed,
-    bodyBytes:
-      asAmount(member(content, 'size')) ??
-      (outcome.type === 'unanswered' ? undefined : measureText(outcome.response.body)),
+    bodyBytes: isUnrecorded ? undefined : (size ?? text),
   };
 }
 

@@ -7,5 +7,6 @@ export {
   takeApart,
 } from './address';
 export { readCookieDate } from './cookie-date';
+export { isAllowedByCsp } from './csp';
 export { readHttpDate } from './http-date';
 export { isRedirectStatus } from './status';

@@ -80,6 +80,7 @@ export class LinkFinder {
   readonly #best = new Map<ExchangeIndex, Match>();
   readonly #bestSpelled = new Map<ExchangeIndex, Match>();
   readonly #manners = new Map<ExchangeIndex, NamedHow>();
+  readonly #integrity = new Map<ExchangeIndex, string>();
   #patterns = 0;
 
   constructor(targets: readonly LinkTarget[]) {
@@ -108,6 +109,11 @@ export class LinkFinder {
     for (const named of found) this.#match(named, own, pageBase);
   }
 
+  /** The digests that a page searched so far demands of an exchange's bytes (Subresource Integrity 3.5). */
+  integrityOf(index: ExchangeIndex): string | undefined {
+    return this.#integrity.get(index);
+  }
+
   /**
    * For each exchange that is named somewhere, the one that names it best. An image whose address a script puts together
    * is named by the script, but asked for by the page that it was put into: of `asked` such are left out.
@@ -126,6 +132,10 @@ export class LinkFinder {
         const targets = this.#byUrl.get(withoutFragment(url.href));
         this.#offerAll(targets, carrier, url.href.length);
         if (named.manner !== undefined) this.#note(targets, carrier, named.manner);
+        if (named.integrity !== undefined) {
+          for (const { target } of targets ?? [])
+            if (target.page === carrier.page) this.#integrity.set(target.index, named.integrity);
+        }
         break;
       }
       case 'quoted':

@@ -20,8 +20,8 @@ const LOADING: Readonly<Record<string, readonly string[]>> = {
 export function linksInHtml(text: string, tell: Tell): { readonly base: string | undefined } {
   let base: string | undefined;
   let raw: { readonly element: 'script' | 'style'; readonly type: string; readonly parts: string[] } | undefined;
-  const link = (url: string, manner?: Manner): void => {
-    if (url.trim() !== '') tell({ type: 'link', url: url.trim(), base: 'page', manner });
+  const link = (url: string, manner?: Manner, integrity?: string): void => {
+    if (url.trim() !== '') tell({ type: 'link', url: url.trim(), base: 'page', manner, integrity });
   };
   const parser = new Parser(
     {
@@ -37,7 +37,7 @@ export function linksInHtml(text: string, tell: Tell): { readonly base: string |
           ...(Object.hasOwn(LOADING, name) ? (LOADING[name] ?? []) : []),
         ]) {
           const value = attributes[attribute];
-          if (value !== undefined) link(value, manner);
+          if (value !== undefined) link(value, manner, attributes['integrity']);
         }
         for (const attribute of ['srcset', 'imagesrcset']) {
           for (const url of candidatesOf(attributes[attribute] ?? '')) link(url, manner);

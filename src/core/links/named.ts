@@ -14,6 +14,8 @@ export type Named =
       readonly url: string;
       readonly base: 'page' | 'self';
       readonly manner?: Manner | undefined;
+      /** The digests of which its bytes must have one (Subresource Integrity). */
+      readonly integrity?: string | undefined;
     }
   /** A text in quotes, which may be an address, a path or a part of one. */
   | { readonly type: 'quoted'; readonly text: string }

@@ -10,6 +10,7 @@ const READ_CHARS = 4_000_000;
  * page (ECMAScript 12.9.4, 12.9.6, 13.8.1, 16.2.2).
  */
 export function linksInScript(text: string, tell: Tell): void {
+  if (text.includes('document.write')) tellWritten(text.slice(0, READ_CHARS), tell);
   const tokens = readScript(text.slice(0, READ_CHARS));
   const constants = new Constants(tokens);
   /** Texts that are part of a sum that was told. */
@@ -22,6 +23,15 @@ export function linksInScript(text: string, tell: Tell): void {
     if (!isText && !(isSummed && isOperand(tokens, at) && constants.take(token.text) !== undefined)) continue;
     if (token.type === 'string' && !isSummed) tellString(tokens, at, constants, tell);
     else tellPieces(sumAround(tokens, at, constants, told), tell);
+  }
+}
+
+/** Scripts and styles that a script writes into the page: the parser waits for them as for its own (HTML 8.4.3). */
+function tellWritten(text: string, tell: Tell): void {
+  const elements = /<(script|link)\b[^<]{0,500}?\b(?:src|href)\s*=\s*\\?["']?([^"'\\\s>]+)/gi;
+  for (const [element, , url = ''] of text.matchAll(elements)) {
+    if (!/\basync\b|\brel\s*=\s*\\?["']?(?!stylesheet)/i.test(element))
+      tell({ type: 'link', url, base: 'page', manner: 'parsed' });
   }
 }
 

@@ -26,6 +26,7 @@ export const FAIL_REASONS = [
   'blocked-as-mixed',
   'blocked-port',
   'blocked',
+  'blocked-by-corp',
   'response-blocked',
   'cache-miss',
   'too-many-redirects',

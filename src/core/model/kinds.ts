@@ -38,6 +38,11 @@ const SPARING: ReadonlySet<Source> = new Set<Source>([
   'prefetched',
 ]);
 
+const COPIES: ReadonlySet<Source> = new Set<Source>(['cache', 'memory', 'disk', 'worker']);
+
+/** From a copy, or made up by a worker: nothing of it crosses the network. */
+export const isFromCopy = (source: Source): boolean => COPIES.has(source);
+
 /** True where the body was had without fetching it again. */
 export const sparesTheNetwork = (source: Source): boolean => SPARING.has(source);
 

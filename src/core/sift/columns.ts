@@ -1,6 +1,6 @@
-import { classifyOutcome, type ExchangeRow, requestKey } from '../analysis';
+import { classifyOutcome, type ExchangeRow, isSpared, requestKey } from '../analysis';
 import { queryOf, splitUrl } from '../http';
-import { setupMs, sparesTheNetwork } from '../model';
+import { setupMs } from '../model';
 import { findRoundTrips } from '../timing';
 import { type PackedTexts, packTexts } from '../wire';
 import { type FieldRef, type FlagField, type NamedField, type NumberField, readField, type TextField } from './fields';
@@ -159,7 +159,7 @@ export function numberOf(row: ExchangeRow, field: Exclude<NumberField, 'roundtri
     case 'body':
       return row.bodyBytes;
     case 'saved':
-      return row.bodyBytes === undefined ? undefined : sparesTheNetwork(row.source) ? row.bodyBytes : 0;
+      return row.bodyBytes === undefined ? undefined : isSpared(row) ? row.bodyBytes : 0;
     case 'depth':
       return row.depth;
     case 'fresh':

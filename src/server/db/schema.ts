@@ -96,6 +96,8 @@ export const exchanges = sqliteTable(
     kindEvidence: text('kind_evidence').notNull(),
     source: text('source').notNull(),
     sourceEvidence: text('source_evidence').notNull(),
+    fetchedFor: integer('fetched_for'),
+    fetchedAs: integer('fetched_as'),
     party: text('party', { enum: ['first', 'third'] }),
     startedAt: real('started_at'),
     startMs: real('start_ms'),

@@ -2,7 +2,7 @@ import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
 import { formatBytes } from '../../wording';
 import type { Rule } from '../finding';
-import { called, indexes, sum, those } from '../say';
+import { called, indexes, most, sum, those } from '../say';
 
 /** The same address fetched over the network more than once on one page, and each time with success. */
 export const askedTwice: Rule = function* (subject) {
@@ -44,14 +44,33 @@ export const askedTwice: Rule = function* (subject) {
 const isSame = (hashes: readonly (string | undefined)[]): boolean =>
   hashes[0] !== undefined && hashes.every((hash) => hash === hashes[0]);
 
-/** A poll asks again and again, and pauses about as long each time. */
+/**
+ * A poll asks again when it was answered, and pauses about as long each time, or is kept waiting on purpose; from start to
+ * start it may be as even.
+ */
 function isPolled(group: readonly ExchangeRow[]): boolean {
-  const starts = group.map(({ startMs = 0 }) => startMs).sort((a, b) => a - b);
-  const pauses = starts.slice(1).map((ms, at) => ms - (starts[at] ?? ms));
-  const least = pauses.reduce((min, ms) => Math.min(min, ms), Number.POSITIVE_INFINITY);
-  const most = pauses.reduce((max, ms) => Math.max(max, ms), 0);
-  return pauses.length >= LEAST_PAUSES && least >= POLL_MS && most <= least * REGULAR;
+  const sendings = group.toSorted((a, b) => startOf(a) - startOf(b));
+  const pauses = sendings.slice(1).map((row, at) => startOf(row) - endOf(sendings[at] ?? row));
+  const intervals = sendings.slice(1).map((row, at) => startOf(row) - startOf(sendings[at] ?? row));
+  if (pauses.length < LEAST_PAUSES) return false;
+  const isHeld = least(sendings.map(({ timeMs = 0 }) => timeMs)) >= HELD_MS;
+  return (
+    (least(pauses) >= (isHeld ? -1 : PAUSE_MS) && isEven(pauses)) || (least(intervals) >= POLL_MS && isEven(intervals))
+  );
 }
+
+const startOf = ({ startMs = 0 }: ExchangeRow): number => startMs;
+const endOf = (row: ExchangeRow): number => startOf(row) + (row.timeMs ?? 0);
+const least = (values: readonly number[]): number =>
+  values.reduce((min, value) => Math.min(min, value), Number.POSITIVE_INFINITY);
+const isEven = (values: readonly number[]): boolean =>
+  most(values, (value) => value) <= least(values) * REGULAR + JITTER_MS;
+
 const LEAST_PAUSES = 2;
+/** Timers of less are as good as none: pages ask at once then. */
+const PAUSE_MS = 40;
+/** A server that keeps so long waiting each time does it on purpose. */
+const HELD_MS = 1000;
 const POLL_MS = 500;
 const REGULAR = 2;
+const JITTER_MS = 100;

@@ -1,8 +1,9 @@
 import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
-import { splitUrl } from '../../http';
+import { isAllowedByCsp, splitUrl } from '../../http';
 import type { Evidence } from '../evidence';
 import type { Matter, Rule, Subject } from '../finding';
+import { documentOf, goesElsewhere } from '../origin';
 import { called, calledAll, indexes } from '../say';
 
 /**
@@ -11,16 +12,28 @@ import { called, calledAll, indexes } from '../say';
  */
 export const crossOrigin: Rule = function* (subject) {
   const told = new Set<number>();
-  for (const row of subject.rows) {
+  for (const row of subject.asked) {
     const found = row.kind === 'preflight' ? refusedPreflight(subject, row) : refusedResponse(subject, row);
     if (found === undefined) continue;
     for (const index of found.evidence) told.add(index);
     yield found;
   }
-  const alike = subject.rows.filter((row) => !told.has(row.index) && looksLikeIt(subject, row));
-  for (const [host, rows] of groupBy(alike, (row) => row.host)) {
+  const alike = subject.asked.filter((row) => !told.has(row.index) && looksLikeIt(subject, row));
+  for (const [, rows] of groupBy(alike, (row) => `${row.host} ${isRefusedByPolicy(subject, row)}`)) {
     const [first] = rows;
+    const { host } = first;
     const origin = originOf(subject.evidenceOf(first.index));
+    if (isRefusedByPolicy(subject, first)) {
+      yield {
+        severity: 'broken',
+        claim: `${calledAll(rows)} to ${host} failed, most likely blocked by the page’s Content-Security-Policy`,
+        detail: `Neither connect-src nor default-src of the page’s document lists ${host}; the browser gave no more than a general failure.`,
+        evidence: indexes(rows),
+        remedy: `Add ${host} to connect-src, or leave the request out; the console names the directive.`,
+        confidence: 'strong',
+      };
+      continue;
+    }
     yield {
       severity: 'broken',
       claim: `${calledAll(rows)} to ${host} failed, which may be for want of CORS headers`,
@@ -57,10 +70,10 @@ function missingOf({ requestHeaders, responseHeaders }: Evidence, status: number
   const allowed = responseHeaders.get('access-control-allow-origin');
   if (allowed === undefined) return 'the response has no Access-Control-Allow-Origin';
   if (allowed !== '*' && origin !== undefined && allowed !== origin) return `Access-Control-Allow-Origin is ${allowed}`;
-  const method = requestHeaders.get('access-control-request-method') ?? '';
+  const method = requestHeaders.get('access-control-request-method');
   // Methods are compared letter by letter, names of headers are not; "*" never stands for Authorization.
   const methods = listOf(responseHeaders.get('access-control-allow-methods'));
-  const isSimple = /^(GET|HEAD|POST)$/.test(method);
+  const isSimple = method === undefined || /^(GET|HEAD|POST)$/.test(method);
   if (!isSimple && !methods.includes(method) && !methods.includes('*')) {
     return `Access-Control-Allow-Methods lacks ${method}`;
   }
@@ -87,8 +100,8 @@ function refusedResponse(subject: Subject, row: ExchangeRow): Matter | undefined
   const hasFailed = row.failure?.type === 'cut-off';
   const missing = whyUnreadable(evidence);
   if (missing === undefined) return undefined;
-  // Bodies that a page could not read are not recorded.
-  if (!hasFailed && (evidence.recordedBytes ?? 0) > 0) return undefined;
+  // Of what a page could not read, recorders have no body, nor its length.
+  if (!hasFailed && (row.bodyBytes ?? 0) > 0) return undefined;
   return {
     severity: 'broken',
     claim: `${called(row)} was answered ${row.status}, and CORS kept the response from the page: ${missing}`,
@@ -131,10 +144,22 @@ function looksLikeIt(subject: Subject, row: ExchangeRow): boolean {
   if (row.kind === 'socket' || row.kind === 'preflight' || row.kind === 'document' || row.kind === 'report')
     return false;
   const site = evidence.requestHeaders.get('sec-fetch-site');
-  return (
-    isAskedByCors(row, evidence) ||
-    (site !== undefined && site !== 'same-origin' && evidence.requestHeaders.get('sec-fetch-mode') === 'cors')
-  );
+  const mode = evidence.requestHeaders.get('sec-fetch-mode');
+  if (isAskedByCors(row, evidence)) return true;
+  if (site !== undefined || mode !== undefined) return site !== 'same-origin' && mode === 'cors';
+  // Of what failed, browsers record hardly a header: who asked tells the origin.
+  return row.kind === 'data' && goesElsewhere(subject, row);
+}
+
+/** Whether the policy of the page's document does not list where a call goes. */
+function isRefusedByPolicy(subject: Subject, row: ExchangeRow): boolean {
+  const document = documentOf(subject, row);
+  const policy =
+    document === undefined
+      ? undefined
+      : subject.evidenceOf(document.index)?.responseHeaders.get('content-security-policy');
+  if (document === undefined || policy === undefined || row.kind !== 'data') return false;
+  return isAllowedByCsp(policy, 'connect-src', row.url, document.url) === false;
 }
 
 const originOf = (evidence: Evidence | undefined): string | undefined => evidence?.requestHeaders.get('origin');

@@ -1,8 +1,10 @@
+import type { ExchangeRow } from '../../analysis';
 import type { FailReason } from '../../model';
 import { formatBytes } from '../../wording';
 import { declaredBytes, isCutShort } from '../declared';
 import type { Evidence } from '../evidence';
-import type { Finding, Matter, Rule } from '../finding';
+import type { Finding, Matter, Rule, Subject } from '../finding';
+import { goesElsewhere } from '../origin';
 import { called } from '../say';
 import { crossOrigin } from './cross-origin';
 import { unreadable } from './unreadable';
@@ -10,7 +12,7 @@ import { unreadable } from './unreadable';
 /** Responses that broke off: by the recorder's word, or with fewer bytes on the wire than Content-Length promised (RFC 9112 6.3). */
 export const cutShort: Rule = function* (subject) {
   const told = new Set([...crossOrigin(subject), ...unreadable(subject)].flatMap(({ evidence }) => evidence));
-  for (const row of subject.rows) {
+  for (const row of subject.asked) {
     const evidence = subject.evidenceOf(row.index);
     if (evidence === undefined || told.has(row.index) || row.kind === 'stream' || row.method === 'HEAD') continue;
     const declared = declaredBytes(row, evidence);
@@ -24,6 +26,14 @@ export const cutShort: Rule = function* (subject) {
       yield { severity: 'note', evidence: [row.index], confidence: 'strong', ...instead(called(row)) };
       continue;
     }
+    if (isTorn && failure.reason === 'cancelled' && isOpaque(subject, row, evidence)) {
+      yield {
+        ...OPAQUE,
+        claim: `${called(row)} was answered ${row.status}, and its page could not read it`,
+        evidence: [row.index],
+      };
+      continue;
+    }
     const recorded = isTorn ? failure.recorded : undefined;
     yield {
       ...(isTorn ? tellTorn(called(row), failure.reason) : tellShort(called(row), row.wireBytes ?? 0, declared ?? 0)),
@@ -31,6 +41,23 @@ export const cutShort: Rule = function* (subject) {
       evidence: [row.index],
     };
   }
+};
+
+/**
+ * A call to another origin whose response came without leave: asked for by the mode no-cors, else the browser had kept the
+ * response. It is opaque to the page, and the browser lets the body go (Fetch 2.2.6).
+ */
+const isOpaque = (subject: Subject, row: ExchangeRow, { requestHeaders, responseHeaders }: Evidence): boolean =>
+  row.kind === 'data' &&
+  (requestHeaders.get('sec-fetch-mode') ?? 'no-cors') === 'no-cors' &&
+  !responseHeaders.has('access-control-allow-origin') &&
+  goesElsewhere(subject, row);
+const OPAQUE: Omit<Matter, 'claim' | 'evidence'> = {
+  severity: 'note',
+  detail:
+    'It was asked for without CORS (mode no-cors): such a response is opaque, and recorders note it as cancelled.',
+  remedy: 'Nothing, where the page only sends; to read the response, ask for it by CORS.',
+  confidence: 'strong',
 };
 
 const tellShort = (
@@ -53,7 +80,7 @@ function tellTorn(name: string, reason: FailReason): Pick<Matter, 'severity' | '
       confidence: 'certain',
     };
   }
-  if (reason === 'response-blocked') {
+  if (reason === 'response-blocked' || reason === 'blocked-by-corp') {
     return {
       severity: 'broken',
       claim: `${name} was answered, and the browser kept the response from the page`,

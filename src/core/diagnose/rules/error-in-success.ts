@@ -4,7 +4,7 @@ import { called, indexes } from '../say';
 
 /** Answers with status 200 whose body says that something went wrong. */
 export const errorInSuccess: Rule = function* (subject) {
-  const rows = subject.rows.filter(({ index }) => subject.evidenceOf(index)?.errorInside !== undefined);
+  const rows = subject.asked.filter(({ index }) => subject.evidenceOf(index)?.errorInside !== undefined);
   for (const [, group] of groupBy(rows, ({ endpoint }) => endpoint)) {
     const [first] = group;
     if (first === undefined) continue;

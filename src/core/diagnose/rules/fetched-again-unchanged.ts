@@ -5,7 +5,7 @@ import { calledAll, indexes, sum, those } from '../say';
 /** The same bytes fetched again on a later page of the capture, although they could have been kept from before. */
 export const fetchedAgainUnchanged: Rule = function* (subject) {
   const before = subject.fetchedBefore();
-  const again = subject.rows.filter((row) => {
+  const again = subject.asked.filter((row) => {
     const first = before.get(row.index);
     return first !== undefined && first.pageId !== row.pageId;
   });

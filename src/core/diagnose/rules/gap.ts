@@ -16,10 +16,10 @@ const SHOWN = 3;
 export const gap: Rule = function* (subject) {
   for (const { brief, rows } of subject.pages) {
     const gaps = (brief?.legs ?? []).flatMap((leg) =>
-      leg.type === 'gap' && !leg.isPause && leg.endMs - leg.startMs >= LONG_GAP_MS ? leg : [],
+      leg.type === 'gap' && !leg.isPause && leg.endMs - leg.startMs >= LONG_GAP_MS && isTimed(subject, leg) ? leg : [],
     );
     // Where the document never came, what the browser did was show that.
-    if (gaps.length === 0 || findLostDocument(rows) !== undefined) continue;
+    if (gaps.length === 0 || findLostDocument(rows) !== undefined || !rows.some(isDuring)) continue;
     const lengthOf = ({ startMs, endMs }: GapLeg): number => endMs - startMs;
     const whole = gaps.reduce((total, one) => total + lengthOf(one), 0);
     const longest = gaps.reduce((most, one) => (lengthOf(one) > lengthOf(most) ? one : most));
@@ -41,6 +41,12 @@ export const gap: Rule = function* (subject) {
     };
   }
 };
+
+/** Where it is not known how long an exchange took, it is not known either that there is a gap behind it. */
+const isTimed = (subject: Subject, { after }: GapLeg): boolean =>
+  after === undefined || subject.rowOf(after)?.timeMs !== undefined;
+/** Took time after the page began: without any such, times are missing or the clocks of page and exchanges differ. */
+const isDuring = ({ startMs = 0, timeMs = 0 }: ExchangeRow): boolean => timeMs > 0 && startMs + timeMs > 0;
 
 function where(subject: Subject, { after, before }: GapLeg): string {
   const name = (row: ExchangeRow | undefined): string => (row === undefined ? '' : `${called(row)} (#${row.index})`);

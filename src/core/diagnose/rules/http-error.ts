@@ -1,5 +1,6 @@
 import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
+import type { Kind } from '../../model';
 import type { Rule } from '../finding';
 import { called, calledAll, indexes, listed, those } from '../say';
 import { retriesIn } from '../tries';
@@ -7,7 +8,7 @@ import { retriesIn } from '../tries';
 /** Responses of 400 and more that were not repaired by another try; a missing icon is no more than a note. */
 export const httpError: Rule = function* (subject) {
   const { isRepaired } = retriesIn(subject);
-  const failed = subject.rows.filter(
+  const failed = subject.asked.filter(
     (row) =>
       row.status !== undefined &&
       row.status >= 400 &&
@@ -16,15 +17,14 @@ export const httpError: Rule = function* (subject) {
       row.kind !== 'socket' &&
       !isRepaired(row),
   );
-  for (const [, rows] of groupBy(
-    failed,
-    ({ endpoint, status, source }) => `${status} ${source === 'worker'} ${endpoint}`,
-  )) {
+  // Files that are missing are one matter of a host's, calls that fail one of each endpoint.
+  const matterOf = (row: ExchangeRow): string =>
+    FILES.has(row.kind) ? `${row.host} ${row.kind} ${isIcon(row)}` : row.endpoint;
+  for (const [, rows] of groupBy(failed, (row) => `${row.status} ${isWorkersOwn(row)} ${matterOf(row)}`)) {
     const [first] = rows;
-    const isIcon = /favicon|apple-touch-icon/i.test(first.url);
     const isDocument = rows.some(({ kind }) => kind === 'document');
     yield {
-      severity: isIcon ? 'note' : 'broken',
+      severity: isIcon(first) ? 'note' : 'broken',
       claim: `${nameOf(rows)} answered ${first.status}`,
       detail: detailOf(rows),
       evidence: indexes(rows),
@@ -35,6 +35,9 @@ export const httpError: Rule = function* (subject) {
     };
   }
 };
+
+const FILES: ReadonlySet<Kind> = new Set<Kind>(['image', 'script', 'style', 'font', 'media']);
+const isIcon = ({ url }: ExchangeRow): boolean => /favicon|apple-touch-icon/i.test(url);
 
 /** One URL however often, or several of them, which are not one several times. */
 function nameOf(rows: readonly [ExchangeRow, ...ExchangeRow[]]): string {
@@ -51,8 +54,12 @@ function detailOf(rows: readonly [ExchangeRow, ...ExchangeRow[]]): string {
   return `${what}; no later request succeeded.`;
 }
 
-function remedyOf({ status = 0, source }: ExchangeRow): string {
-  if (source === 'worker')
+/** Made up by a service worker, or from its store: no server was asked. */
+const isWorkersOwn = ({ source, fetchedAs }: ExchangeRow): boolean => source === 'worker' && fetchedAs === undefined;
+
+function remedyOf(row: ExchangeRow): string {
+  const { status = 0 } = row;
+  if (isWorkersOwn(row))
     return 'The page’s service worker made this response: look into its code, not into a server’s log.';
   return status >= 500
     ? 'Look into the server’s log for this request.'

@@ -1,4 +1,4 @@
-import type { ExchangeRow } from '../../analysis';
+import { type ExchangeRow, requestKey } from '../../analysis';
 import { groupBy } from '../../collections';
 import { isRedirectStatus } from '../../http';
 import { CLOCK_RESOLUTION_MS, countUpTo } from '../../timing';
@@ -19,13 +19,18 @@ const endMs = ({ startMs = 0, timeMs = 0 }: ExchangeRow): number => startMs + ti
 export const inARow: Rule = function* (subject) {
   for (const { rows } of subject.pages) {
     const calls = rows.filter(
-      ({ kind, startMs, status, parentEvidence }) =>
+      ({ kind, startMs, status, parentEvidence, fetchedFor }) =>
+        fetchedFor === undefined &&
         // The hops of a redirect cannot be made at once.
-        kind === 'data' && startMs !== undefined && !isRedirectStatus(status) && parentEvidence !== 'redirect',
+        kind === 'data' &&
+        startMs !== undefined &&
+        !isRedirectStatus(status) &&
+        parentEvidence !== 'redirect',
     );
     for (const run of runsOf(subject, calls)) {
       const [first] = run;
-      if (first === undefined) continue;
+      // The same request again and again is asked twice, or a poll.
+      if (first === undefined || run.every((call) => requestKey(call) === requestKey(first))) continue;
       const longest = most(run, ({ timeMs }) => timeMs);
       const whole = sum(run, ({ timeMs }) => timeMs);
       const areAlike = run.every(({ endpoint }) => endpoint === first.endpoint);

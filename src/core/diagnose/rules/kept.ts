@@ -11,10 +11,16 @@ const LAST_PART = /[.\-_/]([A-Za-z0-9_-]{4,})\.[a-z0-9]+(?:[?#]|$)/;
 /** Words put together as names are, of which each is at least three letters: no hash is read out of them. */
 const WORDS = /^[A-Za-z]?[a-z]*(?:[A-Z][a-z]{2,})*\d*$/;
 
+/** As long as bundlers make their hashes in base64url. */
+const HASH_CHARS = 8;
+/** So many consonants in a row stand in no name of two words: "DiwrgTda". */
+const UNSPEAKABLE = /[bcdfghjklmnpqrstvwxz]{5}/i;
+
 /** A hash in hexadecimal has digits, more than a name's number, among its letters; one in base64url mixes its cases. */
 function isHash(part: string): boolean {
   if (/^[0-9a-f]+$/i.test(part)) return /[a-f]/i.test(part) && (part.match(/\d/g) ?? []).length >= 2;
-  if (part.length < 8 || WORDS.test(part)) return false;
+  if (part.length === HASH_CHARS && /.[A-Z]/.test(part) && UNSPEAKABLE.test(part)) return true;
+  if (part.length < HASH_CHARS || WORDS.test(part)) return false;
   const turns = part.match(/[a-z](?=[A-Z0-9])|[A-Z](?=[a-z0-9])|\d(?=[A-Za-z])/g) ?? [];
   return /[a-z]/.test(part) && /[A-Z]/.test(part) && turns.length >= (/\d/.test(part) ? 3 : 4);
 }

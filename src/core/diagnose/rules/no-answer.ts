@@ -1,7 +1,7 @@
 import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
 import type { FailReason, Failure } from '../../model';
-import type { Rule } from '../finding';
+import type { Rule, Subject } from '../finding';
 import { calledAll, indexes, those } from '../say';
 import { retriesIn } from '../tries';
 import { crossOrigin } from './cross-origin';
@@ -122,6 +122,10 @@ const TOLD: Record<FailReason, Told> = {
     words: 'was blocked before it was sent',
     remedy: 'An extension, a policy of the page or mixed content: the console names which.',
   },
+  'blocked-by-corp': {
+    words: 'was answered, and its Cross-Origin-Resource-Policy keeps it from this page',
+    remedy: 'Have the server send Cross-Origin-Resource-Policy: cross-origin (or same-site), where others may use it.',
+  },
   'response-blocked': {
     words: 'was answered, and the browser kept the response from the page',
     remedy: 'The console names the policy: CORS, Cross-Origin-Resource-Policy or opaque response blocking.',
@@ -141,6 +145,12 @@ const TOLD: Record<FailReason, Told> = {
   },
 };
 
+/** A page's service worker may fail a request by itself, and recorders tell that by no word of its own. */
+const isByWorker = (subject: Subject, { pageId }: ExchangeRow): boolean =>
+  subject.rows.some((row) => row.source === 'worker' && row.pageId === pageId);
+const WORKER_REMEDY =
+  'The page’s service worker may have failed it by itself: its console would tell, else the server’s log.';
+
 /** Empty documents and the like never leave the browser. */
 const GOES_OUT = /^https?:/i;
 
@@ -154,7 +164,7 @@ export const noAnswer: Rule = function* (subject) {
   const { isRepaired } = retriesIn(subject);
   // What CORS kept away is told there, and what went round in a circle.
   const told = new Set([...crossOrigin(subject), ...redirectLoop(subject)].flatMap(({ evidence }) => evidence));
-  const rows = subject.rows.filter(isUnanswered).filter((row) => !told.has(row.index) && !isRepaired(row));
+  const rows = subject.asked.filter(isUnanswered).filter((row) => !told.has(row.index) && !isRepaired(row));
   // A beacon that is sent as the page goes away ends with it.
   const isNote = ({ failure, kind }: Unanswered): boolean =>
     TOLD[failure.reason].isNote === true || (kind === 'report' && failure.reason === 'unknown');
@@ -170,7 +180,7 @@ export const noAnswer: Rule = function* (subject) {
       ...(group.some(({ kind }) => kind === 'document')
         ? {}
         : { changes: [{ type: 'leave-out', indexes: those(group) }] as const }),
-      remedy,
+      remedy: reason === 'unknown' && isByWorker(subject, first) ? WORKER_REMEDY : remedy,
       confidence: reason === 'unknown' ? 'weak' : 'certain',
     };
   }

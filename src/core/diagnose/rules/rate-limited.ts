@@ -4,7 +4,7 @@ import { called, indexes, those } from '../say';
 
 /** Requests that were refused as too many (RFC 6585 4). */
 export const rateLimited: Rule = function* (subject) {
-  const refused = subject.rows.filter(({ status }) => status === 429);
+  const refused = subject.asked.filter(({ status }) => status === 429);
   for (const [host, rows] of groupBy(refused, (row) => row.host)) {
     const [first] = rows;
     if (first === undefined) continue;

@@ -23,7 +23,7 @@ export const redirectLoop: Rule = function* (subject) {
         names.length === 1
           ? `${shown} was redirected ${redirects.length} times, in a circle`
           : `${shown} redirect to one another: ${redirects.length} times, in a circle`,
-      detail: `${givenUp.length > 0 ? 'Then the browser gave up, and no page came' : 'Browsers give up after some twenty rounds'}. ${formatPlural(names.length, 'address', 'addresses')}, each time with ${[...new Set(redirects.map(({ status }) => status))].join(' or ')}.`,
+      detail: `${givenUp.length > 0 ? `Then the browser gave up, and no ${givenUp.some(({ kind }) => kind === 'document') ? 'page' : 'response'} came` : 'Browsers give up after some twenty rounds'}. ${formatPlural(names.length, 'address', 'addresses')}, each time with ${[...new Set(redirects.map(({ status }) => status))].join(' or ')}.`,
       evidence: indexes(all),
       remedy: 'Compare the Location of each hop: two rules send to one another, often for https, www or a sign-in.',
       confidence: 'certain',

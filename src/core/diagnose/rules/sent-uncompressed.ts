@@ -1,12 +1,15 @@
 import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
 import { formatBytes } from '../../wording';
+import { isCutShort } from '../declared';
 import type { Rule } from '../finding';
 import { called, calledAll, indexes, sum } from '../say';
 
 /** Less than a tenth is not worth the work. */
 const WORTH_SHARE = 0.1;
 const WORTH_BYTES = 1000;
+/** What a new connection brings in its first round trip: ten segments (RFC 6928). */
+const FIRST_BURST_BYTES = 14_600;
 
 /** Text that crossed the network as it is; the saving is measured on the very bytes that were recorded. */
 export const sentUncompressed: Rule = function* (subject) {
@@ -16,7 +19,9 @@ export const sentUncompressed: Rule = function* (subject) {
   };
   const worth = subject.rows.filter((row) => {
     const saved = savedOf(row);
-    return saved >= WORTH_BYTES && saved >= (subject.evidenceOf(row.index)?.recordedBytes ?? 0) * WORTH_SHARE;
+    const evidence = subject.evidenceOf(row.index);
+    if (evidence === undefined || row.failure !== undefined || isCutShort(row, evidence)) return false;
+    return saved >= WORTH_BYTES && saved >= (evidence.recordedBytes ?? 0) * WORTH_SHARE;
   });
   for (const [host, rows] of groupBy(worth, (row) => row.host)) {
     const [largest] = rows.sort((a, b) => savedOf(b) - savedOf(a));
@@ -30,12 +35,14 @@ export const sentUncompressed: Rule = function* (subject) {
           : `${calledAll(rows)} from ${host} are sent uncompressed: gzip saves ${formatBytes(sum(rows, savedOf))}`,
       detail: `The largest, ${called(largest)}: ${formatBytes(evidence?.recordedBytes)}, compressed ${formatBytes(evidence?.compressedBytes)}, measured on the recorded bytes.`,
       evidence: indexes(rows),
-      // The download shrinks as the bytes do.
-      changes: rows.map((row) => ({
-        type: 'download-share',
-        indexes: new Set([row.index]),
-        share: 1 - savedOf(row) / (subject.evidenceOf(row.index)?.recordedBytes ?? 1),
-      })),
+      // The download shrinks as the bytes do; what comes in the first burst comes no sooner for being smaller.
+      changes: rows
+        .filter(({ wireBytes = 0 }) => wireBytes > FIRST_BURST_BYTES)
+        .map((row) => ({
+          type: 'download-share',
+          indexes: new Set([row.index]),
+          share: 1 - savedOf(row) / (subject.evidenceOf(row.index)?.recordedBytes ?? 1),
+        })),
       wireBytes: sum(rows, savedOf),
       remedy: 'Turn compression on in the server for this type: brotli where the browser takes it, else gzip.',
       confidence: 'certain',

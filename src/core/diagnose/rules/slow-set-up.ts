@@ -6,14 +6,18 @@ import { called, indexes, those } from '../say';
 
 /** A look-up, a connect and a TLS handshake at 50 ms there and back take some 200 ms: from here on there is more to it. */
 const LONG_SET_UP_MS = 300;
+/** TCP's handshake takes one round trip, TLS 1.2 two more (RFC 5246 7.3). */
+const TRIPS = 3;
 /** The names of a site are mostly known nearby. */
 const LONG_DNS_MS = 150;
 
 /** Connections to the page's own hosts that took long to set up while the load waited for them. */
 export const slowSetUp: Rule = function* (subject) {
   for (const { rows } of subject.pages) {
-    const isSlow = ({ phases }: ExchangeRow): boolean =>
-      (setupMs(phases) ?? 0) >= LONG_SET_UP_MS || (phases.lookupMs ?? 0) >= LONG_DNS_MS;
+    // What a long way takes there and back, for connect and for TLS, is the matter of the connection.
+    const isSlow = ({ phases, host }: ExchangeRow): boolean =>
+      (setupMs(phases) ?? 0) >= Math.max(LONG_SET_UP_MS, TRIPS * (subject.tripOf(host)?.ms ?? 0)) ||
+      (phases.lookupMs ?? 0) >= LONG_DNS_MS;
     const slow = rows.filter((row) => row.party === 'first' && subject.routeMsOf(row.index) > 0 && isSlow(row));
     const [first] = slow.toSorted((a, b) => (setupMs(b.phases) ?? 0) - (setupMs(a.phases) ?? 0));
     if (first === undefined) continue;

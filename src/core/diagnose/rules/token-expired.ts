@@ -11,7 +11,7 @@ import { retriesIn } from '../tries';
  * expired (RFC 6265 5.3) when they were sent.
  */
 export const tokenExpired: Rule = function* (subject) {
-  const refused = subject.rows.flatMap((row) => {
+  const refused = subject.asked.flatMap((row) => {
     const why = findExpired(subject, row);
     return why === undefined ? [] : [{ row, why }];
   });
@@ -29,7 +29,8 @@ function tell(subject: Subject, group: readonly [Refused, ...Refused[]]): Matter
   const renewals = again.flatMap((worked) => renewalBefore(subject, worked, rows) ?? []);
   const isAllRepaired = rows.every(isRepaired);
   return {
-    severity: isAllRepaired ? 'costly' : 'broken',
+    // A renewal that works is how sign-ins with short lives are meant to go.
+    severity: isAllRepaired ? 'note' : 'broken',
     claim: `${called(first)} was refused: ${why.what} had expired ${formatSpan(why.agoMs)} before`,
     detail: isAllRepaired
       ? 'The page renewed it and sent the request again with success.'

@@ -20,7 +20,7 @@ const WRONG_CODING: Why = {
 
 /** Responses that cannot be used as what they are: by their bytes, their type, or their coding. */
 export const unreadable: Rule = function* (subject) {
-  const found = subject.rows.flatMap((row) => {
+  const found = subject.asked.flatMap((row) => {
     const why = whyUnreadable(subject, row);
     return why === undefined ? [] : [{ row, why }];
   });
@@ -55,6 +55,12 @@ function whyUnreadable(subject: Subject, row: ExchangeRow): Why | undefined {
         words: 'says that it is JSON and does not parse',
         many: 'say that they are JSON and do not parse',
         remedy: 'Look at the body in its dossier: it shows the place where the JSON breaks.',
+      };
+    case 'integrity':
+      return {
+        words: 'is not what the page demands by its integrity attribute, so that browsers refuse it',
+        many: 'are not what the page demands by its integrity attributes, so that browsers refuse them',
+        remedy: 'Put the digest of the new file into the page, or find out who changed the file.',
       };
     case 'text':
       return {

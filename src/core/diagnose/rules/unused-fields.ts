@@ -10,7 +10,7 @@ const NAMED = 5;
 
 /** Large JSON of which much lies in fields that no script or page of the capture names. */
 export const unusedFields: Rule = function* (subject) {
-  const large = subject.rows.flatMap((row) => {
+  const large = subject.asked.flatMap((row) => {
     const evidence = subject.evidenceOf(row.index);
     const fields = evidence?.fieldBytes;
     const whole = evidence?.recordedBytes ?? 0;

@@ -8,11 +8,11 @@ const NEVER_A_PAGE: ReadonlySet<string> = new Set(['script', 'style', 'image', '
 /** A page of HTML where something else was asked for: a sign-in or an error page in disguise. */
 export const wrongType: Rule = function* (subject) {
   const jsonEndpoints = new Set(
-    subject.rows.flatMap(({ endpoint, mimeType, failure }) =>
+    subject.asked.flatMap(({ endpoint, mimeType, failure }) =>
       failure === undefined && isJson(mimeType) ? endpoint : [],
     ),
   );
-  for (const row of subject.rows) {
+  for (const row of subject.asked) {
     const evidence = subject.evidenceOf(row.index);
     if (evidence?.isPage !== true || row.status === undefined || row.status >= 300) continue;
     const wantsJson = row.kind === 'data' && wantsData(row, evidence, jsonEndpoints);

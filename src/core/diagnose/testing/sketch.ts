@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { gzipSync } from 'node:zlib';
 import { analyse, takeFacts } from '../../analysis';
 import { bytesFromText } from '../../content';
@@ -46,6 +47,7 @@ const HOST = 'https://www.cumbrera.example';
 const TOOLS = {
   hash: (bytes: Uint8Array) => Buffer.from(bytes).toString('base64'),
   compressedLength: (bytes: Uint8Array) => gzipSync(bytes).length,
+  digest: (algorithm: string, bytes: Uint8Array) => createHash(algorithm).update(bytes).digest('base64'),
 };
 const listOf = (headers: Readonly<Record<string, string>> = {}) =>
   Object.entries(headers).map(([name, value]) => ({ name, value }));

@@ -8,8 +8,13 @@ import type { ExchangeRow } from '../src/core/analysis';
 
 const ROUNDS = Number(process.env['BENCH_ROUNDS'] ?? 3);
 const WWW = 'https://www.cumbrera.example';
+const PIXEL = Buffer.from(
+  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+  'base64',
+);
 const picture = (thinkMs: number, bytes = 2000) => ({
-  body: Buffer.alloc(bytes, 7),
+  // What is no picture is given up by the browser in the middle.
+  body: Buffer.concat([PIXEL, Buffer.alloc(bytes, 7)]),
   headers: { 'content-type': 'image/png', 'cache-control': 'no-store' },
   thinkMs,
 });
@@ -52,7 +57,7 @@ const thenPicture = (how: string): string =>
    const show = () => { const image = new Image(); image.src = '/last.png'; document.body.append(image); };
    ${how}</script><img src="/hold.png">`;
 /** Holds `loaded` up until the calls are through. */
-const hold = { 'www.cumbrera.example/hold.png': picture(1100), 'www.cumbrera.example/last.png': picture(400) };
+const hold = { 'www.cumbrera.example/hold.png': picture(950), 'www.cumbrera.example/last.png': picture(600) };
 
 const INTERVENTIONS: readonly Intervention[] = [
   {

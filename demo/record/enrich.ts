@@ -53,6 +53,28 @@ function addKnown(entry: Entry, known: ProtocolRequest): void {
   if (known.corsError !== undefined) entry['comment'] = `refused by the browser: ${known.corsError}`;
 }
 
+/**
+ * Writes the phases as the protocol measured them: HAR as it was recorded leaves out how long a request waited in the
+ * browser before it was given to the network, and has the wait for a connection in what was received.
+ */
+export function retime(har: Har, log: readonly ProtocolRequest[]): void {
+  const waiting = new Map<string, ProtocolRequest[]>();
+  for (const request of log) {
+    const key = `${request.sent.request.method} ${request.sent.request.url}`;
+    waiting.set(key, [...(waiting.get(key) ?? []), request]);
+  }
+  for (const entry of har.log.entries) {
+    const known = waiting.get(`${entry.request.method} ${entry.request.url}`)?.shift();
+    const timing = known?.response?.timing;
+    const isServed = known?.fromMemory === true || known?.response?.fromServiceWorker === true;
+    if (known?.endedAt === undefined || timing === undefined || isServed || entry['_resourceType'] === 'preflight')
+      continue;
+    const lengthMs = (known.endedAt - known.sent.timestamp) * 1000;
+    entry['timings'] = timingsOf(known.sent.timestamp, timing, lengthMs);
+    entry['time'] = lengthMs;
+  }
+}
+
 /** The protocol calls a revalidated copy "from disk" as well; bytes on the wire tell them apart. */
 const wentOut = (entry: Entry): boolean => Number(entry.response['_transferSize'] ?? 0) > 0;
 
@@ -61,7 +83,7 @@ function preflight(request: ProtocolRequest, pageref: string | undefined): Entry
   const timing = response?.timing;
   const length = ((request.endedAt ?? sent.timestamp) - sent.timestamp) * 1000;
   const timings =
-    timing === undefined ? { send: -1, wait: -1, receive: -1 } : preflightTimings(sent.timestamp, timing, length);
+    timing === undefined ? { send: -1, wait: -1, receive: -1 } : timingsOf(sent.timestamp, timing, length);
   return {
     ...(pageref === undefined ? {} : { pageref }),
     startedDateTime: new Date(sent.wallTime * 1000).toISOString(),
@@ -101,7 +123,7 @@ const list = (headers: Readonly<Record<string, string>>): { name: string; value:
   Object.entries(headers).map(([name, value]) => ({ name, value }));
 
 /** Chromium gives times in ms since `requestTime`, -1 for what did not happen. */
-function preflightTimings(
+function timingsOf(
   sentAt: number,
   timing: NonNullable<NonNullable<ProtocolRequest['response']>['timing']>,
   length: number,

@@ -10,7 +10,7 @@ import { HarReader, isObject, normaliseEntry } from '#core/har';
 import type { Exchange } from '#core/model';
 import { beginReading } from '#server/diagnose';
 import { chromiumOptions } from '../../e2e/support/chromium';
-import { enrich, type Har } from '../record/enrich';
+import { enrich, type Har, retime } from '../record/enrich';
 import { logProtocol, type ProtocolRequest } from '../record/protocol-log';
 import { type LoggedRequest, type SiteOptions, startSite } from '../site';
 
@@ -60,6 +60,7 @@ export async function record({ site: options, visit, context: contextOptions = {
     await visit({ page, context, session, log: site.requests });
     await context.close();
     const har = JSON.parse(readFileSync(path, 'utf8')) as Har;
+    retime(har, protocol);
     enrich(har, protocol);
     return read(har, [...site.requests]);
   } finally {

@@ -114,7 +114,7 @@ function spendersOf(
   rows: ReadonlyMap<ExchangeIndex, ExchangeRow>,
   trips: ReadonlyMap<string, RoundTrip>,
 ): Spender[] {
-  const queues = findHiddenQueues(rows.values());
+  const queues = findHiddenQueues([...rows.values()]);
   const spent = legs.flatMap((leg) => spentOn(leg, rows, queues, trips));
   const ofKind = groupBy(
     spent.filter(({ ms }) => undusted(ms) > 0),

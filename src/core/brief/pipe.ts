@@ -16,10 +16,10 @@ interface Piece {
 /** The connection to the network where it was full: what comes over it shares its rate, and comes no faster than that. */
 export class Pipe {
   readonly #bytesPerMs: number;
-  /** In order of their starts. */
+  /** In turn. */
   readonly #pieces: ReadonlyMap<ExchangeIndex, Piece>;
 
-  /** @param rows with starts, in order of them */
+  /** @param rows in turn */
   constructor(rows: readonly ExchangeRow[]) {
     const spans = rows.map(spanOf);
     const rate = findRate(spans);
@@ -72,7 +72,7 @@ export class Download {
 
   /**
    * How long an exchange receives, beginning at a moment, in ms: no less than what all before it leave of the rate. Asked
-   * for in the order of the recorded starts.
+   * for in turn.
    */
   receive(row: ExchangeRow, fromMs: number, receiveMs: number, share: number): number {
     const piece = this.#pieces.get(row.index);

@@ -3,7 +3,7 @@ import { type ExchangeIndex, NO_PHASES, type Phases } from '../model';
 import { findWaits, type RouteStop } from '../timing';
 import { type BriefPage, plotPage } from './page';
 import { type Download, Pipe } from './pipe';
-import { HostQueues, type Turn } from './queue';
+import { HostQueues, inTurn, type Turn } from './queue';
 
 /** A change to be tried. Each can only spare time. */
 export type Change =
@@ -55,7 +55,8 @@ export class Load {
   readonly #moments: Moments | undefined;
   readonly #found: FoundGoal | undefined;
   readonly #stops: readonly RouteStop[];
-  readonly #byStart: readonly ExchangeRow[];
+  /** In the order in which they got a connection: what one waited for comes before it. */
+  readonly #inTurn: readonly ExchangeRow[];
   readonly #waits: ReturnType<typeof findWaits>;
   readonly #recorded: ReadonlyMap<ExchangeIndex, Times>;
   readonly #queues: HostQueues;
@@ -66,13 +67,11 @@ export class Load {
     this.#moments = moments;
     this.#stops = routeStops(rows);
     this.#found = this.#stops.length === 0 ? undefined : findGoal(this.#stops, moments);
-    this.#byStart = rows
-      .filter(({ startMs }) => startMs !== undefined)
-      .sort((a, b) => (a.startMs ?? 0) - (b.startMs ?? 0) || a.index - b.index);
+    this.#inTurn = inTurn(rows);
     this.#waits = findWaits(this.#stops);
-    this.#recorded = new Map(this.#byStart.map((row) => [row.index, timesOf(row, row.startMs ?? 0)]));
-    this.#queues = new HostQueues(this.#byStart);
-    this.#pipe = new Pipe(this.#byStart);
+    this.#recorded = new Map(this.#inTurn.map((row) => [row.index, timesOf(row, row.startMs ?? 0)]));
+    this.#queues = new HostQueues(this.#inTurn);
+    this.#pipe = new Pipe(this.#inTurn);
   }
 
   /** Plays the load with changes. Undefined where nothing of it has a start. */
@@ -84,7 +83,7 @@ export class Load {
     const turn = this.#queues.begin();
     const pipe = this.#pipe.begin((row) => (gone.has(row.index) ? 0 : shareOf(row.index, changes)));
     const rows: ExchangeRow[] = [];
-    for (const row of this.#byStart) {
+    for (const row of this.#inTurn) {
       const startMs = this.#startOf(row, changes, times);
       if (gone.has(row.index)) {
         times.set(row.index, { startMs, firstMs: startMs, endMs: startMs });
@@ -122,7 +121,7 @@ export class Load {
     for (const one of changes) if (one.type === 'leave-out') for (const index of one.indexes) gone.add(index);
     if (gone.size === 0) return gone;
     // A parent comes before its children, so one pass finds them all.
-    for (const { index, parent, parentEvidence } of this.#byStart) {
+    for (const { index, parent, parentEvidence } of this.#inTurn) {
       const isOwn = parentEvidence !== 'redirect' && parentEvidence !== 'preflight';
       if (parent !== undefined && isOwn && gone.has(parent)) gone.add(index);
     }
@@ -179,7 +178,7 @@ export class Load {
     // Loaded comes after DOM ready, and where that was waited for last, as long after it as it did.
     const lastMs = this.#lastEndBy(goal.atMs, isHeldBy);
     if (lastMs > readyMs || isToEnd) return Math.max(movedMs, domReadyMs);
-    return domReadyMs + (goal.atMs - readyMs);
+    return Math.max(domReadyMs + (goal.atMs - readyMs), this.#lastMoved(goal.atMs, stops, isHeldBy));
   }
 
   /** A moment, as long after the last of what had ended by it as it was recorded. */
@@ -198,6 +197,19 @@ export class Load {
     }
     if (isToEnd) return Math.min(atMs, now);
     return now === then ? atMs : now + (atMs - then);
+  }
+
+  /** When the last of what had ended by a moment ends in the play. */
+  #lastMoved(
+    atMs: number,
+    stops: ReadonlyMap<ExchangeIndex, RouteStop>,
+    isHeldBy: (stop: RouteStop) => boolean,
+  ): number {
+    return this.#stops.reduce(
+      (last, stop) =>
+        isHeldBy(stop) && stop.heldUntilMs <= atMs ? Math.max(last, stops.get(stop.index)?.heldUntilMs ?? last) : last,
+      Number.NEGATIVE_INFINITY,
+    );
   }
 
   #lastEndBy(atMs: number, isHeldBy: (stop: RouteStop) => boolean): number {

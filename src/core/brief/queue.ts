@@ -14,11 +14,27 @@ interface Recorded {
 /** Where responses come from over a connection. */
 const ON_A_CONNECTION: ReadonlySet<Source> = new Set<Source>(['network', 'revalidated', 'none', 'unknown']);
 
+/**
+ * Exchanges with starts in the order in which they got a connection: browsers serve first what is wanted most, not what
+ * asked first. Those that waited for none come when they started.
+ */
+export function inTurn(rows: readonly ExchangeRow[]): ExchangeRow[] {
+  const hidden = findHiddenQueues(rows);
+  return rows
+    .flatMap((row) => {
+      if (row.startMs === undefined) return [];
+      const queuedMs = isQueued(row) ? (row.phases.heldMs ?? 0) + (hidden.get(row.index) ?? 0) : 0;
+      return [{ row, startMs: row.startMs, grantMs: row.startMs + queuedMs }];
+    })
+    .sort((a, b) => a.grantMs - b.grantMs || a.startMs - b.startMs || a.row.index - b.row.index)
+    .map(({ row }) => row);
+}
+
 /** The queues for connections of a recorded load: six to a host over HTTP/1.1, each with one exchange at a time. */
 export class HostQueues {
   readonly #recorded = new Map<ExchangeIndex, Recorded>();
 
-  /** @param rows with starts, in order of them */
+  /** @param rows in turn */
   constructor(rows: readonly ExchangeRow[]) {
     const hidden = findHiddenQueues(rows);
     const ends = new LastEnds();
@@ -34,7 +50,7 @@ export class HostQueues {
     }
   }
 
-  /** A play of them, whose exchanges come in the order of their recorded starts. */
+  /** A play of them, whose exchanges come in turn. */
   begin(): Turn {
     return new Turn(this.#recorded);
   }

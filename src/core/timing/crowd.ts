@@ -59,10 +59,20 @@ export function findQueues(stops: Iterable<CrowdStop>): ReadonlyMap<ExchangeInde
   return queues;
 }
 
-/** The queues that their recorder does not tell apart, in ms. */
-export function findHiddenQueues(stops: Iterable<CrowdStop>): ReadonlyMap<ExchangeIndex, number> {
-  const hidden = [...findQueues(stops)].flatMap(([index, { ms, isCounted }]) =>
-    isCounted ? [] : [[index, ms] as const],
+/**
+ * The queues that their recorder has in what it calls received, in ms. Other recorders leave them out altogether: then
+ * what was received is much shorter than the wait, and nothing of it can be told to be one.
+ */
+export function findHiddenQueues(stops: readonly CrowdStop[]): ReadonlyMap<ExchangeIndex, number> {
+  const queues = findQueues(stops);
+  return new Map(
+    stops.flatMap(({ index, phases }) => {
+      const queue = queues.get(index);
+      const receiveMs = phases.downloadMs ?? 0;
+      if (queue === undefined || queue.isCounted || receiveMs < queue.ms * PLAUSIBLE_SHARE) return [];
+      return [[index, Math.min(queue.ms, receiveMs)] as const];
+    }),
   );
-  return new Map(hidden);
 }
+/** A queue is measured by the ends of others, and may be longer than what was received by as much as these are off. */
+const PLAUSIBLE_SHARE = 0.5;

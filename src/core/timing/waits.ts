@@ -68,8 +68,8 @@ export class Waits {
    * What a stop waited for. Its parent, where it starts soon after that has ended or while it still comes. After a longer
    * gap, what ended inside it: the same request, which had failed and is sent again; the response that named it; a script
    * or style that ended shortly before (the parser, or the modules that one imports, waited for it), or one that the
-   * document asks for and that took up most of the gap (running it took the rest); for a call, the call of its party that
-   * ended last before it, however long the gap.
+   * document asks for and that took up most of the gap (running it took the rest); the call of its party that ended last
+   * before it: for a call however long the gap, for anything else at once.
    */
   of(stop: RouteStop): Waited | undefined {
     const parent = stop.parent === undefined ? undefined : this.#byIndex.get(stop.parent);
@@ -127,8 +127,10 @@ export class Waits {
   }
 
   #findCall(stop: RouteStop, parent: RouteStop): Waited | undefined {
-    if (stop.kind !== 'data') return undefined;
     const call = lastOf(this.#calls.get(stop.party) ?? [], stop);
+    // What a page shows of an answer it asks for as soon as that is there; a call may have waited for one longer.
+    const isSoon = call !== undefined && stop.startMs - call.endMs < LONG_GAP_MS;
+    if (stop.kind !== 'data' && !isSoon) return undefined;
     return call !== undefined && isBetween(parent, call, stop) ? { stop: call, link: 'held-up' } : undefined;
   }
 }

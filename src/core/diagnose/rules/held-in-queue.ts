@@ -11,7 +11,7 @@ const DETAIL = {
   counted:
     'Six older requests were still open when each began: over HTTP/1.1 browsers keep six connections to a host, each with one request at a time.',
   hidden:
-    'Six older requests were still open when each began, and over HTTP/1.1 browsers keep six connections to a host. The recorder does not tell this wait apart: it is part of the phases that it wrote down.',
+    'Six older requests were still open when each began, and over HTTP/1.1 browsers keep six connections to a host. The recorder does not tell this wait apart: it is part of the phases that it wrote down, or was left out of them.',
 } as const;
 
 /** Requests that waited for a free connection: six at a time to a host over HTTP/1.1. */

@@ -21,7 +21,8 @@ export const slowServer: Rule = function* (subject) {
       row.kind !== 'stream' &&
       row.kind !== 'socket' &&
       row.kind !== 'report' &&
-      serverMs(row) >= SLOW_SERVER_MS,
+      serverMs(row) >= SLOW_SERVER_MS &&
+      !isCrowdedOut(subject, row),
   );
   for (const [, rows] of groupBy(slow, ({ endpoint }) => endpoint)) {
     const [first] = rows.sort((a, b) => serverMs(b) - serverMs(a));
@@ -41,6 +42,18 @@ export const slowServer: Rule = function* (subject) {
     };
   }
 };
+
+/** A wait most of which lies in a time in which the connection was full: the response may have stood behind others. */
+function isCrowdedOut(subject: Subject, { pageId, startMs = 0, timeMs = 0, phases }: ExchangeRow): boolean {
+  const { waitMs = 0, downloadMs = 0 } = phases;
+  const [fromMs, toMs] = [startMs + timeMs - downloadMs - waitMs, startMs + timeMs - downloadMs];
+  const full = subject.pages.find(({ overview }) => overview?.id === pageId)?.rate?.full ?? [];
+  const inside = full.reduce(
+    (total, one) => total + Math.max(0, Math.min(toMs, one.toMs) - Math.max(fromMs, one.fromMs)),
+    0,
+  );
+  return inside > waitMs / 2;
+}
 
 function metricsOf(subject: Subject, { index }: ExchangeRow): string {
   const metrics = readServerTiming([subject.evidenceOf(index)?.responseHeaders.get('server-timing') ?? ''])

@@ -36,6 +36,27 @@ test('the brief says what held the load up, and each claim leads to its evidence
   await expect(page.locator('[data-route]')).toHaveCount(1);
 });
 
+test('the route leads to DOM ready, or to the exchange that is asked for', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.goto(page.url().replace(/waterfall.*/, 'brief'));
+  await expect(page.locator('[data-sentence]')).toContainText('Loaded in');
+  await page.getByLabel('Route to').selectOption({ label: 'DOM ready' });
+  await expect(page.locator('[data-sentence]')).toContainText('DOM ready after 720 ms.');
+  await expect(page).toHaveURL(/to=dom-ready/);
+  await page.goBack();
+  await expect(page.locator('[data-sentence]')).toContainText('Loaded in');
+
+  await page.goto(page.url().replace(/brief.*/, 'waterfall?exchange=77'));
+  await expect(page.locator('[data-strip="77"]')).toHaveAttribute('aria-selected', 'true');
+  await page.keyboard.press('m');
+  await expect(page.getByLabel('Route to')).toHaveValue('#77');
+  await page.keyboard.press('r');
+  // The route ends here: there is no leg behind it.
+  await expect(page.locator('[data-strip="77"]')).toHaveAttribute('aria-selected', 'true');
+  await page.keyboard.press('m');
+  await expect(page.getByLabel('Route to')).toHaveValue('loaded');
+});
+
 test('a finding is set aside for a reason, stays so, and is taken back', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'alba-norte-first-visit');
   await page.goto(page.url().replace(/waterfall.*/, 'brief'));

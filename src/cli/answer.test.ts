@@ -67,6 +67,26 @@ describe('trazado explain', () => {
     expect(text).toMatch(/: #15 #16 #17 #18 #19 #20 #21 #22 and 29 more$/m);
   });
 
+  it.each([
+    ['dom-ready', 'domReady', /^DOM ready after 720 ms\. /, 73],
+    ['#77', 'exchange', /^graphql HutCard \(#77\) ended after 1\.76 s\. /, 77],
+    ['loaded', 'loaded', /^Loaded in 2\.58 s\. /, 139],
+  ])('plots the route to %s', (goal, target, sentence, most) => {
+    const told = JSON.parse(runCli(['explain', FIRST_VISIT, '--to', goal, '--json']).stdout.toString());
+    expect(told).toMatchObject({ target, sentence: expect.stringMatching(sentence) });
+    const indexes = told.legs.flatMap(({ index }: { index?: number }) => index ?? []);
+    expect(indexes.at(-1)).toBeLessThanOrEqual(most);
+    expect(told.legs.at(-1).endMs).toBeCloseTo(told.targetMs, 6);
+  });
+
+  it.each([
+    ['the moon', /^trazado: There is no "the moon" to go to; there are loaded, dom-ready, and exchanges, as #12\.\n$/],
+    ['#999', /^trazado: There is no exchange #999; the capture has 145\.\n$/],
+  ])('says in one line that no route leads to %s', (goal, says) => {
+    const { status, stderr } = runCli(['explain', FIRST_VISIT, '--to', goal]);
+    expect([status, stderr]).toEqual([2, expect.stringMatching(says)]);
+  });
+
   it('says in one line what is wrong with the page asked for', () => {
     const { status, stderr } = runCli(['explain', FIRST_VISIT, '--page', 'none']);
     expect(status).toBe(2);

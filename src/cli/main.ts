@@ -41,6 +41,7 @@ program
   .description('what held a page up: its route, where the time went, what was found')
   .argument('<file>', 'HAR file, or - for standard input')
   .option('--page <id>', 'the page; without it the first one')
+  .option('--to <goal>', 'where the route leads: loaded, dom-ready, the name of a milestone, or an exchange, as #12')
   .option('--json', 'as JSON')
   .action(async (file, options) => (await import('./commands/explain')).explain(file, options));
 

@@ -1,4 +1,4 @@
-import type { CaptureOverview, ExchangeRow } from '#core/analysis';
+import { type CaptureOverview, type ExchangeRow, type RouteTo, readRouteTo } from '#core/analysis';
 import { tellLegs } from '#core/brief';
 import type { ExchangeIndex, PageId } from '#core/model';
 import { type Explanation, explainJson } from '#core/report';
@@ -7,16 +7,41 @@ import { diagnoseFile, UsageError, withInput } from '../input';
 import { printJson, printLines } from '../output';
 
 /** The answer: what held a page's load up, where its time went, what was found. */
-export async function explain(file: string, options: { json?: true; page?: string }): Promise<void> {
-  const { explained, rows } = await withInput(file, (input) => {
+export async function explain(file: string, options: { json?: true; page?: string; to?: string }): Promise<void> {
+  const { explained, rows, to } = await withInput(file, (input) => {
     const diagnosis = diagnoseFile(input);
-    return { explained: explainJson(diagnosis, choosePage(diagnosis.overview, options.page)), rows: diagnosis.rows };
+    const { page, to } = chooseGoal(diagnosis, options);
+    return { explained: explainJson(diagnosis, page, to), rows: diagnosis.rows, to };
   });
   if (explained === undefined) {
-    throw new UsageError('No exchange of this page has a start: there is nothing to explain.');
+    throw new UsageError(
+      to.type === 'domReady'
+        ? 'DOM ready of this page is not known: its recorder wrote none.'
+        : 'No exchange of this page has a start: there is nothing to explain.',
+    );
   }
   if (options.json === true) printJson(explained);
   else printLines(toText(explained, rows));
+}
+
+/** What the route is to lead to, and the page that it belongs to. */
+function chooseGoal(
+  { overview, rows }: { readonly overview: CaptureOverview; readonly rows: readonly ExchangeRow[] },
+  options: { readonly page?: string; readonly to?: string },
+): { readonly page: PageId | undefined; readonly to: RouteTo } {
+  const chosen = choosePage(overview, options.page);
+  const { to: text = '' } = options;
+  const milestones = overview.pages.find(({ id }) => id === chosen)?.milestones ?? [];
+  const to = readRouteTo(text, milestones);
+  if (to === undefined) {
+    const names = ['loaded', 'dom-ready', ...milestones.flatMap(({ id, label }) => (id === 'other' ? label : []))];
+    throw new UsageError(`There is no "${text}" to go to; there are ${names.join(', ')}, and exchanges, as #12.`);
+  }
+  if (to.type !== 'exchange') return { page: chosen, to };
+  const row = rows.find(({ index }) => index === to.index);
+  if (row === undefined) throw new UsageError(`There is no exchange #${to.index}; the capture has ${rows.length}.`);
+  if (row.startMs === undefined) throw new UsageError(`#${to.index} has no start: no route leads to it.`);
+  return { page: row.pageId, to };
 }
 
 /** The page asked for; else the first that has exchanges. */

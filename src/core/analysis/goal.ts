@@ -1,4 +1,4 @@
-import type { ExchangeIndex } from '../model';
+import { type ExchangeIndex, exchangeIndex, type Milestone } from '../model';
 import type { Goal, RouteStop } from '../timing';
 
 /** What a route leads to: a milestone, the end of the last exchange that a load waits for, or one exchange. */
@@ -12,6 +12,21 @@ export type RouteTo =
   | { readonly type: 'exchange'; readonly index: ExchangeIndex };
 
 export const TO_LOAD: RouteTo = { type: 'load' };
+
+/**
+ * What a route is asked for to: "loaded", "dom-ready", the name of another milestone, or an exchange's number, as "#77".
+ * Nothing at all means the load. Undefined where it names none of these.
+ * @param milestones those of the page
+ */
+export function readRouteTo(text: string, milestones: readonly Milestone[]): RouteTo | undefined {
+  const name = text.trim();
+  if (name === '' || /^(load|loaded)$/i.test(name)) return TO_LOAD;
+  if (/^dom[ -]?ready$/i.test(name)) return { type: 'domReady' };
+  const number = /^#?(\d{1,9})$/.exec(name)?.[1];
+  if (number !== undefined) return { type: 'exchange', index: exchangeIndex(Number(number)) };
+  const found = milestones.find(({ label, id }) => id === 'other' && label.toLowerCase() === name.toLowerCase());
+  return found === undefined ? undefined : { type: 'milestone', label: found.label, atMs: found.atMs };
+}
 
 /** The moments of a page that routes lead to, in ms since its start; unknown ones absent. */
 export interface Moments {

@@ -5,7 +5,7 @@ export { type Connection, findConnections } from './connections';
 export type { ExchangeRow } from './exchange-row';
 export { type ExchangeFacts, takeFacts } from './facts';
 export { FactsPool } from './facts-pool';
-export { type FoundGoal, findGoal, type Moments, type RouteTo, type Target } from './goal';
+export { type FoundGoal, findGoal, type Moments, type RouteTo, readRouteTo, type Target, TO_LOAD } from './goal';
 export { findLostDocument } from './lost-document';
 export { isOfExtension, NO_HOST, nameExchange, nameHost } from './naming';
 export { classifyOutcome, type OutcomeClass } from './outcome';

@@ -167,7 +167,7 @@ describe('the sentence', () => {
       'no milestone',
       [{ kind: 'document', timings: { wait: 100 } }],
       {},
-      'No milestone was recorded; the last exchange ended after 100 ms. All of it (100 ms) went to waiting for www.a.example to respond to /0 (#0).',
+      'No milestone was recorded; the last exchange that a load waits for ended after 100 ms. All of it (100 ms) went to waiting for www.a.example to respond to /0 (#0).',
     ],
     [
       'a third party',
@@ -242,7 +242,7 @@ describe('the sentence', () => {
       'nothing that takes time',
       [{ kind: 'document' }],
       {},
-      'No milestone was recorded; the last exchange ended after 0 ms.',
+      'No milestone was recorded; the last exchange that a load waits for ended after 0 ms.',
     ],
     [
       'a redirect on the way',
@@ -323,7 +323,7 @@ describe('the sentence', () => {
         { at: 200, kind: 'eventsource', timings: { wait: 50, receive: 5000 }, by: 0 },
       ],
       {},
-      'No milestone was recorded; the last exchange ended after 200 ms. All of it (200 ms) went to waiting for www.a.example to respond to /0 (#0).',
+      'No milestone was recorded; the last exchange that a load waits for ended after 200 ms. All of it (200 ms) went to waiting for www.a.example to respond to /0 (#0).',
     ],
     [
       'a thing just worth naming and one just not',

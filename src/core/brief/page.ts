@@ -1,4 +1,4 @@
-import { type ExchangeRow, findGoal, type Moments, type RouteTo, routeStops, type Target } from '../analysis';
+import { type ExchangeRow, findGoal, type Moments, type RouteTo, routeStops, type Target, TO_LOAD } from '../analysis';
 import type { ExchangeIndex } from '../model';
 import { type ParentEvidence, phasesWithin, plotRoute, type RouteLink } from '../timing';
 import { addUp, type Ledger } from './ledger';
@@ -24,6 +24,8 @@ const EVIDENCE_OF: Record<RouteLink, (row: ExchangeRow) => ParentEvidence | unde
 /** The route of one page and what it adds up to. */
 export interface BriefPage {
   readonly target: Target;
+  /** What the route was asked for to. */
+  readonly to: RouteTo;
   /** Where the route begins: the page's start, or its first exchange's where that is earlier. In ms since the page's start. */
   readonly originMs: number;
   readonly targetMs: number;
@@ -36,7 +38,11 @@ export interface BriefPage {
  * or the moment is not known.
  * @param rows the exchanges of the page, times since its start
  */
-export function plotPage(rows: readonly ExchangeRow[], page: Moments | undefined, to?: RouteTo): BriefPage | undefined {
+export function plotPage(
+  rows: readonly ExchangeRow[],
+  page: Moments | undefined,
+  to: RouteTo = TO_LOAD,
+): BriefPage | undefined {
   const stops = routeStops(rows);
   const found = stops.length === 0 ? undefined : findGoal(stops, page, to);
   if (found === undefined) return undefined;
@@ -58,5 +64,5 @@ export function plotPage(rows: readonly ExchangeRow[], page: Moments | undefined
       confidence: isGuess ? 'weak' : evidence === undefined ? undefined : CONFIDENCE[evidence],
     };
   });
-  return { target, originMs, targetMs: Math.max(originMs, goal.atMs), legs, ledger: addUp(legs, byIndex) };
+  return { target, to, originMs, targetMs: Math.max(originMs, goal.atMs), legs, ledger: addUp(legs, byIndex) };
 }

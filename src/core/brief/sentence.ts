@@ -1,17 +1,31 @@
-import { type CaptureOverview, type ExchangeRow, findLostDocument, nameExchange, type Target } from '../analysis';
+import { type CaptureOverview, type ExchangeRow, findLostDocument, nameExchange } from '../analysis';
 import { isRedirectStatus } from '../http';
 import type { ExchangeIndex } from '../model';
 import { formatMs, formatPlural, wordFailure } from '../wording';
 import type { Spending } from './ledger';
 import { type BriefPage, plotPage } from './page';
 
-const REACHED: Record<Target, string> = {
-  loaded: 'Loaded in',
-  domReady: 'Loaded is unknown; the DOM was ready after',
-  lastExchange: 'No milestone was recorded; the last exchange ended after',
-  milestone: 'Reached after',
-  exchange: 'Ended after',
-};
+/** How a load ended, or whatever its route leads to. */
+function reachedWords({ target, to }: BriefPage, rows: ReadonlyMap<ExchangeIndex, ExchangeRow>): string {
+  switch (target) {
+    case 'loaded':
+      return 'Loaded in';
+    case 'domReady':
+      return to.type === 'domReady' ? 'DOM ready after' : 'Loaded is unknown; the DOM was ready after';
+    case 'lastExchange': {
+      const isHeld = [...rows.values()].some(({ holds }) => holds !== undefined);
+      return `No milestone was recorded; the last exchange ${isHeld ? 'that a load waits for ' : ''}ended after`;
+    }
+    case 'milestone':
+      return `${to.type === 'milestone' ? to.label : 'The milestone'} was reached after`;
+    case 'exchange': {
+      const row = to.type === 'exchange' ? rows.get(to.index) : undefined;
+      return `${row === undefined ? 'The exchange' : calledWith(row)} ended after`;
+    }
+    default:
+      return target satisfies never;
+  }
+}
 
 /** What is worth naming takes so much of the time. */
 const WORTH_NAMING = 0.15;
@@ -26,15 +40,16 @@ export function briefSentences(
   page: BriefPage,
   rows: ReadonlyMap<ExchangeIndex, ExchangeRow>,
 ): readonly [string, ...string[]] {
-  const lost = findLostDocument(rows.values());
+  const isOfLoad = page.to.type === 'load';
+  const lost = isOfLoad ? findLostDocument(rows.values()) : undefined;
   if (lost !== undefined) {
     const after = lost.redirects === 0 ? '' : `after ${formatPlural(lost.redirects, 'redirect')}, `;
     const how = lost.lost.failure === undefined ? 'not answered' : wordFailure(lost.lost.failure);
     return [`The document ${calledWith(lost.asked)} never came (${after}${how}).`];
   }
   const wholeMs = page.targetMs - page.originMs;
-  const refused = findRefusedDocument(rows.values());
-  const reached = `${REACHED[page.target]} ${formatMs(wholeMs)}.`;
+  const refused = isOfLoad ? findRefusedDocument(rows.values()) : undefined;
+  const reached = `${reachedWords(page, rows)} ${formatMs(wholeMs)}.`;
   const ended: readonly [string, ...string[]] =
     refused === undefined
       ? [reached]

@@ -1,4 +1,4 @@
-import type { CaptureOverview, ExchangeRow } from '../analysis';
+import type { CaptureOverview, ExchangeRow, RouteTo } from '../analysis';
 import { type BriefPage, type PlottedLeg, plotPage, tellBrief } from '../brief';
 import { DELAYS, nextVisitOf } from '../cache';
 import { type Evidence, type FoundInCapture, findingsOn } from '../diagnose';
@@ -12,12 +12,16 @@ interface Explained {
   readonly found: FoundInCapture;
 }
 
-/** One page explained, as the command line gives it; undefined where none of its exchanges has a start. */
-export function explainJson({ rows, overview, evidence, found }: Explained, page: PageId | undefined) {
+/**
+ * One page explained, as the command line gives it; undefined where none of its exchanges has a start, or what its route is
+ * to lead to is not known.
+ */
+export function explainJson({ rows, overview, evidence, found }: Explained, page: PageId | undefined, to?: RouteTo) {
   const own = rows.filter(({ pageId }) => pageId === page);
   const brief = plotPage(
     own,
     overview.pages.find(({ id }) => id === page),
+    to,
   );
   if (brief === undefined) return undefined;
   return {

@@ -14,6 +14,8 @@ import {
 } from '#core/wording';
 import type { Found } from '../capture/use-found';
 import { offsetOf } from '../frame/ZoneChooser';
+import { RouteChoice } from '../route/RouteChoice';
+import { plotTo } from '../route/route-to';
 import { goTo, type Zone } from '../state/address';
 import { useHome } from '../state/focus';
 import type { ViewProps } from '../view-props';
@@ -36,13 +38,15 @@ interface BriefViewProps {
   readonly found: Found;
   /** The page that the address asks for. */
   readonly asked: string | undefined;
+  /** Where it asks the route to lead. */
+  readonly to: string | undefined;
   readonly zone: Zone;
   /** False while it is kept behind another view: coming back to it costs next to nothing. */
   readonly isShown: boolean;
 }
 
 /** The answer page: what held the load up, in a sentence, along the route, in the ledger, and what was found. */
-function BriefView({ card, rows, found, asked, zone, isShown }: BriefViewProps) {
+function BriefView({ card, rows, found, asked, to, zone, isShown }: BriefViewProps) {
   const home = useHome<HTMLElement>(isShown);
   const { pages } = card.overview;
   const page = choosePage(pages, asked);
@@ -51,7 +55,7 @@ function BriefView({ card, rows, found, asked, zone, isShown }: BriefViewProps) 
     () => (page === undefined ? rows : rows.filter(({ pageId }) => pageId === page.id)),
     [rows, page],
   );
-  const brief = useMemo(() => plotPage(own, page), [own, page]);
+  const brief = useMemo(() => plotTo(own, page, to), [own, page, to]);
   const spans = useMemo(() => arrange(rows, pages, asked).placed.flatMap(spanOf), [rows, pages, asked]);
   return (
     // In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1).
@@ -85,7 +89,7 @@ const Brief = memo(BriefView);
 
 /** The brief of what the address asks for: what else changes there is none of its business. */
 export default ({ card, rows, found, place, isShown }: ViewProps) => (
-  <Brief card={card} rows={rows} found={found} asked={place.page} zone={place.zone} isShown={isShown} />
+  <Brief card={card} rows={rows} found={found} asked={place.page} to={place.to} zone={place.zone} isShown={isShown} />
 );
 const Charts = memo(BriefCharts);
 const Findings = memo(FindingList);
@@ -120,15 +124,14 @@ function OnePage({ card, page, rows, brief, zone }: OnePageProps) {
       <Figures rows={rows} page={page} />
       <h2 className="mt-6 mb-2 font-bold">Where the {formatMs(wholeMs)} went</h2>
       {wholeMs > 0 ? <LedgerBar ledger={brief.ledger} wholeMs={wholeMs} /> : null}
-      <h2 className="mt-6 mb-2 font-bold">
-        Route to{' '}
-        {brief.target === 'loaded' ? 'loaded' : brief.target === 'domReady' ? 'DOM ready' : 'the last exchange'}
+      <h2 className="mt-6 mb-2 flex flex-wrap items-baseline gap-x-1 font-bold">
+        Route to <RouteChoice rows={rows} page={page} to={brief.to} />
       </h2>
       <div ref={frame}>
         <RoutePlot legs={brief.legs} rowOf={rowOf} widthPx={widthPx} onLeg={openLeg} />
       </div>
       <RouteList legs={brief.legs} rowOf={rowOf} onLeg={openLeg} />
-      {wholeMs > 0 ? <WhatIf rows={rows} page={page} brief={brief} /> : null}
+      {wholeMs > 0 && brief.to.type === 'load' ? <WhatIf rows={rows} page={page} brief={brief} /> : null}
       <NextVisit captureId={card.id} page={page?.id} />
     </>
   );
@@ -194,15 +197,14 @@ function SubSentence({ rows, card, when }: SubSentenceProps) {
 
 function Figures({ rows, page }: { readonly rows: readonly ExchangeRow[]; readonly page: OnePageProps['page'] }) {
   const sums = useMemo(() => tally(rows), [rows]);
-  const { domReadyMs, loadedMs } = page ?? {};
-  const between = domReadyMs === undefined || loadedMs === undefined ? undefined : loadedMs - domReadyMs;
+  const { domReadyMs } = page ?? {};
   return (
     <dl className="mt-4 grid grid-cols-5 border border-line bg-sheet max-md:grid-cols-2">
       <Figure value={formatCount(sums.exchanges)} word="exchanges" />
       <Figure value={formatBytes(sums.wireBytes)} word="over the wire" exact={formatExactBytes(sums.wireBytes)} />
       <Figure value={formatBytes(sums.bodyBytes)} word="once decoded" exact={formatExactBytes(sums.bodyBytes)} />
       <Figure value={formatShare(savedShare(sums))} word="of bytes from cache" />
-      <Figure value={formatMs(between)} word="DOM ready to loaded" />
+      <Figure value={formatMs(domReadyMs)} word="until DOM ready" />
     </dl>
   );
 }

@@ -1,8 +1,9 @@
 import { useStore } from '@nanostores/react';
 import { useMemo } from 'react';
-import { type ExchangeRow, type Tally, tally } from '#core/analysis';
-import { type PlottedLeg, plotPage } from '#core/brief';
+import { type ExchangeRow, type RouteTo, type Tally, TO_LOAD, tally } from '#core/analysis';
+import type { PlottedLeg } from '#core/brief';
 import type { CaptureCard } from '#core/wire';
+import { plotTo } from '../route/route-to';
 import { type SiftState, useSift } from '../sift/use-sift';
 import { $place, NOISES, type Noise, type TimeWindow } from '../state/address';
 import { type Arrangement, arrange, IS_NOISE, type Placed } from '../waterfall/arrange';
@@ -20,6 +21,8 @@ export interface Shown {
   readonly whole: TimeWindow;
   /** Sums over what is shown inside the window. */
   readonly sums: Tally;
+  /** Where the route of the page that is shown leads. */
+  readonly routeTo: RouteTo;
   /** The legs of the route of the page that is shown; none where all pages are. */
   readonly legs: readonly PlottedLeg[];
 }
@@ -38,16 +41,12 @@ export function useShown(card: CaptureCard, rows: readonly ExchangeRow[]): Shown
     return wholeOf([...moments, ...arrangement.milestones.map(({ atMs }) => atMs)]);
   }, [arrangement]);
   const positions = useMemo(() => new Map(rows.map((row, at) => [row.index, at])), [rows]);
-  const legs = useMemo(() => {
-    const { page } = arrangement;
-    if (page === undefined && pages.length > 1) return NO_LEGS;
-    return (
-      plotPage(
-        arrangement.placed.map(({ row }) => row),
-        page,
-      )?.legs ?? NO_LEGS
-    );
-  }, [arrangement, pages]);
+  const { page } = arrangement;
+  const plotted = useMemo(() => {
+    if (page === undefined && pages.length > 1) return undefined;
+    const own = arrangement.placed.map(({ row }) => row);
+    return plotTo(own, page, place.to);
+  }, [arrangement, page, pages, place.to]);
   const hiddenNames = place.hidden.join(' ');
   const { quiet, hidden } = useMemo(() => {
     const noises = NOISES.filter((noise) => hiddenNames.split(' ').includes(noise));
@@ -69,7 +68,16 @@ export function useShown(card: CaptureCard, rows: readonly ExchangeRow[]): Shown
       (window === undefined ? placed : placed.filter((one) => isInWindow(one, window))).map(({ row }) => row),
     );
   }, [placed, window]);
-  return { sift, arrangement, placed, hidden, whole, sums, legs };
+  return {
+    sift,
+    arrangement,
+    placed,
+    hidden,
+    whole,
+    sums,
+    routeTo: plotted?.to ?? TO_LOAD,
+    legs: plotted?.legs ?? NO_LEGS,
+  };
 }
 
 const NO_LEGS: readonly PlottedLeg[] = [];

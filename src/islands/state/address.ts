@@ -34,6 +34,8 @@ export interface Place {
   /** Name of the lane under the cursor, where it is on none of the exchanges. */
   readonly lane: string | undefined;
   readonly zone: Zone;
+  /** Where the route leads, as it is asked for; absent for the load. */
+  readonly to: string | undefined;
   /** The sift as it was typed. */
   readonly sift: string;
   readonly hidden: readonly Noise[];
@@ -84,6 +86,7 @@ export function readPlace(search: string, pathname = '/'): Place {
     isOpen: isNumber && query.has('dossier'),
     lane: isNumber ? undefined : text('lane'),
     zone: ZONES.find((known) => known === zone) ?? 'recorded',
+    to: text('to'),
     sift: query.get('sift') ?? '',
     hidden: NOISES.filter((noise) => hidden.includes(noise)),
     window: readWindow(query.get('window')),
@@ -117,6 +120,7 @@ export function writePlace(place: Place): string {
     if (value !== undefined && value !== '') query.set(name, value);
   };
   set('page', place.page);
+  set('to', place.to);
   set('sift', place.sift);
   set('hide', place.hidden.join(' '));
   set('window', window === undefined ? undefined : `${roundMs(window.fromMs)}_${roundMs(window.toMs)}`);
@@ -149,6 +153,7 @@ const UNDONE_BY_BACK = [
   'view',
   'isOpen',
   'page',
+  'to',
   'sift',
   'endpoint',
   'draft',

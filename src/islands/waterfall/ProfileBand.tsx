@@ -1,4 +1,4 @@
-import { useMemo } from 'react';
+import { type ReactNode, useMemo } from 'react';
 import type { Milestone } from '#core/model';
 import { cumulateBytes, idleMs, profileInFlight } from '#core/timing';
 import { formatBytes, formatMs } from '#core/wording';
@@ -31,6 +31,8 @@ interface ProfileBandProps {
   readonly window: TimeWindow | undefined;
   /** The ticks of what the strips show. */
   readonly ticks: readonly Tick[];
+  /** Where the route leads, to be chosen. */
+  readonly route: ReactNode;
   readonly onWindow: (window: TimeWindow | undefined) => void;
 }
 
@@ -39,7 +41,7 @@ interface ProfileBandProps {
 const TICK_LABEL_PX = 40;
 
 /** Long because it is one drawing, whose parts share one scale. */
-export function ProfileBand({ placed, milestones, whole, window, ticks, onWindow }: ProfileBandProps) {
+export function ProfileBand({ placed, milestones, whole, window, ticks, route, onWindow }: ProfileBandProps) {
   const spans = useMemo(() => placed.flatMap(spanOf), [placed]);
   const profile = useMemo(() => profileInFlight(spans), [spans]);
   const bytes = useMemo(() => cumulateBytes(spans), [spans]);
@@ -63,6 +65,7 @@ export function ProfileBand({ placed, milestones, whole, window, ticks, onWindow
             bytes come, {formatBytes(Math.round(total))} in all
           </p>
         )}
+        {route === null ? null : <div className="flex gap-1 text-[13px] text-route">route to {route}</div>}
       </div>
       <div className="relative shrink-0" style={{ width: whole.widthPx }}>
         <svg

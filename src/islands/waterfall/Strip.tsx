@@ -28,12 +28,15 @@ interface StripProps extends RowFrame {
   readonly isCurrent: boolean;
   readonly place: number;
   readonly count: number;
+  /** It is a leg of the route that is drawn. */
+  readonly isOnRoute: boolean;
   readonly onPick: (index: number) => void;
 }
 
 /** One exchange's row: its key, its stairs, its measure. */
 export const Strip = memo(function Strip(props: StripProps) {
-  const { placed, level, scale, lastMs, topPx, measure, mostMeasure, isCurrent, place, count, onPick } = props;
+  const { placed, level, scale, lastMs, topPx, measure, mostMeasure, isCurrent, place, count, isOnRoute, onPick } =
+    props;
   const { row } = placed;
   const name = nameExchange(row);
   const word = statusWord(row);
@@ -51,7 +54,7 @@ export const Strip = memo(function Strip(props: StripProps) {
       aria-setsize={count}
       aria-label={`#${row.index} ${row.kind} ${row.method} ${name}, ${nameHost(row.host)}, ${word ?? row.status}, ${label} ${format(value)}`}
       data-strip={row.index}
-      data-off-route={row.isOnRoute ? undefined : ''}
+      data-off-route={isOnRoute ? undefined : ''}
       onClick={() => onPick(row.index)}
       style={{ transform: `translateY(${topPx}px)`, height: STRIP_PX }}
       className={`absolute inset-x-0 top-0 flex contain-strict cursor-pointer items-center border-grid border-b ${isCurrent ? 'current' : 'hover:bg-sheet/60'}`}

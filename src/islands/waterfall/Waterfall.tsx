@@ -1,5 +1,5 @@
 import { useVirtualizer, type VirtualItem, type Virtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import type { Connection } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
 import type { Milestone } from '#core/model';
@@ -35,6 +35,8 @@ interface WaterfallProps {
   readonly milestones: readonly Milestone[];
   /** The legs of the page's route; none where all pages are shown. */
   readonly legs: readonly PlottedLeg[];
+  /** The choice of where it leads, beside its line. */
+  readonly route: ReactNode;
   readonly dimsOffRoute: boolean;
   readonly whole: TimeWindow;
   readonly window: TimeWindow | undefined;
@@ -98,6 +100,10 @@ function HeadControls({ measure, onLegend }: Pick<WaterfallProps, 'measure' | 'o
  * Long because all that it draws shares one scale and one scroll, which pieces of it would only hand on.
  */
 export function Waterfall(props: WaterfallProps) {
+  const onRoute = useMemo(
+    () => new Set(props.legs.flatMap((leg) => (leg.type === 'exchange' ? leg.index : []))),
+    [props.legs],
+  );
   const { rows, connections, placed, milestones, whole, window, measure, current, onPick, onTurn } = props;
   const home = useHome<HTMLDivElement>();
   const scroller = home.ref;
@@ -131,6 +137,7 @@ export function Waterfall(props: WaterfallProps) {
           whole={wholeScale}
           window={window}
           ticks={ticks}
+          route={props.route}
           onWindow={(next) => goTo({ window: next })}
         />
         <HeadControls measure={measure} onLegend={props.onLegend} />
@@ -159,7 +166,14 @@ export function Waterfall(props: WaterfallProps) {
               return row.type === 'lane' ? (
                 <LaneHead key={`lane ${slot}`} lane={row} connections={connections} {...own} onTurn={onTurn} />
               ) : (
-                <Strip key={`strip ${slot}`} placed={row.placed} level={row.level} {...own} onPick={onPick} />
+                <Strip
+                  key={`strip ${slot}`}
+                  placed={row.placed}
+                  level={row.level}
+                  isOnRoute={onRoute.has(row.placed.row.index)}
+                  {...own}
+                  onPick={onPick}
+                />
               );
             })}
             <div className="pointer-events-none absolute top-0" style={{ left: KEY_PX }}>

@@ -1,6 +1,7 @@
 import { useStore } from '@nanostores/react';
 import { useMemo } from 'react';
 import { findConnections } from '#core/analysis';
+import { RouteChoice } from '../route/RouteChoice';
 import { goTo } from '../state/address';
 import { useActions } from '../ui/use-actions';
 import type { ViewProps } from '../view-props';
@@ -41,6 +42,11 @@ export default function WaterfallView({ card, rows, shown, place }: ViewProps) {
           placed={shown.placed}
           milestones={shown.arrangement.milestones}
           legs={shown.legs}
+          route={
+            shown.legs.length === 0 ? null : (
+              <RouteChoice rows={rows} page={shown.arrangement.page} to={shown.routeTo} />
+            )
+          }
           dimsOffRoute={dimsOffRoute}
           whole={shown.whole}
           window={place.window}

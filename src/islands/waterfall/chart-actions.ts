@@ -103,7 +103,7 @@ function zoomActions(shown: Shown, rows: readonly ChartRow[], place: Place): Act
 }
 
 /** Walking the route: to the leg after the strip under the cursor, or the one before. */
-function routeActions({ legs }: Shown, place: Place): Action[] {
+function routeActions({ legs, routeTo }: Shown, place: Place): Action[] {
   const onRoute = legs.flatMap((leg) => (leg.type === 'exchange' ? leg.index : []));
   const step = (by: 1 | -1) => (): void => {
     const at = onRoute.indexOf(place.exchange as ExchangeIndex);
@@ -113,6 +113,16 @@ function routeActions({ legs }: Shown, place: Place): Action[] {
   return [
     { id: 'route-next', label: 'Follow the route to its next leg', keys: ['r'], run: step(1) },
     { id: 'route-previous', label: 'Follow the route back', keys: ['Shift+R'], run: step(-1) },
+    {
+      id: 'route-here',
+      label: 'Plot the route to the current exchange, or to the load again',
+      keys: ['m'],
+      run: () => {
+        if (place.exchange === undefined) return;
+        const isHere = routeTo.type === 'exchange' && routeTo.index === place.exchange;
+        goTo({ to: isHere ? undefined : `#${place.exchange}` });
+      },
+    },
     {
       id: 'route-dim',
       label: 'Dim what is off the route, or show it again',

@@ -492,7 +492,7 @@ describe('what if', () => {
           const rows = rowsOf(drawn as Sketch[]);
           const again = new Load(rows, { loadedMs, domReadyMs: undefined }).play([]);
           expect(again?.targetMs).toBe(loadedMs);
-          const startOf = new Map(again?.rows.map(({ index, startMs, timeMs }) => [index, [startMs, timeMs]]));
+          const startOf = new Map(again?.rows().map(({ index, startMs, timeMs }) => [index, [startMs, timeMs]]));
           for (const { index, startMs, timeMs } of rows) expect(startOf.get(index)).toEqual([startMs, timeMs]);
           expect(again?.plot()?.legs).toEqual(plotPage(rows, { loadedMs, domReadyMs: undefined })?.legs);
         },
@@ -592,6 +592,8 @@ describe('what if', () => {
           const less = load.play([changeOf(type, rows, some, ms)]);
           const evenLess = load.play([changeOf(type, rows, [...some, ...more], ms)]);
           expect(less?.targetMs).toBeLessThanOrEqual(page.loadedMs + 1e-6);
+          // What is on no chain that decides is not played, and would have gained nothing.
+          expect(load.gainMs([changeOf(type, rows, some, ms)])).toBeCloseTo(page.loadedMs - (less?.targetMs ?? 0), 6);
           expect(evenLess?.targetMs).toBeLessThanOrEqual((less?.targetMs ?? 0) + 1e-6);
           expect(less?.targetMs).toBeGreaterThanOrEqual((less?.domReadyMs ?? 0) - 1e-6);
         },
@@ -621,7 +623,7 @@ describe('what if', () => {
     const left = new Load(rowsOf(sketches), { loadedMs: 820, domReadyMs: undefined }).play([
       { type: 'leave-out', indexes: of(1) },
     ]);
-    expect(left?.rows.map(({ index }) => Number(index))).toEqual([0, 2]);
+    expect(left?.rows().map(({ index }) => Number(index))).toEqual([0, 2]);
     // The gap before it stays: what filled that is not known.
     expect(left?.targetMs).toBe(540);
   });

@@ -1,6 +1,6 @@
 import type { ExchangeRow } from '../analysis';
 import type { ExchangeIndex } from '../model';
-import { type ByteSpan, bytesAt, cumulateBytes, findRate } from '../timing';
+import { type ByteSpan, bytesAt, cumulateBytes, findRate, type Rate } from '../timing';
 
 /** A download over a full connection, as it was recorded. */
 interface Piece {
@@ -11,10 +11,14 @@ interface Piece {
   readonly besideBytes: number;
   /** Its end less the moment at which all bytes before it and its own could have come; 0 where it ended no sooner. In ms. */
   readonly soonerMs: number;
+  /** When all bytes before it and its own could have come. */
+  readonly reachedMs: number;
 }
 
 /** The connection to the network where it was full: what comes over it shares its rate, and comes no faster than that. */
 export class Pipe {
+  /** How fast the connection was, and when it was full; undefined where too little came to tell. */
+  readonly rate: Rate | undefined;
   readonly #bytesPerMs: number;
   /** In turn. */
   readonly #pieces: ReadonlyMap<ExchangeIndex, Piece>;
@@ -22,9 +26,9 @@ export class Pipe {
   /** @param rows in turn */
   constructor(rows: readonly ExchangeRow[]) {
     const spans = rows.map(spanOf);
-    const rate = findRate(spans);
-    this.#bytesPerMs = rate?.bytesPerMs ?? Number.POSITIVE_INFINITY;
-    const full = rate?.full ?? [];
+    this.rate = findRate(spans);
+    this.#bytesPerMs = this.rate?.bytesPerMs ?? Number.POSITIVE_INFINITY;
+    const full = this.rate?.full ?? [];
     const points = full.length === 0 ? [] : cumulateBytes(spans);
     const inFull = full.length === 0 ? [] : rows.filter((row) => isMostlyIn(row, full));
     let reachedMs = Number.NEGATIVE_INFINITY;
@@ -34,9 +38,14 @@ export class Pipe {
         const fromMs = toMs - (row.phases.downloadMs ?? 0);
         reachedMs = Math.max(reachedMs, fromMs) + (row.wireBytes ?? 0) / this.#bytesPerMs;
         const besideBytes = bytesAt(points, toMs) - bytesAt(points, fromMs);
-        return [row.index, { row, fromMs, toMs, besideBytes, soonerMs: Math.min(0, toMs - reachedMs) }];
+        return [row.index, { row, fromMs, toMs, besideBytes, soonerMs: Math.min(0, toMs - reachedMs), reachedMs }];
       }),
     );
+  }
+
+  /** What shared the connection while it was full: any of them may hold up any other. */
+  sharers(): Iterable<ExchangeIndex> {
+    return this.#pieces.keys();
   }
 
   /**
@@ -54,6 +63,7 @@ export class Download {
   readonly #bytesPerMs: number;
   readonly #shares = new Map<ExchangeIndex, number>();
   #reachedMs = Number.NEGATIVE_INFINITY;
+  #isAsRecorded = true;
 
   constructor(pieces: ReadonlyMap<ExchangeIndex, Piece>, bytesPerMs: number, shareOf: (row: ExchangeRow) => number) {
     this.#pieces = pieces;
@@ -70,6 +80,16 @@ export class Download {
     }
   }
 
+  /** Nothing that shares the connection with an exchange has moved yet. */
+  isAsRecorded = ({ index }: ExchangeRow): boolean =>
+    (this.#shares.size === 0 && this.#isAsRecorded) || !this.#pieces.has(index);
+
+  /** Notes that an exchange is received as it was recorded. */
+  took({ index }: ExchangeRow): void {
+    const piece = this.#pieces.get(index);
+    if (piece !== undefined) this.#reachedMs = piece.reachedMs;
+  }
+
   /**
    * How long an exchange receives, beginning at a moment, in ms: no less than what all before it leave of the rate. Asked
    * for in turn.
@@ -77,6 +97,7 @@ export class Download {
   receive(row: ExchangeRow, fromMs: number, receiveMs: number, share: number): number {
     const piece = this.#pieces.get(row.index);
     if (piece === undefined) return receiveMs * share;
+    this.#isAsRecorded = false;
     this.#reachedMs = Math.max(this.#reachedMs, fromMs) + ((row.wireBytes ?? 0) * share) / this.#bytesPerMs;
     const ownMs = receiveMs * (this.#shares.get(row.index) ?? share);
     return Math.max(ownMs, this.#reachedMs + piece.soonerMs - fromMs);

@@ -1,9 +1,10 @@
 import { type ExchangeRow, type FoundGoal, findGoal, type Moments, routeStops } from '../analysis';
+import { addTo } from '../collections';
 import { type ExchangeIndex, NO_PHASES, type Phases } from '../model';
-import { findWaits, type RouteStop } from '../timing';
+import { findWaits, type Rate, type RouteStop } from '../timing';
 import { type BriefPage, plotPage } from './page';
 import { type Download, Pipe } from './pipe';
-import { HostQueues, inTurn, type Turn } from './queue';
+import { HostQueues, type Turn } from './queue';
 
 /** A change to be tried. Each can only spare time. */
 export type Change =
@@ -26,7 +27,7 @@ export type Change =
 
 export interface Played {
   /** The exchanges at their new times, those that are not made left out. */
-  readonly rows: readonly ExchangeRow[];
+  readonly rows: () => readonly ExchangeRow[];
   readonly targetMs: number;
   /** The new moment of DOM ready, where the recorded one is known. */
   readonly domReadyMs: number | undefined;
@@ -55,23 +56,38 @@ export class Load {
   readonly #moments: Moments | undefined;
   readonly #found: FoundGoal | undefined;
   readonly #stops: readonly RouteStop[];
-  /** In the order in which they got a connection: what one waited for comes before it. */
+  /** In the order in which they got a connection: what one waited for comes before it. All lists below are in this order. */
   readonly #inTurn: readonly ExchangeRow[];
+  readonly #at: ReadonlyMap<ExchangeIndex, number>;
+  readonly #recorded: readonly Times[];
+  /** The place of what each waited for and of its parent, -1 where there is none. */
+  readonly #waitedAt: Int32Array;
+  readonly #parentAt: Int32Array;
   readonly #waits: ReturnType<typeof findWaits>;
-  readonly #recorded: ReadonlyMap<ExchangeIndex, Times>;
   readonly #queues: HostQueues;
   readonly #pipe: Pipe;
+  #decisive: ReadonlySet<ExchangeIndex> | undefined;
 
   /** @param rows the exchanges of the page, times since its start */
   constructor(rows: readonly ExchangeRow[], moments: Moments | undefined) {
     this.#moments = moments;
-    this.#stops = routeStops(rows);
+    this.#queues = new HostQueues(rows);
+    this.#inTurn = this.#queues.inTurn;
+    this.#stops = routeStops(this.#inTurn);
     this.#found = this.#stops.length === 0 ? undefined : findGoal(this.#stops, moments);
-    this.#inTurn = inTurn(rows);
     this.#waits = findWaits(this.#stops);
-    this.#recorded = new Map(this.#inTurn.map((row) => [row.index, timesOf(row, row.startMs ?? 0)]));
-    this.#queues = new HostQueues(this.#inTurn);
+    this.#at = new Map(this.#inTurn.map(({ index }, at) => [index, at]));
+    this.#recorded = this.#inTurn.map((row) => timesOf(row, row.startMs ?? 0));
+    const placeOf = (index: ExchangeIndex | undefined): number =>
+      index === undefined ? -1 : (this.#at.get(index) ?? -1);
+    this.#waitedAt = Int32Array.from(this.#inTurn, ({ index }) => placeOf(this.#waits.get(index)?.stop.index));
+    this.#parentAt = Int32Array.from(this.#inTurn, ({ parent }) => placeOf(parent));
     this.#pipe = new Pipe(this.#inTurn);
+  }
+
+  /** How fast the connection to the network was, and when it was full; undefined where too little came to tell. */
+  get rate(): Rate | undefined {
+    return this.#pipe.rate;
   }
 
   /** Plays the load with changes. Undefined where nothing of it has a start. */
@@ -79,40 +95,117 @@ export class Load {
     const found = this.#found;
     if (found === undefined) return undefined;
     const gone = this.#findGone(changes);
-    const times = new Map<ExchangeIndex, Times>();
+    const about = byExchange(changes);
+    const ownOf = ({ index }: ExchangeRow): readonly Change[] => about.get(index) ?? NONE;
+    const times = new Array<Times | undefined>(this.#inTurn.length).fill(undefined);
+    const held = Float64Array.from(this.#stops, ({ heldUntilMs }) => heldUntilMs);
     const turn = this.#queues.begin();
-    const pipe = this.#pipe.begin((row) => (gone.has(row.index) ? 0 : shareOf(row.index, changes)));
-    const rows: ExchangeRow[] = [];
-    for (const row of this.#inTurn) {
-      const startMs = this.#startOf(row, changes, times);
-      if (gone.has(row.index)) {
-        times.set(row.index, { startMs, firstMs: startMs, endMs: startMs });
-        turn.left(row);
-        continue;
+    const pipe = this.#pipe.begin((row) => (gone.has(row.index) ? 0 : shareOf(ownOf(row))));
+    const moved = new Map<number, ExchangeRow>();
+    this.#inTurn.forEach((row, at) => {
+      const isUntouched = !about.has(row.index) && !gone.has(row.index) && this.#waitedFor(at, times) === undefined;
+      if (isUntouched && turn.isAsRecorded(row) && pipe.isAsRecorded(row)) {
+        turn.took(row, row);
+        pipe.took(row);
+        return;
       }
-      const next = playRow(row, startMs, changes, turn, pipe);
+      const changed = ownOf(row);
+      const startMs = this.#startOf(row, at, changed, times);
+      if (gone.has(row.index)) {
+        times[at] = { startMs, firstMs: startMs, endMs: startMs };
+        held[at] = found.originMs;
+        turn.left(row);
+        return;
+      }
+      const next = playRow(row, startMs, changed, turn, pipe);
       const own = timesOf(next, startMs);
-      const usedMs =
-        earliestOf(row.index, changes) < Number.POSITIVE_INFINITY ? this.#gapEnd(row, changes, times) : own.endMs;
-      times.set(row.index, { ...own, endMs: Math.max(own.endMs, Math.min(usedMs, this.#endOf(row))) });
-      rows.push(next);
-    }
+      const isNamed = earliestOf(changed) < Number.POSITIVE_INFINITY;
+      const usedMs = isNamed ? this.#gapEnd(row, at, changed, times) : own.endMs;
+      const endMs = Math.max(own.endMs, Math.min(usedMs, this.#recordedAt(at).endMs));
+      if (isSame(next, row) && endMs === this.#recordedAt(at).endMs) return;
+      times[at] = { ...own, endMs };
+      held[at] = row.kind === 'media' ? own.firstMs : endMs;
+      moved.set(at, next);
+    });
     const isToEnd = changes.some((one) => one.type === 'no-gap' && one.isToEnd === true);
-    const stops = new Map(routeStops(rows).map((stop) => [stop.index, heldUntil(stop, times)]));
-    const domReadyMs = this.#newReady(stops);
-    const targetMs = this.#newTarget(found, stops, domReadyMs, isToEnd);
+    const domReadyMs = this.#newReady(held);
+    const targetMs = this.#newTarget(found, held, domReadyMs, isToEnd);
     const isLoaded = found.target === 'loaded';
     const moments: Moments = {
       loadedMs: isLoaded ? targetMs : undefined,
       domReadyMs: isLoaded ? domReadyMs : this.#moments?.domReadyMs === undefined ? undefined : targetMs,
     };
-    return { rows, targetMs, domReadyMs, plot: () => plotPage(rows, moments) };
+    const rowsNow = (): ExchangeRow[] =>
+      this.#inTurn.flatMap((row, at) => (gone.has(row.index) ? [] : (moved.get(at) ?? row)));
+    return { rows: rowsNow, targetMs, domReadyMs, plot: () => plotPage(rowsNow(), moments) };
+  }
+
+  #recordedAt(at: number): Times {
+    return this.#recorded[at] ?? NOWHEN;
+  }
+
+  /** What an exchange waited for or was asked for by, where that has other times in the play. */
+  #waitedFor(at: number, times: readonly (Times | undefined)[]): Times | undefined {
+    // Arrays are slow where they are asked for what is in none of their places.
+    const waitedAt = this.#waitedAt[at] ?? -1;
+    const waited = waitedAt < 0 ? undefined : times[waitedAt];
+    if (waited !== undefined) return waited;
+    const parentAt = this.#parentAt[at] ?? -1;
+    return parentAt < 0 ? undefined : times[parentAt];
   }
 
   /** How much sooner the load's target comes with changes, in ms. */
   gainMs(changes: readonly Change[]): number {
+    // The moment is a greatest of sums: what is on none of its longest chains makes it come no sooner.
+    const decisive = this.#findDecisive();
+    const canGain = changes.some(
+      (one) => (one.type === 'no-gap' && one.isToEnd === true) || [...one.indexes].some((index) => decisive.has(index)),
+    );
+    if (!canGain) return 0;
     const played = this.play(changes);
     return played === undefined || this.#found === undefined ? 0 : Math.max(0, this.#found.goal.atMs - played.targetMs);
+  }
+
+  /**
+   * The exchanges that the target's moment hangs on: those that ended last of what it waits for, and from there back what
+   * each waited for, was asked for by, got its connection from, or shared a full connection with. All others can get
+   * quicker and nothing comes sooner.
+   */
+  #findDecisive(): ReadonlySet<ExchangeIndex> {
+    if (this.#decisive !== undefined) return this.#decisive;
+    const decisive = new Set<ExchangeIndex>();
+    const open: ExchangeIndex[] = [];
+    const take = (index: ExchangeIndex | undefined): void => {
+      if (index === undefined || decisive.has(index)) return;
+      decisive.add(index);
+      open.push(index);
+    };
+    for (const index of this.#lastEnded()) take(index);
+    const sharers = new Set(this.#pipe.sharers());
+    const parents = new Map(this.#inTurn.map(({ index, parent }) => [index, parent]));
+    for (let index = open.pop(); index !== undefined; index = open.pop()) {
+      take(parents.get(index));
+      take(this.#waits.get(index)?.stop.index);
+      take(this.#queues.freedBy(index));
+      if (sharers.has(index)) for (const other of sharers) take(other);
+    }
+    this.#decisive = decisive;
+    return decisive;
+  }
+
+  /** What ended last by the target, and by DOM ready, of what these wait for. */
+  #lastEnded(): ExchangeIndex[] {
+    const moments = [this.#found?.goal.atMs, this.#moments?.domReadyMs].filter((ms) => ms !== undefined);
+    const isAny = !this.#stops.some(({ holds }) => holds !== undefined);
+    return moments.flatMap((atMs) =>
+      [['ready'], ['ready', 'loaded']].flatMap((kinds) => {
+        const held = this.#stops.filter(
+          ({ holds, heldUntilMs }) => heldUntilMs <= atMs && (isAny || (holds !== undefined && kinds.includes(holds))),
+        );
+        const lastMs = held.reduce((last, { heldUntilMs }) => Math.max(last, heldUntilMs), Number.NEGATIVE_INFINITY);
+        return held.filter(({ heldUntilMs }) => heldUntilMs >= lastMs).map(({ index }) => index);
+      }),
+    );
   }
 
   /** What is left out, with all that only it asked for; not where a redirect led, nor what a preflight was for. */
@@ -132,39 +225,39 @@ export class Load {
    * The start: when what it waited for has got as far as it had, and after the same gap. What is gone takes no time; the
    * gap before it stays, since a capture cannot say what filled that.
    */
-  #startOf(row: ExchangeRow, changes: readonly Change[], times: ReadonlyMap<ExchangeIndex, Times>): number {
+  #startOf(row: ExchangeRow, at: number, changes: readonly Change[], times: readonly (Times | undefined)[]): number {
     const startMs = row.startMs ?? 0;
-    const namedMs = earliestOf(row.index, changes);
-    const waited = this.#waits.get(row.index);
-    const [then, now] =
-      waited === undefined ? [] : [this.#recorded.get(waited.stop.index), times.get(waited.stop.index)];
-    if (then === undefined || now === undefined) return Math.min(startMs, namedMs);
-    const atMs = isGapless(row, changes) ? Math.min(startMs, then.endMs) : startMs;
+    const namedMs = earliestOf(changes);
+    const waitedAt = this.#waitedAt[at] ?? -1;
+    if (waitedAt === -1) return Math.min(startMs, namedMs);
+    const then = this.#recordedAt(waitedAt);
+    const now = times[waitedAt] ?? then;
+    const atMs = isGapless(changes) ? Math.min(startMs, then.endMs) : startMs;
     // What held it up held it up only because it had been asked for: it starts no sooner than that.
-    const asked = waited?.link === 'parent' || row.parent === undefined ? undefined : times.get(row.parent);
+    const isParent = this.#waits.get(row.index)?.link === 'parent';
+    const parentAt = this.#parentAt[at] ?? -1;
+    const asked = isParent || parentAt === -1 ? undefined : (times[parentAt] ?? this.#recordedAt(parentAt));
     const askedMs = asked === undefined ? Number.NEGATIVE_INFINITY : asked.endMs + Math.max(0, atMs - then.endMs);
     return Math.min(startMs, Math.max(askedMs, momentIn(atMs, then, now)), namedMs);
   }
 
   /** When the gap is over that lay before an exchange, in the play: the page had not come further until then. */
-  #gapEnd(row: ExchangeRow, changes: readonly Change[], times: ReadonlyMap<ExchangeIndex, Times>): number {
-    const { index, startMs = 0 } = row;
-    const waited = this.#waits.get(index)?.stop;
-    const now = waited === undefined ? undefined : times.get(waited.index);
-    if (waited === undefined || now === undefined || startMs < waited.endMs) return Number.NEGATIVE_INFINITY;
-    return now.endMs + (isGapless(row, changes) ? 0 : startMs - waited.endMs);
+  #gapEnd(row: ExchangeRow, at: number, changes: readonly Change[], times: readonly (Times | undefined)[]): number {
+    const { startMs = 0 } = row;
+    const waitedAt = this.#waitedAt[at] ?? -1;
+    const then = this.#recordedAt(waitedAt);
+    if (waitedAt === -1 || startMs < then.endMs) return Number.NEGATIVE_INFINITY;
+    return (times[waitedAt] ?? then).endMs + (isGapless(changes) ? 0 : startMs - then.endMs);
   }
 
-  #endOf = ({ index }: ExchangeRow): number => this.#recorded.get(index)?.endMs ?? Number.POSITIVE_INFINITY;
-
-  #newReady(stops: ReadonlyMap<ExchangeIndex, RouteStop>): number | undefined {
+  #newReady(held: Float64Array): number | undefined {
     const readyMs = this.#moments?.domReadyMs;
-    return readyMs === undefined ? undefined : this.#moved(readyMs, stops, ({ holds }) => holds === 'ready');
+    return readyMs === undefined ? undefined : this.#moved(readyMs, held, ({ holds }) => holds === 'ready');
   }
 
   #newTarget(
     { target, goal }: FoundGoal,
-    stops: ReadonlyMap<ExchangeIndex, RouteStop>,
+    held: Float64Array,
     domReadyMs: number | undefined,
     isToEnd: boolean,
   ): number {
@@ -172,59 +265,40 @@ export class Load {
     const holding = this.#stops.some(({ holds }) => holds !== undefined);
     const isHeldBy = ({ holds, kind }: RouteStop): boolean =>
       holding ? holds !== undefined : kind !== 'socket' && kind !== 'stream';
-    const movedMs = this.#moved(goal.atMs, stops, isHeldBy, isToEnd);
+    const movedMs = this.#moved(goal.atMs, held, isHeldBy, isToEnd);
     const readyMs = this.#moments?.domReadyMs;
     if (target !== 'loaded' || readyMs === undefined || domReadyMs === undefined || readyMs > goal.atMs) return movedMs;
     // Loaded comes after DOM ready, and where that was waited for last, as long after it as it did.
-    const lastMs = this.#lastEndBy(goal.atMs, isHeldBy);
+    const [lastMs, nowMs] = this.#lastBy(goal.atMs, held, isHeldBy);
     if (lastMs > readyMs || isToEnd) return Math.max(movedMs, domReadyMs);
-    return Math.max(domReadyMs + (goal.atMs - readyMs), this.#lastMoved(goal.atMs, stops, isHeldBy));
+    return Math.max(domReadyMs + (goal.atMs - readyMs), nowMs);
   }
 
   /** A moment, as long after the last of what had ended by it as it was recorded. */
-  #moved(
-    atMs: number,
-    stops: ReadonlyMap<ExchangeIndex, RouteStop>,
-    isHeldBy: (stop: RouteStop) => boolean,
-    isToEnd = false,
-  ): number {
+  #moved(atMs: number, held: Float64Array, isHeldBy: (stop: RouteStop) => boolean, isToEnd = false): number {
     const originMs = this.#found?.originMs ?? 0;
-    let [then, now] = [originMs, originMs];
-    for (const stop of this.#stops) {
-      if (!isHeldBy(stop) || stop.heldUntilMs > atMs) continue;
-      then = Math.max(then, stop.heldUntilMs);
-      now = Math.max(now, stops.get(stop.index)?.heldUntilMs ?? originMs);
-    }
+    const [lastMs, nowMs] = this.#lastBy(atMs, held, isHeldBy);
+    const [then, now] = [Math.max(originMs, lastMs), Math.max(originMs, nowMs)];
     if (isToEnd) return Math.min(atMs, now);
     return now === then ? atMs : now + (atMs - then);
   }
 
-  /** When the last of what had ended by a moment ends in the play. */
-  #lastMoved(
-    atMs: number,
-    stops: ReadonlyMap<ExchangeIndex, RouteStop>,
-    isHeldBy: (stop: RouteStop) => boolean,
-  ): number {
-    return this.#stops.reduce(
-      (last, stop) =>
-        isHeldBy(stop) && stop.heldUntilMs <= atMs ? Math.max(last, stops.get(stop.index)?.heldUntilMs ?? last) : last,
-      Number.NEGATIVE_INFINITY,
-    );
-  }
-
-  #lastEndBy(atMs: number, isHeldBy: (stop: RouteStop) => boolean): number {
-    return this.#stops.reduce(
-      (last, stop) => (isHeldBy(stop) && stop.heldUntilMs <= atMs ? Math.max(last, stop.heldUntilMs) : last),
-      Number.NEGATIVE_INFINITY,
-    );
+  /** When the last of what had ended by a moment ended, and when the last of the same ends in the play. */
+  #lastBy(atMs: number, held: Float64Array, isHeldBy: (stop: RouteStop) => boolean): [then: number, now: number] {
+    let [then, now] = [Number.NEGATIVE_INFINITY, Number.NEGATIVE_INFINITY];
+    this.#stops.forEach((stop, at) => {
+      if (stop.heldUntilMs > atMs || !isHeldBy(stop)) return;
+      then = Math.max(then, stop.heldUntilMs);
+      now = Math.max(now, held[at] ?? then);
+    });
+    return [then, now];
   }
 }
 
-/** A stop of the play, which holds its milestones up until it is of use. */
-function heldUntil(stop: RouteStop, times: ReadonlyMap<ExchangeIndex, Times>): RouteStop {
-  const usedMs = stop.kind === 'media' ? stop.heldUntilMs : (times.get(stop.index)?.endMs ?? stop.heldUntilMs);
-  return usedMs > stop.heldUntilMs ? { ...stop, heldUntilMs: usedMs } : stop;
-}
+const NOWHEN: Times = { startMs: 0, firstMs: 0, endMs: 0 };
+
+const isSame = (one: ExchangeRow, other: ExchangeRow): boolean =>
+  one.startMs === other.startMs && one.timeMs === other.timeMs && one.phases.downloadMs === other.phases.downloadMs;
 
 /** A moment during or after an exchange, in the play: as far into its download, or as long after its end. */
 function momentIn(atMs: number, then: Times, now: Times): number {
@@ -243,33 +317,34 @@ const timesOf = ({ timeMs = 0, phases }: ExchangeRow, startMs: number): Times =>
   endMs: startMs + timeMs,
 });
 
-const isGapless = ({ index }: ExchangeRow, changes: readonly Change[]): boolean =>
-  changes.some((one) => one.type === 'no-gap' && one.indexes.has(index));
+/** The changes about each exchange: a remedy may have one for each of thousands. */
+function byExchange(changes: readonly Change[]): ReadonlyMap<ExchangeIndex, readonly Change[]> {
+  const about = new Map<ExchangeIndex, [Change, ...Change[]]>();
+  for (const change of changes) for (const index of change.indexes) addTo(about, index, change);
+  return about;
+}
+const NONE: readonly Change[] = [];
+
+// What follows is given the changes about one exchange alone.
+
+const isGapless = (changes: readonly Change[]): boolean => changes.some(({ type }) => type === 'no-gap');
 
 /** When a change has it begin at the latest. */
-const earliestOf = (index: ExchangeIndex, changes: readonly Change[]): number =>
+const earliestOf = (changes: readonly Change[]): number =>
   changes.reduce(
-    (earliest, one) => (one.type === 'start-at' && one.indexes.has(index) ? Math.min(earliest, one.startMs) : earliest),
+    (earliest, one) => (one.type === 'start-at' ? Math.min(earliest, one.startMs) : earliest),
     Number.POSITIVE_INFINITY,
   );
 
 /** Which share of its bytes still comes over the network. */
-const shareOf = (index: ExchangeIndex, changes: readonly Change[]): number =>
+const shareOf = (changes: readonly Change[]): number =>
   changes.reduce((share, one) => {
-    if (!one.indexes.has(index)) return share;
     if (one.type === 'from-cache') return 0;
     return one.type === 'download-share' ? share * Math.min(1, one.share) : share;
   }, 1);
 
 /** An exchange with its new start, wait for a connection, phases and download. */
-function playRow(
-  row: ExchangeRow,
-  startMs: number,
-  changes: readonly Change[],
-  turn: Turn,
-  pipe: Download,
-): ExchangeRow {
-  const own = changes.filter((one) => one.indexes.has(row.index));
+function playRow(row: ExchangeRow, startMs: number, own: readonly Change[], turn: Turn, pipe: Download): ExchangeRow {
   if (own.some(({ type }) => type === 'from-cache')) {
     const timeMs = Math.min(FROM_CACHE_MS, row.timeMs ?? 0);
     turn.left(row);
@@ -286,7 +361,7 @@ function playRow(
   }
   const hiddenThenMs = turn.hiddenThenMs(row);
   const receiveMs = (row.phases.downloadMs ?? 0) - Math.min(hiddenThenMs, row.phases.downloadMs ?? 0);
-  const share = shareOf(row.index, changes);
+  const share = shareOf(own);
   const untilMs = startMs + sumOf({ ...phases, downloadMs: 0 }) + hiddenMs;
   const newReceiveMs = pipe.receive(row, untilMs, receiveMs, share);
   if (row.phases.downloadMs !== undefined)

@@ -9,45 +9,50 @@ interface Recorded {
   readonly hiddenMs: number;
   /** The grant of a connection less the moment at which the model has one free, in ms; negative where it was sooner. */
   readonly restMs: number;
+  /** Whose end freed the connection, where that was waited for. */
+  readonly freedBy: ExchangeIndex | undefined;
 }
 
 /** Where responses come from over a connection. */
 const ON_A_CONNECTION: ReadonlySet<Source> = new Set<Source>(['network', 'revalidated', 'none', 'unknown']);
 
-/**
- * Exchanges with starts in the order in which they got a connection: browsers serve first what is wanted most, not what
- * asked first. Those that waited for none come when they started.
- */
-export function inTurn(rows: readonly ExchangeRow[]): ExchangeRow[] {
-  const hidden = findHiddenQueues(rows);
-  return rows
-    .flatMap((row) => {
-      if (row.startMs === undefined) return [];
-      const queuedMs = isQueued(row) ? (row.phases.heldMs ?? 0) + (hidden.get(row.index) ?? 0) : 0;
-      return [{ row, startMs: row.startMs, grantMs: row.startMs + queuedMs }];
-    })
-    .sort((a, b) => a.grantMs - b.grantMs || a.startMs - b.startMs || a.row.index - b.row.index)
-    .map(({ row }) => row);
-}
-
 /** The queues for connections of a recorded load: six to a host over HTTP/1.1, each with one exchange at a time. */
 export class HostQueues {
+  /**
+   * Exchanges with starts in the order in which they got a connection: browsers serve first what is wanted most, not what
+   * asked first. Those that waited for none come when they started.
+   */
+  readonly inTurn: readonly ExchangeRow[];
   readonly #recorded = new Map<ExchangeIndex, Recorded>();
 
-  /** @param rows in turn */
   constructor(rows: readonly ExchangeRow[]) {
     const hidden = findHiddenQueues(rows);
+    this.inTurn = rows
+      .flatMap((row) => {
+        if (row.startMs === undefined) return [];
+        const queuedMs = isQueued(row) ? (row.phases.heldMs ?? 0) + (hidden.get(row.index) ?? 0) : 0;
+        return [{ row, startMs: row.startMs, grantMs: row.startMs + queuedMs }];
+      })
+      .sort((a, b) => a.grantMs - b.grantMs || a.startMs - b.startMs || a.row.index - b.row.index)
+      .map(({ row }) => row);
     const ends = new LastEnds();
-    for (const row of rows) {
+    for (const row of this.inTurn) {
       if (!isQueued(row)) continue;
       const startMs = row.startMs ?? 0;
       const heldMs = row.phases.heldMs ?? 0;
       const hiddenMs = Math.min(hidden.get(row.index) ?? 0, row.phases.downloadMs ?? 0);
       const grantMs = startMs + heldMs + hiddenMs;
-      const restMs = grantMs - Math.max(startMs, ends.freeAt(row.host));
-      this.#recorded.set(row.index, { heldMs, hiddenMs, restMs });
-      ends.add(row.host, startMs + (row.timeMs ?? 0));
+      const freeMs = ends.freeAt(row.host);
+      const restMs = grantMs - Math.max(startMs, freeMs);
+      const freedBy = freeMs >= startMs ? ends.ownerAt(row.host) : undefined;
+      this.#recorded.set(row.index, { heldMs, hiddenMs, restMs, freedBy });
+      ends.add(row.host, startMs + (row.timeMs ?? 0), row.index);
     }
+  }
+
+  /** Whose connection an exchange waited for; absent where it waited for none. */
+  freedBy(index: ExchangeIndex): ExchangeIndex | undefined {
+    return this.#recorded.get(index)?.freedBy;
   }
 
   /** A play of them, whose exchanges come in turn. */
@@ -82,11 +87,14 @@ export class Turn {
     return then.hiddenMs > 0 && then.heldMs === 0 ? { heldMs: 0, hiddenMs: waitMs } : { heldMs: waitMs, hiddenMs: 0 };
   }
 
+  /** No exchange to the same host has moved yet. */
+  isAsRecorded = ({ host }: ExchangeRow): boolean => this.#isAsRecorded.get(host) !== false;
+
   /** Notes until when an exchange has its connection. */
   took(row: ExchangeRow, next: ExchangeRow): void {
     if (!this.#recorded.has(row.index)) return;
     if (next.startMs !== row.startMs || next.timeMs !== row.timeMs) this.#isAsRecorded.set(row.host, false);
-    this.#ends.add(row.host, (next.startMs ?? 0) + (next.timeMs ?? 0));
+    this.#ends.add(row.host, (next.startMs ?? 0) + (next.timeMs ?? 0), row.index);
   }
 
   /** Notes that an exchange is not made. */
@@ -99,18 +107,30 @@ const isQueued = ({ protocol, source }: ExchangeRow): boolean => isOneAtATime(pr
 
 /** By host the ends of the six that end last: a connection is free when the first of them ends. */
 class LastEnds {
-  readonly #byHost = new Map<string, number[]>();
+  readonly #byHost = new Map<string, { readonly endMs: number; readonly index: ExchangeIndex }[]>();
 
   freeAt(host: string): number {
-    const ends = this.#byHost.get(host) ?? [];
-    return ends.length < CONNECTIONS_PER_HOST ? Number.NEGATIVE_INFINITY : (ends[0] ?? Number.NEGATIVE_INFINITY);
+    const ends = this.#byHost.get(host);
+    return ends === undefined || ends.length < CONNECTIONS_PER_HOST
+      ? Number.NEGATIVE_INFINITY
+      : (ends[0]?.endMs ?? Number.NEGATIVE_INFINITY);
   }
 
-  add(host: string, endMs: number): void {
+  /** Whose end it is at which a connection is free. */
+  ownerAt(host: string): ExchangeIndex | undefined {
     const ends = this.#byHost.get(host) ?? [];
-    ends.push(endMs);
-    ends.sort((a, b) => a - b);
+    return ends.length < CONNECTIONS_PER_HOST ? undefined : ends[0]?.index;
+  }
+
+  add(host: string, endMs: number, index: ExchangeIndex): void {
+    let ends = this.#byHost.get(host);
+    if (ends === undefined) {
+      ends = [];
+      this.#byHost.set(host, ends);
+    }
+    let at = ends.length;
+    while (at > 0 && (ends[at - 1]?.endMs ?? 0) > endMs) at--;
+    ends.splice(at, 0, { endMs, index });
     if (ends.length > CONNECTIONS_PER_HOST) ends.shift();
-    this.#byHost.set(host, ends);
   }
 }

@@ -1,7 +1,7 @@
 import { type CaptureOverview, type ExchangeRow, judgeClocks } from '../analysis';
 import { type Change, Load, plotPage } from '../brief';
 import type { ExchangeIndex, PageId } from '../model';
-import { findQueues, findRate, findRoundTrips, type Rate } from '../timing';
+import { findQueues, findRoundTrips } from '../timing';
 import versions from '../versions.json';
 import type { Evidence } from './evidence';
 import { WordStock } from './fields';
@@ -35,7 +35,8 @@ export function subjectOf(
   const pages = ids.map((id): SubjectPage => {
     const own = (ofPage.get(id) ?? []).sort((a, b) => (a.startMs ?? 0) - (b.startMs ?? 0) || a.index - b.index);
     const page = id === undefined ? undefined : pageOf.get(id);
-    return { overview: page, rows: own, brief: plotPage(own, page), load: new Load(own, page), rate: rateOf(own) };
+    const load = new Load(own, page);
+    return { overview: page, rows: own, brief: plotPage(own, page), load, rate: load.rate };
   });
   const trips = findRoundTrips(rows);
   const clocks = lazily(() =>
@@ -68,13 +69,6 @@ export function subjectOf(
 
 const askedBy = (rows: readonly ExchangeRow[]): readonly ExchangeRow[] =>
   rows.filter(({ fetchedFor }) => fetchedFor === undefined);
-
-const rateOf = (rows: readonly ExchangeRow[]): Rate | undefined =>
-  findRate(
-    rows.flatMap(({ startMs, timeMs, phases, wireBytes }) =>
-      startMs === undefined ? [] : { startMs, timeMs: timeMs ?? 0, phases, wireBytes },
-    ),
-  );
 
 /** Computes what each page's rules need of the whole capture once, and only where a rule asks. */
 function lazily<T>(compute: () => T): () => T {
@@ -136,10 +130,16 @@ export const findingsOn = ({ findings, byPage }: FoundInCapture, page: PageId | 
 
 /** Runs all rules. Dearest first: cost of the load, then what is broken, then bytes. */
 export function diagnose(subject: Subject): Finding[] {
-  const matters = RULE_IDS.flatMap((rule) =>
-    [...RULES[rule](subject)].map((matter): Priced => price(subject, rule, matter)),
+  const matters = RULE_IDS.flatMap((rule) => [...RULES[rule](subject)].map((matter) => ({ rule, matter })));
+  const played = mostToGain(
+    subject,
+    matters.map(({ matter }) => matter),
   );
-  return settleCosts(subject, matters)
+  const priced = matters.map(
+    ({ rule, matter }): Priced =>
+      played.has(matter) ? price(subject, rule, matter) : { rule, matter, costMs: 0, isFurther: false },
+  );
+  return settleCosts(subject, priced)
     .map(({ rule, matter: { changes: _, wireBytes, ...said }, costMs, isFurther }): Finding => {
       const routeMs = rounded(costMs);
       const cost: Cost = {
@@ -180,6 +180,26 @@ const FELT_MS = 1;
 function price(subject: Subject, rule: RuleId, matter: Matter): Priced {
   const gainMs = gainOf(subject, matter.changes ?? []);
   return { rule, matter, costMs: gainMs < FELT_MS ? 0 : gainMs, isFurther: false };
+}
+
+/** Each play takes as long as the load is large: of very many matters those are played whose exchanges took longest. */
+const MOST_PLAYED = 40;
+
+/** The matters that are worth a play: by the time of the exchanges that they change. */
+function mostToGain(subject: Subject, matters: readonly Matter[]): ReadonlySet<Matter> {
+  const worth = (matter: Matter): number => {
+    const touched = new Set((matter.changes ?? []).flatMap(({ indexes }) => [...indexes]));
+    return [...touched].reduce((sum, index) => sum + (subject.rowOf(index)?.timeMs ?? 0), 0);
+  };
+  const known = matters.filter(({ changes }) => (changes ?? []).length > 0);
+  if (known.length <= MOST_PLAYED) return new Set(known);
+  return new Set(
+    known
+      .map((matter) => ({ matter, ms: worth(matter) }))
+      .sort((a, b) => b.ms - a.ms)
+      .slice(0, MOST_PLAYED)
+      .map(({ matter }) => matter),
+  );
 }
 
 /** How much sooner the loads that changes touch are there, in ms. */

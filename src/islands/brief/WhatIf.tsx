@@ -73,7 +73,7 @@ export function WhatIf({ rows, page, brief }: WhatIfProps) {
         ) : null}
       </div>
       <p className="mt-1" role="status" data-what-if>
-        <Outcome wholeMs={wholeMs} newMs={newMs} /> {routeWords(plot, played.rows)}
+        <Outcome wholeMs={wholeMs} newMs={newMs} /> {routeWords(plot, played.rows())}
       </p>
       <p className="text-[12px] text-soft">
         Played again over what waited for what: gaps stay as recorded, six connections to a host are kept, and a full

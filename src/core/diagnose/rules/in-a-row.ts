@@ -3,7 +3,7 @@ import { groupBy } from '../../collections';
 import { isRedirectStatus } from '../../http';
 import { CLOCK_RESOLUTION_MS, countUpTo } from '../../timing';
 import { formatMs, formatPlural } from '../../wording';
-import type { Rule, Subject } from '../finding';
+import type { Matter, Rule, Subject } from '../finding';
 import { called, countLike, indexes, most, sum, those } from '../say';
 import { usesAnswer } from '../values';
 
@@ -27,31 +27,47 @@ export const inARow: Rule = function* (subject) {
         !isRedirectStatus(status) &&
         parentEvidence !== 'redirect',
     );
-    for (const run of runsOf(subject, calls)) {
-      const [first] = run;
-      // The same request again and again is asked twice, or a poll.
-      if (first === undefined || run.every((call) => requestKey(call) === requestKey(first))) continue;
-      const longest = most(run, ({ timeMs }) => timeMs);
-      const whole = sum(run, ({ timeMs }) => timeMs);
-      const areAlike = run.every(({ endpoint }) => endpoint === first.endpoint);
-      const isKnown = run.slice(0, -1).every(({ index }) => subject.evidenceOf(index)?.given !== undefined);
-      yield {
-        severity: 'costly',
-        claim: areAlike
-          ? `${countLike(run, first)} were made one after the other`
-          : `${formatPlural(run.length, 'call')} were made one after the other: ${run.slice(0, NAMED).map(called).join(', ')}${run.length > NAMED ? ' …' : ''}`,
-        detail: `Together they took ${formatMs(whole)}; at once they would take as long as the longest, ${formatMs(longest)}. ${isKnown ? 'Nothing that an answer gave stands in the request after it.' : 'Not every answer was recorded: a request may use what the one before gave.'}`,
-        evidence: indexes(run),
-        changes: [{ type: 'start-at', indexes: those(run), startMs: first.startMs ?? 0 }],
-        remedy: 'Make them at once, or ask for all in one call, unless each has to wait for the one before.',
-        confidence: isKnown ? 'strong' : 'weak',
-      };
-    }
+    // The same request again and again is asked twice, or a poll.
+    const runs = runsOf(subject, calls).filter((run) => run.some((call) => !isSameRequest(call, run[0])));
+    for (const [, own] of groupBy(runs, (run) => matterOf(run))) yield tell(subject, own);
   }
 };
 
+const isSameRequest = (call: ExchangeRow, other: ExchangeRow): boolean => requestKey(call) === requestKey(other);
+
+/** Runs of one endpoint are one matter, however many there are. */
+const matterOf = ([first, ...more]: Run): string =>
+  more.every(({ endpoint }) => endpoint === first.endpoint) ? first.endpoint : `#${first.index}`;
+
+/** Tells of a matter by the longest of its runs. */
+function tell(subject: Subject, runs: readonly [Run, ...Run[]]): Matter {
+  const lengthOf = (run: Run): number => sum(run, ({ timeMs }) => timeMs);
+  const run = runs.reduce((longest, one) => (lengthOf(one) > lengthOf(longest) ? one : longest));
+  const [first] = run;
+  const longest = most(run, ({ timeMs }) => timeMs);
+  const areAlike = run.every(({ endpoint }) => endpoint === first.endpoint);
+  const isKnown = runs.every((one) =>
+    one.slice(0, -1).every(({ index }) => subject.evidenceOf(index)?.given !== undefined),
+  );
+  const others = runs.length === 1 ? '' : ` So were ${formatPlural(runs.length - 1, 'more run')} of them.`;
+  return {
+    severity: 'costly',
+    claim: areAlike
+      ? `${countLike(run, first)} were made one after the other`
+      : `${formatPlural(run.length, 'call')} were made one after the other: ${run.slice(0, NAMED).map(called).join(', ')}${run.length > NAMED ? ' …' : ''}`,
+    detail: `Together they took ${formatMs(lengthOf(run))}; at once they would take as long as the longest, ${formatMs(longest)}. ${isKnown ? 'Nothing that an answer gave stands in the request after it.' : 'Not every answer was recorded: a request may use what the one before gave.'}${others}`,
+    evidence: runs.flatMap((one) => indexes(one)),
+    changes: runs.map((one) => ({ type: 'start-at', indexes: those(one), startMs: one[0].startMs ?? 0 })),
+    remedy: 'Make them at once, or ask for all in one call, unless each has to wait for the one before.',
+    confidence: isKnown ? 'strong' : 'weak',
+  };
+}
+
+/** Calls that follow one another, at least three. */
+type Run = readonly [ExchangeRow, ...ExchangeRow[]];
+
 /** Runs of calls that each waited for the one before: those of one endpoint first, then any among the others. */
-function runsOf(subject: Subject, calls: readonly ExchangeRow[]): ExchangeRow[][] {
+function runsOf(subject: Subject, calls: readonly ExchangeRow[]): Run[] {
   const alike = [...groupBy(calls, ({ endpoint }) => endpoint).values()].flatMap((group) =>
     chainsOf(subject, group, calls),
   );
@@ -65,9 +81,9 @@ function runsOf(subject: Subject, calls: readonly ExchangeRow[]): ExchangeRow[][
  * @param calls those that may belong to a run, in order of their starts
  * @param all those that may have been waited for
  */
-function chainsOf(subject: Subject, calls: readonly ExchangeRow[], all: readonly ExchangeRow[]): ExchangeRow[][] {
-  const runs: Run[] = [];
-  const open = new Map<ExchangeRow['index'], Run>();
+function chainsOf(subject: Subject, calls: readonly ExchangeRow[], all: readonly ExchangeRow[]): Run[] {
+  const runs: OpenRun[] = [];
+  const open = new Map<ExchangeRow['index'], OpenRun>();
   const byEnd = inOrderOfEnds(calls);
   const allByEnd = inOrderOfEnds(all);
   for (const call of calls) {
@@ -84,11 +100,13 @@ function chainsOf(subject: Subject, calls: readonly ExchangeRow[], all: readonly
     for (const value of subject.evidenceOf(call.index)?.asked ?? []) run.asked.add(value);
     open.set(call.index, run);
   }
-  return runs.map((run) => run.calls).filter(({ length }) => length >= LEAST_CALLS);
+  return runs.flatMap(({ calls: [first, ...more] }) =>
+    first === undefined || more.length + 1 < LEAST_CALLS ? [] : [[first, ...more] as const],
+  );
 }
 
 /** Calls that follow one another, and the values that they had in their requests. */
-interface Run {
+interface OpenRun {
   readonly calls: ExchangeRow[];
   readonly asked: Set<number>;
 }
@@ -123,7 +141,7 @@ const inOrderOfEnds = (calls: readonly ExchangeRow[]): ExchangeRow[] => [...call
 const countEndedBy = (byEnd: readonly ExchangeRow[], ms: number): number =>
   countUpTo(byEnd, endMs, ms + CLOCK_RESOLUTION_MS);
 
-function isIndependent(subject: Subject, call: ExchangeRow, before: ExchangeRow, run: Run): boolean {
+function isIndependent(subject: Subject, call: ExchangeRow, before: ExchangeRow, run: OpenRun): boolean {
   const asked = subject.evidenceOf(call.index)?.asked;
   const given = subject.evidenceOf(before.index)?.given;
   return asked === undefined || given === undefined || !usesAnswer(asked, given, run.asked);

@@ -250,6 +250,53 @@ describe('a preflight on the next visit', () => {
   });
 });
 
+describe('what a page asks of its cache each time', () => {
+  let index = 0;
+  const item = (
+    request: Readonly<Record<string, string>>,
+    response: Readonly<Record<string, string>>,
+    host = 'a.example',
+  ) => {
+    const listOf = (headers: Readonly<Record<string, string>>) =>
+      Object.entries(headers).map(([name, value]) => ({ name, value }));
+    const entry = {
+      startedDateTime: START,
+      request: { method: 'GET', url: `https://${host}/${index++}`, headers: listOf(request) },
+      response: { status: 200, headers: listOf(response) },
+    };
+    return takeVisitItem(normaliseEntry(entry as unknown as JsonObject, index), undefined);
+  };
+  const KEPT = { 'Cache-Control': 'max-age=600', ETag: '"a"' };
+  const plain = () => item({}, KEPT);
+
+  it.each([
+    [{ 'Cache-Control': 'no-cache', Pragma: 'no-cache' }, 'fetched'],
+    [{ 'Cache-Control': 'no-store' }, 'fetched'],
+    [{ 'Cache-Control': 'max-age=0' }, 'revalidated'],
+    [{}, 'reused'],
+  ] as const)('%j: it is %s next time, whatever the response allows', (request, next) => {
+    expect(foretell([item(request, KEPT), plain(), plain()], 60)[0]).toBe(next);
+  });
+
+  it('is not the page’s doing where the recording had the cache off', () => {
+    const off = () => item({ 'Cache-Control': 'no-cache' }, KEPT);
+    expect(foretell([off(), off(), plain()], 60)).toEqual(['reused', 'reused', 'reused']);
+  });
+
+  it('finds no copy that varies by Cookie for a request with the cookies that this load set', () => {
+    const varied = (cookie: string | undefined, host?: string) =>
+      item(cookie === undefined ? {} : { Cookie: cookie }, { ...KEPT, Vary: 'Cookie, Accept' }, host);
+    const sets = (line: string, host?: string) => item({}, { 'Set-Cookie': line }, host);
+    const next = (...items: ReturnType<typeof item>[]) => foretell(items, 60)[0];
+    expect(next(varied(undefined), sets('session=1'))).toBe('fetched');
+    expect(next(varied('session=1'), sets('session=2'))).toBe('reused');
+    expect(next(varied(undefined), sets('session=1', 'b.example'))).toBe('reused');
+    expect(next(varied(undefined, 'img.a.example'), sets('session=1; Domain=a.example', 'a.example'))).toBe('fetched');
+    expect(next(varied(undefined, 'img.a.example'), sets('session=1', 'a.example'))).toBe('reused');
+    expect(next(varied(undefined), sets('session=; Max-Age=0'))).toBe('reused');
+  });
+});
+
 const LAB = '../shared/captures/cache-lab-sametab';
 /** The one resource whose server gave it another tag meanwhile: nobody could have foretold that. */
 const UNFORESEEABLE = ['/r/etag-changes.css'];

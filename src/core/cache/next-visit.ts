@@ -1,4 +1,14 @@
-import { type Exchange, type ExchangeIndex, findHeader, findResponse } from '../model';
+import { findObstacles, readSentCookies, readSetCookie } from '../content';
+import { splitUrl } from '../http';
+import {
+  type Exchange,
+  type ExchangeIndex,
+  findField,
+  findHeader,
+  findLines,
+  findResponse,
+  type RequestPart,
+} from '../model';
 import { type CachePolicy, readPolicy } from './policy';
 
 /** How long after this visit the next one comes, in seconds. */
@@ -28,6 +38,12 @@ export interface VisitItem {
   readonly leaveSeconds: number | undefined;
   /** The request that a preflight asked leave for. */
   readonly preflightFor: ExchangeIndex | undefined;
+  /** What its page asks of the cache each time: to pass it by, or to check first (Fetch 5.3, request's cache mode). */
+  readonly asks?: 'reload' | 'check' | undefined;
+  /** Of a response that varies by Cookie: the cookies that the request had, and the host that it went to. */
+  readonly variesFor?: { readonly host: string; readonly sent: ReadonlySet<string> } | undefined;
+  /** The cookies that its response set, and for which host and those below it. */
+  readonly sets?: readonly { readonly name: string; readonly host: string; readonly isExact: boolean }[];
 }
 
 /** What a leave counts where the answer says nothing of it (Fetch 4.9), and the most that browsers allow. */
@@ -39,7 +55,34 @@ const MOST_LEAVE_SECONDS = 7200;
  * @param preflightFor of a preflight, the request that it asked leave for
  */
 export function takeVisitItem(exchange: Exchange, preflightFor: ExchangeIndex | undefined): VisitItem {
-  return { index: exchange.index, policy: readPolicy(exchange), leaveSeconds: leaveOf(exchange), preflightFor };
+  const { request } = exchange;
+  const response = findResponse(exchange);
+  const host = splitUrl(request.url)?.host.toLowerCase() ?? '';
+  const sent = new Set(readSentCookies(findHeader(request.headers, 'cookie') ?? '').map(({ name }) => name));
+  const varies = /(^|[\s,])cookie([\s,]|$)/i.test(findField(response?.headers ?? [], 'vary') ?? '');
+  const sets = findLines(response?.headers ?? [], 'set-cookie').flatMap((line) => {
+    const cookie = readSetCookie(line, exchange.startedAt);
+    if (cookie === undefined || findObstacles(cookie, request.url, exchange.startedAt).length > 0) return [];
+    return [{ name: cookie.name, host: cookie.domain ?? host, isExact: cookie.domain === undefined }];
+  });
+  return {
+    index: exchange.index,
+    policy: readPolicy(exchange),
+    leaveSeconds: leaveOf(exchange),
+    preflightFor,
+    asks: asksOf(request),
+    variesFor: varies ? { host, sent } : undefined,
+    sets,
+  };
+}
+
+/** What a request asks of the caches by its own headers, as browsers write the modes no-store, reload and no-cache. */
+function asksOf({ headers }: RequestPart): VisitItem['asks'] {
+  const control = findField(headers, 'cache-control') ?? '';
+  if (/no-cache|no-store/i.test(control) || /no-cache/i.test(findField(headers, 'pragma') ?? '')) return 'reload';
+  const isConditional =
+    findHeader(headers, 'if-none-match') !== undefined || findHeader(headers, 'if-modified-since') !== undefined;
+  return /max-age=0/i.test(control) && !isConditional ? 'check' : undefined;
 }
 
 function leaveOf(exchange: Exchange): number | undefined {
@@ -50,9 +93,29 @@ function leaveOf(exchange: Exchange): number | undefined {
   return /^\d+$/.test(maxAge) ? Math.min(Number(maxAge), MOST_LEAVE_SECONDS) : DEFAULT_LEAVE_SECONDS;
 }
 
-/** What the next visit does with each, in the order given. A preflight is spared with its leave, or with its request. */
+/**
+ * What the next visit does with each, in the order given. A preflight is spared with its leave, or with its request. What
+ * asked to pass the cache by will ask so again, unless most did: then it was the recording that had the cache off. What
+ * varies by Cookie is no copy for a request that has the cookies which this load set.
+ */
 export function foretell(items: readonly VisitItem[], afterSeconds: number): NextVisit[] {
-  const own = new Map(items.map(({ index, policy }) => [index, nextVisitOf(policy, afterSeconds)]));
+  const asking = items.filter(({ asks }) => asks !== undefined).length;
+  const isOff = asking > items.length / 2;
+  const set = items.flatMap(({ sets = [] }) => sets);
+  const isForOthers = ({ variesFor }: VisitItem): boolean =>
+    variesFor !== undefined &&
+    set.some(
+      ({ name, host, isExact }) =>
+        !variesFor.sent.has(name) && (variesFor.host === host || (!isExact && variesFor.host.endsWith(`.${host}`))),
+    );
+  const nextOf = (item: VisitItem): NextVisit => {
+    const next = nextVisitOf(item.policy, afterSeconds);
+    if (isForOthers(item) || (item.asks === 'reload' && !isOff)) return 'fetched';
+    return item.asks === 'check' && !isOff && next === 'reused'
+      ? nextVisitOf(item.policy, Number.POSITIVE_INFINITY)
+      : next;
+  };
+  const own = new Map(items.map((item) => [item.index, nextOf(item)]));
   return items.map(({ index, leaveSeconds, preflightFor }) => {
     const isLeft = leaveSeconds !== undefined && afterSeconds < leaveSeconds;
     const isNeedless = preflightFor !== undefined && own.get(preflightFor) === 'reused';

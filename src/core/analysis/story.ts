@@ -29,7 +29,8 @@ export function tellStory(row: ExchangeRow, around: Surroundings): string {
 function tellOutcome(row: ExchangeRow): string {
   if (row.status === undefined) return tellUnanswered(row);
   const clauses = [tellAnswer(row), tellBytes(row)].filter((clause) => clause !== undefined);
-  return `${clauses.join('; ')}.`;
+  const inside = row.errorInside === undefined ? '' : ` Its body says that something went wrong: “${row.errorInside}”.`;
+  return `${clauses.join('; ')}.${inside}`;
 }
 
 /** "Asked for by main.js at 1.05 s, on a connection already open." */

@@ -3,4 +3,5 @@
 export { BUDGETS, checkBudgets, checkedLines, checkedToJunit, isRule, readBudget } from './budget';
 export { type Explanation, explainJson } from './explain';
 export { rowJson, rowsToCsv, toCsv } from './list';
+export { logLine } from './log-line';
 export { pagesOfPart } from './part';

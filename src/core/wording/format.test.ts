@@ -4,6 +4,7 @@ import {
   formatCost,
   formatCount,
   formatInstant,
+  formatInstantMs,
   formatMs,
   formatPlural,
   formatShare,
@@ -54,6 +55,7 @@ describe('counts, shares, instants and zones', () => {
     const at = Date.UTC(2026, 9, 3, 23, 4, 7);
     expect(formatInstant(at, 0)).toBe('3 Oct 2026, 23:04:07');
     expect(formatInstant(at, 120)).toBe('4 Oct 2026, 01:04:07');
+    expect(formatInstantMs(Date.UTC(2026, 9, 3, 23, 4, 7, 50), 120)).toBe('4 Oct 2026, 01:04:07.050');
   });
   it('names a zone by its offset', () => {
     expect([0, 120, -210].map(formatZone)).toEqual(['UTC', 'UTC+2', 'UTC−3:30']);

@@ -71,6 +71,10 @@ export function formatInstant(epoch: number, utcOffsetMinutes: number): string {
   return `${date}, ${two(local.getUTCHours())}:${two(local.getUTCMinutes())}:${two(local.getUTCSeconds())}`;
 }
 
+/** The same to the millisecond, by which one line of a log is told from the next: "3 Oct 2026, 09:14:07.250". */
+export const formatInstantMs = (epoch: number, utcOffsetMinutes: number): string =>
+  `${formatInstant(epoch, utcOffsetMinutes)}.${String(new Date(epoch).getUTCMilliseconds()).padStart(3, '0')}`;
+
 const SECOND_MS = 1000;
 const MINUTE_MS = 60 * SECOND_MS;
 const HOUR_MS = 60 * MINUTE_MS;

@@ -6,6 +6,7 @@ export {
   formatCount,
   formatExactBytes,
   formatInstant,
+  formatInstantMs,
   formatMs,
   formatPlural,
   formatShare,

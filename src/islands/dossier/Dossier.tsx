@@ -12,7 +12,7 @@ import type { HitPlace } from '#core/find';
 import { type Exchange, findResponse } from '#core/model';
 import { findStatusEntry } from '#core/reference';
 import type { ExchangeDossier } from '#core/wire';
-import { formatInstant, formatZone, wordFailure } from '#core/wording';
+import { formatInstantMs, formatZone, wordFailure } from '#core/wording';
 import { SiftValue, termOf } from '../sift/SiftValue';
 import { $place } from '../state/address';
 import { type HitTarget, readHit } from '../state/hit';
@@ -24,6 +24,7 @@ import { CacheSection } from './CacheSection';
 import { ClockSection } from './ClockSection';
 import { CookiesSection } from './CookiesSection';
 import { copyLink } from './copy-link';
+import { copyLogLine } from './copy-log-line';
 import { HeaderList } from './HeaderList';
 import { PayloadSection } from './PayloadSection';
 import { RelationsSection } from './RelationsSection';
@@ -132,7 +133,7 @@ function StorySection({ row, exchange, rows, zoneMinutes, onCopyCurl, onDraft, o
       <p className="mt-1 text-[13px] text-soft">
         {row.startedAt === undefined
           ? 'When it started is unknown.'
-          : `Started ${formatInstant(row.startedAt, zoneMinutes)} ${formatZone(zoneMinutes)}.`}{' '}
+          : `Started ${formatInstantMs(row.startedAt, zoneMinutes)} ${formatZone(zoneMinutes)}.`}{' '}
         Kind: <SiftValue term={termOf({ name: 'kind' }, row.kind)}>{row.kind}</SiftValue>, {row.kindEvidence}. Source:{' '}
         <SiftValue term={termOf({ name: 'source' }, row.source)}>{row.source}</SiftValue>, {row.sourceEvidence}.
       </p>
@@ -141,7 +142,7 @@ function StorySection({ row, exchange, rows, zoneMinutes, onCopyCurl, onDraft, o
           Noted while reading: {note}.
         </p>
       ))}
-      <div className="mt-3 flex gap-2">
+      <div className="mt-3 flex flex-wrap gap-2">
         <Button onClick={onCopyCurl} hint="c" isMain>
           Copy as curl
         </Button>
@@ -151,6 +152,7 @@ function StorySection({ row, exchange, rows, zoneMinutes, onCopyCurl, onDraft, o
         <Button onClick={copyLink} hint="i">
           Copy link to here
         </Button>
+        <Button onClick={() => void copyLogLine(exchange, zoneMinutes)}>Copy for a log search</Button>
       </div>
     </>
   );

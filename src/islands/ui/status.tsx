@@ -16,17 +16,15 @@ const MARK_FILL: Record<OutcomeClass, string> = {
 };
 
 /** The words on a status mark; absent for plain success, which needs no mark. */
-export function statusWord(row: Pick<ExchangeRow, 'status' | 'failure'>): string | undefined {
+export function statusWord(row: Pick<ExchangeRow, 'status' | 'failure' | 'errorInside'>): string | undefined {
   if (row.status === undefined) return 'none';
-  if (row.status >= 200 && row.status < 300) return row.failure === undefined ? undefined : 'cut';
+  if (row.status >= 200 && row.status < 300)
+    return row.failure !== undefined ? 'cut' : row.errorInside === undefined ? undefined : 'error inside';
   return String(row.status);
 }
 
 /** A status as a filled mark in its outcome's hue. */
 export function StatusMark({ row, word }: { readonly row: ExchangeRow; readonly word: string }) {
-  return (
-    <span className={`px-1.5 font-bold font-mono text-[11px] text-on-mark ${MARK_FILL[classifyOutcome(row)]}`}>
-      {word}
-    </span>
-  );
+  const outcome = row.errorInside === undefined ? classifyOutcome(row) : 'failed';
+  return <span className={`px-1.5 font-bold font-mono text-[11px] text-on-mark ${MARK_FILL[outcome]}`}>{word}</span>;
 }

@@ -1,4 +1,4 @@
-import { type Cause, call, code, type Found, image, type Made, page, START, times, WWW } from './made';
+import { type Cause, call, code, type Found, failed, image, type Made, page, START, times, WWW } from './made';
 
 const load = (
   name: string,
@@ -166,6 +166,23 @@ export const ERRORS: readonly Cause[] = [
       call('/beds', 1150),
     ],
     [{ rule: 'retried', about: ['/beds'], claims: /failed \(503\) and was sent again once, then it worked$/ }],
+  ),
+  load(
+    'a persisted query that the server has not seen yet',
+    [call('/graphql', 120, { body: '{"errors":[{"message":"PersistedQueryNotFound"}]}' })],
+    [{ rule: 'error-in-success', about: ['/graphql'], severity: 'note' }],
+  ),
+  load(
+    'a socket is not let through',
+    [{ ...failed('wss://live.cumbrera.example/beds', 120, 'Unexpected response code: 403'), kind: 'websocket' }],
+    [
+      {
+        rule: 'socket-dropped',
+        about: ['wss://live.cumbrera.example/beds'],
+        claims: /^The socket beds was not opened$/,
+      },
+    ],
+    { find: ['no-answer'] },
   ),
   load(
     'too many calls',

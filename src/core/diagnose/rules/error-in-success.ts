@@ -9,12 +9,17 @@ export const errorInSuccess: Rule = function* (subject) {
     const [first] = group;
     if (first === undefined) continue;
     const times = group.length === 1 ? '' : ` ${group.length} times`;
+    const says = subject.evidenceOf(first.index)?.errorInside ?? '';
+    // A client that sends a hash alone is asked for the whole query so, and sends it then.
+    const isAsked = /^PersistedQueryNotFound$/i.test(says);
     yield {
-      severity: 'broken',
+      severity: isAsked ? 'note' : 'broken',
       claim: `${called(first)} was answered ${first.status} with an error inside${times}`,
-      detail: `It says: ${subject.evidenceOf(first.index)?.errorInside ?? ''}`,
+      detail: `It says: ${says}`,
       evidence: indexes(group),
-      remedy: 'Read the error in its body; what counts answers by their status takes it for a success.',
+      remedy: isAsked
+        ? 'Nothing, where the client sends the whole query next, as it does for a query that the server has not seen yet.'
+        : 'Read the error in its body; what counts answers by their status takes it for a success.',
       confidence: 'certain',
     };
   }

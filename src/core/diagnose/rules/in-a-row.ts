@@ -49,7 +49,10 @@ function tell(subject: Subject, runs: readonly [Run, ...Run[]]): Matter {
   const isKnown = runs.every((one) =>
     one.slice(0, -1).every(({ index }) => subject.evidenceOf(index)?.given !== undefined),
   );
-  const others = runs.length === 1 ? '' : ` So were ${formatPlural(runs.length - 1, 'more run')} of them.`;
+  const others =
+    runs.length === 1
+      ? ''
+      : ` ${formatPlural(runs.length - 1, 'more run')} of such calls ${runs.length === 2 ? 'was' : 'were'} made so.`;
   return {
     severity: 'costly',
     claim: areAlike

@@ -1,4 +1,4 @@
-import { wordFailure } from '../../wording';
+import type { Failure } from '../../model';
 import { CLOSE_REASONS } from '../close-code';
 import type { Rule } from '../finding';
 import { called } from '../say';
@@ -19,10 +19,17 @@ export const socketDropped: Rule = function* (subject) {
           ? `The code says that ${reason}.`
           : row.failure === undefined
             ? `It was answered ${row.status}.`
-            : `The recorder wrote: ${wordFailure(row.failure)}.`,
+            : tellFailure(row.failure),
       evidence: [row.index],
       remedy: 'See whether the server and every proxy on the way let the connection be upgraded, and for how long.',
       confidence: 'certain',
     };
   }
 };
+
+/** What its recorder wrote of a failure, in its own words alone. */
+function tellFailure(failure: Failure): string {
+  if (failure.type === 'status') return `It was answered ${failure.status}.`;
+  if (failure.recorded === undefined) return 'The recorder does not say why.';
+  return `The recorder wrote: ${failure.recorded.slice(0, 200).replace(/\.$/, '')}.`;
+}

@@ -18,14 +18,9 @@ const FRAMES_KEPT = 3;
  * the cache it came from (`_fromCache`), its priority, its connection; and the preflights, which are not in the HAR.
  */
 export function enrich(har: Har, log: readonly ProtocolRequest[]): void {
-  const waiting = new Map<string, ProtocolRequest[]>();
-  for (const request of log) {
-    const { method, url } = request.sent.request;
-    const key = `${method} ${url}`;
-    waiting.set(key, [...(waiting.get(key) ?? []), request]);
-  }
+  const takeKnown = inTheirOrder(log);
   for (const entry of har.log.entries) {
-    const known = waiting.get(`${entry.request.method} ${entry.request.url}`)?.shift();
+    const known = takeKnown(entry);
     if (known !== undefined) addKnown(entry, known);
   }
   const page = har.log.entries[0]?.pageref;
@@ -35,6 +30,17 @@ export function enrich(har: Har, log: readonly ProtocolRequest[]): void {
   har.log.entries.push(...preflights);
   // A stable sort: what started in the same millisecond stays in the order in which it was recorded.
   har.log.entries.sort((a, b) => Date.parse(a.startedDateTime) - Date.parse(b.startedDateTime));
+}
+
+/** For entries in the order of the recording what the protocol knows of each: the same request again is the next of its kind. */
+function inTheirOrder(log: readonly ProtocolRequest[]): (entry: Entry) => ProtocolRequest | undefined {
+  const waiting = new Map<string, ProtocolRequest[]>();
+  for (const request of log) {
+    const { method, url } = request.sent.request;
+    const key = `${method} ${url}`;
+    waiting.set(key, [...(waiting.get(key) ?? []), request]);
+  }
+  return ({ request }) => waiting.get(`${request.method} ${request.url}`)?.shift();
 }
 
 function addKnown(entry: Entry, known: ProtocolRequest): void {
@@ -58,13 +64,9 @@ function addKnown(entry: Entry, known: ProtocolRequest): void {
  * browser before it was given to the network, and has the wait for a connection in what was received.
  */
 export function retime(har: Har, log: readonly ProtocolRequest[]): void {
-  const waiting = new Map<string, ProtocolRequest[]>();
-  for (const request of log) {
-    const key = `${request.sent.request.method} ${request.sent.request.url}`;
-    waiting.set(key, [...(waiting.get(key) ?? []), request]);
-  }
+  const takeKnown = inTheirOrder(log);
   for (const entry of har.log.entries) {
-    const known = waiting.get(`${entry.request.method} ${entry.request.url}`)?.shift();
+    const known = takeKnown(entry);
     const timing = known?.response?.timing;
     const isServed = known?.fromMemory === true || known?.response?.fromServiceWorker === true;
     if (known?.endedAt === undefined || timing === undefined || isServed || entry['_resourceType'] === 'preflight')

@@ -1,18 +1,12 @@
-import { type Cause, call, code, type Found, image, type Made, page, START, times } from './made';
+import { type Cause, call, code, type Found, image, loadOf, type Made, page, START, times } from './made';
 
+/** In a load whose document is not kept. */
 const load = (
   name: string,
   exchanges: readonly Made[],
   finds: readonly Found[],
   mustNot: Cause['mustNot'] = {},
-): Cause => ({
-  name,
-  loaded: 600,
-  ready: 300,
-  exchanges: [page({ response: { 'cache-control': 'no-store' } }), ...exchanges],
-  must: { finds },
-  mustNot,
-});
+): Cause => loadOf(name, [page({ response: { 'cache-control': 'no-store' } }), ...exchanges], { finds }, mustNot);
 const shared = (
   name: string,
   isTold: boolean,

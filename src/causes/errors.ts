@@ -1,26 +1,13 @@
-import { type Cause, call, code, type Found, failed, image, type Made, page, START, times, WWW } from './made';
+import { besideLoad, type Cause, call, code, failed, image, type Made, page, START, times, WWW } from './made';
 
-const load = (
-  name: string,
-  exchanges: readonly Made[],
-  finds: readonly Found[],
-  mustNot: Cause['mustNot'] = {},
-): Cause => ({
-  name,
-  loaded: 600,
-  ready: 300,
-  exchanges: [page(), image('/ridge.webp', 100, { wait: 480 }), ...exchanges],
-  must: { last: '/ridge.webp', finds },
-  mustNot,
-});
 const inside = (name: string, body: string, more: Partial<Made> = {}): Cause =>
-  load(
+  besideLoad(
     `an error inside: ${name}`,
     [call('/hut.json', 120, { body, ...more })],
     [{ rule: 'error-in-success', about: ['/hut.json'], confidence: 'certain' }],
   );
 const fine = (name: string, body: string, more: Partial<Made> = {}): Cause =>
-  load(`no error inside: ${name}`, [call('/hut.json', 120, { body, ...more })], [], {
+  besideLoad(`no error inside: ${name}`, [call('/hut.json', 120, { body, ...more })], [], {
     find: ['error-in-success', 'unreadable', 'wrong-type'],
   });
 
@@ -49,38 +36,38 @@ export const ERRORS: readonly Cause[] = [
     mime: 'text/html',
     request: { accept: 'text/html, */*' },
   }),
-  load(
+  besideLoad(
     'JSON that breaks off in the middle',
     [call('/hut.json', 120, { body: '{"hut":' })],
     [{ rule: 'unreadable', about: ['/hut.json'], claims: /does not parse$/ }],
   ),
-  load(
+  besideLoad(
     'an error’s text where a picture was asked for',
     [image('/hut.webp', 120, { body: 'not found' })],
     [{ rule: 'unreadable', about: ['/hut.webp'], claims: /is text, where an image was asked for$/ }],
   ),
-  load(
+  besideLoad(
     'a drawing is no text in disguise',
     [image('/hut.svg', 120, { mime: 'image/svg+xml', body: '<svg xmlns="http://www.w3.org/2000/svg"/>' })],
     [],
     { find: ['unreadable', 'wrong-type'] },
   ),
-  load(
+  besideLoad(
     'a page where a script was asked for',
     [code('/atlas.js', 120, { mime: 'text/html', body: HTML })],
     [{ rule: 'wrong-type', about: ['/atlas.js'], claims: /page of HTML where a script was asked for$/ }],
   ),
-  load(
+  besideLoad(
     'a page where JSON was asked for, by any Accept',
     [call('/a/hut.json', 120, { mime: 'text/html', body: HTML, request: { accept: '*/*' } })],
     [{ rule: 'wrong-type', about: ['/a/hut.json'] }],
   ),
-  load(
+  besideLoad(
     'a script of another type with nosniff',
     [code('/atlas.js', 120, { mime: 'text/plain', response: { 'x-content-type-options': 'nosniff' } })],
     [{ rule: 'unreadable', about: ['/atlas.js'], claims: /which browsers refuse with nosniff$/ }],
   ),
-  load('a script of another type without nosniff', [code('/atlas.js', 120, { mime: 'text/plain' })], [], {
+  besideLoad('a script of another type without nosniff', [code('/atlas.js', 120, { mime: 'text/plain' })], [], {
     find: ['unreadable'],
   }),
   {
@@ -112,7 +99,7 @@ export const ERRORS: readonly Cause[] = [
     must: { finds: [] },
     mustNot: { find: ['unreadable'] },
   },
-  load(
+  besideLoad(
     'three files are missing',
     [
       image('/a.webp', 120, { status: 404 }),
@@ -122,23 +109,23 @@ export const ERRORS: readonly Cause[] = [
     [{ rule: 'http-error', about: ['/a.webp', '/b.webp', '/c.webp'], claims: /^3 images were answered 404$/ }],
     { find: ['retried', 'asked-twice'] },
   ),
-  load(
+  besideLoad(
     'one file is missing, three times',
     times(3, (at) => image('/a.webp', 120 + at * 3, { status: 404 })),
     [{ rule: 'http-error', about: ['/a.webp'], claims: /^a\.webp was 3 times answered 404$/ }],
     { find: ['retried'] },
   ),
-  load(
+  besideLoad(
     'a missing icon is no more than a note',
     [image('/favicon.ico', 120, { status: 404 })],
     [{ rule: 'http-error', about: ['/favicon.ico'], severity: 'note' }],
   ),
-  load(
+  besideLoad(
     'a service worker’s own 503',
     [call('/beds', 120, { status: 503, wire: 0, isLocal: true, extra: { _fetchedViaServiceWorker: true } })],
     [{ rule: 'http-error', about: ['/beds'], claims: /^beds was answered 503$/ }],
   ),
-  load(
+  besideLoad(
     'a 401 was answered by a good try with a name and a password',
     [
       call('/beds', 120, { status: 401, response: { 'www-authenticate': 'Basic realm="huts"' } }),
@@ -147,19 +134,19 @@ export const ERRORS: readonly Cause[] = [
     [{ rule: 'retried', about: ['/beds'], severity: 'note' }],
     { find: ['http-error', 'token-expired'] },
   ),
-  load(
+  besideLoad(
     'a person searches again, later',
     [call('/find?q=alba', 120, { status: 500 }), call('/find?q=alba', 30_000, { status: 500 })],
     [{ rule: 'http-error', about: ['/find?q=alba'] }],
     { find: ['retried'] },
   ),
-  load(
+  besideLoad(
     'polls that fail now and then are no retries',
     times(8, (at) => call('/beds', 120 + at * 1000, at === 3 ? { status: 500 } : {})),
     [{ rule: 'http-error', about: ['/beds'] }],
     { find: ['retried', 'asked-twice'] },
   ),
-  load(
+  besideLoad(
     'a server asks for patience, by a date',
     [
       call('/beds', 120, { status: 503, response: { 'retry-after': dateAt(5000), date: dateAt(0) } }),
@@ -167,12 +154,12 @@ export const ERRORS: readonly Cause[] = [
     ],
     [{ rule: 'retried', about: ['/beds'], claims: /failed \(503\) and was sent again once, then it worked$/ }],
   ),
-  load(
+  besideLoad(
     'a persisted query that the server has not seen yet',
     [call('/graphql', 120, { body: '{"errors":[{"message":"PersistedQueryNotFound"}]}' })],
     [{ rule: 'error-in-success', about: ['/graphql'], severity: 'note' }],
   ),
-  load(
+  besideLoad(
     'a socket is not let through',
     [{ ...failed('wss://live.cumbrera.example/beds', 120, 'Unexpected response code: 403'), kind: 'websocket' }],
     [
@@ -184,13 +171,13 @@ export const ERRORS: readonly Cause[] = [
     ],
     { find: ['no-answer'] },
   ),
-  load(
+  besideLoad(
     'too many calls',
     [call('/beds', 120, { status: 429, response: { 'retry-after': '30' } })],
     [{ rule: 'rate-limited', about: ['/beds'] }],
     { find: ['http-error'] },
   ),
-  load(
+  besideLoad(
     'a token had run out',
     [call('/beds', 120, { status: 401, request: { authorization: token(-60) } })],
     [
@@ -198,7 +185,7 @@ export const ERRORS: readonly Cause[] = [
       { rule: 'http-error', about: ['/beds'] },
     ],
   ),
-  load(
+  besideLoad(
     'an old token, and a role that is missing',
     [
       call('/ledger', 120, {
@@ -210,7 +197,7 @@ export const ERRORS: readonly Cause[] = [
     [{ rule: 'http-error', about: ['/ledger'] }],
     { find: ['token-expired'] },
   ),
-  load(
+  besideLoad(
     'a token that is good by the server’s own clock, an hour behind',
     times(4, (at) =>
       call(`/beds?day=${at}`, 120 + at, {
@@ -222,7 +209,7 @@ export const ERRORS: readonly Cause[] = [
     [{ rule: 'http-error', about: ['/beds?day=0'] }],
     { find: ['token-expired'] },
   ),
-  load(
+  besideLoad(
     'a cookie was deleted, and another call is refused',
     [
       call('/out', 110, { response: { 'set-cookie': 'hint=; Max-Age=0' } }),
@@ -231,7 +218,7 @@ export const ERRORS: readonly Cause[] = [
     [{ rule: 'http-error', about: ['/ledger'] }],
     { find: ['token-expired'] },
   ),
-  load(
+  besideLoad(
     'a redirect goes round',
     times(5, () => ({
       url: '/a',

@@ -1,19 +1,6 @@
-import { API, type Cause, call, code, type Found, failed, image, type Made, page, STATS, times, WWW } from './made';
+import { API, besideLoad, type Cause, call, code, failed, image, page, STATS, times, WWW } from './made';
 
 const CORS: Readonly<Record<string, string>> = { origin: WWW, 'sec-fetch-mode': 'cors', 'sec-fetch-site': 'same-site' };
-const load = (
-  name: string,
-  exchanges: readonly Made[],
-  finds: readonly Found[],
-  mustNot: Cause['mustNot'] = {},
-): Cause => ({
-  name,
-  loaded: 600,
-  ready: 300,
-  exchanges: [page(), image('/ridge.webp', 100, { wait: 480 }), ...exchanges],
-  must: { last: '/ridge.webp', finds },
-  mustNot,
-});
 const calledHut = '/hut.json';
 
 /** What browsers and other recorders write, and what it means. */
@@ -50,30 +37,30 @@ const NETWORK: readonly (readonly [name: string, failure: string, says: RegExp])
 
 export const FAILURES: readonly Cause[] = [
   ...NETWORK.map(([name, failure, claims]) =>
-    load(
+    besideLoad(
       name,
       [failed(calledHut, 120, failure)],
       [{ rule: 'no-answer', about: [calledHut], claims, confidence: 'certain' }],
       { find: ['cross-origin'] },
     ),
   ),
-  load(
+  besideLoad(
     'the page gave a call up',
     [failed(calledHut, 120, 'NS_BINDING_ABORTED')],
     [{ rule: 'no-answer', about: [calledHut], severity: 'note', claims: /was cancelled in the browser$/ }],
   ),
-  load(
+  besideLoad(
     'a beacon ended with the page',
     [{ ...failed(`${STATS}/bye`, 590, 'net::ERR_FAILED'), kind: 'ping' }],
     [{ rule: 'no-answer', about: [`${STATS}/bye`], severity: 'note' }],
   ),
-  load(
+  besideLoad(
     'a call of one’s own origin failed without a word',
     [failed(calledHut, 120, 'net::ERR_FAILED')],
     [{ rule: 'no-answer', about: [calledHut], confidence: 'weak' }],
     { find: ['cross-origin'] },
   ),
-  load(
+  besideLoad(
     'calls to another origin failed without a word',
     times(3, (at) => failed(`${API}/${at}`, 120 + at, 'net::ERR_FAILED', { request: CORS })),
     [
@@ -86,7 +73,7 @@ export const FAILURES: readonly Cause[] = [
     ],
     { find: ['no-answer'] },
   ),
-  load(
+  besideLoad(
     'a call to another origin failed, and who asked is known by the Referer alone',
     [failed(`${API}/beds`, 120, 'net::ERR_FAILED', { request: { referer: `${WWW}/huts` } })],
     [{ rule: 'cross-origin', about: [`${API}/beds`], confidence: 'weak' }],
@@ -111,7 +98,7 @@ export const FAILURES: readonly Cause[] = [
       ],
     },
   },
-  load(
+  besideLoad(
     'a preflight was answered 403',
     [
       {
@@ -126,7 +113,7 @@ export const FAILURES: readonly Cause[] = [
     [{ rule: 'cross-origin', about: [`${API}/beds`], claims: /was refused: it was answered 403$/ }],
     { find: ['no-answer', 'http-error'] },
   ),
-  load(
+  besideLoad(
     'a preflight lets through patch, and PATCH was asked for',
     [
       {
@@ -141,7 +128,7 @@ export const FAILURES: readonly Cause[] = [
     ],
     [{ rule: 'cross-origin', about: [`${API}/beds`], claims: /Access-Control-Allow-Methods lacks PATCH$/ }],
   ),
-  load(
+  besideLoad(
     'a preflight lets any header through, which is not Authorization',
     [
       {
@@ -160,7 +147,7 @@ export const FAILURES: readonly Cause[] = [
     ],
     [{ rule: 'cross-origin', about: [`${API}/beds`], claims: /Access-Control-Allow-Headers lacks authorization$/ }],
   ),
-  load(
+  besideLoad(
     'a preflight and its call went through',
     [
       {
@@ -175,7 +162,7 @@ export const FAILURES: readonly Cause[] = [
     [],
     { find: ['cross-origin'] },
   ),
-  load(
+  besideLoad(
     'a response came without leave',
     [call(`${API}/beds`, 120, { request: CORS, failure: 'CORS Missing Allow Origin', size: 0 })],
     [
@@ -187,7 +174,7 @@ export const FAILURES: readonly Cause[] = [
       },
     ],
   ),
-  load(
+  besideLoad(
     'a response with leave for all, though cookies were sent',
     [
       call(`${API}/beds`, 120, {
@@ -199,13 +186,13 @@ export const FAILURES: readonly Cause[] = [
     ],
     [{ rule: 'cross-origin', about: [`${API}/beds`], claims: /which does not cover cookies$/ }],
   ),
-  load(
+  besideLoad(
     'a response without leave whose body was read is a recorder that leaves headers out',
     [call(`${API}/beds`, 120, { request: CORS, body: '{"beds":3}' })],
     [],
     { find: ['cross-origin'] },
   ),
-  load(
+  besideLoad(
     'an opaque response',
     [
       call(`${STATS}/visit`, 120, {
@@ -216,7 +203,7 @@ export const FAILURES: readonly Cause[] = [
     ],
     [{ rule: 'cut-short', about: [`${STATS}/visit`], severity: 'note', claims: /its page could not read it$/ }],
   ),
-  load(
+  besideLoad(
     'a coding that lies',
     [
       call(calledHut, 120, {
@@ -229,7 +216,7 @@ export const FAILURES: readonly Cause[] = [
     [{ rule: 'unreadable', about: [calledHut], claims: /not in the coding that Content-Encoding names$/ }],
     { find: ['cut-short'] },
   ),
-  load(
+  besideLoad(
     'a body that was cut off',
     [call(calledHut, 120, { response: { 'content-length': '20000' }, size: 9000, wire: 9200 })],
     [
@@ -241,25 +228,25 @@ export const FAILURES: readonly Cause[] = [
     ],
     { find: ['unreadable'] },
   ),
-  load(
+  besideLoad(
     'text that has more letters than bytes promised is whole',
     [call(calledHut, 120, { response: { 'content-length': '9000' }, size: 8000, wire: 9200 })],
     [],
     { find: ['cut-short'] },
   ),
-  load(
+  besideLoad(
     'a body whose end its recorder did not keep',
     [code('/atlas.js', 120, { response: { 'content-length': '20000' }, size: 20_000, wire: 20_200, body: 'start(' })],
     [],
     { find: ['cut-short', 'unreadable'] },
   ),
-  load(
+  besideLoad(
     'a HEAD promises what it does not send',
     [call(calledHut, 120, { method: 'HEAD', response: { 'content-length': '20000' }, size: 0, wire: 200 })],
     [],
     { find: ['cut-short'] },
   ),
-  load(
+  besideLoad(
     'the page gave a body up',
     [
       call(calledHut, 120, {
@@ -278,13 +265,13 @@ export const FAILURES: readonly Cause[] = [
       },
     ],
   ),
-  load(
+  besideLoad(
     'plain http was blocked on a page of https',
     [{ ...failed('http://img.cumbrera.example/a.json', 120, 'mixed-content') }],
     [{ rule: 'no-answer', about: ['http://img.cumbrera.example/a.json'], claims: /plain http from an https page$/ }],
     { find: ['mixed-content'] },
   ),
-  load(
+  besideLoad(
     'plain http was raised to https before it was sent',
     [
       image('http://img.cumbrera.example/a.webp', 120, {

@@ -212,3 +212,25 @@ export const failed = (url: string, at: number, failure: string, more: Partial<M
 });
 export const times = (count: number, make: (at: number) => Made): readonly Made[] =>
   Array.from({ length: count }, (_, at) => make(at));
+
+/** A load of 600 ms, DOM ready at 300. */
+export const loadOf = (
+  name: string,
+  exchanges: readonly Made[],
+  must: Cause['must'],
+  mustNot: Cause['mustNot'] = {},
+): Cause => ({ name, loaded: 600, ready: 300, exchanges, must, mustNot });
+
+/** What happens beside a load that waits for a picture, and that it must not be told to have waited for. */
+export const besideLoad = (
+  name: string,
+  exchanges: readonly Made[],
+  finds: readonly Found[],
+  mustNot: Cause['mustNot'] = {},
+): Cause =>
+  loadOf(
+    name,
+    [page(), image('/ridge.webp', 100, { wait: 480 }), ...exchanges],
+    { last: '/ridge.webp', finds },
+    mustNot,
+  );

@@ -207,6 +207,16 @@ export const SLOW: readonly Cause[] = [
     { find: ['asked-twice', 'retried', 'in-a-row'] },
   ),
   load(
+    'a poll whose timer runs late',
+    500,
+    [
+      image('/ridge.webp', 100, { wait: 380 }),
+      ...[120, 210, 560, 700].map((at) => call('/beds', at, { wait: 30, body: '{"beds":3}' })),
+    ],
+    [],
+    { find: ['asked-twice', 'in-a-row'] },
+  ),
+  load(
     'two redirects lead to one picture',
     500,
     [

@@ -1,6 +1,7 @@
 import { groupBy } from '../collections';
 import { readHttpDate } from '../http';
 import { type Exchange, findHeader, findResponse } from '../model';
+import { middleOf, spreadOf } from './spread';
 
 /** Clocks that differ by less are as good as the same: Date has whole seconds, and responses take their time. */
 export const CLOCK_TOLERANCE_MS = 2000;
@@ -64,7 +65,4 @@ export function judgeClocks(
   };
 }
 
-function medianOf(values: readonly number[]): number {
-  const sorted = values.toSorted((a, b) => a - b);
-  return sorted[Math.floor(sorted.length / 2)] ?? 0;
-}
+const medianOf = (values: readonly number[]): number => middleOf(spreadOf(values)) ?? 0;

@@ -1,3 +1,4 @@
+import { groupBy } from '../collections';
 import { type Completeness, type Page, sparesTheNetwork } from '../model';
 import { formatCount, formatPlural, formatShare, formatSpan, formatZone } from '../wording';
 import { judgeClocks } from './clock';
@@ -167,8 +168,12 @@ const CHECKS = {
           advice: 'Record again with a recorder that writes timings.',
         },
   'page-clock-differs': ({ rows, pages }) => {
+    const started = groupBy(
+      rows.filter(({ startMs }) => startMs !== undefined),
+      ({ pageId }) => pageId,
+    );
     const early = pages.flatMap((page) => {
-      const own = rows.filter(({ pageId, startMs }) => pageId === page.id && startMs !== undefined);
+      const own = started.get(page.id) ?? [];
       const ended = own.map(({ startMs = 0, timeMs = 0 }) => startMs + timeMs);
       const last = ended.reduce((latest, ms) => Math.max(latest, ms), Number.NEGATIVE_INFINITY);
       return own.length > 0 && last < 0 ? own : [];

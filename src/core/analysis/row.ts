@@ -30,7 +30,7 @@ export function buildRows(
       { workerControlsPage: workerPages.has(assigned[place]), neighboursHaveWireHeaders },
     ),
   );
-  const fetchedFor = tieToWorker(facts, sources);
+  const fetchedFor = tieToWorker(facts, sources, workerPages);
   const fetchedAs = new Map([...fetchedFor].map(([own, page]) => [page, own]));
   const relations = relate(facts, assigned, references, new Set(fetchedFor.keys()));
   const rows = facts.map((fact, place): ExchangeRow => {

@@ -200,7 +200,7 @@ describe('how it compares, and what came of it', () => {
 
 it('says what a response that was sent as a success says went wrong', () => {
   const { rows } = analyse([takeFacts(normaliseEntry(entryOf({}, 0), 0))], [], { type: 'whole' });
-  const [row] = rows.map((one) => ({ ...one, errorInside: 'no such hut' }));
+  const [row] = rows.map((one) => ({ ...one, errorInside: 'no such hut.' }));
   if (row === undefined) throw new Error('no row');
   expect(tellStory(row, findSurroundings(row, [row]))).toContain(
     'Its body says that something went wrong: “no such hut”.',

@@ -29,7 +29,10 @@ export function tellStory(row: ExchangeRow, around: Surroundings): string {
 function tellOutcome(row: ExchangeRow): string {
   if (row.status === undefined) return tellUnanswered(row);
   const clauses = [tellAnswer(row), tellBytes(row)].filter((clause) => clause !== undefined);
-  const inside = row.errorInside === undefined ? '' : ` Its body says that something went wrong: “${row.errorInside}”.`;
+  const inside =
+    row.errorInside === undefined
+      ? ''
+      : ` Its body says that something went wrong: “${row.errorInside.replace(/\.$/, '')}”.`;
   return `${clauses.join('; ')}.${inside}`;
 }
 

@@ -38,11 +38,14 @@ const ROUNDING_MS = 1;
  * What a worker fetched to answer a page: of each request that it made, the page's request for the same that it answered
  * meanwhile. Both are one request, seen twice.
  * @param sources where each came from, once the neighbours are known, in the same order
+ * @param pages those that a worker is at work for
  */
 export function tieToWorker(
   facts: readonly ExchangeFacts[],
   sources: readonly Judged<Source>[],
+  pages: WorkerPages,
 ): ReadonlyMap<ExchangeIndex, ExchangeIndex> {
+  if (pages.size === 0) return new Map();
   const answered = new Map<string, [ExchangeFacts, ...ExchangeFacts[]]>();
   facts.forEach((fact, place) => {
     if (sources[place]?.value === 'worker' || (fact.status === undefined && !fact.isByServiceWorker))

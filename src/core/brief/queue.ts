@@ -1,6 +1,6 @@
 import type { ExchangeRow } from '../analysis';
-import type { ExchangeIndex, Source } from '../model';
-import { CONNECTIONS_PER_HOST, findHiddenQueues, isOneAtATime } from '../timing';
+import type { ExchangeIndex } from '../model';
+import { CONNECTIONS_PER_HOST, findHiddenQueues, takesConnection } from '../timing';
 
 /** The wait for a connection of an exchange, as it was recorded: what those before it explain of it, and the rest. */
 interface Recorded {
@@ -12,9 +12,6 @@ interface Recorded {
   /** Whose end freed the connection, where that was waited for. */
   readonly freedBy: ExchangeIndex | undefined;
 }
-
-/** Where responses come from over a connection. */
-const ON_A_CONNECTION: ReadonlySet<Source> = new Set<Source>(['network', 'revalidated', 'none', 'unknown']);
 
 /** The queues for connections of a recorded load: six to a host over HTTP/1.1, each with one exchange at a time. */
 export class HostQueues {
@@ -30,14 +27,14 @@ export class HostQueues {
     this.inTurn = rows
       .flatMap((row) => {
         if (row.startMs === undefined) return [];
-        const queuedMs = isQueued(row) ? (row.phases.heldMs ?? 0) + (hidden.get(row.index) ?? 0) : 0;
+        const queuedMs = takesConnection(row) ? (row.phases.heldMs ?? 0) + (hidden.get(row.index) ?? 0) : 0;
         return [{ row, startMs: row.startMs, grantMs: row.startMs + queuedMs }];
       })
       .sort((a, b) => a.grantMs - b.grantMs || a.startMs - b.startMs || a.row.index - b.row.index)
       .map(({ row }) => row);
     const ends = new LastEnds();
     for (const row of this.inTurn) {
-      if (!isQueued(row)) continue;
+      if (!takesConnection(row)) continue;
       const startMs = row.startMs ?? 0;
       const heldMs = row.phases.heldMs ?? 0;
       const hiddenMs = Math.min(hidden.get(row.index) ?? 0, row.phases.downloadMs ?? 0);
@@ -102,8 +99,6 @@ export class Turn {
     if (this.#recorded.has(row.index)) this.#isAsRecorded.set(row.host, false);
   }
 }
-
-const isQueued = ({ protocol, source }: ExchangeRow): boolean => isOneAtATime(protocol) && ON_A_CONNECTION.has(source);
 
 /** By host the ends of the six that end last: a connection is free when the first of them ends. */
 class LastEnds {

@@ -1,4 +1,4 @@
-import { type ExchangeRow, requestKey } from '../analysis';
+import { type ExchangeRow, middleOf, requestKey, spreadOf } from '../analysis';
 import { groupBy } from '../collections';
 import type { ExchangeIndex } from '../model';
 import type { Subject } from './finding';
@@ -69,8 +69,7 @@ function pollIntervalOf(sendings: readonly ExchangeRow[]): number {
     return row.failure === undefined && next !== undefined ? startOf(next) - endOf(row) : [];
   });
   if (pauses.length === 0) return Number.POSITIVE_INFINITY;
-  const sorted = pauses.toSorted((a, b) => a - b);
-  return Math.max(0, sorted[sorted.length >> 1] ?? 0);
+  return Math.max(0, middleOf(spreadOf(pauses)) ?? 0);
 }
 
 const startOf = ({ startMs = 0 }: ExchangeRow): number => startMs;

@@ -7,6 +7,7 @@ import { linksInHtml } from './html';
 import { linksInJson } from './json';
 import { linksInHeader } from './link-header';
 import { MANNERS, type Manner, type Named } from './named';
+import { Prefixes } from './prefixes';
 import { linksInScript } from './script';
 
 /** An exchange that something may have named. Times in ms on one clock; unknown where it never was answered. */
@@ -77,6 +78,8 @@ export class LinkFinder {
   readonly #byPath = new Map<string, Spelled[]>();
   readonly #byName = new Map<string, Spelled[]>();
   readonly #calls: Spelled[] = [];
+  readonly #callsByHref: Prefixes<Spelled>;
+  readonly #callsByPath: Prefixes<Spelled>;
   readonly #best = new Map<ExchangeIndex, Match>();
   readonly #bestSpelled = new Map<ExchangeIndex, Match>();
   readonly #manners = new Map<ExchangeIndex, NamedHow>();
@@ -95,6 +98,8 @@ export class LinkFinder {
       if (name.length >= LEAST_NAME_CHARS && name.includes('.')) addTo(this.#byName, name, spelled);
       if (target.kind !== 'document' && target.kind !== 'preflight') this.#calls.push(spelled);
     }
+    this.#callsByHref = new Prefixes(this.#calls, ({ href }) => href);
+    this.#callsByPath = new Prefixes(this.#calls, ({ pathAndQuery }) => pathAndQuery);
   }
 
   /** Searches one exchange's body and Link headers. */
@@ -156,8 +161,8 @@ export class LinkFinder {
       const href = withoutFragment(url.href);
       this.#offerAll(this.#byUrl.get(href), carrier, href.length);
       // The beginning of addresses that a script completes.
-      for (const call of this.#calls) {
-        if (call.href === href || !call.href.startsWith(href)) continue;
+      for (const call of this.#callsByHref.startingWith(href)) {
+        if (call.href === href) continue;
         this.#offer(call, carrier, href.length + this.#bonus(call, carrier, true), IS_CALL.has(call.target.kind));
       }
       return;
@@ -168,11 +173,9 @@ export class LinkFinder {
     }
     const path = text.startsWith('/') ? text : `/${text.replace(/^(\.\.?\/)+/, '')}`;
     this.#offerAll(this.#byPath.get(path), carrier, text.length);
-    if (text.startsWith('/')) {
-      for (const call of this.#calls) {
-        if (text.length >= LEAST_PATTERN_CHARS && call.pathAndQuery.startsWith(text))
-          this.#offer(call, carrier, text.length, IS_CALL.has(call.target.kind));
-      }
+    if (text.startsWith('/') && text.length >= LEAST_PATTERN_CHARS) {
+      for (const call of this.#callsByPath.startingWith(text))
+        this.#offer(call, carrier, text.length, IS_CALL.has(call.target.kind));
     }
     const name =
       text

@@ -23,6 +23,10 @@ export interface CrowdStop {
 /** Whether an exchange went over HTTP/1.1, where a connection carries one request at a time. */
 export const isOneAtATime = (protocol: string | undefined): boolean => /^http\/1|^h1/i.test(protocol ?? '');
 
+/** Whether an exchange took one of the six: what the browser had itself needs none, and sockets are not among them. */
+export const takesConnection = ({ kind, protocol, source }: Pick<CrowdStop, 'kind' | 'protocol' | 'source'>): boolean =>
+  kind !== 'socket' && isOneAtATime(protocol) && ON_A_CONNECTION.has(source);
+
 /** The wait of an exchange for a free connection. */
 export interface Queue {
   /** So much of it is explained by six older exchanges to its host that were still open, in ms. */
@@ -35,10 +39,9 @@ export interface Queue {
 export function findQueues(stops: Iterable<CrowdStop>): ReadonlyMap<ExchangeIndex, Queue> {
   type Held = { index: ExchangeIndex; startMs: number; endMs: number; held: number };
   const byHost = new Map<string, [Held, ...Held[]]>();
-  for (const { index, host, kind, protocol, source, startMs, timeMs, phases } of stops) {
-    // What the browser had itself needs no connection, and sockets are not among the six.
-    if (kind === 'socket' || !isOneAtATime(protocol) || !ON_A_CONNECTION.has(source)) continue;
-    if (startMs === undefined || timeMs === undefined) continue;
+  for (const stop of stops) {
+    const { index, host, startMs, timeMs, phases } = stop;
+    if (!takesConnection(stop) || startMs === undefined || timeMs === undefined) continue;
     addTo(byHost, host, { index, startMs, endMs: startMs + timeMs, held: phases.heldMs ?? 0 });
   }
   const queues = new Map<ExchangeIndex, Queue>();

@@ -1,7 +1,7 @@
 // Time: the in-flight profile and the bytes of a load, who asked for what, and the route that the load waited for.
 export { type BytePoint, type ByteSpan, bytesAt, cumulateBytes } from './bytes';
 export { CLOCK_RESOLUTION_MS } from './clock';
-export { CONNECTIONS_PER_HOST, findHiddenQueues, findQueues, isOneAtATime, type Queue } from './crowd';
+export { CONNECTIONS_PER_HOST, findHiddenQueues, findQueues, isOneAtATime, type Queue, takesConnection } from './crowd';
 export { phasesWithin } from './legs';
 export { findParents, PARENT_EVIDENCE, type ParentClue, type ParentEvidence } from './parents';
 export { idleMs, type ProfileSpan, type ProfileStep, profileInFlight } from './profile';

@@ -25,7 +25,11 @@ export function RouteChoice({ rows, page, to }: RouteChoiceProps) {
   const options: (readonly [string, string])[] = [
     [
       LOAD,
-      page?.loadedMs !== undefined ? 'loaded' : page?.domReadyMs !== undefined ? 'DOM ready' : 'the last exchange',
+      page?.loadedMs !== undefined
+        ? 'loaded'
+        : page?.domReadyMs !== undefined
+          ? 'DOM ready'
+          : 'the last exchange waited for',
     ],
     ...(page?.loadedMs !== undefined && page.domReadyMs !== undefined ? [[DOM_READY, 'DOM ready'] as const] : []),
     ...(page?.milestones ?? []).flatMap(({ id, label }) => (id === 'other' ? [[label, label] as const] : [])),

@@ -209,7 +209,7 @@ test('the chart and the exchanges shown can be taken away', async ({ page, demo 
     return readFileSync(await download.path());
   };
   const har = JSON.parse((await take('HAR of just these')).toString());
-  expect(har.log.entries.map(({ request }: { request: { url: string } }) => request.url)).toEqual([
+  expect(har.log.entries.map(({ request }: { request: { url: string } }) => request.url).sort()).toEqual([
     'https://type.letterpile.example/overland-400.ttf',
     'https://type.letterpile.example/overland-700.ttf',
   ]);

@@ -184,6 +184,6 @@ test('endpoints show how their calls spread, and what varies from call to call',
   await expect(page.locator('[data-field="header accept"]')).toContainText('stays');
   await expect(page).toHaveURL(/endpoint=/);
   await page.reload();
-  await page.getByRole('button', { name: '#100' }).click();
-  await expect(page.getByRole('complementary').getByRole('region', { name: 'Story' })).toContainText('#100 ');
+  await page.getByRole('button', { name: '#109', exact: true }).click();
+  await expect(page.getByRole('complementary').getByRole('region', { name: 'Story' })).toContainText('#109 ');
 });

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { chromiumOptions } from '../../e2e/support/chromium';
 import { type LoggedRequest, type RunningSite, startSite } from '../site';
-import { enrich, type Har } from './enrich';
+import { enrich, type Har, retime } from './enrich';
 import { logProtocol, type ProtocolRequest } from './protocol-log';
 
 // Records the demo's captures: real page loads of the stand-in site by a real browser, written to demo/captures.
@@ -82,6 +82,7 @@ async function record(scenario: Scenario, out: string): Promise<void> {
   const whole = JSON.parse(readFileSync(path, 'utf8')) as Har;
   scenario.files.forEach((file, visit) => {
     const har = ofPage(whole, visit);
+    retime(har, logs[visit] ?? []);
     enrich(har, logs[visit] ?? []);
     writeFileSync(join(out, file), `${JSON.stringify(har)}\n`);
     // What the site itself saw of the visit: the truth about what was and was not asked for.

@@ -16,7 +16,10 @@ const picture = (rest: SiteAnswer = {}): SiteAnswer => ({
 const open = { headers: { 'access-control-allow-origin': '*' } };
 const rulesOf = ({ findings }: Recorded): readonly string[] => findings.map(({ rule }) => rule);
 
-describe('what a load waits for', () => {
+// A machine that stands still for a while in the middle makes another load than the scene: it is played again.
+const AGAIN = { retry: 2 };
+
+describe('what a load waits for', AGAIN, () => {
   it('is the picture, and not the tracker, the poll or the beacon that end just before it', async () => {
     const scene = await record({
       site: {
@@ -105,7 +108,7 @@ const lineOf = (latency: number, bytesPerSecond: number) => ({
   uploadThroughput: bytesPerSecond,
 });
 
-describe('the connection to the network', () => {
+describe('the connection to the network', AGAIN, () => {
   it('is blamed for its latency, and no server is', async () => {
     const calls = Array.from({ length: 6 }, (_, at) => `/huts/${at}.json`);
     const scene = await record({

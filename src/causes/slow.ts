@@ -85,6 +85,21 @@ export const SLOW: readonly Cause[] = [
     { find: ['slow-download', 'slow-server'] },
   ),
   load(
+    'a connection is full from the burst that begins it to its end',
+    2300,
+    [
+      image('/burst.webp', 100, { receive: 300, size: 30_000, wait: 30 }),
+      ...times(10, (at) => image(`/${at}.webp`, 100, { receive: 2100, size: 60_000, wait: 30 })),
+    ],
+    [
+      {
+        rule: 'slow-connection',
+        about: ['/burst.webp', ...times(10, (at) => image(`/${at}.webp`, 0)).map(({ url }) => url)],
+        claims: /^The connection was full for 2\.\d+ s/,
+      },
+    ],
+  ),
+  load(
     'more than six pictures wait for six connections',
     1100,
     times(18, (at) =>
@@ -103,6 +118,70 @@ export const SLOW: readonly Cause[] = [
         costs: [400, 620],
       },
     ],
+  ),
+  load(
+    'pictures are held back behind a script in the head, though connections are free',
+    1900,
+    [
+      code('/atlas.js', 90, { ...HTTP1, wait: 30, receive: 1200, size: 900_000 }),
+      ...times(3, (at) => image(`/first-${at}.webp`, 100, { ...HTTP1, blocked: at * 300, wait: 280, receive: 20 })),
+      ...times(6, (at) => image(`/then-${at}.webp`, 100, { ...HTTP1, blocked: 1225, wait: 480, receive: 20 })),
+    ],
+    [
+      {
+        rule: 'held-in-queue',
+        about: [
+          '/atlas.js',
+          ...times(2, (at) => image(`/first-${at + 1}.webp`, 0)).map(({ url }) => url),
+          ...times(6, (at) => image(`/then-${at}.webp`, 0)).map(({ url }) => url),
+        ],
+        claims: /^8 images seem to have been held back for up to 1\.2\d s until atlas\.js had come$/,
+        confidence: 'weak',
+      },
+    ],
+    { say: /waited up to|six others/i },
+  ),
+  load(
+    'pictures wait for the queue of their proxy, with no script on its way',
+    1900,
+    times(6, (at) => image(`/then-${at}.webp`, 100, { ...HTTP1, blocked: 1200, wait: 480, receive: 20 })),
+    [],
+    { find: ['held-in-queue'] },
+  ),
+  load(
+    'the browser was told to be slow: connects are quick, and every wait is long',
+    2600,
+    [
+      page({ url: '/huts', at: 0, connect: 9, ssl: 5, wait: 401 }),
+      ...times(4, (at) => image(`/${at}.webp`, 420 + at, { wait: 402 + at * 3 })),
+      ...times(4, (at) => code(`${STATS}/${at}.js`, 430 + at, { wait: 405 + at * 4, connect: 8, ssl: 4 })),
+      call('/huts.json', 900, { wait: 1400, by: '/0.webp' }),
+    ],
+    [
+      {
+        rule: 'slow-connection',
+        about: ['/huts', `${STATS}/3.js`],
+        claims: /^The way to www\.cumbrera\.example and 1 other host and back may take 40\d ms$/,
+        confidence: 'weak',
+      },
+    ],
+    { say: /^Waiting for .+ to respond to \d+ (images|scripts)/ },
+  ),
+  load(
+    'a server next door is slow each time in its way',
+    2600,
+    [
+      page({ at: 0, connect: 2, wait: 61 }),
+      ...times(10, (at) => call(`/huts/${at}/beds`, 120 + at, { wait: 450 + at * 90, connect: 1, receive: 3 })),
+    ],
+    [
+      {
+        rule: 'slow-server',
+        about: times(10, (at) => call(`/huts/${at}/beds`, 0)).map(({ url }) => url),
+        claims: /up to 1\.26 s$/,
+      },
+    ],
+    { find: ['slow-connection'] },
   ),
   load(
     'one request was blocked for another reason',
@@ -205,6 +284,16 @@ export const SLOW: readonly Cause[] = [
     ],
     [],
     { find: ['asked-twice', 'retried', 'in-a-row'] },
+  ),
+  load(
+    'a poll that goes on before the body has come',
+    500,
+    [
+      image('/ridge.webp', 100, { wait: 380 }),
+      ...times(5, (at) => call('/beds', 120 + at * 90, { wait: 30, receive: 80, body: '{"beds":3}' })),
+    ],
+    [],
+    { find: ['asked-twice'] },
   ),
   load(
     'a poll whose timer runs late',

@@ -1,7 +1,7 @@
 import type { ExchangeRow } from '../analysis';
 import { groupBy } from '../collections';
 import { type ExchangeIndex, type Party, PHASES, type PhaseName } from '../model';
-import { findHiddenQueues, findRoundTrips, type RoundTrip, serverMsOf } from '../timing';
+import { findHiddenQueues, findQueues, findRoundTrips, type Queue, type RoundTrip, serverMsOf } from '../timing';
 import type { PlottedLeg } from './plotted-leg';
 
 /** The exchange that time went to where that is one alone, and the one that most of it went to where it is not. */
@@ -19,7 +19,7 @@ export type Spending =
   | ({
       readonly what: 'held' | 'connecting' | 'wait' | 'receive' | 'send' | 'unknown';
       readonly host: string;
-      /** Of what is received, so much must have been a wait for a connection that the recorder did not tell apart, in ms. */
+      /** Of what was held or is received, so much was a wait for a connection, in ms; of what is received, one that its recorder did not tell apart. */
       readonly queuedMs?: number;
       /** Of a wait, so much is the way there and back, at least, in ms. */
       readonly wayMs?: number;
@@ -114,7 +114,8 @@ function spendersOf(
   rows: ReadonlyMap<ExchangeIndex, ExchangeRow>,
   trips: ReadonlyMap<string, RoundTrip>,
 ): Spender[] {
-  const queues = findHiddenQueues([...rows.values()]);
+  const all = [...rows.values()];
+  const queues = { counted: findQueues(all), hidden: findHiddenQueues(all) };
   const spent = legs.flatMap((leg) => spentOn(leg, rows, queues, trips));
   const ofKind = groupBy(
     spent.filter(({ ms }) => undusted(ms) > 0),
@@ -123,10 +124,15 @@ function spendersOf(
   return [...ofKind.values()].map((own) => mergeSpenders(own)).sort((a, b) => b.ms - a.ms);
 }
 
+interface RouteQueues {
+  readonly counted: ReadonlyMap<ExchangeIndex, Queue>;
+  readonly hidden: ReadonlyMap<ExchangeIndex, number>;
+}
+
 function spentOn(
   leg: PlottedLeg,
   rows: ReadonlyMap<ExchangeIndex, ExchangeRow>,
-  queues: ReadonlyMap<ExchangeIndex, number>,
+  queues: RouteQueues,
   trips: ReadonlyMap<string, RoundTrip>,
 ): Spender[] {
   const ms = leg.endMs - leg.startMs;
@@ -143,9 +149,11 @@ function spentOn(
     return [{ spending: { what: 'cache', ...about }, ms: known }, unknown];
   if (row?.source === 'worker') return [{ spending: { what: 'worker', ...about }, ms: known }, unknown];
   const { heldMs = 0, lookupMs = 0, connectMs = 0, secureMs = 0, sendMs = 0, waitMs = 0, downloadMs = 0 } = leg.phases;
-  const queuedMs = Math.min(queues.get(leg.index) ?? 0, downloadMs);
+  const counted = queues.counted.get(leg.index);
+  const queuedMs = Math.min(queues.hidden.get(leg.index) ?? 0, downloadMs);
+  const heldQueuedMs = counted?.isCounted === true ? Math.min(counted.ms, heldMs) : 0;
   return [
-    { spending: { what: 'held', host, ...about }, ms: heldMs },
+    { spending: { what: 'held', host, ...about, queuedMs: heldQueuedMs }, ms: heldMs },
     { spending: { what: 'connecting', host, ...about }, ms: lookupMs + connectMs + secureMs },
     { spending: { what: 'send', host, ...about }, ms: sendMs },
     { spending: { what: 'wait', host, ...about, wayMs: wayIn(waitMs, trips.get(host)) }, ms: waitMs },

@@ -114,7 +114,7 @@ export class Load {
       if (gone.has(row.index)) {
         times[at] = { startMs, firstMs: startMs, endMs: startMs };
         held[at] = found.originMs;
-        turn.left(row);
+        turn.left(row, startMs);
         return;
       }
       const next = playRow(row, startMs, changed, turn, pipe);
@@ -187,6 +187,7 @@ export class Load {
       take(parents.get(index));
       take(this.#waits.get(index)?.stop.index);
       take(this.#queues.freedBy(index));
+      for (const other of this.#queues.heldBehind(index)) take(other);
       if (sharers.has(index)) for (const other of sharers) take(other);
     }
     this.#decisive = decisive;
@@ -347,7 +348,7 @@ const shareOf = (changes: readonly Change[]): number =>
 function playRow(row: ExchangeRow, startMs: number, own: readonly Change[], turn: Turn, pipe: Download): ExchangeRow {
   if (own.some(({ type }) => type === 'from-cache')) {
     const timeMs = Math.min(FROM_CACHE_MS, row.timeMs ?? 0);
-    turn.left(row);
+    turn.left(row, startMs + timeMs);
     return { ...row, startMs, timeMs, phases: { ...NO_PHASES, waitMs: 0, downloadMs: timeMs }, wireBytes: 0 };
   }
   const isUnqueued = own.some(({ type }) => type === 'unqueued');

@@ -1,6 +1,6 @@
 import type { ExchangeRow } from '../analysis';
 import type { ExchangeIndex } from '../model';
-import { CONNECTIONS_PER_HOST, findHiddenQueues, takesConnection } from '../timing';
+import { CONNECTIONS_PER_HOST, findHeldBack, findHiddenQueues, takesConnection } from '../timing';
 
 /** The wait for a connection of an exchange, as it was recorded: what those before it explain of it, and the rest. */
 interface Recorded {
@@ -11,6 +11,15 @@ interface Recorded {
   readonly restMs: number;
   /** Whose end freed the connection, where that was waited for. */
   readonly freedBy: ExchangeIndex | undefined;
+  readonly heldBack: Release | undefined;
+}
+
+/** What a browser held an exchange back for: with that it gets its connection, unless it got through before. */
+interface Release {
+  readonly behind: readonly ExchangeIndex[];
+  readonly endMs: number;
+  /** The grant less the moment at which that had ended and a connection was free; undefined where it got through before. */
+  readonly restMs: number | undefined;
 }
 
 /** The queues for connections of a recorded load: six to a host over HTTP/1.1, each with one exchange at a time. */
@@ -21,6 +30,7 @@ export class HostQueues {
    */
   readonly inTurn: readonly ExchangeRow[];
   readonly #recorded = new Map<ExchangeIndex, Recorded>();
+  readonly #endOf: ReadonlyMap<ExchangeIndex, number>;
 
   constructor(rows: readonly ExchangeRow[]) {
     const hidden = findHiddenQueues(rows);
@@ -33,6 +43,8 @@ export class HostQueues {
       .sort((a, b) => a.grantMs - b.grantMs || a.startMs - b.startMs || a.row.index - b.row.index)
       .map(({ row }) => row);
     const ends = new LastEnds();
+    const heldBack = findHeldBack(this.inTurn);
+    this.#endOf = new Map(this.inTurn.map((row) => [row.index, (row.startMs ?? 0) + (row.timeMs ?? 0)]));
     for (const row of this.inTurn) {
       if (!takesConnection(row)) continue;
       const startMs = row.startMs ?? 0;
@@ -42,7 +54,10 @@ export class HostQueues {
       const freeMs = ends.freeAt(row.host);
       const restMs = grantMs - Math.max(startMs, freeMs);
       const freedBy = freeMs >= startMs ? ends.ownerAt(row.host) : undefined;
-      this.#recorded.set(row.index, { heldMs, hiddenMs, restMs, freedBy });
+      const behind = heldBack.get(row.index)?.behind;
+      const release =
+        behind === undefined ? undefined : releaseOf(behind, this.#endOf, grantMs, Math.max(startMs, freeMs));
+      this.#recorded.set(row.index, { heldMs, hiddenMs, restMs, freedBy, heldBack: release });
       ends.add(row.host, startMs + (row.timeMs ?? 0), row.index);
     }
   }
@@ -52,21 +67,42 @@ export class HostQueues {
     return this.#recorded.get(index)?.freedBy;
   }
 
+  /** What the browser held an exchange back for. */
+  heldBehind(index: ExchangeIndex): readonly ExchangeIndex[] {
+    return this.#recorded.get(index)?.heldBack?.behind ?? NONE;
+  }
+
   /** A play of them, whose exchanges come in turn. */
   begin(): Turn {
-    return new Turn(this.#recorded);
+    return new Turn(this.#recorded, this.#endOf);
   }
+}
+
+const NONE: readonly ExchangeIndex[] = [];
+
+function releaseOf(
+  behind: readonly ExchangeIndex[],
+  endOf: ReadonlyMap<ExchangeIndex, number>,
+  grantMs: number,
+  freeMs: number,
+): Release {
+  const endMs = behind.reduce((last, index) => Math.max(last, endOf.get(index) ?? last), Number.NEGATIVE_INFINITY);
+  return { behind, endMs, restMs: grantMs < endMs ? undefined : grantMs - Math.max(freeMs, endMs) };
 }
 
 /** One play of the queues. */
 export class Turn {
   readonly #recorded: ReadonlyMap<ExchangeIndex, Recorded>;
+  readonly #endOf: ReadonlyMap<ExchangeIndex, number>;
   readonly #ends = new LastEnds();
   /** No exchange before has moved: what was recorded is still so, to the last digit. */
   #isAsRecorded = new Map<string, boolean>();
+  /** The new ends of what has moved. */
+  readonly #movedEnds = new Map<ExchangeIndex, number>();
 
-  constructor(recorded: ReadonlyMap<ExchangeIndex, Recorded>) {
+  constructor(recorded: ReadonlyMap<ExchangeIndex, Recorded>, endOf: ReadonlyMap<ExchangeIndex, number>) {
     this.#recorded = recorded;
+    this.#endOf = endOf;
   }
 
   hiddenThenMs = ({ index }: ExchangeRow): number => this.#recorded.get(index)?.hiddenMs ?? 0;
@@ -75,27 +111,51 @@ export class Turn {
   wait(row: ExchangeRow, startMs: number, isUnqueued: boolean): { readonly heldMs: number; readonly hiddenMs: number } {
     const then = this.#recorded.get(row.index);
     if (then === undefined) return { heldMs: row.phases.heldMs ?? 0, hiddenMs: 0 };
-    const isSame = startMs === row.startMs && this.#isAsRecorded.get(row.host) !== false;
+    const isSame = startMs === row.startMs && this.isAsRecorded(row);
     if (isSame && !isUnqueued) return { heldMs: then.heldMs, hiddenMs: then.hiddenMs };
     const wasQueued = then.heldMs + then.hiddenMs > Math.max(0, then.restMs);
     const freeMs = isUnqueued ? startMs : Math.max(startMs, this.#ends.freeAt(row.host));
     const restMs = isUnqueued && wasQueued ? Math.min(0, then.restMs) : then.restMs;
-    const waitMs = Math.max(0, freeMs + restMs - startMs);
+    const waitMs = Math.max(0, this.#release(freeMs + restMs, freeMs, then.heldBack) - startMs);
     return then.hiddenMs > 0 && then.heldMs === 0 ? { heldMs: 0, hiddenMs: waitMs } : { heldMs: waitMs, hiddenMs: 0 };
   }
 
-  /** No exchange to the same host has moved yet. */
-  isAsRecorded = ({ host }: ExchangeRow): boolean => this.#isAsRecorded.get(host) !== false;
+  /** When it gets its connection: as it did after one was free, or with what it was held back for. */
+  #release(grantMs: number, freeMs: number, heldBack: Release | undefined): number {
+    if (heldBack === undefined) return grantMs;
+    const endMs = this.#newEnd(heldBack);
+    const releasedMs = Math.max(freeMs, endMs) + (heldBack.restMs ?? 0);
+    return heldBack.restMs === undefined ? Math.min(grantMs, releasedMs) : releasedMs;
+  }
+
+  #newEnd({ behind, endMs }: Release): number {
+    if (!behind.some((index) => this.#movedEnds.has(index))) return endMs;
+    return behind.reduce(
+      (last, index) => Math.max(last, this.#movedEnds.get(index) ?? this.#endOf.get(index) ?? last),
+      Number.NEGATIVE_INFINITY,
+    );
+  }
+
+  /** No exchange to the same host has moved yet, nor any that this one was held back for. */
+  isAsRecorded = ({ host, index }: ExchangeRow): boolean => {
+    if (this.#isAsRecorded.get(host) === false) return false;
+    const behind = this.#recorded.get(index)?.heldBack?.behind ?? NONE;
+    return !behind.some((other) => this.#movedEnds.has(other));
+  };
 
   /** Notes until when an exchange has its connection. */
   took(row: ExchangeRow, next: ExchangeRow): void {
+    const endMs = (next.startMs ?? 0) + (next.timeMs ?? 0);
+    const hasMoved = next.startMs !== row.startMs || next.timeMs !== row.timeMs;
+    if (hasMoved) this.#movedEnds.set(row.index, endMs);
     if (!this.#recorded.has(row.index)) return;
-    if (next.startMs !== row.startMs || next.timeMs !== row.timeMs) this.#isAsRecorded.set(row.host, false);
-    this.#ends.add(row.host, (next.startMs ?? 0) + (next.timeMs ?? 0), row.index);
+    if (hasMoved) this.#isAsRecorded.set(row.host, false);
+    this.#ends.add(row.host, endMs, row.index);
   }
 
-  /** Notes that an exchange is not made. */
-  left(row: ExchangeRow): void {
+  /** Notes that an exchange takes no connection, and when the page is done with it. */
+  left(row: ExchangeRow, endMs: number): void {
+    this.#movedEnds.set(row.index, endMs);
     if (this.#recorded.has(row.index)) this.#isAsRecorded.set(row.host, false);
   }
 }

@@ -123,6 +123,8 @@ function wordPart(spending: OfExchanges, only: string | undefined, ms: number): 
     case 'worker':
       return `the page’s service worker, which answered ${only ?? 'requests'}`;
     case 'held':
+      if ((spending.queuedMs ?? 0) >= ms * LARGE_SHARE)
+        return `${only ?? `requests to ${spending.host}`}${only === undefined ? ' that waited' : ', which waited'} for one of six connections`;
       return only === undefined
         ? `requests to ${spending.host}, blocked before they were sent`
         : `${only}, blocked before it was sent`;

@@ -1,7 +1,7 @@
 import type { Clocks, ExchangeRow, PageOverview } from '../analysis';
 import type { BriefPage, Change, Confidence, Load } from '../brief';
 import type { ExchangeIndex } from '../model';
-import type { Queue, Rate, RoundTrip } from '../timing';
+import type { HeldBack, Queue, Rate, RoundTrip } from '../timing';
 import type { Evidence } from './evidence';
 
 /** The rules there are, in the order in which they are shown where nothing else orders them. */
@@ -115,6 +115,8 @@ export interface Subject {
   readonly saysWord: (word: string) => boolean | undefined;
   /** The wait of an exchange for one of six connections, where it had one. */
   readonly queueOf: (index: ExchangeIndex) => Queue | undefined;
+  /** The wait of an image that its browser held back behind what stopped the parser, where it had one. */
+  readonly heldBackOf: (index: ExchangeIndex) => HeldBack | undefined;
   /** The clock of a host less the recording computer's, in ms; 0 where it is not known to be off. */
   readonly clockOf: (host: string) => number;
   readonly clocks: () => Clocks;

@@ -1,7 +1,7 @@
 import { type CaptureOverview, type ExchangeRow, judgeClocks } from '../analysis';
 import { type Change, Load, plotPage } from '../brief';
 import type { ExchangeIndex, PageId } from '../model';
-import { findQueues, findRoundTrips } from '../timing';
+import { findHeldBack, findQueues, findRoundTrips } from '../timing';
 import versions from '../versions.json';
 import type { Evidence } from './evidence';
 import { WordStock } from './fields';
@@ -50,6 +50,7 @@ export function subjectOf(
   }
   // Each page has a clock of its own.
   const queues = new Map(pages.flatMap((page) => [...findQueues(page.rows)]));
+  const heldBack = new Map(pages.flatMap((page) => [...findHeldBack(page.rows)]));
   return {
     rows,
     asked: askedBy(rows),
@@ -59,6 +60,7 @@ export function subjectOf(
     evidenceOf: (index) => evidence.get(index),
     rowOf: (index) => (index === undefined ? undefined : byIndex.get(index)),
     queueOf: (index) => queues.get(index),
+    heldBackOf: (index) => heldBack.get(index),
     saysWord: (word) => words.has(word),
     clocks,
     clockOf: (host) => clocks().byHost.get(host) ?? 0,

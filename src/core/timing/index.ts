@@ -2,6 +2,7 @@
 export { type BytePoint, type ByteSpan, bytesAt, cumulateBytes } from './bytes';
 export { CLOCK_RESOLUTION_MS } from './clock';
 export { CONNECTIONS_PER_HOST, findHiddenQueues, findQueues, isOneAtATime, type Queue, takesConnection } from './crowd';
+export { findHeldBack, type HeldBack } from './held-back';
 export { phasesWithin } from './legs';
 export { findParents, PARENT_EVIDENCE, type ParentClue, type ParentEvidence } from './parents';
 export { idleMs, type ProfileSpan, type ProfileStep, profileInFlight } from './profile';

@@ -12,10 +12,12 @@ export interface Rate {
 const WINDOW_MS = 500;
 /** Within a tenth of the best it is as good as the best. */
 const FULL_SHARE = 0.9;
+/** The best is a burst at times: what was full stays so until clearly less comes. */
+const STILL_FULL_SHARE = 0.75;
 const LEAST_FULL_MS = 1000;
 const LEAST_RECEIVING = 2;
-/** Between one download and the next a connection may pause for a round trip or two without being any emptier. */
-const BLIP_MS = 100;
+/** Between one download and the next a connection may wait for a response without being any emptier: no longer than is looked at. */
+const BLIP_MS = WINDOW_MS;
 
 /**
  * The rate of the connection: the most wire bytes that came in any 500 ms, over that time; and the stretches in which it
@@ -39,7 +41,7 @@ export function findRate(spans: readonly ByteSpan[]): Rate | undefined {
   const full: { fromMs: number; toMs: number }[] = [];
   let wasFull = false;
   for (const { atMs, bytes } of windows) {
-    const isFull = bytes >= most * FULL_SHARE;
+    const isFull: boolean = bytes >= most * (wasFull ? STILL_FULL_SHARE : FULL_SHARE);
     const before = full.at(-1);
     if (isFull && before !== undefined && (wasFull || atMs <= before.toMs)) before.toMs = atMs + WINDOW_MS;
     else if (isFull) full.push({ fromMs: atMs, toMs: atMs + WINDOW_MS });

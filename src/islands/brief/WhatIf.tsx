@@ -86,7 +86,7 @@ export function WhatIf({ rows, page, brief }: WhatIfProps) {
 
 function Outcome({ wholeMs, newMs }: { readonly wholeMs: number; readonly newMs: number }) {
   if (newMs === wholeMs)
-    return <>It would take {formatMs(newMs)} all the same: nothing that the load waited for gets quicker.</>;
+    return <>It would take {formatMs(newMs)} all the same: what it waits for in the end comes no sooner.</>;
   return (
     <>
       It would take <b className="font-semibold">{formatMs(newMs)}</b> instead of {formatMs(wholeMs)},{' '}

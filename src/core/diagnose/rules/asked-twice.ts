@@ -50,7 +50,7 @@ const isSame = (hashes: readonly (string | undefined)[]): boolean =>
  */
 function isPolled(group: readonly ExchangeRow[]): boolean {
   const sendings = group.toSorted((a, b) => startOf(a) - startOf(b));
-  const pauses = sendings.slice(1).map((row, at) => startOf(row) - endOf(sendings[at] ?? row));
+  const pauses = sendings.slice(1).map((row, at) => startOf(row) - answeredOf(sendings[at] ?? row));
   const intervals = sendings.slice(1).map((row, at) => startOf(row) - startOf(sendings[at] ?? row));
   if (pauses.length < LEAST_PAUSES) return false;
   // On a busy machine timers run late; but nobody asks again and again, each time some while after the answer, by mistake.
@@ -62,7 +62,8 @@ function isPolled(group: readonly ExchangeRow[]): boolean {
 }
 
 const startOf = ({ startMs = 0 }: ExchangeRow): number => startMs;
-const endOf = (row: ExchangeRow): number => startOf(row) + (row.timeMs ?? 0);
+/** A page acts on a response once its headers have come (Fetch 5.6, the promise of fetch). */
+const answeredOf = (row: ExchangeRow): number => startOf(row) + (row.timeMs ?? 0) - (row.phases.downloadMs ?? 0);
 const least = (values: readonly number[]): number =>
   values.reduce((min, value) => Math.min(min, value), Number.POSITIVE_INFINITY);
 const isEven = (values: readonly number[]): boolean =>

@@ -1,4 +1,5 @@
 import { groupBy } from '../../collections';
+import type { RoundTrip } from '../../timing';
 import { formatBytes, formatMs, formatPlural } from '../../wording';
 import type { Matter, Rule, Subject, SubjectPage } from '../finding';
 import { calledAll, indexes } from '../say';
@@ -28,11 +29,24 @@ function* longTrips(subject: Subject, { rows }: SubjectPage): Generator<Matter> 
   yield {
     severity: 'wasteful',
     claim: `The way to ${host}${hosts.length > 1 ? ` and ${formatPlural(hosts.length - 1, 'other host')}` : ''} and back ${isConnect ? 'takes' : 'may take'} ${formatMs(trip.ms)}`,
-    detail: `${isConnect ? `The least of ${formatPlural(trip.count, 'connect')} to it.` : `No response of ${trip.count} came sooner; a server that is always slow would look the same, and a connect would tell them apart.`} ${calledAll(asked)} on the route ${asked.length === 1 ? 'waits' : 'each wait'} for it.`,
+    detail: `${foundBy(trip)} ${calledAll(asked)} on the route ${asked.length === 1 ? 'waits' : 'each wait'} for it.`,
     evidence: indexes(asked),
     remedy: 'Serve from nearer to the reader, and have fewer requests wait for one another.',
     confidence: isConnect ? 'strong' : 'weak',
   };
+}
+
+function foundBy({ from, count }: RoundTrip): string {
+  switch (from) {
+    case 'connect':
+      return `The least of ${formatPlural(count, 'connect')} to it.`;
+    case 'wait':
+      return `No response of ${count} came sooner; a server that is always slow would look the same, and a connect would tell them apart.`;
+    case 'every-wait':
+      return `No response of ${count} came sooner, though connects took next to no time: the browser may have been told to be slow, or have asked by a proxy.`;
+    default:
+      return from satisfies never;
+  }
 }
 
 function* fullStretches({ rows, rate }: SubjectPage): Generator<Matter> {

@@ -4,6 +4,7 @@ export default defineConfig({
   test: {
     include: ['src/**/*.test.ts', 'demo/**/*.test.ts'],
     environment: 'node',
+    globalSetup: ['./scripts/test-folder.ts'],
     setupFiles: ['./scripts/property-tests.ts'],
     // These end what hangs: on a busy machine everything takes longer, and nothing is judged by its speed.
     testTimeout: 180_000,

@@ -114,8 +114,11 @@ function spendersOf(
   rows: ReadonlyMap<ExchangeIndex, ExchangeRow>,
   trips: ReadonlyMap<string, RoundTrip>,
 ): Spender[] {
-  const all = [...rows.values()];
-  const queues = { counted: findQueues(all), hidden: findHiddenQueues(all) };
+  // What went to other hosts tells nothing of their queues.
+  const hosts = new Set(legs.map((leg) => (leg.type === 'exchange' ? rows.get(leg.index)?.host : undefined)));
+  const all = [...rows.values()].filter(({ host }) => hosts.has(host));
+  const counted = findQueues(all);
+  const queues = { counted, hidden: findHiddenQueues(all, counted) };
   const spent = legs.flatMap((leg) => spentOn(leg, rows, queues, trips));
   const ofKind = groupBy(
     spent.filter(({ ms }) => undusted(ms) > 0),

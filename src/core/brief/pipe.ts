@@ -11,8 +11,8 @@ interface Piece {
   readonly besideBytes: number;
   /** Its end less the moment at which all bytes before it and its own could have come; 0 where it ended no sooner. In ms. */
   readonly soonerMs: number;
-  /** When all bytes before it and its own could have come. */
-  readonly reachedMs: number;
+  /** When all bytes before it could have come. */
+  readonly beforeMs: number;
 }
 
 /** The connection to the network where it was full: what comes over it shares its rate, and comes no faster than that. */
@@ -36,9 +36,10 @@ export class Pipe {
       inFull.map((row): [ExchangeIndex, Piece] => {
         const toMs = endOf(row);
         const fromMs = toMs - (row.phases.downloadMs ?? 0);
+        const beforeMs = reachedMs;
         reachedMs = Math.max(reachedMs, fromMs) + (row.wireBytes ?? 0) / this.#bytesPerMs;
         const besideBytes = bytesAt(points, toMs) - bytesAt(points, fromMs);
-        return [row.index, { row, fromMs, toMs, besideBytes, soonerMs: Math.min(0, toMs - reachedMs), reachedMs }];
+        return [row.index, { row, fromMs, toMs, besideBytes, soonerMs: Math.min(0, toMs - reachedMs), beforeMs }];
       }),
     );
   }
@@ -80,15 +81,14 @@ export class Download {
     }
   }
 
+  /** Whether its changes alone leave every sharer more of the rate, from the first of them on. */
+  get isShared(): boolean {
+    return this.#shares.size > 0;
+  }
+
   /** Nothing that shares the connection with an exchange has moved yet. */
   isAsRecorded = ({ index }: ExchangeRow): boolean =>
     (this.#shares.size === 0 && this.#isAsRecorded) || !this.#pieces.has(index);
-
-  /** Notes that an exchange is received as it was recorded. */
-  took({ index }: ExchangeRow): void {
-    const piece = this.#pieces.get(index);
-    if (piece !== undefined) this.#reachedMs = piece.reachedMs;
-  }
 
   /**
    * How long an exchange receives, beginning at a moment, in ms: no less than what all before it leave of the rate. Asked
@@ -97,6 +97,7 @@ export class Download {
   receive(row: ExchangeRow, fromMs: number, receiveMs: number, share: number): number {
     const piece = this.#pieces.get(row.index);
     if (piece === undefined) return receiveMs * share;
+    if (this.#isAsRecorded) this.#reachedMs = piece.beforeMs;
     this.#isAsRecorded = false;
     this.#reachedMs = Math.max(this.#reachedMs, fromMs) + ((row.wireBytes ?? 0) * share) / this.#bytesPerMs;
     const ownMs = receiveMs * (this.#shares.get(row.index) ?? share);

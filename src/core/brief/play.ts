@@ -1,7 +1,7 @@
 import { type ExchangeRow, type FoundGoal, findGoal, type Moments, routeStops } from '../analysis';
 import { addTo } from '../collections';
 import { type ExchangeIndex, NO_PHASES, type Phases } from '../model';
-import { findWaits, type Rate, type RouteStop } from '../timing';
+import { findWaits, type HeldBack, type Queue, type Rate, type RouteStop } from '../timing';
 import { type BriefPage, plotPage } from './page';
 import { type Download, Pipe } from './pipe';
 import { HostQueues, type Turn } from './queue';
@@ -90,6 +90,16 @@ export class Load {
     return this.#pipe.rate;
   }
 
+  /** What waited for one of six connections. */
+  get queues(): ReadonlyMap<ExchangeIndex, Queue> {
+    return this.#queues.queues;
+  }
+
+  /** What the browser held back behind what stopped the parser. */
+  get heldBack(): ReadonlyMap<ExchangeIndex, HeldBack> {
+    return this.#queues.heldBack;
+  }
+
   /** Plays the load with changes. Undefined where nothing of it has a start. */
   play(changes: readonly Change[]): Played | undefined {
     const found = this.#found;
@@ -102,31 +112,29 @@ export class Load {
     const turn = this.#queues.begin();
     const pipe = this.#pipe.begin((row) => (gone.has(row.index) ? 0 : shareOf(ownOf(row))));
     const moved = new Map<number, ExchangeRow>();
-    this.#inTurn.forEach((row, at) => {
+    for (let at = this.#firstTouched([about.keys(), gone, pipe.isShared ? this.#pipe.sharers() : NO_INDEXES]); ; at++) {
+      const row = this.#inTurn[at];
+      if (row === undefined) break;
       const isUntouched = !about.has(row.index) && !gone.has(row.index) && this.#waitedFor(at, times) === undefined;
-      if (isUntouched && turn.isAsRecorded(row) && pipe.isAsRecorded(row)) {
-        turn.took(row, row);
-        pipe.took(row);
-        return;
-      }
+      if (isUntouched && turn.isAsRecorded(row) && pipe.isAsRecorded(row)) continue;
       const changed = ownOf(row);
       const startMs = this.#startOf(row, at, changed, times);
       if (gone.has(row.index)) {
         times[at] = { startMs, firstMs: startMs, endMs: startMs };
         held[at] = found.originMs;
         turn.left(row, startMs);
-        return;
+        continue;
       }
       const next = playRow(row, startMs, changed, turn, pipe);
       const own = timesOf(next, startMs);
       const isNamed = earliestOf(changed) < Number.POSITIVE_INFINITY;
       const usedMs = isNamed ? this.#gapEnd(row, at, changed, times) : own.endMs;
       const endMs = Math.max(own.endMs, Math.min(usedMs, this.#recordedAt(at).endMs));
-      if (isSame(next, row) && endMs === this.#recordedAt(at).endMs) return;
+      if (isSame(next, row) && endMs === this.#recordedAt(at).endMs) continue;
       times[at] = { ...own, endMs };
       held[at] = row.kind === 'media' ? own.firstMs : endMs;
       moved.set(at, next);
-    });
+    }
     const isToEnd = changes.some((one) => one.type === 'no-gap' && one.isToEnd === true);
     const domReadyMs = this.#newReady(held);
     const targetMs = this.#newTarget(found, held, domReadyMs, isToEnd);
@@ -138,6 +146,15 @@ export class Load {
     const rowsNow = (): ExchangeRow[] =>
       this.#inTurn.flatMap((row, at) => (gone.has(row.index) ? [] : (moved.get(at) ?? row)));
     return { rows: rowsNow, targetMs, domReadyMs, plot: () => plotPage(rowsNow(), moments) };
+  }
+
+  /** The place of the first of these exchanges: all before it is as recorded. */
+  #firstTouched(touched: readonly Iterable<ExchangeIndex>[]): number {
+    let first = this.#inTurn.length;
+    for (const indexes of touched) {
+      for (const index of indexes) first = Math.min(first, this.#at.get(index) ?? first);
+    }
+    return first;
   }
 
   #recordedAt(at: number): Times {
@@ -182,13 +199,16 @@ export class Load {
     };
     for (const index of this.#lastEnded()) take(index);
     const sharers = new Set(this.#pipe.sharers());
-    const parents = new Map(this.#inTurn.map(({ index, parent }) => [index, parent]));
     for (let index = open.pop(); index !== undefined; index = open.pop()) {
-      take(parents.get(index));
+      const at = this.#at.get(index);
+      take(at === undefined ? undefined : this.#inTurn[at]?.parent);
       take(this.#waits.get(index)?.stop.index);
       take(this.#queues.freedBy(index));
       for (const other of this.#queues.heldBehind(index)) take(other);
-      if (sharers.has(index)) for (const other of sharers) take(other);
+      if (sharers.has(index)) {
+        for (const other of sharers) take(other);
+        sharers.clear();
+      }
     }
     this.#decisive = decisive;
     return decisive;
@@ -325,6 +345,7 @@ function byExchange(changes: readonly Change[]): ReadonlyMap<ExchangeIndex, read
   return about;
 }
 const NONE: readonly Change[] = [];
+const NO_INDEXES: readonly ExchangeIndex[] = [];
 
 // What follows is given the changes about one exchange alone.
 

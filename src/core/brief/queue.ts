@@ -1,14 +1,26 @@
 import type { ExchangeRow } from '../analysis';
 import type { ExchangeIndex } from '../model';
-import { CONNECTIONS_PER_HOST, findHeldBack, findHiddenQueues, takesConnection } from '../timing';
+import {
+  CONNECTIONS_PER_HOST,
+  findHeldBack,
+  findHiddenQueues,
+  findQueues,
+  type HeldBack,
+  type Queue,
+  takesConnection,
+} from '../timing';
 
 /** The wait for a connection of an exchange, as it was recorded: what those before it explain of it, and the rest. */
 interface Recorded {
   /** Counted by the recorder as blocked, in ms; or lying in what it counts as receive. */
   readonly heldMs: number;
   readonly hiddenMs: number;
+  /** When the model has a connection free. */
+  readonly freeMs: number;
   /** The grant of a connection less the moment at which the model has one free, in ms; negative where it was sooner. */
   readonly restMs: number;
+  /** The ends, in their order, of those that held the connections when its turn came. */
+  readonly ends: readonly number[];
   /** Whose end freed the connection, where that was waited for. */
   readonly freedBy: ExchangeIndex | undefined;
   readonly heldBack: Release | undefined;
@@ -29,11 +41,17 @@ export class HostQueues {
    * asked first. Those that waited for none come when they started.
    */
   readonly inTurn: readonly ExchangeRow[];
+  /** What waited for one of the six. */
+  readonly queues: ReadonlyMap<ExchangeIndex, Queue>;
+  /** What the browser held back. */
+  readonly heldBack: ReadonlyMap<ExchangeIndex, HeldBack>;
   readonly #recorded = new Map<ExchangeIndex, Recorded>();
   readonly #endOf: ReadonlyMap<ExchangeIndex, number>;
 
   constructor(rows: readonly ExchangeRow[]) {
-    const hidden = findHiddenQueues(rows);
+    this.queues = findQueues(rows);
+    this.heldBack = findHeldBack(rows, this.queues);
+    const hidden = findHiddenQueues(rows, this.queues);
     this.inTurn = rows
       .flatMap((row) => {
         if (row.startMs === undefined) return [];
@@ -42,8 +60,8 @@ export class HostQueues {
       })
       .sort((a, b) => a.grantMs - b.grantMs || a.startMs - b.startMs || a.row.index - b.row.index)
       .map(({ row }) => row);
-    const ends = new LastEnds();
-    const heldBack = findHeldBack(this.inTurn);
+    // By host the six that end last, in the order of their ends: a connection is free when the first of them ends.
+    const ends = new Map<string, { readonly endMs: number; readonly index: ExchangeIndex }[]>();
     this.#endOf = new Map(this.inTurn.map((row) => [row.index, (row.startMs ?? 0) + (row.timeMs ?? 0)]));
     for (const row of this.inTurn) {
       if (!takesConnection(row)) continue;
@@ -51,14 +69,24 @@ export class HostQueues {
       const heldMs = row.phases.heldMs ?? 0;
       const hiddenMs = Math.min(hidden.get(row.index) ?? 0, row.phases.downloadMs ?? 0);
       const grantMs = startMs + heldMs + hiddenMs;
-      const freeMs = ends.freeAt(row.host);
+      const own = ends.get(row.host) ?? [];
+      ends.set(row.host, own);
+      const freeMs = own.length < CONNECTIONS_PER_HOST ? Number.NEGATIVE_INFINITY : (own[0]?.endMs ?? startMs);
       const restMs = grantMs - Math.max(startMs, freeMs);
-      const freedBy = freeMs >= startMs ? ends.ownerAt(row.host) : undefined;
-      const behind = heldBack.get(row.index)?.behind;
+      const freedBy = freeMs >= startMs ? own[0]?.index : undefined;
+      const behind = this.heldBack.get(row.index)?.behind;
       const release =
         behind === undefined ? undefined : releaseOf(behind, this.#endOf, grantMs, Math.max(startMs, freeMs));
-      this.#recorded.set(row.index, { heldMs, hiddenMs, restMs, freedBy, heldBack: release });
-      ends.add(row.host, startMs + (row.timeMs ?? 0), row.index);
+      this.#recorded.set(row.index, {
+        heldMs,
+        hiddenMs,
+        freeMs,
+        restMs,
+        ends: own.map(({ endMs }) => endMs),
+        freedBy,
+        heldBack: release,
+      });
+      insertEnd(own, { endMs: startMs + (row.timeMs ?? 0), index: row.index }, ({ endMs }) => endMs);
     }
   }
 
@@ -94,9 +122,8 @@ function releaseOf(
 export class Turn {
   readonly #recorded: ReadonlyMap<ExchangeIndex, Recorded>;
   readonly #endOf: ReadonlyMap<ExchangeIndex, number>;
-  readonly #ends = new LastEnds();
-  /** No exchange before has moved: what was recorded is still so, to the last digit. */
-  #isAsRecorded = new Map<string, boolean>();
+  /** Of hosts to which something has moved: the ends, in their order, of those that hold the connections. */
+  readonly #ends = new Map<string, number[]>();
   /** The new ends of what has moved. */
   readonly #movedEnds = new Map<ExchangeIndex, number>();
 
@@ -114,10 +141,16 @@ export class Turn {
     const isSame = startMs === row.startMs && this.isAsRecorded(row);
     if (isSame && !isUnqueued) return { heldMs: then.heldMs, hiddenMs: then.hiddenMs };
     const wasQueued = then.heldMs + then.hiddenMs > Math.max(0, then.restMs);
-    const freeMs = isUnqueued ? startMs : Math.max(startMs, this.#ends.freeAt(row.host));
+    const freeMs = isUnqueued ? startMs : Math.max(startMs, this.#freeMs(row.host, then));
     const restMs = isUnqueued && wasQueued ? Math.min(0, then.restMs) : then.restMs;
     const waitMs = Math.max(0, this.#release(freeMs + restMs, freeMs, then.heldBack) - startMs);
     return then.hiddenMs > 0 && then.heldMs === 0 ? { heldMs: 0, hiddenMs: waitMs } : { heldMs: waitMs, hiddenMs: 0 };
+  }
+
+  #freeMs(host: string, then: Recorded): number {
+    const ends = this.#ends.get(host);
+    if (ends === undefined) return then.freeMs;
+    return ends.length < CONNECTIONS_PER_HOST ? Number.NEGATIVE_INFINITY : (ends[0] ?? then.freeMs);
   }
 
   /** When it gets its connection: as it did after one was free, or with what it was held back for. */
@@ -138,54 +171,42 @@ export class Turn {
 
   /** No exchange to the same host has moved yet, nor any that this one was held back for. */
   isAsRecorded = ({ host, index }: ExchangeRow): boolean => {
-    if (this.#isAsRecorded.get(host) === false) return false;
+    if (this.#ends.has(host)) return false;
     const behind = this.#recorded.get(index)?.heldBack?.behind ?? NONE;
     return !behind.some((other) => this.#movedEnds.has(other));
   };
 
-  /** Notes until when an exchange has its connection. */
+  /** Notes until when an exchange has its connection. Not needed of what is as recorded. */
   took(row: ExchangeRow, next: ExchangeRow): void {
     const endMs = (next.startMs ?? 0) + (next.timeMs ?? 0);
     const hasMoved = next.startMs !== row.startMs || next.timeMs !== row.timeMs;
     if (hasMoved) this.#movedEnds.set(row.index, endMs);
-    if (!this.#recorded.has(row.index)) return;
-    if (hasMoved) this.#isAsRecorded.set(row.host, false);
-    this.#ends.add(row.host, endMs, row.index);
+    const ends = this.#endsAt(row, hasMoved);
+    if (ends !== undefined) insertEnd(ends, endMs, (ms) => ms);
   }
 
   /** Notes that an exchange takes no connection, and when the page is done with it. */
   left(row: ExchangeRow, endMs: number): void {
     this.#movedEnds.set(row.index, endMs);
-    if (this.#recorded.has(row.index)) this.#isAsRecorded.set(row.host, false);
+    this.#endsAt(row, true);
+  }
+
+  /** The ends that are to be kept of an exchange's host: from the first one that has moved on. */
+  #endsAt({ host, index }: ExchangeRow, hasMoved: boolean): number[] | undefined {
+    const then = this.#recorded.get(index);
+    if (then === undefined) return undefined;
+    const ends = this.#ends.get(host);
+    if (ends !== undefined || !hasMoved) return ends;
+    const begun = [...then.ends];
+    this.#ends.set(host, begun);
+    return begun;
   }
 }
 
-/** By host the ends of the six that end last: a connection is free when the first of them ends. */
-class LastEnds {
-  readonly #byHost = new Map<string, { readonly endMs: number; readonly index: ExchangeIndex }[]>();
-
-  freeAt(host: string): number {
-    const ends = this.#byHost.get(host);
-    return ends === undefined || ends.length < CONNECTIONS_PER_HOST
-      ? Number.NEGATIVE_INFINITY
-      : (ends[0]?.endMs ?? Number.NEGATIVE_INFINITY);
-  }
-
-  /** Whose end it is at which a connection is free. */
-  ownerAt(host: string): ExchangeIndex | undefined {
-    const ends = this.#byHost.get(host) ?? [];
-    return ends.length < CONNECTIONS_PER_HOST ? undefined : ends[0]?.index;
-  }
-
-  add(host: string, endMs: number, index: ExchangeIndex): void {
-    let ends = this.#byHost.get(host);
-    if (ends === undefined) {
-      ends = [];
-      this.#byHost.set(host, ends);
-    }
-    let at = ends.length;
-    while (at > 0 && (ends[at - 1]?.endMs ?? 0) > endMs) at--;
-    ends.splice(at, 0, { endMs, index });
-    if (ends.length > CONNECTIONS_PER_HOST) ends.shift();
-  }
+/** Adds to at most six ends, in their order, another one. */
+function insertEnd<T>(ends: T[], end: T, msOf: (end: T) => number): void {
+  let at = ends.length;
+  for (let before = ends[at - 1]; before !== undefined && msOf(before) > msOf(end); before = ends[at - 1]) at--;
+  ends.splice(at, 0, end);
+  if (ends.length > CONNECTIONS_PER_HOST) ends.shift();
 }

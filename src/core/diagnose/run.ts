@@ -1,7 +1,7 @@
 import { type CaptureOverview, type ExchangeRow, judgeClocks } from '../analysis';
 import { type Change, Load, plotPage } from '../brief';
 import type { ExchangeIndex, PageId } from '../model';
-import { findHeldBack, findQueues, findRoundTrips } from '../timing';
+import { findRoundTrips } from '../timing';
 import versions from '../versions.json';
 import type { Evidence } from './evidence';
 import { WordStock } from './fields';
@@ -49,8 +49,8 @@ export function subjectOf(
     }
   }
   // Each page has a clock of its own.
-  const queues = new Map(pages.flatMap((page) => [...findQueues(page.rows)]));
-  const heldBack = new Map(pages.flatMap((page) => [...findHeldBack(page.rows)]));
+  const queues = new Map(pages.flatMap(({ load }) => [...load.queues]));
+  const heldBack = new Map(pages.flatMap(({ load }) => [...load.heldBack]));
   return {
     rows,
     asked: askedBy(rows),

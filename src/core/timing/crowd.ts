@@ -115,9 +115,12 @@ class CrowdedTime {
 /**
  * The queues that their recorder has in what it calls received, in ms. Other recorders leave them out altogether: then
  * what was received is much shorter than the wait, and nothing of it can be told to be one.
+ * @param queues of these stops, where they are known already
  */
-export function findHiddenQueues(stops: readonly CrowdStop[]): ReadonlyMap<ExchangeIndex, number> {
-  const queues = findQueues(stops);
+export function findHiddenQueues(
+  stops: readonly CrowdStop[],
+  queues: ReadonlyMap<ExchangeIndex, Queue> = findQueues(stops),
+): ReadonlyMap<ExchangeIndex, number> {
   return new Map(
     stops.flatMap(({ index, phases }) => {
       const queue = queues.get(index);

@@ -1,5 +1,5 @@
 import type { ExchangeIndex } from '../model';
-import { type CrowdStop, findQueues, takesConnection } from './crowd';
+import { type CrowdStop, type Queue, takesConnection } from './crowd';
 import type { Holds } from './waits';
 
 /** What the search needs of an exchange; times in ms on one axis. */
@@ -26,9 +26,12 @@ const LEAST_SHARE = 0.5;
  * Images that their browser held back behind scripts and styles that the parser waited for: over HTTP/1.1 browsers ask
  * for what stops the parser first, and let few images through beside it, however many connections are free. Only a
  * recorder that counts the wait (blocked) shows it. O(n * m) for n such waits and m scripts and styles.
+ * @param queues those of these exchanges for connections
  */
-export function findHeldBack(stops: readonly HeldStop[]): ReadonlyMap<ExchangeIndex, HeldBack> {
-  const queues = findQueues(stops);
+export function findHeldBack(
+  stops: readonly HeldStop[],
+  queues: ReadonlyMap<ExchangeIndex, Queue>,
+): ReadonlyMap<ExchangeIndex, HeldBack> {
   const blockers = stops
     .flatMap(({ index, kind, holds, startMs, timeMs, phases }) =>
       (kind !== 'script' && kind !== 'style') || holds !== 'ready' || startMs === undefined || timeMs === undefined

@@ -103,6 +103,27 @@ const INTERVENTIONS: readonly Intervention[] = [
     change: (rows) => [{ type: 'download-share', indexes: those(rows, /app\.js/), share: 0.01 }],
   },
   {
+    name: 'a script compressed that pictures by HTTP/1.1 are held back behind',
+    line: { bytesPerSecond: 200_000, latencyMs: 40 },
+    before: {
+      oldHosts: ['img.cumbrera.example'],
+      answers: {
+        ...main(`<script src="/app.js"></script><body>${shown('img.cumbrera.example', 24)}`),
+        ...pictures('img.cumbrera.example', 24, 100),
+        'www.cumbrera.example/app.js': script(TEXT),
+      },
+    },
+    after: {
+      oldHosts: ['img.cumbrera.example'],
+      answers: {
+        ...main(`<script src="/app.js"></script><body>${shown('img.cumbrera.example', 24)}`),
+        ...pictures('img.cumbrera.example', 24, 100),
+        'www.cumbrera.example/app.js': script(TEXT, { compress: 'gzip only' }),
+      },
+    },
+    change: (rows) => [{ type: 'download-share', indexes: those(rows, /app\.js/), share: 0.01 }],
+  },
+  {
     name: 'a style and its picture named in the document',
     before: {
       answers: {

@@ -93,6 +93,25 @@ describe('rows in their context', () => {
     expect(analyseSketches(others).rows.map(({ party }) => party)).toEqual([undefined, undefined]);
   });
 
+  it('takes the hosts of the recording computer for one party', () => {
+    const document = { url: 'http://app.localhost:4321/', extra: { _resourceType: 'document' } };
+    const others = [
+      'http://static.localhost/x',
+      'http://127.0.0.1:8080/x',
+      'http://[::1]:8080/x',
+      'https://localhost.example/x',
+      'https://notlocalhost/x',
+    ].map((url) => ({ url, extra: { _resourceType: 'fetch' } }));
+    expect(analyseSketches([document, ...others]).rows.map(({ party }) => party)).toEqual([
+      'first',
+      'first',
+      'first',
+      'first',
+      'third',
+      'third',
+    ]);
+  });
+
   it('finds the GraphQL operation by its name or in its query', () => {
     const payload = (text: string) => ({ request: { postData: { mimeType: 'application/json', text } } });
     expect(rowOf(payload('{"operationName":"HutCard","query":"query HutCard { a }"}')).operation).toBe('HutCard');

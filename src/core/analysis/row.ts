@@ -128,15 +128,24 @@ function findDocumentHosts(
 class Parties {
   readonly #domains = new Map<string, string>();
 
-  /** First party: same registrable domain (public suffix list) as the page's document, or the very same host. */
+  /**
+   * First party: same registrable domain (public suffix list) as the page's document, or the very same host. What runs on
+   * the recording computer itself is one party: nobody else's.
+   */
   of(host: string, documentHost: string | undefined): Party | undefined {
     if (host === '' || documentHost === undefined || documentHost === '') return undefined;
     return this.#domainOf(host) === this.#domainOf(documentHost) ? 'first' : 'third';
   }
 
   #domainOf(host: string): string {
-    const known = this.#domains.get(host) ?? getDomain(host) ?? host;
+    const known = this.#domains.get(host) ?? (isLoopback(host) ? LOOPBACK : (getDomain(host) ?? host));
     this.#domains.set(host, known);
     return known;
   }
 }
+
+const LOOPBACK = 'localhost';
+
+/** RFC 6761 6.3, RFC 1122 3.2.1.3, RFC 4291 2.5.3; a host may have its port with it. */
+const isLoopback = (host: string): boolean =>
+  /^(?:(?:.+\.)?localhost|127(?:\.\d{1,3}){3}|\[?::1\]?)\.?(?::\d+)?$/i.test(host);

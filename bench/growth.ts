@@ -1,10 +1,10 @@
 import { analyse, takeFacts } from '#core/analysis';
 import { bytesFromText } from '#core/content';
 import { DEFAULT_OPTIONS, draftFromExchange, findCarries, findTarget, readBack, stepOf } from '#core/convert';
+import { parseFilter } from '#core/filter';
 import { prepareSearch } from '#core/find';
 import { HarReader, isObject, type Json, type JsonObject, normaliseEntry } from '#core/har';
 import type { Exchange } from '#core/model';
-import { parseSift } from '#core/sift';
 import { beginReading } from '#server/diagnose';
 
 // How the time for hostile or merely large input grows where it is doubled twice: linear work takes twice as long each time.
@@ -232,8 +232,8 @@ const WORKS: Readonly<Record<string, readonly [number, (size: number) => void]>>
         'fetch',
       ),
   ],
-  'filter of many terms': [20_000, (size) => void parseSift(`${'kind = script or '.repeat(size / 17)}kind = data`)],
-  'filter of many brackets': [20_000, (size) => void parseSift('('.repeat(size))],
+  'filter of many terms': [20_000, (size) => void parseFilter(`${'kind = script or '.repeat(size / 17)}kind = data`)],
+  'filter of many brackets': [20_000, (size) => void parseFilter('('.repeat(size))],
   'find in one line': [
     1_000_000,
     (size) => {

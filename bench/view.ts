@@ -5,9 +5,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { analyse, takeFacts } from '#core/analysis';
+import { Columns, evaluateFilter, parseFilter } from '#core/filter';
 import { prepareSearch } from '#core/find';
 import { HarReader, isObject, normaliseEntry } from '#core/har';
-import { Columns, evaluateSift, parseSift } from '#core/sift';
 import { openConnection } from '#server/db/connection';
 import { readEntries } from '#server/db/entries';
 import { findInCapture } from '#server/find/find-in-capture';
@@ -16,7 +16,7 @@ import { startServer } from '#server/testing/process';
 import { chromiumOptions } from '../e2e/support/chromium';
 import { generateCapture } from './generate';
 
-// What a user waits for with a capture of 10,000 exchanges: the sift, the find, the first strips, every frame.
+// What a user waits for with a capture of 10,000 exchanges: the filter, the find, the first strips, every frame.
 
 const EXCHANGES = Number(process.env['BENCH_EXCHANGES'] ?? 10_000);
 const FIND_MB = Number(process.env['BENCH_MB'] ?? 200);
@@ -24,7 +24,7 @@ const ROUNDS = 5;
 
 const folder = mkdtempSync(join(tmpdir(), 'trazado-view-'));
 try {
-  benchSift();
+  benchFilter();
   await benchFind();
   await benchFrames();
 } finally {
@@ -78,7 +78,7 @@ function smallCapture(): string {
   return path;
 }
 
-function benchSift(): void {
+function benchFilter(): void {
   const facts: ReturnType<typeof takeFacts>[] = [];
   const reader = new HarReader({
     onEntry: ({ value, place }) => void (isObject(value) && facts.push(takeFacts(normaliseEntry(value, place)))),
@@ -97,12 +97,12 @@ function benchSift(): void {
     'host ~ api or (query.page in (1, 2) and endpoint ~ "huts/{}")',
   ];
   for (const text of texts) {
-    const parsed = parseSift(text);
+    const parsed = parseFilter(text);
     if (!parsed.ok) throw new Error(text);
-    const first = timed(() => evaluateSift(parsed.sift, columns));
-    const again = median(Array.from({ length: 21 }, () => timed(() => evaluateSift(parsed.sift, columns))));
+    const first = timed(() => evaluateFilter(parsed.filter, columns));
+    const again = median(Array.from({ length: 21 }, () => timed(() => evaluateFilter(parsed.filter, columns))));
     console.log(
-      `Sift over ${EXCHANGES}: ${again.toFixed(2)} ms, ${first.toFixed(1)} ms the first time (wanted: 5)  ${text}`,
+      `Filter over ${EXCHANGES}: ${again.toFixed(2)} ms, ${first.toFixed(1)} ms the first time (wanted: 5)  ${text}`,
     );
   }
 }

@@ -70,7 +70,7 @@ describeNeeding(['curl'])('the stand-in site', () => {
     expect((await ask(url, '-H', 'if-none-match: "older"')).status).toBe(200);
   });
 
-  it('asks for a token, refuses one that ran out, and renews it', async () => {
+  it('asks for a token, refuses one that expired, and renews it', async () => {
     const url = `${API}/huts/alba-norte/availability?page=1`;
     expect((await ask(url)).status).toBe(401);
     const stale = await ask(url, '-H', `authorization: Bearer ${await token('?stale=1')}`);

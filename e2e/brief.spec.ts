@@ -3,7 +3,7 @@ import { expect, openCapture, stripsOf, test } from './support/fixtures';
 
 const brief = (page: import('@playwright/test').Page) => page.getByRole('region', { name: 'Brief' });
 
-test('the brief says what held the load up, and each claim leads to its evidence', async ({ page, demo }) => {
+test('the brief says what delayed the load, and each claim leads to its evidence', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'alba-norte-first-visit');
   await page.keyboard.press('g');
   await page.keyboard.press('b');
@@ -20,7 +20,7 @@ test('the brief says what held the load up, and each claim leads to its evidence
   const finding = page.locator('[data-finding="sent-uncompressed"]').first();
   await expect(finding).toContainText(/atlas\.41ab\.js is sent uncompressed: 1\.1 MB that gzip makes \d+ kB/);
   await finding.getByRole('button', { name: '#6' }).click();
-  await expect(page).toHaveURL(/waterfall\?sift=number\+%3D\+6/);
+  await expect(page).toHaveURL(/waterfall\?filter=number\+%3D\+6/);
   await expect(stripsOf(page)).toHaveCount(1);
   await page.keyboard.press('Enter');
   await expect(page.getByRole('complementary')).toContainText('atlas.41ab.js');
@@ -57,20 +57,20 @@ test('the route leads to DOM ready, or to the exchange that is asked for', async
   await expect(page.getByLabel('Route to')).toHaveValue('loaded');
 });
 
-test('a finding is set aside for a reason, stays so, and is taken back', async ({ page, demo }) => {
+test('a finding is dismissed for a reason, stays so, and is taken back', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'alba-norte-first-visit');
   await page.goto(page.url().replace(/waterfall.*/, 'brief'));
   const finding = page.locator('[data-finding="too-many"]');
-  await finding.getByRole('button', { name: 'set aside' }).click();
-  await finding.getByLabel('Why it is set aside').fill('it is a demo');
-  await finding.getByRole('button', { name: 'Set aside' }).last().click();
+  await finding.getByRole('button', { name: 'dismiss' }).click();
+  await finding.getByLabel('Why it is dismissed').fill('it is a demo');
+  await finding.getByRole('button', { name: 'Dismiss' }).last().click();
   await expect(finding).toHaveCount(0);
   await page.reload();
-  await page.getByRole('button', { name: '1 set aside' }).click();
-  await expect(finding).toContainText('Set aside: it is a demo');
-  await finding.getByRole('button', { name: 'take back' }).click();
+  await page.getByRole('button', { name: '1 dismissed' }).click();
+  await expect(finding).toContainText('Dismissed: it is a demo');
+  await finding.getByRole('button', { name: 'restore' }).click();
   await page.reload();
-  await expect(finding.getByRole('button', { name: 'set aside' })).toBeVisible();
+  await expect(finding.getByRole('button', { name: 'dismiss' })).toBeVisible();
 });
 
 test('a bar of a chart narrows the waterfall to itself', async ({ page, demo }) => {
@@ -78,9 +78,9 @@ test('a bar of a chart narrows the waterfall to itself', async ({ page, demo }) 
   await page.goto(`${page.url().replace(/waterfall.*/, 'brief')}?page=all`);
   await expect(brief(page)).toContainText('2 pages');
   const bySource = page.getByRole('region', { name: 'Bytes by source' });
-  await expect(bySource).toContainText(/over the wire.*once decoded.*network.*disk/s);
+  await expect(bySource).toContainText(/on the wire.*decoded.*network.*disk/s);
   await page.getByRole('region', { name: 'Exchanges by status' }).getByRole('button', { name: /^5xx/ }).click();
-  await expect(page).toHaveURL(/sift=status\+%3D\+5xx/);
+  await expect(page).toHaveURL(/filter=status\+%3D\+5xx/);
   await expect(stripsOf(page)).toHaveCount(1);
 });
 
@@ -88,12 +88,12 @@ test('what a response allows is told as steps, and what the next visit does', as
   await openCapture(page, demo.url, 'alba-norte-first-visit');
   await page.goto(`${page.url().split('?')[0]}?exchange=3&dossier`);
   const cache = page.getByRole('complementary').getByRole('region', { name: 'Cache' });
-  const journey = cache.getByRole('list', { name: 'Where the answer was looked for' });
-  await expect(journey.locator('[data-stop="answered"]')).toContainText('origingave the answer: It answered 200');
-  await expect(journey.getByRole('listitem').nth(1)).toContainText('browser’s cachepassed on: It had no copy');
-  await expect(cache.locator('[data-cache-steps]')).toContainText(/It is fresh for 4 min 59 s\. Expires: /);
-  await expect(cache).toContainText(/after a minute\s*used as it is, without asking/);
-  await expect(cache).toContainText(/after an hour\s*(asked about|fetched again)/);
+  const journey = cache.getByRole('list', { name: 'Where the response was looked up' });
+  await expect(journey.locator('[data-stop="answered"]')).toContainText('originresponded: Responded 200');
+  await expect(journey.getByRole('listitem').nth(1)).toContainText('browser’s cachepassed on: No sign of a stored copy');
+  await expect(cache.locator('[data-cache-steps]')).toContainText(/Fresh for 4 min 59 s\. Expires: /);
+  await expect(cache).toContainText(/after a minute\s*used without asking/);
+  await expect(cache).toContainText(/after an hour\s*(revalidated|downloaded again)/);
 });
 
 test('the brief can be used by anyone, by day and by night', async ({ page, demo }) => {
@@ -122,10 +122,10 @@ test('the load is played again with a change, and the next visit is foretold', a
   await whatIf.getByRole('combobox', { name: 'What', exact: true }).selectOption('#77');
   await whatIf.getByLabel('Server wait in ms').fill('100');
   await expect(whatIf.locator('[data-what-if]')).toContainText('It would take 2.83 s all the same');
-  const visit = page.getByRole('region', { name: 'The next visit' });
+  const visit = page.getByRole('region', { name: 'Next visit' });
   const anew = visit.locator('[data-visit="minute"]').getByRole('button').last();
   const count = await anew.textContent();
   await anew.click();
-  await expect(page.getByRole('combobox', { name: /Sift/ })).toHaveValue('forecast.minute = fetched');
+  await expect(page.getByRole('combobox', { name: /Filter/ })).toHaveValue('forecast.minute = fetched');
   await expect(page.getByText(new RegExp(`^${count} of \\d+ exchanges`))).toBeVisible();
 });

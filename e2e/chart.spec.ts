@@ -74,7 +74,7 @@ test('keys and wheel zoom and move, down to 1 ms and back to the whole load', as
   await page.keyboard.press('z');
   await expect(page).toHaveURL(/window=/);
   await page.keyboard.press('w');
-  await expect(page.getByRole('combobox', { name: /Sift/ })).toHaveValue(/^end >= [\d.]+ ms and start <= [\d.]+ ms$/);
+  await expect(page.getByRole('combobox', { name: /Filter/ })).toHaveValue(/^end >= [\d.]+ ms and start <= [\d.]+ ms$/);
 });
 
 test('hovering reads the time, the phases that it crosses, and the exact values of one exchange', async ({
@@ -87,9 +87,9 @@ test('hovering reads the time, the phases that it crosses, and the exact values 
   await page.mouse.move(band.x + 90, (strip?.y ?? 0) + 12);
   const reading = page.locator('[data-reading]');
   await expect(reading).toContainText(/\d+ ms/);
-  await expect(reading.getByText('download', { exact: true }).first()).toBeVisible();
+  await expect(reading.getByText('receive', { exact: true }).first()).toBeVisible();
   await expect(page.locator('[data-callout]')).toContainText('logo.svg');
-  await expect(page.locator('[data-callout]')).toContainText(/server wait\s*[\d.]+ ms/);
+  await expect(page.locator('[data-callout]')).toContainText(/wait\s*[\d.]+ ms/);
   await page.keyboard.press('l');
   await expect(page.getByRole('region', { name: 'How to read the waterfall' })).toBeVisible();
 });
@@ -138,7 +138,7 @@ test('strips are arranged by any measure, and the right edge tells it', async ({
   await openCapture(page, demo.url, FIRST_VISIT);
   await page.getByLabel('Strips arranged by').selectOption('wire');
   await page.getByLabel('Measure at the right edge').selectOption('wire');
-  await expect(stripsOf(page).first()).toHaveAttribute('aria-label', /atlas\.41ab\.js.*wire bytes 1\.1 MB/);
+  await expect(stripsOf(page).first()).toHaveAttribute('aria-label', /atlas\.41ab\.js.*on the wire 1\.1 MB/);
   await page.getByLabel('Strips arranged by').selectOption('end');
   await expect(stripsOf(page).first()).toHaveAttribute('aria-label', /#0 document/);
 });
@@ -195,20 +195,20 @@ test('one key hides noise, and the tally says how much', async ({ page, demo }) 
   await expect(tally(page)).toContainText('145 exchanges');
 });
 
-test('the chart and the exchanges shown can be taken away', async ({ page, demo }) => {
+test('the chart and the exchanges shown can be exported', async ({ page, demo }) => {
   await openCapture(page, demo.url, FIRST_VISIT);
-  await page.goto(`${page.url()}?sift=kind+%3D+font`);
+  await page.goto(`${page.url()}?filter=kind+%3D+font`);
   await stripsOf(page).first().waitFor();
   const take = async (button: string): Promise<Buffer> => {
     await page.getByRole('tree').focus();
     await page.keyboard.press('x');
     const [download] = await Promise.all([
       page.waitForEvent('download'),
-      page.getByRole('dialog', { name: 'Take away' }).getByRole('button', { name: button }).click(),
+      page.getByRole('dialog', { name: 'Export' }).getByRole('button', { name: button }).click(),
     ]);
     return readFileSync(await download.path());
   };
-  const har = JSON.parse((await take('HAR of just these')).toString());
+  const har = JSON.parse((await take('HAR of these')).toString());
   expect(har.log.entries.map(({ request }: { request: { url: string } }) => request.url).sort()).toEqual([
     'https://type.letterpile.example/overland-400.ttf',
     'https://type.letterpile.example/overland-700.ttf',
@@ -218,7 +218,7 @@ test('the chart and the exchanges shown can be taken away', async ({ page, demo 
   expect((await take('CSV')).toString().split('\r\n')).toHaveLength(4);
   const svg = (await take('SVG of the whole load')).toString();
   expect(svg).toContain('overland-400.ttf');
-  expect(svg).toContain('sifted by kind = font');
+  expect(svg).toContain('filtered by kind = font');
   expect((await take('PNG of the whole load')).subarray(1, 4).toString()).toBe('PNG');
   const drawn = await page.evaluate((text) => {
     const parsed = new DOMParser().parseFromString(text, 'image/svg+xml');
@@ -229,7 +229,7 @@ test('the chart and the exchanges shown can be taken away', async ({ page, demo 
 });
 
 for (const colorScheme of ['light', 'dark'] as const) {
-  test(`nothing bars anyone from lanes, sift, find and endpoints (${colorScheme})`, async ({ browser, demo }) => {
+  test(`nothing bars anyone from lanes, filter, find and endpoints (${colorScheme})`, async ({ browser, demo }) => {
     const context = await browser.newContext({ colorScheme, reducedMotion: 'reduce' });
     const page = await context.newPage();
     const check = (): Promise<void> => expectNothingBars(page, { isNight: colorScheme === 'dark' });
@@ -241,7 +241,7 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await check();
     await page.keyboard.press('/');
     await page.keyboard.type('kind = ');
-    await page.getByRole('listbox', { name: 'What could stand here' }).getByRole('option').first().waitFor();
+    await page.getByRole('listbox', { name: 'Suggestions' }).getByRole('option').first().waitFor();
     await check();
     await page.keyboard.type('= ');
     await page.getByRole('alert').waitFor();

@@ -14,24 +14,24 @@ async function openExchange(page: Page, url: string, index: number): Promise<voi
 test('a refused call tells its story, its token, and how it went on', async ({ page, demo }) => {
   await openExchange(page, demo.url, 11);
   await expect(section(page, 'Story')).toContainText(
-    /Asked for by api\.js \(#6\) at \d+ ms\. Answered 401 in .+ It was sent again as #14 and succeeded\./,
+    /Requested by api\.js \(#6\) at \d+ ms\. Returned 401 in .+ Sent again as #14 and succeeded\./,
   );
   await expect(section(page, 'Clock')).toContainText('until');
   const request = section(page, 'Request');
   await expect(request).toContainText(/Bearer ey…\w\w/);
   await expect(request).not.toContainText('eyJ');
-  await request.getByText(/token, had run out \d+ min before it was sent/).click();
+  await request.getByText(/token, expired \d+ min before it was sent/).click();
   await expect(request.locator('[data-token]')).toContainText('"exp"');
   await request.getByRole('button', { name: 'show' }).click();
   await expect(request).toContainText(/Bearer eyJ/);
-  await request.getByRole('button', { name: 'as they came', exact: true }).click();
-  await expect(request.getByRole('button', { name: 'by what they are for' })).toBeVisible();
+  await request.getByRole('button', { name: 'raw order', exact: true }).click();
+  await expect(request.getByRole('button', { name: 'grouped' })).toBeVisible();
 
   await section(page, 'Relations')
     .getByRole('button', { name: /#14 availability/ })
     .first()
     .click();
-  await expect(section(page, 'Story')).toContainText('It repeats #11, which had failed: status 401');
+  await expect(section(page, 'Story')).toContainText('Repeats #11, which had failed: status 401');
   await page.keyboard.press('9');
   await expect(section(page, 'Relations')).toBeInViewport();
 });
@@ -42,9 +42,9 @@ test('a header and a status are explained where they stand, and everything in th
 }) => {
   await openExchange(page, demo.url, 13);
   const response = section(page, 'Response');
-  await expect(response).toContainText('It went well, and here is the content.');
+  await expect(response).toContainText('OK: the request succeeded and the body is the result.');
   await response.getByRole('button', { name: 'cache-control', exact: true }).click();
-  await expect(response).toContainText('no-store: Must not be kept at all.');
+  await expect(response).toContainText('no-store: Must not be stored at all.');
   await expect(section(page, 'Cookies')).toContainText(/walker\s*w-…0c/);
   const before = page.url();
   await page.keyboard.press('g');
@@ -72,19 +72,17 @@ test('a header and a status are explained where they stand, and everything in th
 
 test('the dossier of a socket lists its messages', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'alba-norte-first-visit');
-  await page.goto(`${page.url().split('?')[0]}?sift=kind+%3D+socket`);
+  await page.goto(`${page.url().split('?')[0]}?filter=kind+%3D+socket`);
   await stripsOf(page).first().click();
   await expect(section(page, 'Body')).toContainText(/\d+ messages/);
   await expect(section(page, 'Body')).toContainText(/#0\d+\.\d ms→ sent/);
 });
 
-test('what a directive did here is told, and cookies are followed through the capture', async ({ page, demo }) => {
+test('what a directive did here is told, and cookies follow through the capture', async ({ page, demo }) => {
   await openExchange(page, demo.url, 1);
   const response = section(page, 'Response');
   await response.getByRole('button', { name: 'cache-control', exact: true }).click();
-  await expect(response.locator('[data-here]').first()).toContainText(
-    /^Here: The next visit asks whether it has changed/,
-  );
+  await expect(response.locator('[data-here]').first()).toContainText(/^Here: Revalidated on the next visit/);
   await openExchange(page, demo.url, 9);
   const trail = section(page, 'Cookies').locator('[data-cookie-trail="walker"]');
   await expect(trail).toContainText(/first (sent|set) by #\d+\..* later requests? carried it\./);
@@ -92,15 +90,15 @@ test('what a directive did here is told, and cookies are followed through the ca
   await expect(page).toHaveURL(/exchange=\d+/);
 });
 
-test('an exchange is held against another, and found in the body that names it', async ({ page, demo }) => {
+test('an exchange is compared with another, and found in the body that names it', async ({ page, demo }) => {
   await openExchange(page, demo.url, 14);
   const relations = section(page, 'Relations');
-  await relations.getByRole('button', { name: 'Hold against #11' }).first().click();
-  const held = relations.getByRole('region', { name: 'Held against #11' });
+  await relations.getByRole('button', { name: 'Compare with #11' }).first().click();
+  const held = relations.getByRole('region', { name: 'Compared with #11' });
   await expect(held.locator('[data-held-part="status"]')).toContainText(/status\s*200\s*401/);
   await expect(held.locator('[data-held-part="path"]')).toContainText('the same');
   await openExchange(page, demo.url, 6);
-  await relations.getByRole('button', { name: 'show where its body names this' }).click();
+  await relations.getByRole('button', { name: 'show in its body' }).click();
   await expect(page).toHaveURL(/hit=response\+body/);
   await expect(section(page, 'Body').locator('[data-hit-mark]')).toHaveText(/api\.js/);
 });

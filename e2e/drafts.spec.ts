@@ -22,7 +22,7 @@ test('a draft is made by key, edited, undone, and kept with its capture', async 
   await expect(output(page)).toContainText('/holds/again');
   await page.getByRole('button', { name: 'lean', exact: true }).click();
   await expect(output(page)).not.toContainText('sec-fetch-mode');
-  await expect(sheet(page)).toContainText('left out: only browsers add it');
+  await expect(sheet(page)).toContainText('left out: added by browsers only');
   await page.getByLabel('Name of the draft').fill('the hold, once more');
 
   await page.getByRole('button', { name: 'Make the header authorization a variable' }).click();
@@ -40,7 +40,7 @@ test('a draft is made by key, edited, undone, and kept with its capture', async 
   await expect(output(page)).toContainText(/-X PUT/);
   await expect(sheet(page)).toContainText('Method POST became PUT.');
 
-  await page.getByRole('button', { name: 'Drop', exact: true }).click();
+  await page.getByRole('button', { name: 'Delete', exact: true }).click();
   await page.getByRole('button', { name: 'Undo', exact: true }).last().click();
   await expect(page.getByLabel('Name of the draft')).toHaveValue('the hold, once more');
 });
@@ -57,11 +57,11 @@ test('the headers of a draft are one row of tab stops, with arrows from row to r
   await page.keyboard.press('Tab');
   await expect(page.getByLabel('Make the header accept-encoding a variable')).toBeFocused();
   await page.keyboard.press('Tab');
-  await expect(page.getByLabel('Drop the header accept-encoding')).toBeFocused();
+  await expect(page.getByLabel('Delete the header accept-encoding')).toBeFocused();
   await page.keyboard.press('Tab');
   expect(await page.evaluate(() => document.activeElement?.closest('[data-header]') === null)).toBe(true);
   await page.keyboard.press('Shift+Tab');
-  await expect(page.getByLabel('Drop the header accept-encoding')).toBeFocused();
+  await expect(page.getByLabel('Delete the header accept-encoding')).toBeFocused();
 });
 
 test('the payload is edited as what it is, and favourites are on keys', async ({ page, demo, context }) => {
@@ -72,16 +72,16 @@ test('the payload is edited as what it is, and favourites are on keys', async ({
   await page.locator('body').press('y');
   expect(await page.evaluate(() => navigator.clipboard.readText())).toContain('requests.post(');
 
-  await page.getByLabel('What to turn it into').selectOption('go');
+  await page.getByLabel('Output format').selectOption('go');
   const written = page.waitForResponse((answer) => answer.request().method() === 'PUT');
-  await page.getByRole('button', { name: 'put it on a key' }).click();
+  await page.getByRole('button', { name: 'add to favourites' }).click();
   await written;
   await page.reload();
   await expect(output(page)).toContainText('curl ');
   await expect(page.getByRole('list', { name: 'Favourite targets' }).getByRole('listitem')).toHaveCount(4);
   await page.locator('body').press('4');
   await expect(output(page)).toContainText('package main');
-  await page.getByRole('button', { name: 'take it off its key' }).click();
+  await page.getByRole('button', { name: 'remove from favourites' }).click();
   await expect(page.getByRole('list', { name: 'Favourite targets' }).getByRole('listitem')).toHaveCount(3);
   // It stays chosen: what is looked at does not change by it.
   await expect(output(page)).toContainText('package main');
@@ -89,13 +89,13 @@ test('the payload is edited as what it is, and favourites are on keys', async ({
 
   const editor = page.getByRole('textbox', { name: 'Payload' });
   await editor.fill('{"hut": "jara"');
-  await expect(sheet(page)).toContainText('It is no JSON:');
+  await expect(sheet(page)).toContainText('Not valid JSON:');
   await editor.fill('{"hut": "jara"}');
   await expect(output(page)).toContainText('jara');
   await page.getByLabel('Type of the payload').selectOption('form');
   await page.getByRole('button', { name: 'add a field' }).click();
   await expect(output(page)).toContainText('x-www-form-urlencoded');
-  await page.getByLabel('What to turn it into').selectOption('go');
+  await page.getByLabel('Output format').selectOption('go');
   await expect(output(page)).toContainText('http.NewRequest');
 });
 
@@ -103,11 +103,11 @@ test('requests come from pasted text, several at once, and loops are written for
   await openCapture(page, demo.url, 'alba-norte-fixed-release');
   await page.keyboard.press('g');
   await page.keyboard.press('d');
-  await expect(page.getByText('There is no draft of this capture yet.')).toBeVisible();
+  await expect(page.getByText('No drafts of this capture yet.')).toBeVisible();
   await page.getByRole('button', { name: 'From pasted text' }).click();
   await page.getByLabel('Text to read requests from').fill('walkers book beds');
   await page.getByRole('button', { name: 'Read it' }).click();
-  await expect(page.getByText('No request was found in this text.')).toBeVisible();
+  await expect(page.getByText('No request found in this text.')).toBeVisible();
   await page
     .getByLabel('Text to read requests from')
     .fill(`curl 'https://a.example/huts?page=4' -H 'X-A: it'\\''s'\ncurl https://b.example -d x=1`);
@@ -121,7 +121,7 @@ test('requests come from pasted text, several at once, and loops are written for
   await expect(sheet(page)).toContainText('The list is a place like $.items.');
   await page.getByLabel('Loop: list at').fill('$.data');
   await expect(output(page)).toContainText('REQ_PAGE=0');
-  await page.getByLabel('What to turn it into').selectOption('go');
+  await page.getByLabel('Output format').selectOption('go');
   await expect(sheet(page)).toContainText('choose one of these');
 });
 
@@ -133,7 +133,9 @@ test('a parameter that counts begins a loop over it, with its list and its end, 
   const waterfall = page.url().split('?')[0] ?? '';
   const endpoint = encodeURIComponent('GET api.cumbrera.example/huts/alba-norte/availability');
   await page.goto(`${waterfall.replace('waterfall', 'endpoints')}?endpoint=${endpoint}`);
-  const begin = page.locator('[data-field="query page"]').getByRole('button', { name: 'code that goes through it' });
+  const begin = page
+    .locator('[data-field="query page"]')
+    .getByRole('button', { name: 'generate a loop over this parameter' });
   await begin.click();
   await expect(page.getByLabel('What it does')).toHaveValue('pages');
   await expect(page.getByLabel('Loop: parameter')).toHaveValue('page');
@@ -152,9 +154,9 @@ test('a parameter that counts begins a loop over it, with its list and its end, 
   await expect(name).toHaveValue(`${first}, 2`);
 });
 
-test('what is shown is taken away as one script that carries tokens on', async ({ page, demo }) => {
+test('what is shown is exported as one script that carries tokens on', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'booking-gone-wrong');
-  await page.goto(`${page.url().split('?')[0]}?page=all&sift=${encodeURIComponent('kind = data and status < 400')}`);
+  await page.goto(`${page.url().split('?')[0]}?page=all&filter=${encodeURIComponent('kind = data and status < 400')}`);
   // Keys are heard once the strips stand.
   await expect(page.locator('[data-strip]').first()).toBeVisible();
   await page.keyboard.press('x');
@@ -162,7 +164,7 @@ test('what is shown is taken away as one script that carries tokens on', async (
   const download = page.waitForEvent('download');
   const which = page.getByLabel('Only the exchanges of these numbers');
   await which.fill('beds');
-  await expect(page.getByRole('dialog')).toContainText('"beds" is no number');
+  await expect(page.getByRole('dialog')).toContainText('"beds" is not a number');
   await expect(page.getByRole('button', { name: 'Save the code' })).toBeDisabled();
   await which.fill('13-20');
   await page.getByRole('button', { name: /^Save the code of [3-8] requests$/ }).click();
@@ -170,7 +172,7 @@ test('what is shown is taken away as one script that carries tokens on', async (
   const chunks: Buffer[] = [];
   for await (const chunk of stream) chunks.push(chunk as Buffer);
   expect(Buffer.concat(chunks).toString()).toContain("token = value_at(answer, 'token')");
-  await expect(page.getByText(/token is taken from the answer of #13/)).toBeVisible();
+  await expect(page.getByText(/token is taken from the response of #13/)).toBeVisible();
 });
 
 test('the drafts view has no accessibility faults that can be found by machine', async ({ page, demo }) => {

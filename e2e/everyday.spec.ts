@@ -21,8 +21,8 @@ test('what is typed while a view is on its way is neither lost nor taken for key
   });
   await page.keyboard.press('f');
   await page.keyboard.type('total ot', { delay: 30 });
-  await expect(page.getByLabel('Find in addresses')).toHaveValue('total ot');
-  await expect(page.getByLabel('Find in addresses')).toBeFocused();
+  await expect(page.getByLabel('Find in URLs')).toHaveValue('total ot');
+  await expect(page.getByLabel('Find in URLs')).toBeFocused();
   expect(page.url()).not.toContain('hide=');
   // The next time what was looked for is marked, so that typing takes its place.
   await page.keyboard.press('Escape');
@@ -30,7 +30,7 @@ test('what is typed while a view is on its way is neither lost nor taken for key
   await page.keyboard.press('w');
   await page.keyboard.press('f');
   await page.keyboard.type('hut');
-  await expect(page.getByLabel('Find in addresses')).toHaveValue('hut');
+  await expect(page.getByLabel('Find in URLs')).toHaveValue('hut');
 });
 
 test('choosers and boxes give the keys back on Escape and Enter', async ({ page, demo }) => {
@@ -56,7 +56,7 @@ test('choosers and boxes give the keys back on Escape and Enter', async ({ page,
   await page.keyboard.press('Space');
   await expect(box).toBeChecked();
   await page.keyboard.press('Escape');
-  expect(await focused(page)).toBe('input Find in addresses, headers, payloads, bodies and messages');
+  expect(await focused(page)).toBe('input Find in URLs, headers, payloads, bodies and messages');
 });
 
 test('the focus is in the view after every change of view, and where it was after every closing', async ({
@@ -97,7 +97,7 @@ test('the focus is in the view after every change of view, and where it was afte
   // From a hit the dossier leads back to the hit.
   await page.keyboard.press('g');
   await page.keyboard.press('f');
-  await page.getByLabel('Find in addresses').fill('hut');
+  await page.getByLabel('Find in URLs').fill('hut');
   await page.locator('[data-hit]').first().waitFor();
   await page.locator('[data-hit]').first().focus();
   const hit = await page.locator('[data-hit]').first().getAttribute('data-hit');
@@ -161,11 +161,11 @@ test('a list is one tab stop, with arrows inside', async ({ page, demo }) => {
   expect(await endpoint()).toBeTruthy();
 });
 
-test('a list that comes back with the sift is walked by arrows as before', async ({ page, demo }) => {
+test('a list that comes back with the filter is walked by arrows as before', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'alba-norte-first-visit');
-  await page.goto(`${page.url().replace('/waterfall', '/endpoints').replace(/\?.*/, '')}?sift=host+%3D+nowhere`);
-  await expect(page.getByText('No exchange is shown.')).toBeVisible();
-  await page.getByLabel('Sift: what').fill('');
+  await page.goto(`${page.url().replace('/waterfall', '/endpoints').replace(/\?.*/, '')}?filter=host+%3D+nowhere`);
+  await expect(page.getByText('No exchanges shown.')).toBeVisible();
+  await page.getByRole('combobox', { name: 'Filter', exact: true }).fill('');
   await page.keyboard.press('Enter');
   await page.locator('[data-endpoint]').first().waitFor();
   await page.keyboard.press('Tab');
@@ -177,7 +177,7 @@ test('a list that comes back with the sift is walked by arrows as before', async
   expect(await current()).not.toBe(first);
 });
 
-test('a number typed leads to its exchange, no number to none, and one that is sifted out is told of', async ({
+test('a number typed leads to its exchange, no number to none, and one that is filtered out is told of', async ({
   page,
   demo,
 }) => {
@@ -198,7 +198,7 @@ test('a number typed leads to its exchange, no number to none, and one that is s
   await page.keyboard.type('kind = script');
   await page.keyboard.press('Escape');
   await page.keyboard.press('Enter');
-  await expect(page).toHaveURL(/sift=kind/);
+  await expect(page).toHaveURL(/filter=kind/);
   await ask('17');
   await page.getByRole('button', { name: 'Show all and go to it' }).click();
   await expect(page.locator('[data-strip="17"]')).toHaveAttribute('aria-selected', 'true');
@@ -207,7 +207,7 @@ test('a number typed leads to its exchange, no number to none, and one that is s
 test('the dialog for taking away stays, and says what was saved', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'alba-norte-first-visit');
   await page.keyboard.press('x');
-  const dialog = page.getByRole('dialog', { name: 'Take away' });
+  const dialog = page.getByRole('dialog', { name: 'Export' });
   const status = dialog.getByRole('status').last();
   await dialog.getByRole('button', { name: 'CSV', exact: true }).click();
   await expect(status).toContainText(/^Saved alba-norte-first-visit\.csv, \d+ kB\./);
@@ -215,7 +215,7 @@ test('the dialog for taking away stays, and says what was saved', async ({ page,
   await dialog.getByRole('button', { name: 'Save', exact: false }).last().click();
   await expect(status).toContainText('It has 1 request.');
   await page.route(/\/har$/, (route) => route.abort());
-  await dialog.getByRole('button', { name: 'HAR of just these' }).click();
+  await dialog.getByRole('button', { name: 'HAR of these' }).click();
   await expect(status).not.toContainText('Saved');
   await expect(status).not.toBeEmpty();
 });
@@ -245,7 +245,7 @@ test('the condition is a dialog of checks: Escape closes it, each remark leads t
 }) => {
   await openCapture(page, demo.url, 'alba-norte-second-visit');
   await page.locator('#condition').click();
-  const dialog = page.getByRole('dialog', { name: "The capture's condition" });
+  const dialog = page.getByRole('dialog', { name: 'The state of this capture' });
   await expect(dialog.getByText(/Bodies were recorded for \d+ of \d+/)).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(dialog).toBeHidden();
@@ -261,7 +261,7 @@ test('the condition is a dialog of checks: Escape closes it, each remark leads t
     .getByRole('button', { name: /^Show (this|these)/ })
     .first()
     .click();
-  await expect(page).toHaveURL(/sift=number\+in/);
+  await expect(page).toHaveURL(/filter=number\+in/);
   await expect(stripsOf(page).first()).toBeVisible();
 });
 
@@ -402,7 +402,7 @@ for (const [width, height] of [
     await page.goto(`${base}/waterfall?exchange=0`);
     await stripsOf(page).first().waitFor();
     await page.keyboard.press('d');
-    await page.getByLabel('What to turn it into').waitFor();
+    await page.getByLabel('Output format').waitFor();
     await page.waitForLoadState('networkidle');
     expect(await outOfReach(page)).toEqual([]);
     await expectNothingBars(page);

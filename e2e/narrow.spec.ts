@@ -1,10 +1,10 @@
 import type { Page } from '@playwright/test';
 import { expect, openCapture, stripsOf, test } from './support/fixtures';
 
-const bar = (page: Page) => page.getByRole('combobox', { name: /Sift/ });
+const bar = (page: Page) => page.getByRole('combobox', { name: /Filter/ });
 const tally = (page: Page) => page.locator('[data-tally]');
 
-test("a sift is typed with the capture's own values offered, narrows the chart, and is in the address", async ({
+test("a filter is typed with the capture's own values offered, narrows the chart, and is in the address", async ({
   page,
   demo,
 }) => {
@@ -24,14 +24,14 @@ test("a sift is typed with the capture's own values offered, narrows the chart, 
   await expect(tally(page)).toContainText(`${count} of 145 exchanges`);
   await page.keyboard.press('Enter');
   await expect(bar(page)).not.toBeFocused();
-  await expect(page).toHaveURL(/sift=kind/);
+  await expect(page).toHaveURL(/filter=kind/);
   await page.reload();
   await expect(tally(page)).toContainText(`${count} of 145 exchanges`);
   await page.goBack();
   await expect(tally(page)).toContainText('145 exchanges');
 });
 
-test('while a sift cannot be read the last good one holds, and the bar says what is wrong and where', async ({
+test('while a filter cannot be read the last good one holds, and the bar says what is wrong and where', async ({
   page,
   demo,
 }) => {
@@ -47,30 +47,30 @@ test('while a sift cannot be read the last good one holds, and the bar says what
   await expect(stripsOf(page).first()).toBeVisible();
   await page.keyboard.press('Escape');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('alert')).toContainText('None of the 145 exchanges is let through by this sift.');
-  await page.getByRole('button', { name: 'Clear the sift', exact: true }).last().click();
+  await expect(page.getByRole('alert')).toContainText('None of the 145 exchanges matches this filter.');
+  await page.getByRole('button', { name: 'Clear the filter', exact: true }).last().click();
   await expect(tally(page)).toContainText('145 exchanges');
 });
 
-test('a sift asks for headers, cookies and regular expressions, and one that never ends is given up', async ({
+test('a filter asks for headers, cookies and regular expressions, and one that never ends is given up', async ({
   page,
   demo,
 }) => {
   await openCapture(page, demo.url, 'alba-norte-first-visit');
-  const sift = async (text: string): Promise<void> => {
+  const filter = async (text: string): Promise<void> => {
     await bar(page).fill(text);
     await bar(page).press('Enter');
   };
-  await sift('res.content-encoding = br');
+  await filter('res.content-encoding = br');
   await expect(tally(page)).toContainText(/^\d+ of 145/);
-  await sift('/availability\\?page=[12]$/ and not kind = preflight');
+  await filter('/availability\\?page=[12]$/ and not kind = preflight');
   await expect(tally(page)).toContainText('2 of 145 exchanges');
-  await sift('/(([a-z:.]+)+)+\\d$/');
+  await filter('/(([a-z:.]+)+)+\\d$/');
   await expect(page.getByRole('alert')).toContainText('takes too long', { timeout: 15_000 });
   await expect(stripsOf(page).first()).toBeVisible();
 });
 
-test('a click on a value sifts by it or leaves it out, and the same again takes it back', async ({ page, demo }) => {
+test('a click on a value filters by it or leaves it out, and the same again takes it back', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'booking-gone-wrong');
   await tally(page)
     .getByText(/5 failed/)
@@ -91,21 +91,21 @@ test('a click on a value sifts by it or leaves it out, and the same again takes 
   await expect(stripsOf(page)).toHaveCount(4);
 });
 
-test('sifts are remembered, kept under a name, and forgotten with a way back', async ({ page, demo }) => {
+test('filters are remembered, kept under a name, and forgotten with a way back', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'alba-norte-first-visit');
   await bar(page).fill('wait > 100 ms');
   await bar(page).press('Enter');
-  await page.getByRole('button', { name: 'Keep this sift under a name' }).click();
-  await page.getByLabel('Keep it as').fill('slow servers');
+  await page.getByRole('button', { name: 'Save this filter under a name' }).click();
+  await page.getByLabel('Save it as').fill('slow servers');
   await page.keyboard.press('Enter');
-  await expect(page.getByText('Kept as "slow servers".')).toBeVisible();
+  await expect(page.getByText('Saved as "slow servers".')).toBeVisible();
   await openCapture(page, demo.url, 'booking-gone-wrong');
   await page.keyboard.press('/');
-  await expect(page.getByRole('option', { name: /wait > 100 ms used before/ })).toBeVisible();
-  await page.getByRole('option', { name: /kept as "slow servers"/ }).click();
+  await expect(page.getByRole('option', { name: /wait > 100 ms recent/ })).toBeVisible();
+  await page.getByRole('option', { name: /saved as "slow servers"/ }).click();
   await expect(bar(page)).toHaveValue('wait > 100 ms ');
   await bar(page).fill('');
-  await page.getByRole('button', { name: 'Forget "slow servers"' }).click();
+  await page.getByRole('button', { name: 'Delete "slow servers"' }).click();
   await expect(page.getByRole('option', { name: /slow servers/ })).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
   await bar(page).focus();
@@ -115,7 +115,7 @@ test('sifts are remembered, kept under a name, and forgotten with a way back', a
 test('find streams hits with their places, and a jump opens the dossier at the hit', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'booking-gone-wrong');
   await page.keyboard.press('f');
-  await expect(page.getByLabel('Find in addresses')).toBeFocused();
+  await expect(page.getByLabel('Find in URLs')).toBeFocused();
   await page.keyboard.type('the token has expired');
   const outcome = page.locator('[data-find-outcome="ended"]');
   await expect(outcome).toContainText(/1 hit in 1 exchange/);
@@ -152,23 +152,25 @@ test('find knows a price as it is written on the page, data first, and folds the
   await expect(folds.first()).toHaveAttribute('aria-expanded', 'true');
 });
 
-test('find narrows with the sift, tells of hits that are sifted out, and bounds a hostile expression', async ({
+test('find narrows with the filter, tells of hits that are filtered out, and bounds a hostile expression', async ({
   page,
   demo,
 }) => {
   await openCapture(page, demo.url, 'booking-gone-wrong');
-  await page.goto(`${page.url().replace('/waterfall', '/find')}?search=availability&sift=kind+%3D+preflight&page=all`);
+  await page.goto(
+    `${page.url().replace('/waterfall', '/find')}?search=availability&filter=kind+%3D+preflight&page=all`,
+  );
   const outcome = page.locator('[data-find-outcome="ended"]');
-  await expect(outcome).toContainText(/more are in exchanges that are sifted out/);
+  await expect(outcome).toContainText(/more are in exchanges that are filtered out/);
   await expect(page.locator('[data-hit]').first()).toContainText('address');
   await page.getByLabel('regular expression').check();
-  await page.getByLabel('Find in addresses').fill('(([a-z]|[a-z:/.]+)+)+!$');
+  await page.getByLabel('Find in URLs').fill('(([a-z]|[a-z:/.]+)+)+!$');
   await expect(page.getByRole('alert')).toContainText('takes too long', { timeout: 20_000 });
-  await page.getByLabel('Find in addresses').fill('(');
+  await page.getByLabel('Find in URLs').fill('(');
   await expect(page.getByRole('alert')).toContainText('cannot be read');
   await page.getByLabel('regular expression').uncheck();
-  await page.getByLabel('Find in addresses').fill('stands nowhere at all');
-  await expect(outcome).toContainText('It stands nowhere');
+  await page.getByLabel('Find in URLs').fill('stands nowhere at all');
+  await expect(outcome).toContainText('No matches');
 });
 
 test('endpoints show how their calls spread, and what varies from call to call', async ({ page, demo }) => {

@@ -50,7 +50,7 @@ test('from a dropped file to a curl command that brings back the captured bytes'
   for (const place of wanted) {
     await page.goto(`${page.url().split('?')[0]}?exchange=${place}&dossier`);
     const dossier = page.getByRole('complementary', { name: `Dossier of exchange ${place}` });
-    await expect(dossier).toContainText('Answered 200 in');
+    await expect(dossier).toContainText('Returned 200 in');
     await expect(dossier.getByRole('region', { name: 'Response' })).toContainText('content-type');
     await page.keyboard.press('c');
     await expect(page.getByText(`Copied #${place} as a curl command`)).toBeVisible();
@@ -78,14 +78,12 @@ test('a click on a strip opens its dossier, with its body decoded or drawn', asy
   const dossier = page.getByRole('complementary');
   await expect(dossier.getByRole('heading', { name: '/book/alba-norte' })).toBeVisible();
   await expect(dossier.getByRole('region', { name: 'Payload' })).toContainText("Ines O'Farrow");
-  await expect(dossier.getByRole('region', { name: 'Body' })).toContainText(
-    'Browsers throw the body of a redirect away',
-  );
+  await expect(dossier.getByRole('region', { name: 'Body' })).toContainText('Bodies of redirects are not recorded');
 
   await stripsOf(page)
     .and(page.getByRole('treeitem', { name: /availability\?page=0.*, 401,/ }))
     .click();
-  await expect(dossier.getByRole('region', { name: 'Story' })).toContainText('Answered 401');
+  await expect(dossier.getByRole('region', { name: 'Story' })).toContainText('Returned 401');
   await expect(dossier.getByRole('region', { name: 'Request' })).toContainText('Query');
   await expect(dossier.getByRole('region', { name: 'Body' })).toContainText('detail"the token has expired"');
 
@@ -100,6 +98,6 @@ test('a click on a strip opens its dossier, with its body decoded or drawn', asy
   await stripsOf(page)
     .and(page.getByRole('treeitem', { name: /search\?q=al,.*, none,/ }))
     .click();
-  await expect(dossier.getByRole('region', { name: 'Story' })).toContainText('No answer arrived');
+  await expect(dossier.getByRole('region', { name: 'Story' })).toContainText('No response arrived');
   await expect(dossier.getByRole('region', { name: 'Body' })).toContainText('Without a response there is no body.');
 });

@@ -16,7 +16,7 @@ test('a second drop of the same file offers the one that is there', async ({ pag
     'of the first load went to waiting for www.cumbrera.example to respond, most of it for /book/alba-norte (#0).',
   );
   await dropFiles(page, [{ name: 'again.har', text: variant('once') }]);
-  await expect(page.getByText('This file is on the shelf already, as "once".')).toBeVisible();
+  await expect(page.getByText('Already imported as "once".')).toBeVisible();
   await expect(page.locator('[data-capture="again"]')).toHaveCount(0);
   await page.locator('[data-result="duplicate"]').getByRole('link', { name: 'Open it' }).click();
   await expect(page.getByRole('heading', { name: 'once', exact: true })).toBeVisible();
@@ -146,7 +146,7 @@ test('a file on its way shows how far it is, can be cancelled, and leaves nothin
   const line = page.locator('[data-upload="sending"]');
   await expect(line.getByRole('progressbar')).toBeVisible();
   await line.getByRole('button', { name: 'Cancel on its way' }).click();
-  await expect(page.getByRole('region', { name: 'Incoming files' })).toHaveCount(0);
+  await expect(page.getByRole('region', { name: 'Imports' })).toHaveCount(0);
   await expect(page.locator('[data-capture="on its way"]')).toHaveCount(0);
 });
 
@@ -165,9 +165,9 @@ test('a zip gives a line for each capture in it, good or bad', async ({ page, em
   await page.waitForLoadState('networkidle');
   const buffer = Buffer.from(zipSync({ 'in zip.har': strToU8(variant('in zip')), 'bad.har': strToU8('{') }));
   await page.getByLabel('HAR files').setInputFiles({ name: 'both.zip', mimeType: 'application/zip', buffer });
-  await expect(page.locator('[data-result="imported"]')).toContainText('"in zip" is on the shelf.');
+  await expect(page.locator('[data-result="imported"]')).toContainText('"in zip" was imported.');
   await expect(page.locator('[data-result="unreadable"]')).toContainText(
-    '"bad" was not taken in. The file is cut off at byte 1',
+    '"bad" could not be imported. The file is cut off at byte 1',
   );
   await expect(page.locator('[data-capture="in zip"]')).toBeVisible();
 });
@@ -232,7 +232,7 @@ test('what is pasted by mistake is told apart from a capture', async ({ page, em
     clipboardData.setData('text/plain', 'a shopping list');
     document.body.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true }));
   });
-  await expect(page.getByText('What was pasted is no capture.')).toBeVisible();
+  await expect(page.getByText('The pasted text is not a capture.')).toBeVisible();
 });
 
 test('a capture without exchanges says what to do instead of showing an empty chart', async ({ page, emptyApp }) => {
@@ -252,7 +252,7 @@ test('an address of a capture that is gone says so', async ({ page, emptyApp }) 
 test('a server that is gone is told of, not shown as a blank screen', async ({ page, emptyApp }) => {
   await page.route('**/api/captures', (route) => route.abort());
   await page.goto(emptyApp.url);
-  await expect(page.getByRole('alert')).toContainText('Trazado does not answer');
+  await expect(page.getByRole('alert')).toContainText('Trazado does not respond');
   await page.unroute('**/api/captures');
   await page.getByRole('button', { name: 'Try again' }).click();
   await expect(page.getByRole('alert')).toHaveCount(0);

@@ -48,7 +48,7 @@ test('a tab with two navigations offers each on its own clock, and says that the
   const pages = page.getByLabel('Page', { exact: true });
   await expect(pages.locator('option')).toHaveCount(3);
   await expect(page.locator('[data-tally]')).toContainText('loaded unknown');
-  await page.getByText('remarks on its condition').click();
+  await page.getByText('remarks on this capture').click();
   await expect(page.getByText('their boundaries were inferred from its documents')).toBeVisible();
   await page.keyboard.press('Escape');
   await pages.selectOption({ index: 1 });
@@ -85,7 +85,7 @@ test('the lean command leaves out what only browsers add, and a socket is warned
     .click();
   await page.keyboard.press('c');
   await expect(
-    page.getByText('A socket cannot be expressed here: only its opening request is sent, over http.'),
+    page.getByText('A socket cannot be set here: only its opening request is sent, over http.'),
   ).toBeVisible();
   await context.close();
 });
@@ -98,7 +98,7 @@ test('an exchange that cannot be fetched says so in its dossier, and can be aske
   await page.route('**/exchanges/*', (route) => route.abort());
   await stripsOf(page).nth(3).click();
   const dossier = page.getByRole('complementary');
-  await expect(dossier.getByRole('alert')).toContainText('Trazado does not answer');
+  await expect(dossier.getByRole('alert')).toContainText('Trazado does not respond');
   await page.unroute('**/exchanges/*');
   await dossier.getByRole('button', { name: 'Try again' }).click();
   await expect(dossier.getByRole('region', { name: 'Story' })).toContainText('#3 ');
@@ -138,7 +138,7 @@ test('the zone of the times can be chosen, is always named, and is in the addres
   await stripsOf(page).first().click();
   const story = page.getByRole('region', { name: 'Story' });
   await expect(story).toContainText(/Started .+ UTC\./);
-  await page.getByLabel('Zone of the times shown').selectOption('utc');
+  await page.getByLabel('Time zone').selectOption('utc');
   await expect(page).toHaveURL(/zone=utc/);
   await expect(story).toContainText(/Started .+ UTC\./);
 });

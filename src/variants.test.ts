@@ -4,7 +4,7 @@ import ts from 'typescript';
 import { expect, it } from 'vitest';
 
 // What CONTRIBUTING says of adding something: the compiler names every place that it has to be added to. Each is added to
-// a copy here, to one list or type alone, and the places that do not compile are held against those that are meant.
+// a copy here, to one list or type alone, and the places that do not compile are compared with those that are meant.
 
 const ROOT = process.cwd();
 
@@ -76,37 +76,37 @@ const ADDED: readonly Added[] = [
     ],
   },
   {
-    what: 'a flag of the sift',
+    what: 'a flag of the filter',
     to: [
       [
-        `${CORE}/sift/fields.ts`,
+        `${CORE}/filter/fields.ts`,
         "  failed: { type: 'flag',",
         "  newflag: { type: 'flag', says: '' },\n  failed: { type: 'flag',",
       ],
     ],
-    leadsTo: [`${CORE}/sift/columns.ts`],
+    leadsTo: [`${CORE}/filter/columns.ts`],
   },
   {
-    what: 'a named field of the sift',
+    what: 'a named field of the filter',
     to: [
       [
-        `${CORE}/sift/fields.ts`,
+        `${CORE}/filter/fields.ts`,
         "  req: { type: 'named',",
         "  trailer: { type: 'named', says: '' },\n  req: { type: 'named',",
       ],
     ],
-    leadsTo: [`${CORE}/sift/named.ts`],
+    leadsTo: [`${CORE}/filter/named.ts`],
   },
   {
-    what: 'a text and a number of the sift',
+    what: 'a text and a number of the filter',
     to: [
       [
-        `${CORE}/sift/fields.ts`,
+        `${CORE}/filter/fields.ts`,
         "  method: { type: 'text',",
         "  newtext: { type: 'text', says: '' },\n  newnumber: { type: 'number', dimension: 'ms', says: '' },\n  method: { type: 'text',",
       ],
     ],
-    leadsTo: [`${CORE}/sift/columns.ts`],
+    leadsTo: [`${CORE}/filter/columns.ts`],
   },
   {
     what: 'a view of a capture',

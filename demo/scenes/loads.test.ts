@@ -96,7 +96,7 @@ describe('what a load waits for', AGAIN, () => {
       ['domReady', `${WWW}/endless`],
     ]);
     expect(scene.rowOf('/map').pageId).toBe(scene.rowOf(`${WWW}/`).pageId);
-    expect(scene.briefs[1]?.sentence).toMatch(/^Loaded is unknown; the DOM was ready after /);
+    expect(scene.briefs[1]?.sentence).toMatch(/^Load time unknown; DOM ready after /);
   });
 });
 

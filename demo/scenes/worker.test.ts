@@ -113,7 +113,7 @@ describe('a page with a service worker', () => {
     expect(told).toContain('worker-at-work');
     expect(told).not.toContain('cache-in-use');
     expect(scene.overview.condition.find(({ id }) => id === 'worker-at-work')?.sentence).toBe(
-      'A service worker answered 5 exchanges, and fetched 2 of them over the network for that.',
+      'A service worker served 5 exchanges, and fetched 2 of them over the network for that.',
     );
   });
 

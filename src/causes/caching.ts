@@ -45,7 +45,7 @@ export const CACHING: readonly Cause[] = [
   ),
   load('a document is not to be kept', [], [], { find: ['never-kept', 'kept-too-short'] }),
   load(
-    'copies are asked about on every visit',
+    'copies are revalidated on every visit',
     times(6, (at) =>
       image(`/${at}.webp`, 100 + at, {
         status: 304,
@@ -57,7 +57,7 @@ export const CACHING: readonly Cause[] = [
     [{ rule: 'checked-in-vain', about: times(6, (at) => image(`/${at}.webp`, 0)).map(({ url }) => url) }],
   ),
   shared('a cookie with a plain lifetime', true, { 'set-cookie': 'session=1', 'cache-control': 'max-age=600' }),
-  shared('a cookie that is asked about each time', false, { 'set-cookie': 'session=1', 'cache-control': 'no-cache' }),
+  shared('a cookie that is revalidated each time', false, { 'set-cookie': 'session=1', 'cache-control': 'no-cache' }),
   shared('a cookie with no lifetime for shared caches', false, {
     'set-cookie': 'session=1',
     'cache-control': 'max-age=600, s-maxage=0',
@@ -160,10 +160,7 @@ export const CACHING: readonly Cause[] = [
     must: {
       sources: { '/kept.webp': 'worker' },
       condition: [
-        [
-          'worker-at-work',
-          /^A service worker answered 2 exchanges, and fetched 1 of them over the network for that\.$/,
-        ],
+        ['worker-at-work', /^A service worker served 2 exchanges, and fetched 1 of them over the network for that\.$/],
       ],
     },
     mustNot: { condition: ['cache-in-use'], find: ['asked-twice'] },
@@ -173,7 +170,7 @@ export const CACHING: readonly Cause[] = [
     loaded: 600,
     ready: 300,
     exchanges: [page(), image('/kept.webp', 100, { wire: 0, isLocal: true })],
-    must: { sources: { '/kept.webp': 'cache' }, condition: [['cache-in-use', /cache was in use/]] },
+    must: { sources: { '/kept.webp': 'cache' }, condition: [['cache-in-use', /browser.s cache was used/]] },
     mustNot: { condition: ['worker-at-work'] },
   },
 ];

@@ -106,13 +106,13 @@ export const ERRORS: readonly Cause[] = [
       image('/b.webp', 125, { status: 404 }),
       image('/c.webp', 130, { status: 404 }),
     ],
-    [{ rule: 'http-error', about: ['/a.webp', '/b.webp', '/c.webp'], claims: /^3 images were answered 404$/ }],
+    [{ rule: 'http-error', about: ['/a.webp', '/b.webp', '/c.webp'], claims: /^3 images returned 404$/ }],
     { find: ['retried', 'asked-twice'] },
   ),
   besideLoad(
     'one file is missing, three times',
     times(3, (at) => image('/a.webp', 120 + at * 3, { status: 404 })),
-    [{ rule: 'http-error', about: ['/a.webp'], claims: /^a\.webp was 3 times answered 404$/ }],
+    [{ rule: 'http-error', about: ['/a.webp'], claims: /^a\.webp returned 404 3 times$/ }],
     { find: ['retried'] },
   ),
   besideLoad(
@@ -123,7 +123,7 @@ export const ERRORS: readonly Cause[] = [
   besideLoad(
     'a service worker’s own 503',
     [call('/beds', 120, { status: 503, wire: 0, isLocal: true, extra: { _fetchedViaServiceWorker: true } })],
-    [{ rule: 'http-error', about: ['/beds'], claims: /^beds was answered 503$/ }],
+    [{ rule: 'http-error', about: ['/beds'], claims: /^beds returned 503$/ }],
   ),
   besideLoad(
     'a 401 was answered by a good try with a name and a password',
@@ -178,7 +178,7 @@ export const ERRORS: readonly Cause[] = [
     { find: ['http-error'] },
   ),
   besideLoad(
-    'a token had run out',
+    'a token had expired',
     [call('/beds', 120, { status: 401, request: { authorization: token(-60) } })],
     [
       { rule: 'token-expired', about: ['/beds'] },

@@ -35,7 +35,7 @@ export interface Made {
   readonly payload?: string;
   readonly body?: string;
   readonly size?: number;
-  /** Bytes over the wire, headers included; without it the body's and some for headers. */
+  /** Bytes on the wire, headers included; without it the body's and some for headers. */
   readonly wire?: number;
   readonly failure?: string;
   /** Who asked: an address, or the document where nothing is said. */

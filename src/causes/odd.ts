@@ -14,7 +14,7 @@ export const ODD: readonly Cause[] = [
     ],
     must: {
       sentence: /^Loaded in 600 ms\. Its exchanges have no times, so what took it cannot be said\.$/,
-      condition: [['no-timings', /nothing can be said about what took the time/]],
+      condition: [['no-timings', /so the time cannot be broken down/]],
     },
     mustNot: { say: /gap/, find: ['gap', 'slow-server', 'found-late', 'ready-to-loaded'] },
   },
@@ -37,7 +37,7 @@ export const ODD: readonly Cause[] = [
     ],
     must: {
       sentence: /^No milestone was recorded; the last exchange ended after 505 ms\./,
-      condition: [['no-page', /names no page/]],
+      condition: [['no-page', /No page in the capture/]],
     },
   },
   {

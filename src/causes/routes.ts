@@ -125,7 +125,7 @@ export const ROUTES: readonly Cause[] = [
     name: 'DOM ready alone is known',
     ready: 500,
     exchanges: [page(), code('/atlas.js', 90, { wait: 300, receive: 100 }), image('/ridge.webp', 90, { wait: 900 })],
-    must: { last: '/atlas.js', sentence: /^Loaded is unknown; the DOM was ready after 500 ms\./ },
+    must: { last: '/atlas.js', sentence: /^Load time unknown; DOM ready after 500 ms\./ },
   },
   {
     name: 'nothing is in flight for most of the load',
@@ -282,7 +282,7 @@ export const ROUTES: readonly Cause[] = [
       }),
     ],
     must: {
-      sentence: /the page’s service worker, which answered ridge\.webp \(#1\)/,
+      sentence: /the page’s service worker, which served ridge\.webp \(#1\)/,
       sources: { '/ridge.webp': 'worker' },
     },
     mustNot: { say: /to respond/ },

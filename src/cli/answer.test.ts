@@ -61,7 +61,7 @@ describe('trazado explain', () => {
     expect(text).toMatch(
       /^ +\d+ ms +\d+ ms {2}gap between \/huts\/alba-norte and atlas\.41ab\.js; in flight meanwhile: #3, #4$/m,
     );
-    expect(text).toMatch(/^ {4}costly, up to \d+ ms of the load, 916 kB over the wire: #6$/m);
+    expect(text).toMatch(/^ {4}costly, up to \d+ ms of the load, 916 kB on the wire: #6$/m);
     expect(text).toMatch(/: #17 #18 #19 #20 #21 #22 #23 #24 and 26 more$/m);
   });
 
@@ -138,9 +138,9 @@ describe('trazado check', () => {
   });
 
   it.each([
-    [['--max', 'size=3'], /"size=3" is no budget/],
-    [['--max', 'loaded=3MB'], /"loaded=3MB" is no budget/],
-    [['--no-finding', 'sloth'], /There is no rule "sloth"/],
+    [['--max', 'size=3'], /"size=3" is not a budget/],
+    [['--max', 'loaded=3MB'], /"loaded=3MB" is not a budget/],
+    [['--no-finding', 'sloth'], /Unknown rule "sloth"/],
     [[], /Nothing to check/],
   ])('%j is refused in one line', (args, says) => {
     const { status, stderr } = runCli(['check', FIRST_VISIT, ...args]);

@@ -104,7 +104,7 @@ describe('trazado list --where', () => {
   const indexes = (where: string): number[] =>
     json('list', BOOKING, '--where', where).map(({ index }: { index: number }) => index);
 
-  it('keeps to what a sift lets through', () => {
+  it('keeps to what a filter lets through', () => {
     expect(indexes('status = 401 or status = 503')).toEqual(
       bookingEntries.flatMap(({ response }, at) => (response.status === 401 || response.status === 503 ? at : [])),
     );
@@ -129,10 +129,12 @@ describe('trazado list --where', () => {
     // The logo alone is kept for a week.
     const isLogo = ({ request }: { request: { url: string } }): boolean => request.url.endsWith('/logo.svg');
     expect(indexes('forecast.day = reused')).toEqual(bookingEntries.flatMap((entry, at) => (isLogo(entry) ? at : [])));
-    expect(runCli(['list', BOOKING, '--where', 'forecast.week = reused']).stderr).toMatch(/no field.*forecast\.week/);
+    expect(runCli(['list', BOOKING, '--where', 'forecast.week = reused']).stderr).toMatch(
+      /Unknown field.*forecast\.week/,
+    );
   });
 
-  it('says where a sift is wrong', () => {
+  it('says where a filter is wrong', () => {
     const { status, stderr } = runCli(['list', BOOKING, '--where', 'wait > soon']);
     expect(status).toBe(2);
     expect(stderr).toBe('trazado: --where at character 8: wait is a number, such as 200 ms or 1.5 s; found "soon".\n');
@@ -180,7 +182,7 @@ describe('trazado show', () => {
   it('prints one exchange in full', () => {
     expect(json('show', BOOKING, String(place))).toMatchObject({
       index: place,
-      story: expect.stringContaining('Answered 200'),
+      story: expect.stringContaining('Returned 200'),
       request: { headers: expect.any(Array) },
       body: { kind: 'text', text: bookingEntries[place]?.response.content.text },
     });
@@ -289,7 +291,7 @@ describe('bad use', () => {
     ['no JSON', ['summary', 'README.md'], /is not JSON: at byte 0/],
     ['an exchange beyond the last', ['show', BOOKING, '999'], /numbered 0 to \d+/],
     ['a number that is none', ['show', BOOKING, 'x'], /"x" is not an exchange's number/],
-    ['no such target', ['convert', BOOKING, '0', '--to', 'abacus'], /no target; .+curl-sh/],
+    ['no such target', ['convert', BOOKING, '0', '--to', 'abacus'], /not a target; .+curl-sh/],
     ['no such preset', ['convert', BOOKING, '0', '--to', 'curl-sh', '--preset', 'fat'], /faithful and lean/],
     ['no exchange named', ['convert', BOOKING, '--to', 'curl-sh'], /Name an exchange/],
     ['no target named', ['convert', BOOKING, '0'], /--to/],

@@ -29,7 +29,7 @@ describe('trazado convert', () => {
       '--redirects',
       'stop',
       '--proxy',
-      'http://127.0.0.1:3128',
+      'http://proxy.example:8080',
       '--ignore-certificate',
       '--function',
       '--prints',
@@ -41,7 +41,7 @@ describe('trazado convert', () => {
       "headers['authorization'] =",
       'timeout=7',
       'allow_redirects=False',
-      '127.0.0.1:3128',
+      'proxy.example:8080',
       'verify=False',
       'def send():',
       'response.status_code',
@@ -55,7 +55,7 @@ describe('trazado convert', () => {
     expect(text(['convert', BOOKING, '17', '--to', 'http'])).toMatch(/\r\n\r\n\{"hut":.*\}$/);
   });
 
-  it('writes the sifted exchanges as one script and says what is carried', () => {
+  it('writes the filtered exchanges as one script and says what is carried', () => {
     const { stdout, stderr } = runCli([
       'convert',
       BOOKING,
@@ -65,7 +65,7 @@ describe('trazado convert', () => {
       '--where',
       'kind = data and status < 400',
     ]);
-    expect(stderr.toString()).toMatch(/token is taken from the answer of #13 and goes into #14,/);
+    expect(stderr.toString()).toMatch(/token is taken from the response of #13 and goes into #14,/);
     const folder = mkdtempSync(join(tmpdir(), 'trazado-script-'));
     writeFileSync(join(folder, 'script.mjs'), stdout);
     execFileSync('node', ['--check', join(folder, 'script.mjs')]);
@@ -89,8 +89,8 @@ describe('trazado parse', () => {
       url: 'https://a.example/{{HUT}}',
       headers: [{ name: 'Authorization', value: 'Bearer {{TOKEN}}' }],
       notes: expect.arrayContaining([
-        'HUT is read from the environment: it stands here as {{HUT}}.',
-        'TOKEN is read from the environment: it stands here as {{TOKEN}}.',
+        'HUT is read from the environment; written here as {{HUT}}.',
+        'TOKEN is read from the environment; written here as {{TOKEN}}.',
       ]),
     });
   });
@@ -110,9 +110,9 @@ describe('trazado parse', () => {
   });
 
   it.each([
-    ['walkers book beds', [], /cannot be told/],
-    ['ls', ['--from', 'curl-sh'], /No request was found/],
-    ['x', ['--from', 'abacus'], /there are curl-sh/],
+    ['walkers book beds', [], /Cannot detect the input format/],
+    ['ls', ['--from', 'curl-sh'], /No request found/],
+    ['x', ['--from', 'abacus'], /use one of curl-sh/],
   ])('refuses %j', (input, args, message) => {
     const { status, error } = parse(input, ...args);
     expect([status, error]).toEqual([2, expect.stringMatching(message)]);

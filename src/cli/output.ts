@@ -38,9 +38,7 @@ export function printExactly(text: string, isTerminal = process.stdout.isTTY): v
   const shown = isTerminal ? visible(text) : text;
   process.stdout.write(shown);
   if (shown !== text) {
-    tell(
-      'It holds characters that a terminal acts on; they are shown as escapes here. Redirect it to a file to have it exactly.',
-    );
+    tell('The output contains control characters, shown here as escapes. Redirect it to a file to get it exactly.');
   }
 }
 

@@ -45,7 +45,11 @@ function unexpected(error: unknown): ServerProblem {
   log.error({ err: error }, 'a request failed unexpectedly');
   const trouble = storageTrouble(join(findDataFolder(), DATABASE_FILE), error);
   if (trouble === undefined) {
-    return new ServerProblem('internal', 'Trazado failed at this request.', 'Try again; its log says what happened.');
+    return new ServerProblem(
+      'internal',
+      'Internal error.',
+      'Try again; details are in the terminal where Trazado runs.',
+    );
   }
   return storageProblem(trouble);
 }

@@ -98,7 +98,7 @@ describe('a body', () => {
 });
 
 describe('two exchanges', () => {
-  it('are held against each other with their bodies unpacked', async () => {
+  it('are compared with each other with their bodies unpacked', async () => {
     const held = (await (await fetch(`${at}/held?here=0&there=4`)).json()) as Held;
     expect(held.differences).toContainEqual({ part: 'body', name: '$.page', here: '1', there: '2' });
     expect(held.differences).toContainEqual({ part: 'request header', name: 'cookie', there: 'walker=w1' });

@@ -46,7 +46,7 @@ describe('findings', () => {
     );
   });
 
-  it('are set aside for a reason, and that is taken back', async () => {
+  it('are dismissed for a reason, and that is taken back', async () => {
     expect(await (await patch({ key: 'too-many 1,2', reason: ' as it is ' })).json()).toEqual({
       'too-many 1,2': 'as it is',
     });

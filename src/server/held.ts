@@ -6,13 +6,13 @@ import { getExchange } from './dossier';
 import { inflateWithZlib } from './inflate';
 import { payloadOf } from './variation';
 
-/** Two exchanges of a capture held against each other. */
+/** Two exchanges of a capture compared with each other. */
 export function readHeld(connection: Connection, captureId: string, here: number, there: number): Held {
   const [first, second] = [here, there].map((place) => {
     const exchange = getExchange(connection, captureId, place);
     const { text } = readBody(findResponse(exchange), inflateWithZlib);
     return { exchange, payload: payloadOf(exchange), body: text };
   });
-  if (first === undefined || second === undefined) throw new Error('two exchanges are held against each other');
+  if (first === undefined || second === undefined) throw new Error('two exchanges are compared with each other');
   return holdAgainst(first, second);
 }

@@ -1,7 +1,7 @@
 import { setImmediate } from 'node:timers/promises';
+import { type KnownName, NameCounter, NamedCells } from '#core/filter';
 import { isObject, normaliseEntry } from '#core/har';
 import type { Exchange } from '#core/model';
-import { type KnownName, NameCounter, NamedCells } from '#core/sift';
 import type { PackedTexts } from '#core/wire';
 import { readRows } from './db/captures';
 import type { Connection } from './db/connection';

@@ -208,13 +208,13 @@ it('compares calls from what was kept of them', async () => {
 it('keeps settings, and only those that there are in the shape that they have', async () => {
   const put = (name: string, value: unknown) =>
     fetch(`${app.url}api/settings/${name}`, { method: 'PUT', body: JSON.stringify(value) });
-  const read = async () => (await fetch(`${app.url}api/settings/sifts`)).json();
+  const read = async () => (await fetch(`${app.url}api/settings/filters`)).json();
   expect(await read()).toBeNull();
-  const sifts = { recent: ['failed'], named: [{ name: 'slow', text: 'wait > 1 s' }] };
-  expect((await put('sifts', sifts)).status).toBe(200);
-  expect((await put('sifts', { recent: [3], named: [] })).status).toBe(400);
+  const filters = { recent: ['failed'], named: [{ name: 'slow', text: 'wait > 1 s' }] };
+  expect((await put('filters', filters)).status).toBe(200);
+  expect((await put('filters', { recent: [3], named: [] })).status).toBe(400);
   expect((await put('colours', {})).status).toBe(400);
-  expect(await read()).toEqual(sifts);
+  expect(await read()).toEqual(filters);
 });
 
 it('counts what the demo holds alike in find and in the file itself', async () => {

@@ -307,7 +307,7 @@ describe('changing the shelf', () => {
     });
     await own.stop();
     const { sqlite } = openConnection(own.dataFolder, true);
-    // Its time to be brought back has run out.
+    // Its time to be brought back has expired.
     sqlite.prepare('update captures set deleted_at = deleted_at - 11 * 60 * 1000').run();
     sqlite.close();
     const again = await startServer(own.dataFolder);

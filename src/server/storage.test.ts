@@ -251,7 +251,7 @@ describe('a running server', () => {
     ['POST', 'captures/local', '{"path":"/dev/zero"}', 404],
     ['POST', 'captures/local', '{"path":"/tmp"}', 404],
     ['POST', 'captures/local', '{"path":"/no/such/file.har"}', 404],
-    ['PUT', 'settings/sifts', '7', 400],
+    ['PUT', 'settings/filters', '7', 400],
     ['PATCH', 'captures/ID', `{"note":"${'x'.repeat(2_000_000)}"}`, 413],
     ['GET', 'nothing/there', undefined, 404],
     ['DELETE', 'captures', undefined, 404],

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { HEADER_ROLES, LOOP_KINDS, type LoopFields, PAYLOAD_TYPES } from '#core/convert';
-import { isExtraColumn } from '#core/sift';
+import { isExtraColumn } from '#core/filter';
 import { ServerProblem } from './problem';
 
 /** Checks what came from outside and gives it its type; a ServerProblem names the first member that is wrong. */
@@ -32,7 +32,7 @@ export const cookieQuery = Joi.object<{ from: number; name: string[] }>({
   name: Joi.array().items(Joi.string().max(4096)).single().min(1).max(100).required(),
 });
 
-/** A finding by its key, with the reason for which it is set aside; without one it is taken back. */
+/** A finding by its key, with the reason for which it is dismissed; without one it is taken back. */
 export const dismissal = Joi.object<{ key: string; reason?: string | null }>({
   key: Joi.string().min(1).max(20_000).required(),
   reason: Joi.string().trim().min(1).max(500).allow(null),
@@ -48,7 +48,7 @@ export const captureChange = Joi.object<{ name?: string; note?: string; deleted?
   deleted: Joi.boolean().strict(),
 }).min(1);
 
-/** Names of headers, cookies and next visits as sifts write them. */
+/** Names of headers, cookies and next visits as filters write them. */
 const COLUMN_NAME = Joi.string()
   .max(2000)
   .custom((name: string, { error }) => (isExtraColumn(name) ? name : error('any.invalid')));
@@ -149,7 +149,7 @@ export const keptDraft = Joi.object<{
 
 /** The settings that there are, each with the shape of its value. */
 export const SETTINGS = {
-  sifts: Joi.object({
+  filters: Joi.object({
     recent: Joi.array().items(Joi.string().max(4000)).max(30).required(),
     named: Joi.array()
       .items(Joi.object({ name: NAME.required(), text: Joi.string().max(4000).required() }))

@@ -2,7 +2,7 @@ import { decodeText, type Language } from '#core/content';
 import { buildTable, type JsonTable, type JsonTree, orderTable, readJsonTree } from '#core/json';
 import { layOutCode } from './lay-out-code';
 
-// Reads long bodies away from the page: JSON into its tree, its arrays into tables, code laid out.
+// Reads long bodies away from the page: JSON into its tree, its arrays into tables, code formatted.
 
 export type ToContentWorker =
   | { readonly type: 'json'; readonly address: string; readonly charsetType: string | undefined }
@@ -33,7 +33,7 @@ async function answer(message: ToContentWorker): Promise<FromContentWorker> {
   switch (message.type) {
     case 'json': {
       const response = await fetch(message.address);
-      if (!response.ok) throw new Error(`the server answered ${response.status}`);
+      if (!response.ok) throw new Error(`the server returned ${response.status}`);
       tree = readJsonTree(decodeText(new Uint8Array(await response.arrayBuffer()), message.charsetType));
       return { type: 'json', tree };
     }

@@ -16,12 +16,12 @@ export async function check(file: string, options: CheckOptions): Promise<void> 
     const budget = readBudget(text);
     if (budget !== undefined) return budget;
     throw new UsageError(
-      `"${text}" is no budget: write NAME=VALUE, as loaded=3s or wire=1.5MB, of ${Object.keys(BUDGETS).join(', ')}.`,
+      `"${text}" is not a budget. Write NAME=VALUE, e.g. loaded=3s or wire=1.5MB; names: ${Object.keys(BUDGETS).join(', ')}.`,
     );
   });
   const rules = (Array.isArray(options.finding) ? (options.finding as readonly string[]) : []).map((text) => {
     if (isRule(text)) return text;
-    throw new UsageError(`There is no rule "${text}"; "trazado explain" names those that find something.`);
+    throw new UsageError(`Unknown rule "${text}"; "trazado explain" names those that find something.`);
   });
   if (budgets.length === 0 && rules.length === 0) {
     throw new UsageError('Nothing to check: give --max NAME=VALUE or --no-finding RULE.');

@@ -23,7 +23,7 @@ import { formatPlural } from '#core/wording';
 import { inflateWithZlib } from '#server/inflate';
 import { getExchange, type Input, readExchanges, UsageError, withInput } from '../input';
 import { printExactly, tell } from '../output';
-import { siftedIndexes } from './list';
+import { filteredIndexes } from './list';
 
 export interface ConvertOptions {
   readonly to: string;
@@ -99,12 +99,10 @@ export async function convert(file: string, place: string | undefined, options: 
 function getTarget(id: string): Target {
   const target = findTarget(id);
   if (target !== undefined) return target;
-  throw new UsageError(
-    `"${id}" is no target; "trazado targets" lists them: ${TARGETS.map((known) => known.id).join(', ')}.`,
-  );
+  throw new UsageError(`"${id}" is not a target; use one of ${TARGETS.map((known) => known.id).join(', ')}.`);
 }
 
-/** The sifted exchanges as one script, told on stderr what is carried from answer to request. */
+/** The filtered exchanges as one script, told on stderr what is carried from answer to request. */
 function convertToScript(
   input: Input,
   target: Target,
@@ -115,14 +113,14 @@ function convertToScript(
   const script = SCRIPT_TARGETS.find((id) => id === target.id);
   if (script === undefined)
     throw new UsageError(`One script is written for ${SCRIPT_TARGETS.join(', ')}; for ${target.id} take --all.`);
-  const chosen = options.where === undefined ? undefined : siftedIndexes(input, options.where);
+  const chosen = options.where === undefined ? undefined : filteredIndexes(input, options.where);
   const steps: SequenceStep[] = [];
   for (const exchange of readExchanges(input)) {
     if (chosen !== undefined && !chosen.has(exchange.index)) continue;
     const step = stepOf(exchange, preset, inflateWithZlib);
     steps.push(options.mask === true ? { ...step, draft: maskCredentials(step.draft) } : step);
   }
-  if (steps.length === 0) throw new UsageError('No exchange is let through: there is nothing to write.');
+  if (steps.length === 0) throw new UsageError('No exchange matches the filter: nothing to write.');
   const attempts = withoutAttempts(steps);
   if (attempts.steps.length === 0) throw new UsageError(`There is nothing to write: ${attempts.notes.join(' ')}`);
   for (const note of attempts.notes) tell(note);

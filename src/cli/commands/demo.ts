@@ -36,7 +36,9 @@ export async function demo(options: { port?: string; open?: true }): Promise<voi
   mkdirSync(curlHome, { recursive: true });
   writeFileSync(join(curlHome, '.curlrc'), site.curlConfig);
   print(`Trazado is at ${app.url} with the demo captures on its shelf.`);
-  tell('The stand-in site Cumbrera runs beside it. In another terminal, copied curl commands reach it after');
+  tell(
+    'The stand-in site Cumbrera runs beside it. To run copied curl commands against it, first run in the other terminal',
+  );
   tell(`  export CURL_HOME='${curlHome}'`);
   tell('Ctrl+C ends both.');
   if (options.open === true) {

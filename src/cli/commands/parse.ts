@@ -17,7 +17,7 @@ export function parse(options: { readonly from?: string }): void {
   const text = readFileSync(0, 'utf8');
   const read = readBack(text, sourceOf(options.from, text));
   if (read.drafts.length === 0) {
-    throw new UsageError(`No request was found in it.${read.notes.length > 0 ? ` ${read.notes.join(' ')}` : ''}`);
+    throw new UsageError(`No request found in the input.${read.notes.length > 0 ? ` ${read.notes.join(' ')}` : ''}`);
   }
   const told = read.drafts.map((draft) => tellOf(draft, read));
   printJson(told.length === 1 ? told[0] : told);
@@ -28,8 +28,8 @@ function sourceOf(given: string | undefined, text: string): SourceId {
   if (source !== undefined) return source;
   throw new UsageError(
     given === undefined
-      ? `What the text is cannot be told; say it with --from ${SOURCES.join(', ')}.`
-      : `"${given}" is nothing that requests are read from; there are ${SOURCES.join(', ')}.`,
+      ? `Cannot detect the input format; specify it with --from ${SOURCES.join(', ')}.`
+      : `"${given}" is not an input format; use one of ${SOURCES.join(', ')}.`,
   );
 }
 
@@ -49,7 +49,7 @@ function tellOf(draft: Draft, { notes }: ReadBack) {
       ...draft.notes,
       ...notes,
       ...files,
-      ...unknown.map(({ name }) => `${name} is read from the environment: it stands here as {{${name}}}.`),
+      ...unknown.map(({ name }) => `${name} is read from the environment; written here as {{${name}}}.`),
     ],
   };
 }

@@ -37,7 +37,7 @@ export async function serve(files: readonly string[], options: ServeOptions): Pr
   for (const file of files) await takeIn(app.url, resolve(file));
   print(`Trazado is at ${app.url}`);
   for (const url of app.elsewhere) tell(`Others reach it at ${url}`);
-  tell(`Captures are kept in ${findDataFolder()}. Ctrl+C ends it.`);
+  tell(`Captures are stored in ${findDataFolder()}. Ctrl+C ends it.`);
   if (options.open === true) {
     const { default: open } = await import('open');
     await open(app.url);
@@ -54,7 +54,7 @@ export async function takeIn(url: string, path: string): Promise<void> {
   });
   if (answer.ok) return;
   const { sentence, advice } = (await answer.json()) as ProblemAnswer;
-  tell(`${path} was not taken in. ${sentence} ${advice}`);
+  tell(`${path} could not be imported. ${sentence} ${advice}`);
 }
 
 /**
@@ -163,7 +163,7 @@ export function tryListen(server: Server, host: string, port: number): Promise<n
       if (error.code === 'EADDRINUSE') listening(undefined);
       else
         reject(
-          new UsageError(`It cannot listen on ${host}, port ${port}: ${LISTEN_WHY[error.code ?? ''] ?? error.code}.`),
+          new UsageError(`Cannot listen on ${host}, port ${port}: ${LISTEN_WHY[error.code ?? ''] ?? error.code}.`),
         );
     };
     server.once('error', onError);

@@ -65,7 +65,7 @@ function toText(row: ExchangeRow, exchange: Exchange, story: string): string[] {
   return [
     `#${row.index} ${row.method} ${row.url}`,
     story,
-    `Clock: start ${formatMs(row.startMs)}, ${clock.length === 0 ? 'phases unknown' : clock.join(', ')}, in all ${formatMs(row.timeMs)}.`,
+    `Timing: start ${formatMs(row.startMs)}, ${clock.length === 0 ? 'no timing breakdown' : clock.join(', ')}, total ${formatMs(row.timeMs)}.`,
     `Kind: ${row.kind} (${row.kindEvidence}). Source: ${row.source} (${row.sourceEvidence}).`,
     'Request headers:',
     ...headers(exchange.request.headers),

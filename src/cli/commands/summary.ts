@@ -51,7 +51,7 @@ function toText({ overview, end }: AnalysedFile): string[] {
   return [
     overview.sentence,
     `Recorded ${recordedAt}${programs.length === 0 ? '' : ` by ${programs.join(', ')}`}.`,
-    `${formatPlural(tally.exchanges, 'exchange')}, ${tally.failed} failed; ${formatBytes(tally.wireBytes)} over the wire, ${formatBytes(tally.bodyBytes)} once decoded, ${formatShare(savedShare(tally))} of that spared by cache.`,
+    `${formatPlural(tally.exchanges, 'exchange')}, ${tally.failed} failed; ${formatBytes(tally.wireBytes)} on the wire, ${formatBytes(tally.bodyBytes)} decoded, ${formatShare(savedShare(tally))} of that from cache.`,
     ...overview.pages.map(
       (page) =>
         `Page ${page.id}: ${page.title || 'no title'}; DOM ready ${formatMs(page.domReadyMs)}, loaded ${formatMs(page.loadedMs)}, ${formatPlural(page.exchanges, 'exchange')}.`,

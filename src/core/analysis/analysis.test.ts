@@ -54,7 +54,7 @@ const rowOf = (sketch: Sketch): ExchangeRow => {
 };
 
 describe('rows in their context', () => {
-  it('counts nothing over the wire for a redirect that was never sent', () => {
+  it('counts nothing on the wire for a redirect that was never sent', () => {
     const sent = { request: { headers: [{ name: 'Host', value: 'www.cumbrera.example' }] } };
     const redirect = { response: { status: 301, headersSize: 155, _transferSize: 155 } };
     const { rows } = analyseSketches([sent, redirect, { ...sent, ...redirect }]);
@@ -167,8 +167,8 @@ describe('the outcome class', () => {
   it.each([
     [{ status: 500, source: 'network', failure: { type: 'status', status: 500, statusText: '' } }, 'failed'],
     [{ status: 301, source: 'cache', failure: undefined }, 'redirect'],
-    [{ status: 304, source: 'revalidated', failure: undefined }, 'spared'],
-    [{ status: 200, source: 'worker', failure: undefined }, 'spared'],
+    [{ status: 304, source: 'revalidated', failure: undefined }, 'cached'],
+    [{ status: 200, source: 'worker', failure: undefined }, 'cached'],
     [{ status: 200, source: 'network', failure: undefined }, 'plain'],
   ] as const)('of %j is %s', (row, outcome) => expect(classifyOutcome(row)).toBe(outcome));
 });
@@ -252,7 +252,7 @@ describe('the overview', () => {
     ],
     [
       7_200_400,
-      "The clock of www.cumbrera.example is 2 h ahead of the recording computer's, as if it kept the time of UTC+2, and one server alone cannot tell which of them is wrong.",
+      "The clock of www.cumbrera.example is 2 h ahead of the recording computer's, which matches an offset of UTC+2, and one server alone cannot tell which of them is wrong.",
     ],
   ])('states a clock that is %s ms off', (offset, sentence) => {
     const date = new Date(ZERO + offset + 20).toUTCString();

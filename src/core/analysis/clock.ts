@@ -12,7 +12,7 @@ const DATE_ROUNDING_MS = 500;
 /**
  * The server's clock less the recording computer's, in ms; unknown where nothing came from the server itself, or its start
  * is. Date names the instant at which the response was made, Age how long a cache on the way has had it (RFC 9110 6.6.1,
- * RFC 9111 5.1): held against when the first byte came, as it was recorded.
+ * RFC 9111 5.1): compared with when the first byte came, as it was recorded.
  */
 export function clockOffsetMs(exchange: Exchange): number | undefined {
   const { startedAt, phases, timeMs, source } = exchange;
@@ -21,7 +21,7 @@ export function clockOffsetMs(exchange: Exchange): number | undefined {
   if (date === undefined || startedAt === undefined || source.value !== 'network') return undefined;
   const age = findHeader(headers, 'age')?.trim() ?? '0';
   if (!/^\d+$/.test(age)) return undefined;
-  const untilFirstByteMs = (timeMs ?? 0) - (phases.downloadMs ?? 0);
+  const untilFirstByteMs = (timeMs ?? 0) - (phases.receiveMs ?? 0);
   return date + Number(age) * 1000 + DATE_ROUNDING_MS - (startedAt + untilFirstByteMs);
 }
 

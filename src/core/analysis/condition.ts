@@ -56,7 +56,7 @@ function zoneWords(offsetMs: number): string {
     quarters !== 0 &&
     Math.abs(quarters) <= MOST_QUARTERS &&
     Math.abs(offsetMs - quarters * QUARTER_HOUR_MS) <= ZONE_TOLERANCE_MS;
-  return isZone ? `, as if it kept the time of ${formatZone(quarters * 15)}` : '';
+  return isZone ? `, which matches an offset of ${formatZone(quarters * 15)}` : '';
 }
 /** Zones are up to fourteen hours from UTC. */
 const MOST_QUARTERS = 14 * 4;
@@ -122,7 +122,7 @@ const CHECKS = {
     completeness.type === 'whole' || completeness.damagedEntries === 0
       ? undefined
       : {
-          sentence: `The file is damaged in ${formatPlural(completeness.damagedEntries, 'place')}; what stood there was left out.`,
+          sentence: `The file is damaged in ${formatPlural(completeness.damagedEntries, 'place')}; the affected entries were skipped.`,
           advice: 'Save the capture again if the missing exchanges matter.',
         },
   'parts-lost': ({ completeness: { lostParts = [] } }) =>
@@ -164,7 +164,7 @@ const CHECKS = {
     facts.length === 0 || facts.some((fact) => fact.hasTimings)
       ? undefined
       : {
-          sentence: 'No exchange has its phases: nothing can be said about what took the time.',
+          sentence: 'No timing phases were recorded, so the time cannot be broken down.',
           advice: 'Record again with a recorder that writes timings.',
         },
   'page-clock-differs': ({ rows, pages }) => {
@@ -190,7 +190,7 @@ const CHECKS = {
     const { expected, recorded } = countBodies(facts);
     if (expected === 0 || recorded > 0) return undefined;
     return {
-      sentence: 'No response body was recorded: what the answers said cannot be shown.',
+      sentence: 'No response body was recorded: response contents cannot be shown.',
       advice: 'Save with content where the recorder offers it.',
     };
   },
@@ -207,7 +207,7 @@ const CHECKS = {
     const first = rows.reduce<ExchangeRow | undefined>((earliest, row) => startsBefore(row, earliest), undefined);
     if (first === undefined || pages.length === 0 || first.kind === 'document') return undefined;
     return {
-      sentence: `Its first exchange is no document but of kind ${first.kind}: the page's load began before the recording.`,
+      sentence: `Its first exchange is not a document but of kind ${first.kind}: the page's load began before the recording.`,
       advice: 'Start recording first, then load the page.',
       ...about([first]),
     };
@@ -218,7 +218,7 @@ const CHECKS = {
     if (setter === undefined || later.length === 0 || facts.some((fact) => fact.hasCredentials)) return undefined;
     return {
       sentence: `${setter.host} set a cookie, and no later request carries one: credentials were probably removed.`,
-      advice: 'Commands made from it will lack them; save with sensitive data where you may.',
+      advice: 'Generated commands will lack them; export with sensitive data if you are allowed to.',
     };
   },
   'clocks-differ': ({ facts }) => {
@@ -226,7 +226,7 @@ const CHECKS = {
       facts.map(({ host, clockOffsetMs: offsetMs }) => ({ host, offsetMs })),
     );
     const [first] = off;
-    const advice = 'Allow for it when you look the exchanges up in a server log, and when lifetimes are reckoned.';
+    const advice = 'Take it into account when matching server logs and computing cache lifetimes.';
     if (recorderMs !== undefined) {
       const isBehind = recorderMs > 0;
       return {
@@ -248,7 +248,7 @@ const CHECKS = {
     pages.length > 0 || facts.length === 0
       ? undefined
       : {
-          sentence: 'It names no page: neither DOM ready nor loaded is known.',
+          sentence: 'No page in the capture, so DOM ready and loaded are unknown.',
           advice: 'Record a whole page load, from before its navigation, to have them.',
         },
   'several-pages': ({ pages, inferredPages }) =>
@@ -265,7 +265,7 @@ const CHECKS = {
     const bypassing = asking.filter((fact) => fact.bypassesCache).length;
     if (asking.length === 0 || bypassing / asking.length <= MOST_REQUESTS_SHARE) return undefined;
     return {
-      sentence: `The cache was off: ${formatShare(bypassing / asking.length)} of the requests asked to pass it by.`,
+      sentence: `The cache was bypassed (disabled or reloaded): ${formatShare(bypassing / asking.length)} of the requests asked for that.`,
       advice: 'Record once more with the cache on to see what a returning visitor gets.',
       ...about(asking.filter((fact) => fact.bypassesCache)),
     };
@@ -274,7 +274,7 @@ const CHECKS = {
     const spared = rows.filter(({ source }) => sparesTheNetwork(source) && source !== 'worker');
     if (spared.length / Math.max(1, rows.length) <= USED_CACHE_SHARE) return undefined;
     return {
-      sentence: `The browser's cache was in use: it spared or shortened ${formatPlural(spared.length, 'exchange')}.`,
+      sentence: `The browser's cache was used for ${formatPlural(spared.length, 'exchange')}.`,
       advice: 'Record in a fresh profile to see what a first visitor gets.',
       ...about(spared),
     };
@@ -288,7 +288,7 @@ const CHECKS = {
         ? ''
         : `, and fetched ${fetched === answered.length ? 'all' : formatCount(fetched)} of them over the network for that`;
     return {
-      sentence: `A service worker answered ${formatPlural(answered.length, 'exchange')}${through}.`,
+      sentence: `A service worker served ${formatPlural(answered.length, 'exchange')}${through}.`,
       advice:
         'Record with the service worker bypassed to see what a first visitor gets, and what the servers do themselves.',
       ...about(answered),
@@ -307,8 +307,8 @@ const CHECKS = {
     const odd = facts.filter((fact) => fact.noteCount > 0);
     if (odd.length === 0) return undefined;
     return {
-      sentence: `${formatPlural(odd.length, 'exchange')} had something odd in the record; what, and how it was read, is noted on each.`,
-      advice: 'Read the notes in their dossiers; saving the capture gives back the original.',
+      sentence: `${formatPlural(odd.length, 'exchange')} ${odd.length === 1 ? 'has' : 'have'} inconsistent data; each has a note on what, and how it was read.`,
+      advice: 'See the notes in their dossiers. Saving the capture gives back the original.',
       ...about(odd),
     };
   },
@@ -347,7 +347,7 @@ export function reportFine(clues: ConditionClues): string[] {
     [timed > 0, `Timings were recorded for ${formatCount(timed)} of ${formatPlural(facts.length, 'exchange')}.`],
     [
       !bad.has('cache-bypassed') && !bad.has('cache-in-use'),
-      'The cache was neither passed by nor filled before: a first visit with the cache on looks like this.',
+      'The cache was neither bypassed nor filled before: this is what a first visit with the cache on looks like.',
     ],
     [
       facts.some((fact) => fact.clockOffsetMs !== undefined) && !bad.has('clocks-differ'),

@@ -20,7 +20,7 @@ function connectionOf(rows: readonly ExchangeRow[]): Connection {
   const inOrder = rows.toSorted((a, b) => startOf(a) - startOf(b) || a.index - b.index);
   return {
     hosts: [...new Set(inOrder.map(({ host }) => host))],
-    openedBy: inOrder.find(({ phases }) => (phases.connectMs ?? 0) + (phases.secureMs ?? 0) > 0),
+    openedBy: inOrder.find(({ phases }) => (phases.connectMs ?? 0) + (phases.tlsMs ?? 0) > 0),
     exchanges: rows.length,
   };
 }

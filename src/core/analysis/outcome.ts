@@ -1,10 +1,10 @@
 import { isRedirectStatus } from '../http';
 import type { ExchangeRow } from './exchange-row';
 
-/** Success, redirect, failed, or spared (the network was not needed, or only asked): the hue of a strip. */
-export type OutcomeClass = 'plain' | 'spared' | 'redirect' | 'failed';
+/** Success, redirect, failed, or cached (the network was not needed, or only asked): the hue of a strip. */
+export type OutcomeClass = 'plain' | 'cached' | 'redirect' | 'failed';
 
-/** The class of an outcome by which strips are coloured. Failed wins over redirect, redirect over spared. */
+/** The class of an outcome by which strips are coloured. Failed wins over redirect, redirect over cached. */
 export function classifyOutcome(row: Pick<ExchangeRow, 'failure' | 'status' | 'source'>): OutcomeClass {
   if (row.failure !== undefined) return 'failed';
   const { status, source } = row;
@@ -21,7 +21,7 @@ export function classifyOutcome(row: Pick<ExchangeRow, 'failure' | 'status' | 's
     case 'disk':
     case 'worker':
     case 'prefetched':
-      return 'spared';
+      return 'cached';
     default:
       return source satisfies never;
   }

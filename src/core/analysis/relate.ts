@@ -61,7 +61,7 @@ export function relate(
 
 function clueOf(fact: ExchangeFacts, page: PageId | undefined, references: References): ParentClue {
   const { index, method, url, kind, location, initiatorUrl, referer, preflightMethod, startedAt } = fact;
-  const untilAnswerMs = (fact.timeMs ?? 0) - (fact.phases.downloadMs ?? 0);
+  const untilAnswerMs = (fact.timeMs ?? 0) - (fact.phases.receiveMs ?? 0);
   return {
     index,
     page,

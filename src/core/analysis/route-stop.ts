@@ -9,7 +9,7 @@ export const routeStops = (rows: readonly ExchangeRow[]): RouteStop[] =>
     if (startMs === undefined) return [];
     const endMs = startMs + timeMs;
     // A load waits for media until they can begin (WHATWG HTML 4.8.11.5, delaying-the-load-event flag).
-    const heldUntilMs = kind === 'media' ? endMs - Math.min(timeMs, phases.downloadMs ?? 0) : endMs;
+    const heldUntilMs = kind === 'media' ? endMs - Math.min(timeMs, phases.receiveMs ?? 0) : endMs;
     const request = requestKey(row);
     const hasFailed = row.failure !== undefined;
     return [{ index, kind, party, startMs, endMs, holds, heldUntilMs, parent, namedBy, request, hasFailed }];

@@ -40,7 +40,7 @@ function storyOf(...sketches: Sketch[]): string {
 }
 /** Only what is told of how it went, for exchanges that stand alone. */
 const outcomeOf = (sketch: Sketch): string => storyOf(sketch).replace(/^Started at [\d.]+ ms\. /, '');
-const PLAIN = 'Answered 200 in 25 ms, 20 ms of it waiting for the server; 150 B over the wire, 100 B once decoded.';
+const PLAIN = 'Returned 200 in 25 ms, 20 ms of it waiting for the server; 150 B on the wire, 100 B decoded.';
 const declared = (url: string) => ({ extra: { _resourceType: 'fetch', _initiator: { type: 'script', url } } });
 
 describe('what came back, from where, and what took the time', () => {
@@ -48,68 +48,68 @@ describe('what came back, from where, and what took the time', () => {
     [{}, PLAIN],
     [
       { timings: { dns: 30, connect: 60, ssl: 30, send: 0, wait: 50, receive: 10 } },
-      'Started at 0 ms, on a connection of its own, set up in 90 ms. Answered 200 in 150 ms, 90 ms of it setting up the connection; 150 B over the wire, 100 B once decoded.',
+      'Started at 0 ms, on a connection of its own, set up in 90 ms. Returned 200 in 150 ms, 90 ms of it setting up the connection; 150 B on the wire, 100 B decoded.',
     ],
     [
       { timings: { blocked: 900, send: 0, wait: 50, receive: 10 } },
-      'Answered 200 in 960 ms, 900 ms of it being held back in the browser; 150 B over the wire, 100 B once decoded.',
+      'Returned 200 in 960 ms, 900 ms of it blocked in the browser; 150 B on the wire, 100 B decoded.',
     ],
     [
       { timings: { send: 0, wait: 50, receive: 950 } },
-      'Answered 200 in 1.00 s, 950 ms of it downloading; 150 B over the wire, 100 B once decoded.',
+      'Returned 200 in 1.00 s, 950 ms of it downloading; 150 B on the wire, 100 B decoded.',
     ],
     [
       { timings: { send: 0, wait: 50, receive: 50 } },
-      'Answered 200 in 100 ms, 50 ms of it waiting for the server; 150 B over the wire, 100 B once decoded.',
+      'Returned 200 in 100 ms, 50 ms of it waiting for the server; 150 B on the wire, 100 B decoded.',
     ],
-    [{ timings: { send: 0, wait: 0, receive: 0 } }, 'Answered 200 in 0 ms; 150 B over the wire, 100 B once decoded.'],
-    [{ timings: {} }, 'Answered 200; how long it took is unknown; 150 B over the wire, 100 B once decoded.'],
-    [{ timings: {}, extra: { time: 40 } }, 'Answered 200 in 40 ms; 150 B over the wire, 100 B once decoded.'],
+    [{ timings: { send: 0, wait: 0, receive: 0 } }, 'Returned 200 in 0 ms; 150 B on the wire, 100 B decoded.'],
+    [{ timings: {} }, 'Returned 200; duration unknown; 150 B on the wire, 100 B decoded.'],
+    [{ timings: {}, extra: { time: 40 } }, 'Returned 200 in 40 ms; 150 B on the wire, 100 B decoded.'],
     [
       { response: { _transferSize: 0 } },
-      "Taken from the browser's cache with status 200, without asking the server; 100 B of body.",
+      "Taken from the browser's cache with status 200, without contacting the server; 100 B decoded.",
     ],
     [
       { extra: { _fromCache: 'memory' } },
-      "Taken from the browser's memory cache with status 200, without asking the server; 100 B of body.",
+      "Taken from the browser's memory cache with status 200, without contacting the server; 100 B decoded.",
     ],
     [
       { extra: { _fetchedViaServiceWorker: true } },
-      "Answered 200 by the page's service worker in 25 ms, 20 ms of it waiting for the worker; 100 B of body.",
+      "Returned 200 by the page's service worker in 25 ms, 20 ms of it waiting for the worker; 100 B decoded.",
     ],
     [
       { extra: { _was_pushed: 1 } },
-      'Pushed by the server with status 200 before it was asked for; 150 B over the wire, 100 B once decoded.',
+      'Pushed by the server with status 200 before it was requested; 150 B on the wire, 100 B decoded.',
     ],
     [
       { extra: { _fromPrefetchCache: true } },
-      'Answered 200 from what the browser had fetched beforehand; 150 B over the wire, 100 B once decoded.',
+      'Returned 200 from what the browser had prefetched; 150 B on the wire, 100 B decoded.',
     ],
     [
       { response: { status: 304, content: { size: -1 } }, timings: { send: 0, wait: 9, receive: 9 } },
-      'The server confirmed the kept copy in 18 ms, 9.0 ms of it waiting for the server; 150 B over the wire.',
+      'The server confirmed the stored copy (304) in 18 ms, 9.0 ms of it waiting for the server; 150 B on the wire.',
     ],
     [{ response: { status: 500 } }, PLAIN.replace('200', '500')],
     [
       { response: { _transferSize: -1, headersSize: -1, bodySize: -1 } },
-      'Answered 200 in 25 ms, 20 ms of it waiting for the server; 100 B of body, wire bytes unknown.',
+      'Returned 200 in 25 ms, 20 ms of it waiting for the server; 100 B decoded, transfer size unknown.',
     ],
     [
       { response: { _transferSize: -1, headersSize: -1, bodySize: -1, content: { size: -1 } } },
-      'Answered 200 in 25 ms, 20 ms of it waiting for the server.',
+      'Returned 200 in 25 ms, 20 ms of it waiting for the server.',
     ],
     [
       { response: { status: -1, _failureText: 'net::ERR_CONNECTION_REFUSED' }, timings: {}, extra: { time: 15.8 } },
-      'No answer arrived after 16 ms: net::ERR_CONNECTION_REFUSED.',
+      'No response arrived after 16 ms: net::ERR_CONNECTION_REFUSED.',
     ],
     [
       { response: { status: -1, _failureText: 'net::ERR_ABORTED' } },
-      'No answer arrived after 25 ms: net::ERR_ABORTED.',
+      'No response arrived after 25 ms: net::ERR_ABORTED.',
     ],
-    [{ response: { status: 0 }, timings: {} }, 'No answer arrived, and the capture does not say why.'],
+    [{ response: { status: 0 }, timings: {} }, 'No response arrived, and the capture does not say why.'],
     [
       { response: { _failureText: 'net::ERR_CONTENT_LENGTH_MISMATCH' }, timings: { send: 0, wait: 1, receive: 9 } },
-      'Cut off after status 200 in 10 ms, 9.0 ms of it downloading; 150 B over the wire, 100 B once decoded.',
+      'Cut off after status 200 in 10 ms, 9.0 ms of it downloading; 150 B on the wire, 100 B decoded.',
     ],
   ])('%#', (sketch, story) => {
     expect(outcomeOf(sketch)).toBe(story);
@@ -119,13 +119,13 @@ describe('what came back, from where, and what took the time', () => {
 describe('who asked for it, on what connection', () => {
   const pooled = (sketch: Sketch): Sketch => ({ ...sketch, extra: { ...sketch.extra, _connectionId: '7' } });
   it.each<[string, Sketch[], RegExp]>([
-    ['the recorder says who', [DOCUMENT, { ...declared(`${WWW}/`) }], /^Asked for by \/ \(#0\) at 100 ms\. /],
-    ['only the page is known', [DOCUMENT, {}], /^Asked for by \/ \(#0\) at 100 ms\. /],
+    ['the recorder says who', [DOCUMENT, { ...declared(`${WWW}/`) }], /^Requested by \/ \(#0\) at 100 ms\. /],
+    ['only the page is known', [DOCUMENT, {}], /^Requested by \/ \(#0\) at 100 ms\. /],
     ['nothing is known', [{}], /^Started at 0 ms\. /],
     [
       'an open connection was there',
       [pooled(DOCUMENT), pooled({})],
-      /^Asked for by \/ \(#0\) at 100 ms, on the connection that \/ \(#0\) had opened\. /,
+      /^Requested by \/ \(#0\) at 100 ms, on the connection that \/ \(#0\) had opened\. /,
     ],
     [
       'a redirect led to it',
@@ -139,7 +139,7 @@ describe('who asked for it, on what connection', () => {
         { method: 'PUT', at: 100 },
         { method: 'OPTIONS', at: 101, request: { headers: [{ name: 'Access-Control-Request-Method', value: 'PUT' }] } },
       ],
-      /^Sent at 101 ms to ask leave for call \(#1\)\. /,
+      /^Sent at 101 ms as the preflight for call \(#1\)\. /,
     ],
   ])('when %s', (_, sketches, beginning) => {
     expect(storyOf(...sketches)).toMatch(beginning);
@@ -154,38 +154,38 @@ describe('how it compares, and what came of it', () => {
     [
       'the slowest',
       [10, 20, 30, 40, 50, 90].map(call),
-      /It is the slowest of 6 calls to this endpoint, the others' median being 30 ms\.$/,
+      /Slowest of 6 calls to this endpoint, median of the others 30 ms\.$/,
     ],
     [
       'a slow one',
       [10, 20, 30, 40, 95, 90].map(call),
-      /1 of 6 calls to this endpoint, the others' median being 30 ms, was slower\.$/,
+      /1 of 6 calls to this endpoint, median of the others 30 ms, was slower\.$/,
     ],
     [
       'a usual one',
       [10, 20, 30, 40, 50, 31].map(call),
-      /That is usual for this endpoint: the median of its 5 other calls is 30 ms\.$/,
+      /Typical for this endpoint: the median of its 5 other calls is 30 ms\.$/,
     ],
     [
       'a retry that helped',
       [{ response: { status: 503, statusText: 'Busy' } }, {}],
-      /It repeats #0, which had failed: status 503 Busy\.$/,
+      /Repeats #0, which had failed: status 503 Busy\.$/,
     ],
     [
       'a second fetch',
       [{}, {}],
-      /The same address had been fetched before, as #0: a kept copy could have spared it\.$/,
+      /The same URL had been downloaded before, as #0: a cached copy could have been used\.$/,
     ],
     [
       'a second fetch from cache',
       [{}, { response: { _transferSize: 0 } }],
-      /100 B of body\. The other call to this endpoint took 25 ms\.$/,
+      /100 B decoded\. The other call to this endpoint took 25 ms\.$/,
     ],
   ])('%s', (_, sketches, end) => {
     expect(storyOf(...sketches)).toMatch(end);
   });
 
-  it('of one that failed tells how it went on, and on the route that it held the load up', () => {
+  it('of one that failed tells how it went on, and on the route that it delayed the load', () => {
     const facts = [{ response: { status: 503 } }, {}].map((sketch, place) =>
       takeFacts(normaliseEntry(entryOf(sketch, place), place)),
     );
@@ -193,7 +193,7 @@ describe('how it compares, and what came of it', () => {
     const [failed] = rows;
     if (failed === undefined) throw new Error('no row');
     expect(tellStory({ ...failed, isOnRoute: true }, findSurroundings(failed, rows))).toMatch(
-      /It was sent again as #1 and succeeded\. It lies on the route: the load waited for it\.$/,
+      /Sent again as #1 and succeeded\. On the route: the load waited for it\.$/,
     );
   });
 });

@@ -5,13 +5,13 @@ import { nameExchange } from './naming';
 import type { Surroundings } from './surroundings';
 
 const PHASE_WORDS: Record<PhaseName, string> = {
-  heldMs: 'being held back in the browser',
-  lookupMs: 'looking up the name',
+  blockedMs: 'blocked in the browser',
+  dnsMs: 'DNS lookup',
   connectMs: 'connecting',
-  secureMs: 'securing the connection',
+  tlsMs: 'the TLS handshake',
   sendMs: 'sending the request',
   waitMs: 'waiting for the server',
-  downloadMs: 'downloading',
+  receiveMs: 'downloading',
 };
 /** A phase is named as what took the time from this share of the whole on. */
 const MAIN_SHARE = 0.5;
@@ -36,17 +36,17 @@ function tellOutcome(row: ExchangeRow): string {
   return `${clauses.join('; ')}.${inside}`;
 }
 
-/** "Asked for by main.js at 1.05 s, on a connection already open." */
+/** "Requested by main.js at 1.05 s, on a connection already open." */
 function tellAsking(row: ExchangeRow, around: Surroundings): string | undefined {
   const when = row.startMs === undefined ? '' : ` at ${formatMs(row.startMs)}`;
   const connection = tellConnection(row, around);
   const on = connection === undefined ? '' : `, ${connection}`;
   const { parent, preflightFor } = around;
   if (row.fetchedFor !== undefined)
-    return `Sent${when} by the page's service worker, to answer #${row.fetchedFor} with it${on}.`;
-  if (preflightFor !== undefined) return `Sent${when} to ask leave for ${nameOf(preflightFor)}${on}.`;
+    return `Sent${when} by the page's service worker, for #${row.fetchedFor} with it${on}.`;
+  if (preflightFor !== undefined) return `Sent${when} as the preflight for ${nameOf(preflightFor)}${on}.`;
   if (parent !== undefined) {
-    const by = row.parentEvidence === 'redirect' ? 'Where' : 'Asked for by';
+    const by = row.parentEvidence === 'redirect' ? 'Where' : 'Requested by';
     const what = row.parentEvidence === 'redirect' ? `${nameOf(parent)} led` : nameOf(parent);
     return `${by} ${what}${row.parentEvidence === 'preflight' ? ', its preflight,' : ''}${when}${on}.`;
   }
@@ -75,19 +75,19 @@ function tellComparison(row: ExchangeRow, { sameEndpoint, endpointSpread }: Surr
     return `${calls} ${joinWords(values.map(formatMs))}.`;
   }
   const { count, median, max } = endpointSpread;
-  const of = `${count + 1} calls to this endpoint, the others' median being ${formatMs(median)}`;
-  if (timeMs > max) return `It is the slowest of ${of}.`;
+  const of = `${count + 1} calls to this endpoint, median of the others ${formatMs(median)}`;
+  if (timeMs > max) return `Slowest of ${of}.`;
   if (timeMs >= median * SLOW_FROM) {
     const slower = sameEndpoint.filter((other) => (other.timeMs ?? 0) > timeMs).length;
     return `${slower} of ${of}, ${slower === 1 ? 'was' : 'were'} slower.`;
   }
-  return `That is usual for this endpoint: the median of its ${count} other calls is ${formatMs(median)}.`;
+  return `Typical for this endpoint: the median of its ${count} other calls is ${formatMs(median)}.`;
 }
 
-/** What came of it, the gravest first; one sentence at the most, and that it held the load up. */
+/** What came of it, the gravest first; one sentence at the most, and that it delayed the load. */
 function tellSequel(row: ExchangeRow, around: Surroundings): string | undefined {
   const sequel = findSequel(row, around);
-  const route = row.isOnRoute ? 'It lies on the route: the load waited for it.' : undefined;
+  const route = row.isOnRoute ? 'On the route: the load waited for it.' : undefined;
   const told = [sequel, route].filter((sentence) => sentence !== undefined);
   return told.length === 0 ? undefined : told.join(' ');
 }
@@ -97,14 +97,14 @@ function findSequel(row: ExchangeRow, around: Surroundings): string | undefined 
   if (retriedAs !== undefined) {
     const result =
       retriedAs.failure === undefined ? 'and succeeded' : `and failed again: ${wordFailure(retriedAs.failure)}`;
-    return `It was sent again as ${numberOf(retriedAs)} ${result}.`;
+    return `Sent again as ${numberOf(retriedAs)} ${result}.`;
   }
   if (retryOf?.failure !== undefined)
-    return `It repeats ${numberOf(retryOf)}, which had failed: ${wordFailure(retryOf.failure)}.`;
-  if (redirectedTo !== undefined) return `It led to ${nameOf(redirectedTo)}.`;
+    return `Repeats ${numberOf(retryOf)}, which had failed: ${wordFailure(retryOf.failure)}.`;
+  if (redirectedTo !== undefined) return `Redirected to ${nameOf(redirectedTo)}.`;
   const isRefetched = row.method === 'GET' && row.source === 'network' && row.failure === undefined;
   if (isRefetched && fetchedBefore !== undefined) {
-    return `The same address had been fetched before, as ${numberOf(fetchedBefore)}: a kept copy could have spared it.`;
+    return `The same URL had been downloaded before, as ${numberOf(fetchedBefore)}: a cached copy could have been used.`;
   }
   return undefined;
 }
@@ -118,7 +118,7 @@ function tellUnanswered(row: ExchangeRow): string {
   const recorded = row.failure?.type === 'no-response' ? row.failure.recorded : undefined;
   const because = recorded === undefined ? ', and the capture does not say why' : `: ${recorded}`;
   const after = row.timeMs === undefined ? '' : ` after ${formatMs(row.timeMs)}`;
-  return `No answer arrived${after}${because}.`;
+  return `No response arrived${after}${because}.`;
 }
 
 function tellAnswer(row: ExchangeRow): string {
@@ -127,27 +127,27 @@ function tellAnswer(row: ExchangeRow): string {
     case 'cache':
     case 'memory':
     case 'disk':
-      return `Taken from the browser's ${row.source === 'cache' ? '' : `${row.source} `}cache with status ${status}, without asking the server`;
+      return `Taken from the browser's ${row.source === 'cache' ? '' : `${row.source} `}cache with status ${status}, without contacting the server`;
     case 'worker':
-      return `Answered ${status} by the page's service worker${row.fetchedAs === undefined ? '' : `, which fetched it over the network (#${row.fetchedAs}),`}${tellTime(row)}`;
+      return `Returned ${status} by the page's service worker${row.fetchedAs === undefined ? '' : `, which fetched it over the network (#${row.fetchedAs}),`}${tellTime(row)}`;
     case 'prefetched':
-      return `Answered ${status} from what the browser had fetched beforehand`;
+      return `Returned ${status} from what the browser had prefetched`;
     case 'pushed':
-      return `Pushed by the server with status ${status} before it was asked for`;
+      return `Pushed by the server with status ${status} before it was requested`;
     case 'revalidated':
-      return `The server confirmed the kept copy${tellTime(row)}`;
+      return `The server confirmed the stored copy (304)${tellTime(row)}`;
     case 'network':
     case 'unknown':
-      return `${row.failure?.type === 'cut-off' ? `Cut off after status ${status}` : `Answered ${status}`}${tellTime(row)}`;
+      return `${row.failure?.type === 'cut-off' ? `Cut off after status ${status}` : `Returned ${status}`}${tellTime(row)}`;
     case 'none':
-      return 'No answer arrived';
+      return 'No response arrived';
     default:
       return row.source satisfies never;
   }
 }
 
 function tellTime(row: ExchangeRow): string {
-  if (row.timeMs === undefined) return '; how long it took is unknown';
+  if (row.timeMs === undefined) return '; duration unknown';
   const [main] = PHASES.filter((name) => (row.phases[name] ?? 0) >= MAIN_SHARE * (row.timeMs ?? 0));
   const total = ` in ${formatMs(row.timeMs)}`;
   const setup = setupMs(row.phases) ?? 0;
@@ -163,8 +163,8 @@ function tellBytes(row: ExchangeRow): string | undefined {
   const { wireBytes, bodyBytes } = row;
   if (bodyBytes === undefined && wireBytes === undefined) return undefined;
   if (wireBytes === 0)
-    return bodyBytes === undefined ? 'nothing crossed the wire' : `${formatBytes(bodyBytes)} of body`;
-  if (bodyBytes === undefined) return `${formatBytes(wireBytes)} over the wire`;
-  if (wireBytes === undefined) return `${formatBytes(bodyBytes)} of body, wire bytes unknown`;
-  return `${formatBytes(wireBytes)} over the wire, ${formatBytes(bodyBytes)} once decoded`;
+    return bodyBytes === undefined ? 'transfer size recorded as 0' : `${formatBytes(bodyBytes)} decoded`;
+  if (bodyBytes === undefined) return `${formatBytes(wireBytes)} on the wire`;
+  if (wireBytes === undefined) return `${formatBytes(bodyBytes)} decoded, transfer size unknown`;
+  return `${formatBytes(wireBytes)} on the wire, ${formatBytes(bodyBytes)} decoded`;
 }

@@ -6,8 +6,8 @@ const LEAST_MS = 10;
 
 /** The speed of a download in wire bytes a ms; undefined where too little came, or too fast, to tell. */
 export function throughputOf({ wireBytes, phases }: Pick<ExchangeRow, 'wireBytes' | 'phases'>): number | undefined {
-  const { downloadMs } = phases;
-  return wireBytes === undefined || downloadMs === undefined || wireBytes < LEAST_BYTES || downloadMs < LEAST_MS
+  const { receiveMs } = phases;
+  return wireBytes === undefined || receiveMs === undefined || wireBytes < LEAST_BYTES || receiveMs < LEAST_MS
     ? undefined
-    : wireBytes / downloadMs;
+    : wireBytes / receiveMs;
 }

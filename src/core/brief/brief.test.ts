@@ -161,7 +161,7 @@ describe('the sentence', () => {
       'only DOM ready',
       [{ kind: 'document', timings: { wait: 100 } }],
       { domReadyMs: 100 },
-      'Loaded is unknown; the DOM was ready after 100 ms. All of it (100 ms) went to waiting for www.a.example to respond to /0 (#0).',
+      'Load time unknown; DOM ready after 100 ms. All of it (100 ms) went to waiting for www.a.example to respond to /0 (#0).',
     ],
     [
       'no milestone',
@@ -347,7 +347,7 @@ describe('the sentence', () => {
       'a document that never came',
       [{ kind: 'document', failure: 'net::ERR_CONNECTION_REFUSED', time: 16 }],
       { loadedMs: 700 },
-      'The document /0 (#0) never came (no answer: net::ERR_CONNECTION_REFUSED).',
+      'The document /0 (#0) never came (no response: net::ERR_CONNECTION_REFUSED).',
     ],
     [
       'a document that went round in a circle',
@@ -357,13 +357,13 @@ describe('the sentence', () => {
         { at: 40, kind: 'document', failure: 'net::ERR_TOO_MANY_REDIRECTS', time: 5, url: '/in' },
       ],
       { loadedMs: 120 },
-      'The document /in (#0) never came (after 2 redirects, no answer: net::ERR_TOO_MANY_REDIRECTS).',
+      'The document /in (#0) never came (after 2 redirects, no response: net::ERR_TOO_MANY_REDIRECTS).',
     ],
     [
       'a document that was refused',
       [{ kind: 'document', timings: { wait: 80, receive: 10 }, status: 500, url: '/pay' }],
       { loadedMs: 100 },
-      'The document /pay (#0) was answered 500. Loaded in 100 ms. Four fifths of it (80 ms) went to waiting for www.a.example to respond to /pay (#0).',
+      'The document /pay (#0) returned 500. Loaded in 100 ms. Four fifths of it (80 ms) went to waiting for www.a.example to respond to /pay (#0).',
     ],
     [
       'a document that was refused once, then given',
@@ -645,12 +645,12 @@ describe('the legs of a route in words', () => {
 
   it('say where the time went and why each came after the one before', () => {
     expect(told).toEqual([
-      '/old #0 on www.a.example: server wait 40 ms, download 10 ms',
-      '/huts #1: server wait 100 ms; redirected here',
+      '/old #0 on www.a.example: wait 40 ms, receive 10 ms',
+      '/huts #1: wait 100 ms; redirected here',
       'gap between /huts and beds; in flight meanwhile: #2',
-      'beds #3 on api.a.example: phases unknown; asked for by the one before',
+      'beds #3 on api.a.example: no timing breakdown recorded; requested by the one before',
       'gap between beds and prices; nothing in flight',
-      'prices #4 on www.a.example: server wait 5.0 ms, download 5.0 ms; held up by the one before, it seems',
+      'prices #4 on www.a.example: wait 5.0 ms, receive 5.0 ms; started right after the one before; the capture does not say why',
     ]);
   });
 

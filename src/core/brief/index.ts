@@ -2,9 +2,10 @@
 // its legs in words (leg-words.ts); and how long it would have taken had something been otherwise (play.ts), with six
 // connections to a host (queue.ts) and a connection to the network that may be full (pipe.ts).
 
+export type { Change } from './change';
 export type { Ledger, Sides } from './ledger';
 export { tellLegs } from './leg-words';
 export { type BriefPage, plotPage } from './page';
-export { type Change, documentAnswersMs, Load } from './play';
+export { documentAnswersMs, Load } from './play';
 export type { Confidence, PlottedLeg } from './plotted-leg';
 export { briefSentences, tellBrief, tellCard } from './sentence';

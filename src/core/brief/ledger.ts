@@ -151,16 +151,16 @@ function spentOn(
   if (row !== undefined && IN_BROWSER.has(row.source))
     return [{ spending: { what: 'cache', ...about }, ms: known }, unknown];
   if (row?.source === 'worker') return [{ spending: { what: 'worker', ...about }, ms: known }, unknown];
-  const { heldMs = 0, lookupMs = 0, connectMs = 0, secureMs = 0, sendMs = 0, waitMs = 0, downloadMs = 0 } = leg.phases;
+  const { blockedMs = 0, dnsMs = 0, connectMs = 0, tlsMs = 0, sendMs = 0, waitMs = 0, receiveMs = 0 } = leg.phases;
   const counted = queues.counted.get(leg.index);
-  const queuedMs = Math.min(queues.hidden.get(leg.index) ?? 0, downloadMs);
-  const heldQueuedMs = counted?.isCounted === true ? Math.min(counted.ms, heldMs) : 0;
+  const queuedMs = Math.min(queues.hidden.get(leg.index) ?? 0, receiveMs);
+  const heldQueuedMs = counted?.isCounted === true ? Math.min(counted.ms, blockedMs) : 0;
   return [
-    { spending: { what: 'held', host, ...about, queuedMs: heldQueuedMs }, ms: heldMs },
-    { spending: { what: 'connecting', host, ...about }, ms: lookupMs + connectMs + secureMs },
+    { spending: { what: 'held', host, ...about, queuedMs: heldQueuedMs }, ms: blockedMs },
+    { spending: { what: 'connecting', host, ...about }, ms: dnsMs + connectMs + tlsMs },
     { spending: { what: 'send', host, ...about }, ms: sendMs },
     { spending: { what: 'wait', host, ...about, wayMs: wayIn(waitMs, trips.get(host)) }, ms: waitMs },
-    { spending: { what: 'receive', host, ...about, queuedMs }, ms: downloadMs },
+    { spending: { what: 'receive', host, ...about, queuedMs }, ms: receiveMs },
     unknown,
   ];
 }

@@ -13,13 +13,13 @@ const SHARE_OF_LEG = 0.04;
 const EVIDENCE_WORDS: Record<ParentEvidence, string> = {
   redirect: 'redirected here',
   preflight: 'after its preflight',
-  declared: 'asked for by the one before',
-  referenced: 'named by the one before',
-  referer: 'asked for by the one before, by its Referer',
-  document: 'asked for by the page, most likely',
+  declared: 'requested by the one before',
+  referenced: 'referenced by the one before',
+  referer: 'requested by the one before (Referer)',
+  document: 'probably requested by the page',
 };
 /** It was known before, but began only when that one had ended; the record does not say why. */
-const HELD_UP = 'held up by the one before, it seems';
+const HELD_UP = 'started right after the one before; the capture does not say why';
 
 /** What a leg's exchange is called. */
 function nameLeg({ index }: ExchangeLeg, rowOf: RowOf): string {
@@ -37,7 +37,7 @@ function tellLeg(leg: ExchangeLeg, rowOf: RowOf, before: ExchangeLeg | undefined
     .filter(({ ms }) => ms > least)
     .sort((a, b) => b.ms - a.ms)
     .map(({ phase, ms }) => `${PHASE_NAME[phase]} ${formatMs(ms)}`);
-  const spent = phases.length === 0 ? 'phases unknown' : phases.join(', ');
+  const spent = phases.length === 0 ? 'no timing breakdown recorded' : phases.join(', ');
   const why = whyItCame(leg);
   const host = rowOf(leg.index)?.host;
   const isSameHost = before !== undefined && rowOf(before.index)?.host === host;

@@ -35,7 +35,7 @@ export class Pipe {
     this.#pieces = new Map(
       inFull.map((row): [ExchangeIndex, Piece] => {
         const toMs = endOf(row);
-        const fromMs = toMs - (row.phases.downloadMs ?? 0);
+        const fromMs = toMs - (row.phases.receiveMs ?? 0);
         const beforeMs = reachedMs;
         reachedMs = Math.max(reachedMs, fromMs) + (row.wireBytes ?? 0) / this.#bytesPerMs;
         const besideBytes = bytesAt(points, toMs) - bytesAt(points, fromMs);
@@ -115,7 +115,7 @@ const endOf = ({ startMs = 0, timeMs = 0 }: ExchangeRow): number => startMs + ti
 
 function isMostlyIn(row: ExchangeRow, full: readonly { readonly fromMs: number; readonly toMs: number }[]): boolean {
   const toMs = endOf(row);
-  const lengthMs = row.phases.downloadMs ?? 0;
+  const lengthMs = row.phases.receiveMs ?? 0;
   if (lengthMs <= 0 || (row.wireBytes ?? 0) === 0) return false;
   const inside = full.reduce(
     (sum, one) => sum + Math.max(0, Math.min(toMs, one.toMs) - Math.max(toMs - lengthMs, one.fromMs)),

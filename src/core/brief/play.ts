@@ -1,29 +1,10 @@
 import { type ExchangeRow, type FoundGoal, findGoal, type Moments, routeStops } from '../analysis';
-import { addTo } from '../collections';
 import { type ExchangeIndex, NO_PHASES, type Phases } from '../model';
 import { findWaits, type HeldBack, type Queue, type Rate, type RouteStop } from '../timing';
+import { byExchange, type Change, earliestOf, isGapless, NO_CHANGES, shareOf } from './change';
 import { type BriefPage, plotPage } from './page';
 import { type Download, Pipe } from './pipe';
 import { HostQueues, type Turn } from './queue';
-
-/** A change to be tried. Each can only spare time. */
-export type Change =
-  /** These exchanges, and whatever they alone asked for, are not made. */
-  | { readonly type: 'leave-out'; readonly indexes: ReadonlySet<ExchangeIndex> }
-  /** The server takes at most so long to answer these. */
-  | { readonly type: 'answer-in'; readonly indexes: ReadonlySet<ExchangeIndex>; readonly waitMs: number }
-  /** These are taken from the browser's cache: no network at all. */
-  | { readonly type: 'from-cache'; readonly indexes: ReadonlySet<ExchangeIndex> }
-  /** These begin at this moment, in ms since the page's start, or when they did where that was earlier. */
-  | { readonly type: 'start-at'; readonly indexes: ReadonlySet<ExchangeIndex>; readonly startMs: number }
-  /** These are so much smaller: their downloads take this share of their time and of their bytes. */
-  | { readonly type: 'download-share'; readonly indexes: ReadonlySet<ExchangeIndex>; readonly share: number }
-  /** These find a connection that stands. */
-  | { readonly type: 'connected'; readonly indexes: ReadonlySet<ExchangeIndex> }
-  /** These wait for no free connection. */
-  | { readonly type: 'unqueued'; readonly indexes: ReadonlySet<ExchangeIndex> }
-  /** These start at once when what they waited for has ended; and, to the end, the milestone comes with the last of its exchanges. */
-  | { readonly type: 'no-gap'; readonly indexes: ReadonlySet<ExchangeIndex>; readonly isToEnd?: boolean };
 
 export interface Played {
   /** The exchanges at their new times, those that are not made left out. */
@@ -106,7 +87,7 @@ export class Load {
     if (found === undefined) return undefined;
     const gone = this.#findGone(changes);
     const about = byExchange(changes);
-    const ownOf = ({ index }: ExchangeRow): readonly Change[] => about.get(index) ?? NONE;
+    const ownOf = ({ index }: ExchangeRow): readonly Change[] => about.get(index) ?? NO_CHANGES;
     const times = new Array<Times | undefined>(this.#inTurn.length).fill(undefined);
     const held = Float64Array.from(this.#stops, ({ heldUntilMs }) => heldUntilMs);
     const turn = this.#queues.begin();
@@ -316,10 +297,11 @@ export class Load {
   }
 }
 
+const NO_INDEXES: readonly ExchangeIndex[] = [];
 const NOWHEN: Times = { startMs: 0, firstMs: 0, endMs: 0 };
 
 const isSame = (one: ExchangeRow, other: ExchangeRow): boolean =>
-  one.startMs === other.startMs && one.timeMs === other.timeMs && one.phases.downloadMs === other.phases.downloadMs;
+  one.startMs === other.startMs && one.timeMs === other.timeMs && one.phases.receiveMs === other.phases.receiveMs;
 
 /** A moment during or after an exchange, in the play: as far into its download, or as long after its end. */
 function momentIn(atMs: number, then: Times, now: Times): number {
@@ -334,60 +316,33 @@ function momentIn(atMs: number, then: Times, now: Times): number {
 
 const timesOf = ({ timeMs = 0, phases }: ExchangeRow, startMs: number): Times => ({
   startMs,
-  firstMs: startMs + timeMs - Math.min(timeMs, phases.downloadMs ?? 0),
+  firstMs: startMs + timeMs - Math.min(timeMs, phases.receiveMs ?? 0),
   endMs: startMs + timeMs,
 });
-
-/** The changes about each exchange: a remedy may have one for each of thousands. */
-function byExchange(changes: readonly Change[]): ReadonlyMap<ExchangeIndex, readonly Change[]> {
-  const about = new Map<ExchangeIndex, [Change, ...Change[]]>();
-  for (const change of changes) for (const index of change.indexes) addTo(about, index, change);
-  return about;
-}
-const NONE: readonly Change[] = [];
-const NO_INDEXES: readonly ExchangeIndex[] = [];
-
-// What follows is given the changes about one exchange alone.
-
-const isGapless = (changes: readonly Change[]): boolean => changes.some(({ type }) => type === 'no-gap');
-
-/** When a change has it begin at the latest. */
-const earliestOf = (changes: readonly Change[]): number =>
-  changes.reduce(
-    (earliest, one) => (one.type === 'start-at' ? Math.min(earliest, one.startMs) : earliest),
-    Number.POSITIVE_INFINITY,
-  );
-
-/** Which share of its bytes still comes over the network. */
-const shareOf = (changes: readonly Change[]): number =>
-  changes.reduce((share, one) => {
-    if (one.type === 'from-cache') return 0;
-    return one.type === 'download-share' ? share * Math.min(1, one.share) : share;
-  }, 1);
 
 /** An exchange with its new start, wait for a connection, phases and download. */
 function playRow(row: ExchangeRow, startMs: number, own: readonly Change[], turn: Turn, pipe: Download): ExchangeRow {
   if (own.some(({ type }) => type === 'from-cache')) {
     const timeMs = Math.min(FROM_CACHE_MS, row.timeMs ?? 0);
     turn.left(row, startMs + timeMs);
-    return { ...row, startMs, timeMs, phases: { ...NO_PHASES, waitMs: 0, downloadMs: timeMs }, wireBytes: 0 };
+    return { ...row, startMs, timeMs, phases: { ...NO_PHASES, waitMs: 0, receiveMs: timeMs }, wireBytes: 0 };
   }
   const isUnqueued = own.some(({ type }) => type === 'unqueued');
-  const { heldMs, hiddenMs } = turn.wait(row, startMs, isUnqueued);
+  const { blockedMs, hiddenMs } = turn.wait(row, startMs, isUnqueued);
   let phases: Phases = { ...row.phases };
-  if (row.phases.heldMs !== undefined || heldMs > 0) phases = { ...phases, heldMs };
+  if (row.phases.blockedMs !== undefined || blockedMs > 0) phases = { ...phases, blockedMs };
   if (own.some(({ type }) => type === 'connected')) phases = { ...phases, ...CONNECTED };
   for (const one of own) {
     if (one.type === 'answer-in' && phases.waitMs !== undefined)
       phases = { ...phases, waitMs: Math.min(phases.waitMs, one.waitMs) };
   }
   const hiddenThenMs = turn.hiddenThenMs(row);
-  const receiveMs = (row.phases.downloadMs ?? 0) - Math.min(hiddenThenMs, row.phases.downloadMs ?? 0);
+  const receiveMs = (row.phases.receiveMs ?? 0) - Math.min(hiddenThenMs, row.phases.receiveMs ?? 0);
   const share = shareOf(own);
-  const untilMs = startMs + sumOf({ ...phases, downloadMs: 0 }) + hiddenMs;
+  const untilMs = startMs + sumOf({ ...phases, receiveMs: 0 }) + hiddenMs;
   const newReceiveMs = pipe.receive(row, untilMs, receiveMs, share);
-  if (row.phases.downloadMs !== undefined)
-    phases = { ...phases, downloadMs: newReceiveMs + Math.min(hiddenMs, row.phases.downloadMs) };
+  if (row.phases.receiveMs !== undefined)
+    phases = { ...phases, receiveMs: newReceiveMs + Math.min(hiddenMs, row.phases.receiveMs) };
   const saved = sumOf(row.phases) - sumOf(phases);
   const timeMs = saved === 0 ? row.timeMs : Math.max(0, (row.timeMs ?? 0) - saved);
   const next = { ...row, startMs, phases, timeMs };
@@ -398,11 +353,11 @@ function playRow(row: ExchangeRow, startMs: number, own: readonly Change[], turn
 const sumOf = (phases: Phases): number => Object.values(phases).reduce<number>((sum, ms) => sum + (ms ?? 0), 0);
 
 const FROM_CACHE_MS = 1;
-const CONNECTED = { lookupMs: undefined, connectMs: undefined, secureMs: undefined } as const;
+const CONNECTED = { dnsMs: undefined, connectMs: undefined, tlsMs: undefined } as const;
 
 /** When a page's document begins to come: the earliest moment at which it could name anything. In ms since the page's start. */
 export function documentAnswersMs(rows: readonly ExchangeRow[]): number | undefined {
   const document = rows.find(({ kind, status }) => kind === 'document' && status !== undefined && status < 300);
   if (document?.startMs === undefined) return undefined;
-  return document.startMs + (document.timeMs ?? 0) - (document.phases.downloadMs ?? 0);
+  return document.startMs + (document.timeMs ?? 0) - (document.phases.receiveMs ?? 0);
 }

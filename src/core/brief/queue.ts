@@ -13,7 +13,7 @@ import {
 /** The wait for a connection of an exchange, as it was recorded: what those before it explain of it, and the rest. */
 interface Recorded {
   /** Counted by the recorder as blocked, in ms; or lying in what it counts as receive. */
-  readonly heldMs: number;
+  readonly blockedMs: number;
   readonly hiddenMs: number;
   /** When the model has a connection free. */
   readonly freeMs: number;
@@ -55,7 +55,7 @@ export class HostQueues {
     this.inTurn = rows
       .flatMap((row) => {
         if (row.startMs === undefined) return [];
-        const queuedMs = takesConnection(row) ? (row.phases.heldMs ?? 0) + (hidden.get(row.index) ?? 0) : 0;
+        const queuedMs = takesConnection(row) ? (row.phases.blockedMs ?? 0) + (hidden.get(row.index) ?? 0) : 0;
         return [{ row, startMs: row.startMs, grantMs: row.startMs + queuedMs }];
       })
       .sort((a, b) => a.grantMs - b.grantMs || a.startMs - b.startMs || a.row.index - b.row.index)
@@ -66,9 +66,9 @@ export class HostQueues {
     for (const row of this.inTurn) {
       if (!takesConnection(row)) continue;
       const startMs = row.startMs ?? 0;
-      const heldMs = row.phases.heldMs ?? 0;
-      const hiddenMs = Math.min(hidden.get(row.index) ?? 0, row.phases.downloadMs ?? 0);
-      const grantMs = startMs + heldMs + hiddenMs;
+      const blockedMs = row.phases.blockedMs ?? 0;
+      const hiddenMs = Math.min(hidden.get(row.index) ?? 0, row.phases.receiveMs ?? 0);
+      const grantMs = startMs + blockedMs + hiddenMs;
       const own = ends.get(row.host) ?? [];
       ends.set(row.host, own);
       const freeMs = own.length < CONNECTIONS_PER_HOST ? Number.NEGATIVE_INFINITY : (own[0]?.endMs ?? startMs);
@@ -78,7 +78,7 @@ export class HostQueues {
       const release =
         behind === undefined ? undefined : releaseOf(behind, this.#endOf, grantMs, Math.max(startMs, freeMs));
       this.#recorded.set(row.index, {
-        heldMs,
+        blockedMs,
         hiddenMs,
         freeMs,
         restMs,
@@ -135,16 +135,22 @@ export class Turn {
   hiddenThenMs = ({ index }: ExchangeRow): number => this.#recorded.get(index)?.hiddenMs ?? 0;
 
   /** How long an exchange waits for a connection, by the name that its recorder gave that wait. */
-  wait(row: ExchangeRow, startMs: number, isUnqueued: boolean): { readonly heldMs: number; readonly hiddenMs: number } {
+  wait(
+    row: ExchangeRow,
+    startMs: number,
+    isUnqueued: boolean,
+  ): { readonly blockedMs: number; readonly hiddenMs: number } {
     const then = this.#recorded.get(row.index);
-    if (then === undefined) return { heldMs: row.phases.heldMs ?? 0, hiddenMs: 0 };
+    if (then === undefined) return { blockedMs: row.phases.blockedMs ?? 0, hiddenMs: 0 };
     const isSame = startMs === row.startMs && this.isAsRecorded(row);
-    if (isSame && !isUnqueued) return { heldMs: then.heldMs, hiddenMs: then.hiddenMs };
-    const wasQueued = then.heldMs + then.hiddenMs > Math.max(0, then.restMs);
+    if (isSame && !isUnqueued) return { blockedMs: then.blockedMs, hiddenMs: then.hiddenMs };
+    const wasQueued = then.blockedMs + then.hiddenMs > Math.max(0, then.restMs);
     const freeMs = isUnqueued ? startMs : Math.max(startMs, this.#freeMs(row.host, then));
     const restMs = isUnqueued && wasQueued ? Math.min(0, then.restMs) : then.restMs;
     const waitMs = Math.max(0, this.#release(freeMs + restMs, freeMs, then.heldBack) - startMs);
-    return then.hiddenMs > 0 && then.heldMs === 0 ? { heldMs: 0, hiddenMs: waitMs } : { heldMs: waitMs, hiddenMs: 0 };
+    return then.hiddenMs > 0 && then.blockedMs === 0
+      ? { blockedMs: 0, hiddenMs: waitMs }
+      : { blockedMs: waitMs, hiddenMs: 0 };
   }
 
   #freeMs(host: string, then: Recorded): number {

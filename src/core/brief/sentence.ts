@@ -11,7 +11,7 @@ function reachedWords({ target, to }: BriefPage, rows: ReadonlyMap<ExchangeIndex
     case 'loaded':
       return 'Loaded in';
     case 'domReady':
-      return to.type === 'domReady' ? 'DOM ready after' : 'Loaded is unknown; the DOM was ready after';
+      return to.type === 'domReady' ? 'DOM ready after' : 'Load time unknown; DOM ready after';
     case 'lastExchange': {
       const isHeld = [...rows.values()].some(({ holds }) => holds !== undefined);
       return `No milestone was recorded; the last exchange ${isHeld ? 'that a load waits for ' : ''}ended after`;
@@ -44,16 +44,14 @@ export function briefSentences(
   const lost = isOfLoad ? findLostDocument(rows.values()) : undefined;
   if (lost !== undefined) {
     const after = lost.redirects === 0 ? '' : `after ${formatPlural(lost.redirects, 'redirect')}, `;
-    const how = lost.lost.failure === undefined ? 'not answered' : wordFailure(lost.lost.failure);
+    const how = lost.lost.failure === undefined ? 'no response' : wordFailure(lost.lost.failure);
     return [`The document ${calledWith(lost.asked)} never came (${after}${how}).`];
   }
   const wholeMs = page.targetMs - page.originMs;
   const refused = isOfLoad ? findRefusedDocument(rows.values()) : undefined;
   const reached = `${reachedWords(page, rows)} ${formatMs(wholeMs)}.`;
   const ended: readonly [string, ...string[]] =
-    refused === undefined
-      ? [reached]
-      : [`The document ${calledWith(refused)} was answered ${refused.status}.`, reached];
+    refused === undefined ? [reached] : [`The document ${calledWith(refused)} returned ${refused.status}.`, reached];
   if (wholeMs <= 0) return ended;
   if (![...rows.values()].some(({ timeMs }) => (timeMs ?? 0) > 0))
     return [...ended, 'Its exchanges have no times, so what took it cannot be said.'];
@@ -121,7 +119,7 @@ function wordPart(spending: OfExchanges, only: string | undefined, ms: number): 
     case 'cache':
       return `taking ${only ?? 'responses'} from the browser’s cache`;
     case 'worker':
-      return `the page’s service worker, which answered ${only ?? 'requests'}`;
+      return `the page’s service worker, which served ${only ?? 'requests'}`;
     case 'held':
       if ((spending.queuedMs ?? 0) >= ms * LARGE_SHARE)
         return `${only ?? `requests to ${spending.host}`}${only === undefined ? ' that waited' : ', which waited'} for one of six connections`;

@@ -109,7 +109,7 @@ describe('what a response allows', () => {
     expect(asks.mustAsk).toBe(true);
   });
 
-  it('tells how the caches on the way dealt with it', () => {
+  it('tells how the shared caches (CDN, proxy) dealt with it', () => {
     expect(policyOf([['Cache-Status', 'edge; hit; ttl=30']]).shared).toBe('hit');
     expect(policyOf([['X-Cache', 'Miss from edge']]).shared).toBe('miss');
     expect(policyOf([['Age', '3']]).shared).toBe('hit');
@@ -123,10 +123,10 @@ describe('what a response allows', () => {
       ['ETag', '"a"'],
     ]);
     expect(steps.map(({ says, because }) => `${says} ${because}`)).toEqual([
-      'It may be kept. status 200',
-      'It is fresh for 10 min. max-age=600',
-      'It was 4 min old when it came. Age',
-      'Once outdated it can be checked, and answered 304. etag',
+      'May be stored. status 200',
+      'Fresh for 10 min. max-age=600',
+      'It was 4 min old on arrival. Age',
+      'When stale it can be revalidated (304). etag',
     ]);
   });
 });

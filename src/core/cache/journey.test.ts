@@ -38,22 +38,25 @@ describe('the journey of a look-up', () => {
   );
 
   it.each([
-    [{}, 'It had no copy that it could use.'],
-    [{ method: 'POST' }, 'Answers to POST are not looked up.'],
-    [{ request: [['Cache-Control', 'no-cache']] }, 'It was told to pass its copies by (no-cache).'],
-    [{ request: [['cache-control', 'max-age=0']] }, 'It was told to pass its copies by (max-age=0).'],
-    [{ request: [['Pragma', 'no-cache']] }, 'It was told to pass its copies by (Pragma: no-cache).'],
-    [{ request: [['If-None-Match', '"a"']] }, 'It had a copy, and asked by If-None-Match: that was not good any more.'],
+    [{}, 'No sign of a stored copy: the request was not conditional.'],
+    [{ method: 'POST' }, 'Responses to POST are not looked up in caches.'],
+    [{ request: [['Cache-Control', 'no-cache']] }, 'Bypassed (the request says no-cache).'],
+    [{ request: [['cache-control', 'max-age=0']] }, 'Bypassed (the request says max-age=0).'],
+    [{ request: [['Pragma', 'no-cache']] }, 'Bypassed (the request says Pragma: no-cache).'],
+    [
+      { request: [['If-None-Match', '"a"']] },
+      'Had a stored copy and revalidated it (If-None-Match); the server sent a full response.',
+    ],
   ] as [Asked, string][])('of %j over the network says why the browser had nothing', (asked, says) => {
     expect(stopsOf('network', asked)[1]).toBe(`browser passed: ${says}`);
   });
 
   it('of a copy that was checked names what it was checked by', () => {
     expect(stopsOf('revalidated', { request: [['If-Modified-Since', 'x']], status: 304 })).toEqual([
-      'worker passed: No service worker is said to have answered.',
-      'browser passed: It had a copy, and asked whether that is still good by If-Modified-Since.',
+      'worker passed: No service worker is recorded as having responded.',
+      'browser passed: Had a stored copy and revalidated it (If-Modified-Since).',
       'on-the-way unknown: No header tells of one.',
-      'origin answered: It said that the copy is good, or a cache on the way did that does not say so.',
+      'origin answered: Confirmed the stored copy (304) (or an unidentified cache did).',
     ]);
   });
 
@@ -63,12 +66,12 @@ describe('the journey of a look-up', () => {
     [
       [['Cache-Status', 'edge; fwd=miss']],
       'on-the-way passed: None of them had a copy (Cache-Status: edge; fwd=miss).',
-      'origin answered: It answered 200.',
+      'origin answered: Responded 200.',
     ],
     [
       [['Via', '1.1 edge']],
-      'on-the-way unknown: There is one (Via: 1.1 edge), which does not say whether it had a copy.',
-      'origin answered: It answered 200, or a cache',
+      'on-the-way unknown: There is one (Via: 1.1 edge); it does not say whether it had a copy.',
+      'origin answered: Responded 200 (or an unidentified cache did)',
     ],
   ] as [[string, string][], string, string][])(
     'with %j tells who answered on the way',
@@ -79,15 +82,12 @@ describe('the journey of a look-up', () => {
     },
   );
 
-  it('of no answer, and of an unknown source, claims nothing', () => {
-    expect(stopsOf('none').slice(2)).toEqual([
-      'on-the-way unknown: No answer came.',
-      'origin unknown: No answer came.',
-    ]);
+  it('of no response, and of an unknown source, claims nothing', () => {
+    expect(stopsOf('none').slice(2)).toEqual(['on-the-way unknown: No response.', 'origin unknown: No response.']);
     expect(
       stopsOf('unknown')
         .slice(1)
-        .every((stop) => stop.includes(' unknown: The record')),
+        .every((stop) => stop.includes(' unknown: Not recorded.')),
     ).toBe(true);
   });
 });

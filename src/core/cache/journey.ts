@@ -4,27 +4,27 @@ import type { CachePolicy } from './policy';
 /** Where a browser looks for an answer, in this order. */
 export type Station = 'worker' | 'browser' | 'on-the-way' | 'origin';
 
-/** One stop of a look-up: whether it gave the answer, passed the question on, or was never asked. */
+/** One stop of a look-up: whether it responded, passed the question on, or was never asked. */
 export interface Stop {
   readonly station: Station;
   readonly did: 'answered' | 'passed' | 'not-asked' | 'unknown';
   readonly says: string;
 }
 
-const NOT_ASKED = 'It was not asked any more.';
+const NOT_ASKED = 'Not asked.';
 
-/** What gave the answer, of those before the network. */
+/** What responded, of those before the network. */
 const BEFORE_NETWORK: Partial<Record<Source, { readonly station: Station; readonly says: string }>> = {
-  worker: { station: 'worker', says: 'The page’s service worker answered.' },
-  memory: { station: 'browser', says: 'It had a copy in memory.' },
-  disk: { station: 'browser', says: 'It had a copy on disk.' },
-  cache: { station: 'browser', says: 'It had a copy, in memory or on disk.' },
-  prefetched: { station: 'browser', says: 'It had fetched the answer ahead.' },
-  pushed: { station: 'browser', says: 'The server had pushed the answer before it was asked for.' },
+  worker: { station: 'worker', says: 'The page’s service worker responded.' },
+  memory: { station: 'browser', says: 'Had a copy in memory.' },
+  disk: { station: 'browser', says: 'Had a copy on disk.' },
+  cache: { station: 'browser', says: 'Had a copy, in memory or on disk.' },
+  prefetched: { station: 'browser', says: 'Had fetched the response ahead.' },
+  pushed: { station: 'browser', says: 'The server had pushed the response before the request.' },
 };
 
 /**
- * The look-up of an answer as a journey: the page's worker, the browser's cache, caches on the way, the origin; where
+ * The look-up of an answer as a journey: the page's worker, the browser's cache, shared caches (CDN, proxy), the origin; where
  * this one stopped, and why the stops before had nothing (RFC 9111 4). What this visit did is what its source says.
  */
 export function tellJourney(
@@ -37,11 +37,11 @@ export function tellJourney(
     return [
       { station: 'worker', did: 'answered', says: early.says },
       ...(['browser', 'on-the-way', 'origin'] as const).map(
-        (station): Stop => ({ station, did: 'not-asked', says: 'By this exchange it was not asked.' }),
+        (station): Stop => ({ station, did: 'not-asked', says: 'Not asked by this exchange.' }),
       ),
     ];
   }
-  const worker: Stop = { station: 'worker', did: 'passed', says: 'No service worker is said to have answered.' };
+  const worker: Stop = { station: 'worker', did: 'passed', says: 'No service worker is recorded as having responded.' };
   if (early !== undefined) {
     return [
       worker,
@@ -51,7 +51,7 @@ export function tellJourney(
     ];
   }
   if (source === 'unknown') {
-    const says = 'The record does not tell.';
+    const says = 'Not recorded.';
     return [
       worker,
       ...(['browser', 'on-the-way', 'origin'] as const).map((station): Stop => ({ station, did: 'unknown', says })),
@@ -67,17 +67,18 @@ function whyPassed({ request }: Exchange, source: Source): string {
     (name) => findHeader(request.headers, name) !== undefined,
   );
   if (source === 'revalidated') {
-    return `It had a copy, and asked whether that is still good${validator === undefined ? '' : ` by ${validator}`}.`;
+    return `Had a stored copy and revalidated it${validator === undefined ? '' : ` (${validator})`}.`;
   }
-  if (request.method !== 'GET' && request.method !== 'HEAD') return `Answers to ${request.method} are not looked up.`;
+  if (request.method !== 'GET' && request.method !== 'HEAD')
+    return `Responses to ${request.method} are not looked up in caches.`;
   const control = findHeader(request.headers, 'cache-control') ?? '';
   const told = /no-store|no-cache|max-age=0/i.exec(control)?.[0];
-  if (told !== undefined) return `It was told to pass its copies by (${told}).`;
+  if (told !== undefined) return `Bypassed (the request says ${told}).`;
   if (/no-cache/i.test(findHeader(request.headers, 'pragma') ?? ''))
-    return 'It was told to pass its copies by (Pragma: no-cache).';
+    return 'Bypassed (the request says Pragma: no-cache).';
   return validator === undefined
-    ? 'It had no copy that it could use.'
-    : `It had a copy, and asked by ${validator}: that was not good any more.`;
+    ? 'No sign of a stored copy: the request was not conditional.'
+    : `Had a stored copy and revalidated it (${validator}); the server sent a full response.`;
 }
 
 function tellNetwork(
@@ -87,7 +88,7 @@ function tellNetwork(
 ): Stop[] {
   const response = findResponse(exchange);
   if (source === 'none' || response === undefined) {
-    const says = 'No answer came.';
+    const says = 'No response.';
     return [
       { station: 'on-the-way', did: 'unknown', says },
       { station: 'origin', did: 'unknown', says },
@@ -100,7 +101,7 @@ function tellNetwork(
       {
         station: 'origin',
         did: 'not-asked',
-        says: 'It was not asked for this answer, or only whether the copy is good.',
+        says: 'Not asked for this response, or only to revalidate the copy.',
       },
     ];
   }
@@ -110,13 +111,13 @@ function tellNetwork(
     ? `None of them had a copy${because}.`
     : via === undefined
       ? 'No header tells of one.'
-      : `There is one (Via: ${via}), which does not say whether it had a copy.`;
+      : `There is one (Via: ${via}); it does not say whether it had a copy.`;
   return [
     { station: 'on-the-way', did: known ? 'passed' : 'unknown', says: onTheWay },
     {
       station: 'origin',
       did: 'answered',
-      says: `${source === 'revalidated' ? 'It said that the copy is good' : `It answered ${response.status}`}${known ? '' : ', or a cache on the way did that does not say so'}.`,
+      says: `${source === 'revalidated' ? 'Confirmed the stored copy (304)' : `Responded ${response.status}`}${known ? '' : ' (or an unidentified cache did)'}.`,
     },
   ];
 }

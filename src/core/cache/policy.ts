@@ -28,7 +28,7 @@ export interface CachePolicy {
   readonly isPrivate: boolean;
   readonly staleWhileRevalidateSeconds: number | undefined;
   readonly validators: readonly ('etag' | 'last-modified')[];
-  /** How the caches on the way say they dealt with it. */
+  /** How the shared caches (CDN, proxy) say they dealt with it. */
   readonly shared: 'hit' | 'miss' | 'unknown';
   /** The header that says so; absent where none does. */
   readonly sharedBecause: string | undefined;
@@ -79,12 +79,12 @@ export function readPolicy(exchange: Exchange): CachePolicy | undefined {
     steps.push(freshness.step);
     if (ageSeconds > 0) {
       steps.push({
-        says: `It was ${formatSpan(ageSeconds * 1000)} old when it came.`,
+        says: `It was ${formatSpan(ageSeconds * 1000)} old on arrival.`,
         because: header('age') === undefined ? 'Date' : 'Age',
         section: 'RFC 9111 4.2.3',
       });
     }
-    if (asksBecause !== undefined) steps.push({ says: 'It is never used without asking first.', ...asksBecause });
+    if (asksBecause !== undefined) steps.push({ says: 'Never used without revalidation.', ...asksBecause });
     steps.push(validatorStep(validators), ...furtherSteps(directives, header));
   }
   const shared = readShared(header);
@@ -128,20 +128,21 @@ function judgeStoring(
     step: { says, because, section },
   });
   const { method } = exchange.request;
-  if (method !== 'GET' && method !== 'HEAD') return no(`Answers to ${method} are not kept.`, method, 'RFC 9110 9.2.3');
-  if (directives.has('no-store')) return no('It must not be kept.', 'no-store', 'RFC 9111 5.2.2.5');
-  if (exchange.outcome.type === 'cut') return no('It did not come whole.', 'the transfer', 'RFC 9111 3.3');
+  if (method !== 'GET' && method !== 'HEAD')
+    return no(`Responses to ${method} are not stored.`, method, 'RFC 9110 9.2.3');
+  if (directives.has('no-store')) return no('Must not be stored.', 'no-store', 'RFC 9111 5.2.2.5');
+  if (exchange.outcome.type === 'cut') return no('The body is incomplete.', 'the transfer', 'RFC 9111 3.3');
   if (status === 304)
     return {
       isStorable: true,
-      step: { says: 'The copy that was kept is good.', because: 'status 304', section: 'RFC 9111 4.3.3' },
+      step: { says: 'The stored copy is still valid.', because: 'status 304', section: 'RFC 9111 4.3.3' },
     };
-  if (status === 206) return no('Browsers keep parts only beside the whole.', 'status 206', 'RFC 9111 3.3');
+  if (status === 206) return no('Partial responses are not stored on their own.', 'status 206', 'RFC 9111 3.3');
   const hasLifetime = directives.has('max-age') || directives.has('s-maxage');
   if (!HEURISTIC_STATUSES.has(status) && !hasLifetime && !directives.has('public')) {
-    return no(`Status ${status} is kept only where a lifetime is given.`, `status ${status}`, 'RFC 9111 3');
+    return no(`Status ${status} is stored only with an explicit lifetime.`, `status ${status}`, 'RFC 9111 3');
   }
-  return { isStorable: true, step: { says: 'It may be kept.', because: `status ${status}`, section: 'RFC 9111 3' } };
+  return { isStorable: true, step: { says: 'May be stored.', because: `status ${status}`, section: 'RFC 9111 3' } };
 }
 
 type Header = (name: string) => string | undefined;
@@ -163,7 +164,7 @@ function judgeFreshness(
   if (maxAge !== undefined) {
     // A lifetime that is no number counts as none (RFC 9111 4.2.1).
     const seconds = secondsOf(maxAge) ?? 0;
-    const says = seconds === 0 ? 'It is never fresh.' : `It is fresh for ${formatSpan(seconds * 1000)}.`;
+    const says = seconds === 0 ? 'Never fresh.' : `Fresh for ${formatSpan(seconds * 1000)}.`;
     return { seconds, basis: 'max-age', step: { says, because: `max-age=${maxAge}`, section: 'RFC 9111 4.2.1' } };
   }
   const made = readHttpDate(header('date')) ?? startedAt;
@@ -171,17 +172,17 @@ function judgeFreshness(
   if (expires !== undefined) {
     const until = readHttpDate(expires);
     const seconds = until === undefined || made === undefined ? 0 : Math.max(0, (until - made) / 1000);
-    const says = seconds === 0 ? 'It is never fresh.' : `It is fresh for ${formatSpan(seconds * 1000)}.`;
+    const says = seconds === 0 ? 'Never fresh.' : `Fresh for ${formatSpan(seconds * 1000)}.`;
     return { seconds, basis: 'expires', step: { says, because: `Expires: ${expires}`, section: 'RFC 9111 5.3' } };
   }
   const changed = readHttpDate(header('last-modified'));
   if (changed !== undefined && made !== undefined && made > changed && HEURISTIC_STATUSES.has(status)) {
     const seconds = ((made - changed) / 1000) * HEURISTIC_SHARE;
-    const says = `Nothing says how long it is fresh; browsers guess a tenth of its age, ${formatSpan(seconds * 1000)}.`;
+    const says = `No explicit lifetime; browsers may use a heuristic of 10 % of its age: ${formatSpan(seconds * 1000)}.`;
     return { seconds, basis: 'heuristic', step: { says, because: 'Last-Modified', section: 'RFC 9111 4.2.2' } };
   }
   if (PERMANENT_STATUSES.has(status)) {
-    const says = 'It is for good: browsers keep it as long as they like.';
+    const says = 'Permanent: browsers store it as long as they like.';
     return {
       seconds: FOR_GOOD_SECONDS,
       basis: 'heuristic',
@@ -192,7 +193,7 @@ function judgeFreshness(
     seconds: undefined,
     basis: 'none',
     step: {
-      says: 'Nothing says how long it is fresh, and nothing allows a guess.',
+      says: 'No explicit lifetime, and no Last-Modified for a heuristic.',
       because: 'no lifetime',
       section: 'RFC 9111 4.2.2',
     },
@@ -211,12 +212,12 @@ function ageOf(header: Header, startedAt: number | undefined): number {
 const validatorStep = (validators: CachePolicy['validators']): CacheStep =>
   validators.length === 0
     ? {
-        says: 'Once outdated it cannot be checked, only fetched again.',
+        says: 'When stale it cannot be revalidated, only downloaded again.',
         because: 'no ETag, no Last-Modified',
         section: 'RFC 9111 4.3.1',
       }
     : {
-        says: 'Once outdated it can be checked, and answered 304.',
+        says: 'When stale it can be revalidated (304).',
         because: validators.join(' and '),
         section: 'RFC 9111 4.3.1',
       };
@@ -230,30 +231,34 @@ function furtherSteps(directives: ReadonlyMap<string, string>, header: Header): 
   };
   const add = (says: string, because: string, section: string): void => void steps.push({ says, because, section });
   if (directives.has('immutable')) {
-    add('While it is fresh, not even a reload asks about it.', 'immutable', 'RFC 8246 2');
+    add('While fresh, not even a reload revalidates it.', 'immutable', 'RFC 8246 2');
   }
   const whileChecking = spanOf('stale-while-revalidate');
   if (whileChecking !== undefined) {
-    const says = `Up to ${whileChecking} after that it is used at once, and checked behind.`;
+    const says = `Up to ${whileChecking} after that it may be used while it is revalidated in the background.`;
     add(says, `stale-while-revalidate=${directives.get('stale-while-revalidate')}`, 'RFC 5861 3');
   }
   const onError = spanOf('stale-if-error');
   if (onError !== undefined) {
-    const says = `Up to ${onError} after that it may stand in for an answer that fails.`;
+    const says = `Up to ${onError} after that it may be used when the server fails.`;
     add(says, `stale-if-error=${directives.get('stale-if-error')}`, 'RFC 5861 4');
   }
   if (directives.has('must-revalidate')) {
-    add('Once outdated it must not be used unchecked, whatever fails.', 'must-revalidate', 'RFC 9111 5.2.2.2');
+    add(
+      'When stale it must not be used without revalidation, even if the server fails.',
+      'must-revalidate',
+      'RFC 9111 5.2.2.2',
+    );
   }
   const shared = spanOf('s-maxage');
-  if (directives.has('private')) add('Only the browser may keep it.', 'private', 'RFC 9111 5.2.2.7');
+  if (directives.has('private')) add('Only the browser may store it.', 'private', 'RFC 9111 5.2.2.7');
   else if (shared !== undefined) {
-    const says = `Caches on the way may use it for ${shared}.`;
+    const says = `Shared caches may use it for ${shared}.`;
     add(says, `s-maxage=${directives.get('s-maxage')}`, 'RFC 9111 5.2.2.10');
-  } else if (directives.has('public')) add('Caches on the way may keep it, too.', 'public', 'RFC 9111 5.2.2.9');
+  } else if (directives.has('public')) add('Shared caches may store it, too.', 'public', 'RFC 9111 5.2.2.9');
   const vary = header('vary');
   if (vary !== undefined && vary.trim() !== '' && !vary.includes('*')) {
-    add('It serves only requests that are alike in these headers.', `Vary: ${vary}`, 'RFC 9111 4.1');
+    add('Reused only for requests with the same values of these headers.', `Vary: ${vary}`, 'RFC 9111 4.1');
   }
   return steps;
 }

@@ -24,7 +24,7 @@ function side(change: {
 const told = (a: HeldSide, b: HeldSide) =>
   holdAgainst(a, b).differences.map(({ part, name, here, there }) => `${part} ${name}: ${here} / ${there}`);
 
-describe('two exchanges held against each other', () => {
+describe('two exchanges compared with each other', () => {
   it('differ part by part, in the order of the dossier', () => {
     const here = side({ headers: [['ETag', '"a"']], body: '{"page":1,"free":[3,4]}' });
     const there = side({ url: 'https://a.example/huts?page=2', status: 404, wait: 30, body: '{"page":2,"free":[3]}' });

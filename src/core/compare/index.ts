@@ -1,2 +1,2 @@
-// Two exchanges held against each other, part by part (exchanges.ts).
+// Two exchanges compared with each other, part by part (exchanges.ts).
 export { type Difference, type Held, type HeldSide, holdAgainst, PARTS } from './exchanges';

@@ -18,7 +18,7 @@ const later = (set: string, change: Partial<CookieUse>) =>
   followCookie('walker', [use(0, { set: [set] }), use(1, { sent: ['other=1'], ...change })], 0);
 
 describe('a cookie followed through a capture', () => {
-  it('was first seen, changed and was taken away where it stands', () => {
+  it('was first seen, changed and was deleted where it stands', () => {
     const trail = followCookie(
       'walker',
       [

@@ -45,7 +45,7 @@ describe('credentials', () => {
     );
   });
 
-  it('stand or have run out by their own claims at the time of the exchange', () => {
+  it('stand or have expired by their own claims at the time of the exchange', () => {
     const jwt = readCredentials(token({ exp: 100, nbf: 50 }));
     if (jwt?.type !== 'jwt') throw new Error('no token');
     expect(standingAt(jwt, 99_000)).toEqual({ type: 'valid', forMs: 1000 });

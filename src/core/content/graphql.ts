@@ -7,9 +7,9 @@ export interface GraphqlCall {
   /** Its name: by operationName, else as the query names it. */
   readonly name: string | undefined;
   readonly type: 'query' | 'mutation' | 'subscription' | undefined;
-  /** The operation laid out; as it was sent where it cannot be parsed. Absent for a persisted query sent by its hash. */
+  /** The operation formatted; as it was sent where it cannot be parsed. Absent for a persisted query sent by its hash. */
   readonly query: string | undefined;
-  /** The fragments that stand beside it, laid out, each by its name. */
+  /** The fragments that stand beside it, formatted, each by its name. */
   readonly fragments: readonly { readonly name: string; readonly text: string }[];
   /** The variables as JSON; absent where there are none. */
   readonly variables: string | undefined;

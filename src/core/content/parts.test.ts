@@ -31,7 +31,7 @@ describe('multipart', () => {
     ]);
   });
 
-  it('gives back any parts that were put together', () => {
+  it('gives back any parts that were merged', () => {
     const part = fc.record({ name: fc.stringMatching(/^[a-z]{1,8}$/), bytes: fc.uint8Array({ maxLength: 60 }) });
     fc.assert(
       fc.property(fc.array(part, { maxLength: 5 }), (parts) => {
@@ -56,7 +56,7 @@ describe('a GraphQL request', () => {
   const url = 'https://api.example/graphql';
   const json = (value: unknown) => readGraphql(url, 'application/json', JSON.stringify(value));
 
-  it('has its operation laid out, its fragments apart and its variables', () => {
+  it('has its operation formatted, its fragments apart and its variables', () => {
     const query = 'query Hut($slug: String!) { hut(slug: $slug) { ...Card } } fragment Card on Hut { name beds }';
     const [call] = json({ query, operationName: 'Hut', variables: { slug: 'alba' } })?.calls ?? [];
     expect(call).toMatchObject({ name: 'Hut', type: 'query', variables: '{"slug":"alba"}', problem: undefined });
@@ -95,7 +95,7 @@ describe('a GraphQL request', () => {
 });
 
 describe('a deferred GraphQL answer', () => {
-  it('is put together where parts name their path', () => {
+  it('is merged where parts name their path', () => {
     const merged = mergeDeferred([
       '{"data":{"hut":{"name":"Alba"},"list":[1]},"hasNext":true}',
       '{"incremental":[{"path":["hut"],"data":{"beds":{"free":3}}},{"path":["list",1],"items":[2,3]}],"hasNext":true}',
@@ -106,7 +106,7 @@ describe('a deferred GraphQL answer', () => {
     });
   });
 
-  it('is put together where parts name an id that was announced', () => {
+  it('is merged where parts name an id that was announced', () => {
     const merged = mergeDeferred([
       '{"data":{"hut":{"name":"Alba"}},"pending":[{"id":"0","path":["hut"]}],"hasNext":true}',
       '{"incremental":[{"id":"0","subPath":[],"data":{"beds":9}}],"completed":[{"id":"0"}],"hasNext":false}',

@@ -13,7 +13,7 @@ export const BUSY = [429, 502, 503, 504] as const;
 const isBusy = (ended: SequenceStep['ended']): boolean => BUSY.some((status) => status === ended);
 
 /**
- * Leaves out what a session did in vain: requests that no answer came to, those that failed and were sent again with
+ * Leaves out what a session did in vain: requests that no response came to, those that failed and were sent again with
  * success, and the preflights that only browsers send. What failed for good stays: a script goes on behind it.
  */
 export function withoutAttempts(steps: readonly SequenceStep[]): Attempts {
@@ -28,10 +28,10 @@ export function withoutAttempts(steps: readonly SequenceStep[]): Attempts {
   const unanswered = steps.filter(({ ended }) => ended === 'unanswered');
   const notes = [
     ...tell(preflights, 'only browsers ask for leave first'),
-    ...tell(unanswered, 'no answer came in the capture'),
+    ...tell(unanswered, 'no response came in the capture'),
     ...[...again].map(
       ([step, later]) =>
-        `#${step.index} is left out: it was answered ${step.ended}, and sent again as #${later.index}${isBusy(step.ended) ? '; the script tries again, too' : ''}.`,
+        `#${step.index} is left out: it returned ${step.ended}, and sent again as #${later.index}${isBusy(step.ended) ? '; the script tries again, too' : ''}.`,
     ),
   ];
   const left = new Set([...preflights, ...unanswered, ...again.keys()]);

@@ -139,7 +139,7 @@ describe('values that answers gave and later requests used', () => {
     expect(new Set(carries.map(({ name }) => name)).size).toBe(3);
   });
 
-  it('are taken where they stand as a whole, not where another value begins or ends like them', () => {
+  it('are taken where they stand as a whole, not where changed begins or ends like them', () => {
     const pages = Array.from({ length: 12 }, (_, at) =>
       step(
         at,
@@ -166,9 +166,9 @@ describe('values that answers gave and later requests used', () => {
       to: [2, 3, 4, 5, 6, 7, 8, 9],
     };
     expect(tellCarry(many)).toBe(
-      'token is taken from the answer of #1 and goes into #2, #3, #4, #5, #6, #7 and 2 more.',
+      'token is taken from the response of #1 and goes into #2, #3, #4, #5, #6, #7 and 2 more.',
     );
-    expect(tellCarry({ ...many, to: [2] })).toBe('token is taken from the answer of #1 and goes into #2.');
+    expect(tellCarry({ ...many, to: [2] })).toBe('token is taken from the response of #1 and goes into #2.');
   });
 
   it('are none where nothing is carried', () => {
@@ -260,8 +260,8 @@ describe('attempts of a session', () => {
       kept: [4, 5],
       notes: [
         '#1 is left out: only browsers ask for leave first.',
-        '#3 is left out: no answer came in the capture.',
-        '#2 is left out: it was answered 401, and sent again as #5.',
+        '#3 is left out: no response came in the capture.',
+        '#2 is left out: it returned 401, and sent again as #5.',
       ],
     });
   });
@@ -278,7 +278,7 @@ describe('attempts of a session', () => {
       [4, 2],
       [5, 0],
     ]);
-    expect(notes).toContain('#2 is left out: it was answered 429, and sent again as #4; the script tries again, too.');
+    expect(notes).toContain('#2 is left out: it returned 429, and sent again as #4; the script tries again, too.');
   });
 
   it('stay where another request worked, one before, or none', () => {
@@ -296,7 +296,7 @@ describe('attempts of a session', () => {
   it('of many are named by the first', () => {
     const steps = Array.from({ length: 9 }, (_, at) => ended(step(at, huts), 'unanswered'));
     expect(left(steps).notes).toEqual([
-      '#0, #1, #2, #3, #4, #5 and 3 more are left out: no answer came in the capture.',
+      '#0, #1, #2, #3, #4, #5 and 3 more are left out: no response came in the capture.',
     ]);
   });
 });

@@ -47,7 +47,7 @@ describe('changes to headers', () => {
     expect(kept(withPreset(byHand, 'lean'))).toEqual(['Accept', 'If-None-Match', 'Authorization']);
   });
 
-  it('keep all that can be sent by hand, or none', () => {
+  it('include all that can be sent by hand, or none', () => {
     expect(kept(keepAll(draft, true))).toEqual(['Accept', 'Referer', 'If-None-Match', 'Authorization']);
     expect(kept(keepAll(draft, false))).toEqual([]);
   });
@@ -77,7 +77,7 @@ describe('variables', () => {
     expect(dropVariable(lifted, 'token')).toEqual(draft);
   });
 
-  it('are filled in, renamed, put back and masked in every text alike, the fields of a form too', () => {
+  it('are filled in, renamed, inline and masked in every text alike, the fields of a form too', () => {
     const bytes = (one: string) => ({
       name: 'f',
       fileName: undefined,
@@ -172,7 +172,7 @@ describe('a kept draft', () => {
       'Query page was 1, now 2.',
       'accept was a/b, now c/d.',
       'referer is left out now.',
-      'authorization has another value.',
+      'authorization has changed.',
       'The payload was changed: 0 bytes, now 1.',
       '{{token}} is a secret variable.',
     ]);

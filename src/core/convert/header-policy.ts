@@ -61,17 +61,17 @@ const hostAndPort = (url: string): string | undefined => splitUrl(url)?.authorit
 export function defaultFor(role: HeaderRole, preset: Preset): { readonly kept: boolean; readonly reason: string } {
   switch (role) {
     case 'computed':
-      return { kept: false, reason: 'the client computes it' };
+      return { kept: false, reason: 'set by the HTTP client' };
     case 'conditional':
-      return { kept: false, reason: 'it would turn the answer into an empty 304 or a part' };
+      return { kept: false, reason: 'conditional or range header: would return 304 or a partial body' };
     case 'encoding':
-      return { kept: false, reason: "the client's own decoding stands for it" };
+      return { kept: false, reason: 'replaced by the client’s automatic decompression' };
     case 'credential':
-      return { kept: true, reason: 'it says who asks' };
+      return { kept: true, reason: 'credential' };
     case 'browser-colour':
       return preset === 'faithful'
         ? { kept: true, reason: 'browsers add it' }
-        : { kept: false, reason: 'only browsers add it' };
+        : { kept: false, reason: 'added by browsers only' };
     case 'own':
       return { kept: true, reason: 'it is part of the request itself' };
     default:

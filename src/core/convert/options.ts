@@ -10,7 +10,7 @@ export interface RenderOptions {
   readonly timeLimitS: number | undefined;
   /** Absent leaves it to the client. */
   readonly redirects: 'follow' | 'stop' | undefined;
-  /** Address of a proxy. */
+  /** URL of a proxy. */
   readonly proxy: string | undefined;
   /** Takes any certificate: for servers of one's own that have none. */
   readonly ignoresCertificate: boolean;

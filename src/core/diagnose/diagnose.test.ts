@@ -53,15 +53,15 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
   'third-party-on-route': BELOW,
   'http-error': {
     fires: [
-      [[DOCUMENT, call(50, { status: 404 })], /^50 was answered 404$/],
+      [[DOCUMENT, call(50, { status: 404 })], /^50 returned 404$/],
       // Three files that are missing are not one that is missing three times.
       [
         [DOCUMENT, ...['a', 'b', 'c'].map((name) => image(50, { url: `/${name}-1.png`, status: 404 }))],
-        /^3 images were answered 404$/,
+        /^3 images returned 404$/,
       ],
-      [many(3, (at) => call(at, { url: '/a', status: 404 })), /^a was 3 times answered 404$/],
+      [many(3, (at) => call(at, { url: '/a', status: 404 })), /^a returned 404 3 times$/],
       // No preflight by anything that was recorded.
-      [[DOCUMENT, call(50, { method: 'OPTIONS', status: 500 })], /^50 was answered 500$/],
+      [[DOCUMENT, call(50, { method: 'OPTIONS', status: 500 })], /^50 returned 500$/],
     ],
     silent: [
       [DOCUMENT, call(50, { status: 399 })],
@@ -159,7 +159,7 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
     fires: [
       [
         many(3, (at) => ({ ...preflight({ 'access-control-allow-methods': 'PUT' }), at })),
-        /^3 preflights went to www\.cumbrera\.example, which lets none of them be kept$/,
+        /^3 preflights went to www\.cumbrera\.example, which lets none of them be cached$/,
       ],
     ],
     silent: [
@@ -174,11 +174,11 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
     fires: [
       [
         [DOCUMENT, call(50, { status: 0, failure: 'net::ERR_FAILED', request: { origin: 'https://b.example' } })],
-        /^1 call to www\.cumbrera\.example failed, which may be for want of CORS headers$|^50 to www\.cumbrera\.example failed, which may/,
+        /^1 call to www\.cumbrera\.example failed, possibly because CORS headers are missing$|^50 to www\.cumbrera\.example failed, possibly/,
       ],
       [
         [DOCUMENT, call(50, { failure: 'net::ERR_FAILED', request: { origin: 'https://b.example' } })],
-        /was answered 200, and CORS kept the response from the page: it has no Access-Control-Allow-Origin/,
+        /returned 200, and CORS kept the response from the page: it has no Access-Control-Allow-Origin/,
       ],
       [
         [
@@ -259,7 +259,7 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
   },
   'error-in-success': {
     fires: [
-      [[call(0, { body: '{"errors":[{"message":"no beds left"}],"data":null}' })], /answered 200 with an error inside/],
+      [[call(0, { body: '{"errors":[{"message":"no beds left"}],"data":null}' })], /returned 200 with an error inside/],
       [[call(0, { body: '{"error":"gone"}' })], /error inside/],
     ],
     silent: [
@@ -271,10 +271,10 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
     fires: [
       [
         [call(0, { body: 'abc', wire: 9, response: { 'content-length': '10' } })],
-        /broke off: 9 B came on the wire, headers and all, of 10 B/,
+        /was cut off: 9 B arrived on the wire, headers included, of 10 B/,
       ],
-      [[call(0, { failure: 'net::ERR_CONNECTION_RESET' })], /broke off after its headers had come/],
-      [[call(0, { failure: 'net::ERR_ABORTED' })], /was cancelled in the browser after its headers had come/],
+      [[call(0, { failure: 'net::ERR_CONNECTION_RESET' })], /was cut off after its headers had arrived/],
+      [[call(0, { failure: 'net::ERR_ABORTED' })], /was cancelled in the browser after its headers had arrived/],
     ],
     silent: [
       [call(0, { body: 'abc', response: { 'content-length': '3' } })],
@@ -391,7 +391,7 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
       ],
     ],
   },
-  'rate-limited': { fires: [[[call(0, { status: 429 })], /as too many/]], silent: [[call(0, { status: 428 })]] },
+  'rate-limited': { fires: [[[call(0, { status: 429 })], /too many requests/]], silent: [[call(0, { status: 428 })]] },
   'mixed-content': {
     fires: [
       [[DOCUMENT, image(40, { url: 'http://img.cumbrera.example/a.png' })], /over plain http from an https page/],
@@ -521,9 +521,9 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
       many(4, (at) => call(at * 2000, { url: '/a', body: 'x' })),
     ],
   },
-  'too-many': { fires: [[many(101, image), /asked the network 101 times/]], silent: [many(100, image)] },
+  'too-many': { fires: [[many(101, image), /made 101 network requests/]], silent: [many(100, image)] },
   'old-protocol': {
-    fires: [[many(6, (at) => image(at, { protocol: 'http/1.1' })), /6 requests by http\/1\.1/i]],
+    fires: [[many(6, (at) => image(at, { protocol: 'http/1.1' })), /6 requests over http\/1\.1/i]],
     silent: [many(5, (at) => image(at, { protocol: 'http/1.1' })), many(9, (at) => image(at))],
   },
   'sent-uncompressed': {
@@ -569,7 +569,7 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
     silent: [[SOCKET()], [SOCKET(closedWith(1000))], [SOCKET(closedWith(1001))], [SOCKET(closedWith(1011, 1))]],
   },
   'shared-miss': {
-    fires: [[[image(0, { response: { 'x-cache': 'MISS' } })], /fetched from behind the cache on the way/]],
+    fires: [[[image(0, { response: { 'x-cache': 'MISS' } })], /missed the shared cache/]],
     silent: [[image(0, { response: { 'x-cache': 'HIT' } })], [image(0)]],
   },
   'clock-skew': {
@@ -619,7 +619,7 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
     fires: [
       [
         [{ url: '/a.41ab.js', kind: 'script', response: { 'cache-control': 'no-store' } }],
-        /is not kept, though the address names the version/,
+        /is not cacheable, although its URL contains a version/,
       ],
     ],
     silent: [
@@ -629,10 +629,10 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
   },
   'kept-too-short': {
     fires: [
-      [[{ url: '/a.js', kind: 'script', response: { 'cache-control': 'max-age=3600' } }], /kept for 1 h at most/],
+      [[{ url: '/a.js', kind: 'script', response: { 'cache-control': 'max-age=3600' } }], /cacheable for at most 1 h$/],
       [
         [{ url: '/a.js', kind: 'script', response: { 'cache-control': 'max-age=86399' } }],
-        /kept for 23 h 59 min at most/,
+        /cacheable for at most 23 h 59 min/,
       ],
     ],
     silent: [
@@ -648,7 +648,7 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
     ],
   },
   'checked-in-vain': {
-    fires: [[[image(0, { status: 304 })], /asked about again though nothing had changed/]],
+    fires: [[[image(0, { status: 304 })], /revalidated although unchanged/]],
     silent: [[image(0)]],
   },
   'no-validator': {
@@ -664,7 +664,7 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
     fires: [
       [
         [image(0, { url: '/a.webp', body: 'x' }), image(60_000, { url: '/a.webp', body: 'x', page: 'q' })],
-        /fetched again on a later page/,
+        /downloaded again on a later page/,
       ],
     ],
     silent: [[image(0, { url: '/a.webp', body: 'x' }), image(60_000, { url: '/a.webp', body: 'y', page: 'q' })]],
@@ -712,7 +712,7 @@ it.each([
   ['Sat, 03 Oct 2026 09:00:02 GMT', 500, 'Retry-After asked for 2 s; the page waited 475 ms, too short.'],
   ['soon', 500, 'The page waited 475 ms before the next try.'],
   [undefined, 500, 'The page waited 475 ms before the next try.'],
-])('a try again is held against Retry-After: %s', (asked, at, detail) => {
+])('a try again is compared with Retry-After: %s', (asked, at, detail) => {
   const response = { date: 'Sat, 03 Oct 2026 09:00:00 GMT', ...(asked === undefined ? {} : { 'retry-after': asked }) };
   const [found] = findingsOf([call(0, { url: '/a', status: 503, response }), call(at, { url: '/a' })]).filter(
     ({ rule }) => rule === 'retried',
@@ -743,7 +743,7 @@ describe('findings about the route', () => {
 
   it('name what was found late, with the start that it could have had and what that gains', () => {
     const late = findingsOf(chain, { onLoad: 370 }).find(({ rule }) => rule === 'found-late');
-    expect(late?.claim).toBe('c.js starts 230 ms after the document could have named it');
+    expect(late?.claim).toBe('c.js starts 230 ms after the document could have referenced it');
     // Not the 230: the gap before it stays, whenever it comes.
     expect(late?.cost.routeMs).toBe(105);
   });
@@ -762,7 +762,7 @@ describe('findings about the route', () => {
     const late = findingsOf([...chain.slice(0, -1), { ...chain.at(-1), status: 503 }, { ...chain.at(-1), at: 900 }], {
       onLoad: 1025,
     }).find(({ rule }) => rule === 'found-late');
-    expect(late?.claim).toBe('c.js starts 230 ms after the document could have named it');
+    expect(late?.claim).toBe('c.js starts 230 ms after the document could have referenced it');
     expect(late?.evidence).toEqual([3]);
   });
 
@@ -816,7 +816,7 @@ describe('findings about the route', () => {
   });
 
   it.each([
-    [{ status: 204 }, /^\/huts was answered 204: there is no page to go to$/],
+    [{ status: 204 }, /^\/huts returned 204: there is no page to go to$/],
     [
       { response: { 'content-disposition': 'attachment; filename="beds.csv"' } },
       /^\/huts was saved as a file, not shown$/,
@@ -847,7 +847,7 @@ describe('findings about the route', () => {
       findingsOf([DOCUMENT, image(100, { wait: 800 })], { onContentLoad, onLoad: 1000 }).flatMap(({ rule, claim }) =>
         rule === 'ready-to-loaded' ? claim : [],
       );
-    expect(of(500)).toEqual(['500 ms lie between DOM ready and loaded, 50 % of the load']);
+    expect(of(500)).toEqual(['500 ms between DOM ready and loaded, 50 % of the load']);
     expect(of(501)).toEqual([]);
   });
 
@@ -863,7 +863,7 @@ describe('findings about the route', () => {
     expect(rules).toEqual(expect.arrayContaining(['redirect-cost', 'third-party-on-route']));
   });
 
-  it('take the answer to a form for no redirect that held the load up', () => {
+  it('take the answer to a form for no redirect that delayed the load', () => {
     const rules = findingsOf(
       [
         { url: '/book', method: 'POST', status: 303, kind: 'document', wait: 90, response: { location: '/huts' } },
@@ -919,7 +919,7 @@ describe('findings about the route', () => {
     expect(retried(6, 503)?.cost.routeMs ?? 0).toBeLessThan(100);
   });
 
-  it('cost calls whose tokens had run out side by side what they lost together', () => {
+  it('cost calls whose tokens expired side by side what they lost together', () => {
     const authorization = jwt(START / 1000 - 60);
     const [finding] = findingsOf(
       [
@@ -967,7 +967,7 @@ describe('several pages', () => {
     expect(slow(findingsOn({ findings, byPage }, 'q' as PageId))).toEqual([[[3], { routeMs: 200 }]]);
   });
 
-  it('are still held against what came before them', () => {
+  it('are still compared with what came before them', () => {
     const { byPage } = foundIn([DOCUMENT, image(40, { url: '/b.webp', body: 'x' }), ...pages.slice(2)]);
     const again = (page: string) => byPage[page as PageId]?.find(({ rule }) => rule === 'fetched-again-unchanged');
     expect(again('p')).toBeUndefined();

@@ -40,7 +40,7 @@ export class Diagnoser {
         answeredMs:
           startedAt === undefined || status === undefined
             ? undefined
-            : startedAt + (timeMs ?? 0) - (phases.downloadMs ?? 0),
+            : startedAt + (timeMs ?? 0) - (phases.receiveMs ?? 0),
       })),
     );
   }

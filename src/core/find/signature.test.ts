@@ -40,7 +40,7 @@ describe('a signature', () => {
     expect(denied.length).toBeGreaterThan(490);
   });
 
-  it('does not put together what stands in two texts, and knows nothing of shorter needles', () => {
+  it('does not merged what stands in two texts, and knows nothing of shorter needles', () => {
     expect(may('abcdef', 'abc', 'def')).toBe(false);
     expect(may('zz', 'abc')).toBe(true);
     expect(may('a"b', 'xyz')).toBe(true);

@@ -30,13 +30,13 @@ describe('the clock of an entry', () => {
       receive: 6,
     });
     expect(phases).toEqual({
-      heldMs: 3,
-      lookupMs: undefined,
+      blockedMs: 3,
+      dnsMs: undefined,
       connectMs: 15,
-      secureMs: 25,
+      tlsMs: 25,
       sendMs: 1,
       waitMs: 100,
-      downloadMs: 6,
+      receiveMs: 6,
     });
     expect(timeMs).toBe(150);
   });
@@ -47,7 +47,7 @@ describe('the clock of an entry', () => {
       { connect: 40, ssl: 41, send: 0, wait: 5, receive: 5 },
       91,
     );
-    expect(phases).toMatchObject({ connectMs: 40, secureMs: undefined });
+    expect(phases).toMatchObject({ connectMs: 40, tlsMs: undefined });
     expect(timeMs).toBe(50);
     expect(notes).toEqual(['TLS time on plain http was left out']);
   });
@@ -67,10 +67,10 @@ describe('the clock of an entry', () => {
 
 describe('the outcome of an entry', () => {
   it.each([
-    [{ status: 0, _error: 'net::ERR_NAME_NOT_RESOLVED' }, 'no answer: net::ERR_NAME_NOT_RESOLVED'],
-    [{ status: -1, _failureText: 'net::ERR_CONNECTION_REFUSED' }, 'no answer: net::ERR_CONNECTION_REFUSED'],
-    [{ status: 0, statusText: 'blocked' }, 'no answer: blocked'],
-    [{}, 'no answer'],
+    [{ status: 0, _error: 'net::ERR_NAME_NOT_RESOLVED' }, 'no response: net::ERR_NAME_NOT_RESOLVED'],
+    [{ status: -1, _failureText: 'net::ERR_CONNECTION_REFUSED' }, 'no response: net::ERR_CONNECTION_REFUSED'],
+    [{ status: 0, statusText: 'blocked' }, 'no response: blocked'],
+    [{}, 'no response'],
     [{ status: 404, statusText: 'Not Found' }, 'status 404 Not Found'],
     [
       { status: 200, _failureText: 'net::ERR_CONTENT_LENGTH_MISMATCH' },
@@ -100,7 +100,7 @@ describe('sizes', () => {
     expect(sizes({ headersSize: -1, bodySize: 5 })).toEqual([5, undefined]);
     expect(sizes({ headersSize: 100, bodySize: -1, content: { size: -1 } })).toEqual([undefined, undefined]);
   });
-  it('counts nothing over the wire for a copy, whatever its recorder measured when that came', () => {
+  it('counts nothing on the wire for a copy, whatever its recorder measured when that came', () => {
     const copied = (response: Record<string, unknown>) =>
       normaliseEntry({ ...entry({ response: { status: 200, ...response } }), _fromCache: 'disk' }, 0).wireBytes;
     expect(copied({ headersSize: 155, bodySize: 0, content: { size: 9 } })).toBe(0);

@@ -63,7 +63,7 @@ describe('files around a capture', () => {
     ['an argument of a function', `onInputData(${whole});\n`, false],
     ['a value of a variable', `var har = ${whole};`, false],
     ['entries a line each', entries.map((entry) => `${JSON.stringify(entry)}\n`).join(''), true],
-    ['entries laid out in a row', entries.map((entry) => JSON.stringify(entry, null, 2)).join(',\n'), false],
+    ['entries formatted in a row', entries.map((entry) => JSON.stringify(entry, null, 2)).join(',\n'), false],
   ])('reads %s', (_name, text, isSaved) => {
     for (const chunkBytes of [1, 7, 100_000]) {
       const result = read(text, chunkBytes);

@@ -30,7 +30,7 @@ const PACKED_HEADERS_LIMIT_BYTES = 150;
  * network. What only the neighbours can tell is settled by `settleSource`.
  */
 export function classifySource(clues: SourceClues): Judged<Source> {
-  if (clues.fromWorker) return { value: 'worker', evidence: 'the recorder says a service worker answered' };
+  if (clues.fromWorker) return { value: 'worker', evidence: 'recorded as from a service worker' };
   if (clues.fromCache === 'memory') return { value: 'memory', evidence: 'the recorder says memory cache' };
   if (clues.fromCache === 'disk') return { value: 'disk', evidence: 'the recorder says disk cache' };
   if (clues.fromPrefetch) return { value: 'prefetched', evidence: 'the recorder says prefetch cache' };
@@ -46,7 +46,7 @@ export function classifySource(clues: SourceClues): Judged<Source> {
   }
   // Errors may be kept too (RFC 9111 3, heuristically cacheable statuses); what has a body and cost no byte did not travel.
   if (clues.transferBytes === 0 && (clues.bodyBytes ?? 0) > 0) {
-    return { value: 'cache', evidence: 'it has a body, and nothing crossed the wire' };
+    return { value: 'cache', evidence: 'body present, transfer size 0' };
   }
   const cameWithoutWaiting = clues.wireBodyBytes === 0 && (clues.waitMs ?? 0) === 0;
   if (clues.hadCacheEntry === true && (clues.bodyBytes ?? 0) > 0 && cameWithoutWaiting) {
@@ -79,7 +79,7 @@ function hasNoWireBody(clues: SourceClues): boolean {
 
 /**
  * Over HTTP/2 some recorders measure no headers and count all that crossed as body. A whole answer would have brought
- * at least its Content-Length; without one, no answer with a body is as short as the packed headers of a 304.
+ * at least its Content-Length; without one, no response with a body is as short as the packed headers of a 304.
  */
 function isOnlyPackedHeaders(clues: SourceClues, wireBytes: number): boolean {
   if ((clues.headersBytes ?? 0) > 0 || clues.outcome.type === 'unanswered') return false;
@@ -108,7 +108,7 @@ export function settleSource(clues: SettlingClues, around: SourceNeighbourhood):
   if (source.value === 'cache' && around.workerControlsPage && !clues.hasServerAddress) {
     return {
       value: 'worker',
-      evidence: 'nothing crossed the wire, no server is named, and a service worker is at work',
+      evidence: 'transfer size recorded as 0, no server is named, and a service worker is at work',
     };
   }
   if (

@@ -40,13 +40,13 @@ function readPhases(timings: Json, isPlainHttp: boolean, notes: string[]): Phase
   const sslInside = secure !== undefined && connect !== undefined;
   if (sslInside && secure > connect + TOTAL_SLACK_MS) notes.push('its TLS time is longer than its connect time');
   return {
-    heldMs: asAmount(member(timings, 'blocked')),
-    lookupMs: asAmount(member(timings, 'dns')),
+    blockedMs: asAmount(member(timings, 'blocked')),
+    dnsMs: asAmount(member(timings, 'dns')),
     connectMs: sslInside ? Math.max(0, connect - secure) : connect,
-    secureMs: sslInside ? Math.min(secure, connect) : secure,
+    tlsMs: sslInside ? Math.min(secure, connect) : secure,
     sendMs: asAmount(member(timings, 'send')),
     waitMs: asAmount(member(timings, 'wait')),
-    downloadMs: asAmount(member(timings, 'receive')),
+    receiveMs: asAmount(member(timings, 'receive')),
   };
 }
 

@@ -1,4 +1,4 @@
-/** JSON laid out for reading, with the way from places of the text as it was received to those of the laid-out one. */
+/** JSON formatted for reading, with the way from places of the text as it was received to those of the laid-out one. */
 export interface LaidOutJson {
   readonly text: string;
   /** Where a unit of the received text stands now. White space that was left out leads to what follows it. */
@@ -11,7 +11,7 @@ const MOST_INDENTED = 60;
 
 /**
  * Lays JSON out one member to a line. Every number, string and name keeps its very characters, which reading and writing
- * it again would not do: 1.0, long integers and escapes stay as they were sent. Damaged JSON is laid out as far as its
+ * it again would not do: 1.0, long integers and escapes stay as they were sent. Damaged JSON is formatted as far as its
  * brackets go.
  */
 export function layOutJson(text: string): LaidOutJson {

@@ -15,10 +15,10 @@ describe('a failure as one text', () => {
       undefined,
       undefined,
     ]);
-    expect(unpackFailure('no answer: net::ERR_FAILED')).toEqual({
+    expect(unpackFailure('no response: net::ERR_FAILED')).toEqual({
       type: 'no-response',
       reason: 'unknown',
-      recorded: 'no answer: net::ERR_FAILED',
+      recorded: 'no response: net::ERR_FAILED',
     });
   });
 });

@@ -1,18 +1,18 @@
 /** The phases of one exchange in their order in time. The names are the ledger's and the command line's. */
-export const PHASES = ['heldMs', 'lookupMs', 'connectMs', 'secureMs', 'sendMs', 'waitMs', 'downloadMs'] as const;
+export const PHASES = ['blockedMs', 'dnsMs', 'connectMs', 'tlsMs', 'sendMs', 'waitMs', 'receiveMs'] as const;
 export type PhaseName = (typeof PHASES)[number];
 
 /** Phase lengths in ms, each >= 0. A phase that does not apply, or was not recorded, is absent. */
 export type Phases = { readonly [Name in PhaseName]: number | undefined };
 
 export const NO_PHASES: Phases = {
-  heldMs: undefined,
-  lookupMs: undefined,
+  blockedMs: undefined,
+  dnsMs: undefined,
   connectMs: undefined,
-  secureMs: undefined,
+  tlsMs: undefined,
   sendMs: undefined,
   waitMs: undefined,
-  downloadMs: undefined,
+  receiveMs: undefined,
 };
 
 /** The sum of the phases that are known, in ms; unknown when none is. */
@@ -26,7 +26,7 @@ export function sumPhases(phases: Phases, names: readonly PhaseName[] = PHASES):
 }
 
 /** Connection set-up: lookup + connect + secure, in ms. Unknown when no connection was made for this exchange. */
-export const setupMs = (phases: Phases): number | undefined => sumPhases(phases, ['lookupMs', 'connectMs', 'secureMs']);
+export const setupMs = (phases: Phases): number | undefined => sumPhases(phases, ['dnsMs', 'connectMs', 'tlsMs']);
 
 /** Time to first byte of the request: send + server wait, in ms. It starts when the connection stands. */
 export const firstByteMs = (phases: Phases): number | undefined =>

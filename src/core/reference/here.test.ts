@@ -17,52 +17,52 @@ const headers = (...list: [string, string][]) => ({ headers: list.map(([name, va
 
 describe('what a header did here', () => {
   it.each([
-    ['Age', '240', {}, 'A cache on the way had kept it for 4 min.'],
-    ['Date', 'Sat, 03 Oct 2026 09:00:01 GMT', {}, 'The server’s clock and this machine’s agree.'],
-    ['Expires', '0', {}, 'It is no date: caches take it as over already.'],
-    ['Expires', 'Sat, 03 Oct 2026 10:00:00 GMT', {}, 'It was fresh 1 h more.'],
-    ['Last-Modified', 'Sat, 03 Oct 2026 08:00:00 GMT', {}, 'It had not been changed for 1 h.'],
-    ['ETag', '"a"', {}, 'The browser did not send it back with if-none-match this time.'],
+    ['Age', '240', {}, 'A shared cache had stored it for 4 min.'],
+    ['Date', 'Sat, 03 Oct 2026 09:00:01 GMT', {}, 'The server’s clock and the recording computer’s agree.'],
+    ['Expires', '0', {}, 'Not a valid date: caches treat the response as stale.'],
+    ['Expires', 'Sat, 03 Oct 2026 10:00:00 GMT', {}, 'Fresh for 1 h more.'],
+    ['Last-Modified', 'Sat, 03 Oct 2026 08:00:00 GMT', {}, 'Last changed before this request by 1 h.'],
+    ['ETag', '"a"', {}, 'This request sent no If-None-Match, so the full response came.'],
     [
       'ETag',
       '"a"',
       { request: headers(['If-None-Match', '"a"']), response: { status: 304 } },
-      'It had not changed since: answered 304.',
+      'Unchanged: the server returned 304.',
     ],
     [
       'ETag',
       '"a"',
       { request: headers(['If-None-Match', '"b"']) },
-      'It had changed since the tag sent in if-none-match.',
+      'Changed: the request’s If-None-Match named another version.',
     ],
     [
       'ETag',
       '"a"',
       { request: headers(['If-None-Match', '"b", W/"a"']) },
-      'It is the tag that the request sent in if-none-match, and yet all of the content came again.',
+      'The server returned the full body although the ETag is unchanged.',
     ],
     ['ETag', '"a"', { request: headers(['If-None-Match', '"b"']), response: { status: 500 } }, undefined],
     [
       'Date',
       'Sat, 03 Oct 2026 08:00:00 GMT',
       {},
-      '1 h before the request started: an older answer, or clocks that differ.',
+      '1 h before the request started: an older response, or the clocks differ.',
     ],
     ['Date', 'yesterday', {}, undefined],
-    ['Expires', 'Sat, 03 Oct 2026 08:00:00 GMT', {}, 'It was over already.'],
-    ['Content-Length', '1500', {}, '1.5 kB were to come.'],
+    ['Expires', 'Sat, 03 Oct 2026 08:00:00 GMT', {}, 'Already stale on arrival.'],
+    ['Content-Length', '1500', {}, '1.5 kB were announced.'],
     [
       'Content-Length',
       '1500',
       { response: { _failureText: 'closed' } },
-      '1.5 kB were to come, but the transfer broke.',
+      '1.5 kB were announced, but the transfer was cut off.',
     ],
-    ['Content-Length', 'many', {}, 'It is no number.'],
+    ['Content-Length', 'many', {}, 'Not a number.'],
     [
       'Content-Encoding',
       'br',
       { response: { _transferSize: 400, content: { size: 2000 } } },
-      '2.0 kB travelled as 400 B, headers included, packed with br.',
+      '2.0 kB were sent as 400 B, headers included, compressed with br.',
     ],
     ['Content-Encoding', 'br', {}, undefined],
     ['Vary', 'Origin', {}, 'This request sent none of Origin.'],
@@ -74,65 +74,75 @@ describe('what a header did here', () => {
       'Access-Control-Allow-Origin',
       '*',
       { request: headers(['Origin', 'https://c.example']) },
-      'It lets any origin read the answer, https://c.example too, but not with credentials.',
+      'Any origin may read the response, https://c.example too, but not with credentials.',
     ],
-    ['Access-Control-Max-Age', '600', {}, 'Browsers need not ask leave again for 10 min.'],
+    ['Access-Control-Max-Age', '600', {}, 'Browsers need no new preflight for 10 min.'],
     [
       'Strict-Transport-Security',
       'includeSubDomains; max-age=3600',
       {},
       'Browsers use https alone for this host for 1 h.',
     ],
-    ['Content-Type', 'text/plain', { rest: { _resourceType: 'document' } }, 'A document that is no HTML.'],
+    ['Content-Type', 'text/plain', { rest: { _resourceType: 'document' } }, 'A document that is not HTML.'],
     ['Content-Type', 'text/plain', { rest: { _resourceType: 'fetch' } }, undefined],
-    ['Vary', '*', {}, 'No kept copy may ever be used for another request.'],
+    ['Vary', '*', {}, 'A stored copy can never be reused for another request.'],
     [
       'Vary',
       'Origin, Accept',
       { request: headers(['Accept', '*/*']) },
-      'A kept copy serves only requests with the same Accept as this one.',
+      'A stored copy is reused only for requests with the same Accept as this one.',
     ],
-    ['Retry-After', '2', {}, 'Ask again 2 s later.'],
+    ['Retry-After', '2', {}, 'Try again 2 s later.'],
     [
       'Access-Control-Allow-Origin',
       'https://b.example',
       { request: headers(['Origin', 'https://c.example']) },
-      'It does not let https://c.example read the answer.',
+      'https://c.example may not read the response.',
     ],
   ])('%s: %s', (name, value, change, says) => {
     expect(tellHeaderHere(name, value, 'response', exchange(change))).toBe(says);
   });
 
   it.each([
-    ['If-None-Match', '"a"', { response: { status: 304 } }, 'The server answered 304: the kept copy is still good.'],
-    ['If-None-Match', '"a"', {}, 'The server answered 200 with the whole content: the kept copy was outdated.'],
+    ['If-None-Match', '"a"', { response: { status: 304 } }, 'The server returned 304: the stored copy is still valid.'],
+    ['If-None-Match', '"a"', {}, 'The server returned 200 with a full response.'],
     [
       'If-None-Match',
       '"a"',
       { response: { status: 503 } },
-      'The server answered 503, which says nothing of the kept copy.',
+      'The server returned 503, which says nothing about the stored copy.',
     ],
     ['If-Modified-Since', 'x', { response: { status: 0 } }, undefined],
-    ['Accept-Encoding', 'br', {}, 'The answer came unpacked.'],
+    ['Accept-Encoding', 'br', {}, 'The response came uncompressed.'],
     ['Range', 'bytes=0-1', {}, 'The server sent all of it instead.'],
     ['Range', 'bytes=9-', { response: { status: 416 } }, undefined],
     [
       'Origin',
       'https://c.example',
       {},
-      'The answer has no Access-Control-Allow-Origin: a page of another origin may not read it.',
+      'The response has no Access-Control-Allow-Origin: a page of another origin may not read it.',
     ],
     [
       'Origin',
       'https://c.example',
       { response: headers(['Access-Control-Allow-Origin', 'https://d.example']) },
-      'The answer allows https://d.example, not it.',
+      'The response allows https://d.example, not it.',
     ],
-    ['Pragma', 'no-cache', {}, 'The browser did not want a kept copy.'],
+    ['Pragma', 'no-cache', {}, 'Asked caches to be bypassed.'],
     ['Cache-Control', 'only-if-cached', {}, undefined],
-    ['Accept-Encoding', 'br', { response: headers(['Content-Encoding', 'br']) }, 'The answer came packed with br.'],
+    [
+      'Accept-Encoding',
+      'br',
+      { response: headers(['Content-Encoding', 'br']) },
+      'The response came compressed with br.',
+    ],
     ['Range', 'bytes=0-1', { response: { status: 206 } }, 'The server sent that part.'],
-    ['Cache-Control', 'no-cache', {}, 'The browser did not want a kept copy: a reload, or the cache was turned off.'],
+    [
+      'Cache-Control',
+      'no-cache',
+      {},
+      'Asked caches to be bypassed: a reload, a disabled cache, or the page’s own fetch option.',
+    ],
   ])('%s: %s, of the request', (name, value, change, says) => {
     expect(tellHeaderHere(name, value, 'request', exchange(change))).toBe(says);
   });
@@ -150,10 +160,10 @@ describe('what a header did here', () => {
     });
     expect(confirmed.source.value).toBe('revalidated');
     expect(tellHeaderHere('If-None-Match', '"a"', 'request', confirmed)).toBe(
-      'The server answered 304, which the recorder shows as the page’s 200: the kept copy is still good.',
+      'The server returned 304, which the recorder shows as the page’s 200: the stored copy is still valid.',
     );
     expect(tellHeaderHere('ETag', '"a"', 'response', confirmed)).toBe(
-      'It had not changed since: answered 304, which the recorder shows as the page’s 200.',
+      'Unchanged: the server returned 304, which the recorder shows as the page’s 200.',
     );
   });
 
@@ -167,21 +177,25 @@ describe('what a header did here', () => {
 describe('what a cache directive did here', () => {
   it('tells the lifetime against the age', () => {
     expect(tellDirectiveHere('max-age', '600', exchange({ response: headers(['Age', '240']) }))).toBe(
-      'Kept 10 min; it was 4 min old when it came.',
+      'Kept 10 min; it was 4 min old on arrival.',
     );
   });
 
   it.each([
-    ['max-age', '0', 'To be checked again each time.'],
-    ['no-store', undefined, 'No copy of this was kept; the next visit fetches it again.'],
-    ['no-cache', undefined, 'The next visit asks again; without ETag or Last-Modified it is always sent anew.'],
-    ['s-maxage', '120', 'Shared caches keep it 2 min.'],
-    ['private', undefined, 'Only this browser may keep it, no cache on the way.'],
-    ['public', undefined, 'Any cache on the way may keep it, even where the request had credentials.'],
-    ['immutable', undefined, 'A reload does not check it while it is fresh.'],
-    ['must-revalidate', undefined, 'Once it is outdated it is never used without asking.'],
-    ['stale-while-revalidate', '120', 'For 2 min after that it is used while it is checked behind.'],
-    ['stale-if-error', '120', 'For 2 min after that it is used where the server fails.'],
+    ['max-age', '0', 'Must be revalidated each time.'],
+    ['no-store', undefined, 'Must not be stored; the next visit should download it again.'],
+    [
+      'no-cache',
+      undefined,
+      'Revalidated on the next visit; without ETag or Last-Modified the full body is sent again.',
+    ],
+    ['s-maxage', '120', 'Fresh in shared caches for 2 min.'],
+    ['private', undefined, 'Only this browser may store it, no shared cache.'],
+    ['public', undefined, 'Any shared cache may store it, even if the request had credentials.'],
+    ['immutable', undefined, 'A reload does not revalidate it while it is fresh.'],
+    ['must-revalidate', undefined, 'When stale it is never used without revalidation.'],
+    ['stale-while-revalidate', '120', 'For 2 min after that it may be used while it is revalidated in the background.'],
+    ['stale-if-error', '120', 'For 2 min after that it may be used when the server fails.'],
     ['max-age', 'soon', undefined],
     ['proxy-only', undefined, undefined],
   ])('%s %s: %s', (name, setTo, says) => expect(tellDirectiveHere(name, setTo, exchange({}))).toBe(says));

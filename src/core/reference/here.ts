@@ -2,7 +2,7 @@ import { isRedirectStatus, readHttpDate } from '../http';
 import { type Exchange, findHeader, findResponse, type NameValue } from '../model';
 import { formatBytes, formatSpan } from '../wording';
 
-/** What a header is held against to say what it did in this exchange. */
+/** What a header is compared with to say what it did in this exchange. */
 interface Here {
   readonly exchange: Exchange;
   readonly request: readonly NameValue[];
@@ -37,90 +37,90 @@ const isSameTag = (tag: string, asked: string): boolean => {
 
 function tellTag(tag: string, here: Here): string | undefined {
   const asked = findHeader(here.request, 'if-none-match');
-  if (asked === undefined) return 'The browser did not send it back with if-none-match this time.';
-  if (wasConfirmed(here)) return `It had not changed since: answered 304${here.status === 304 ? '' : AS_200}.`;
+  if (asked === undefined) return 'This request sent no If-None-Match, so the full response came.';
+  if (wasConfirmed(here)) return `Unchanged: the server returned 304${here.status === 304 ? '' : AS_200}.`;
   if (here.status !== 200) return undefined;
   return isSameTag(tag, asked)
-    ? 'It is the tag that the request sent in if-none-match, and yet all of the content came again.'
-    : 'It had changed since the tag sent in if-none-match.';
+    ? 'The server returned the full body although the ETag is unchanged.'
+    : 'Changed: the request’s If-None-Match named another version.';
 }
 
 function tellCondition(_value: string, here: Here): string | undefined {
   const { status } = here;
   if (wasConfirmed(here)) {
-    return `The server answered 304${status === 304 ? '' : AS_200}: the kept copy is still good.`;
+    return `The server returned 304${status === 304 ? '' : AS_200}: the stored copy is still valid.`;
   }
   if (status === undefined) return undefined;
   return status === 200
-    ? 'The server answered 200 with the whole content: the kept copy was outdated.'
-    : `The server answered ${status}, which says nothing of the kept copy.`;
+    ? 'The server returned 200 with a full response.'
+    : `The server returned ${status}, which says nothing about the stored copy.`;
 }
 
 /** What response headers did. */
 const RESPONSE: Readonly<Record<string, Tell>> = {
   age: (value) => {
     const age = seconds(value);
-    return age === undefined ? undefined : `A cache on the way had kept it for ${formatSpan(age)}.`;
+    return age === undefined ? undefined : `A shared cache had stored it for ${formatSpan(age)}.`;
   },
   date: (value, { exchange }) => {
     const at = readHttpDate(value);
     if (at === undefined || exchange.startedAt === undefined) return undefined;
     const apart = at - exchange.startedAt;
-    if (Math.abs(apart) < 2000) return 'The server’s clock and this machine’s agree.';
-    return `${formatSpan(Math.abs(apart))} ${apart < 0 ? 'before' : 'after'} the request started: an older answer, or clocks that differ.`;
+    if (Math.abs(apart) < 2000) return 'The server’s clock and the recording computer’s agree.';
+    return `${formatSpan(Math.abs(apart))} ${apart < 0 ? 'before' : 'after'} the request started: an older response, or the clocks differ.`;
   },
   expires: (value, { exchange }) => {
     const at = readHttpDate(value);
-    if (at === undefined) return 'It is no date: caches take it as over already.';
+    if (at === undefined) return 'Not a valid date: caches treat the response as stale.';
     if (exchange.startedAt === undefined) return undefined;
     const left = at - exchange.startedAt;
-    return left <= 0 ? 'It was over already.' : `It was fresh ${formatSpan(left)} more.`;
+    return left <= 0 ? 'Already stale on arrival.' : `Fresh for ${formatSpan(left)} more.`;
   },
   'last-modified': (value, { exchange }) => {
     const at = readHttpDate(value);
     if (at === undefined || exchange.startedAt === undefined) return undefined;
-    return `It had not been changed for ${formatSpan(Math.max(0, exchange.startedAt - at))}.`;
+    return `Last changed before this request by ${formatSpan(Math.max(0, exchange.startedAt - at))}.`;
   },
   etag: tellTag,
   'content-length': (value, { exchange }) => {
     const declared = Number(value);
-    if (!Number.isFinite(declared)) return 'It is no number.';
-    return `${formatBytes(declared)} were to come${exchange.outcome.type === 'cut' ? ', but the transfer broke' : ''}.`;
+    if (!Number.isFinite(declared)) return 'Not a number.';
+    return `${formatBytes(declared)} were announced${exchange.outcome.type === 'cut' ? ', but the transfer was cut off' : ''}.`;
   },
   'content-encoding': (value, { exchange }) => {
     const { wireBytes, bodyBytes } = exchange;
     if (wireBytes === undefined || bodyBytes === undefined || bodyBytes === 0 || wireBytes === 0) return undefined;
-    return `${formatBytes(bodyBytes)} travelled as ${formatBytes(wireBytes)}, headers included, packed with ${value}.`;
+    return `${formatBytes(bodyBytes)} were sent as ${formatBytes(wireBytes)}, headers included, compressed with ${value}.`;
   },
   vary: (value, { request }) => {
-    if (value.trim() === '*') return 'No kept copy may ever be used for another request.';
+    if (value.trim() === '*') return 'A stored copy can never be reused for another request.';
     const named = value.split(',').map((name) => name.trim());
     const sent = named.filter((name) => findHeader(request, name) !== undefined);
     return sent.length === 0
       ? `This request sent none of ${named.join(', ')}.`
-      : `A kept copy serves only requests with the same ${sent.join(', ')} as this one.`;
+      : `A stored copy is reused only for requests with the same ${sent.join(', ')} as this one.`;
   },
   location: (value, { status }) => (isRedirectStatus(status) ? `The browser went on to ${value}.` : undefined),
   'retry-after': (value) => {
     const wait = seconds(value);
-    return wait === undefined ? undefined : `Ask again ${formatSpan(wait)} later.`;
+    return wait === undefined ? undefined : `Try again ${formatSpan(wait)} later.`;
   },
   'access-control-allow-origin': (value, { request }) => {
     const origin = findHeader(request, 'origin');
     if (origin === undefined) return 'The request named no Origin, so it had nothing to allow.';
-    if (value === '*') return `It lets any origin read the answer, ${origin} too, but not with credentials.`;
-    return value === origin ? `It lets ${origin} read the answer.` : `It does not let ${origin} read the answer.`;
+    if (value === '*') return `Any origin may read the response, ${origin} too, but not with credentials.`;
+    return value === origin ? `${origin} may read the response.` : `${origin} may not read the response.`;
   },
   'access-control-max-age': (value) => {
     const kept = seconds(value);
-    return kept === undefined ? undefined : `Browsers need not ask leave again for ${formatSpan(kept)}.`;
+    return kept === undefined ? undefined : `Browsers need no new preflight for ${formatSpan(kept)}.`;
   },
   'strict-transport-security': (value) => {
     const kept = seconds(/max-age\s*=\s*"?(\d+)/i.exec(value)?.[1]);
     return kept === undefined ? undefined : `Browsers use https alone for this host for ${formatSpan(kept)}.`;
   },
   'content-type': (value, { exchange }) =>
-    exchange.kind.value === 'document' && !/html|xml/i.test(value) ? 'A document that is no HTML.' : undefined,
+    exchange.kind.value === 'document' && !/html|xml/i.test(value) ? 'A document that is not HTML.' : undefined,
 };
 
 /** What request headers did. */
@@ -129,21 +129,21 @@ const REQUEST: Readonly<Record<string, Tell>> = {
   'if-modified-since': tellCondition,
   'accept-encoding': (_value, { response }) => {
     const coding = findHeader(response, 'content-encoding');
-    return coding === undefined ? 'The answer came unpacked.' : `The answer came packed with ${coding}.`;
+    return coding === undefined ? 'The response came uncompressed.' : `The response came compressed with ${coding}.`;
   },
   range: (_value, { status }) =>
     status === 206 ? 'The server sent that part.' : status === 200 ? 'The server sent all of it instead.' : undefined,
   origin: (value, { response }) => {
     const allowed = findHeader(response, 'access-control-allow-origin');
     return allowed === undefined
-      ? 'The answer has no Access-Control-Allow-Origin: a page of another origin may not read it.'
-      : `The answer allows ${allowed === '*' ? 'any origin' : allowed === value ? 'it' : `${allowed}, not it`}.`;
+      ? 'The response has no Access-Control-Allow-Origin: a page of another origin may not read it.'
+      : `The response allows ${allowed === '*' ? 'any origin' : allowed === value ? 'it' : `${allowed}, not it`}.`;
   },
   'cache-control': (value) =>
     /no-cache|max-age=0/i.test(value)
-      ? 'The browser did not want a kept copy: a reload, or the cache was turned off.'
+      ? 'Asked caches to be bypassed: a reload, a disabled cache, or the page’s own fetch option.'
       : undefined,
-  pragma: (value) => (/no-cache/i.test(value) ? 'The browser did not want a kept copy.' : undefined),
+  pragma: (value) => (/no-cache/i.test(value) ? 'Asked caches to be bypassed.' : undefined),
 };
 
 /** What a header did in this very exchange, in a sentence; undefined where there is nothing to say. */
@@ -162,34 +162,36 @@ export function tellHeaderHere(
 export function tellDirectiveHere(name: string, setTo: string | undefined, exchange: Exchange): string | undefined {
   const here = hereOf(exchange);
   const age = ageOf(here);
-  const wasOld = age === undefined ? '' : `; it was ${formatSpan(age)} old when it came`;
+  const wasOld = age === undefined ? '' : `; it was ${formatSpan(age)} old on arrival`;
   const kept = seconds(setTo);
   switch (name.toLowerCase()) {
     case 'max-age':
       if (kept === undefined) return undefined;
-      return kept === 0 ? 'To be checked again each time.' : `Kept ${formatSpan(kept)}${wasOld}.`;
+      return kept === 0 ? 'Must be revalidated each time.' : `Kept ${formatSpan(kept)}${wasOld}.`;
     case 's-maxage':
-      return kept === undefined ? undefined : `Shared caches keep it ${formatSpan(kept)}${wasOld}.`;
+      return kept === undefined ? undefined : `Fresh in shared caches for ${formatSpan(kept)}${wasOld}.`;
     case 'no-store':
-      return 'No copy of this was kept; the next visit fetches it again.';
+      return 'Must not be stored; the next visit should download it again.';
     case 'no-cache':
       return (findHeader(here.response, 'etag') ?? findHeader(here.response, 'last-modified'))
-        ? 'The next visit asks whether it has changed, and can be answered 304.'
-        : 'The next visit asks again; without ETag or Last-Modified it is always sent anew.';
+        ? 'Revalidated on the next visit, which can get a 304.'
+        : 'Revalidated on the next visit; without ETag or Last-Modified the full body is sent again.';
     case 'private':
-      return 'Only this browser may keep it, no cache on the way.';
+      return 'Only this browser may store it, no shared cache.';
     case 'public':
-      return 'Any cache on the way may keep it, even where the request had credentials.';
+      return 'Any shared cache may store it, even if the request had credentials.';
     case 'immutable':
-      return 'A reload does not check it while it is fresh.';
+      return 'A reload does not revalidate it while it is fresh.';
     case 'must-revalidate':
-      return 'Once it is outdated it is never used without asking.';
+      return 'When stale it is never used without revalidation.';
     case 'stale-while-revalidate':
       return kept === undefined
         ? undefined
-        : `For ${formatSpan(kept)} after that it is used while it is checked behind.`;
+        : `For ${formatSpan(kept)} after that it may be used while it is revalidated in the background.`;
     case 'stale-if-error':
-      return kept === undefined ? undefined : `For ${formatSpan(kept)} after that it is used where the server fails.`;
+      return kept === undefined
+        ? undefined
+        : `For ${formatSpan(kept)} after that it may be used when the server fails.`;
     default:
       return undefined;
   }

@@ -25,13 +25,13 @@ describe('the reference', () => {
   it('is looked up whatever the case of a header', () => {
     expect(findHeaderEntry('Cache-Control')?.section).toBe('RFC 9111 5.2');
     expect(findHeaderEntry('x-unheard-of')).toBeUndefined();
-    expect(findStatusEntry(304)?.says).toContain('still good');
+    expect(findStatusEntry(304)?.says).toContain('still valid');
     expect(findMethodEntry('PATCH')?.section).toBe('RFC 5789 2');
   });
 
   it('is searched by name first, then by what it says', () => {
     expect(searchReference('cache-control')[0]?.name).toBe('cache-control');
-    expect(searchReference('reload check').map(({ name }) => name)).toEqual(['immutable']);
+    expect(searchReference('reload revalidate').map(({ name }) => name)).toEqual(['immutable']);
     expect(searchReference('')).toHaveLength(REFERENCE.length);
   });
 

@@ -33,7 +33,7 @@ describe('CSV', () => {
       .split('\r\n')
       .map((line) => line.split(','));
     const cell = (name: string): string | undefined => first?.[header?.indexOf(name) ?? -1];
-    expect([cell('url'), cell('waitMs'), cell('secureMs'), cell('failed')]).toEqual([
+    expect([cell('url'), cell('waitMs'), cell('tlsMs'), cell('failed')]).toEqual([
       'https://a.example/=1',
       '3',
       '',

@@ -24,13 +24,13 @@ export function cumulateBytes(spans: Iterable<ByteSpan>): BytePoint[] {
   for (const { startMs, timeMs, phases, wireBytes } of spans) {
     if (wireBytes === undefined || wireBytes === 0) continue;
     const endMs = startMs + timeMs;
-    const downloadMs = Math.min(timeMs, sumPhases(phases, ['downloadMs']) ?? 0);
-    if (downloadMs <= 0) {
+    const receiveMs = Math.min(timeMs, sumPhases(phases, ['receiveMs']) ?? 0);
+    if (receiveMs <= 0) {
       changes.push({ atMs: endMs, perMs: 0, atOnce: wireBytes });
       continue;
     }
-    const perMs = wireBytes / downloadMs;
-    changes.push({ atMs: endMs - downloadMs, perMs, atOnce: 0 }, { atMs: endMs, perMs: -perMs, atOnce: 0 });
+    const perMs = wireBytes / receiveMs;
+    changes.push({ atMs: endMs - receiveMs, perMs, atOnce: 0 }, { atMs: endMs, perMs: -perMs, atOnce: 0 });
   }
   changes.sort((a, b) => a.atMs - b.atMs);
   const points: BytePoint[] = [];

@@ -11,7 +11,7 @@ const stop = (index: number, startMs: number, timeMs: number, more: Partial<Crow
   source: 'network',
   startMs,
   timeMs,
-  phases: { ...NO_PHASES, downloadMs: timeMs },
+  phases: { ...NO_PHASES, receiveMs: timeMs },
   ...more,
 });
 const six = (timeMs = 100): CrowdStop[] => Array.from({ length: 6 }, (_, at) => stop(at, at, timeMs));
@@ -34,10 +34,10 @@ describe('queues that a recorder does not count', () => {
     ['once one has ended', [...six(), stop(6, 100, 50)]],
     ['to another host', [...six(), stop(6, 50, 200, { host: 'b.example' })]],
     ['over HTTP/2, which shares one connection', [...six(), stop(6, 50, 200, { protocol: 'h2' })]],
-    ['where the recorder counted it', [...six(), stop(6, 50, 200, { phases: { ...NO_PHASES, heldMs: 50 } })]],
+    ['where the recorder counted it', [...six(), stop(6, 50, 200, { phases: { ...NO_PHASES, blockedMs: 50 } })]],
     [
       'where what was received took far less: the recorder left them out',
-      [...six(), stop(6, 50, 200, { phases: { ...NO_PHASES, waitMs: 180, downloadMs: 20 } })],
+      [...six(), stop(6, 50, 200, { phases: { ...NO_PHASES, waitMs: 180, receiveMs: 20 } })],
     ],
     ['for what the browser had itself', [...six(), stop(6, 50, 200, { source: 'disk' })]],
     [

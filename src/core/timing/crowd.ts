@@ -50,7 +50,7 @@ export function findQueues(stops: Iterable<CrowdStop>): ReadonlyMap<ExchangeInde
   for (const stop of stops) {
     const { index, host, startMs, timeMs, phases } = stop;
     if (!takesConnection(stop) || startMs === undefined || timeMs === undefined) continue;
-    const grantMs = startMs + Math.min(timeMs, phases.heldMs ?? 0);
+    const grantMs = startMs + Math.min(timeMs, phases.blockedMs ?? 0);
     addTo(byHost, host, { index, startMs, grantMs, endMs: startMs + timeMs });
   }
   const queues = new Map<ExchangeIndex, Queue>();
@@ -124,7 +124,7 @@ export function findHiddenQueues(
   return new Map(
     stops.flatMap(({ index, phases }) => {
       const queue = queues.get(index);
-      const receiveMs = phases.downloadMs ?? 0;
+      const receiveMs = phases.receiveMs ?? 0;
       if (queue === undefined || queue.isCounted || receiveMs < queue.ms * PLAUSIBLE_SHARE) return [];
       return [[index, Math.min(queue.ms, receiveMs)] as const];
     }),

@@ -36,16 +36,16 @@ export function findHeldBack(
     .flatMap(({ index, kind, holds, startMs, timeMs, phases }) =>
       (kind !== 'script' && kind !== 'style') || holds !== 'ready' || startMs === undefined || timeMs === undefined
         ? []
-        : [{ index, grantMs: startMs + (phases.heldMs ?? 0), endMs: startMs + timeMs }],
+        : [{ index, grantMs: startMs + (phases.blockedMs ?? 0), endMs: startMs + timeMs }],
     )
     .sort((a, b) => b.endMs - a.endMs || a.index - b.index);
   const found = new Map<ExchangeIndex, HeldBack>();
   for (const stop of stops) {
     const { index, kind, startMs, phases } = stop;
-    const heldMs = phases.heldMs ?? 0;
-    const freeMs = heldMs - (queues.get(index)?.ms ?? 0);
+    const blockedMs = phases.blockedMs ?? 0;
+    const freeMs = blockedMs - (queues.get(index)?.ms ?? 0);
     if (kind !== 'image' || startMs === undefined || freeMs < LEAST_MS || !takesConnection(stop)) continue;
-    const behind = blockers.filter(({ grantMs, endMs }) => grantMs < startMs + heldMs && endMs > startMs);
+    const behind = blockers.filter(({ grantMs, endMs }) => grantMs < startMs + blockedMs && endMs > startMs);
     const [last, ...others] = behind.slice(0, MOST_BEHIND);
     if (last === undefined) continue;
     const ms = Math.min(freeMs, last.endMs - startMs);

@@ -7,7 +7,7 @@ import { idleMs, type ProfileSpan, profileInFlight } from './profile';
 const span = (startMs: number, setup: number, wait: number, download: number): ProfileSpan => ({
   startMs,
   timeMs: setup + wait + download,
-  phases: { ...NO_PHASES, connectMs: setup, waitMs: wait, downloadMs: download },
+  phases: { ...NO_PHASES, connectMs: setup, waitMs: wait, receiveMs: download },
 });
 
 describe('profileInFlight', () => {
@@ -64,11 +64,11 @@ describe('profileInFlight', () => {
 });
 
 describe('bytes over time', () => {
-  const span = (startMs: number, timeMs: number, downloadMs: number | undefined, wireBytes: number | undefined) => ({
+  const span = (startMs: number, timeMs: number, receiveMs: number | undefined, wireBytes: number | undefined) => ({
     startMs,
     timeMs,
     wireBytes,
-    phases: { ...NO_PHASES, downloadMs },
+    phases: { ...NO_PHASES, receiveMs },
   });
 
   it('come evenly while they are downloaded, at the end without a download, and add up', () => {

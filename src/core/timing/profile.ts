@@ -52,8 +52,8 @@ export function profileInFlight(spans: Iterable<ProfileSpan>): InFlightProfile {
 }
 
 function addChanges(span: ProfileSpan, changes: Change[]): void {
-  const settingUp = sumPhases(span.phases, ['heldMs', 'lookupMs', 'connectMs', 'secureMs']) ?? 0;
-  const downloading = span.phases.downloadMs ?? 0;
+  const settingUp = sumPhases(span.phases, ['blockedMs', 'dnsMs', 'connectMs', 'tlsMs']) ?? 0;
+  const downloading = span.phases.receiveMs ?? 0;
   const waitFrom = span.startMs + settingUp;
   const end = span.startMs + span.timeMs;
   const downloadFrom = Math.max(waitFrom, end - downloading);

@@ -58,11 +58,11 @@ function crowdedStretches(spans: readonly ByteSpan[]): { readonly fromMs: number
   const changes = spans
     .flatMap(({ startMs, timeMs, phases, wireBytes = 0 }) => {
       const endMs = startMs + timeMs;
-      const downloadMs = Math.min(timeMs, phases.downloadMs ?? 0);
-      return downloadMs <= 0 || wireBytes === 0
+      const receiveMs = Math.min(timeMs, phases.receiveMs ?? 0);
+      return receiveMs <= 0 || wireBytes === 0
         ? []
         : [
-            { atMs: endMs - downloadMs, by: 1 },
+            { atMs: endMs - receiveMs, by: 1 },
             { atMs: endMs, by: -1 },
           ];
     })

@@ -1,6 +1,6 @@
 import type { Failure } from '../model';
 
-const NO_ANSWER = 'no answer';
+const NO_ANSWER = 'no response';
 const cutOffAfter = (status: number | ''): string => `cut off after status ${status}`;
 
 /** Why an exchange failed, in a few words: ours, then the recorder's own. */

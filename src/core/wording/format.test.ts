@@ -82,7 +82,7 @@ describe('formatSpan', () => {
 describe('formatCost', () => {
   it.each([
     [{}, ''],
-    [{ routeMs: 142, wireBytes: 916_000 }, 'up to 142 ms of the load, 916 kB over the wire'],
+    [{ routeMs: 142, wireBytes: 916_000 }, 'up to 142 ms of the load, 916 kB on the wire'],
     [{ routeMs: 1170, isFurther: true as const }, 'up to 1.17 s more of the load'],
     [{ routeMs: 0 }, 'up to 0 ms of the load'],
   ])('writes %j as %j', (cost, text) => expect(formatCost(cost)).toBe(text));

@@ -104,7 +104,7 @@ export function formatSpan(ms: number): string {
   return days >= 10 || rest === 0 ? formatPlural(days, 'day') : `${formatPlural(days, 'day')} ${rest} h`;
 }
 
-/** What a finding costs: "up to 142 ms of the load, 916 kB over the wire"; empty where nothing of it is known. */
+/** What a finding costs: "up to 142 ms of the load, 916 kB on the wire"; empty where nothing of it is known. */
 export function formatCost(cost: {
   readonly routeMs?: number;
   readonly isFurther?: true;
@@ -113,6 +113,6 @@ export function formatCost(cost: {
   const { routeMs, isFurther, wireBytes } = cost;
   return [
     ...(routeMs === undefined ? [] : [`up to ${formatMs(routeMs)}${isFurther ? ' more' : ''} of the load`]),
-    ...(wireBytes === undefined ? [] : [`${formatBytes(wireBytes)} over the wire`]),
+    ...(wireBytes === undefined ? [] : [`${formatBytes(wireBytes)} on the wire`]),
   ].join(', ');
 }

@@ -2,11 +2,11 @@ import type { PhaseName } from '../model';
 
 /** The phases as words of the screen and of the command line. */
 export const PHASE_NAME: Record<PhaseName, string> = {
-  heldMs: 'held',
-  lookupMs: 'lookup',
+  blockedMs: 'blocked',
+  dnsMs: 'DNS',
   connectMs: 'connect',
-  secureMs: 'secure',
+  tlsMs: 'TLS',
   sendMs: 'send',
-  waitMs: 'server wait',
-  downloadMs: 'download',
+  waitMs: 'wait',
+  receiveMs: 'receive',
 };

@@ -2,11 +2,11 @@ import { useMemo, useRef } from 'react';
 import { Bar, BarChart, Cell, XAxis, YAxis } from 'recharts';
 import { type ExchangeRow, NO_HOST } from '#core/analysis';
 import type { BriefPage } from '#core/brief';
-import type { Sift } from '#core/sift';
-import { printSift } from '#core/sift';
+import type { Filter } from '#core/filter';
+import { printFilter } from '#core/filter';
 import type { ProfileSpan } from '#core/timing';
 import { formatBytes, formatCount, formatExactBytes, formatMs } from '#core/wording';
-import { termFrom, termOf } from '../sift/SiftValue';
+import { termFrom, termOf } from '../filter/FilterValue';
 import { goTo } from '../state/address';
 import {
   type ChartBar,
@@ -36,7 +36,7 @@ interface Chart {
   readonly bars: readonly ChartBar[];
   readonly unit: 'bytes' | 'count' | 'time';
   /** What a bar of a name narrows the waterfall to. */
-  readonly term: (name: string) => Sift;
+  readonly term: (name: string) => Filter;
   /** Names are long: they get more room. */
   readonly isWide?: boolean;
 }
@@ -48,7 +48,7 @@ const FORMATS: Record<Chart['unit'], (value: number | undefined) => string> = {
 };
 
 /**
- * In flight over time, bytes by kind, host, source and party, the route's time by kind, exchanges by status, the slowest
+ * Requests in flight over time, bytes by kind, host, source and party, the route's time by kind, exchanges by status, the slowest
  * endpoints. Every bar narrows the waterfall to itself.
  * Long because it is one drawing, whose parts share one scale.
  */
@@ -140,7 +140,7 @@ function Bars({ bars, unit, term, isWide }: BarsProps) {
   const frame = useRef<HTMLDivElement>(null);
   const widthPx = useWidth(frame, 60);
   const open = (name: string): void =>
-    goTo({ view: 'waterfall', sift: printSift(term(name)), hidden: [], exchange: undefined, isOpen: false });
+    goTo({ view: 'waterfall', filter: printFilter(term(name)), hidden: [], exchange: undefined, isOpen: false });
   // Bytes are told twice: as they crossed the wire, and as the page received them.
   const hasSecond = unit === 'bytes';
   const rowStyle = { height: BAR_PX };
@@ -226,8 +226,8 @@ function Values({ values, unit, isSoft = false }: ValuesProps) {
 function ByteLegend() {
   return (
     <p className="mb-1 flex gap-4 text-[12px] text-soft">
-      <Swatch fill="var(--net)" opacity={1} name="over the wire" />
-      <Swatch fill="var(--soft)" opacity={SECOND_OPACITY} name="once decoded" />
+      <Swatch fill="var(--net)" opacity={1} name="on the wire" />
+      <Swatch fill="var(--soft)" opacity={SECOND_OPACITY} name="decoded" />
     </p>
   );
 }

@@ -45,7 +45,7 @@ interface BriefViewProps {
   readonly isShown: boolean;
 }
 
-/** The answer page: what held the load up, in a sentence, along the route, in the ledger, and what was found. */
+/** The answer page: what delayed the load, in a sentence, along the route, in the ledger, and what was found. */
 function BriefView({ card, rows, found, asked, to, zone, isShown }: BriefViewProps) {
   const home = useHome<HTMLElement>(isShown);
   const { pages } = card.overview;
@@ -111,7 +111,7 @@ function OnePage({ card, page, rows, brief, zone }: OnePageProps) {
   if (brief === undefined) {
     return (
       <>
-        <h2 className="font-bold text-2xl">No exchange of this page has a start: there is no route to plot.</h2>
+        <h2 className="font-bold text-2xl">No exchange of this page has a start time, so there is no route to show.</h2>
         <Figures rows={rows} page={page} />
       </>
     );
@@ -187,7 +187,7 @@ function SubSentence({ rows, card, when }: SubSentenceProps) {
           >
             {failed.length} failed
           </button>
-          {`; ${held.length === 0 ? 'none of them held the load up' : `${held.length} of them held the load up`}.`}
+          {`; ${held.length === 0 ? 'none of them on the route' : `${held.length} of them on the route`}.`}
         </>
       )}
       {when + by === '' ? '' : ` Recorded${when}${by}.`}
@@ -201,8 +201,8 @@ function Figures({ rows, page }: { readonly rows: readonly ExchangeRow[]; readon
   return (
     <dl className="mt-4 grid grid-cols-5 border border-line bg-sheet max-md:grid-cols-2">
       <Figure value={formatCount(sums.exchanges)} word="exchanges" />
-      <Figure value={formatBytes(sums.wireBytes)} word="over the wire" exact={formatExactBytes(sums.wireBytes)} />
-      <Figure value={formatBytes(sums.bodyBytes)} word="once decoded" exact={formatExactBytes(sums.bodyBytes)} />
+      <Figure value={formatBytes(sums.wireBytes)} word="on the wire" exact={formatExactBytes(sums.wireBytes)} />
+      <Figure value={formatBytes(sums.bodyBytes)} word="decoded" exact={formatExactBytes(sums.bodyBytes)} />
       <Figure value={formatShare(savedShare(sums))} word="of bytes from cache" />
       <Figure value={formatMs(domReadyMs)} word="until DOM ready" />
     </dl>
@@ -251,9 +251,7 @@ function PageCard({
       <button type="button" className="text-left font-bold hover:underline" onClick={() => goTo({ page: page.id })}>
         {page.title || page.id}
       </button>
-      <p className="text-[13px]">
-        {brief === undefined ? 'No exchange of it has a start.' : tellBrief(brief, byIndex)}
-      </p>
+      <p className="text-[13px]">{brief === undefined ? 'No start times recorded.' : tellBrief(brief, byIndex)}</p>
     </li>
   );
 }
@@ -261,7 +259,7 @@ function PageCard({
 /** A leg in the waterfall: an exchange with its strip under the cursor, a gap as a stretch of time. */
 function openLeg(leg: PlottedLeg): void {
   if (leg.type === 'exchange') {
-    goTo({ view: 'waterfall', exchange: leg.index, lane: undefined, isOpen: false, sift: '', hidden: [] });
+    goTo({ view: 'waterfall', exchange: leg.index, lane: undefined, isOpen: false, filter: '', hidden: [] });
     return;
   }
   goTo({ view: 'waterfall', window: { fromMs: leg.startMs, toMs: leg.endMs }, isOpen: false });

@@ -23,7 +23,7 @@ const EDGE: Record<Severity, string> = {
 export function FindingList({ found, page }: FindingListProps) {
   const [showsAside, setShowsAside] = useState(false);
   if (found.state === 'reading') {
-    return <p className="text-soft">Reading the bodies, for what else there is to say.</p>;
+    return <p className="text-soft">Analysing the response bodies.</p>;
   }
   if (found.state === 'failed') {
     return (
@@ -43,7 +43,7 @@ export function FindingList({ found, page }: FindingListProps) {
   return (
     <>
       <h2 className="mb-3 font-bold text-[13px]">
-        {open.length === 0 ? 'Nothing found' : `${formatPlural(open.length, 'finding')}, dearest first`}
+        {open.length === 0 ? 'No problems found' : `${formatPlural(open.length, 'finding')}, dearest first`}
       </h2>
       <ol aria-label="Findings">
         {open.map(({ finding, key }) => (
@@ -58,7 +58,7 @@ export function FindingList({ found, page }: FindingListProps) {
             className="text-[13px] text-soft underline"
             onClick={() => setShowsAside(!showsAside)}
           >
-            {aside.length} set aside
+            {aside.length} dismissed
           </button>
           {showsAside ? (
             <ol className="mt-2 opacity-80">
@@ -80,7 +80,7 @@ export function FindingList({ found, page }: FindingListProps) {
 
 interface FindingItemProps {
   readonly finding: Finding;
-  /** Why it was set aside; absent where it was not. */
+  /** Why it was dismissed; absent where it was not. */
   readonly reason: string | undefined;
   readonly onDismiss: (reason: string | undefined) => void;
 }
@@ -115,7 +115,7 @@ function FindingItem({ finding, reason, onDismiss }: FindingItemProps) {
             className="ml-auto text-soft underline hover:text-ink"
             onClick={() => setAsksWhy(!asksWhy)}
           >
-            set aside
+            dismiss
           </button>
         ) : (
           <button
@@ -123,11 +123,11 @@ function FindingItem({ finding, reason, onDismiss }: FindingItemProps) {
             className="ml-auto text-soft underline hover:text-ink"
             onClick={() => onDismiss(undefined)}
           >
-            take back
+            restore
           </button>
         )}
       </p>
-      {reason === undefined ? null : <p className="text-[12px] text-soft">Set aside: {reason}</p>}
+      {reason === undefined ? null : <p className="text-[12px] text-soft">Dismissed: {reason}</p>}
       {asksWhy && reason === undefined ? <WhyForm onGiven={onDismiss} /> : null}
     </li>
   );
@@ -152,23 +152,23 @@ function WhyForm({ onGiven }: { readonly onGiven: (reason: string) => void }) {
       }}
     >
       <input
-        aria-label="Why it is set aside"
-        placeholder="why it is set aside"
+        aria-label="Why it is dismissed"
+        placeholder="reason"
         value={why}
         onChange={({ target }) => setWhy(target.value)}
         className="min-w-0 flex-1 border border-line bg-paper px-1.5"
       />
-      <Button onClick={() => (why.trim() === '' ? undefined : onGiven(why.trim()))}>Set aside</Button>
+      <Button onClick={() => (why.trim() === '' ? undefined : onGiven(why.trim()))}>Dismiss</Button>
     </form>
   );
 }
 
-/** More numbers than anybody reads in a sift. */
-const MOST_SIFTED = 400;
+/** More numbers than anybody reads in a filter. */
+const MOST_FILTERED = 400;
 
 /** The waterfall on exactly what a finding rests on, with one of them under the cursor. */
 function showEvidence({ evidence }: Finding, index = evidence[0]): void {
-  const numbers = evidence.slice(0, MOST_SIFTED);
-  const sift = numbers.length === 1 ? `number = ${numbers[0]}` : `number in (${numbers.join(', ')})`;
-  goTo({ view: 'waterfall', sift, hidden: [], window: undefined, lane: undefined, exchange: index, isOpen: false });
+  const numbers = evidence.slice(0, MOST_FILTERED);
+  const filter = numbers.length === 1 ? `number = ${numbers[0]}` : `number in (${numbers.join(', ')})`;
+  goTo({ view: 'waterfall', filter, hidden: [], window: undefined, lane: undefined, exchange: index, isOpen: false });
 }

@@ -22,10 +22,10 @@ export function FlightChart({ spans }: { readonly spans: readonly ProfileSpan[] 
   const frame = useRef<HTMLElement>(null);
   const widthPx = useWidth(frame);
   const open = ({ fromMs, toMs }: FlightSlice): void =>
-    goTo({ view: 'waterfall', window: { fromMs, toMs }, sift: '', hidden: [], exchange: undefined, isOpen: false });
+    goTo({ view: 'waterfall', window: { fromMs, toMs }, filter: '', hidden: [], exchange: undefined, isOpen: false });
   return (
-    <section aria-label="In flight over time" className="mt-8" ref={frame}>
-      <h2 className="mb-1 font-bold text-[13px]">In flight over time</h2>
+    <section aria-label="Requests in flight over time" className="mt-8" ref={frame}>
+      <h2 className="mb-1 font-bold text-[13px]">Requests in flight over time</h2>
       <BarChart
         width={Math.max(200, widthPx)}
         height={110}
@@ -53,7 +53,7 @@ export function FlightChart({ spans }: { readonly spans: readonly ProfileSpan[] 
         <Tooltip
           cursor={{ fill: 'var(--grid)' }}
           isAnimationActive={false}
-          labelFormatter={(ms) => `at its fullest from ${formatMs(Number(ms))}`}
+          labelFormatter={(ms) => `peak in the interval from ${formatMs(Number(ms))}`}
           contentStyle={{
             background: 'var(--sheet)',
             border: '1px solid var(--line)',

@@ -9,13 +9,13 @@ interface LedgerBarProps {
 
 /** Tones of the bar, the darkest for waiting on a server; gaps are hatched, so that they read without colour. */
 const TONES: Readonly<Record<string, string>> = {
-  heldMs: 'fill-soft opacity-40',
-  lookupMs: 'fill-soft opacity-50',
+  blockedMs: 'fill-soft opacity-40',
+  dnsMs: 'fill-soft opacity-50',
   connectMs: 'fill-soft opacity-60',
-  secureMs: 'fill-soft opacity-70',
+  tlsMs: 'fill-soft opacity-70',
   sendMs: 'fill-soft opacity-80',
   waitMs: 'fill-net',
-  downloadMs: 'fill-net opacity-60',
+  receiveMs: 'fill-net opacity-60',
   unknown: 'fill-grid',
   pause: 'fill-redirect opacity-60',
 };
@@ -27,8 +27,8 @@ const TONES: Readonly<Record<string, string>> = {
 export function LedgerBar({ ledger, wholeMs }: LedgerBarProps) {
   const parts = [
     ...PHASES.map((phase) => ({ key: phase as string, word: PHASE_NAME[phase], ms: ledger.phases[phase] })),
-    { key: 'unknown', word: 'phases unknown', ms: ledger.unknownMs },
-    { key: 'pause', word: 'pauses before retries', ms: ledger.retryPauseMs },
+    { key: 'unknown', word: 'no timing breakdown recorded', ms: ledger.unknownMs },
+    { key: 'pause', word: 'waiting to retry', ms: ledger.retryPauseMs },
     { key: 'gap', word: 'gaps', ms: ledger.gapMs },
   ].filter(({ ms }) => ms > 0);
   let at = 0;
@@ -102,11 +102,11 @@ export function LedgerBar({ ledger, wholeMs }: LedgerBarProps) {
 
 const SIDES: readonly (readonly [keyof Sides, string])[] = [
   ['gapMs', 'gaps'],
-  ['pauseMs', 'pauses before retries'],
-  ['browserMs', 'the browser’s cache or worker'],
+  ['pauseMs', 'waiting to retry'],
+  ['browserMs', 'from cache or service worker'],
   ['connectionMs', 'connection, at least'],
   ['serverMs', 'server, at most'],
-  ['unknownMs', 'phases unknown'],
+  ['unknownMs', 'no timing breakdown recorded'],
 ];
 
 /** What gaps, connection and server took, in shares that come to 100 %. A wait is the server's but for one round trip. */
@@ -117,7 +117,7 @@ function SidesLine({ ledger, wholeMs }: LedgerBarProps) {
     <p
       className="mt-2 text-[13px]"
       data-sides
-      title="A wait counts as the server's but for one round trip, the least that the host's connects and waits took."
+      title="Of each wait one round trip counts as the connection’s: the shortest connect or wait of its host."
     >
       {parts.map(({ word }, at) => (
         <span key={word}>

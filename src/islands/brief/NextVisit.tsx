@@ -17,15 +17,15 @@ export function NextVisit({ captureId, page }: NextVisitProps) {
   const fetchIt = useCallback(() => fetchForecast(captureId, page), [captureId, page]);
   const [fetched] = useFetched(fetchIt);
   return (
-    <section aria-label="The next visit" className="mt-6">
-      <h2 className="mb-1 font-bold">The next visit, by what the answers allow</h2>
-      {fetched.state === 'loading' ? <p className="text-soft">Working it out</p> : null}
+    <section aria-label="Next visit" className="mt-6">
+      <h2 className="mb-1 font-bold">Next visit, estimated from the response headers</h2>
+      {fetched.state === 'loading' ? <p className="text-soft">Calculating</p> : null}
       {fetched.state === 'failed' ? <p className="text-failed">{fetched.problem.sentence}</p> : null}
       {fetched.state === 'there' ? (
         <table className="w-full text-[13px]">
           <thead className="text-left text-soft">
             <tr>
-              {['after', 'reused', 'asked about', 'fetched', 'over the wire', 'spared'].map((word) => (
+              {['after', 'reused', 'revalidated', 'fetched', 'on the wire', 'spared'].map((word) => (
                 <th key={word} scope="col" className="font-normal">
                   {word}
                 </th>

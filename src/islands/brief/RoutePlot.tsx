@@ -28,7 +28,7 @@ export function RoutePlot({ legs, rowOf, widthPx, onLeg }: RoutePlotProps) {
     >
       {boxes.map(({ leg, x, y, widthPx: width }) => {
         const row = leg.type === 'exchange' ? rowOf(leg.index) : undefined;
-        const name = row === undefined ? 'browser at work' : nameExchange(row);
+        const name = row === undefined ? 'no request of the route in flight' : nameExchange(row);
         return (
           // biome-ignore lint/a11y/noStaticElementInteractions: the list below has a button for each leg.
           <g key={leg.startMs} onClick={() => onLeg(leg)} className={leg.type === 'exchange' ? 'cursor-pointer' : ''}>

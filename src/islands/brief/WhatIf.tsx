@@ -21,7 +21,7 @@ const KINDS = [
 type Kind = (typeof KINDS)[number];
 const KIND_WORD: Record<Kind, string> = {
   'leave-out': 'were left out',
-  'answer-in': 'were answered in',
+  'answer-in': 'were responded to in',
   'from-cache': 'came from cache',
   'download-share': 'downloaded in half the time',
   'start-at': 'were named in the document',
@@ -76,9 +76,9 @@ export function WhatIf({ rows, page, brief }: WhatIfProps) {
         <Outcome wholeMs={wholeMs} newMs={newMs} /> {routeWords(plot, played.rows())}
       </p>
       <p className="text-[12px] text-soft">
-        Played again over what waited for what: gaps stay as recorded, six connections to a host are kept, and a full
-        connection gives no more than it gave. Left out of account: connections that have to be set up elsewhere then,
-        and work that the browser no longer has.
+        Simulated from what waited for what: gaps stay as recorded, six connections to a host are kept, and a full
+        connection gives no more than it gave. Not taken into account: connections that would have to be set up
+        elsewhere, and work that the browser would no longer have.
       </p>
     </section>
   );

@@ -1,5 +1,5 @@
 import { goTo } from '../state/address';
 
-/** Goes to the waterfall on just what a sift lets through. */
-export const showInWaterfall = (sift: string): void =>
-  goTo({ view: 'waterfall', sift, hidden: [], exchange: undefined, lane: undefined, isOpen: false });
+/** Goes to the waterfall on just what a filter lets through. */
+export const showInWaterfall = (filter: string): void =>
+  goTo({ view: 'waterfall', filter, hidden: [], exchange: undefined, lane: undefined, isOpen: false });

@@ -3,10 +3,10 @@ import { type ComponentType, lazy, Suspense, useCallback, useEffect, useMemo, us
 import { type ExchangeRow, nameExchange } from '#core/analysis';
 import type { CaptureCard } from '#core/wire';
 import { wordFailure } from '#core/wording';
+import { FilterBar } from '../filter/FilterBar';
+import { filterActions } from '../filter/filter-actions';
 import { Frame } from '../frame/Frame';
 import { offsetOf, ZoneChooser } from '../frame/ZoneChooser';
-import { SiftBar } from '../sift/SiftBar';
-import { siftActions } from '../sift/sift-actions';
 import { type Action, holdTyping } from '../state/actions';
 import { $place, CAPTURE_VIEWS, type CaptureView as CaptureViewName, goTo, type Place } from '../state/address';
 import { fetchCapture, fetchRows } from '../state/api';
@@ -76,7 +76,7 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
       </h1>
       <PageChooser pages={pages} asked={place.page} />
       <ConditionReport overview={card.overview} />
-      <SiftBar captureId={card.id} state={shown.sift} />
+      <FilterBar captureId={card.id} state={shown.filter} />
       <ZoneChooser recorded={card.utcOffsetMinutes} isShelf={false} epoch={recordedAt ?? 0} />
     </>
   );
@@ -108,7 +108,7 @@ function useCaptureActions(captureId: string, place: Place, shown: Shown): void 
   );
   useActions(
     'capture',
-    useMemo(() => [...siftActions(row, place.hidden), FIND_ACTION], [row, place.hidden]),
+    useMemo(() => [...filterActions(row, place.hidden), FIND_ACTION], [row, place.hidden]),
   );
 }
 
@@ -204,7 +204,7 @@ interface PageChooserProps {
 
 function PageChooser({ pages, asked }: PageChooserProps) {
   const chosen = choosePage(pages, asked);
-  if (pages.length === 0) return <span className="shrink-0 text-soft">no page named</span>;
+  if (pages.length === 0) return <span className="shrink-0 text-soft">no page in this capture</span>;
   return (
     <select
       aria-label="Page"
@@ -219,7 +219,7 @@ function PageChooser({ pages, asked }: PageChooserProps) {
           page {at + 1} of {pages.length}: {page.title || 'no title'}
         </option>
       ))}
-      <option value={ALL_PAGES}>all exchanges, on one clock</option>
+      <option value={ALL_PAGES}>all pages on one timeline</option>
     </select>
   );
 }
@@ -229,7 +229,7 @@ function EmptyCapture({ card }: { readonly card: CaptureCard }) {
   return (
     <Problem
       problem={{
-        sentence: condition?.sentence ?? 'It holds no exchanges.',
+        sentence: condition?.sentence ?? 'The capture contains no exchanges.',
         advice: condition?.advice ?? 'Record the page load again.',
       }}
     >

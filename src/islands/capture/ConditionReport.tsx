@@ -24,7 +24,7 @@ export function ConditionReport({ overview }: ConditionReportProps) {
         onClick={open}
         className="min-h-6 shrink-0 text-soft underline hover:text-ink"
       >
-        {condition.length === 0 ? 'Condition: fine' : `${formatPlural(condition.length, 'remark')} on its condition`}
+        {condition.length === 0 ? 'Condition: fine' : `${formatPlural(condition.length, 'remark')} on this capture`}
       </button>
       {opening === undefined ? null : (
         <ConditionDialog key={opening} overview={overview} onClose={() => onClosed(opening)} />
@@ -39,18 +39,18 @@ function ConditionDialog({ overview, onClose }: ConditionReportProps & { readonl
   useEffect(() => dialog.current?.showModal(), []);
   const show = (about: readonly number[]): void => {
     onClose();
-    const sift = `number in (${about.join(', ')})`;
-    goTo({ view: 'waterfall', page: 'all', sift, hidden: [], exchange: undefined, lane: undefined, isOpen: false });
+    const filter = `number in (${about.join(', ')})`;
+    goTo({ view: 'waterfall', page: 'all', filter, hidden: [], exchange: undefined, lane: undefined, isOpen: false });
   };
   return (
     <dialog
       ref={dialog}
-      aria-label="The capture's condition"
+      aria-label="The state of this capture"
       onClose={onClose}
       className="m-auto max-h-[90dvh] w-140 max-w-[95vw] overflow-y-auto border border-ink bg-sheet p-0 text-ink backdrop:bg-shade"
     >
       <div className="p-5">
-        <h2 className="mb-2 font-bold text-base">The capture's condition</h2>
+        <h2 className="mb-2 font-bold text-base">The state of this capture</h2>
         <ul aria-label="Remarks">
           {overview.condition.map(({ id, sentence, advice, about = [] }) => (
             <li key={id} className="border-line border-b py-2 first:pt-0">

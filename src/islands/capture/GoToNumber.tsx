@@ -10,7 +10,7 @@ import type { Placed } from '../waterfall/arrange';
 
 interface GoToNumberProps {
   readonly rows: readonly ExchangeRow[];
-  /** Those that page, sift and noise let through. */
+  /** Those that page, filter and noise let through. */
   readonly placed: readonly Placed[];
 }
 
@@ -37,7 +37,7 @@ function NumberDialog({ rows, placed, onClosed }: GoToNumberProps & { readonly o
     const number = /^#?\d+$/.test(typed) ? Number(typed.replace('#', '')) : undefined;
     dialog.current?.close();
     const to = { exchange: number, lane: undefined, hit: undefined };
-    const all = { page: 'all', sift: '', hidden: [], window: undefined };
+    const all = { page: 'all', filter: '', hidden: [], window: undefined };
     if (placed.some(({ row }) => row.index === number)) goTo(to);
     else if (rows.some(({ index }) => index === number)) {
       tell(`Exchange ${number} is not among those shown.`, {

@@ -18,7 +18,7 @@ export async function copyCurl(captureId: string, index: number, preset: Preset)
   if (target === undefined) throw new Error('the curl target is gone');
   const { text, warnings } = target.render(draft);
   if (!(await copyText(text))) {
-    tell('The clipboard could not be written.', {
+    tell('Could not write to the clipboard.', {
       detail: 'Allow this page to use the clipboard, then press c again.',
     });
     return;

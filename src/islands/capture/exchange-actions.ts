@@ -22,10 +22,10 @@ export function exchangeActions(captureId: string, exchange: number | undefined)
     },
     {
       id: 'draft',
-      label: 'Make a draft of the current exchange',
+      label: 'Edit a draft of the current exchange',
       keys: ['d'],
       run: whenCurrent(async (index) => (await import('../drafts/open-draft')).openDraft(captureId, index)),
     },
-    { id: 'copy-link', label: 'Copy a link to this place', keys: ['i'], run: copyLink },
+    { id: 'copy-link', label: 'Copy a link to this view', keys: ['i'], run: copyLink },
   ];
 }

@@ -14,7 +14,7 @@ const finding = (rule: Finding['rule'], ...evidence: number[]): Finding => ({
   confidence: 'certain',
 });
 
-describe('a finding that was set aside', () => {
+describe('a finding that was dismissed', () => {
   it('is known again by its rule and its evidence', () => {
     const key = keyOfFinding(finding('too-many', 3, 17));
     expect(findAsideKey(finding('too-many', 3, 17), { [key]: 'a demo' })).toBe(key);
@@ -27,7 +27,7 @@ describe('a finding that was set aside', () => {
 
   it.each([
     ['another rule', finding('slow-download', 17)],
-    ['more than was set aside', finding('slow-server', 17, 41)],
+    ['more than was dismissed', finding('slow-server', 17, 41)],
     ['a number that only begins alike', finding('slow-server', 1)],
     ['nothing to stand on', finding('slow-server')],
   ])('is not where there is %s', (_, other) => {

@@ -19,7 +19,7 @@ export type Found =
 export const keyOfFinding = ({ rule, evidence }: Finding): string => `${rule} ${evidence.join(',')}`;
 
 /**
- * The key under which a finding was set aside: its own, or that of the whole capture's finding that it is a part of.
+ * The key under which a finding was dismissed: its own, or that of the whole capture's finding that it is a part of.
  * Undefined where it was not.
  */
 export function findAsideKey(finding: Finding, dismissed: Readonly<Record<string, string>>): string | undefined {
@@ -35,7 +35,7 @@ export function findAsideKey(finding: Finding, dismissed: Readonly<Record<string
 
 /**
  * Fetches what was found. A capture that has just come in is still being read: it is waited for, and then its rows are
- * fetched again where they are from before, since who asked for what is known better by then.
+ * downloaded again where they are from before, since who asked for what is known better by then.
  */
 export function useFound(captureId: string, areRowsDiagnosed: boolean | undefined, refetchRows: () => void): Found {
   const [found, setFound] = useState<Found>({ state: 'reading' });
@@ -48,7 +48,7 @@ export function useFound(captureId: string, areRowsDiagnosed: boolean | undefine
       }
       setFound((before) => (before.state === 'there' ? { ...before, dismissed: answer.value } : before));
       if (reason === undefined) return;
-      tell('Set aside.', { action: { label: 'Undo', run: () => dismiss(key, undefined) } });
+      tell('Dismissed.', { action: { label: 'Undo', run: () => dismiss(key, undefined) } });
     },
     [captureId],
   );

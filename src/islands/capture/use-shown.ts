@@ -3,17 +3,17 @@ import { useMemo } from 'react';
 import { type ExchangeRow, type RouteTo, type Tally, TO_LOAD, tally } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
 import type { CaptureCard } from '#core/wire';
+import { type FilterState, useFilter } from '../filter/use-filter';
 import { plotTo } from '../route/route-to';
-import { type SiftState, useSift } from '../sift/use-sift';
 import { $place, NOISES, type Noise, type TimeWindow } from '../state/address';
 import { type Arrangement, arrange, IS_NOISE, type Placed } from '../waterfall/arrange';
 import { wholeOf } from '../waterfall/geometry';
 import { isInWindow } from '../waterfall/window';
 
 export interface Shown {
-  readonly sift: SiftState;
+  readonly filter: FilterState;
   readonly arrangement: Arrangement;
-  /** What the page, the noise keys and the sift leave, in the order of their starts. */
+  /** What the page, the noise keys and the filter leave, in the order of their starts. */
   readonly placed: readonly Placed[];
   /** How many each kind of noise that is hidden had on this page. */
   readonly hidden: ReadonlyMap<Noise, number>;
@@ -32,7 +32,7 @@ export function useShown(card: CaptureCard, rows: readonly ExchangeRow[]): Shown
   const place = useStore($place);
   const { pages } = card.overview;
   const titles = useMemo(() => new Map<string, string>(pages.map(({ id, title }) => [id, title])), [pages]);
-  const sift = useSift(card.id, rows, titles);
+  const filter = useFilter(card.id, rows, titles);
   const arrangement = useMemo(() => arrange(rows, pages, place.page), [rows, pages, place.page]);
   const whole = useMemo(() => {
     const moments = arrangement.placed.flatMap(({ startMs, endMs }) =>
@@ -59,8 +59,8 @@ export function useShown(card: CaptureCard, rows: readonly ExchangeRow[]): Shown
     return { quiet: left, hidden: counts };
   }, [arrangement, hiddenNames]);
   const placed = useMemo(
-    () => quiet.filter(({ row }) => sift.mask[positions.get(row.index) ?? -1] === 1),
-    [quiet, sift.mask, positions],
+    () => quiet.filter(({ row }) => filter.mask[positions.get(row.index) ?? -1] === 1),
+    [quiet, filter.mask, positions],
   );
   const { window } = place;
   const sums = useMemo(() => {
@@ -69,7 +69,7 @@ export function useShown(card: CaptureCard, rows: readonly ExchangeRow[]): Shown
     );
   }, [placed, window]);
   return {
-    sift,
+    filter,
     arrangement,
     placed,
     hidden,

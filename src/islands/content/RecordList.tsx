@@ -164,8 +164,8 @@ function Narrowing({ noun, wanted, onWanted, direction, onDirection, counted }: 
     <p className="mb-1 flex items-center gap-2 text-[12px] text-soft">
       <input
         type="search"
-        aria-label={`Narrow the ${noun}s by text`}
-        placeholder="narrow by text"
+        aria-label={`Filter the ${noun}s by text`}
+        placeholder="filter by text"
         value={wanted}
         onChange={({ target }) => onWanted(target.value)}
         className="w-40 border border-line bg-paper px-1.5 py-0.5 text-ink"

@@ -5,7 +5,7 @@ import { tags } from '@lezer/highlight';
 /** By weight and tone before hue, so that it reads without colour. */
 export const COLOURS = HighlightStyle.define([
   { tag: [tags.keyword, tags.tagName, tags.definitionKeyword], color: 'var(--net)', fontWeight: '600' },
-  { tag: [tags.string, tags.special(tags.string), tags.attributeValue], color: 'var(--spared)' },
+  { tag: [tags.string, tags.special(tags.string), tags.attributeValue], color: 'var(--cached)' },
   { tag: [tags.comment], color: 'var(--soft)', fontStyle: 'italic' },
   { tag: [tags.number, tags.bool, tags.null, tags.atom, tags.unit, tags.color], color: 'var(--redirect)' },
   { tag: [tags.propertyName, tags.attributeName], color: 'var(--ink)', fontWeight: '600' },

@@ -1,9 +1,9 @@
 import type { ExchangeRow } from '#core/analysis';
+import type { Filter, NamedField } from '#core/filter';
 import { type AddressParts, takeApart } from '#core/http';
 import type { Exchange } from '#core/model';
-import type { NamedField, Sift } from '#core/sift';
 import { formatPlural } from '#core/wording';
-import { termOf } from '../sift/SiftValue';
+import { termOf } from '../filter/FilterValue';
 import { CopyButton } from '../ui/CopyButton';
 import { FieldList } from './FieldList';
 import { Unfolding } from './Unfolding';
@@ -26,7 +26,7 @@ export function AddressFields({ row, exchange, sharedWith, isFound }: AddressFie
           <b className="font-semibold">{row.method}</b> {row.url.slice(0, SHOWN_CHARS)}
           {row.url.length > SHOWN_CHARS ? '…' : ''}
         </span>{' '}
-        <CopyButton label="Copy the address" text={() => row.url} />
+        <CopyButton label="Copy the URL" text={() => row.url} />
       </p>
       <FieldList
         fields={fieldsOf(row, exchange, parts, sharedWith)}
@@ -96,16 +96,16 @@ function ParameterNote({
   if (parameter === undefined) return null;
   const notes = [
     ...(parameter.ofName > 1 ? [`${parameter.nth} of ${parameter.ofName} named ${name}`] : []),
-    ...(parameter.form === 'bare' ? ['without an equals sign'] : []),
+    ...(parameter.form === 'bare' ? ['no value'] : []),
   ];
   return notes.length === 0 ? null : <span className="ml-2 font-sans text-[12px] text-soft">{notes.join(', ')}</span>;
 }
 
-export const namedTerm = (name: NamedField, key: string, value: string): Sift | undefined =>
+export const namedTerm = (name: NamedField, key: string, value: string): Filter | undefined =>
   key === '' ? undefined : termOf({ name, key }, value);
 
-/** What is said of an exchange as a whole, as a term of the sift; some is no field of it. */
-function termFor(row: ExchangeRow, name: string, value: string): Sift | undefined {
+/** What is said of an exchange as a whole, as a term of the filter; some is no field of it. */
+function termFor(row: ExchangeRow, name: string, value: string): Filter | undefined {
   switch (name) {
     case 'host':
     case 'party':

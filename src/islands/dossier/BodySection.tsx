@@ -62,13 +62,13 @@ const EMPTY = 'The body is empty: 0 bytes were recorded.';
 /** Why there is none, and how to record it where it could have been. */
 const MISSING_WORDS: Record<MissingBody, string> = {
   'no-response': 'Without a response there is no body.',
-  'never-has-one': 'There was none: answers to HEAD and those with status 1xx, 204 and 304 never have a body.',
-  redirect: 'Browsers throw the body of a redirect away before a recorder sees it; look at where it led.',
+  'never-has-one': 'No body: responses to HEAD and those with status 1xx, 204 and 304 never have one.',
+  redirect: 'Bodies of redirects are not recorded; see the redirect’s target.',
   stream: 'Nothing of the stream was recorded. Record again with the recorder running before the page opens it.',
   'not-saved':
-    'The body came but was not saved: the recorder left bodies out, or had thrown this one away. Record again, save with content, and save before the page is left.',
+    'The body was received but not saved: the recorder left bodies out, or had discarded this one. Record again, save with content, and save before leaving the page.',
   'kept-copy':
-    'It came from a kept copy, of which this recorder saves no body. Record again with the cache emptied or turned off to have it.',
+    'From cache; this recorder does not save bodies of cached responses. Record again with the cache disabled.',
   'empty-or-not-saved':
     'No body was recorded: there was none, or it was not saved. Record again and save with content to be sure.',
 };

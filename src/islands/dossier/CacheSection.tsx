@@ -19,7 +19,7 @@ interface CacheSectionProps {
 const STATION_WORD: Record<Station, string> = {
   worker: 'service worker',
   browser: 'browser’s cache',
-  'on-the-way': 'caches on the way',
+  'on-the-way': 'shared caches (CDN, proxy)',
   origin: 'origin',
 };
 
@@ -32,16 +32,16 @@ const STOP_SHAPE: Record<Stop['did'], string> = {
 };
 
 const STOP_WORD: Record<Stop['did'], string> = {
-  answered: 'gave the answer',
+  answered: 'responded',
   passed: 'passed on',
   unknown: 'unknown',
   'not-asked': 'not asked',
 };
 
 const VISIT_WORD: Record<NextVisit, string> = {
-  reused: 'used as it is, without asking',
-  revalidated: 'asked about, and spared if unchanged',
-  fetched: 'fetched again',
+  reused: 'used without asking',
+  revalidated: 'revalidated; no body if unchanged',
+  fetched: 'downloaded again',
 };
 
 const DELAY_WORD: Record<DelayName, string> = { minute: 'a minute', hour: 'an hour', day: 'a day', month: 'a month' };
@@ -51,14 +51,14 @@ export function CacheSection({ row, exchange }: CacheSectionProps) {
   const policy = readPolicy(exchange);
   return (
     <>
-      <ol aria-label="Where the answer was looked for" data-journey>
+      <ol aria-label="Where the response was looked up" data-journey>
         {tellJourney(exchange, row.source, policy).map((stop) => (
           <JourneyStop key={stop.station} stop={stop} />
         ))}
       </ol>
       {policy === undefined ? null : (
         <>
-          <h4 className="mt-2 font-semibold text-soft">What may be kept of it</h4>
+          <h4 className="mt-2 font-semibold text-soft">Cacheability</h4>
           <ol className="text-[13px]" data-cache-steps>
             {policy.steps.map(({ says, because, section }) => (
               <li key={section + says} className="mb-0.5 border-line border-l-2 pl-2">

@@ -25,8 +25,8 @@ export function ClockSection({ row, around, responseHeaders }: ClockSectionProps
     return (
       <p>
         {row.timeMs === undefined
-          ? 'How long it took was not recorded.'
-          : `It took ${formatMs(row.timeMs)}; its phases were not recorded.`}
+          ? 'Duration not recorded.'
+          : `It took ${formatMs(row.timeMs)}; no timing breakdown was recorded.`}
       </p>
     );
   }
@@ -120,7 +120,7 @@ function ServerMetrics({
   const told = metrics.reduce((sum, { durationMs }) => sum + (durationMs ?? 0), 0);
   return (
     <>
-      <h4 className="mt-3 font-semibold text-soft">What the server says of its wait</h4>
+      <h4 className="mt-3 font-semibold text-soft">Server-Timing</h4>
       <table className="w-full text-[13px]">
         <tbody>
           {metrics.map(({ name, durationMs, description }, at) => (
@@ -139,7 +139,7 @@ function ServerMetrics({
         </tbody>
       </table>
       {waitMs !== undefined && told > waitMs ? (
-        <p className="text-[12px] text-soft">Together they are more than the wait: some lie inside others.</p>
+        <p className="text-[12px] text-soft">Their sum exceeds the wait; some probably overlap.</p>
       ) : null}
     </>
   );

@@ -13,7 +13,7 @@ interface CodeTextProps {
 const AROUND_CHARS = 20_000;
 const FAR_IN_CHARS = 200_000;
 
-/** Text as it is; JSON laid out. */
+/** Text as it is; JSON formatted. */
 export function CodeText({ text, isJson, hit }: CodeTextProps) {
   const { before, match, after } = useMemo(() => cut(text, isJson, hit), [text, isJson, hit]);
   return (

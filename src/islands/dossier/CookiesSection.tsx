@@ -10,7 +10,7 @@ import {
 } from '#core/content';
 import type { NameValue } from '#core/model';
 import { formatInstant, formatPlural, formatSpan, formatZone } from '#core/wording';
-import { termOf } from '../sift/SiftValue';
+import { termOf } from '../filter/FilterValue';
 import { goTo } from '../state/address';
 import { fetchCookieTrails } from '../state/api';
 import { useFetched } from '../ui/use-fetched';
@@ -91,15 +91,15 @@ function CookieTrails({ captureId, index, names }: CookieTrailsProps) {
   const [fetched] = useFetched(fetchIt);
   return (
     <>
-      <h4 className="mt-3 font-semibold text-soft">Through the capture</h4>
-      {fetched.state === 'loading' ? <p className="text-soft">Following them</p> : null}
+      <h4 className="mt-3 font-semibold text-soft">History in this capture</h4>
+      {fetched.state === 'loading' ? <p className="text-soft">Loading the history</p> : null}
       {fetched.state === 'failed' ? <p className="text-failed">{fetched.problem.sentence}</p> : null}
       {fetched.state === 'there' ? fetched.value.map((trail) => <Trail key={trail.name} trail={trail} />) : null}
     </>
   );
 }
 
-const STEP_WORDS = { sent: 'sent', set: 'set', 'taken-away': 'taken away' } as const;
+const STEP_WORDS = { sent: 'sent', set: 'set', 'taken-away': 'deleted' } as const;
 
 function Trail({ trail: { name, steps, sentLater, missedBy, neverSent } }: { readonly trail: CookieTrail }) {
   const [first, ...changes] = steps;
@@ -111,7 +111,7 @@ function Trail({ trail: { name, steps, sentLater, missedBy, neverSent } }: { rea
           first {STEP_WORDS[first.how]} by <ExchangeLink index={first.index} />
           {changes.slice(0, SHOWN_STEPS).map(({ index, how }) => (
             <span key={`${index} ${how}`}>
-              , {how === 'taken-away' ? 'taken away' : 'another value'} by <ExchangeLink index={index} />
+              , {how === 'taken-away' ? 'deleted' : 'changed'} by <ExchangeLink index={index} />
             </span>
           ))}
           {changes.length > SHOWN_STEPS ? `, and changed ${changes.length - SHOWN_STEPS} times more` : ''}.{' '}
@@ -139,10 +139,10 @@ const ExchangeLink = ({ index }: { readonly index: number }) => (
 );
 
 const MISSED_WORDS: Record<NotSentReason, string> = {
-  dropped: 'browsers drop it, for what is said above',
-  'other-host': 'it went to a host that the cookie is not for',
+  dropped: 'browsers reject it, as said above',
+  'other-host': 'its host does not match the cookie’s',
   'other-path': 'its path is not below the cookie’s',
-  over: 'it was over by then',
+  over: 'it had expired',
   'plain-http': 'it went over http, and the cookie is Secure',
   'other-site': 'it went to another site than the page’s, which its SameSite does not allow',
   'without-credentials': 'it carried no cookie at all, as requests made without credentials do not',
@@ -150,53 +150,51 @@ const MISSED_WORDS: Record<NotSentReason, string> = {
 };
 
 const NEVER_WORDS: Record<NotSentReason | 'no-later-request', string> = {
-  dropped: 'No later request carried it: browsers drop it, for what is said above.',
-  'other-host': 'No later request went to a host that it is for.',
+  dropped: 'No later request carried it: browsers reject it, as said above.',
+  'other-host': 'No later request went to a host that it matches.',
   'other-path': 'No later request carried it: none went to a path below the cookie’s.',
-  over: 'No later request carried it: it was over by then.',
+  over: 'No later request carried it: it had expired.',
   'plain-http': 'No later request carried it: they went over http, and it is Secure.',
   'other-site':
     'No later request carried it: its host is of another site than the page, which its SameSite does not allow.',
   'without-credentials':
     'No later request carried it: those to its host carried no cookie at all, as requests made without credentials do not.',
   unknown: 'No later request carried it, and the capture does not tell why.',
-  'no-later-request': 'No later request went where it belongs.',
+  'no-later-request': 'No later request matched its domain and path.',
 };
 
 function tellCookie(cookie: SetCookie, at: number | undefined, zoneMinutes: number): string {
   const whom = cookie.domain === undefined ? 'this host alone' : `${cookie.domain} and all hosts below it`;
   const path = cookie.path === undefined || cookie.path === '/' ? '' : `, below ${cookie.path}`;
   const reading = cookie.isHttpOnly ? 'Scripts cannot read it' : 'Scripts can read it';
-  const way = cookie.isSecure ? 'it goes over https only' : 'it goes over http as well';
+  const way = cookie.isSecure ? 'sent over https only' : 'sent over http as well';
   const site =
     cookie.sameSite === undefined
       ? 'other sites’ pages make browsers send it only as their default allows'
-      : (SAME_SITE_WORDS[cookie.sameSite.toLowerCase()] ?? `its SameSite "${cookie.sameSite}" means nothing`);
+      : (SAME_SITE_WORDS[cookie.sameSite.toLowerCase()] ?? `its SameSite "${cookie.sameSite}" is not a known value`);
   return `For ${whom}${path}. ${endWords(cookie, at, zoneMinutes)} ${reading}, ${way}; ${site}.`;
 }
 
 const SAME_SITE_WORDS: Readonly<Record<string, string>> = {
-  strict: 'requests from other sites never carry it',
-  lax: 'of other sites’ requests only navigations carry it',
-  none: 'requests from other sites carry it too',
+  strict: 'SameSite=Strict: never sent with cross-site requests',
+  lax: 'SameSite=Lax: sent with cross-site requests on top-level navigations only',
+  none: 'SameSite=None: sent with cross-site requests too',
 };
 
 function endWords({ endsAt }: SetCookie, at: number | undefined, zoneMinutes: number): string {
-  if (endsAt === 'session') return 'It ends with the browser’s session.';
-  if (endsAt === undefined) return 'When it ends is unknown.';
+  if (endsAt === 'session') return 'Expires with the browser’s session.';
+  if (endsAt === undefined) return 'Expiry unknown.';
   const until = `${formatInstant(endsAt, zoneMinutes)} ${formatZone(zoneMinutes)}`;
-  if (at === undefined) return `It ends ${until}.`;
-  return endsAt <= at
-    ? `It ended ${until}: this takes it away.`
-    : `It holds ${formatSpan(endsAt - at)}, until ${until}.`;
+  if (at === undefined) return `Expires ${until}.`;
+  return endsAt <= at ? `Expired ${until}: this deletes it.` : `Valid for ${formatSpan(endsAt - at)}, until ${until}.`;
 }
 
 const OBSTACLE_WORDS: Record<CookieObstacle, string> = {
-  'no-name': 'It has neither name nor value: browsers drop it.',
-  'insecure-page': 'It is Secure but was set over http: browsers drop it.',
-  'other-domain': 'Its Domain is not the host’s own or one above it: browsers drop it.',
-  'same-site-none-insecure': 'SameSite=None without Secure: browsers drop it.',
+  'no-name': 'It has neither name nor value: browsers reject it.',
+  'insecure-page': 'It is Secure but was set over http: browsers reject it.',
+  'other-domain': 'Its Domain is not the host’s own or one above it: browsers reject it.',
+  'same-site-none-insecure': 'SameSite=None without Secure: browsers reject it.',
   'prefix-broken':
-    'Its name begins with __Host- or __Secure-, and its attributes break that promise: browsers drop it.',
-  'already-over': 'It is over already: browsers delete it, so it is not sent back.',
+    'Its name begins with __Host- or __Secure-, which requires attributes that it does not have: browsers reject it.',
+  'already-over': 'Already expired: browsers delete it, so it is not sent back.',
 };

@@ -31,7 +31,7 @@ function standingWords(standing: Standing): string {
     case 'valid':
       return `valid ${formatSpan(standing.forMs)} more when it was sent`;
     case 'expired':
-      return `had run out ${formatSpan(standing.sinceMs)} before it was sent`;
+      return `expired ${formatSpan(standing.sinceMs)} before it was sent`;
     case 'not-yet':
       return `valid only ${formatSpan(standing.inMs)} after it was sent`;
     case 'unknown':

@@ -13,7 +13,7 @@ import { type Exchange, findResponse } from '#core/model';
 import { findStatusEntry } from '#core/reference';
 import type { ExchangeDossier } from '#core/wire';
 import { formatInstantMs, formatZone, wordFailure } from '#core/wording';
-import { SiftValue, termOf } from '../sift/SiftValue';
+import { FilterValue, termOf } from '../filter/FilterValue';
 import { $place } from '../state/address';
 import { type HitTarget, readHit } from '../state/hit';
 import { Button } from '../ui/Button';
@@ -132,14 +132,15 @@ function StorySection({ row, exchange, rows, zoneMinutes, onCopyCurl, onDraft, o
       <p className="mt-2">{tellStory(row, around)}</p>
       <p className="mt-1 text-[13px] text-soft">
         {row.startedAt === undefined
-          ? 'When it started is unknown.'
+          ? 'Start unknown.'
           : `Started ${formatInstantMs(row.startedAt, zoneMinutes)} ${formatZone(zoneMinutes)}.`}{' '}
-        Kind: <SiftValue term={termOf({ name: 'kind' }, row.kind)}>{row.kind}</SiftValue>, {row.kindEvidence}. Source:{' '}
-        <SiftValue term={termOf({ name: 'source' }, row.source)}>{row.source}</SiftValue>, {row.sourceEvidence}.
+        Kind: <FilterValue term={termOf({ name: 'kind' }, row.kind)}>{row.kind}</FilterValue>, {row.kindEvidence}.
+        Source: <FilterValue term={termOf({ name: 'source' }, row.source)}>{row.source}</FilterValue>,{' '}
+        {row.sourceEvidence}.
       </p>
       {exchange.notes.map((note) => (
         <p key={note} className="mt-1 text-[13px] text-soft">
-          Noted while reading: {note}.
+          Notes on the recorded data: {note}.
         </p>
       ))}
       <div className="mt-3 flex flex-wrap gap-2">
@@ -150,7 +151,7 @@ function StorySection({ row, exchange, rows, zoneMinutes, onCopyCurl, onDraft, o
           Make a draft
         </Button>
         <Button onClick={copyLink} hint="i">
-          Copy link to here
+          Copy link to this view
         </Button>
         <Button onClick={() => void copyLogLine(exchange, zoneMinutes)}>Copy for a log search</Button>
       </div>

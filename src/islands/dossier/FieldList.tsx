@@ -1,7 +1,7 @@
 import { type ReactNode, useState } from 'react';
-import type { Sift } from '#core/sift';
+import type { Filter } from '#core/filter';
 import { formatCount } from '#core/wording';
-import { TermButtons } from '../sift/SiftValue';
+import { TermButtons } from '../filter/FilterValue';
 import { useOneTabStop } from '../state/focus';
 import { CopyButton } from '../ui/CopyButton';
 
@@ -16,8 +16,8 @@ interface Field {
 
 interface FieldListProps {
   readonly fields: readonly Field[];
-  /** The term of the sift that a field makes; absent where it makes none. */
-  readonly termFor?: (field: Field) => Sift | undefined;
+  /** The term of the filter that a field makes; absent where it makes none. */
+  readonly termFor?: (field: Field) => Filter | undefined;
   /** What is always said below a value. */
   readonly noteFor?: (field: Field, at: number) => ReactNode;
   /** What a field means, said once its name is pressed; absent where nothing is known of it. */
@@ -52,7 +52,7 @@ export function FieldList({ fields, none, marked, termFor, noteFor, meaningOf, i
         ))}
       </dl>
       {hidden > 0 ? (
-        <p className="mt-1 text-soft">{formatCount(hidden)} more are in the capture; save its exchange to see them.</p>
+        <p className="mt-1 text-soft">{formatCount(hidden)} more not shown; export as HAR to see all.</p>
       ) : null}
     </>
   );
@@ -69,7 +69,7 @@ interface RowProps {
 
 function Row({ field, isMarked, isMasked, termFor, note, meaning }: RowProps) {
   const [isOpen, setOpen] = useState(false);
-  const term = isMasked || field.value.length > SIFTED_CHARS ? undefined : termFor?.(field);
+  const term = isMasked || field.value.length > FILTERED_CHARS ? undefined : termFor?.(field);
   return (
     <div data-field className={`group/copy contents ${isMarked ? '*:bg-route-wash' : ''}`}>
       <dt className="break-words text-soft" data-hit-mark={isMarked ? '' : undefined}>
@@ -79,7 +79,7 @@ function Row({ field, isMarked, isMasked, termFor, note, meaning }: RowProps) {
           <button
             type="button"
             aria-expanded={isOpen}
-            title="What it means"
+            title="Explain this header"
             onClick={() => setOpen(!isOpen)}
             className="break-all text-left underline decoration-dotted underline-offset-2 hover:text-ink"
           >
@@ -136,8 +136,8 @@ function Secret({ value }: { readonly value: string }) {
   );
 }
 
-/** Longer values are no use in a sift; a part of them is typed. */
-const SIFTED_CHARS = 300;
+/** Longer values are no use in a filter; a part of them is typed. */
+const FILTERED_CHARS = 300;
 
 const shorten = (value: string): string =>
   value.length <= SHOWN_CHARS

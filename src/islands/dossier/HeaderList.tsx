@@ -1,4 +1,5 @@
 import { type ReactNode, useState } from 'react';
+import type { Filter } from '#core/filter';
 import type { Exchange, NameValue } from '#core/model';
 import {
   explainDirectives,
@@ -8,7 +9,6 @@ import {
   tellDirectiveHere,
   tellHeaderHere,
 } from '#core/reference';
-import type { Sift } from '#core/sift';
 import { CopyButton } from '../ui/CopyButton';
 import { CredentialNote } from './CredentialNote';
 import { FieldList } from './FieldList';
@@ -18,16 +18,16 @@ interface HeaderListProps {
   readonly headers: readonly NameValue[];
   readonly none: string;
   readonly marked: string | undefined;
-  readonly termFor: (field: NameValue) => Sift | undefined;
+  readonly termFor: (field: NameValue) => Filter | undefined;
   readonly side: 'request' | 'response';
   readonly exchange: Exchange;
-  /** When the exchange started, in ms since 1970: what validity is held against. */
+  /** When the exchange started, in ms since 1970: what validity is compared with. */
   readonly at: number | undefined;
 }
 
 type Reading = 'grouped' | 'raw';
 
-/** Headers by what they are for, each explained where it is asked; or in their own order and case. */
+/** Headers grouped, each explained where it is asked; or in their own order and case. */
 export function HeaderList({ headers, none, marked, termFor, side, exchange, at }: HeaderListProps) {
   const [reading, setReading] = useState<Reading>('grouped');
   if (headers.length === 0) return <p className="text-soft">{none}</p>;
@@ -43,7 +43,7 @@ export function HeaderList({ headers, none, marked, termFor, side, exchange, at 
     <>
       <p className="mb-1 flex justify-end gap-3">
         <CopyButton
-          label="Copy all these headers as they came"
+          label="Copy all these headers raw order"
           text={() => headers.map(({ name, value }) => `${name}: ${value}`).join('\n')}
         >
           copy all
@@ -53,7 +53,7 @@ export function HeaderList({ headers, none, marked, termFor, side, exchange, at 
           onClick={() => setReading(reading === 'grouped' ? 'raw' : 'grouped')}
           className="text-[12px] text-soft underline hover:text-ink"
         >
-          {reading === 'grouped' ? 'as they came' : 'by what they are for'}
+          {reading === 'grouped' ? 'raw order' : 'grouped'}
         </button>
       </p>
       {reading === 'raw' ? (
@@ -78,13 +78,13 @@ export function HeaderList({ headers, none, marked, termFor, side, exchange, at 
 }
 
 const GROUP_WORD: Record<ReturnType<typeof headerGroup>, string> = {
-  content: 'the content',
-  caching: 'keeping and checking',
-  credentials: 'who asks',
-  'cross-origin': 'other origins and safety',
-  service: 'the service',
-  connection: 'the connection',
-  browser: 'browser colour',
+  content: 'content',
+  caching: 'caching',
+  credentials: 'authentication and cookies',
+  'cross-origin': 'CORS and security',
+  service: 'about the service',
+  connection: 'connection',
+  browser: 'browser context',
   hints: 'client hints',
   own: "the application's own",
 };

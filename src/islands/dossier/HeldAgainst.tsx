@@ -12,7 +12,7 @@ interface HeldAgainstProps {
   readonly onClose: () => void;
 }
 
-/** This exchange held against another, part by part: what differs, and how much is the same. */
+/** This exchange compared with another, part by part: what differs, and how much is the same. */
 export function HeldAgainst({ captureId, here, there, onClose }: HeldAgainstProps) {
   const frame = useRef<HTMLElement>(null);
   const fetchIt = useCallback(() => fetchHeld(captureId, here, there), [captureId, here, there]);
@@ -22,14 +22,14 @@ export function HeldAgainst({ captureId, here, there, onClose }: HeldAgainstProp
     if (isThere) frame.current?.scrollIntoView({ block: 'nearest' });
   }, [isThere]);
   return (
-    <section ref={frame} aria-label={`Held against #${there}`} className="mt-3 border border-line p-2">
+    <section ref={frame} aria-label={`Compared with #${there}`} className="mt-3 border border-line p-2">
       <p className="mb-1 flex items-center justify-between">
         <b className="font-semibold">
-          #{here} held against #{there}
+          #{here} compared with #{there}
         </b>
         <Button onClick={onClose}>Close</Button>
       </p>
-      {fetched.state === 'loading' ? <p className="text-soft">Holding them against each other</p> : null}
+      {fetched.state === 'loading' ? <p className="text-soft">Comparing</p> : null}
       {fetched.state === 'failed' ? <p className="text-failed">{fetched.problem.sentence}</p> : null}
       {fetched.state === 'there' ? <Differences held={fetched.value} here={here} there={there} /> : null}
     </section>

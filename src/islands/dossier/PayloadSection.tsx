@@ -38,9 +38,7 @@ export function PayloadSection({ request, hit }: PayloadSectionProps) {
     return (
       <>
         <p className="text-soft">
-          {sent > 0
-            ? `The request sent ${formatBytes(sent)} that the recorder did not keep.`
-            : 'The request carried no payload.'}
+          {sent > 0 ? `The request sent ${formatBytes(sent)} that was not recorded.` : 'No request payload.'}
         </p>
         {graphql?.calls.map((call) => (
           <Operation key={call.name} call={call} />
@@ -90,7 +88,7 @@ export function PayloadSection({ request, hit }: PayloadSectionProps) {
         />
       ) : null}
       {read?.type === 'unrecorded' ? (
-        <p className="text-soft">The recorder did not keep its content. Record again and save with content.</p>
+        <p className="text-soft">Its content was not recorded. Record again and save with content.</p>
       ) : null}
       {content === undefined || graphql === undefined ? null : (
         <h4 className="text-[13px] text-soft">As it was sent</h4>
@@ -111,7 +109,7 @@ export function PayloadSection({ request, hit }: PayloadSectionProps) {
   );
 }
 
-/** One GraphQL operation: its type and name, its query laid out with its fragments folded, its variables. */
+/** One GraphQL operation: its type and name, its query formatted with its fragments folded, its variables. */
 function Operation({ call }: { readonly call: GraphqlCall }) {
   const { query, fragments, persistedHash } = call;
   const variables = useMemo(

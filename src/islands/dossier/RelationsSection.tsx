@@ -14,12 +14,12 @@ interface RelationsSectionProps {
 }
 
 const EVIDENCE_WORDS: Record<ParentEvidence, string> = {
-  redirect: 'its Location leads here',
-  preflight: 'it waited for this preflight',
-  declared: 'the recorder says so',
-  referenced: 'its body names this address',
-  referer: 'by the Referer header',
-  document: 'only that it is the page’s document',
+  redirect: 'Location header',
+  preflight: 'preflight',
+  declared: 'recorded initiator',
+  referenced: 'URL found in its body',
+  referer: 'Referer header',
+  document: 'assumed: the page’s document',
 };
 
 /** What asked for it and what it asked for, redirects, preflight, retries, the same endpoint, the same connection. */
@@ -29,17 +29,17 @@ export function RelationsSection({ captureId, row, around }: RelationsSectionPro
   const isAlone = parent === undefined && children.length === 0 && around.sameEndpoint.length === 0;
   return (
     <>
-      {isAlone ? <p className="text-soft">Nothing in the capture has to do with it.</p> : null}
+      {isAlone ? <p className="text-soft">No related exchanges.</p> : null}
       <Relation title="Redirected from" rows={redirectedFrom} />
       <Relation title="Redirected to" rows={redirectedTo} />
       {row.parentEvidence === 'redirect' ? null : (
-        <Relation title="Asked for by" rows={parent}>
+        <Relation title="Requested by" rows={parent}>
           {row.parentEvidence === undefined ? null : <>: {EVIDENCE_WORDS[row.parentEvidence]}</>}
           {parent === undefined ? null : (
             <>
               {' '}
               <button type="button" className="underline" onClick={() => goToMention(captureId, parent.index, row.url)}>
-                show where its body names this
+                show in its body
               </button>
             </>
           )}
@@ -47,10 +47,10 @@ export function RelationsSection({ captureId, row, around }: RelationsSectionPro
         </Relation>
       )}
       <Relation title="Its preflight" rows={preflight} />
-      <Relation title="Asks leave for" rows={preflightFor} />
+      <Relation title="Preflight for" rows={preflightFor} />
       <Relation title="Repeats" rows={retryOf} onAgainst={setAgainst} />
       <Relation title="Sent again as" rows={retriedAs} onAgainst={setAgainst} />
-      <Relation title="Asked for in turn" rows={children} />
+      <Relation title="Requests triggered by it" rows={children} />
       <Relation title="Same endpoint" rows={around.sameEndpoint} onAgainst={setAgainst}>
         {around.sameEndpoint.length === 0 ? null : (
           <>
@@ -60,7 +60,7 @@ export function RelationsSection({ captureId, row, around }: RelationsSectionPro
               className="underline"
               onClick={() => goTo({ view: 'endpoints', endpoint: row.endpoint, isOpen: false })}
             >
-              what varies between them
+              compare all requests to this endpoint
             </button>
           </>
         )}
@@ -81,7 +81,7 @@ interface RelationProps {
   readonly onAgainst?: (index: number) => void;
 }
 
-/** More are one sift away. */
+/** More are one filter away. */
 const SHOWN = 12;
 
 function Relation({ title, rows, children, onAgainst }: RelationProps) {
@@ -113,10 +113,10 @@ function Relation({ title, rows, children, onAgainst }: RelationProps) {
                 <button
                   type="button"
                   className="ml-auto shrink-0 text-[12px] text-soft underline hover:text-ink"
-                  aria-label={`Hold against #${one.index}`}
+                  aria-label={`Compare with #${one.index}`}
                   onClick={() => onAgainst(one.index)}
                 >
-                  hold against
+                  compare with
                 </button>
               )}
             </li>

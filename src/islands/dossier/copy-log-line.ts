@@ -7,5 +7,5 @@ import { copyText } from '../ui/copy';
 export async function copyLogLine(exchange: Exchange, zoneMinutes: number): Promise<void> {
   const line = logLine(exchange, zoneMinutes);
   const copied = await copyText(line);
-  tell(copied ? `Copied for a log search: ${line}` : 'The clipboard could not be written.');
+  tell(copied ? `Copied for a log search: ${line}` : 'Could not write to the clipboard.');
 }

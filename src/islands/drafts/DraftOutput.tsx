@@ -29,9 +29,7 @@ const MOST_FAVOURITES = 9;
 /** Loops are written for those targets alone that have a language to loop in. */
 const NO_LOOP = {
   text: '',
-  warnings: [
-    'More than one request is written for curl in a POSIX shell, Node with fetch, and Python with requests: choose one of these.',
-  ],
+  warnings: ['Loops are available for curl (POSIX shell), Node fetch and Python requests only: choose one of these.'],
 };
 
 interface DraftOutputProps {
@@ -70,32 +68,29 @@ export function DraftOutput({ kept, onChange }: DraftOutputProps) {
     setChosen(id);
     setFavourites(next);
     const answer = await writeSetting('targets', { favourites: next });
-    if (!answer.ok) tell(answer.problem.sentence, { detail: 'Your keys for targets hold until this page is closed.' });
+    if (!answer.ok)
+      tell(answer.problem.sentence, { detail: 'Favourites could not be saved; they last until you close this page.' });
   };
   const copy = async (): Promise<void> => {
     const isCopied = await copyText(rendering.text);
-    tell(isCopied ? `Copied for ${target.label}.` : 'The browser does not let this page copy.');
+    tell(isCopied ? `Copied for ${target.label}.` : 'The browser does not allow this page to copy.');
   };
   return (
     <div className="flex min-h-0 min-w-0 flex-col border-line border-l p-4 text-[13px]">
       <div className="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1">
         <Choice
-          action={{ id: 'draft-target', label: 'Choose what the draft is turned into', keys: ['t'] }}
-          label="What to turn it into"
+          action={{ id: 'draft-target', label: 'Choose the output format of the draft', keys: ['t'] }}
+          label="Output format"
           before="as"
           value={id}
           options={TARGETS.map((one) => [one.id, one.label] as const)}
           onChoose={setChosen}
         />
         <button type="button" onClick={turnFavourite} className="text-soft underline hover:text-ink">
-          {isFavourite ? 'take it off its key' : 'put it on a key'}
+          {isFavourite ? 'remove from favourites' : 'add to favourites'}
         </button>
         <span className="ml-auto flex gap-2">
-          <Button
-            action={{ id: 'draft-copy', label: 'Copy what the draft comes to', keys: ['y'] }}
-            isMain
-            onClick={copy}
-          >
+          <Button action={{ id: 'draft-copy', label: 'Copy the command or code', keys: ['y'] }} isMain onClick={copy}>
             Copy
           </Button>
           <Button
@@ -147,7 +142,7 @@ interface FavouriteProps {
 function Favourite({ id, number, isChosen, onChoose }: FavouriteProps) {
   const label = findTarget(id)?.label ?? id;
   const button = useControl<HTMLButtonElement>(
-    { id: `favourite-${number}`, label: `Turn the draft into ${label}`, keys: [String(number)] },
+    { id: `favourite-${number}`, label: `Convert the draft to ${label}`, keys: [String(number)] },
     'click',
   );
   return (
@@ -179,21 +174,23 @@ function OutputOptions({ options, onOptions }: OutputOptionsProps) {
   );
   return (
     <details>
-      <summary className="cursor-pointer text-soft">How it is written</summary>
+      <summary className="cursor-pointer text-soft">Code options</summary>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1 py-1">
-        {check('secrets from the environment', options.secretsFromEnv, { secretsFromEnv: !options.secretsFromEnv })}
+        {check('read credentials from environment variables', options.secretsFromEnv, {
+          secretsFromEnv: !options.secretsFromEnv,
+        })}
         {check('left-out headers as comments', options.commentsLeftOut, { commentsLeftOut: !options.commentsLeftOut })}
         {check('as a function', options.asFunction, { asFunction: !options.asFunction })}
-        {check('takes any certificate', options.ignoresCertificate, {
+        {check('skip TLS certificate check (insecure)', options.ignoresCertificate, {
           ignoresCertificate: !options.ignoresCertificate,
         })}
         <Choice
-          label="How headers are written"
+          label="Headers in the code"
           before="headers as"
           value={options.headers}
           options={[
             ['map', 'one map'],
-            ['calls', 'a call each'],
+            ['calls', 'one call each'],
           ]}
           onChoose={(headers) => set({ headers })}
         />
@@ -202,14 +199,14 @@ function OutputOptions({ options, onOptions }: OutputOptionsProps) {
           before="redirects"
           value={options.redirects ?? 'client'}
           options={[
-            ['client', 'as the client does'],
-            ['follow', 'are followed'],
-            ['stop', 'are not followed'],
+            ['client', 'client default'],
+            ['follow', 'follow'],
+            ['stop', 'don’t follow'],
           ]}
           onChoose={(redirects) => set({ redirects: redirects === 'client' ? undefined : redirects })}
         />
         <Choice
-          label="What is printed"
+          label="Output"
           before="prints"
           value={options.prints}
           options={[
@@ -234,11 +231,11 @@ function OutputOptions({ options, onOptions }: OutputOptionsProps) {
           s
         </label>
         <label className="flex items-center gap-1 text-soft">
-          by proxy
+          proxy
           <input
-            aria-label="Address of a proxy"
+            aria-label="URL of a proxy"
             value={options.proxy ?? ''}
-            placeholder="http://127.0.0.1:3128"
+            placeholder="http://proxy.example:8080"
             onChange={({ target }) => set({ proxy: target.value.trim() === '' ? undefined : target.value.trim() })}
             className="w-44 border border-line bg-paper px-1 text-ink"
           />

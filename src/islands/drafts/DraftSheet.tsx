@@ -122,17 +122,15 @@ function QueryPart({ kept, onChange }: Changing) {
       title="Query"
       tools={
         <>
-          <Tool onClick={() => set([...pieces, 'name='])}>add one</Tool>
-          {pieces.length > 0 ? (
-            <Tool onClick={() => set([], [...kept.spareQuery, ...pieces])}>leave out all</Tool>
-          ) : null}
+          <Tool onClick={() => set([...pieces, 'name='])}>add</Tool>
+          {pieces.length > 0 ? <Tool onClick={() => set([], [...kept.spareQuery, ...pieces])}>exclude all</Tool> : null}
           {kept.spareQuery.length > 0 ? (
-            <Tool onClick={() => set([...pieces, ...kept.spareQuery], [])}>keep all</Tool>
+            <Tool onClick={() => set([...pieces, ...kept.spareQuery], [])}>include all</Tool>
           ) : null}
         </>
       }
     >
-      {pieces.length + kept.spareQuery.length === 0 ? <p className="text-soft">The address has no query.</p> : null}
+      {pieces.length + kept.spareQuery.length === 0 ? <p className="text-soft">No query.</p> : null}
       {pieces.map((piece, at) => {
         const { name, value } = readPiece(piece);
         return (
@@ -140,7 +138,7 @@ function QueryPart({ kept, onChange }: Changing) {
           <div key={at} className="mb-1 grid grid-cols-[auto_minmax(0,1fr)_minmax(0,2fr)_auto] items-center gap-2">
             <input
               type="checkbox"
-              aria-label={`Keep the parameter ${name}`}
+              aria-label={`Send the parameter ${name}`}
               checked
               onChange={() =>
                 set(
@@ -185,7 +183,7 @@ function QueryPart({ kept, onChange }: Changing) {
         <div key={at} className="mb-1 flex items-center gap-2 text-soft">
           <input
             type="checkbox"
-            aria-label={`Keep the parameter ${readPiece(piece).name}`}
+            aria-label={`Send the parameter ${readPiece(piece).name}`}
             checked={false}
             onChange={() =>
               set(
@@ -202,7 +200,7 @@ function QueryPart({ kept, onChange }: Changing) {
   );
 }
 
-/** Long because a variable is named, filled in, hidden and put back by controls of one row. */
+/** Long because a variable is named, filled in, hidden and inline by controls of one row. */
 function VariablesPart({ draft, edit }: EditingProps) {
   const set = (at: number, change: Partial<Draft['variables'][number]>): void =>
     edit((before) => ({
@@ -221,13 +219,13 @@ function VariablesPart({ draft, edit }: EditingProps) {
             }))
           }
         >
-          add one
+          add
         </Tool>
       }
     >
       {draft.variables.length === 0 ? (
         <p className="text-soft">
-          {'None. {{ }} beside a value lifts it into one; in any text, {{name}} stands for its value.'}
+          {'No variables. {{ }} beside a value makes it one; in any text, {{name}} is replaced by its value.'}
         </p>
       ) : null}
       {draft.variables.map((variable, at) => (
@@ -262,11 +260,11 @@ function VariablesPart({ draft, edit }: EditingProps) {
           </label>
           <button
             type="button"
-            aria-label={`Put the value of ${variable.name} back`}
+            aria-label={`Replace ${variable.name} by its value`}
             onClick={() => edit((before) => dropVariable(before, variable.name))}
             className="text-soft hover:text-ink"
           >
-            put back
+            inline
           </button>
         </div>
       ))}
@@ -274,7 +272,7 @@ function VariablesPart({ draft, edit }: EditingProps) {
   );
 }
 
-/** What was changed against the captured request. */
+/** Changes against the captured request. */
 function ChangesPart({ captureId, kept }: { readonly captureId: string; readonly kept: KeptDraft }) {
   const [captured, setCaptured] = useState<Draft>();
   const { exchange } = kept;
@@ -291,8 +289,8 @@ function ChangesPart({ captureId, kept }: { readonly captureId: string; readonly
   if (captured === undefined) return null;
   const changes = changesOf(captured, kept.draft);
   return (
-    <Part title="What was changed">
-      {changes.length === 0 ? <p className="text-soft">Nothing: it is the captured request.</p> : null}
+    <Part title="Changes">
+      {changes.length === 0 ? <p className="text-soft">None: this is the captured request.</p> : null}
       <ul>
         {changes.map((change) => (
           <li key={change}>{change}</li>

@@ -46,14 +46,14 @@ function Sheet({ card, drafts }: { readonly card: CaptureCard; readonly drafts: 
                 action={{ id: 'draft-undo', label: 'Undo the last change of the draft', keys: ['u'] }}
                 onClick={() => drafts.undo(current.id)}
               >
-                {drafts.canUndo(current.id) ? 'Undo' : 'Nothing to undo'}
+                {drafts.canUndo(current.id) ? 'Undo' : 'Undo'}
               </Button>
               <Button
                 onClick={() => drafts.add({ ...current, id: newId(), name: `${current.name}, again`.slice(0, 200) })}
               >
                 Duplicate
               </Button>
-              <Button onClick={() => drafts.drop(current)}>Drop</Button>
+              <Button onClick={() => drafts.drop(current)}>Delete</Button>
             </>
           )}
           <Button onClick={() => setIsPasting(!isPasting)}>From pasted text</Button>
@@ -72,7 +72,7 @@ function Sheet({ card, drafts }: { readonly card: CaptureCard; readonly drafts: 
         isPasting ? null : (
           <Problem
             problem={{
-              sentence: 'There is no draft of this capture yet.',
+              sentence: 'No drafts of this capture yet.',
               advice: 'Press d on an exchange to make one of its request, paste a command, or begin with an empty one.',
             }}
           >
@@ -146,8 +146,8 @@ function PasteBox({ onDrafts }: { readonly onDrafts: (drafts: readonly KeptDraft
     const source = guessSource(text);
     const { drafts, notes } = source === undefined ? { drafts: [], notes: [] } : readBack(text, source);
     if (drafts.length === 0) {
-      tell('No request was found in this text.', {
-        detail: 'It reads curl commands for POSIX shells, cmd and PowerShell, HTTP/1.1 messages, and calls of fetch.',
+      tell('No request found in this text.', {
+        detail: 'Paste curl commands (POSIX shell, cmd, PowerShell), HTTP/1.1 messages or fetch calls.',
       });
       return;
     }

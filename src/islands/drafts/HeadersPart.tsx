@@ -39,7 +39,7 @@ export function HeadersPart({ draft, edit }: EditingProps) {
           ))}
           <Tool onClick={() => edit((before) => keepAll(before, true))}>all</Tool>
           <Tool onClick={() => edit((before) => keepAll(before, false))}>none</Tool>
-          <Tool onClick={() => edit(addHeader)}>add one</Tool>
+          <Tool onClick={() => edit(addHeader)}>add</Tool>
           <input
             aria-label="Filter the headers"
             placeholder="filter"
@@ -54,12 +54,12 @@ export function HeadersPart({ draft, edit }: EditingProps) {
       {computed.length === 0 ? null : (
         <details>
           <summary className="cursor-pointer text-soft">
-            {formatPlural(computed.length, 'header')} that the client computes itself
+            {formatPlural(computed.length, 'header')} set by the HTTP client
           </summary>
           {computed.map(row)}
         </details>
       )}
-      {draft.headers.length === 0 ? <p className="text-soft">It has no headers.</p> : null}
+      {draft.headers.length === 0 ? <p className="text-soft">No headers.</p> : null}
     </Part>
   );
 }
@@ -80,7 +80,7 @@ function HeaderRow({ header, at, edit }: HeaderRowProps) {
     >
       <input
         type="checkbox"
-        aria-label={`Keep the header ${name}`}
+        aria-label={`Send the header ${name}`}
         checked={header.kept}
         onChange={() => edit((before) => changeHeader(before, at, { kept: !header.kept }))}
       />
@@ -104,11 +104,11 @@ function HeaderRow({ header, at, edit }: HeaderRowProps) {
       <Lift label={`Make the header ${name} a variable`} onLift={() => edit((before) => liftHeader(before, at))} />
       <button
         type="button"
-        aria-label={`Drop the header ${name}`}
+        aria-label={`Delete the header ${name}`}
         onClick={() => edit((before) => dropHeader(before, at))}
         className="text-soft hover:text-ink"
       >
-        drop
+        delete
       </button>
     </div>
   );

@@ -26,7 +26,7 @@ export function LoopChoice({ fields = FIRST_LOOP, onFields }: LoopChoiceProps) {
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
       <Choice
-        action={{ id: 'draft-loop', label: 'Choose what the code does beyond one request', keys: ['o'] }}
+        action={{ id: 'draft-loop', label: 'Choose a loop for the code', keys: ['o'] }}
         label="What it does"
         before="it does"
         value={fields.kind}
@@ -56,7 +56,7 @@ export function LoopChoice({ fields = FIRST_LOOP, onFields }: LoopChoiceProps) {
       {fields.kind === 'table' ? field('list at', 'list', 'w-32') : null}
       {fields.kind === 'files' ? (
         <>
-          {field('addresses at', 'list', 'w-40')}
+          {field('URLs at', 'list', 'w-40')}
           {field('folder', 'folder', 'w-24')}
         </>
       ) : null}

@@ -50,9 +50,7 @@ function PayloadBody({ draft, edit, kind }: EditingProps & { readonly kind: Payl
     case 'none':
     case 'unrecorded':
       return (
-        <p className="text-soft">
-          {payload.type === 'none' ? 'It has none.' : 'The capture does not hold it: choose a type and write it.'}
-        </p>
+        <p className="text-soft">{payload.type === 'none' ? 'None.' : 'Not recorded: choose a type and write it.'}</p>
       );
     case 'bytes':
       return (
@@ -118,15 +116,15 @@ function TextEdit({ text, isJson, onText, edit }: TextEditProps) {
           <Tool
             onClick={() => {
               if (problem === undefined) onText(layOutJson(text).text);
-              else tell('It is laid out once it is JSON.', { detail: problem });
+              else tell('Formatting needs valid JSON.', { detail: problem });
             }}
           >
-            lay out
+            format
           </Tool>
         ) : null}
         <Tool onClick={lift}>make the selection a variable</Tool>
         {isJson ? (
-          <span role="status">{problem === undefined ? 'It is JSON.' : `It is no JSON: ${problem}`}</span>
+          <span role="status">{problem === undefined ? 'Valid JSON.' : `Not valid JSON: ${problem}`}</span>
         ) : null}
       </p>
     </>
@@ -156,7 +154,7 @@ function FormEdit({ text, onText }: { readonly text: string; readonly onText: (t
               onChange={({ target }) => put(writePiece(name, target.value))}
               className={FIELD}
             />
-            <Tool onClick={() => set(pieces.filter((_, place) => place !== at))}>drop</Tool>
+            <Tool onClick={() => set(pieces.filter((_, place) => place !== at))}>delete</Tool>
           </div>
         );
       })}
@@ -193,7 +191,7 @@ function OperationEdit({ text, onText }: { readonly text: string; readonly onTex
         label="Variables of the operation"
         onChange={(next) => write(operation.query, next)}
       />
-      {problem === undefined ? null : <p role="status">Not yet taken over, since they are no JSON: {problem}</p>}
+      {problem === undefined ? null : <p role="status">Not applied, not valid JSON: {problem}</p>}
     </>
   );
 }
@@ -257,7 +255,7 @@ function PartsEdit({
                 />
               </span>
             )}
-            <Tool onClick={() => set(payload.parts.filter((_, place) => place !== at))}>drop</Tool>
+            <Tool onClick={() => set(payload.parts.filter((_, place) => place !== at))}>delete</Tool>
           </div>
         );
       })}

@@ -32,7 +32,7 @@ describe('the kind of a payload', () => {
 });
 
 describe('an operation', () => {
-  it('is taken apart and put together again with all that it has', () => {
+  it('is taken apart and merged again with all that it has', () => {
     const text = '{"operationName":"Huts","query":"query Huts { huts }","variables":{"n":1}}';
     const { query, variables, rest } = readOperation(text) ?? { query: '', variables: '', rest: {} };
     expect(JSON.parse(writeOperation(query, variables, rest) ?? '')).toEqual(JSON.parse(text));

@@ -16,7 +16,7 @@ export const KIND_LABELS: readonly (readonly [PayloadKind, string])[] = [
   ['json', 'JSON'],
   ['graphql', 'GraphQL'],
   ['form', 'form'],
-  ['parts', 'form of parts'],
+  ['parts', 'multipart form'],
   ['text', 'text'],
   ['bytes', 'bytes'],
   ['file', 'a file'],
@@ -119,7 +119,7 @@ function payloadOf(kind: PayloadKind, text: string, bytes: Uint8Array, before: D
   }
 }
 
-/** How long a form of parts is once it is put together, in bytes. */
+/** How long a multipart form is once it is merged, in bytes. */
 export const formBytes = (payload: Extract<DraftPayload, { readonly type: 'parts' }>): number =>
   encodeParts(payload.parts, payload.boundary).length;
 

@@ -48,7 +48,9 @@ export function useDrafts(captureId: string): Drafts {
       new DraftKeeper(
         { keep: (kept, isLeaving) => keepDraft(captureId, kept, isLeaving), drop: (id) => dropDraft(captureId, id) },
         ({ name }, { problem: { sentence, advice } }) =>
-          tell(sentence, { detail: `The draft "${name}" is not kept as it is here. ${advice}` }),
+          tell(sentence, {
+            detail: `The draft "${name}" could not be saved; your last changes exist only in this tab. ${advice}`,
+          }),
       ),
     [captureId],
   );
@@ -104,7 +106,7 @@ export function useDrafts(captureId: string): Drafts {
       setAll(all.filter((one) => one.id !== kept.id));
       goTo({ draft: undefined });
       keeper.drop(kept);
-      tell(`"${kept.name}" is dropped.`, { action: { label: 'Undo', run: () => add(kept) } });
+      tell(`"${kept.name}" deleted.`, { action: { label: 'Undo', run: () => add(kept) } });
     },
   };
 }

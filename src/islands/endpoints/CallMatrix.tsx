@@ -62,12 +62,12 @@ function Matrix({ captureId, variation, calls }: MatrixProps) {
     <div className="px-4 py-3">
       <p className="mb-2 text-soft">
         {calls.length === 1
-          ? 'It was called once: nothing can vary.'
+          ? 'Requested once; nothing to compare.'
           : varying.length === 0
             ? `Nothing varies over these ${formatPlural(calls.length, 'call')}.`
             : `${formatPlural(varying.length, 'field')} ${varying.length === 1 ? 'varies' : 'vary'} from call to call, ${steady.length} stay.`}
         {more > 0
-          ? ` The first ${COMPARED} calls are compared; ${formatCount(more)} more are not: sift to choose others.`
+          ? ` Comparing the first ${COMPARED} of ${formatCount(COMPARED + more)} calls; filter to choose others.`
           : ''}
       </p>
       {/* In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}
@@ -129,7 +129,7 @@ function courseWords(course: Course): string {
     case 'counts':
       return course.step > 0 ? `counts up by ${course.step}` : `counts down by ${-course.step}`;
     case 'cursor':
-      return 'cursor: given by the answer before';
+      return 'cursor from the previous response';
     case 'varies':
       return 'varies';
     default:
@@ -139,7 +139,7 @@ function courseWords(course: Course): string {
 
 interface FieldRowProps {
   readonly field: CallField;
-  /** Writes code that goes through its values. */
+  /** Writes generate a loop over this parameters values. */
   readonly onLoop?: (field: CallField) => void;
 }
 
@@ -152,7 +152,7 @@ function FieldRow({ field, onLoop }: FieldRowProps) {
         <span className="text-soft">{group}</span> <b className="break-all font-semibold">{name}</b>
         {onLoop !== undefined && group === 'query' ? (
           <button type="button" className="ml-2 text-soft underline hover:text-ink" onClick={() => onLoop(field)}>
-            code that goes through it
+            generate a loop over this parameter
           </button>
         ) : null}
       </th>

@@ -4,7 +4,7 @@ import { classifyOutcome, type Spread } from '#core/analysis';
 import type { CaptureCard } from '#core/wire';
 import { formatBytes, formatCount, formatExactBytes, formatMs } from '#core/wording';
 import type { Shown } from '../capture/use-shown';
-import { siftBy, TermButton, termOf } from '../sift/SiftValue';
+import { filterBy, TermButton, termOf } from '../filter/FilterValue';
 import { $place, goTo } from '../state/address';
 import { useHome, useOneTabStop } from '../state/focus';
 import { Choice } from '../ui/Choice';
@@ -28,7 +28,7 @@ interface EndpointsViewProps {
 }
 
 const PLOT_PX = 380;
-/** More endpoints than these are reached by sifting. */
+/** More endpoints than these are reached by filtering. */
 const SHOWN = 300;
 
 /**
@@ -56,8 +56,8 @@ export default function EndpointsView({ card, shown }: EndpointsViewProps) {
           <b className="text-ink">{formatCount(endpoints.length)}</b> endpoints
         </span>
         <Choice
-          action={{ id: 'arrange', label: 'Choose the order of the endpoints', keys: ['a'] }}
-          label="Endpoints arranged by"
+          action={{ id: 'arrange', label: 'Sort the endpoints', keys: ['a'] }}
+          label="Sort endpoints by"
           before="by"
           value={order}
           options={ENDPOINT_ORDER_IDS.map((id) => [id, ENDPOINT_ORDERS[id].label] as const)}
@@ -68,7 +68,7 @@ export default function EndpointsView({ card, shown }: EndpointsViewProps) {
       <section {...home} aria-label="Endpoints" tabIndex={0} className="min-h-0 flex-1 overflow-auto outline-none">
         {endpoints.length === 0 ? (
           <p className="mx-auto mt-16 max-w-xl text-soft">
-            No exchange is shown. Change or clear the sift in the bar above, or show again what is hidden.
+            No exchanges shown. Change or clear the filter, or show what is hidden.
           </p>
         ) : (
           <table className="w-full border-collapse">
@@ -79,7 +79,7 @@ export default function EndpointsView({ card, shown }: EndpointsViewProps) {
                 <th className="px-2 text-right font-normal">failed</th>
                 <th className="px-2 text-right font-normal max-md:hidden">wire bytes</th>
                 <th className="px-2 font-normal max-xl:hidden" style={{ width: PLOT_PX + 16 }}>
-                  <span className="sr-only">durations, a stroke for each call</span>
+                  <span className="sr-only">duration of each request</span>
                   <PlotAxis scale={scale} />
                 </th>
                 <th className="pr-4 text-right font-normal">duration</th>
@@ -99,7 +99,7 @@ export default function EndpointsView({ card, shown }: EndpointsViewProps) {
           </table>
         )}
         {hidden > 0 ? (
-          <p className="px-4 py-3 text-soft">{formatCount(hidden)} more endpoints: sift to see them.</p>
+          <p className="px-4 py-3 text-soft">{formatCount(hidden)} more endpoints: filter to see them.</p>
         ) : null}
       </section>
     </>
@@ -160,16 +160,16 @@ function EndpointRow({ captureId, endpoint, scale, isOpen }: EndpointRowProps) {
               <span className="truncate max-md:whitespace-normal max-md:[overflow-wrap:anywhere]">{name}</span>
             </button>
             {counter === undefined ? null : (
-              <span className="max-w-40 shrink-0 truncate text-[12px] text-soft" title={`It pages by ${counter}`}>
+              <span className="max-w-40 shrink-0 truncate text-[12px] text-soft" title={`Paginated by ${counter}`}>
                 pages by {counter}
               </span>
             )}
             <span className="flex shrink-0 gap-1 opacity-0 focus-within:opacity-100 group-hover/row:opacity-100 max-md:hidden">
-              <TermButton label={`Only calls to ${name}`} sign="+" onClick={() => siftBy(term)} />
+              <TermButton label={`Only calls to ${name}`} sign="+" onClick={() => filterBy(term)} />
               <TermButton
                 label={`All but calls to ${name}`}
                 sign="−"
-                onClick={() => siftBy({ type: 'not', part: term })}
+                onClick={() => filterBy({ type: 'not', part: term })}
               />
             </span>
           </span>

@@ -26,7 +26,7 @@ interface FindViewProps {
 /** How to look, as the address keeps it: one letter each. */
 const MODES = {
   r: 'regular expression',
-  c: 'upper and lower case as typed',
+  c: 'match case',
   w: 'whole words',
 } as const;
 type Mode = keyof typeof MODES;
@@ -90,8 +90,8 @@ export default function FindView({ card, shown, rows }: FindViewProps) {
             if (key === 'ArrowDown' || key === 'Enter')
               list.current?.querySelector<HTMLElement>('[data-hit], [data-fold]')?.focus();
           }}
-          aria-label="Find in addresses, headers, payloads, bodies and messages"
-          placeholder="a value that you saw on the page, an id, a text"
+          aria-label="Find in URLs, headers, payloads, bodies and messages"
+          placeholder="text, id or value to find"
           className="h-8 w-120 max-w-full border border-line bg-sheet px-2.5 font-mono text-[13px]"
         />
         {MODE_LETTERS.map((letter) => (
@@ -111,7 +111,7 @@ export default function FindView({ card, shown, rows }: FindViewProps) {
           </label>
         ))}
       </div>
-      <Outcome finding={finding} groups={groups} of={rows.length} isSifted={visible.size < rows.length} />
+      <Outcome finding={finding} groups={groups} of={rows.length} isFiltered={visible.size < rows.length} />
       {/* In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}
       <section
         ref={takeList}
@@ -133,7 +133,7 @@ interface Group {
   readonly hits: readonly Hit[];
 }
 
-/** The hits of the exchanges that the sift lets through, by exchange: data first, code last, where a value means least. */
+/** The hits of the exchanges that the filter lets through, by exchange: data first, code last, where a value means least. */
 function groupHits(hits: readonly Hit[], rows: readonly ExchangeRow[], visible: ReadonlySet<number>): Group[] {
   const byIndex = groupBy(hits, ({ index }): number | undefined => (visible.has(index) ? index : undefined));
   const groups = rows.flatMap((row) => {
@@ -155,33 +155,33 @@ interface OutcomeProps {
   readonly finding: Finding;
   readonly groups: readonly Group[];
   readonly of: number;
-  readonly isSifted: boolean;
+  readonly isFiltered: boolean;
 }
 
 /** How far the search is, what it found, and what stopped it. */
-function Outcome({ finding, groups, of, isSifted }: OutcomeProps) {
+function Outcome({ finding, groups, of, isFiltered }: OutcomeProps) {
   if (finding.state === 'idle') return null;
   const count = groups.reduce((sum, { hits }) => sum + hits.length, 0);
   const left = finding.hits.length - count;
   const found =
     count === 0
       ? finding.state === 'running'
-        ? 'Nothing yet'
-        : 'It stands nowhere'
+        ? 'No matches yet'
+        : 'No matches'
       : `${formatPlural(count, 'hit')} in ${formatPlural(groups.length, 'exchange')}`;
-  const among = isSifted ? ' of those that the sift lets through' : '';
+  const among = isFiltered ? ' among those that match the filter' : '';
   return (
     <div className="shrink-0 px-4 py-2.5">
       <p role="status" data-find-outcome={finding.state}>
         <b>{found}</b>
         {among}
-        {left > 0 ? `; ${formatCount(left)} more are in exchanges that are sifted out or hidden` : ''}.{' '}
+        {left > 0 ? `; ${formatCount(left)} more are in exchanges that are filtered out or hidden` : ''}.{' '}
         <span className="text-soft">
           {finding.state === 'running'
             ? `Searching: ${formatCount(finding.searched)} of ${formatCount(of)} exchanges.`
             : ''}
           {finding.state === 'ended' && count === 0 && finding.problem === undefined
-            ? 'Looked for as typed, URL-encoded, JSON-escaped, in base64, and as a number or date in its common forms, in all that was recorded. What the recorder left out cannot be found.'
+            ? 'Searched as typed, URL-encoded, JSON-escaped, in base64, and as a number or date in its common forms. Bodies that were not recorded cannot be searched.'
             : ''}
         </span>
       </p>

@@ -41,7 +41,7 @@ export function ActionList({ onClose }: ActionListProps) {
           setPlace(0);
         }}
         aria-label="Search the actions"
-        placeholder="What do you want to do?"
+        placeholder="Search actions"
         className="w-full border-line border-b bg-sheet px-4 py-3 text-base outline-none"
       />
       <ul className="max-h-96 overflow-auto py-1">
@@ -58,7 +58,7 @@ export function ActionList({ onClose }: ActionListProps) {
           </li>
         ))}
         {actions.length === 0 ? (
-          <li className="px-4 py-3 text-soft">No action is called that. Clear the words to see all.</li>
+          <li className="px-4 py-3 text-soft">No matching action. Clear the words to see all.</li>
         ) : null}
       </ul>
     </dialog>

@@ -46,7 +46,7 @@ export function DropLayer() {
   if (!isOver) return null;
   return (
     <div className="pointer-events-none fixed inset-0 z-50 flex items-center justify-center border-4 border-route border-dashed bg-paper/85">
-      <p className="font-bold text-2xl">Drop to put it on the shelf</p>
+      <p className="font-bold text-2xl">Drop to import it</p>
     </div>
   );
 }
@@ -60,7 +60,7 @@ async function takeDropped(transfer: DataTransfer): Promise<void> {
     return;
   }
   if (files.length === 0) {
-    tell('There is no capture in what was dropped.', { detail: 'Drop files that end in .har, .json, .zip or .gz.' });
+    tell('No capture found in the dropped files.', { detail: 'Drop files that end in .har, .json, .zip or .gz.' });
   }
   await takeIn(files);
 }
@@ -78,5 +78,5 @@ function takePasted(event: ClipboardEvent): void {
   if (files.length > 0) takeIn(files);
   else if (/^\s*[[{]/.test(text)) takeIn([new File([text], 'pasted capture')]);
   else if (text !== '')
-    tell('What was pasted is no capture.', { detail: 'Copy the text of a .har file, from { to }.' });
+    tell('The pasted text is not a capture.', { detail: 'Copy the text of a .har file, from { to }.' });
 }

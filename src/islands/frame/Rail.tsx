@@ -21,7 +21,7 @@ export function Rail({ current, captureId }: RailProps) {
     <nav aria-label="Views" className="flex w-19 shrink-0 flex-col overflow-y-auto border-line border-r bg-sheet">
       <a
         href="/"
-        aria-label="Trazado, to the shelf"
+        aria-label="Trazado, home"
         className="flex h-11.5 shrink-0 items-center justify-center border-line border-b"
       >
         <Mark />
@@ -50,7 +50,7 @@ function RailLink({ view, label, captureId, isCurrent, children }: RailLinkProps
   const place = useStore($place);
   const look = isCurrent ? 'border-route font-bold text-ink' : 'border-transparent text-soft hover:text-ink';
   const go = (event: React.MouseEvent): void => {
-    // Another view of the same capture needs no new page, and keeps sift, page and zoom.
+    // Another view of the same capture needs no new page, and keeps filter, page and zoom.
     if (captureId === undefined || place.view === 'shelf' || event.ctrlKey || event.metaKey || event.shiftKey) return;
     event.preventDefault();
     goTo({ view, isOpen: false });

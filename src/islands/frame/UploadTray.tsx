@@ -9,7 +9,7 @@ export function UploadTray() {
   const uploads = Object.values(useStore($uploads));
   if (uploads.length === 0) return null;
   return (
-    <section aria-label="Incoming files" className="shrink-0 border-line border-t bg-sheet">
+    <section aria-label="Imports" className="shrink-0 border-line border-t bg-sheet">
       {uploads.map((upload) => (
         <div
           key={upload.id}
@@ -27,7 +27,7 @@ function UploadLine({ upload }: { readonly upload: Upload }) {
   switch (upload.state) {
     case 'sending': {
       const done = share(upload.sentBytes, upload.totalBytes);
-      const word = `${formatBytes(upload.sentBytes)} of ${formatBytes(upload.totalBytes)} taken in`;
+      const word = `${formatBytes(upload.sentBytes)} of ${formatBytes(upload.totalBytes)} imported`;
       return (
         <Progress
           upload={upload}
@@ -37,7 +37,7 @@ function UploadLine({ upload }: { readonly upload: Upload }) {
       );
     }
     case 'waiting':
-      return <Progress upload={upload} share={1} word="waiting for the one before it to be read" />;
+      return <Progress upload={upload} share={1} word="waiting for the previous file" />;
     case 'reading': {
       const done = share(upload.readBytes, upload.totalBytes);
       const word = `${formatPlural(upload.exchanges, 'exchange')} read`;
@@ -69,7 +69,7 @@ function UploadLine({ upload }: { readonly upload: Upload }) {
       return (
         <>
           <p role="alert" className="flex-1 border-failed border-l-2 pl-3">
-            "{upload.name}" was not taken in. {upload.problem.sentence} {upload.problem.advice}
+            "{upload.name}" could not be imported. {upload.problem.sentence} {upload.problem.advice}
           </p>
           <Button onClick={() => forgetUpload(upload.id)} label={`Dismiss the message on ${upload.name}`}>
             Dismiss
@@ -127,21 +127,21 @@ function ResultLine({ result }: { readonly result: ImportResult }) {
     case 'imported':
       return (
         <>
-          <p role="status">"{result.name}" is on the shelf.</p>
+          <p role="status">"{result.name}" was imported.</p>
           <OpenLink captureId={result.id} />
         </>
       );
     case 'duplicate':
       return (
         <>
-          <p role="status">This file is on the shelf already, as "{result.name}".</p>
+          <p role="status">Already imported as "{result.name}".</p>
           <OpenLink captureId={result.id} />
         </>
       );
     case 'unreadable':
       return (
         <p role="alert" className="border-failed border-l-2 pl-3">
-          "{result.name}" was not taken in. {result.sentence} {result.advice}
+          "{result.name}" could not be imported. {result.sentence} {result.advice}
         </p>
       );
     default:

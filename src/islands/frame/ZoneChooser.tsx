@@ -35,7 +35,7 @@ export function ZoneChooser({ recorded, isShelf, epoch }: ZoneChooserProps) {
   };
   return (
     <select
-      aria-label="Zone of the times shown"
+      aria-label="Time zone"
       value={zone}
       onChange={(event) => goTo({ zone: ZONES.find((known) => known === event.target.value) ?? 'recorded' })}
       className="bg-sheet px-1 text-soft"

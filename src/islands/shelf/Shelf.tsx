@@ -26,7 +26,7 @@ const GAP_PX = 10;
 const OVERSCAN = 4;
 const LOOK_AGAIN_MS = 1500;
 
-const PICK = { id: 'pick', label: 'Choose files to put on the shelf', keys: ['o'] };
+const PICK = { id: 'pick', label: 'Choose files to import', keys: ['o'] };
 const SEARCH = { id: 'search', label: 'Search the shelf', keys: ['/'] };
 
 /** The home screen: every capture kept on this machine, and the ways to bring more. */
@@ -193,9 +193,7 @@ function Cards({ all, onChange }: CardsProps) {
         className="min-h-0 flex-1 overflow-auto px-5 pt-3 focus-visible:outline-offset-[-2px]"
       >
         {cards.length === 0 ? (
-          <p className="mt-10 text-center text-soft">
-            No capture holds all of these words. Clear the search to see all.
-          </p>
+          <p className="mt-10 text-center text-soft">No matching captures. Clear the search to see all.</p>
         ) : null}
         <ul ref={list} className="relative" style={{ height: virtual.getTotalSize() }}>
           {virtual.getVirtualItems().map((item) => {
@@ -275,7 +273,7 @@ function ShelfTally({ shown, all, children }: ShelfTallyProps) {
     <div className="flex min-h-8 shrink-0 flex-wrap items-center gap-x-5 border-line border-b px-5 text-soft">
       <span>{count}</span>
       {storage.state === 'there' ? <span>{formatBytes(storage.value.bytes)} on this machine's disk</span> : null}
-      <span>Drop files or folders anywhere, or paste one.</span>
+      <span>Drop files or folders anywhere, or paste HAR text.</span>
       {children}
     </div>
   );
@@ -315,8 +313,8 @@ function EmptyShelf({ onPick }: { readonly onPick: () => void }) {
     <div className="mx-auto mt-20 max-w-xl border border-line border-dashed bg-sheet p-10">
       <h2 className="font-bold text-xl">Nothing is on the shelf yet.</h2>
       <p className="mt-2 text-soft">
-        Drop a HAR file anywhere on this page, paste its text, or choose it; gzip, zip and whole folders do as well. It
-        stays on this machine: nothing is sent anywhere.
+        Drop a HAR file anywhere on this page, paste its text, or choose it; gzip, zip and folders work too. It stays on
+        this machine: nothing is sent anywhere.
       </p>
       <p className="mt-2 text-soft">
         To record one, open your browser's network recorder before the page loads, load the page, and save everything as

@@ -75,16 +75,8 @@ export function ShelfCard({ card, isChosen, onChoose, onDelete, onRename, onNote
           <CardText card={card} />
           <dl className="w-42 text-[13px] leading-tight">
             <Figure value={formatCount(tally.exchanges)} word="exchanges" />
-            <Figure
-              value={formatBytes(tally.wireBytes)}
-              exact={formatExactBytes(tally.wireBytes)}
-              word="over the wire"
-            />
-            <Figure
-              value={formatBytes(tally.bodyBytes)}
-              exact={formatExactBytes(tally.bodyBytes)}
-              word="once decoded"
-            />
+            <Figure value={formatBytes(tally.wireBytes)} exact={formatExactBytes(tally.wireBytes)} word="on the wire" />
+            <Figure value={formatBytes(tally.bodyBytes)} exact={formatExactBytes(tally.bodyBytes)} word="decoded" />
             <Figure value={formatShare(savedShare(tally))} word="from cache" />
           </dl>
         </a>
@@ -172,7 +164,7 @@ function EditField({ label, text, onEnd }: EditFieldProps) {
         }}
         className="w-full border border-soft bg-paper px-2 py-1.5 text-base"
       />
-      <span className="shrink-0 text-[13px] text-soft">Enter keeps it, Esc leaves it</span>
+      <span className="shrink-0 text-[13px] text-soft">Enter to save, Esc to cancel</span>
     </div>
   );
 }

@@ -36,8 +36,8 @@ export interface Place {
   readonly zone: Zone;
   /** Where the route leads, as it is asked for; absent for the load. */
   readonly to: string | undefined;
-  /** The sift as it was typed. */
-  readonly sift: string;
+  /** The filter as it was typed. */
+  readonly filter: string;
   readonly hidden: readonly Noise[];
   /** What of the load the chart shows; absent for all of it. */
   readonly window: TimeWindow | undefined;
@@ -87,7 +87,8 @@ export function readPlace(search: string, pathname = '/'): Place {
     lane: isNumber ? undefined : text('lane'),
     zone: ZONES.find((known) => known === zone) ?? 'recorded',
     to: text('to'),
-    sift: query.get('sift') ?? '',
+    // What older addresses say.
+    filter: query.get('filter') ?? query.get('sift') ?? '',
     hidden: NOISES.filter((noise) => hidden.includes(noise)),
     window: readWindow(query.get('window')),
     lanes: text('lanes'),
@@ -121,7 +122,7 @@ export function writePlace(place: Place): string {
   };
   set('page', place.page);
   set('to', place.to);
-  set('sift', place.sift);
+  set('filter', place.filter);
   set('hide', place.hidden.join(' '));
   set('window', window === undefined ? undefined : `${roundMs(window.fromMs)}_${roundMs(window.toMs)}`);
   set('lanes', place.lanes);
@@ -154,7 +155,7 @@ const UNDONE_BY_BACK = [
   'isOpen',
   'page',
   'to',
-  'sift',
+  'filter',
   'endpoint',
   'draft',
   'lanes',

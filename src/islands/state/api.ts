@@ -3,8 +3,8 @@ import type { DelayName, VisitForecast } from '#core/cache';
 import type { Held } from '#core/compare';
 import type { CookieTrail } from '#core/content';
 import type { FoundInCapture } from '#core/diagnose';
+import type { KnownName } from '#core/filter';
 import type { FindQuery } from '#core/find';
-import type { KnownName } from '#core/sift';
 import {
   type CaptureCard,
   type ExchangeDossier,
@@ -23,7 +23,7 @@ export type Answer<T> =
 
 const UNREACHABLE: ProblemAnswer = {
   code: 'unreachable',
-  sentence: 'Trazado does not answer: it has probably been stopped.',
+  sentence: 'Trazado does not respond: it has probably been stopped.',
   advice: 'Start it again in its terminal, then try once more.',
 };
 
@@ -89,7 +89,7 @@ export const changeCapture = (
     body: JSON.stringify(change),
   });
 
-/** Values of headers and cookies for every exchange, by their names in a sift. */
+/** Values of headers and cookies for every exchange, by their names in a filter. */
 export const fetchColumns = (id: string, names: readonly string[]): Promise<Answer<Record<string, PackedTexts>>> =>
   request(`/api/captures/${id}/columns?${names.map((name) => `name=${encodeURIComponent(name)}`).join('&')}`);
 
@@ -97,10 +97,10 @@ export const fetchColumns = (id: string, names: readonly string[]): Promise<Answ
 export const fetchNames = (id: string): Promise<Answer<KnownName[]>> => request(`/api/captures/${id}/names`);
 
 /** A setting; null where it was never set. */
-export const fetchSetting = <T>(name: 'sifts' | 'targets'): Promise<Answer<T | null>> =>
+export const fetchSetting = <T>(name: 'filters' | 'targets'): Promise<Answer<T | null>> =>
   request(`/api/settings/${name}`);
 
-export const writeSetting = (name: 'sifts' | 'targets', value: unknown): Promise<Answer<unknown>> =>
+export const writeSetting = (name: 'filters' | 'targets', value: unknown): Promise<Answer<unknown>> =>
   request(`/api/settings/${name}`, {
     method: 'PUT',
     headers: { 'content-type': 'application/json' },
@@ -158,13 +158,13 @@ export type FoundAnswer =
   | { readonly state: 'reading' }
   | (FoundInCapture & {
       readonly state: 'there';
-      /** Reasons for which findings were set aside, by their keys. */
+      /** Reasons for which findings were dismissed, by their keys. */
       readonly dismissed: Readonly<Record<string, string>>;
     });
 
 export const fetchFindings = (id: string): Promise<Answer<FoundAnswer>> => request(`/api/captures/${id}/findings`);
 
-/** Sets a finding aside for a reason; without one it is taken back. Gives all that are set aside. */
+/** Dismisses a finding for a reason; without one it is restored. Gives all that are dismissed. */
 export const dismissFinding = (
   id: string,
   key: string,
@@ -191,7 +191,7 @@ export async function fetchBytes(address: string): Promise<Answer<Uint8Array<Arr
 export const fetchVariation = (id: string, places: readonly number[]): Promise<Answer<Variation>> =>
   request(`/api/captures/${id}/variation?${places.map((place) => `place=${place}`).join('&')}`);
 
-/** Two exchanges held against each other, part by part. */
+/** Two exchanges compared with each other, part by part. */
 export const fetchHeld = (id: string, here: number, there: number): Promise<Answer<Held>> =>
   request(`/api/captures/${id}/held?here=${here}&there=${there}`);
 

@@ -78,7 +78,7 @@ export function useOneTabStop<T extends HTMLElement>(rows: string, along: Along 
       last.current = items.flat()[0] ?? null;
     stopAt(items, last.current, along);
   });
-  // A list may come long after its view, when a sift lets something through again.
+  // A list may come long after its view, when a filter lets something through again.
   return useCallback(
     (target: T) => {
       list.current = target;

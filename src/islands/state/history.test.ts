@@ -79,8 +79,8 @@ describe('going to another place', () => {
 
   it('leaves the entry that it steps away from as it was left', () => {
     goTo({ window: { fromMs: 10, toMs: 90 } });
-    goTo({ sift: 'kind = data' });
-    expect(entries).toEqual(['/c/1/waterfall?window=10_90', '/c/1/waterfall?sift=kind+%3D+data&window=10_90']);
+    goTo({ filter: 'kind = data' });
+    expect(entries).toEqual(['/c/1/waterfall?window=10_90', '/c/1/waterfall?filter=kind+%3D+data&window=10_90']);
   });
 
   it('tries again where the browser refuses', () => {

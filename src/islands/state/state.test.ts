@@ -14,7 +14,7 @@ describe('the address', () => {
         ...NOWHERE,
         page: 'all',
         exchange: 141,
-        sift: 'kind = data and "a b"',
+        filter: 'kind = data and "a b"',
         hidden: ['extension', 'third'],
         window: { fromMs: -0.5, toMs: 860.125 },
         hit: 'response body 3',

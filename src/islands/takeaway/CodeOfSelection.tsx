@@ -80,7 +80,7 @@ export default function CodeOfSelection({ captureId, indexes, onSave, onProblem 
             checked={secretsFromEnv}
             onChange={({ target: { checked } }) => setSecretsFromEnv(checked)}
           />
-          secrets from the environment
+          read credentials from environment variables
         </label>
       </p>
       <p role="status" className="mt-1 text-[13px] text-soft">
@@ -88,7 +88,7 @@ export default function CodeOfSelection({ captureId, indexes, onSave, onProblem 
           ? selection.problem
           : secretsFromEnv
             ? 'Credentials are read from the environment when it runs.'
-            : 'Credentials stand in it as they were captured.'}
+            : 'Warning: the code contains the captured credentials.'}
       </p>
       <p className="mt-2">
         <Button onClick={save} isOff={!selection.ok}>

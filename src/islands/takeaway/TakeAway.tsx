@@ -23,7 +23,7 @@ interface TakeAwayProps {
 const CHART_PX = 900;
 
 // Conversion is loaded when it is first asked for.
-/** What came of the last thing that was taken away. */
+/** What came of the last thing that was deleted. */
 interface Said {
   readonly text: string;
   readonly detail: string | undefined;
@@ -31,7 +31,7 @@ interface Said {
 
 const CodeOfSelection = lazy(() => import('./CodeOfSelection'));
 
-const TAKE_AWAY = { id: 'take-away', label: 'Take away: the chart or the exchanges as a file', keys: ['x'] };
+const TAKE_AWAY = { id: 'take-away', label: 'Export: the chart or the exchanges as a file', keys: ['x'] };
 
 /** What can be saved, and what came of the last saving. */
 function useSaving(card: CaptureCard, shown: Shown, rows: readonly ChartRow[]) {
@@ -105,11 +105,11 @@ export function TakeAway({ card, shown, rows }: TakeAwayProps) {
         }}
         className="text-soft underline hover:text-ink"
       >
-        take away
+        export
       </button>
       <dialog
         ref={dialog}
-        aria-label="Take away"
+        aria-label="Export"
         className="m-auto w-130 whitespace-normal border border-ink bg-sheet p-5 text-ink backdrop:bg-shade"
       >
         <h2 className="font-bold text-base">The chart as a picture</h2>
@@ -125,17 +125,17 @@ export function TakeAway({ card, shown, rows }: TakeAwayProps) {
           <Button onClick={() => savePng(false)}>PNG of the whole load</Button>
         </p>
         <h2 className="mt-5 font-bold text-base">The {counted} shown</h2>
-        <p className="text-soft">A HAR file holds them as they were recorded, secrets and all.</p>
+        <p className="text-soft">The HAR file contains everything as recorded, including cookies and tokens.</p>
         <p className="mt-2 flex flex-wrap gap-2">
           <Button onClick={() => saved(fileName(card.name, 'csv'), csvFile(rowsToCsv(exchanges)))}>CSV</Button>
           <Button onClick={() => save('json', 'application/json', JSON.stringify(exchanges.map(rowJson), null, 2))}>
             JSON
           </Button>
-          <Button onClick={saveHar}>HAR of just these</Button>
+          <Button onClick={saveHar}>HAR of these</Button>
           <CsvMark />
         </p>
         {isOpen ? (
-          <Suspense fallback={<p className="mt-5 text-soft">Loading what else there is</p>}>
+          <Suspense fallback={<p className="mt-5 text-soft">Loading</p>}>
             <CodeOfSelection
               captureId={card.id}
               indexes={exchanges.map(({ index }) => index)}
@@ -159,14 +159,14 @@ export function TakeAway({ card, shown, rows }: TakeAwayProps) {
 }
 
 function subtitleOf(shown: Shown, isPart: boolean): string {
-  const { window, sift } = $place.get();
+  const { window, filter } = $place.get();
   const of = shown.arrangement.placed.length;
   const counted =
     shown.placed.length === of
       ? formatPlural(of, 'exchange')
       : `${shown.placed.length} of ${formatPlural(of, 'exchange')}`;
   const { fromMs, toMs } = isPart && window !== undefined ? window : shown.whole;
-  return `${counted}${sift === '' ? '' : `, sifted by ${sift}`}; ${formatMs(fromMs)} to ${formatMs(toMs)}`;
+  return `${counted}${filter === '' ? '' : `, filtered by ${filter}`}; ${formatMs(fromMs)} to ${formatMs(toMs)}`;
 }
 
 /** The colours of the look that is on screen. */
@@ -183,7 +183,7 @@ function readColours(): ChartColours {
     ink: of('ink'),
     soft: of('soft'),
     grid: of('grid'),
-    outcome: { plain: of('net'), spared: of('spared'), redirect: of('redirect'), failed: of('failed') },
+    outcome: { plain: of('net'), cached: of('cached'), redirect: of('redirect'), failed: of('failed') },
   };
   probe.remove();
   return colours;

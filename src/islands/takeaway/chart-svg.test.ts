@@ -37,7 +37,7 @@ const draw = (urls: readonly string[], isGrouped = false) => {
       ink: '#000',
       soft: '#555',
       grid: '#eee',
-      outcome: { plain: 'navy', spared: 'green', redirect: 'ochre', failed: 'crimson' },
+      outcome: { plain: 'navy', cached: 'green', redirect: 'ochre', failed: 'crimson' },
     },
   });
 };

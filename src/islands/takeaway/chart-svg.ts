@@ -26,7 +26,7 @@ export interface ChartColours {
 
 export interface ChartDrawing {
   readonly title: string;
-  /** What is drawn, in a sentence: how many exchanges, by which sift, over what time. */
+  /** What is drawn, in a sentence: how many exchanges, by which filter, over what time. */
   readonly subtitle: string;
   readonly rows: readonly ChartRow[];
   readonly milestones: readonly Milestone[];
@@ -192,7 +192,7 @@ function drawStairs({ row }: Placed, startMs: number, scale: Scale, colour: stri
 
 const OUTCOME_WORDS: Record<OutcomeClass, string> = {
   plain: 'network',
-  spared: 'spared by cache or the like',
+  cached: 'from cache',
   redirect: 'redirect',
   failed: 'failed',
 };

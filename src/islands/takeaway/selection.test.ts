@@ -15,7 +15,7 @@ describe('the numbers of a selection', () => {
   ])('%j means %j', (text, indexes) => expect(readSelection(text, SHOWN)).toEqual({ ok: true, indexes }));
 
   it.each([
-    ['beds', '"beds" is no number: write numbers and spans, as 76, 80-86.'],
+    ['beds', '"beds" is not a number. Use numbers and ranges, e.g. 76, 80-86.'],
     ['76, 5', 'None of the 6 shown has the number 5.'],
     ['86-84', 'None of the 6 shown has the number 86-84.'],
   ])('%j cannot be meant', (text, problem) => expect(readSelection(text, SHOWN)).toEqual({ ok: false, problem }));

@@ -18,7 +18,7 @@ export function readSelection(text: string, shown: readonly number[]): Selection
   for (const word of words) {
     const [, from, to = from] = /^#?(\d+)(?:[-–]#?(\d+))?$/.exec(word) ?? [];
     if (from === undefined || to === undefined) {
-      return { ok: false, problem: `"${word}" is no number: write numbers and spans, as 76, 80-86.` };
+      return { ok: false, problem: `"${word}" is not a number. Use numbers and ranges, e.g. 76, 80-86.` };
     }
     const [first, last] = [Number(from), Number(to)];
     const meant = ordered.filter((index) => index >= first && index <= last);

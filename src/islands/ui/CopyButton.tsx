@@ -20,7 +20,7 @@ export function CopyButton({ text, withName, label, children = 'copy' }: CopyBut
       onClick={async (event) => {
         event.stopPropagation();
         const copied = await copyText(event.shiftKey && withName !== undefined ? withName() : await text());
-        tell(copied ? 'Copied.' : 'The browser does not let this page copy.');
+        tell(copied ? 'Copied.' : 'The browser does not allow this page to copy.');
       }}
       className="font-sans text-[12px] text-soft underline hover:text-ink"
     >

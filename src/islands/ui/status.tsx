@@ -3,14 +3,14 @@ import { classifyOutcome, type ExchangeRow, type OutcomeClass } from '#core/anal
 /** Fill, stroke and mark by outcome, as Tailwind classes: one hue each, the same everywhere. */
 export const OUTCOME_FILL: Record<OutcomeClass, string> = {
   plain: 'fill-net stroke-net',
-  spared: 'fill-spared stroke-spared',
+  cached: 'fill-cached stroke-cached',
   redirect: 'fill-redirect stroke-redirect',
   failed: 'fill-failed stroke-failed',
 };
 
 const MARK_FILL: Record<OutcomeClass, string> = {
   plain: 'bg-net',
-  spared: 'bg-spared',
+  cached: 'bg-cached',
   redirect: 'bg-redirect',
   failed: 'bg-failed',
 };

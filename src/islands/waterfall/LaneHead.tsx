@@ -1,9 +1,9 @@
 import { memo, useMemo } from 'react';
 import { type Connection, nameExchange, nameHost, tally } from '#core/analysis';
-import { printSift } from '#core/sift';
+import { printFilter } from '#core/filter';
 import { profileInFlight } from '#core/timing';
 import { formatBytes, formatPlural } from '#core/wording';
-import { siftBy, TermButton, termOf } from '../sift/SiftValue';
+import { filterBy, TermButton, termOf } from '../filter/FilterValue';
 import { FoldMark } from '../ui/FoldMark';
 import { spanOf } from './arrange';
 import { PROFILE_LEVELS, profileOutline } from './geometry';
@@ -80,11 +80,16 @@ export const LaneHead = memo(function LaneHead(props: LaneHeadProps) {
         </span>
         {/* Not reachable by Tab: a tree has one stop. The same is done by the keys + and - on the lane. */}
         <span aria-hidden="true" className="hidden gap-1 group-hover/lane:flex">
-          <TermButton label={`Only those with ${printSift(term)}`} sign="+" onClick={() => siftBy(term)} isOutOfOrder />
           <TermButton
-            label={`All but those with ${printSift(term)}`}
+            label={`Only those with ${printFilter(term)}`}
+            sign="+"
+            onClick={() => filterBy(term)}
+            isOutOfOrder
+          />
+          <TermButton
+            label={`All but those with ${printFilter(term)}`}
             sign="−"
-            onClick={() => siftBy({ type: 'not', part: term })}
+            onClick={() => filterBy({ type: 'not', part: term })}
             isOutOfOrder
           />
         </span>

@@ -9,22 +9,22 @@ import { EndMarkShape, SparedMark, Steps } from './Strip';
 const SCALE: Scale = { fromMs: 0, toMs: 400, widthPx: 400 };
 const SAMPLE = {
   ...NO_PHASES,
-  heldMs: 45,
-  lookupMs: 42,
+  blockedMs: 45,
+  dnsMs: 42,
   connectMs: 52,
-  secureMs: 48,
+  tlsMs: 48,
   sendMs: 8,
   waitMs: 110,
-  downloadMs: 95,
+  receiveMs: 95,
 };
 /** Where each phase's word stands under the sample; sending is too short to be named by itself. */
 const NAMED: readonly (readonly [PhaseName, number])[] = [
-  ['heldMs', 0],
-  ['lookupMs', 45],
+  ['blockedMs', 0],
+  ['dnsMs', 45],
   ['connectMs', 87],
-  ['secureMs', 139],
+  ['tlsMs', 139],
   ['waitMs', 195],
-  ['downloadMs', 305],
+  ['receiveMs', 305],
 ];
 
 /**
@@ -39,7 +39,7 @@ export function Legend({ onClose }: { readonly onClose: () => void }) {
       data-legend
     >
       <div className="flex items-start justify-between">
-        <h3 className="font-bold">The higher the step, the nearer the answer</h3>
+        <h3 className="font-bold">Taller steps are later phases: blocked, connection, wait, receive</h3>
         <Button onClick={onClose} hint="l" label="Close the legend">
           Close
         </Button>
@@ -60,8 +60,8 @@ export function Legend({ onClose }: { readonly onClose: () => void }) {
       </svg>
       <div className="mt-2 grid grid-cols-2 gap-x-6 gap-y-1.5 text-[12px]">
         <Sample outcome="plain">from the network</Sample>
-        <Sample outcome="spared" isSpared>
-          cache or the like spared the network
+        <Sample outcome="cached" isSpared>
+          from cache, service worker or prefetch (incl. revalidated)
         </Sample>
         <Sample outcome="redirect" mark="hop">
           a redirect, tied to where it led
@@ -70,16 +70,16 @@ export function Legend({ onClose }: { readonly onClose: () => void }) {
           failed
         </Sample>
         <Sample outcome="failed" mark="torn">
-          cut off under way
+          cut off
         </Sample>
         <Sample outcome="plain" mark="open">
           still open when the recording ended
         </Sample>
         <Sample outcome="plain" isUnphased>
-          phases unknown
+          no timing breakdown recorded
         </Sample>
         <p className="flex items-center gap-2">
-          <span className="shrink-0 whitespace-nowrap font-mono text-soft">‹ ›</span> lies before or after what is shown
+          <span className="shrink-0 whitespace-nowrap font-mono text-soft">‹ ›</span> outside the visible range
         </p>
       </div>
       <p className="mt-2 flex items-center gap-2 text-[12px]">
@@ -88,11 +88,12 @@ export function Legend({ onClose }: { readonly onClose: () => void }) {
           <path d="M28 20H40" strokeDasharray="1 4" strokeLinecap="round" />
           <path d="M42 20H58" />
         </svg>
-        the route: what held the load up, step by step; dotted, the browser’s own work (r walks it, h dims the rest)
+        Route: the chain of requests that the load waited for; dotted, no request of it in flight (r next leg, h dims
+        the rest)
       </p>
       <p className="mt-3 text-[12px] text-soft">
         Wheel over the band above, or Ctrl and wheel over the strips, to zoom; Shift and wheel to move. Keys: + and -,
-        the arrows, z for the selection, Shift+Z for what the sift lets through, 0 for the whole load.
+        the arrows, z for the selection, Shift+Z for what the filter lets through, 0 for the whole load.
       </p>
     </section>
   );
@@ -107,7 +108,7 @@ interface SampleProps {
 }
 
 function Sample({ outcome, mark, isSpared = false, isUnphased = false, children }: SampleProps) {
-  const phases = isUnphased ? NO_PHASES : { ...NO_PHASES, waitMs: 18, downloadMs: 10 };
+  const phases = isUnphased ? NO_PHASES : { ...NO_PHASES, waitMs: 18, receiveMs: 10 };
   return (
     <p className="flex items-center gap-2">
       <svg width={60} height={26} aria-hidden="true" className={`shrink-0 ${OUTCOME_FILL[outcome]}`}>

@@ -141,7 +141,7 @@ export function Stairs({ placed, scale, lastMs }: StairsProps) {
       ) : (
         <>
           <Steps steps={stairsOf(row, startMs, scale)} fromPx={fromPx} />
-          {outcome === 'spared' ? <SparedMark fromPx={fromPx} /> : null}
+          {outcome === 'cached' ? <SparedMark fromPx={fromPx} /> : null}
           <EndMarkShape mark={endMarkOf(row, endMs, lastMs)} atPx={clip(Math.max(toEndPx, fromPx + LEAST_PX), scale)} />
         </>
       )}

@@ -2,11 +2,11 @@ import type { ReactNode } from 'react';
 import { savedShare, type Tally } from '#core/analysis';
 import type { Milestone } from '#core/model';
 import { formatBytes, formatCount, formatExactBytes, formatMs, formatPlural, formatShare } from '#core/wording';
-import { siftBy, termFrom } from '../sift/SiftValue';
+import { filterBy, termFrom } from '../filter/FilterValue';
 import { goTo, type Noise } from '../state/address';
 
 interface TallyLineProps {
-  /** What the sift, the noise keys and the window leave. */
+  /** What the filter, the noise keys and the window leave. */
   readonly shown: Tally;
   /** All exchanges of the page. */
   readonly all: number;
@@ -42,17 +42,17 @@ export function TallyLine({ shown, all, milestones, hidden, children }: TallyLin
           </button>
         ))}
         <span
-          title={`${formatExactBytes(shown.wireBytes)} over the wire, headers and packed bodies; ${formatExactBytes(shown.bodyBytes)} of bodies once decoded`}
+          title={`${formatExactBytes(shown.wireBytes)} on the wire, headers and packed bodies; ${formatExactBytes(shown.bodyBytes)} of bodies decoded`}
         >
-          <b className="text-ink">{formatBytes(shown.wireBytes)}</b> over the wire,{' '}
-          <b className="text-ink">{formatBytes(shown.bodyBytes)}</b> once decoded
+          <b className="text-ink">{formatBytes(shown.wireBytes)}</b> on the wire,{' '}
+          <b className="text-ink">{formatBytes(shown.bodyBytes)}</b> decoded
         </span>
-        <TallyTerm term="outcome = spared" label={`Sift by what cache or the like spared`}>
+        <TallyTerm term="outcome = cached" label={`Filter by what cache or the like spared`}>
           <b className="text-ink">{formatShare(savedShare(shown))}</b> from cache
         </TallyTerm>
         <TallyTerm
           term="failed"
-          label={`Sift by what failed, ${formatPlural(shown.failed, 'exchange')}`}
+          label={`Filter by what failed, ${formatPlural(shown.failed, 'exchange')}`}
           isGrave={shown.failed > 0}
         >
           <b>{formatCount(shown.failed)}</b> failed
@@ -76,13 +76,13 @@ interface TallyTermProps {
   readonly children: ReactNode;
 }
 
-/** A count that sifts by what it counts; pressed again it sifts no more. */
+/** A count that filters by what it counts; pressed again it filters no more. */
 function TallyTerm({ term, label, isGrave = false, children }: TallyTermProps) {
   return (
     <button
       type="button"
       title={label}
-      onClick={() => siftBy(termFrom(term))}
+      onClick={() => filterBy(termFrom(term))}
       className={`hover:underline ${isGrave ? 'text-failed' : ''}`}
     >
       {children}

@@ -21,7 +21,7 @@ const NO_LANES = 'none';
 const countLanes = (rows: readonly ChartRow[]): number =>
   rows.filter((row) => row.type === 'lane' && row.by !== 'endpoint').length;
 
-/** The tally, and how the strips are laid out. */
+/** The tally, and how the strips are formatted. */
 export function WaterfallTally({ card, shown, rows }: WaterfallTallyProps) {
   const place = useStore($place);
   const lanes = findLanes(place.lanes) ?? NO_LANES;
@@ -54,7 +54,7 @@ export function WaterfallTally({ card, shown, rows }: WaterfallTallyProps) {
           checked={place.isGrouped}
           onChange={({ target }) => goTo({ isGrouped: target.checked, turned: [], lane: undefined })}
         />
-        calls folded
+        repeated requests collapsed
       </label>
       <TakeAway card={card} shown={shown} rows={rows} />
     </TallyLine>

@@ -1,6 +1,6 @@
 import type { ExchangeIndex } from '#core/model';
 import type { Shown } from '../capture/use-shown';
-import { siftBy, termFrom } from '../sift/SiftValue';
+import { filterBy, termFrom } from '../filter/FilterValue';
 import type { Action } from '../state/actions';
 import { goTo, type Place } from '../state/address';
 import { focusHomeIfFree } from '../state/focus';
@@ -73,7 +73,12 @@ function zoomActions(shown: Shown, rows: readonly ChartRow[], place: Place): Act
   const round = (ms: number): number => Math.round(ms * 10) / 10;
   return [
     { id: 'zoom-selection', label: 'Zoom to the current exchange or lane', keys: ['z'], run: zoomTo(chosen) },
-    { id: 'zoom-sift', label: 'Zoom to what the sift lets through', keys: ['Shift+Z'], run: zoomTo([...shown.placed]) },
+    {
+      id: 'zoom-filter',
+      label: 'Zoom to the filtered exchanges',
+      keys: ['Shift+Z'],
+      run: zoomTo([...shown.placed]),
+    },
     { id: 'whole', label: 'Show the whole load', keys: ['0'], run: () => goTo({ window: undefined }) },
     { id: 'closer', label: 'Zoom in', keys: ['+', '='], run: zoom(ZOOM_STEP) },
     { id: 'farther', label: 'Zoom out', keys: ['-'], run: zoom(1 / ZOOM_STEP) },
@@ -93,10 +98,10 @@ function zoomActions(shown: Shown, rows: readonly ChartRow[], place: Place): Act
       ? []
       : [
           {
-            id: 'sift-window',
-            label: 'Sift by what was under way in the part shown',
+            id: 'filter-window',
+            label: 'Filter by what was under way in the part shown',
             keys: ['w'],
-            run: () => siftBy(termFrom(`end >= ${round(window.fromMs)} ms and start <= ${round(window.toMs)} ms`)),
+            run: () => filterBy(termFrom(`end >= ${round(window.fromMs)} ms and start <= ${round(window.toMs)} ms`)),
           },
         ]),
   ];

@@ -90,7 +90,7 @@ describe('the stairs', () => {
     });
     if (row === undefined) throw new Error('no row');
     const steps = stairsOf(row, 100, SCALE);
-    expect(steps.map(({ phase }) => phase)).toEqual(['heldMs', 'connectMs', 'secureMs', 'waitMs', 'downloadMs']);
+    expect(steps.map(({ phase }) => phase)).toEqual(['blockedMs', 'connectMs', 'tlsMs', 'waitMs', 'receiveMs']);
     for (let at = 1; at < steps.length; at++) {
       const [before, step] = [steps[at - 1], steps[at]];
       expect(step?.fromPx).toBeCloseTo((before?.fromPx ?? 0) + (before?.widthPx ?? 0));
@@ -140,9 +140,9 @@ describe('the phase at a moment', () => {
   it('is read off the stairs, with how far into it the moment is', () => {
     const [row] = rowsOf({ at: 0, timings: { blocked: 20, dns: -1, connect: -1, send: 0, wait: 200, receive: 100 } });
     if (row === undefined) throw new Error('no row');
-    expect(phaseAt(row, 100, 110)).toEqual({ phase: 'heldMs', sinceMs: 10, lengthMs: 20 });
+    expect(phaseAt(row, 100, 110)).toEqual({ phase: 'blockedMs', sinceMs: 10, lengthMs: 20 });
     expect(phaseAt(row, 100, 130)).toEqual({ phase: 'waitMs', sinceMs: 10, lengthMs: 200 });
-    expect(phaseAt(row, 100, 420)).toEqual({ phase: 'downloadMs', sinceMs: 100, lengthMs: 100 });
+    expect(phaseAt(row, 100, 420)).toEqual({ phase: 'receiveMs', sinceMs: 100, lengthMs: 100 });
     expect(phaseAt(row, 100, 421)).toBeUndefined();
     expect(phaseAt(row, 100, 99)).toBeUndefined();
   });

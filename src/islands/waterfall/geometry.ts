@@ -74,25 +74,25 @@ const BEYOND_PX = 24;
 
 /** Heights tell the phases apart, rising in the order of time; tones only repeat what the heights say. */
 const STEP_HEIGHT: Record<PhaseName | 'unknown', number> = {
-  heldMs: 0.14,
-  lookupMs: 0.3,
+  blockedMs: 0.14,
+  dnsMs: 0.3,
   connectMs: 0.36,
-  secureMs: 0.42,
+  tlsMs: 0.42,
   sendMs: 0.62,
   waitMs: 0.62,
-  downloadMs: 1,
+  receiveMs: 1,
   unknown: 0.5,
 };
 
 /** Tones repeat what the heights say: the taller, the fuller. */
 export const STEP_TONE: Record<Step['phase'], number> = {
-  heldMs: 0.06,
-  lookupMs: 0.22,
+  blockedMs: 0.06,
+  dnsMs: 0.22,
   connectMs: 0.22,
-  secureMs: 0.22,
+  tlsMs: 0.22,
   sendMs: 0.42,
   waitMs: 0.42,
-  downloadMs: 1,
+  receiveMs: 1,
   unknown: 0,
 };
 
@@ -139,7 +139,7 @@ export function phaseAt(
 /** How an exchange ended, where that is not plain: drawn as a mark after its stairs, to be read without colour. */
 export type EndMark = 'failed' | 'torn' | 'hop' | 'open';
 
-/** First match wins: cut off under way; still open when the recording ended; failed; led elsewhere. */
+/** First match wins: cut off; still open when the recording ended; failed; led elsewhere. */
 export function endMarkOf(row: ExchangeRow, endMs: number | undefined, lastMs: number): EndMark | undefined {
   if (row.failure?.type === 'cut-off') return 'torn';
   const isLasting = row.kind === 'socket' || row.kind === 'stream';

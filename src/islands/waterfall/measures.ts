@@ -1,16 +1,16 @@
 import type { ExchangeRow } from '#core/analysis';
-import { type NumberField, numberOf } from '#core/sift';
+import { type NumberField, numberOf } from '#core/filter';
 import { formatBytes, formatExactBytes, formatMs } from '#core/wording';
 
-/** What the right edge can tell of each strip. The fields are the sift's, so that each can be sifted by. */
+/** What the right edge can tell of each strip. The fields are the filter's, so that each can be filtered by. */
 export const MEASURES = {
   time: { label: 'duration', format: formatMs },
-  wait: { label: 'server wait', format: formatMs },
+  wait: { label: 'wait', format: formatMs },
   setup: { label: 'connection set-up', format: formatMs },
-  download: { label: 'download', format: formatMs },
-  wire: { label: 'wire bytes', format: formatBytes },
-  body: { label: 'body bytes', format: formatBytes },
-  saved: { label: 'saved bytes', format: formatBytes },
+  receive: { label: 'receive', format: formatMs },
+  wire: { label: 'on the wire', format: formatBytes },
+  body: { label: 'decoded', format: formatBytes },
+  saved: { label: 'bytes from cache', format: formatBytes },
   depth: {
     label: 'depth',
     format: (steps: number | undefined): string => (steps === undefined ? 'unknown' : String(steps)),
@@ -21,7 +21,11 @@ export const MEASURES = {
 export type MeasureId = keyof typeof MEASURES;
 export const MEASURE_IDS = Object.keys(MEASURES) as MeasureId[];
 
-export const findMeasure = (asked: string | undefined): MeasureId => MEASURE_IDS.find((id) => id === asked) ?? 'time';
+/** The measure of that name; "download" is what older addresses say. */
+export function findMeasure(asked: string | undefined): MeasureId {
+  const name = asked === 'download' ? 'receive' : asked;
+  return MEASURE_IDS.find((id) => id === name) ?? 'time';
+}
 
 export const measureOf = (row: ExchangeRow, id: MeasureId): number | undefined => numberOf(row, id);
 

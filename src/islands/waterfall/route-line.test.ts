@@ -48,7 +48,7 @@ describe('the route through the strips', () => {
     expect(workPath(steps)).toBe('M20 18H30');
   });
 
-  it('leaves out what is sifted away, and keeps the numbers of the others', () => {
+  it('leaves out what is filtered away, and keeps the numbers of the others', () => {
     const steps = routeSteps(LEGS, [strip(2)], SCALE, STRIP_PX);
     expect(steps.map(({ number, row }) => [number, row])).toEqual([[2, 0]]);
   });

@@ -13,7 +13,7 @@ export interface RouteStep {
   readonly y: number;
 }
 
-/** The route's legs at the strips that are shown; those that are sifted out or folded away have none. */
+/** The route's legs at the strips that are shown; those that are filtered out or folded away have none. */
 export function routeSteps(
   legs: readonly PlottedLeg[],
   rows: readonly ChartRow[],

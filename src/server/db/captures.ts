@@ -92,7 +92,7 @@ export function findCapture({ db }: Connection, id: string): CaptureCard | undef
   return row === undefined ? undefined : toStored(row);
 }
 
-/** The capture that was read from the same bytes, if it is on the shelf. */
+/** The capture that was read from the same bytes, if it was imported. */
 export function findByHash({ db }: Connection, sha256: string): { id: string; name: string } | undefined {
   return db
     .select({ id: captures.id, name: captures.name })
@@ -138,7 +138,7 @@ export const UNDO_MS = 10 * 60_000;
 export const setDeleted = ({ db }: Connection, id: string, deletedAt: number): boolean =>
   db.update(captures).set({ deletedAt }).where(eq(captures.id, id)).run().changes > 0;
 
-/** Puts a deleted capture back, or leaves one that is there. False where there is none, or its time has run out. */
+/** Puts a deleted capture back, or leaves one that is there. False where there is none, or its time has expired. */
 export const restore = ({ db }: Connection, id: string, now: number): boolean =>
   db
     .update(captures)

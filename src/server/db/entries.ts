@@ -7,7 +7,7 @@ import { bodies, entries } from './schema';
 
 export interface StoredEntry {
   readonly place: number;
-  /** The entry as it was read, its body's text put back. */
+  /** The entry as it was read, its body's text inline. */
   readonly value: Json;
 }
 

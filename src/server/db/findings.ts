@@ -75,7 +75,7 @@ export function nextUndiagnosed({ db }: Connection, first?: string): string | un
     .get()?.id;
 }
 
-/** Reasons for which findings were set aside, by their keys. */
+/** Reasons for which findings were dismissed, by their keys. */
 export function readDismissals({ db }: Connection, captureId: string): Record<string, string> {
   const rows = db.select().from(dismissals).where(eq(dismissals.captureId, captureId)).all();
   return Object.fromEntries(rows.map(({ key, reason }) => [key, reason]));

@@ -1,7 +1,7 @@
 import { blob, index, integer, primaryKey, real, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import { HOLDS, PARENT_EVIDENCE } from '#core/timing';
 
-/** One kept capture. `sha256` is of the file's bytes as they came, so that the same file is recognised. */
+/** One kept capture. `sha256` is of the file's bytes raw order, so that the same file is recognised. */
 export const captures = sqliteTable(
   'captures',
   {
@@ -102,13 +102,13 @@ export const exchanges = sqliteTable(
     startedAt: real('started_at'),
     startMs: real('start_ms'),
     timeMs: real('time_ms'),
-    heldMs: real('held_ms'),
-    lookupMs: real('lookup_ms'),
+    blockedMs: real('blocked_ms'),
+    dnsMs: real('dns_ms'),
     connectMs: real('connect_ms'),
-    secureMs: real('secure_ms'),
+    tlsMs: real('tls_ms'),
     sendMs: real('send_ms'),
     waitMs: real('wait_ms'),
-    downloadMs: real('download_ms'),
+    receiveMs: real('receive_ms'),
     wireBytes: integer('wire_bytes'),
     bodyBytes: integer('body_bytes'),
     mimeType: text('mime_type'),
@@ -168,7 +168,7 @@ export const drafts = sqliteTable(
   (table) => [index('drafts_capture').on(table.captureId)],
 );
 
-/** Findings that somebody set aside, each with the reason given. */
+/** Findings that somebody dismissed, each with the reason given. */
 export const dismissals = sqliteTable(
   'dismissals',
   {

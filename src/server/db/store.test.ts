@@ -214,7 +214,7 @@ it('finds the same in a capture whether it is signed yet or not, and signs each 
       hits.length > 0 ? place : [],
     );
   };
-  const texts = ['stove', 'a lamp', 'hidden', 'status: 200', 'no answer', 'nowhere-at-all'];
+  const texts = ['stove', 'a lamp', 'hidden', 'status: 200', 'no response', 'nowhere-at-all'];
   const before = texts.map(found);
   expect(before[0]).toEqual([0, 1, 2, 3, 4]);
   while (signSome(connection)) expect(rowCount('signatures')).toBeGreaterThan(0);
@@ -253,7 +253,7 @@ describe('a diagnosis', () => {
     expect(findFindings(connection, heavy)?.findings).toEqual([]);
   });
 
-  it('that is left as the app is closed, or for one that is waited for, is not held against its capture', () => {
+  it('that is left as the app is closed, or for one that is waited for, is not compared with its capture', () => {
     const left = importText(harOf(entryOf('a'), entryOf('b', 'https://b.example/')));
     for (let closed = 0; closed < 3; closed++) {
       const diagnosis = new BackgroundDiagnosis(connection);

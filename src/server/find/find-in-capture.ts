@@ -75,7 +75,7 @@ function searchEntry(
 
 const isWordOfOurs = (needles: readonly Needle[]): boolean =>
   needles.some(
-    ({ text }) => FAILURE_WORDS.includes(text.toLowerCase()) || /no answer|cut off after|status \d/i.test(text),
+    ({ text }) => FAILURE_WORDS.includes(text.toLowerCase()) || /no response|cut off after|status \d/i.test(text),
   );
 
 /**

@@ -44,7 +44,7 @@ port.on('message', ({ captureId, query }: ToFindWorker) => {
     }
     flush();
     const problem =
-      count >= MOST_HITS ? `The search ended at ${MOST_HITS} hits: make it narrower to see all.` : wordBound(bounded);
+      count >= MOST_HITS ? `The search ended at ${MOST_HITS} hits: refine it to see all.` : wordBound(bounded);
     tell({ type: 'ended', isWhole: problem === undefined, problem });
   } catch (error) {
     flush();
@@ -56,5 +56,5 @@ function explain(error: unknown, place: number): string {
   if (error instanceof TookTooLong) {
     return `This regular expression takes too long on exchange #${place}: ${error.message}. Make it simpler; what was found before stays.`;
   }
-  return `The search broke off: ${error instanceof Error ? error.message : String(error)}.`;
+  return `The search was cut off: ${error instanceof Error ? error.message : String(error)}.`;
 }

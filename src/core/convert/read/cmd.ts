@@ -47,7 +47,7 @@ const NAMED = /%([A-Za-z][A-Za-z0-9_]*)%/g;
 const isEncoding = (line: string, at: number, name: string): boolean =>
   /^[0-9a-f]{2}/i.test(name) && /^[0-9a-f]{2}/i.test(line.slice(at + name.length + 2));
 
-/** Commands with their carets taken away; quotes stay, since the program reads them. */
+/** Commands with their carets removed; quotes stay, since the program reads them. */
 function splitCommands(text: string): { readonly line: string; readonly redirect: string | undefined }[] {
   const commands: { line: string; redirect: string | undefined }[] = [];
   let line = '';

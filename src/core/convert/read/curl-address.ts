@@ -9,7 +9,7 @@ export interface AddressOptions {
 }
 
 /**
- * The address that curl asks for: with a scheme, without fragment, the query's parts added, dot segments taken away, what
+ * The address that curl asks for: with a scheme, without fragment, the query's parts added, dot segments removed, what
  * is beyond ASCII encoded; and the user and password that stood in it, which go into a header.
  */
 export function addressOf(

@@ -14,7 +14,7 @@ interface Building extends AddressOptions {
   method: string | undefined;
   urls: string[];
   readonly headers: NameValue[];
-  /** Headers that are taken away, in lower case. */
+  /** Headers that are removed, in lower case. */
   readonly removed: Set<string>;
   readonly data: Uint8Array[];
   /** Credentials that options give: used unless a header says otherwise. */

@@ -5,7 +5,7 @@ import type { ReadRequest } from './request';
 
 const START = /^([!#$%&'*+.^_`|~0-9A-Za-z-]+) (\S+)(?: HTTP\/(\d(?:\.\d)?))?$/;
 
-/** HTTP/1.1 requests as they go over the wire (RFC 9112, 3 and 5), one behind the other; line ends may lack their CR. */
+/** HTTP/1.1 requests as they go on the wire (RFC 9112, 3 and 5), one behind the other; line ends may lack their CR. */
 export function readHttpMessages(text: string): ReadRequest[] {
   const requests: ReadRequest[] = [];
   let rest = text.replace(/^\s+/, '');

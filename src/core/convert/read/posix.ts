@@ -155,7 +155,7 @@ class PosixReader {
     } else if (first !== ':') this.#commands.push({ words, input });
   }
 
-  /** A word from here to where it ends, its quotes taken away. */
+  /** A word from here to where it ends, its quotes removed. */
   #word(): string {
     let word = '';
     while (this.#at < this.#text.length) {

@@ -210,7 +210,7 @@ const encodeBetweenMarks = (text: string): string =>
     .map((piece, at) => (at % 2 === 1 ? piece : encodeURIComponent(piece.toWellFormed())))
     .join('');
 
-/** A form's fields as they go over the wire (URL Standard, 5.2), marks left as they are. */
+/** A form's fields as they go on the wire (URL Standard, 5.2), marks left as they are. */
 function formOf(value: unknown): string {
   if (typeof value === 'string') return value.replace(/^\?/, '');
   const encode = (text: string): string =>

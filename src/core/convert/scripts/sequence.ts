@@ -53,7 +53,7 @@ function lackingOf({ source }: Carry): string {
 function titleOf({ draft: { method, url }, index, ended }: SequenceStep): string {
   const { path, query } = splitUrl(url) ?? { path: url, query: '' };
   const request = `${method} ${path}${query}`.replace(/[^\x20-\x7e]/g, '?').slice(0, 80);
-  return `#${index} ${request}${mayFail(ended) ? `, which was answered ${ended} in the capture` : ''}`;
+  return `#${index} ${request}${mayFail(ended) ? `, which returned ${ended} in the capture` : ''}`;
 }
 
 /** What failed in the capture may fail again: the script goes on behind it, as the page did. */

@@ -4,7 +4,7 @@ import { bodyBytes, planOf, sendsEmptyBody } from '../plan';
 import type { Target } from '../target';
 import { fillIn, plainText } from '../value';
 
-/** The request as an HTTP/1.1 message (RFC 9112): what goes over the wire, to be read or sent by a raw socket. */
+/** The request as an HTTP/1.1 message (RFC 9112): what goes on the wire, to be read or sent by a raw socket. */
 export const http = {
   id: 'http',
   label: 'HTTP/1.1 message',

@@ -15,7 +15,7 @@ export const CURL_ABILITIES: Abilities = {
 
 /** curl asks "Expect: 100-continue" before sending more than this over HTTP/1.1. */
 const EXPECT_FROM_BYTES = 1024 * 1024;
-/** Headers that curl adds by itself and that have to be taken away where the draft has none of them. */
+/** Headers that curl adds by itself and that have to be removed where the draft has none of them. */
 const ADDED_BY_CURL = ['User-Agent', 'Accept'] as const;
 
 /** An option and its value, if it has one. */

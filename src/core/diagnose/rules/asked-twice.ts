@@ -30,12 +30,12 @@ export const askedTwice: Rule = function* (subject) {
       claim:
         twice.length === 1
           ? `${called(first)} was fetched ${(twice[0] ?? []).length} times on one page`
-          : `${twice.length} addresses were fetched more than once on one page, ${called(first)} among them`,
-      detail: `Each time with the same answer; the repeats come to ${formatBytes(sum(extra, ({ wireBytes }) => wireBytes))}.`,
+          : `${twice.length} URLs were downloaded more than once on one page, ${called(first)} among them`,
+      detail: `Each time with the same response; the repeats add up to ${formatBytes(sum(extra, ({ wireBytes }) => wireBytes))}.`,
       evidence: indexes(twice.flat()),
       changes: [{ type: 'leave-out', indexes: those(extra) }],
       wireBytes: sum(extra, ({ wireBytes }) => wireBytes),
-      remedy: 'Share the first answer among those who need it, or let it be kept for a few seconds.',
+      remedy: 'Reuse the first response, or allow caching for a few seconds.',
       confidence: 'certain',
     };
   }
@@ -45,7 +45,7 @@ const isSame = (hashes: readonly (string | undefined)[]): boolean =>
   hashes[0] !== undefined && hashes.every((hash) => hash === hashes[0]);
 
 /**
- * A poll asks again when it was answered, and pauses about as long each time, or is kept waiting on purpose; from start to
+ * A poll asks again when it got a response, and pauses about as long each time, or is kept waiting on purpose; from start to
  * start it may be as even.
  */
 function isPolled(group: readonly ExchangeRow[]): boolean {
@@ -63,7 +63,7 @@ function isPolled(group: readonly ExchangeRow[]): boolean {
 
 const startOf = ({ startMs = 0 }: ExchangeRow): number => startMs;
 /** A page acts on a response once its headers have come (Fetch 5.6, the promise of fetch). */
-const answeredOf = (row: ExchangeRow): number => startOf(row) + (row.timeMs ?? 0) - (row.phases.downloadMs ?? 0);
+const answeredOf = (row: ExchangeRow): number => startOf(row) + (row.timeMs ?? 0) - (row.phases.receiveMs ?? 0);
 const least = (values: readonly number[]): number =>
   values.reduce((min, value) => Math.min(min, value), Number.POSITIVE_INFINITY);
 const isEven = (values: readonly number[]): boolean =>

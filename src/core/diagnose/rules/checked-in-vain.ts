@@ -13,11 +13,11 @@ export const checkedInVain: Rule = function* (subject) {
       Math.max(0, timeMs - (subject.queueOf(index)?.ms ?? 0));
     yield {
       severity: 'costly',
-      claim: `${calledAll(rows)} from ${host} ${rows.length === 1 ? 'was' : 'were'} asked about again though nothing had changed`,
+      claim: `${calledAll(rows)} from ${host} ${rows.length === 1 ? 'was' : 'were'} revalidated although unchanged`,
       detail: `Answered 304 each time; ${rows.length === 1 ? `the round trip took ${formatMs(most(rows, tripMs))}` : `each round trip took up to ${formatMs(most(rows, tripMs))}`}.`,
       evidence: indexes(rows),
       changes: [{ type: 'from-cache', indexes: those(rows) }],
-      remedy: 'Give them a lifetime with max-age: within it nobody asks.',
+      remedy: 'Set max-age: fresh responses need no revalidation.',
       confidence: 'certain',
     };
   }

@@ -20,7 +20,7 @@ export const cookieWeight: Rule = function* (subject) {
       evidence: indexes(rows),
       wireBytes: whole,
       remedy:
-        'Keep on the server what need not travel; set cookies for the path that uses them; serve files from a host without.',
+        'Store data on the server, limit cookies to the paths that use them, serve static files from a host without cookies.',
       confidence: 'certain',
     };
   }

@@ -36,10 +36,10 @@ export const crossOrigin: Rule = function* (subject) {
     }
     yield {
       severity: 'broken',
-      claim: `${calledAll(rows)} to ${host} failed, which may be for want of CORS headers`,
+      claim: `${calledAll(rows)} to ${host} failed, possibly because CORS headers are missing`,
       detail: `${rows.length === 1 ? 'It was' : 'They were'} sent to another origin${origin === undefined ? '' : ` from ${origin}`}, and the browser gave no more than a general failure. A network fault would look the same: the console tells them apart, and so does the server’s log, where a request stands that CORS refused.`,
       evidence: indexes(rows),
-      remedy: `Where it is CORS: have ${host} answer with Access-Control-Allow-Origin, errors and redirects included.`,
+      remedy: `Where it is CORS: have ${host} respond with Access-Control-Allow-Origin, errors and redirects included.`,
       confidence: 'weak',
     };
   }
@@ -56,16 +56,16 @@ function refusedPreflight(subject: Subject, row: ExchangeRow): Matter | undefine
   return {
     severity: 'broken',
     claim: `The preflight for ${called(main ?? row)} was refused: ${missing}`,
-    detail: `The page of ${originOf(evidence) ?? 'another origin'} asked ${row.host} for leave.`,
+    detail: `The page of ${originOf(evidence) ?? 'another origin'} asked ${row.host} for permission.`,
     evidence: main === undefined ? [row.index] : [row.index, main.index],
-    remedy: 'Have the server answer OPTIONS with 204 and the Access-Control headers that the request asks for.',
+    remedy: 'Have the server respond to OPTIONS with 204 and the Access-Control headers that the request asks for.',
     confidence: row.status === undefined ? 'weak' : 'certain',
   };
 }
 
 function missingOf({ requestHeaders, responseHeaders }: Evidence, status: number | undefined): string | undefined {
   if (status === undefined) return 'no response came';
-  if (status < 200 || status >= 300) return `it was answered ${status}`;
+  if (status < 200 || status >= 300) return `it returned ${status}`;
   const origin = requestHeaders.get('origin');
   const allowed = responseHeaders.get('access-control-allow-origin');
   if (allowed === undefined) return 'the response has no Access-Control-Allow-Origin';
@@ -104,7 +104,7 @@ function refusedResponse(subject: Subject, row: ExchangeRow): Matter | undefined
   if (!hasFailed && (row.bodyBytes ?? 0) > 0) return undefined;
   return {
     severity: 'broken',
-    claim: `${called(row)} was answered ${row.status}, and CORS kept the response from the page: ${missing}`,
+    claim: `${called(row)} returned ${row.status}, and CORS kept the response from the page: ${missing}`,
     detail: `The page of ${originOf(evidence) ?? 'another origin'} asked ${row.host}.`,
     evidence: [row.index],
     remedy: 'Have the server send Access-Control-Allow-Origin with the page’s origin, with errors and redirects too.',

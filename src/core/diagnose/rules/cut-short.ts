@@ -9,7 +9,7 @@ import { called } from '../say';
 import { crossOrigin } from './cross-origin';
 import { unreadable } from './unreadable';
 
-/** Responses that broke off: by the recorder's word, or with fewer bytes on the wire than Content-Length promised (RFC 9112 6.3). */
+/** Responses that was cut off: by the recorder's word, or with fewer bytes on the wire than Content-Length promised (RFC 9112 6.3). */
 export const cutShort: Rule = function* (subject) {
   const told = new Set([...crossOrigin(subject), ...unreadable(subject)].flatMap(({ evidence }) => evidence));
   for (const row of subject.asked) {
@@ -29,7 +29,7 @@ export const cutShort: Rule = function* (subject) {
     if (isTorn && failure.reason === 'cancelled' && isOpaque(subject, row, evidence)) {
       yield {
         ...OPAQUE,
-        claim: `${called(row)} was answered ${row.status}, and its page could not read it`,
+        claim: `${called(row)} returned ${row.status}, and its page could not read it`,
         evidence: [row.index],
       };
       continue;
@@ -66,8 +66,8 @@ const tellShort = (
   declared: number,
 ): Pick<Matter, 'severity' | 'claim' | 'remedy' | 'confidence'> => ({
   severity: 'broken',
-  claim: `${name} broke off: ${formatBytes(cameBytes)} came on the wire, headers and all, of ${formatBytes(declared)}`,
-  remedy: 'See whether the server or a proxy on the way ended the connection: its log has the bytes it sent.',
+  claim: `${name} was cut off: ${formatBytes(cameBytes)} arrived on the wire, headers included, of ${formatBytes(declared)}`,
+  remedy: 'Check whether the server or a proxy ended the connection: its log has the bytes it sent.',
   confidence: 'strong',
 });
 
@@ -75,22 +75,22 @@ function tellTorn(name: string, reason: FailReason): Pick<Matter, 'severity' | '
   if (reason === 'cancelled') {
     return {
       severity: 'note',
-      claim: `${name} was cancelled in the browser after its headers had come`,
-      remedy: 'Nothing, where the page meant to; else see what navigates away or aborts.',
+      claim: `${name} was cancelled in the browser after its headers had arrived`,
+      remedy: 'Nothing if the page meant to; else check what navigates away or aborts.',
       confidence: 'certain',
     };
   }
   if (reason === 'response-blocked' || reason === 'blocked-by-corp') {
     return {
       severity: 'broken',
-      claim: `${name} was answered, and the browser kept the response from the page`,
+      claim: `${name} got a response, and the browser kept the response from the page`,
       remedy: 'The console names the policy: CORS, Cross-Origin-Resource-Policy or opaque response blocking.',
       confidence: 'certain',
     };
   }
   return {
     severity: 'broken',
-    claim: `${name} broke off after its headers had come`,
+    claim: `${name} was cut off after its headers had arrived`,
     remedy: 'The server, a proxy on the way or the network ended it: the server’s log has the bytes it sent.',
     confidence: reason === 'unknown' ? 'weak' : 'certain',
   };
@@ -102,7 +102,7 @@ type Told = Pick<Finding, 'claim' | 'detail' | 'remedy'>;
 function findNoPage(status: number | undefined, { responseHeaders }: Evidence): ((name: string) => Told) | undefined {
   if (status === 204 || status === 205) {
     return (name) => ({
-      claim: `${name} was answered ${status}: there is no page to go to`,
+      claim: `${name} returned ${status}: there is no page to go to`,
       detail: 'The browser stays where it was (RFC 9110 15.3.5); the recorder notes that as broken off.',
       remedy: 'Nothing, where the link is meant to do something and stay.',
     });

@@ -14,12 +14,12 @@ export const errorInSuccess: Rule = function* (subject) {
     const isAsked = /^PersistedQueryNotFound$/i.test(says);
     yield {
       severity: isAsked ? 'note' : 'broken',
-      claim: `${called(first)} was answered ${first.status} with an error inside${times}`,
+      claim: `${called(first)} returned ${first.status} with an error inside${times}`,
       detail: `It says: ${says}`,
       evidence: indexes(group),
       remedy: isAsked
         ? 'Nothing, where the client sends the whole query next, as it does for a query that the server has not seen yet.'
-        : 'Read the error in its body; what counts answers by their status takes it for a success.',
+        : 'See the error in the body; monitoring by status counts this as a success.',
       confidence: 'certain',
     };
   }

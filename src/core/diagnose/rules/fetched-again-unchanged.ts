@@ -2,7 +2,7 @@ import { formatBytes } from '../../wording';
 import type { Rule } from '../finding';
 import { calledAll, indexes, sum, those } from '../say';
 
-/** The same bytes fetched again on a later page of the capture, although they could have been kept from before. */
+/** The same bytes downloaded again on a later page of the capture, although they could have been kept from before. */
 export const fetchedAgainUnchanged: Rule = function* (subject) {
   const before = subject.fetchedBefore();
   const again = subject.asked.filter((row) => {
@@ -12,12 +12,12 @@ export const fetchedAgainUnchanged: Rule = function* (subject) {
   if (again.length === 0) return;
   yield {
     severity: 'wasteful',
-    claim: `${calledAll(again)} ${again.length === 1 ? 'was' : 'were'} fetched again on a later page, byte for byte the same`,
-    detail: `${formatBytes(sum(again, ({ wireBytes }) => wireBytes))} that a kept copy would have spared.`,
+    claim: `${calledAll(again)} ${again.length === 1 ? 'was' : 'were'} downloaded again on a later page, although identical`,
+    detail: `${formatBytes(sum(again, ({ wireBytes }) => wireBytes))} that a cached copy would have saved.`,
     evidence: indexes(again),
     changes: [{ type: 'from-cache', indexes: those(again) }],
     wireBytes: sum(again, ({ wireBytes }) => wireBytes),
-    remedy: 'Give them a lifetime with max-age; see whether the cache was turned off for the recording.',
+    remedy: 'Set max-age; check whether the cache was disabled for the recording.',
     confidence: 'certain',
   };
 };

@@ -43,12 +43,11 @@ export const foundLate: Rule = function* (subject) {
     if (gainMs < FELT_MS) continue;
     yield {
       severity: 'costly',
-      claim: `${called(last)} starts ${formatMs(last.startMs - couldStart)} after the document could have named it`,
-      detail: `${parent === undefined ? 'It was found late.' : `Only ${called(parent)} (#${parent.index}) made it known.`} Named in the document it could have started at ${formatMs(couldStart)} instead of ${formatMs(last.startMs)}; played again ${all.length === 1 ? 'so' : `with all ${all.length} that were found late named there`}, the load takes ${formatMs(brief.targetMs - brief.originMs - gainMs)}.`,
+      claim: `${called(last)} starts ${formatMs(last.startMs - couldStart)} after the document could have referenced it`,
+      detail: `${parent === undefined ? 'It was discovered late.' : `Only ${called(parent)} (#${parent.index}) made it known.`} Referenced in the document it could start at ${formatMs(couldStart)} instead of ${formatMs(last.startMs)}; played again ${all.length === 1 ? 'so' : `with all ${all.length} that were discovered late referenced there`}, the load takes ${formatMs(brief.targetMs - brief.originMs - gainMs)}.`,
       evidence: indexes(late),
       changes: [change],
-      remedy:
-        'Name it in the document, by a link with rel=preload or modulepreload, or send the response along with the page.',
+      remedy: 'Reference it in the document with rel=preload or modulepreload, or include the response in the page.',
       confidence: last.parentEvidence === 'document' ? 'weak' : 'strong',
     };
   }

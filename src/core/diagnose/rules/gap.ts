@@ -27,7 +27,7 @@ export const gap: Rule = function* (subject) {
     yield {
       severity: 'costly',
       claim: `${formatMs(whole)} of the route ${gaps.length === 1 ? 'is a gap' : `are ${gaps.length} gaps`}: nothing was in flight that the load is known to have waited for`,
-      detail: `${gaps.length === 1 ? 'It lies' : `The longest, ${formatMs(lengthOf(longest))}, lies`}${where(subject, longest)}. ${told.words}`,
+      detail: `${gaps.length === 1 ? 'It is' : `The longest, ${formatMs(lengthOf(longest))}, is`}${where(subject, longest)}. ${told.words}`,
       evidence: [...new Set(gaps.flatMap((one) => [one.after, one.before].filter((index) => index !== undefined)))],
       changes: [
         {
@@ -63,21 +63,22 @@ function tellCause(subject: Subject, leg: GapLeg): { readonly words: string; rea
   const isScript = after?.kind === 'script' && (after.bodyBytes ?? 0) >= LARGE_SCRIPT_BYTES;
   if (isScript) {
     return {
-      words: `A large script had just come (#${after.index}): running it may have taken the time.`,
-      remedy: 'Record a profile of the scripts in that stretch; load less script before the page needs it.',
+      words: `A large script had just arrived (#${after.index}): running it may have taken the time.`,
+      remedy: 'Record a performance profile of that time; load less script up front.',
     };
   }
   if (isIdle || meanwhile.length === 0) {
     return {
       words:
         'No request was in flight: scripts, layout, a timer, a person or a request that was not recorded may have taken the time.',
-      remedy: 'Record a profile of that stretch: it tells scripts and layout from waiting.',
+      remedy: 'Record a performance profile of that time: it tells scripts and layout from waiting.',
     };
   }
   const shown = meanwhile.slice(0, SHOWN).map((row) => `${called(row)} (#${row.index})`);
   const more = meanwhile.length > shown.length ? ` and ${meanwhile.length - shown.length} more` : '';
   return {
     words: `In flight meanwhile: ${shown.join(', ')}${more}. The capture does not say whether the load waited for any of them.`,
-    remedy: 'See whether the page waits for what was in flight then; else record a profile of that stretch.',
+    remedy:
+      'Check whether the page waits for what was in flight then; otherwise record a performance profile of that time.',
   };
 }

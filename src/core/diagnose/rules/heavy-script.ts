@@ -11,5 +11,5 @@ export const heavyScript = heavy({
   kind: 'script',
   bytes: HEAVY_BYTES,
   of: 'bodyBytes',
-  remedy: 'Split it, so that each page loads what it uses; see which libraries it carries.',
+  remedy: 'Split the bundle per page; check which libraries it contains.',
 });

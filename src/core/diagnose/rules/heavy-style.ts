@@ -8,5 +8,5 @@ export const heavyStyle = heavy({
   kind: 'style',
   bytes: HEAVY_BYTES,
   of: 'bodyBytes',
-  remedy: 'Leave out rules that no page uses; load the rest by page.',
+  remedy: 'Remove unused rules; split the rest per page.',
 });

@@ -27,7 +27,7 @@ export function heavy({ kind, bytes, of, remedy }: Heavy): Rule {
         rows.length === 1
           ? `${called(first)} is heavy for ${ARTICLE[kind]} ${kind}: ${formatBytes(first[of])}`
           : `${rows.length} ${kind}s are heavy, ${called(first)} the most: ${formatBytes(first[of])}`,
-      detail: `More than ${formatBytes(bytes)} ${of === 'bodyBytes' ? 'decoded' : 'over the wire'} counts as heavy for ${ARTICLE[kind]} ${kind}.`,
+      detail: `More than ${formatBytes(bytes)} ${of === 'bodyBytes' ? 'decoded' : 'on the wire'} counts as heavy for ${ARTICLE[kind]} ${kind}.`,
       evidence: indexes(rows),
       changes: rows.map((row) => ({
         type: 'download-share',

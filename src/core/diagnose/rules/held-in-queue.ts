@@ -36,7 +36,7 @@ function* queuedForConnections(subject: Subject): Generator<Matter> {
       detail: DETAIL[detailOf(first)],
       evidence: indexes(rows),
       changes: [{ type: 'unqueued', indexes: those(subject.rows.filter(({ host }) => host === first.host)) }],
-      remedy: 'Serve the host by HTTP/2 or later, or ask it for fewer things at once.',
+      remedy: 'Enable HTTP/2 or later for this host, or request fewer resources at once.',
       confidence: 'strong',
     };
   }

@@ -25,7 +25,7 @@ export const httpError: Rule = function* (subject) {
     const isDocument = rows.some(({ kind }) => kind === 'document');
     yield {
       severity: isIcon(first) ? 'note' : 'broken',
-      claim: `${nameOf(rows)} answered ${first.status}`,
+      claim: `${nameOf(rows)} returned ${first.status}${timesOf(rows)}`,
       detail: detailOf(rows),
       evidence: indexes(rows),
       // A page that is not there is not a page that loads sooner.
@@ -43,8 +43,14 @@ const isIcon = ({ url }: ExchangeRow): boolean => /favicon|apple-touch-icon/i.te
 function nameOf(rows: readonly [ExchangeRow, ...ExchangeRow[]]): string {
   const [first] = rows;
   const urls = new Set(rows.map(({ url }) => url));
-  if (urls.size > 1) return `${calledAll(rows)} were`;
-  return rows.length === 1 ? `${called(first)} was` : `${called(first)} was ${rows.length} times`;
+  if (urls.size > 1) return calledAll(rows);
+  return called(first);
+}
+
+/** How often, where it was one URL again and again. */
+function timesOf(rows: readonly ExchangeRow[]): string {
+  const isOne = new Set(rows.map(({ url }) => url)).size === 1;
+  return isOne && rows.length > 1 ? ` ${rows.length} times` : '';
 }
 
 function detailOf(rows: readonly [ExchangeRow, ...ExchangeRow[]]): string {
@@ -59,9 +65,8 @@ const isWorkersOwn = ({ source, fetchedAs }: ExchangeRow): boolean => source ===
 
 function remedyOf(row: ExchangeRow): string {
   const { status = 0 } = row;
-  if (isWorkersOwn(row))
-    return 'The page’s service worker made this response: look into its code, not into a server’s log.';
+  if (isWorkersOwn(row)) return 'The page’s service worker made this response: check its code, not a server’s log.';
   return status >= 500
-    ? 'Look into the server’s log for this request.'
-    : 'See in its dossier what the response says, then correct the URL, the credentials or the payload.';
+    ? 'Check the server’s log for this request.'
+    : 'Read the response body in its dossier, then correct the URL, the credentials or the payload.';
 }

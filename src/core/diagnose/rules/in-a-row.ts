@@ -49,19 +49,16 @@ function tell(subject: Subject, runs: readonly [Run, ...Run[]]): Matter {
   const isKnown = runs.every((one) =>
     one.slice(0, -1).every(({ index }) => subject.evidenceOf(index)?.given !== undefined),
   );
-  const others =
-    runs.length === 1
-      ? ''
-      : ` ${formatPlural(runs.length - 1, 'more run')} of such calls ${runs.length === 2 ? 'was' : 'were'} made so.`;
+  const others = runs.length === 1 ? '' : ` ${formatPlural(runs.length - 1, 'more sequence')} of such calls.`;
   return {
     severity: 'costly',
     claim: areAlike
       ? `${countLike(run, first)} were made one after the other`
       : `${formatPlural(run.length, 'call')} were made one after the other: ${run.slice(0, NAMED).map(called).join(', ')}${run.length > NAMED ? ' …' : ''}`,
-    detail: `Together they took ${formatMs(lengthOf(run))}; at once they would take as long as the longest, ${formatMs(longest)}. ${isKnown ? 'Nothing that an answer gave stands in the request after it.' : 'Not every answer was recorded: a request may use what the one before gave.'}${others}`,
+    detail: `One after the other ${formatMs(lengthOf(run))}; in parallel about ${formatMs(longest)}. ${isKnown ? 'No request uses a value from the previous response, so they may be independent.' : 'Not every response was recorded: a request may use a value from the previous one.'}${others}`,
     evidence: runs.flatMap((one) => indexes(one)),
     changes: runs.map((one) => ({ type: 'start-at', indexes: those(one), startMs: one[0].startMs ?? 0 })),
-    remedy: 'Make them at once, or ask for all in one call, unless each has to wait for the one before.',
+    remedy: 'Send them in parallel or combine them into one request, unless each depends on the previous.',
     confidence: isKnown ? 'strong' : 'weak',
   };
 }

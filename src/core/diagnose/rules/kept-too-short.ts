@@ -21,11 +21,11 @@ export const keptTooShort: Rule = function* (subject) {
     const longest = most(rows, ({ index }) => subject.evidenceOf(index)?.policy?.freshSeconds);
     yield {
       severity: 'wasteful',
-      claim: `${calledAll(rows)} from ${host} ${rows.length === 1 ? 'is' : 'are'} kept for ${formatSpan(longest * 1000)} at most`,
-      detail: `A visit the day after fetches or checks ${formatBytes(sum(rows, ({ wireBytes }) => wireBytes))} again.`,
+      claim: `${calledAll(rows)} from ${host} ${rows.length === 1 ? 'is' : 'are'} cacheable for at most ${formatSpan(longest * 1000)}`,
+      detail: `A visit the next day downloads or revalidates ${formatBytes(sum(rows, ({ wireBytes }) => wireBytes))} again.`,
       evidence: indexes(rows),
       wireBytes: sum(rows, ({ wireBytes }) => wireBytes),
-      remedy: 'Put a version into the address and keep it for a year; else keep it at least for a day.',
+      remedy: 'Version the URL and set max-age to a year; otherwise to a day at least.',
       confidence: 'strong',
     };
   }

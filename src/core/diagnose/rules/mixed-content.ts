@@ -26,7 +26,7 @@ export const mixedContent: Rule = function* (subject) {
       claim: `${calledAll(plain)} ${plain.length === 1 ? 'was' : 'were'} fetched over plain http from an https page`,
       detail: `From ${[...new Set(plain.map(({ host }) => host))].slice(0, 3).join(', ')}. Browsers block scripts and styles of this kind.`,
       evidence: indexes(plain),
-      remedy: 'Name them by https, or have the server send Content-Security-Policy: upgrade-insecure-requests.',
+      remedy: 'Request them over https, or send Content-Security-Policy: upgrade-insecure-requests.',
       confidence: 'certain',
     };
   }

@@ -19,32 +19,32 @@ interface Told {
 const TOLD: Record<FailReason, Told> = {
   cancelled: {
     words: 'was cancelled in the browser',
-    remedy: 'Nothing, where the page meant to; else see what navigates away or aborts.',
+    remedy: 'Nothing if the page meant to; else check what navigates away or aborts.',
     isNote: true,
   },
   'name-not-found': {
-    words: 'failed: no address was found for the host’s name',
-    remedy: 'Correct the host’s name, or its DNS entry.',
+    words: 'failed: the host name could not be resolved',
+    remedy: 'Correct the host name or its DNS record.',
   },
   'name-timed-out': {
-    words: 'failed: looking the host’s name up took too long',
-    remedy: 'See whether the recording computer’s DNS server answers; the name itself may be right.',
+    words: 'failed: the DNS lookup timed out',
+    remedy: 'Check the recording computer’s DNS server; the name itself may be right.',
   },
   refused: {
     words: 'failed: the connection was refused',
-    remedy: 'See whether the service runs and listens at this port.',
+    remedy: 'Check that the service is running and listening on this port.',
   },
   reset: {
     words: 'failed: the connection was closed before a response had come',
-    remedy: 'The server or something on the way closed it: the server’s log tells whether the request arrived.',
+    remedy: 'The server or something in between closed it: the server’s log tells whether the request arrived.',
   },
   'empty-response': {
     words: 'failed: the connection was closed without a byte of response',
-    remedy: 'The server or something on the way closed it: the server’s log tells whether the request arrived.',
+    remedy: 'The server or something in between closed it: the server’s log tells whether the request arrived.',
   },
   unreachable: {
-    words: 'failed: there was no way to the host’s address',
-    remedy: 'See whether the address is right, and whether a VPN, firewall or missing IPv6 route is in the way.',
+    words: 'failed: no route to the host',
+    remedy: 'Check the IP address, and whether a VPN, firewall or missing IPv6 route blocks it.',
   },
   offline: {
     words: 'failed: the recording computer was offline',
@@ -52,18 +52,18 @@ const TOLD: Record<FailReason, Told> = {
   },
   'network-changed': {
     words: 'failed: the recording computer’s network changed meanwhile',
-    remedy: 'Record again on one network: a switch of Wi-Fi or VPN breaks what is under way.',
+    remedy: 'Record again on one network: a switch of Wi-Fi or VPN breaks requests in flight.',
   },
   proxy: {
     words: 'failed at the proxy',
-    remedy: 'See the proxy settings of the recording computer, and whether the proxy lets this host through.',
+    remedy: 'Check the proxy settings of the recording computer, and whether the proxy allows this host.',
   },
   tls: {
-    words: 'failed: browser and server agreed on no TLS version or cipher, or the port does not speak TLS',
-    remedy: 'See that the port speaks TLS, and which versions and ciphers it offers.',
+    words: 'failed: no common TLS version or cipher, or the port does not speak TLS',
+    remedy: 'Check that the port speaks TLS, and which versions and ciphers it offers.',
   },
   'certificate-expired': {
-    words: 'failed: the certificate is out of its dates',
+    words: 'failed: the certificate has expired or is not valid yet',
     remedy: 'Renew the certificate; where it is in date, the recording computer’s clock is wrong.',
   },
   'certificate-name': {
@@ -76,19 +76,19 @@ const TOLD: Record<FailReason, Told> = {
   },
   certificate: {
     words: 'failed: the certificate was not accepted',
-    remedy: 'The browser shows on a visit of this host what is wrong with it.',
+    remedy: 'Open the host in a browser to see what is wrong with it.',
   },
   'timed-out': {
     words: 'failed: no response within the browser’s limit',
-    remedy: 'See whether the host can be reached, and whether the server answers at all.',
+    remedy: 'Check whether the host can be reached, and whether the server responds at all.',
   },
   'invalid-http': {
-    words: 'failed: what came is not HTTP',
-    remedy: 'See what listens at this port: another protocol, or TLS where none was expected.',
+    words: 'failed: the response is not HTTP',
+    remedy: 'Check what listens on this port: another protocol, or TLS where none was expected.',
   },
   'protocol-error': {
-    words: 'failed: the other side broke the protocol',
-    remedy: 'See the logs of the server and of what stands before it; another HTTP version may tell.',
+    words: 'failed: protocol error by the server',
+    remedy: 'Check the logs of the server and of proxies before it; trying another HTTP version may help to tell.',
   },
   'contradicting-headers': {
     words: 'failed: its response headers contradict each other',
@@ -96,10 +96,10 @@ const TOLD: Record<FailReason, Told> = {
   },
   'wrong-coding': {
     words: 'failed: the body is not in the coding that Content-Encoding names',
-    remedy: 'See what compresses the body, and whether it is compressed twice or not at all.',
+    remedy: 'Check what compresses the body, and whether it is compressed twice or not at all.',
   },
   'bad-redirect': {
-    words: 'failed: it redirects to where the browser does not go',
+    words: 'failed: it redirects to a URL that the browser does not follow',
     remedy: 'Correct the Location: it cannot be read, or names a scheme that a page may not lead to.',
   },
   'blocked-by-extension': {
@@ -108,11 +108,11 @@ const TOLD: Record<FailReason, Told> = {
   },
   'blocked-by-policy': {
     words: 'was blocked before it was sent, by the page’s Content-Security-Policy',
-    remedy: 'Add its origin to the directive that the console names, or leave the request out.',
+    remedy: 'Add its origin to the directive that the console names, or remove the request.',
   },
   'blocked-as-mixed': {
     words: 'was blocked before it was sent: plain http from an https page',
-    remedy: 'Ask for it by https.',
+    remedy: 'Request it over https.',
   },
   'blocked-port': {
     words: 'was blocked before it was sent: browsers do not connect to this port',
@@ -123,20 +123,20 @@ const TOLD: Record<FailReason, Told> = {
     remedy: 'An extension, a policy of the page or mixed content: the console names which.',
   },
   'blocked-by-corp': {
-    words: 'was answered, and its Cross-Origin-Resource-Policy keeps it from this page',
+    words: 'got a response, and its Cross-Origin-Resource-Policy keeps it from this page',
     remedy: 'Have the server send Cross-Origin-Resource-Policy: cross-origin (or same-site), where others may use it.',
   },
   'response-blocked': {
-    words: 'was answered, and the browser kept the response from the page',
+    words: 'got a response, and the browser kept the response from the page',
     remedy: 'The console names the policy: CORS, Cross-Origin-Resource-Policy or opaque response blocking.',
   },
   'cache-miss': {
-    words: 'failed: it was to be taken from the cache only, and nothing was stored there',
-    remedy: 'Nothing, where the page meant to look into its cache only (only-if-cached).',
+    words: 'failed: it was requested from the cache only, and nothing was stored',
+    remedy: 'Nothing if the page meant to use its cache only (only-if-cached).',
     isNote: true,
   },
   'too-many-redirects': {
-    words: 'failed: it was redirected too often',
+    words: 'failed: too many redirects',
     remedy: 'Compare the Location of each hop.',
   },
   unknown: {

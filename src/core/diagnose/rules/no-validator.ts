@@ -18,10 +18,10 @@ export const noValidator: Rule = function* (subject) {
     yield {
       severity: 'wasteful',
       claim: `${calledAll(rows)} from ${host} ${rows.length === 1 ? 'has' : 'have'} neither ETag nor Last-Modified`,
-      detail: 'Once outdated a copy cannot be checked: it is fetched whole again.',
+      detail: 'A stale copy cannot be revalidated: it is downloaded whole again.',
       evidence: indexes(rows),
       wireBytes: sum(rows, ({ wireBytes }) => wireBytes),
-      remedy: 'Have the server send an ETag; most make one by themselves for files.',
+      remedy: 'Send an ETag or Last-Modified header.',
       confidence: 'strong',
     };
   }

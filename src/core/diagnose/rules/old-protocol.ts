@@ -16,11 +16,11 @@ export const oldProtocol: Rule = function* (subject) {
     if (rows.length < LEAST_REQUESTS) continue;
     yield {
       severity: 'wasteful',
-      claim: `${host} answered ${formatPlural(rows.length, 'request')} by ${rows[0]?.protocol ?? 'HTTP/1.1'}`,
-      detail: 'Over it a connection carries one request at a time, and headers go uncompressed.',
+      claim: `${host} served ${formatPlural(rows.length, 'request')} over ${rows[0]?.protocol ?? 'HTTP/1.1'}`,
+      detail: 'HTTP/1.1 sends one request at a time per connection and does not compress headers.',
       evidence: indexes(rows),
       changes: [{ type: 'unqueued', indexes: those(rows) }],
-      remedy: 'Turn HTTP/2 or later on for this host.',
+      remedy: 'Enable HTTP/2 or later for this host.',
       confidence: 'strong',
     };
   }

@@ -21,8 +21,9 @@ export const preflightEachTime: Rule = function* (subject) {
       if (rows.length < LEAST_PREFLIGHTS) continue;
       yield {
         severity: 'costly',
-        claim: `${formatPlural(rows.length, 'preflight')} went to ${host}, which lets none of them be kept`,
-        detail: 'Their responses have no Access-Control-Max-Age: browsers ask again for each URL after five seconds.',
+        claim: `${formatPlural(rows.length, 'preflight')} went to ${host}, which lets none of them be cached`,
+        detail:
+          'Their responses have no Access-Control-Max-Age: browsers send a new preflight for each URL after five seconds.',
         evidence: indexes(rows),
         changes: [{ type: 'leave-out', indexes: those(rows) }],
         remedy: 'Send Access-Control-Max-Age: 7200 with the response to OPTIONS; it counts for each URL by itself.',

@@ -11,11 +11,11 @@ export const rateLimited: Rule = function* (subject) {
     const wait = subject.evidenceOf(first.index)?.responseHeaders.get('retry-after');
     yield {
       severity: 'broken',
-      claim: `${host} refused ${rows.length === 1 ? called(first) : `${rows.length} requests`} as too many (429)`,
-      detail: wait === undefined ? 'It does not say when to ask again.' : `Retry-After: ${wait}.`,
+      claim: `${host} refused ${rows.length === 1 ? called(first) : `${rows.length} requests`} (429, too many requests)`,
+      detail: wait === undefined ? 'It does not say when to retry.' : `Retry-After: ${wait}.`,
       evidence: indexes(rows),
       changes: [{ type: 'leave-out', indexes: those(rows) }],
-      remedy: 'Ask for more in one request, space the requests, and keep to Retry-After.',
+      remedy: 'Request more at once, space the requests, and obey Retry-After.',
       confidence: 'certain',
     };
   }

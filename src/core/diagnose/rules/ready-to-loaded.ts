@@ -22,10 +22,10 @@ export const readyToLoaded: Rule = function* (subject) {
     const kinds = [...groupBy(filling, ({ kind }) => kind).values()].sort((a, b) => b.length - a.length).slice(0, 3);
     yield {
       severity: 'note',
-      claim: `${formatMs(between)} lie between DOM ready and loaded, ${formatShare(between / loadedMs)} of the load`,
+      claim: `${formatMs(between)} between DOM ready and loaded, ${formatShare(between / loadedMs)} of the load`,
       detail: `Filled by ${kinds.map(calledAll).join(', ') || 'nothing that was recorded'}.`,
       evidence: indexes(filling.filter(({ index }) => subject.routeMsOf(index) > 0)),
-      remedy: 'What the reader does not see at once need not hold the loaded milestone up: load it lazily.',
+      remedy: 'Lazy-load what is below the fold, so that it does not delay loaded.',
       confidence: 'certain',
     };
   }

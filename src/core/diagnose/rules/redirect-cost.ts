@@ -26,12 +26,11 @@ export const redirectCost: Rule = function* (subject) {
     if (first === undefined || cost < WORTH_MS) continue;
     yield {
       severity: 'costly',
-      claim: `${hops.length === 1 ? 'A redirect' : `${hops.length} redirects`} held the load up for ${formatMs(cost)}`,
+      claim: `${hops.length === 1 ? 'A redirect' : `${hops.length} redirects`} delayed the load by ${formatMs(cost)}`,
       detail: hops.map((row) => `${called(row)} on ${row.host} (${row.status})`).join(', then '),
       evidence: indexes(hops),
       changes: [{ type: 'leave-out', indexes: those(hops) }],
-      remedy:
-        'Link to the last address at once; where people type the first, redirect once, from the server nearest to them.',
+      remedy: 'Link to the final URL; if people type the old one, redirect once, from the server nearest to them.',
       confidence: 'certain',
     };
   }

@@ -44,7 +44,7 @@ export const sentUncompressed: Rule = function* (subject) {
           share: 1 - savedOf(row) / (subject.evidenceOf(row.index)?.recordedBytes ?? 1),
         })),
       wireBytes: sum(rows, savedOf),
-      remedy: 'Turn compression on in the server for this type: brotli where the browser takes it, else gzip.',
+      remedy: 'Enable Brotli or gzip for this content type.',
       confidence: 'certain',
     };
   }

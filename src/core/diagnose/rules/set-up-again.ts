@@ -59,8 +59,8 @@ function thirdPartySetUps({ brief, rows }: SubjectPage): { readonly row: Exchang
     const row = leg.type === 'exchange' ? byIndex.get(leg.index) : undefined;
     // Before there is a document, nothing can announce a host.
     if (leg.type !== 'exchange' || row?.party !== 'third' || row.kind === 'document') return [];
-    const { lookupMs = 0, connectMs = 0, secureMs = 0 } = leg.phases;
-    const ms = lookupMs + connectMs + secureMs;
+    const { dnsMs = 0, connectMs = 0, tlsMs = 0 } = leg.phases;
+    const ms = dnsMs + connectMs + tlsMs;
     return ms > 0 ? [{ row, ms }] : [];
   });
 }

@@ -9,10 +9,10 @@ export const sharedMiss: Rule = function* (subject) {
   for (const [host, rows] of groupBy(missed, (row) => row.host)) {
     yield {
       severity: 'note',
-      claim: `${calledAll(rows)} from ${host} had to be fetched from behind the cache on the way`,
+      claim: `${calledAll(rows)} from ${host} missed the shared cache (CDN, proxy)`,
       detail: 'Its own headers say that it did not have a copy.',
       evidence: indexes(rows),
-      remedy: 'Ask twice: where the second answer is a miss too, see what keeps the cache from keeping it.',
+      remedy: 'Request it again; if it misses again, check why the cache does not store it.',
       confidence: 'strong',
     };
   }

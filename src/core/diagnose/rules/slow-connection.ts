@@ -55,7 +55,7 @@ function* fullStretches({ rows, rate }: SubjectPage): Generator<Matter> {
   const wholeMs = full.reduce((sum, { fromMs, toMs }) => sum + toMs - fromMs, 0);
   const receiving = rows.filter(({ startMs = 0, timeMs = 0, phases, wireBytes }) => {
     const endMs = startMs + timeMs;
-    const fromMs = endMs - Math.min(timeMs, phases.downloadMs ?? 0);
+    const fromMs = endMs - Math.min(timeMs, phases.receiveMs ?? 0);
     return (wireBytes ?? 0) > 0 && full.some((one) => fromMs < one.toMs && endMs > one.fromMs);
   });
   yield {

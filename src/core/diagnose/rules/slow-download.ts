@@ -19,16 +19,16 @@ export const slowDownload: Rule = function* (subject) {
       const slow = rows.filter(
         (row) =>
           subject.queueOf(row.index) === undefined &&
-          (row.phases.downloadMs ?? 0) >= SLOW_DOWNLOAD_MS &&
+          (row.phases.receiveMs ?? 0) >= SLOW_DOWNLOAD_MS &&
           (throughputOf(row) ?? best) < best * SLOW_SHARE &&
           sharedPart(row, page) <= SHARED,
       );
-      const [first] = slow.sort((a, b) => (b.phases.downloadMs ?? 0) - (a.phases.downloadMs ?? 0));
+      const [first] = slow.sort((a, b) => (b.phases.receiveMs ?? 0) - (a.phases.receiveMs ?? 0));
       if (first === undefined) continue;
       yield {
         severity: 'costly',
         claim: `${slow.length === 1 ? called(first) : `${slow.length} downloads from ${host}`} came at ${formatBytes((throughputOf(first) ?? 0) * 1000)}/s, the best from there at ${formatBytes(best * 1000)}/s`,
-        detail: `${called(first)}: ${formatBytes(first.wireBytes)} in ${formatMs(first.phases.downloadMs)}, with hardly anything else coming meanwhile.`,
+        detail: `${called(first)}: ${formatBytes(first.wireBytes)} in ${formatMs(first.phases.receiveMs)}, with hardly anything else coming meanwhile.`,
         evidence: indexes(slow),
         changes: slow.map((row) => ({
           type: 'download-share',
@@ -62,5 +62,5 @@ function sharedPart(row: ExchangeRow, { rows }: SubjectPage): number {
 
 function receiveOf({ startMs = 0, timeMs = 0, phases }: ExchangeRow): readonly [number, number] {
   const endMs = startMs + timeMs;
-  return [endMs - Math.min(timeMs, phases.downloadMs ?? 0), endMs];
+  return [endMs - Math.min(timeMs, phases.receiveMs ?? 0), endMs];
 }

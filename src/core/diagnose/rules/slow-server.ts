@@ -37,7 +37,7 @@ export const slowServer: Rule = function* (subject) {
       detail: `${trip === undefined ? 'How much of it is the way there and back is not known.' : `At least ${formatMs(serverMs(first))} of it are the server’s: the way there and back takes ${formatMs(trip.ms)}, the least of ${trip.count} ${trip.from === 'connect' ? 'connects' : 'waits'}.`} ${metricsOf(subject, first)}`,
       evidence: indexes(rows),
       changes: [{ type: 'answer-in', indexes: those(rows), waitMs: FAIR_SERVER_MS + (trip?.ms ?? 0) }],
-      remedy: 'Look on the server where the time goes; keep the response ready where it may be a little old.',
+      remedy: 'Profile this endpoint on the server; cache the response where slightly old data is acceptable.',
       confidence: trip === undefined ? 'weak' : 'strong',
     };
   }
@@ -45,8 +45,8 @@ export const slowServer: Rule = function* (subject) {
 
 /** A wait most of which lies in a time in which the connection was full: the response may have stood behind others. */
 function isCrowdedOut(subject: Subject, { pageId, startMs = 0, timeMs = 0, phases }: ExchangeRow): boolean {
-  const { waitMs = 0, downloadMs = 0 } = phases;
-  const [fromMs, toMs] = [startMs + timeMs - downloadMs - waitMs, startMs + timeMs - downloadMs];
+  const { waitMs = 0, receiveMs = 0 } = phases;
+  const [fromMs, toMs] = [startMs + timeMs - receiveMs - waitMs, startMs + timeMs - receiveMs];
   const full = subject.pages.find(({ overview }) => overview?.id === pageId)?.rate?.full ?? [];
   const inside = full.reduce(
     (total, one) => total + Math.max(0, Math.min(toMs, one.toMs) - Math.max(fromMs, one.fromMs)),

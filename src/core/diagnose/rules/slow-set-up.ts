@@ -17,15 +17,15 @@ export const slowSetUp: Rule = function* (subject) {
     // What a long way takes there and back, for connect and for TLS, is the matter of the connection.
     const isSlow = ({ phases, host }: ExchangeRow): boolean =>
       (setupMs(phases) ?? 0) >= Math.max(LONG_SET_UP_MS, TRIPS * (subject.tripOf(host)?.ms ?? 0)) ||
-      (phases.lookupMs ?? 0) >= LONG_DNS_MS;
+      (phases.dnsMs ?? 0) >= LONG_DNS_MS;
     const slow = rows.filter((row) => row.party === 'first' && subject.routeMsOf(row.index) > 0 && isSlow(row));
     const [first] = slow.toSorted((a, b) => (setupMs(b.phases) ?? 0) - (setupMs(a.phases) ?? 0));
     if (first === undefined) continue;
-    const { lookupMs, connectMs, secureMs } = first.phases;
+    const { dnsMs, connectMs, tlsMs } = first.phases;
     yield {
       severity: 'costly',
       claim: `Setting up the connection to ${first.host} took ${formatMs(setupMs(first.phases))}`,
-      detail: `For ${called(first)}: DNS ${formatMs(lookupMs ?? 0)}, connect ${formatMs(connectMs ?? 0)}, TLS ${formatMs(secureMs ?? 0)}.`,
+      detail: `For ${called(first)}: DNS ${formatMs(dnsMs ?? 0)}, connect ${formatMs(connectMs ?? 0)}, TLS ${formatMs(tlsMs ?? 0)}.`,
       evidence: indexes(slow),
       changes: [{ type: 'connected', indexes: those(slow) }],
       remedy: remedyFor(first),
@@ -35,10 +35,10 @@ export const slowSetUp: Rule = function* (subject) {
 };
 
 /** What can be done about the longest of the three. */
-function remedyFor({ phases: { lookupMs = 0, connectMs = 0, secureMs = 0 } }: ExchangeRow): string {
-  if (lookupMs >= connectMs && lookupMs >= secureMs)
+function remedyFor({ phases: { dnsMs = 0, connectMs = 0, tlsMs = 0 } }: ExchangeRow): string {
+  if (dnsMs >= connectMs && dnsMs >= tlsMs)
     return 'See why its name is looked up so slowly: a chain of CNAMEs, a short TTL, a distant DNS server.';
-  return secureMs > connectMs * 2
+  return tlsMs > connectMs * 2
     ? 'Offer TLS 1.3, which takes one round trip, and resume sessions; see whether the certificate is checked online.'
     : 'Serve from nearer to the reader: connect takes one round trip, TLS another.';
 }

@@ -18,7 +18,7 @@ export const socketDropped: Rule = function* (subject) {
         reason !== undefined
           ? `The code says that ${reason}.`
           : row.failure === undefined
-            ? `It was answered ${row.status}.`
+            ? `It returned ${row.status}.`
             : tellFailure(row.failure),
       evidence: [row.index],
       remedy: 'See whether the server and every proxy on the way let the connection be upgraded, and for how long.',
@@ -29,7 +29,7 @@ export const socketDropped: Rule = function* (subject) {
 
 /** What its recorder wrote of a failure, in its own words alone. */
 function tellFailure(failure: Failure): string {
-  if (failure.type === 'status') return `It was answered ${failure.status}.`;
+  if (failure.type === 'status') return `It returned ${failure.status}.`;
   if (failure.recorded === undefined) return 'The recorder does not say why.';
   return `The recorder wrote: ${failure.recorded.slice(0, 200).replace(/\.$/, '')}.`;
 }

@@ -23,7 +23,7 @@ export const thirdPartyOnRoute: Rule = function* (subject) {
           .join(', ')}.`,
         evidence: indexes(group),
         changes: [{ type: 'leave-out', indexes: those(group) }],
-        remedy: 'Serve it yourself, or load it so that nothing waits for it (async, defer, lazily).',
+        remedy: 'Self-host it or load it asynchronously (async, defer, lazy).',
         confidence: 'strong',
       };
     }

@@ -14,7 +14,7 @@ export const tooMany: Rule = function* (subject) {
     const kinds = [...groupBy(crossed, ({ kind }) => kind).values()].sort((a, b) => b.length - a.length);
     yield {
       severity: 'wasteful',
-      claim: `The page asked the network ${formatPlural(crossed.length, 'time')}`,
+      claim: `The page made ${formatPlural(crossed.length, 'network request')}`,
       detail: `Mostly for ${kinds.slice(0, 3).map(calledAll).join(', ')}.`,
       evidence: indexes(kinds[0] ?? []),
       remedy: 'Bundle what is always loaded together, and load what is out of sight only when it comes into sight.',

@@ -15,7 +15,7 @@ interface Why {
 const WRONG_CODING: Why = {
   words: 'could not be decompressed: it is not in the coding that Content-Encoding names',
   many: 'could not be decompressed: they are not in the coding that Content-Encoding names',
-  remedy: 'See what compresses the body, and whether it is compressed twice or not at all.',
+  remedy: 'Check what compresses the body, and whether it is compressed twice or not at all.',
 };
 
 /** Responses that cannot be used as what they are: by their bytes, their type, or their coding. */

@@ -39,7 +39,7 @@ type LaidOut =
   | { readonly state: 'there'; readonly text: string }
   | { readonly state: 'failed'; readonly reason: string };
 
-/** Minified code laid out for reading, in a worker that ends when it is no longer wanted. */
+/** Minified code formatted for reading, in a worker that ends when it is no longer wanted. */
 export function LaidOutReading({ content }: { readonly content: Content }) {
   const [laidOut, setLaidOut] = useState<LaidOut>({ state: 'working' });
   const { language } = content;
@@ -64,9 +64,9 @@ export function LaidOutReading({ content }: { readonly content: Content }) {
       worker.stop();
     };
   }, [content, language]);
-  if (laidOut.state === 'working') return <ReadingNote>Laying it out</ReadingNote>;
+  if (laidOut.state === 'working') return <ReadingNote>Formatting</ReadingNote>;
   if (laidOut.state === 'failed') {
-    return <ReadingNote isProblem>It cannot be laid out, as it cannot be parsed: {laidOut.reason}</ReadingNote>;
+    return <ReadingNote isProblem>It cannot be formatted, as it cannot be parsed: {laidOut.reason}</ReadingNote>;
   }
   return <CodeBox text={laidOut.text} language={language} />;
 }

@@ -3,7 +3,7 @@ import { formatPlural } from '#core/wording';
 import { bytesOf, type Content } from '../content';
 import { ReadingNote } from '../ReadingNote';
 
-const SPECIMEN = 'Zwölf Boxkämpfer jagen Viktor quer über den großen Deich';
+const SPECIMEN = 'Five quacking zephyrs jolt my wax bed, 0123456789 ÄÖÜß éñç';
 const SIZES_PX = [32, 20, 14] as const;
 const FAMILY = 'captured-font';
 /** More characters than anybody looks through. */

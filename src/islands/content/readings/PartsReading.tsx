@@ -42,10 +42,10 @@ export function MergedReading({ content }: { readonly content: Content }) {
     [merged],
   );
   if (parts === undefined) return note;
-  if (whole === undefined) return <ReadingNote>Its parts are no deferred GraphQL answer.</ReadingNote>;
+  if (whole === undefined) return <ReadingNote>The parts are not a deferred GraphQL response.</ReadingNote>;
   return (
     <>
-      <ReadingNote>{formatPlural(parts.length, 'part')} put together into the whole answer</ReadingNote>
+      <ReadingNote>{formatPlural(parts.length, 'part')} merged into the whole response</ReadingNote>
       <InnerContent content={whole} />
     </>
   );
@@ -61,7 +61,7 @@ function useParts(content: Content) {
   );
   const note =
     boundary === undefined ? (
-      <ReadingNote isProblem>Its type names no boundary, so that its parts cannot be told apart.</ReadingNote>
+      <ReadingNote isProblem>Content-Type has no boundary, so the parts cannot be separated.</ReadingNote>
     ) : fetched.state === 'failed' ? (
       <ReadingNote isProblem>{fetched.problem.sentence}</ReadingNote>
     ) : (

@@ -12,7 +12,7 @@ export function PictureReading({ content }: { readonly content: Content }) {
   return (
     <>
       <ReadingNote>
-        {isThere ? 'The markup by itself: no script runs in it, and nothing is loaded for it.' : 'Drawing the picture'}
+        {isThere ? 'Static preview: scripts and external resources are blocked.' : 'Drawing the picture'}
       </ReadingNote>
       <iframe
         title="Picture of the page’s markup"

@@ -52,7 +52,7 @@ export function TableReading({ json, name }: TableReadingProps) {
       isCurrent = false;
     };
   }, [json, node, opened]);
-  if (node === undefined) return <ReadingNote>No array in it holds objects.</ReadingNote>;
+  if (node === undefined) return <ReadingNote>No array here contains objects.</ReadingNote>;
   if (table === undefined || table.node !== node) return <ReadingNote>Making the table</ReadingNote>;
   const shown = table.columns.flatMap((name, at) => (hidden.has(name) ? [] : [at]));
   const choose = (id: string): void => {
@@ -90,7 +90,7 @@ export function TableReading({ json, name }: TableReadingProps) {
             className="underline hover:text-ink"
             onClick={() => draftOfTable(choices[chosen]?.path)}
           >
-            code that fetches it
+            Generate code for this table
           </button>
           <CopyButton label="Copy the table as CSV" text={csv}>
             copy as CSV
@@ -143,7 +143,7 @@ function Columns({ table, hidden, onHidden, onOpened }: ColumnsProps) {
           {shown === columns.length
             ? formatPlural(shown, 'column')
             : `${formatCount(shown)} of ${formatPlural(columns.length, 'column')}`}
-          {leftOut > 0 ? `, ${formatCount(leftOut)} more are left out` : ''}
+          {leftOut > 0 ? `, ${formatCount(leftOut)} more not shown` : ''}
         </summary>
         <p className="flex gap-3">
           <button type="button" className="min-h-6 underline" onClick={() => onHidden(new Set())}>

@@ -123,14 +123,14 @@ interface TreeBarProps {
   readonly onFold: (open: ReadonlySet<number> | 'all') => void;
 }
 
-/** Above a large tree: a search in it, and folding as a whole. */
+/** Above a large tree: a search this JSON, and folding as a whole. */
 function TreeBar({ count, search, onFold }: TreeBarProps) {
   return (
     <p className="mb-1 flex items-center gap-2 text-[12px] text-soft">
       <input
         type="search"
-        aria-label="Search in this JSON"
-        placeholder="search in it"
+        aria-label="Search this JSON"
+        placeholder="search this JSON"
         value={search.text}
         onChange={({ target }) => search.setText(target.value)}
         onKeyDown={(event) => {
@@ -154,7 +154,7 @@ function problemWords({ problem, count }: JsonTree): string {
   if (problem === undefined) return '';
   const where = `line ${formatCount(problem.line)}, character ${formatCount(problem.offset + 1)} of the text`;
   return count === 0
-    ? `This is no JSON: at ${where} ${problem.expected} was expected.`
+    ? `Invalid JSON at ${where}: expected ${problem.expected}.`
     : `The JSON is damaged at ${where}: ${problem.expected} was expected there. What came before is shown.`;
 }
 

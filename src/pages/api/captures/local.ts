@@ -13,7 +13,7 @@ export const POST: APIRoute = ({ request }) =>
       const advice = 'Drop the file on the page instead.';
       throw new ServerProblem(
         'foreign-origin',
-        'Files of this machine are not for those who reach it from others.',
+        'Opening files by path is disabled when Trazado is reachable from other computers.',
         advice,
       );
     }

@@ -1,18 +1,18 @@
 import { useStore } from '@nanostores/react';
 import { useEffect, useId, useRef, useState } from 'react';
-import { completeSift, type KnownName } from '#core/sift';
+import { completeFilter, type KnownName } from '#core/filter';
 import { formatCount } from '#core/wording';
 import { $place, goTo } from '../state/address';
 import { fetchNames } from '../state/api';
 import { focusHome } from '../state/focus';
 import { KeyHint } from '../ui/Button';
 import { useControl } from '../ui/use-actions';
-import { $savedSifts, forgetNamed, keepUnderName, loadSavedSifts, remember } from './saved-sifts';
-import { $typed, type SiftState } from './use-sift';
+import { $savedFilters, forgetNamed, keepUnderName, loadSavedFilters, remember } from './saved-filters';
+import { $typed, type FilterState } from './use-filter';
 
-interface SiftBarProps {
+interface FilterBarProps {
   readonly captureId: string;
-  readonly state: SiftState;
+  readonly state: FilterState;
 }
 
 /** Something that the list under the bar offers: it takes the place of [from, to) of the text. */
@@ -26,18 +26,18 @@ interface Offer {
   readonly name: string | undefined;
 }
 
-/** After this long without a key the sift goes into the address. */
+/** After this long without a key the filter goes into the address. */
 const REST_MS = 900;
 
-const SIFT_ACTION = { id: 'sift', label: 'Sift: narrow every view', keys: ['/'], rank: 'capture' } as const;
+const FILTER_ACTION = { id: 'filter', label: 'Filter: narrow every view', keys: ['/'], rank: 'capture' } as const;
 
 /**
  * The one bar in which every view is narrowed: typed, completed, explained where it cannot be read. Long because it is one
  * combobox: its field, its keys and its list change one another.
  */
-export function SiftBar({ captureId, state }: SiftBarProps) {
+export function FilterBar({ captureId, state }: FilterBarProps) {
   const { text, problem } = state;
-  const input = useControl<HTMLInputElement>(SIFT_ACTION, 'focus');
+  const input = useControl<HTMLInputElement>(FILTER_ACTION, 'focus');
   const listId = useId();
   const [caret, setCaret] = useState(0);
   const [isListOpen, setListOpen] = useState(false);
@@ -109,7 +109,7 @@ export function SiftBar({ captureId, state }: SiftBarProps) {
             commit(true);
           }}
           role="combobox"
-          aria-label="Sift: what the exchanges shown have in common"
+          aria-label="Filter"
           aria-expanded={isListOpen && offers.length > 0}
           aria-controls={listId}
           aria-activedescendant={chosen === -1 ? undefined : `${listId}-${chosen}`}
@@ -135,25 +135,25 @@ export function SiftBar({ captureId, state }: SiftBarProps) {
   );
 }
 
-/** At the end of the bar: its key while it is empty, else how it goes, and what can be done with the sift. */
-function BarEnd({ state, onName }: { readonly state: SiftState; readonly onName: () => void }) {
+/** At the end of the bar: its key while it is empty, else how it goes, and what can be done with the filter. */
+function BarEnd({ state, onName }: { readonly state: FilterState; readonly onName: () => void }) {
   const { text, problem } = state;
   return text === '' ? (
     <span className="shrink-0 pr-2.5 text-[12px] text-soft">
-      <KeyHint keys="/" /> to sift
+      <KeyHint keys="/" /> to filter
     </span>
   ) : (
     <span className="flex shrink-0 items-center gap-3 pr-2.5 text-[12px] text-soft">
-      {state.isBusy ? <span role="status">sifting</span> : null}
+      {state.isBusy ? <span role="status">filtering</span> : null}
       {state.isEmptyYet && problem === undefined ? <span role="status">lets nothing through yet</span> : null}
-      <BarButton label="Keep this sift under a name" onClick={onName}>
-        keep
+      <BarButton label="Save this filter under a name" onClick={onName}>
+        save
       </BarButton>
       <BarButton
-        label="Clear the sift"
+        label="Clear the filter"
         onClick={() => {
           $typed.set(undefined);
-          goTo({ sift: '' });
+          goTo({ filter: '' });
         }}
       >
         clear
@@ -177,7 +177,7 @@ function commit(isDone: boolean): void {
   const typed = $typed.get();
   if (typed === undefined) return;
   const text = typed.trim();
-  if (text !== $place.get().sift) goTo({ sift: text });
+  if (text !== $place.get().filter) goTo({ filter: text });
   if (!isDone) return;
   $typed.set(undefined);
   remember(text);
@@ -188,18 +188,18 @@ function useNames(captureId: string, isOpen: boolean): readonly KnownName[] {
   const isWanted = isOpen && names === undefined;
   useEffect(() => {
     if (!isWanted) return;
-    loadSavedSifts();
+    loadSavedFilters();
     // Without them completion offers fewer names; nothing else is lost.
     fetchNames(captureId).then((answer) => setNames(answer.ok ? answer.value : []));
   }, [captureId, isWanted]);
   return names ?? [];
 }
 
-function useOffers(state: SiftState, caret: number, names: readonly KnownName[], isOpen: boolean): readonly Offer[] {
-  const saved = useStore($savedSifts);
+function useOffers(state: FilterState, caret: number, names: readonly KnownName[], isOpen: boolean): readonly Offer[] {
+  const saved = useStore($savedFilters);
   const { text, columns } = state;
   if (!isOpen) return [];
-  const completion = completeSift(text, Math.min(caret, text.length), columns, names);
+  const completion = completeFilter(text, Math.min(caret, text.length), columns, names);
   const completed = completion.suggestions.map((one) => ({
     ...one,
     from: completion.from,
@@ -209,8 +209,8 @@ function useOffers(state: SiftState, caret: number, names: readonly KnownName[],
   if (text !== '') return completed;
   const whole = { count: undefined, from: 0, to: 0 };
   return [
-    ...saved.named.map(({ name, text: kept }) => ({ ...whole, text: kept, says: `kept as "${name}"`, name })),
-    ...saved.recent.map((recent) => ({ ...whole, text: recent, says: 'used before', name: undefined })),
+    ...saved.named.map(({ name, text: kept }) => ({ ...whole, text: kept, says: `saved as "${name}"`, name })),
+    ...saved.recent.map((recent) => ({ ...whole, text: recent, says: 'recent', name: undefined })),
     ...completed,
   ];
 }
@@ -232,7 +232,7 @@ function OfferList({ id, offers, chosen, onTake }: OfferListProps) {
       ref={list}
       id={id}
       role="listbox"
-      aria-label="What could stand here"
+      aria-label="Suggestions"
       className={`max-h-80 overflow-auto border border-ink bg-sheet ${offers.length === 0 ? 'hidden' : ''}`}
     >
       {offers.map((offer, at) => (
@@ -252,8 +252,8 @@ function OfferList({ id, offers, chosen, onTake }: OfferListProps) {
           <span className="min-w-0 flex-1 truncate text-[12px] text-soft">{offer.says}</span>
           {offer.count === undefined ? null : <span className="text-[12px] text-soft">{formatCount(offer.count)}</span>}
           {offer.name === undefined ? null : (
-            <BarButton label={`Forget "${offer.name}"`} onClick={() => forgetNamed(offer.name ?? '')}>
-              forget
+            <BarButton label={`Delete "${offer.name}"`} onClick={() => forgetNamed(offer.name ?? '')}>
+              delete
             </BarButton>
           )}
         </div>
@@ -286,7 +286,7 @@ function NameField({ text, onDone }: { readonly text: string; readonly onDone: (
   return (
     <form onSubmit={keep} className="flex items-center gap-3 border border-ink bg-sheet px-3 py-2">
       <label className="flex flex-1 items-center gap-3">
-        Keep it as
+        Save it as
         <input
           // biome-ignore lint/a11y/noAutofocus: it appears because its user asked for it.
           autoFocus
@@ -300,8 +300,8 @@ function NameField({ text, onDone }: { readonly text: string; readonly onDone: (
           className="flex-1 border border-line bg-paper px-2 py-0.5"
         />
       </label>
-      <BarButton label="Keep the sift under this name" onClick={() => undefined} isSubmit>
-        keep
+      <BarButton label="Save the filter under this name" onClick={() => undefined} isSubmit>
+        save
       </BarButton>
     </form>
   );

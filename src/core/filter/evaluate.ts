@@ -1,42 +1,42 @@
 import type { Columns, TextColumn } from './columns';
 import { type FieldRef, type NumberField, specOf, UNITS } from './fields';
 import type { Operator } from './tokens';
-import type { Pattern, Sift, Value } from './tree';
+import type { Filter, Pattern, Value } from './tree';
 
 /**
- * Which rows a sift lets through: 1 or 0 for each row, in their order. Nothing compares with an unknown value but
+ * Which rows a filter lets through: 1 or 0 for each row, in their order. Nothing compares with an unknown value but
  * `unknown` itself; `!=` and `!~` are the opposites of `=` and `~`, so unknown values pass them.
  */
-export function evaluateSift(sift: Sift, columns: Columns): Uint8Array {
+export function evaluateFilter(filter: Filter, columns: Columns): Uint8Array {
   const count = columns.rows.length;
-  switch (sift.type) {
+  switch (filter.type) {
     case 'everything':
       return new Uint8Array(count).fill(1);
     case 'and':
-      return combine(sift.parts, columns, (a, b) => a & b);
+      return combine(filter.parts, columns, (a, b) => a & b);
     case 'or':
-      return combine(sift.parts, columns, (a, b) => a | b);
+      return combine(filter.parts, columns, (a, b) => a | b);
     case 'not':
-      return evaluateSift(sift.part, columns).map((bit) => 1 - bit);
+      return evaluateFilter(filter.part, columns).map((bit) => 1 - bit);
     case 'flag':
-      return columns.flag(sift.flag);
+      return columns.flag(filter.flag);
     case 'address':
-      return testTexts(columns.text({ name: 'url' }), containing(sift.pattern), 0);
+      return testTexts(columns.text({ name: 'url' }), containing(filter.pattern), 0);
     case 'compare':
-      return compare(sift.field, sift.operator, sift.value, columns);
+      return compare(filter.field, filter.operator, filter.value, columns);
     case 'in':
       return combine(
-        sift.values.map((value): Sift => ({ type: 'compare', field: sift.field, operator: '=', value })),
+        filter.values.map((value): Filter => ({ type: 'compare', field: filter.field, operator: '=', value })),
         columns,
         (a, b) => a | b,
       );
     default:
-      return sift satisfies never;
+      return filter satisfies never;
   }
 }
 
-function combine(parts: readonly Sift[], columns: Columns, by: (a: number, b: number) => number): Uint8Array {
-  const [first, ...rest] = parts.map((part) => evaluateSift(part, columns));
+function combine(parts: readonly Filter[], columns: Columns, by: (a: number, b: number) => number): Uint8Array {
+  const [first, ...rest] = parts.map((part) => evaluateFilter(part, columns));
   const mask = Uint8Array.from(first ?? []);
   for (const other of rest) for (let at = 0; at < mask.length; at++) mask[at] = by(mask[at] ?? 0, other[at] ?? 0);
   return mask;

@@ -1,7 +1,7 @@
 import { type Dimension, FIELD_NAMES } from './fields';
 
-/** What is wrong with a sift, and where: [from, to) of its text; both are its length at the end of the expression. */
-export type SiftProblem = { readonly from: number; readonly to: number } & (
+/** What is wrong with a filter, and where: [from, to) of its text; both are its length at the end of the expression. */
+export type FilterProblem = { readonly from: number; readonly to: number } & (
   | { readonly code: 'open-quote' }
   | { readonly code: 'expected-term'; readonly found: string | undefined }
   | { readonly code: 'expected-value'; readonly field: string; readonly found: string | undefined }
@@ -22,8 +22,8 @@ const found = (text: string | undefined): string => (text === undefined ? 'the e
 
 const EXAMPLE: Record<Dimension, string> = { ms: '200 ms or 1.5 s', bytes: '500 B, 20 kB or 1 MB', count: '404' };
 
-/** The problem in a sentence for who typed the sift. */
-export function wordSiftProblem(problem: SiftProblem): string {
+/** The problem in a sentence for who typed the filter. */
+export function wordFilterProblem(problem: FilterProblem): string {
   switch (problem.code) {
     case 'open-quote':
       return 'This quote is never closed: put " at its end.';
@@ -36,9 +36,9 @@ export function wordSiftProblem(problem: SiftProblem): string {
     case 'expected-close':
       return 'This parenthesis is never closed: put ) at its end.';
     case 'unexpected-close':
-      return 'No parenthesis is open here: take this ) away.';
+      return 'Unmatched ): delete it.';
     case 'unknown-field':
-      return `There is no field "${problem.name}"${nearest(problem.name)}; put quotes around what stands in an address.`;
+      return `Unknown field "${problem.name}"${nearest(problem.name)}; to search URLs for this text, put it in quotes.`;
     case 'needs-name':
       return `${problem.field} needs a name: write ${problem.field}.NAME.`;
     case 'no-order':

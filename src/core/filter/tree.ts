@@ -14,68 +14,68 @@ export type Value =
   | { readonly type: 'status-class'; readonly hundreds: number }
   | { readonly type: 'unknown' };
 
-/** What a sift means. An empty one lets everything through. */
-export type Sift =
+/** What a filter means. An empty one lets everything through. */
+export type Filter =
   | { readonly type: 'everything' }
-  | { readonly type: 'and' | 'or'; readonly parts: readonly Sift[] }
-  | { readonly type: 'not'; readonly part: Sift }
+  | { readonly type: 'and' | 'or'; readonly parts: readonly Filter[] }
+  | { readonly type: 'not'; readonly part: Filter }
   | { readonly type: 'address'; readonly pattern: Pattern }
   | { readonly type: 'flag'; readonly flag: FlagField }
   | { readonly type: 'compare'; readonly field: FieldRef; readonly operator: Operator; readonly value: Value }
   | { readonly type: 'in'; readonly field: FieldRef; readonly values: readonly Value[] };
 
-/** The sift narrowed further by a term; taken away again where the term is there already. */
-export function toggleTerm(sift: Sift, term: Sift): Sift {
-  const parts = sift.type === 'everything' ? [] : sift.type === 'and' ? sift.parts : [sift];
+/** The filter narrowed further by a term; removed again where the term is there already. */
+export function toggleTerm(filter: Filter, term: Filter): Filter {
+  const parts = filter.type === 'everything' ? [] : filter.type === 'and' ? filter.parts : [filter];
   const key = JSON.stringify(term);
   const without = parts.filter((part) => JSON.stringify(part) !== key);
   return joinTerms(without.length < parts.length ? without : [...parts, term]);
 }
 
-function joinTerms(parts: readonly Sift[]): Sift {
+function joinTerms(parts: readonly Filter[]): Filter {
   const [only] = parts;
   if (only === undefined) return { type: 'everything' };
   return parts.length === 1 ? only : { type: 'and', parts };
 }
 
-/** Every field that a sift asks for. */
-export function fieldsOf(sift: Sift): FieldRef[] {
-  switch (sift.type) {
+/** Every field that a filter asks for. */
+export function fieldsOf(filter: Filter): FieldRef[] {
+  switch (filter.type) {
     case 'and':
     case 'or':
-      return sift.parts.flatMap(fieldsOf);
+      return filter.parts.flatMap(fieldsOf);
     case 'not':
-      return fieldsOf(sift.part);
+      return fieldsOf(filter.part);
     case 'compare':
     case 'in':
-      return [sift.field];
+      return [filter.field];
     case 'everything':
     case 'address':
     case 'flag':
       return [];
     default:
-      return sift satisfies never;
+      return filter satisfies never;
   }
 }
 
 /** True where a regular expression stands in it: those may take long, and are not run where that would be felt. */
-export function hasRegex(sift: Sift): boolean {
-  switch (sift.type) {
+export function hasRegex(filter: Filter): boolean {
+  switch (filter.type) {
     case 'and':
     case 'or':
-      return sift.parts.some(hasRegex);
+      return filter.parts.some(hasRegex);
     case 'not':
-      return hasRegex(sift.part);
+      return hasRegex(filter.part);
     case 'address':
-      return sift.pattern.type === 'regex';
+      return filter.pattern.type === 'regex';
     case 'compare':
-      return sift.value.type === 'regex';
+      return filter.value.type === 'regex';
     case 'in':
-      return sift.values.some(({ type }) => type === 'regex');
+      return filter.values.some(({ type }) => type === 'regex');
     case 'everything':
     case 'flag':
       return false;
     default:
-      return sift satisfies never;
+      return filter satisfies never;
   }
 }

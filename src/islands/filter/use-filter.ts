@@ -6,24 +6,24 @@ import {
   Columns,
   columnName,
   type ExtraColumns,
-  evaluateSift,
+  evaluateFilter,
+  type Filter,
   fieldsOf,
   hasRegex,
-  parseSift,
-  type Sift,
-  wordSiftProblem,
-} from '#core/sift';
+  parseFilter,
+  wordFilterProblem,
+} from '#core/filter';
 import { $place } from '../state/address';
 import { fetchColumns } from '../state/api';
 import { RegexRunner } from './regex-runner';
 
-/** What stands in the sift bar while it is being typed; undefined where that is what the address has. */
+/** What stands in the filter bar while it is being typed; undefined where that is what the address has. */
 export const $typed = atom<string | undefined>(undefined);
 
-export interface SiftState {
+export interface FilterState {
   readonly text: string;
-  /** The last sift that could be read. */
-  readonly sift: Sift;
+  /** The last filter that could be read. */
+  readonly filter: Filter;
   readonly columns: Columns;
   /** 1 for each row that it lets through, in the order of the rows. */
   readonly mask: Uint8Array;
@@ -35,30 +35,30 @@ export interface SiftState {
 }
 
 const NO_EXTRA: ExtraColumns = new Map();
-const TOO_LONG = 'This regular expression takes too long; the sift before it still holds.';
+const TOO_LONG = 'This regular expression takes too long; the previous filter stays active.';
 
-/** The sift of the address, or of the bar while it is typed, over the rows of a capture. */
-export function useSift(
+/** The filter of the address, or of the bar while it is typed, over the rows of a capture. */
+export function useFilter(
   captureId: string,
   rows: readonly ExchangeRow[],
   titles: ReadonlyMap<string, string>,
-): SiftState {
+): FilterState {
   const place = useStore($place);
   const typed = useStore($typed);
-  const text = typed ?? place.sift;
-  const parsed = useMemo(() => parseSift(text), [text]);
-  const lastGood = useRef<Sift>({ type: 'everything' });
-  if (parsed.ok) lastGood.current = parsed.sift;
-  const sift = parsed.ok ? parsed.sift : lastGood.current;
+  const text = typed ?? place.filter;
+  const parsed = useMemo(() => parseFilter(text), [text]);
+  const lastGood = useRef<Filter>({ type: 'everything' });
+  if (parsed.ok) lastGood.current = parsed.filter;
+  const filter = parsed.ok ? parsed.filter : lastGood.current;
 
-  const { extra, missing, fetchProblem } = useExtraColumns(captureId, sift);
+  const { extra, missing, fetchProblem } = useExtraColumns(captureId, filter);
   const base = useMemo(() => new Columns(rows, titles, NO_EXTRA), [rows, titles]);
   const columns = useMemo(() => (extra.size === 0 ? base : base.with(extra)), [base, extra]);
 
-  const needsWorker = hasRegex(sift);
+  const needsWorker = hasRegex(filter);
   const direct = useMemo(
-    () => (needsWorker || missing ? undefined : evaluateSift(sift, columns)),
-    [needsWorker, missing, sift, columns],
+    () => (needsWorker || missing ? undefined : evaluateFilter(filter, columns)),
+    [needsWorker, missing, filter, columns],
   );
   const regex = useRegexMask(rows, titles, needsWorker && !missing && parsed.ok ? text : undefined, extra);
   const found = direct ?? (needsWorker && regex.text === text ? regex.mask : undefined);
@@ -70,12 +70,12 @@ export function useSift(
     needsWorker && regex.text === text && regex.isTooLong
       ? { from: 0, to: text.length, sentence: TOO_LONG }
       : undefined;
-  const unread = parsed.ok ? undefined : { ...parsed.problem, sentence: wordSiftProblem(parsed.problem) };
+  const unread = parsed.ok ? undefined : { ...parsed.problem, sentence: wordFilterProblem(parsed.problem) };
   const unfetched = fetchProblem === undefined ? undefined : { from: 0, to: text.length, sentence: fetchProblem };
   const problem = unread ?? slow ?? unfetched;
   return {
     text,
-    sift,
+    filter,
     columns,
     mask: lastMask.current,
     problem,
@@ -84,14 +84,16 @@ export function useSift(
   };
 }
 
-/** Headers and cookies that a sift asks for are fetched when it first does. */
+/** Headers and cookies that a filter asks for are fetched when it first does. */
 function useExtraColumns(
   captureId: string,
-  sift: Sift,
+  filter: Filter,
 ): { readonly extra: ExtraColumns; readonly missing: boolean; readonly fetchProblem: string | undefined } {
   const [extra, setExtra] = useState<ExtraColumns>(NO_EXTRA);
   const [fetchProblem, setFetchProblem] = useState<string | undefined>();
-  const names = fieldsOf(sift).flatMap((field) => ('key' in field && field.name !== 'query' ? columnName(field) : []));
+  const names = fieldsOf(filter).flatMap((field) =>
+    'key' in field && field.name !== 'query' ? columnName(field) : [],
+  );
   const wanted = [...new Set(names)].filter((name) => !extra.has(name)).join('\n');
   useEffect(() => {
     if (wanted === '') return;

@@ -1,4 +1,4 @@
-import type { SiftProblem } from './problem';
+import type { FilterProblem } from './problem';
 
 // Text to tokens with their places: [from, to) in UTF-16 units.
 
@@ -6,7 +6,7 @@ export type TokenType = 'word' | 'phrase' | 'regex' | 'operator' | 'open' | 'clo
 
 export interface Token {
   readonly type: TokenType;
-  /** What it means: a phrase without its quotes and escapes, an expression without its slashes, else the text itself. */
+  /** Explain this header: a phrase without its quotes and escapes, an expression without its slashes, else the text itself. */
   readonly text: string;
   /** Of an expression between slashes: whether it ends with an i, and so leaves case aside. */
   readonly ignoresCase: boolean;
@@ -25,7 +25,7 @@ const ENDS_WORD = /[\s()",=<>~]/;
 
 export type Tokens =
   | { readonly ok: true; readonly tokens: readonly Token[] }
-  | { readonly ok: false; readonly problem: SiftProblem; readonly tokens: readonly Token[] };
+  | { readonly ok: false; readonly problem: FilterProblem; readonly tokens: readonly Token[] };
 
 export function tokenise(text: string): Tokens {
   const tokens: Token[] = [];

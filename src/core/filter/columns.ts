@@ -146,14 +146,14 @@ export function numberOf(row: ExchangeRow, field: Exclude<NumberField, 'roundtri
       return row.startMs;
     case 'end':
       return row.startMs === undefined || row.timeMs === undefined ? undefined : row.startMs + row.timeMs;
-    case 'held':
-      return row.phases.heldMs;
+    case 'blocked':
+      return row.phases.blockedMs;
     case 'setup':
       return setupMs(row.phases);
     case 'wait':
       return row.phases.waitMs;
-    case 'download':
-      return row.phases.downloadMs;
+    case 'receive':
+      return row.phases.receiveMs;
     case 'wire':
       return row.wireBytes;
     case 'body':

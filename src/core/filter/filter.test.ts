@@ -5,15 +5,15 @@ import { type JsonObject, normaliseEntry } from '../har';
 import { FIELDS, type FieldName } from './fields';
 import {
   Columns,
-  completeSift,
-  evaluateSift,
+  completeFilter,
+  evaluateFilter,
+  type Filter,
   fieldsOf,
   hasRegex,
-  parseSift,
-  printSift,
-  type Sift,
+  parseFilter,
+  printFilter,
   toggleTerm,
-  wordSiftProblem,
+  wordFilterProblem,
 } from './index';
 import { OPERATORS } from './tokens';
 
@@ -45,15 +45,15 @@ const rows = analyse(
 const extra = new Map([['req.accept', { values: ['text/html', 'a\nb'], codes: [0, 1, -1, -1, -1] }]]);
 const columns = new Columns(rows, new Map(), extra);
 
-const treeOf = (text: string): Sift => {
-  const parsed = parseSift(text);
-  if (!parsed.ok) throw new Error(`${text}: ${wordSiftProblem(parsed.problem)}`);
-  return parsed.sift;
+const treeOf = (text: string): Filter => {
+  const parsed = parseFilter(text);
+  if (!parsed.ok) throw new Error(`${text}: ${wordFilterProblem(parsed.problem)}`);
+  return parsed.filter;
 };
 const through = (text: string): number[] =>
-  [...evaluateSift(treeOf(text), columns)].flatMap((bit, at) => (bit === 1 ? at : []));
+  [...evaluateFilter(treeOf(text), columns)].flatMap((bit, at) => (bit === 1 ? at : []));
 
-describe('a sift lets through', () => {
+describe('a filter lets through', () => {
   it.each<[string, number[]]>([
     ['', [0, 1, 2, 3, 4]],
     ['huts', [0, 1, 2]],
@@ -101,14 +101,14 @@ describe('a sift lets through', () => {
   });
 });
 
-describe('a sift that cannot be read', () => {
+describe('a filter that cannot be read', () => {
   it.each<[string, number, number, string]>([
     ['"huts', 0, 5, 'never closed'],
     ['kind =', 6, 6, 'found the end of the expression'],
     ['kind = )', 7, 8, 'found ")"'],
     ['(kind = data', 0, 1, 'put ) at its end'],
-    ['kind = data)', 11, 12, 'No parenthesis is open'],
-    ['colour = red', 0, 6, 'There is no field "colour"'],
+    ['kind = data)', 11, 12, 'Unmatched )'],
+    ['colour = red', 0, 6, 'Unknown field "colour"'],
     ['hosts = a', 0, 5, 'did you mean host?'],
     ['query = 3', 0, 5, 'write query.NAME'],
     ['host > a', 5, 6, 'has no order'],
@@ -122,16 +122,16 @@ describe('a sift that cannot be read', () => {
     ['status in (404', 14, 14, 'A list in parentheses'],
     ['= 3', 0, 1, 'found "="'],
   ])('%s says where, and what was expected', (text, from, to, words) => {
-    const parsed = parseSift(text);
+    const parsed = parseFilter(text);
     if (parsed.ok) throw new Error('it was read');
     expect([parsed.problem.from, parsed.problem.to]).toEqual([from, to]);
-    expect(wordSiftProblem(parsed.problem)).toContain(words);
+    expect(wordFilterProblem(parsed.problem)).toContain(words);
   });
 
   it('is refused, not looped over, when it nests without end', () => {
-    const deep = parseSift('('.repeat(5000));
+    const deep = parseFilter('('.repeat(5000));
     expect(!deep.ok && deep.problem.code).toBe('too-deep');
-    const nots = parseSift(`${'not '.repeat(5000)}a`);
+    const nots = parseFilter(`${'not '.repeat(5000)}a`);
     expect(!nots.ok && nots.problem.code).toBe('too-deep');
   });
 
@@ -159,11 +159,11 @@ describe('a sift that cannot be read', () => {
     fc.assert(
       fc.property(fc.array(piece, { maxLength: 14 }), (pieces) => {
         const text = pieces.join('');
-        const parsed = parseSift(text);
+        const parsed = parseFilter(text);
         if (parsed.ok) return;
         expect(parsed.problem.from).toBeGreaterThanOrEqual(0);
         expect(parsed.problem.to).toBeLessThanOrEqual(text.length);
-        expect(wordSiftProblem(parsed.problem)).toMatch(/[.]$/);
+        expect(wordFilterProblem(parsed.problem)).toMatch(/[.]$/);
       }),
       { numRuns: 500 },
     );
@@ -208,23 +208,23 @@ const comparison = fc.oneof(
   }),
   fc.record({ type: fc.constant('in'), field: textField, values: fc.array(pattern, { minLength: 1, maxLength: 3 }) }),
 );
-const { sift: anySift } = fc.letrec((tie) => ({
-  sift: fc.oneof(
+const { filter: anyFilter } = fc.letrec((tie) => ({
+  filter: fc.oneof(
     { depthSize: 'small', withCrossShrink: true },
     comparison,
     fc.record({ type: fc.constant('address'), pattern }),
     fc.record({ type: fc.constant('flag'), flag: fc.constantFrom(...fieldsOfType('flag')) }),
-    fc.record({ type: fc.constant('not'), part: tie('sift') }),
-    fc.record({ type: fc.constantFrom('and', 'or'), parts: fc.array(tie('sift'), { minLength: 2, maxLength: 3 }) }),
+    fc.record({ type: fc.constant('not'), part: tie('filter') }),
+    fc.record({ type: fc.constantFrom('and', 'or'), parts: fc.array(tie('filter'), { minLength: 2, maxLength: 3 }) }),
   ),
 }));
 
 describe('printing', () => {
   it('then parsing gives the same tree', () => {
     fc.assert(
-      fc.property(anySift, (sift) => {
-        const printed = printSift(sift as Sift);
-        expect(parseSift(printed)).toEqual({ ok: true, sift });
+      fc.property(anyFilter, (filter) => {
+        const printed = printFilter(filter as Filter);
+        expect(parseFilter(printed)).toEqual({ ok: true, filter });
       }),
       { numRuns: 1000 },
     );
@@ -232,31 +232,31 @@ describe('printing', () => {
 });
 
 /** A row at a time, straight from the definition. */
-function plain(sift: Sift, row: ExchangeRow): boolean {
-  switch (sift.type) {
+function plain(filter: Filter, row: ExchangeRow): boolean {
+  switch (filter.type) {
     case 'and':
-      return sift.parts.every((part) => plain(part, row));
+      return filter.parts.every((part) => plain(part, row));
     case 'or':
-      return sift.parts.some((part) => plain(part, row));
+      return filter.parts.some((part) => plain(part, row));
     case 'not':
-      return !plain(sift.part, row);
+      return !plain(filter.part, row);
     case 'address':
-      return row.url.toLowerCase().includes((sift.pattern as { text: string }).text.toLowerCase());
+      return row.url.toLowerCase().includes((filter.pattern as { text: string }).text.toLowerCase());
     case 'flag':
-      return sift.flag === 'failed' ? row.failure !== undefined : row.isOnRoute;
+      return filter.flag === 'failed' ? row.failure !== undefined : row.isOnRoute;
     case 'compare': {
-      const value = sift.value as { amount: number; unit: string };
+      const value = filter.value as { amount: number; unit: string };
       const [wait, amountMs] = [row.phases.waitMs, value.amount * (value.unit === 's' ? 1000 : 1)];
-      return wait !== undefined && (sift.operator === '<' ? wait < amountMs : wait >= amountMs);
+      return wait !== undefined && (filter.operator === '<' ? wait < amountMs : wait >= amountMs);
     }
     default:
-      throw new Error(sift.type);
+      throw new Error(filter.type);
   }
 }
 
 it('by columns lets through what plain testing of each row does', () => {
-  const { sift: small } = fc.letrec((tie) => ({
-    sift: fc.oneof(
+  const { filter: small } = fc.letrec((tie) => ({
+    filter: fc.oneof(
       { depthSize: 'small' },
       fc.record({
         type: fc.constant('address'),
@@ -269,19 +269,21 @@ it('by columns lets through what plain testing of each row does', () => {
         operator: fc.constantFrom('<', '>='),
         value: fc.constantFrom({ type: 'number', amount: 0.1, unit: 's' }, { type: 'number', amount: 10, unit: '' }),
       }),
-      fc.record({ type: fc.constant('not'), part: tie('sift') }),
-      fc.record({ type: fc.constantFrom('and', 'or'), parts: fc.array(tie('sift'), { minLength: 2, maxLength: 3 }) }),
+      fc.record({ type: fc.constant('not'), part: tie('filter') }),
+      fc.record({ type: fc.constantFrom('and', 'or'), parts: fc.array(tie('filter'), { minLength: 2, maxLength: 3 }) }),
     ),
   }));
   fc.assert(
-    fc.property(small, (sift) => {
-      expect([...evaluateSift(sift as Sift, columns)]).toEqual(rows.map((row) => Number(plain(sift as Sift, row))));
+    fc.property(small, (filter) => {
+      expect([...evaluateFilter(filter as Filter, columns)]).toEqual(
+        rows.map((row) => Number(plain(filter as Filter, row))),
+      );
     }),
   );
 });
 
 describe('completion', () => {
-  const at = (typed: string) => completeSift(typed, typed.length, columns, [{ name: 'req.accept', count: 2 }]);
+  const at = (typed: string) => completeFilter(typed, typed.length, columns, [{ name: 'req.accept', count: 2 }]);
   const texts = (typed: string) => at(typed).suggestions.map((one) => one.text);
 
   it('offers fields, then operators that fit, then values with their counts', () => {
@@ -311,11 +313,11 @@ describe('completion', () => {
 describe('terms', () => {
   const term = treeOf('kind = data');
 
-  it('are added to what there is, and taken away when they are there', () => {
-    expect(printSift(toggleTerm(treeOf(''), term))).toBe('kind = data');
-    expect(printSift(toggleTerm(treeOf('a or b'), term))).toBe('(a or b) and kind = data');
-    expect(printSift(toggleTerm(treeOf('a kind = data b'), term))).toBe('a and b');
-    expect(printSift(toggleTerm(term, term))).toBe('');
+  it('are added to what there is, and removed when they are there', () => {
+    expect(printFilter(toggleTerm(treeOf(''), term))).toBe('kind = data');
+    expect(printFilter(toggleTerm(treeOf('a or b'), term))).toBe('(a or b) and kind = data');
+    expect(printFilter(toggleTerm(treeOf('a kind = data b'), term))).toBe('a and b');
+    expect(printFilter(toggleTerm(term, term))).toBe('');
   });
 
   it('tell which fields they need, and whether an expression is in them', () => {

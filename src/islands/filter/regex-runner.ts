@@ -1,12 +1,12 @@
 import type { ExchangeRow } from '#core/analysis';
-import type { ExtraColumns } from '#core/sift';
+import type { ExtraColumns } from '#core/filter';
 import { packRows } from '#core/wire';
-import type { FromSiftWorker, ToSiftWorker } from '../../workers/sift.worker';
+import type { FromFilterWorker, ToFilterWorker } from '../../workers/filter.worker';
 
 /** A regular expression that takes longer is given up: some never end. */
 const LIMIT_MS = 2000;
 
-/** Runs sifts with regular expressions in a worker, one at a time; a later one takes the place of an earlier one. */
+/** Runs filters with regular expressions in a worker, one at a time; a later one takes the place of an earlier one. */
 export class RegexRunner {
   readonly #rows: readonly ExchangeRow[];
   readonly #titles: ReadonlyMap<string, string>;
@@ -36,8 +36,8 @@ export class RegexRunner {
       };
       const timer = setTimeout(giveUp, LIMIT_MS);
       this.#giveUp = giveUp;
-      worker.onmessage = ({ data }: MessageEvent<FromSiftWorker>) => finish(data.mask);
-      this.#send(worker, { type: 'sift', text, extra });
+      worker.onmessage = ({ data }: MessageEvent<FromFilterWorker>) => finish(data.mask);
+      this.#send(worker, { type: 'filter', text, extra });
     });
   }
 
@@ -49,13 +49,13 @@ export class RegexRunner {
 
   #start(): Worker {
     if (this.#worker !== undefined) return this.#worker;
-    const worker = new Worker(new URL('../../workers/sift.worker.ts', import.meta.url), { type: 'module' });
+    const worker = new Worker(new URL('../../workers/filter.worker.ts', import.meta.url), { type: 'module' });
     this.#send(worker, { type: 'rows', rows: packRows(this.#rows), titles: this.#titles });
     this.#worker = worker;
     return worker;
   }
 
-  #send(worker: Worker, message: ToSiftWorker): void {
+  #send(worker: Worker, message: ToFilterWorker): void {
     worker.postMessage(message);
   }
 }

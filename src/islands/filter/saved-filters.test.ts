@@ -1,10 +1,17 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { $notice } from '../state/notices';
-import { $savedSifts, forgetNamed, keepUnderName, loadSavedSifts, remember, type SavedSifts } from './saved-sifts';
+import {
+  $savedFilters,
+  forgetNamed,
+  keepUnderName,
+  loadSavedFilters,
+  remember,
+  type SavedFilters,
+} from './saved-filters';
 
 // The server's side: what it has, what was written, and how long each answer takes.
-let stored: SavedSifts | null = null;
-let written: SavedSifts[] = [];
+let stored: SavedFilters | null = null;
+let written: SavedFilters[] = [];
 let answersMs: number[] = [];
 let isGone = false;
 
@@ -14,14 +21,14 @@ beforeEach(() => {
   written = [];
   answersMs = [];
   isGone = false;
-  $savedSifts.set({ recent: [], named: [] });
+  $savedFilters.set({ recent: [], named: [] });
   $notice.set(undefined);
   vi.stubGlobal('fetch', async (_path: string, options?: RequestInit) => {
     const tookMs = answersMs.shift() ?? 0;
     await new Promise((resolve) => setTimeout(resolve, tookMs));
     if (isGone) throw new TypeError('no connection');
     if (options?.method !== 'PUT') return Response.json(stored);
-    written.push(JSON.parse(String(options.body)) as SavedSifts);
+    written.push(JSON.parse(String(options.body)) as SavedFilters);
     return Response.json({});
   });
 });
@@ -32,54 +39,54 @@ afterEach(() => {
 
 const settled = (): Promise<unknown> => vi.advanceTimersByTimeAsync(10_000);
 
-describe('recent sifts', () => {
+describe('recent filters', () => {
   it('stand with the last one first, each once, and no more than twelve', async () => {
     for (let at = 0; at < 20; at++) remember(`status = ${400 + at}`);
     remember('status = 410');
     remember('status = 410');
     remember('');
     await settled();
-    const { recent } = $savedSifts.get();
+    const { recent } = $savedFilters.get();
     expect(recent).toHaveLength(12);
     expect(recent.slice(0, 3)).toEqual(['status = 410', 'status = 419', 'status = 418']);
     expect(new Set(recent).size).toBe(12);
-    expect(written.at(-1)).toEqual($savedSifts.get());
+    expect(written.at(-1)).toEqual($savedFilters.get());
   });
 
   it('come from the server behind those that were used while they were on their way', async () => {
     stored = { recent: ['old', 'both'], named: [{ name: 'slow', text: 'wait > 1 s' }] };
     answersMs = [500];
-    const loading = loadSavedSifts();
+    const loading = loadSavedFilters();
     remember('both');
     keepUnderName('slow', 'wait > 2 s');
     await settled();
     await loading;
-    expect($savedSifts.get()).toEqual({ recent: ['both', 'old'], named: [{ name: 'slow', text: 'wait > 2 s' }] });
+    expect($savedFilters.get()).toEqual({ recent: ['both', 'old'], named: [{ name: 'slow', text: 'wait > 2 s' }] });
   });
 
   it('stay as they are where the server has none or is away', async () => {
     remember('mine');
     await settled();
-    await Promise.all([loadSavedSifts(), settled()]);
+    await Promise.all([loadSavedFilters(), settled()]);
     isGone = true;
-    await Promise.all([loadSavedSifts(), settled()]);
-    expect($savedSifts.get().recent).toEqual(['mine']);
+    await Promise.all([loadSavedFilters(), settled()]);
+    expect($savedFilters.get().recent).toEqual(['mine']);
   });
 });
 
-describe('named sifts', () => {
+describe('named filters', () => {
   it('are replaced by another of the same name', async () => {
     keepUnderName('slow', 'wait > 1 s');
     keepUnderName('slow', 'wait > 2 s');
     await settled();
-    expect($savedSifts.get().named).toEqual([{ name: 'slow', text: 'wait > 2 s' }]);
+    expect($savedFilters.get().named).toEqual([{ name: 'slow', text: 'wait > 2 s' }]);
   });
 
   it('come back by undo, with all that was used and kept meanwhile', async () => {
     keepUnderName('slow', 'wait > 1 s');
     forgetNamed('slow');
     const undo = $notice.get()?.action?.run;
-    expect($savedSifts.get().named).toEqual([]);
+    expect($savedFilters.get().named).toEqual([]);
     remember('status = 404');
     keepUnderName('lost', 'status = 404');
     undo?.();
@@ -91,7 +98,7 @@ describe('named sifts', () => {
         { name: 'slow', text: 'wait > 1 s' },
       ],
     };
-    expect($savedSifts.get()).toEqual(wanted);
+    expect($savedFilters.get()).toEqual(wanted);
     expect(written.at(-1)).toEqual(wanted);
   });
 });
@@ -109,9 +116,9 @@ describe('writing', () => {
     isGone = true;
     remember('mine');
     await vi.advanceTimersByTimeAsync(10);
-    expect($notice.get()?.detail).toBe('Your sifts are kept until this page is closed.');
+    expect($notice.get()?.detail).toBe('Your filters last until you close this page.');
     isGone = false;
-    expect($savedSifts.get().recent).toEqual(['mine']);
+    expect($savedFilters.get().recent).toEqual(['mine']);
     remember('next');
     await settled();
     expect(written.at(-1)?.recent).toEqual(['next', 'mine']);

@@ -1,41 +1,50 @@
 import type { ReactNode } from 'react';
-import { type FieldRef, parseSift, printField, printSift, printValue, type Sift, specOf, toggleTerm } from '#core/sift';
+import {
+  type FieldRef,
+  type Filter,
+  parseFilter,
+  printField,
+  printFilter,
+  printValue,
+  specOf,
+  toggleTerm,
+} from '#core/filter';
 import { $place, goTo } from '../state/address';
-import { $typed } from './use-sift';
+import { $typed } from './use-filter';
 
-/** Adds a term to the sift that holds, or takes it away where it is there. One that cannot be read gives way to it. */
-export function siftBy(term: Sift): void {
-  const parsed = parseSift($typed.get() ?? $place.get().sift);
+/** Adds a term to the filter that holds, or takes it away where it is there. One that cannot be read gives way to it. */
+export function filterBy(term: Filter): void {
+  const parsed = parseFilter($typed.get() ?? $place.get().filter);
   $typed.set(undefined);
-  goTo({ sift: printSift(toggleTerm(parsed.ok ? parsed.sift : { type: 'everything' }, term)) });
+  goTo({ filter: printFilter(toggleTerm(parsed.ok ? parsed.filter : { type: 'everything' }, term)) });
 }
 
 /** The term of a field's value; absence is a value too. */
-export function termOf(field: FieldRef, value: string | undefined): Sift {
+export function termOf(field: FieldRef, value: string | undefined): Filter {
   const isPlain = value === undefined || specOf(field.name).type === 'number';
   const printed = isPlain ? (value ?? 'unknown') : printValue({ type: 'text', text: value });
   return termFrom(`${printField(field)} = ${printed}`);
 }
 
 /** A term from its text, which is known to be one. */
-export function termFrom(text: string): Sift {
-  const parsed = parseSift(text);
-  if (!parsed.ok) throw new Error(`"${text}" is no sift`);
-  return parsed.sift;
+export function termFrom(text: string): Filter {
+  const parsed = parseFilter(text);
+  if (!parsed.ok) throw new Error(`"${text}" is not a filter`);
+  return parsed.filter;
 }
 
-interface SiftValueProps {
+interface FilterValueProps {
   /** What the exchanges wanted have in common. */
-  readonly term: Sift;
+  readonly term: Filter;
   readonly children: ReactNode;
 }
 
 /** A value with two small buttons, shown when it is pointed at or has the focus: only these, or all but these. */
-export function SiftValue({ term, children }: SiftValueProps) {
+export function FilterValue({ term, children }: FilterValueProps) {
   return (
-    <span className="group/sift relative">
+    <span className="group/filter relative">
       {children}
-      <span className="absolute bottom-0 left-full z-10 ml-1 inline-flex select-none gap-1 opacity-0 focus-within:opacity-100 group-hover/sift:opacity-100">
+      <span className="absolute bottom-0 left-full z-10 ml-1 inline-flex select-none gap-1 opacity-0 focus-within:opacity-100 group-hover/filter:opacity-100">
         <TermButtons term={term} />
       </span>
     </span>
@@ -43,12 +52,12 @@ export function SiftValue({ term, children }: SiftValueProps) {
 }
 
 /** The two buttons: only these, or all but these. */
-export function TermButtons({ term }: { readonly term: Sift }) {
-  const text = printSift(term);
+export function TermButtons({ term }: { readonly term: Filter }) {
+  const text = printFilter(term);
   return (
     <>
-      <TermButton label={`Only those with ${text}`} sign="+" onClick={() => siftBy(term)} />
-      <TermButton label={`All but those with ${text}`} sign="−" onClick={() => siftBy({ type: 'not', part: term })} />
+      <TermButton label={`Only those with ${text}`} sign="+" onClick={() => filterBy(term)} />
+      <TermButton label={`All but those with ${text}`} sign="−" onClick={() => filterBy({ type: 'not', part: term })} />
     </>
   );
 }

@@ -1,7 +1,7 @@
 import type { ExchangeRow } from '#core/analysis';
 import type { Action } from '../state/actions';
 import { goTo, type Noise } from '../state/address';
-import { siftBy, termOf } from './SiftValue';
+import { filterBy, termOf } from './FilterValue';
 
 const NOISE_KEYS: readonly (readonly [Noise, string, string])[] = [
   ['extension', 'e', 'traffic of browser extensions'],
@@ -10,7 +10,7 @@ const NOISE_KEYS: readonly (readonly [Noise, string, string])[] = [
 ];
 
 /** What narrows every view: noises hidden and shown, and the current exchange's host and endpoint. */
-export function siftActions(row: ExchangeRow | undefined, hidden: readonly Noise[]): readonly Action[] {
+export function filterActions(row: ExchangeRow | undefined, hidden: readonly Noise[]): readonly Action[] {
   return [
     ...NOISE_KEYS.map(
       ([noise, key, words]): Action => ({
@@ -26,15 +26,15 @@ export function siftActions(row: ExchangeRow | undefined, hidden: readonly Noise
       : [
           {
             id: 'same-host',
-            label: `Sift by the host ${row.host}`,
+            label: `Filter by the host ${row.host}`,
             keys: [],
-            run: () => siftBy(termOf({ name: 'host' }, row.host)),
+            run: () => filterBy(termOf({ name: 'host' }, row.host)),
           },
           {
             id: 'same-endpoint',
-            label: 'Sift by the endpoint of the current exchange',
+            label: 'Filter by the endpoint of the current exchange',
             keys: ['s'],
-            run: () => siftBy(termOf({ name: 'endpoint' }, row.endpoint)),
+            run: () => filterBy(termOf({ name: 'endpoint' }, row.endpoint)),
           },
         ]),
   ];

@@ -1,6 +1,6 @@
 import { isDelay } from '../cache';
 
-// The fields that a sift can ask for: what kind of value each has, and what it means.
+// The fields that a filter can ask for: what kind of value each has, and what it means.
 
 /** Measures are in ms, bytes, or plain counts. */
 export type Dimension = 'ms' | 'bytes' | 'count';
@@ -24,18 +24,18 @@ export const FIELDS = {
   source: { type: 'text', says: 'where the response came from: network, cache ...' },
   party: { type: 'text', says: 'first or third' },
   page: { type: 'text', says: 'id or title of the page' },
-  outcome: { type: 'text', says: 'plain, spared, redirect or failed' },
+  outcome: { type: 'text', says: 'plain, cached, redirect or failed' },
   endpoint: { type: 'text', says: 'method, host and path with {} for what varies' },
   time: { type: 'number', dimension: 'ms', says: 'whole duration' },
-  start: { type: 'number', dimension: 'ms', says: "start, since the page's" },
+  start: { type: 'number', dimension: 'ms', says: "start, relative to the page's" },
   end: { type: 'number', dimension: 'ms', says: "end, since the page's start" },
-  held: { type: 'number', dimension: 'ms', says: 'held before it could start' },
-  setup: { type: 'number', dimension: 'ms', says: 'connection set-up: lookup, connect, secure' },
-  wait: { type: 'number', dimension: 'ms', says: 'server wait' },
-  download: { type: 'number', dimension: 'ms', says: 'download' },
+  blocked: { type: 'number', dimension: 'ms', says: 'blocked before it was sent' },
+  setup: { type: 'number', dimension: 'ms', says: 'connection set-up: DNS, connect, TLS' },
+  wait: { type: 'number', dimension: 'ms', says: 'wait for the first byte of the response' },
+  receive: { type: 'number', dimension: 'ms', says: 'time to receive the response' },
   wire: { type: 'number', dimension: 'bytes', says: 'wire bytes of the response' },
   body: { type: 'number', dimension: 'bytes', says: 'body bytes, decoded' },
-  saved: { type: 'number', dimension: 'bytes', says: 'body bytes that cache spared' },
+  saved: { type: 'number', dimension: 'bytes', says: 'body bytes served from cache' },
   depth: { type: 'number', dimension: 'count', says: 'steps of discovery from the document' },
   protocol: { type: 'text', says: 'HTTP version' },
   mime: { type: 'text', says: 'type of the response body' },
@@ -52,7 +52,7 @@ export const FIELDS = {
   finding: { type: 'text', says: 'id of a rule that found something about it' },
   fresh: { type: 'number', dimension: 'ms', says: 'how long a stored response is fresh' },
   roundtrip: { type: 'number', dimension: 'ms', says: 'the way to its host and back, at least' },
-  failed: { type: 'flag', says: 'no answer, cut off, or a status from 400' },
+  failed: { type: 'flag', says: 'no response, cut off, or a status from 400' },
   errors: { type: 'flag', says: 'an error inside a response that was sent as a success' },
   storable: { type: 'flag', says: 'the browser may store the response' },
   opened: { type: 'flag', says: 'a connection was set up for it' },
@@ -72,15 +72,21 @@ export type FlagField = NamesOf<'flag'>;
 export const FIELD_NAMES = Object.keys(FIELDS) as FieldName[];
 export const specOf = (name: FieldName): FieldSpec => FIELDS[name];
 
-/** A field as it stands in a sift. Named fields carry the name, which header names compare without case. */
+/** A field as it stands in a filter. Named fields carry the name, which header names compare without case. */
 export type FieldRef = { readonly name: TextField | NumberField } | { readonly name: NamedField; readonly key: string };
+
+/** What older addresses and saved filters say. */
+const OLDER_NAMES: ReadonlyMap<string, FieldName> = new Map([
+  ['next', 'forecast'],
+  ['held', 'blocked'],
+  ['download', 'receive'],
+]);
 
 /** "host" or "query.page": undefined where there is no such field, or a name is missing or too many. */
 export function readField(text: string, quotedKey?: string): FieldRef | FlagField | undefined {
   const dot = text.indexOf('.');
   const written = quotedKey !== undefined ? text : dot === -1 ? text : text.slice(0, dot);
-  // What older links say.
-  const name = written === 'next' ? 'forecast' : written;
+  const name = OLDER_NAMES.get(written) ?? written;
   const key = quotedKey ?? (dot === -1 ? undefined : text.slice(dot + 1));
   if (!Object.hasOwn(FIELDS, name)) return undefined;
   const field = name as FieldName;

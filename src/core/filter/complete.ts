@@ -27,7 +27,7 @@ export interface KnownName {
 }
 
 /** What could stand at the caret: fields, then operators, then the capture's own values, the most frequent first. */
-export function completeSift(text: string, caret: number, columns: Columns, names: readonly KnownName[]): Completion {
+export function completeFilter(text: string, caret: number, columns: Columns, names: readonly KnownName[]): Completion {
   const { tokens } = tokenise(text.slice(0, caret));
   const rest = text.slice(tokens.at(-1)?.to ?? 0, caret);
   const openQuote = rest.trimStart().startsWith('"');

@@ -1,24 +1,26 @@
 import { regexReason } from '../wording';
 import { type FieldRef, readField, specOf, UNITS } from './fields';
-import type { SiftProblem } from './problem';
+import type { FilterProblem } from './problem';
 import { type Operator, type Token, tokenise } from './tokens';
-import type { Pattern, Sift, Value } from './tree';
+import type { Filter, Pattern, Value } from './tree';
 
-export type Parsed = { readonly ok: true; readonly sift: Sift } | { readonly ok: false; readonly problem: SiftProblem };
+export type Parsed =
+  | { readonly ok: true; readonly filter: Filter }
+  | { readonly ok: false; readonly problem: FilterProblem };
 
 /** Parentheses inside one another; deeper ones nobody types. */
 const DEPTH_LIMIT = 100;
 
 /**
- * Reads a sift. Grammar, from the loosest: `or`, `and` (also by standing next to one another), `not`, then a term:
+ * Reads a filter. Grammar, from the loosest: `or`, `and` (also by standing next to one another), `not`, then a term:
  * parentheses, `field op value`, `field in (list)`, a flag, or a bare word, phrase or /expression/ on the address.
  */
-export function parseSift(text: string): Parsed {
+export function parseFilter(text: string): Parsed {
   const read = tokenise(text);
   if (!read.ok) return { ok: false, problem: read.problem };
-  if (read.tokens.length === 0) return { ok: true, sift: { type: 'everything' } };
+  if (read.tokens.length === 0) return { ok: true, filter: { type: 'everything' } };
   try {
-    return { ok: true, sift: new Parser(read.tokens, text.length).parse() };
+    return { ok: true, filter: new Parser(read.tokens, text.length).parse() };
   } catch (error) {
     if (error instanceof Stop) return { ok: false, problem: error.problem };
     throw error;
@@ -26,9 +28,9 @@ export function parseSift(text: string): Parsed {
 }
 
 class Stop extends Error {
-  readonly problem: SiftProblem;
+  readonly problem: FilterProblem;
 
-  constructor(problem: SiftProblem) {
+  constructor(problem: FilterProblem) {
     super(problem.code);
     this.problem = problem;
   }
@@ -45,20 +47,20 @@ class Parser {
     this.#length = length;
   }
 
-  parse(): Sift {
-    const sift = this.#or();
+  parse(): Filter {
+    const filter = this.#or();
     const rest = this.#peek();
-    if (rest === undefined) return sift;
+    if (rest === undefined) return filter;
     throw new Stop(rest.type === 'close' ? { code: 'unexpected-close', ...placeOf(rest) } : this.#expectedTerm(rest));
   }
 
-  #or(): Sift {
+  #or(): Filter {
     const parts = [this.#and()];
     while (this.#takeWord('or')) parts.push(this.#and());
     return join('or', parts);
   }
 
-  #and(): Sift {
+  #and(): Filter {
     const parts = [this.#not()];
     for (;;) {
       if (this.#takeWord('and')) parts.push(this.#not());
@@ -67,7 +69,7 @@ class Parser {
     }
   }
 
-  #not(): Sift {
+  #not(): Filter {
     if (!this.#takeWord('not')) return this.#term();
     this.#deeper();
     const part = this.#not();
@@ -75,7 +77,7 @@ class Parser {
     return { type: 'not', part };
   }
 
-  #term(): Sift {
+  #term(): Filter {
     const token = this.#peek();
     if (token === undefined) throw new Stop(this.#expectedTerm(undefined));
     this.#at++;
@@ -97,7 +99,7 @@ class Parser {
     }
   }
 
-  #parenthesis(open: Token): Sift {
+  #parenthesis(open: Token): Filter {
     this.#deeper();
     const inside = this.#or();
     this.#depth--;
@@ -110,7 +112,7 @@ class Parser {
     return inside;
   }
 
-  #word(token: Token): Sift {
+  #word(token: Token): Filter {
     const next = this.#peek();
     const isCompared = next?.type === 'operator' || (next?.type === 'word' && isWord(next, 'in') && this.#opensList());
     const field = readField(token.text, token.key);
@@ -136,13 +138,13 @@ class Parser {
     return this.#tokens[this.#at + 1]?.type === 'open';
   }
 
-  #comparison(field: FieldRef, token: Token): Sift {
+  #comparison(field: FieldRef, token: Token): Filter {
     const operator = token.text as Operator;
     checkOperator(field, operator, token);
     return { type: 'compare', field, operator, value: this.#value(field) };
   }
 
-  #list(field: FieldRef): Sift {
+  #list(field: FieldRef): Filter {
     this.#at++;
     const values = [this.#value(field)];
     while (this.#peek()?.type === 'comma') {
@@ -171,6 +173,8 @@ class Parser {
     this.#at++;
     if (token.type === 'word' && token.text === 'unknown') return { type: 'unknown' };
     const spec = specOf(field.name);
+    // What older addresses say.
+    if (field.name === 'outcome' && token.text === 'spared') return patternOf({ ...token, text: 'cached' });
     if (spec.type !== 'number') return patternOf(token);
     if (field.name === 'status' && token.type === 'word') {
       if (token.text === 'none') return { type: 'unknown' };
@@ -227,7 +231,7 @@ class Parser {
     if (this.#depth > DEPTH_LIMIT) throw new Stop({ code: 'too-deep', ...this.#placeOrEnd(this.#peek()) });
   }
 
-  #expectedTerm(token: Token | undefined): SiftProblem {
+  #expectedTerm(token: Token | undefined): FilterProblem {
     return { code: 'expected-term', found: token?.text, ...this.#placeOrEnd(token) };
   }
 
@@ -241,8 +245,8 @@ const placeOf = ({ from, to }: Token): { readonly from: number; readonly to: num
 const isWord = (token: Token, word: string): boolean =>
   token.type === 'word' && token.key === undefined && token.text.toLowerCase() === word;
 
-const join = (type: 'and' | 'or', parts: readonly Sift[]): Sift =>
-  parts.length === 1 ? (parts[0] as Sift) : { type, parts };
+const join = (type: 'and' | 'or', parts: readonly Filter[]): Filter =>
+  parts.length === 1 ? (parts[0] as Filter) : { type, parts };
 
 /** The unit as it is written here, whatever its case; "" for none; undefined where the dimension has no such unit. */
 function unitOf(units: Readonly<Record<string, number>>, text: string): string | undefined {
@@ -261,7 +265,7 @@ function patternOf(token: Token): Pattern {
   return { type: 'regex', source: token.text, ignoresCase: token.ignoresCase };
 }
 
-function noSuchField(token: Token): SiftProblem {
+function noSuchField(token: Token): FilterProblem {
   const name = token.text.split('.')[0] ?? token.text;
   const bare = readField(`${name}.x`);
   return typeof bare === 'object' && !token.text.includes('.')

@@ -1,33 +1,33 @@
 import { type FieldRef, readField } from './fields';
 import { type Token, tokenise } from './tokens';
-import type { Pattern, Sift, Value } from './tree';
+import type { Filter, Pattern, Value } from './tree';
 
-/** Writes a sift as text that reads back as the same tree. */
-export function printSift(sift: Sift): string {
-  switch (sift.type) {
+/** Writes a filter as text that reads back as the same tree. */
+export function printFilter(filter: Filter): string {
+  switch (filter.type) {
     case 'everything':
       return '';
     case 'and':
     case 'or':
-      return sift.parts.map((part) => printInside(part, sift.type)).join(` ${sift.type} `);
+      return filter.parts.map((part) => printInside(part, filter.type)).join(` ${filter.type} `);
     case 'not':
-      return `not ${printInside(sift.part, 'not')}`;
+      return `not ${printInside(filter.part, 'not')}`;
     case 'address':
-      return printPattern(sift.pattern, isPlainTerm);
+      return printPattern(filter.pattern, isPlainTerm);
     case 'flag':
-      return sift.flag;
+      return filter.flag;
     case 'compare':
-      return `${printField(sift.field)} ${sift.operator} ${printValue(sift.value)}`;
+      return `${printField(filter.field)} ${filter.operator} ${printValue(filter.value)}`;
     case 'in':
-      return `${printField(sift.field)} in (${sift.values.map(printValue).join(', ')})`;
+      return `${printField(filter.field)} in (${filter.values.map(printValue).join(', ')})`;
     default:
-      return sift satisfies never;
+      return filter satisfies never;
   }
 }
 
 /** In parentheses where it binds no tighter than what it stands in. */
-function printInside(part: Sift, within: 'and' | 'or' | 'not'): string {
-  const text = printSift(part);
+function printInside(part: Filter, within: 'and' | 'or' | 'not'): string {
+  const text = printFilter(part);
   const isLoose = part.type === 'or' || (part.type === 'and' && within !== 'or');
   return isLoose ? `(${text})` : text;
 }

@@ -1,0 +1,10 @@
+// The filter: text -> tokens -> tree (parse, print) -> mask over columns (evaluate), and what could be typed next (complete).
+export { Columns, columnName, type ExtraColumns, isExtraColumn, numberOf } from './columns';
+export { completeFilter, type KnownName } from './complete';
+export { evaluateFilter } from './evaluate';
+export { type FieldRef, type NamedField, type NumberField, specOf } from './fields';
+export { NameCounter, NamedCells } from './named';
+export { parseFilter } from './parse';
+export { printField, printFilter, printValue } from './print';
+export { wordFilterProblem } from './problem';
+export { type Filter, fieldsOf, hasRegex, toggleTerm } from './tree';

@@ -90,7 +90,9 @@ test('what a response allows is told as steps, and what the next visit does', as
   const cache = page.getByRole('complementary').getByRole('region', { name: 'Cache' });
   const journey = cache.getByRole('list', { name: 'Where the response was looked up' });
   await expect(journey.locator('[data-stop="answered"]')).toContainText('originresponded: Responded 200');
-  await expect(journey.getByRole('listitem').nth(1)).toContainText('browser’s cachepassed on: No sign of a stored copy');
+  await expect(journey.getByRole('listitem').nth(1)).toContainText(
+    'browser’s cachepassed on: No sign of a stored copy',
+  );
   await expect(cache.locator('[data-cache-steps]')).toContainText(/Fresh for 4 min 59 s\. Expires: /);
   await expect(cache).toContainText(/after a minute\s*used without asking/);
   await expect(cache).toContainText(/after an hour\s*(revalidated|downloaded again)/);

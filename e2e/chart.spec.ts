@@ -100,7 +100,7 @@ test('strips stand in lanes that fold to a profile, by mouse and by key; repeate
 }) => {
   await openCapture(page, demo.url, FIRST_VISIT);
   await page.keyboard.press('n');
-  await page.getByLabel('Strips in lanes by').selectOption('host');
+  await page.getByLabel('Group strips by').selectOption('host');
   await expect(lanes(page).first()).toHaveAttribute('aria-expanded', 'true');
   await page.getByRole('tree').focus();
   await page.keyboard.press('[');
@@ -118,14 +118,14 @@ test('strips stand in lanes that fold to a profile, by mouse and by key; repeate
   await expect(lanes(page).nth(1)).toHaveAttribute('aria-expanded', 'true');
   await expect(lanes(page).first()).toHaveAttribute('aria-expanded', 'false');
 
-  await page.getByLabel('Strips in lanes by').selectOption('connection');
+  await page.getByLabel('Group strips by').selectOption('connection');
   const first = lanes(page).first();
   await expect(first).toContainText(/^cumbrera\.example, connection 933.*1 exchange, .*; no set-up recorded/);
   await expect(lanes(page).nth(1)).toContainText(
     /^www\.cumbrera\.example and 1 more, connection 942.*; opened by #1 \/hut\/alba/,
   );
   await expect(page.getByText(/^\d+ lanes by/)).toBeVisible();
-  await page.getByLabel('Strips in lanes by').selectOption('none');
+  await page.getByLabel('Group strips by').selectOption('none');
   await page.getByRole('tree').focus();
   await page.keyboard.press('y');
   const photos = lanes(page).filter({ hasText: 'photos/{}.webp' });
@@ -136,10 +136,10 @@ test('strips stand in lanes that fold to a profile, by mouse and by key; repeate
 
 test('strips are arranged by any measure, and the right edge tells it', async ({ page, demo }) => {
   await openCapture(page, demo.url, FIRST_VISIT);
-  await page.getByLabel('Strips arranged by').selectOption('wire');
+  await page.getByLabel('Sort strips by').selectOption('wire');
   await page.getByLabel('Measure at the right edge').selectOption('wire');
   await expect(stripsOf(page).first()).toHaveAttribute('aria-label', /atlas\.41ab\.js.*on the wire 1\.1 MB/);
-  await page.getByLabel('Strips arranged by').selectOption('end');
+  await page.getByLabel('Sort strips by').selectOption('end');
   await expect(stripsOf(page).first()).toHaveAttribute('aria-label', /#0 document/);
 });
 
@@ -244,7 +244,7 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await page.getByRole('listbox', { name: 'Suggestions' }).getByRole('option').first().waitFor();
     await check();
     await page.keyboard.type('= ');
-    await page.getByRole('alert').waitFor();
+    await page.getByRole('alert').first().waitFor();
     await check();
     await page.goto(`${capture}/find?search=beds`);
     await page.locator('[data-hit]').first().waitFor();

@@ -37,8 +37,8 @@ test('choosers and boxes give the keys back on Escape and Enter', async ({ page,
   await openCapture(page, demo.url, 'alba-norte-first-visit');
   for (const key of ['Escape', 'Enter']) {
     for (const [opens, name] of [
-      ['a', 'Strips arranged by'],
-      ['n', 'Strips in lanes by'],
+      ['a', 'Sort strips by'],
+      ['n', 'Group strips by'],
       ['v', 'Measure at the right edge'],
     ] as const) {
       await page.keyboard.press(opens);

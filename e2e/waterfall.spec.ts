@@ -30,7 +30,9 @@ test('every action is listed with its key, and can be run from the list', async 
   await openCapture(page, demo.url, 'booking-gone-wrong');
   await page.keyboard.press('?');
   const list = page.getByRole('dialog', { name: 'All actions' });
-  await expect(list.getByRole('button', { name: 'Copy the curl command c', exact: true })).toBeVisible();
+  await expect(
+    list.getByRole('button', { name: 'Copy the curl command, for a POSIX shell c', exact: true }),
+  ).toBeVisible();
   await page.keyboard.type('last exch');
   await page.keyboard.press('Enter');
   await expect(list).toHaveCount(0);
@@ -69,7 +71,7 @@ test('the lean command leaves out what only browsers add, and a socket is warned
   await page.keyboard.press('Home');
   await page.keyboard.press('j');
   await page.keyboard.press('c');
-  await expect(page.getByText('Copied #1 as a curl command')).toBeVisible();
+  await expect(page.getByText('Copied #1 for curl, POSIX shell')).toBeVisible();
   const faithful = await copied();
   expect(faithful).toContain('sec-ch-ua');
   await page.keyboard.press('Shift+C');
@@ -127,7 +129,7 @@ test('while the next exchange is on its way, the dossier says so, and its button
   await stripsOf(page).nth(5).click();
   await expect(dossier.locator('[aria-busy="true"]')).toHaveCSS('opacity', '0.4');
   await dossier.getByRole('button', { name: 'Copy as curl' }).click();
-  await expect(page.getByText('Copied #3 as a curl command')).toBeVisible();
+  await expect(page.getByText('Copied #3 for curl, POSIX shell')).toBeVisible();
   release();
   await expect(dossier.getByRole('region', { name: 'Story' })).toContainText('#5 ');
   await expect(dossier.locator('[aria-busy="false"]')).toHaveCSS('opacity', '1');

@@ -3,6 +3,7 @@ export { Columns, columnName, type ExtraColumns, isExtraColumn, numberOf } from 
 export { completeFilter, type KnownName } from './complete';
 export { evaluateFilter } from './evaluate';
 export { type FieldRef, type NamedField, type NumberField, specOf } from './fields';
+export { meantFilter } from './meant';
 export { NameCounter, NamedCells } from './named';
 export { parseFilter } from './parse';
 export { printField, printFilter, printValue } from './print';

@@ -9,7 +9,7 @@ import { Button } from '../ui/Button';
 import { Loading, Problem } from '../ui/Problem';
 import { useActions } from '../ui/use-actions';
 import { useFetched } from '../ui/use-fetched';
-import { copyCurl } from './copy-curl';
+import { copyAs, copyCurl } from './copy-curl';
 
 // Loaded with the first dossier that is opened: the chart does not need it.
 const Dossier = lazy(() => import('../dossier/Dossier').then(({ Dossier }) => ({ default: Dossier })));
@@ -80,6 +80,7 @@ export function OpenDossier({ captureId, index, rows, zoneMinutes }: OpenDossier
               rows={rows}
               zoneMinutes={zoneMinutes}
               onCopyCurl={() => copyCurl(captureId, shown, 'faithful')}
+              onCopyAs={(id) => copyAs(captureId, shown, id, 'faithful')}
               onDraft={async () => (await import('../drafts/open-draft')).openDraft(captureId, shown)}
               onClose={close}
               sections={sections}

@@ -1,11 +1,17 @@
-import type { Preset } from '#core/convert';
+import type { Preset, TargetId } from '#core/convert';
 import { formatPlural } from '#core/wording';
 import { fetchDossier } from '../state/api';
 import { tell } from '../state/notices';
 import { copyText } from '../ui/copy';
 
-/** Puts an exchange's curl command on the clipboard and says what was left out of it. */
-export async function copyCurl(captureId: string, index: number, preset: Preset): Promise<void> {
+/** Puts an exchange's curl command for a POSIX shell on the clipboard and says what was left out of it. */
+export const copyCurl = (captureId: string, index: number, preset: Preset): Promise<void> =>
+  copyAs(captureId, index, CURL, preset);
+
+const CURL: TargetId = 'curl-sh';
+
+/** Puts what a captured request becomes for a target on the clipboard and says what was left out of it. */
+export async function copyAs(captureId: string, index: number, id: TargetId, preset: Preset): Promise<void> {
   const answer = await fetchDossier(captureId, index);
   if (!answer.ok) {
     tell(answer.problem.sentence, { detail: answer.problem.advice });
@@ -14,12 +20,12 @@ export async function copyCurl(captureId: string, index: number, preset: Preset)
   // Conversion is loaded when it is first asked for: the chart does not need it.
   const { draftFromExchange, findTarget } = await import('#core/convert');
   const draft = draftFromExchange(answer.value.exchange, preset);
-  const target = findTarget('curl-sh');
-  if (target === undefined) throw new Error('the curl target is gone');
+  const target = findTarget(id);
+  if (target === undefined) throw new Error(`the target ${id} is gone`);
   const { text, warnings } = target.render(draft);
   if (!(await copyText(text))) {
     tell('Could not write to the clipboard.', {
-      detail: 'Allow this page to use the clipboard, then press c again.',
+      detail: 'Allow this page to use the clipboard, then try again.',
     });
     return;
   }
@@ -27,9 +33,35 @@ export async function copyCurl(captureId: string, index: number, preset: Preset)
   const named = leftOut.map(({ name }) => name.toLowerCase());
   const shown =
     named.length > NAMES_SHOWN ? [...named.slice(0, NAMES_SHOWN), `${named.length - NAMES_SHOWN} more`] : named;
+  rememberTarget(id);
   const left = named.length === 0 ? [] : [`Left out: ${shown.join(', ')}.`];
   const kept = formatPlural(draft.headers.filter((header) => header.kept).length, 'header');
-  tell(`Copied #${index} as a curl command with ${kept}.`, { detail: [...warnings, ...left].join(' ') });
+  tell(`Copied #${index} for ${target.label}, with ${kept}.`, { detail: [...warnings, ...left].join(' ') });
 }
 
 const NAMES_SHOWN = 4;
+
+/** Copies for the target used last, for a POSIX shell where there is none. */
+export async function copyForLast(captureId: string, index: number): Promise<void> {
+  const { findTarget } = await import('#core/convert');
+  await copyAs(captureId, index, findTarget(lastTarget() ?? CURL)?.id ?? CURL, 'faithful');
+}
+
+const LAST = 'copy-as';
+
+/** The target for which something was copied last in this browser; absent at first. */
+function lastTarget(): string | undefined {
+  try {
+    return localStorage.getItem(LAST) ?? undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+function rememberTarget(id: TargetId): void {
+  try {
+    localStorage.setItem(LAST, id);
+  } catch {
+    // A browser that keeps nothing offers the first target again.
+  }
+}

@@ -1,6 +1,14 @@
 import { copyLink } from '../dossier/copy-link';
 import type { Action } from '../state/actions';
-import { copyCurl } from './copy-curl';
+import { copyAs, copyCurl, copyForLast } from './copy-curl';
+
+/** What is copied for most, besides curl for a POSIX shell; the dossier offers all targets. */
+const SHELLS = [
+  ['curl-cmd', 'Copy as curl for Windows cmd'],
+  ['curl-ps', 'Copy as curl for PowerShell'],
+  ['python-requests', 'Copy as Python code (requests)'],
+  ['node-fetch', 'Copy as Node code (fetch)'],
+] as const;
 
 /** What can be done with the exchange under the cursor, whatever view it stands in. */
 export function exchangeActions(captureId: string, exchange: number | undefined): readonly Action[] {
@@ -10,7 +18,7 @@ export function exchangeActions(captureId: string, exchange: number | undefined)
   return [
     {
       id: 'curl',
-      label: 'Copy the curl command',
+      label: 'Copy the curl command, for a POSIX shell',
       keys: ['c'],
       run: whenCurrent((index) => copyCurl(captureId, index, 'faithful')),
     },
@@ -19,6 +27,20 @@ export function exchangeActions(captureId: string, exchange: number | undefined)
       label: 'Copy the curl command without what only browsers add',
       keys: ['Shift+C'],
       run: whenCurrent((index) => copyCurl(captureId, index, 'lean')),
+    },
+    ...SHELLS.map(
+      ([id, label]): Action => ({
+        id: `copy-${id}`,
+        label,
+        keys: [],
+        run: whenCurrent((index) => copyAs(captureId, index, id, 'faithful')),
+      }),
+    ),
+    {
+      id: 'copy-last',
+      label: 'Copy the request for the target used last',
+      keys: ['y'],
+      run: whenCurrent((index) => copyForLast(captureId, index)),
     },
     {
       id: 'draft',

@@ -8,6 +8,7 @@ import {
   type Surroundings,
   tellStory,
 } from '#core/analysis';
+import type { TargetId } from '#core/convert';
 import type { HitPlace } from '#core/find';
 import { type Exchange, findResponse } from '#core/model';
 import { findStatusEntry } from '#core/reference';
@@ -23,6 +24,7 @@ import { BodySection } from './BodySection';
 import { CacheSection } from './CacheSection';
 import { ClockSection } from './ClockSection';
 import { CookiesSection } from './CookiesSection';
+import { CopyAs } from './CopyAs';
 import { copyLink } from './copy-link';
 import { copyLogLine } from './copy-log-line';
 import { HeaderList } from './HeaderList';
@@ -34,6 +36,7 @@ import { Moment } from './Unfolding';
 /** What the buttons at the top do. */
 interface Does {
   readonly onCopyCurl: () => void;
+  readonly onCopyAs: (id: TargetId) => void;
   readonly onDraft: () => void;
   readonly onClose: () => void;
 }
@@ -116,7 +119,7 @@ interface StorySectionProps extends Does {
   readonly zoneMinutes: number;
 }
 
-function StorySection({ row, exchange, rows, zoneMinutes, onCopyCurl, onDraft, onClose }: StorySectionProps) {
+function StorySection({ row, exchange, rows, zoneMinutes, onCopyCurl, onCopyAs, onDraft, onClose }: StorySectionProps) {
   const around = useMemo(() => findSurroundings(row, rows), [row, rows]);
   return (
     <>
@@ -147,8 +150,9 @@ function StorySection({ row, exchange, rows, zoneMinutes, onCopyCurl, onDraft, o
         <Button onClick={onCopyCurl} hint="c" isMain>
           Copy as curl
         </Button>
+        <CopyAs onCopy={onCopyAs} />
         <Button onClick={onDraft} hint="d">
-          Make a draft
+          Edit as a draft
         </Button>
         <Button onClick={copyLink} hint="i">
           Copy link to this view

@@ -165,10 +165,10 @@ function EndpointRow({ captureId, endpoint, scale, isOpen }: EndpointRowProps) {
               </span>
             )}
             <span className="flex shrink-0 gap-1 opacity-0 focus-within:opacity-100 group-hover/row:opacity-100 max-md:hidden">
-              <TermButton label={`Only calls to ${name}`} sign="+" onClick={() => filterBy(term)} />
+              <TermButton label={`Only calls to ${name}`} word="only" onClick={() => filterBy(term)} />
               <TermButton
                 label={`All but calls to ${name}`}
-                sign="−"
+                word="without"
                 onClick={() => filterBy({ type: 'not', part: term })}
               />
             </span>

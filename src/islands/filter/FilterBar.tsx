@@ -129,23 +129,54 @@ export function FilterBar({ captureId, state }: FilterBarProps) {
           </p>
         )}
         {isNaming ? <NameField text={text} onDone={() => setNaming(false)} /> : null}
+        {isListOpen && text === '' ? <Examples /> : null}
+        {isListOpen ? <FindHint state={state} /> : null}
         <OfferList id={listId} offers={isListOpen ? offers : []} chosen={chosen} onTake={take} />
       </div>
     </search>
   );
 }
 
+/** One line that shows how a filter is written. */
+function Examples() {
+  return (
+    <p className="border border-ink border-b-0 bg-sheet px-3 py-1.5 text-[12px] text-soft">
+      For example <code>failed</code>, <code>status = 404</code>, <code>kind = data and wait &gt; 200 ms</code>,{' '}
+      <code>host ~ img</code>, <code>not party = third</code>; any other word is searched in URLs.
+    </p>
+  );
+}
+
+/** Where no URL has the words, they may be in a header or a body. */
+function FindHint({ state }: { readonly state: FilterState }) {
+  const { text, filter, mask } = state;
+  if (filter.type !== 'address' || mask.some((bit) => bit === 1)) return null;
+  return (
+    <p className="flex justify-between gap-3 border border-ink border-b-0 bg-sheet px-3 py-1.5 text-[13px]">
+      No URL contains this.
+      <BarButton
+        label="Find it in headers, payloads and bodies"
+        onClick={() => {
+          $typed.set(undefined);
+          goTo({ view: 'find', search: text.trim(), filter: '', isOpen: false });
+        }}
+      >
+        find it in headers and bodies
+      </BarButton>
+    </p>
+  );
+}
+
 /** At the end of the bar: its key while it is empty, else how it goes, and what can be done with the filter. */
 function BarEnd({ state, onName }: { readonly state: FilterState; readonly onName: () => void }) {
-  const { text, problem } = state;
+  const { text } = state;
   return text === '' ? (
     <span className="shrink-0 pr-2.5 text-[12px] text-soft">
       <KeyHint keys="/" /> to filter
     </span>
   ) : (
     <span className="flex shrink-0 items-center gap-3 pr-2.5 text-[12px] text-soft">
-      {state.isBusy ? <span role="status">filtering</span> : null}
-      {state.isEmptyYet && problem === undefined ? <span role="status">lets nothing through yet</span> : null}
+      <span role="status">{statusOf(state)}</span>
       <BarButton label="Save this filter under a name" onClick={onName}>
         save
       </BarButton>
@@ -160,6 +191,14 @@ function BarEnd({ state, onName }: { readonly state: FilterState; readonly onNam
       </BarButton>
     </span>
   );
+}
+
+/** How it goes, in two words. */
+function statusOf({ isBusy, reading, mask }: FilterState): string {
+  if (isBusy) return 'filtering';
+  if (reading === 'begun') return 'not complete';
+  if (mask.every((bit) => bit === 0)) return 'no match';
+  return reading === 'text' ? 'searched as text' : '';
 }
 
 /** Leaves the bar for the view, which has the keys again. */
@@ -206,7 +245,11 @@ function useOffers(state: FilterState, caret: number, names: readonly KnownName[
     to: completion.to,
     name: undefined,
   }));
-  if (text !== '') return completed;
+  const meant =
+    state.meant === undefined
+      ? []
+      : [{ text: state.meant, says: 'as a filter', count: undefined, from: 0, to: text.length, name: undefined }];
+  if (text !== '') return [...meant, ...completed];
   const whole = { count: undefined, from: 0, to: 0 };
   return [
     ...saved.named.map(({ name, text: kept }) => ({ ...whole, text: kept, says: `saved as "${name}"`, name })),

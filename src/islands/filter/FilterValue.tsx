@@ -56,22 +56,26 @@ export function TermButtons({ term }: { readonly term: Filter }) {
   const text = printFilter(term);
   return (
     <>
-      <TermButton label={`Only those with ${text}`} sign="+" onClick={() => filterBy(term)} />
-      <TermButton label={`All but those with ${text}`} sign="−" onClick={() => filterBy({ type: 'not', part: term })} />
+      <TermButton label={`Only those with ${text}`} word="only" onClick={() => filterBy(term)} />
+      <TermButton
+        label={`All but those with ${text}`}
+        word="without"
+        onClick={() => filterBy({ type: 'not', part: term })}
+      />
     </>
   );
 }
 
 interface TermButtonProps {
   readonly label: string;
-  readonly sign: string;
+  readonly word: 'only' | 'without';
   readonly onClick: () => void;
   /** Not to be reached by Tab, where something else does the same by key. */
   readonly isOutOfOrder?: boolean;
 }
 
-/** One of the two: a sign, named for who cannot see where it stands. */
-export function TermButton({ label, sign, onClick, isOutOfOrder = false }: TermButtonProps) {
+/** One of the two: a word, named in full for who cannot see where it stands. */
+export function TermButton({ label, word, onClick, isOutOfOrder = false }: TermButtonProps) {
   return (
     <button
       type="button"
@@ -82,9 +86,9 @@ export function TermButton({ label, sign, onClick, isOutOfOrder = false }: TermB
         event.stopPropagation();
         onClick();
       }}
-      className="inline-flex size-4 items-center justify-center border border-soft bg-sheet font-mono text-[12px] text-soft leading-none hover:border-ink hover:text-ink"
+      className="inline-flex h-4 items-center border border-soft bg-sheet px-1 text-[11px] text-soft leading-none hover:border-ink hover:text-ink"
     >
-      {sign}
+      {word}
     </button>
   );
 }

@@ -10,6 +10,7 @@ import {
   type Filter,
   fieldsOf,
   hasRegex,
+  meantFilter,
   parseFilter,
   wordFilterProblem,
 } from '#core/filter';
@@ -22,20 +23,37 @@ export const $typed = atom<string | undefined>(undefined);
 
 export interface FilterState {
   readonly text: string;
-  /** The last filter that could be read. */
+  /** What holds: the text as a filter, or, where it is none, what `reading` says. */
   readonly filter: Filter;
+  /** Whether the text is a filter, the beginning of one, or searched for as it stands. */
+  readonly reading: Reading;
+  /** A filter that is likely to be meant. */
+  readonly meant: string | undefined;
   readonly columns: Columns;
   /** 1 for each row that it lets through, in the order of the rows. */
   readonly mask: Uint8Array;
   readonly problem: { readonly from: number; readonly to: number; readonly sentence: string } | undefined;
-  /** True while it is typed and lets nothing through; the mask is still that of before. */
-  readonly isEmptyYet: boolean;
   /** True while what it asks for is fetched or computed; the mask is still that of before. */
   readonly isBusy: boolean;
 }
 
 const NO_EXTRA: ExtraColumns = new Map();
 const TOO_LONG = 'This regular expression takes too long; the previous filter stays active.';
+
+export type Reading = 'filter' | 'begun' | 'text';
+
+/**
+ * What a text filters by. The beginning of a filter filters by what of it is whole; what can be none is searched for in
+ * URLs, word by word as it stands.
+ */
+function readAll(text: string): { readonly filter: Filter; readonly reading: Reading } {
+  const parsed = parseFilter(text);
+  if (parsed.ok) return { filter: parsed.filter, reading: 'filter' };
+  if (parsed.problem.from < text.trimEnd().length)
+    return { filter: { type: 'address', pattern: { type: 'text', text: text.trim() } }, reading: 'text' };
+  const whole = parseFilter(text.slice(0, Math.max(0, text.search(/\s+(?:and|or)\s+(?!.*\s(?:and|or)\s).*$/))));
+  return { filter: whole.ok ? whole.filter : { type: 'everything' }, reading: 'begun' };
+}
 
 /** The filter of the address, or of the bar while it is typed, over the rows of a capture. */
 export function useFilter(
@@ -47,9 +65,8 @@ export function useFilter(
   const typed = useStore($typed);
   const text = typed ?? place.filter;
   const parsed = useMemo(() => parseFilter(text), [text]);
-  const lastGood = useRef<Filter>({ type: 'everything' });
-  if (parsed.ok) lastGood.current = parsed.filter;
-  const filter = parsed.ok ? parsed.filter : lastGood.current;
+  const { filter, reading } = useMemo(() => readAll(text), [text]);
+  const meant = useMemo(() => meantFilter(text), [text]);
 
   const { extra, missing, fetchProblem } = useExtraColumns(captureId, filter);
   const base = useMemo(() => new Columns(rows, titles, NO_EXTRA), [rows, titles]);
@@ -63,9 +80,7 @@ export function useFilter(
   const regex = useRegexMask(rows, titles, needsWorker && !missing && parsed.ok ? text : undefined, extra);
   const found = direct ?? (needsWorker && regex.text === text ? regex.mask : undefined);
   const lastMask = useRef<Uint8Array>(new Uint8Array(rows.length).fill(1));
-  // Half a word may let nothing through: while it is typed, what was shown before stays.
-  const isEmptyYet = typed !== undefined && found?.every((bit) => bit === 0) === true;
-  if (found !== undefined && !isEmptyYet) lastMask.current = found;
+  if (found !== undefined) lastMask.current = found;
   const slow =
     needsWorker && regex.text === text && regex.isTooLong
       ? { from: 0, to: text.length, sentence: TOO_LONG }
@@ -76,10 +91,11 @@ export function useFilter(
   return {
     text,
     filter,
+    reading,
+    meant,
     columns,
     mask: lastMask.current,
     problem,
-    isEmptyYet,
     isBusy: found === undefined && problem === undefined,
   };
 }

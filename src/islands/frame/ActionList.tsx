@@ -2,6 +2,7 @@ import { useStore } from '@nanostores/react';
 import { useEffect, useRef, useState } from 'react';
 import { $actions, type Action } from '../state/actions';
 import { KeyHint } from '../ui/Button';
+import { isMeantBy } from './action-words';
 
 interface ActionListProps {
   readonly onClose: () => void;
@@ -12,7 +13,7 @@ export function ActionList({ onClose }: ActionListProps) {
   const dialog = useRef<HTMLDialogElement>(null);
   const [words, setWords] = useState('');
   const [place, setPlace] = useState(0);
-  const actions = useStore($actions).filter(({ label }) => label.toLowerCase().includes(words.trim().toLowerCase()));
+  const actions = useStore($actions).filter((action) => isMeantBy(words, action));
   useEffect(() => dialog.current?.showModal(), []);
   const run = (action: Action | undefined): void => {
     if (action === undefined) return;

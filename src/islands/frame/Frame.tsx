@@ -6,6 +6,7 @@ import { useOpening } from '../ui/use-opening';
 import { VIEWS, viewEntry } from '../views';
 import { ActionList } from './ActionList';
 import { DropLayer } from './DropLayer';
+import { ImportPicker } from './ImportPicker';
 import { NoticeBar } from './NoticeBar';
 import { Rail } from './Rail';
 import { UploadTray } from './UploadTray';
@@ -38,6 +39,7 @@ export function Frame({ view, captureId, bar, children }: FrameProps) {
         <UploadTray />
       </div>
       <DropLayer />
+      {view === 'shelf' ? null : <ImportPicker />}
       <NoticeBar />
       {opening === undefined ? null : <ActionList key={opening} onClose={() => onClosed(opening)} />}
     </div>

@@ -1,7 +1,14 @@
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
+import type { Action } from '../state/actions';
+import { useActions } from '../ui/use-actions';
 
 const LOOKS = ['system', 'paper', 'blueprint'] as const;
 type Look = (typeof LOOKS)[number];
+const LABELS: Record<Look, string> = {
+  system: 'Look: as the system has it',
+  paper: 'Look: paper, light',
+  blueprint: 'Look: blueprint, dark',
+};
 const COOKIE_DAYS = 365;
 
 const findLook = (): Look => LOOKS.find((look) => look === document.documentElement.dataset['look']) ?? 'system';
@@ -21,6 +28,22 @@ export function LookSwitch() {
     setLook(next);
     keepLook(next);
   };
+  const actions = useMemo(
+    () =>
+      LOOKS.map(
+        (next): Action => ({
+          id: `look-${next}`,
+          label: LABELS[next],
+          keys: [],
+          run: () => {
+            setLook(next);
+            keepLook(next);
+          },
+        }),
+      ),
+    [],
+  );
+  useActions('everywhere', actions);
   return (
     <label className="flex flex-col items-center gap-1 border-line border-t py-2.5 text-[11px] text-soft">
       Look

@@ -82,13 +82,13 @@ export const LaneHead = memo(function LaneHead(props: LaneHeadProps) {
         <span aria-hidden="true" className="hidden gap-1 group-hover/lane:flex">
           <TermButton
             label={`Only those with ${printFilter(term)}`}
-            sign="+"
+            word="only"
             onClick={() => filterBy(term)}
             isOutOfOrder
           />
           <TermButton
             label={`All but those with ${printFilter(term)}`}
-            sign="−"
+            word="without"
             onClick={() => filterBy({ type: 'not', part: term })}
             isOutOfOrder
           />

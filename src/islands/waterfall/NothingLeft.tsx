@@ -1,12 +1,15 @@
 import { useStore } from '@nanostores/react';
 import type { Shown } from '../capture/use-shown';
+import { $typed } from '../filter/use-filter';
 import { $place, goTo } from '../state/address';
 import { Button } from '../ui/Button';
 import { Problem } from '../ui/Problem';
 
 /** Every exchange is filtered out or hidden: says by what, and offers the way back. */
 export function NothingLeft({ shown }: { readonly shown: Shown }) {
-  const { filter } = useStore($place);
+  const place = useStore($place);
+  // What is still being typed is not in the address yet.
+  const filter = useStore($typed) ?? place.filter;
   return (
     <Problem
       problem={{
@@ -17,8 +20,13 @@ export function NothingLeft({ shown }: { readonly shown: Shown }) {
         advice: filter === '' ? 'Show again what is hidden.' : 'Change it in the bar above, or clear it.',
       }}
     >
-      {filter === '' ? null : <Button onClick={() => goTo({ filter: '' })}>Clear the filter</Button>}
+      {filter === '' ? null : <Button onClick={clearFilter}>Clear the filter</Button>}
       {shown.hidden.size === 0 ? null : <Button onClick={() => goTo({ hidden: [] })}>Show what is hidden</Button>}
     </Problem>
   );
+}
+
+function clearFilter(): void {
+  $typed.set(undefined);
+  goTo({ filter: '' });
 }

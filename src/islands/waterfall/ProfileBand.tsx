@@ -53,7 +53,19 @@ export function ProfileBand({ placed, milestones, whole, window, ticks, route, o
   return (
     <>
       <div className="shrink-0 px-4 py-2.5" style={{ width: KEY_PX }}>
-        <h2 className="font-bold">In flight</h2>
+        <div className="flex items-baseline justify-between">
+          <h2 className="font-bold">In flight</h2>
+          {window === undefined ? null : (
+            <button
+              type="button"
+              title="Zoom out to the whole load (0)"
+              className="text-[13px] underline"
+              onClick={() => onWindow(undefined)}
+            >
+              whole load
+            </button>
+          )}
+        </div>
         <p className="text-[13px] text-soft">
           {most}, idle {idle}
         </p>

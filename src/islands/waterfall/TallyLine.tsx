@@ -47,12 +47,12 @@ export function TallyLine({ shown, all, milestones, hidden, children }: TallyLin
           <b className="text-ink">{formatBytes(shown.wireBytes)}</b> on the wire,{' '}
           <b className="text-ink">{formatBytes(shown.bodyBytes)}</b> decoded
         </span>
-        <TallyTerm term="outcome = cached" label={`Filter by what cache or the like spared`}>
+        <TallyTerm term="outcome = cached" label={'Filter: from cache'}>
           <b className="text-ink">{formatShare(savedShare(shown))}</b> from cache
         </TallyTerm>
         <TallyTerm
           term="failed"
-          label={`Filter by what failed, ${formatPlural(shown.failed, 'exchange')}`}
+          label={`Filter: ${formatPlural(shown.failed, 'failed exchange')}`}
           isGrave={shown.failed > 0}
         >
           <b>{formatCount(shown.failed)}</b> failed

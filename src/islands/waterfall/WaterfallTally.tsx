@@ -21,7 +21,7 @@ const NO_LANES = 'none';
 const countLanes = (rows: readonly ChartRow[]): number =>
   rows.filter((row) => row.type === 'lane' && row.by !== 'endpoint').length;
 
-/** The tally, and how the strips are formatted. */
+/** The tally, and how the strips are arranged. */
 export function WaterfallTally({ card, shown, rows }: WaterfallTallyProps) {
   const place = useStore($place);
   const lanes = findLanes(place.lanes) ?? NO_LANES;
@@ -33,17 +33,17 @@ export function WaterfallTally({ card, shown, rows }: WaterfallTallyProps) {
       hidden={shown.hidden}
     >
       <Choice
-        action={{ id: 'arrange', label: 'Choose the order of the strips', keys: ['a'] }}
-        label="Strips arranged by"
-        before="by"
+        action={{ id: 'arrange', label: 'Sort the strips', keys: ['a'] }}
+        label="Sort strips by"
+        before="sort"
         value={findOrder(place.order)}
         options={STRIP_ORDERS}
         onChoose={(id) => goTo({ order: id === 'start' ? undefined : id })}
       />
       <Choice<LaneId | typeof NO_LANES>
-        action={{ id: 'lanes', label: 'Choose the lanes', keys: ['n'] }}
-        label="Strips in lanes by"
-        before={lanes === NO_LANES ? 'lanes' : `${formatPlural(countLanes(rows), 'lane')} by`}
+        action={{ id: 'lanes', label: 'Group the strips in lanes', keys: ['n'] }}
+        label="Group strips by"
+        before={lanes === NO_LANES ? 'group' : `${formatPlural(countLanes(rows), 'lane')} by`}
         value={lanes}
         options={[[NO_LANES, NO_LANES], ...LANE_IDS.map((id) => [id, LANES[id].label] as const)]}
         onChoose={(id) => goTo({ lanes: id === NO_LANES ? undefined : id, turned: [], lane: undefined })}
@@ -54,7 +54,19 @@ export function WaterfallTally({ card, shown, rows }: WaterfallTallyProps) {
           checked={place.isGrouped}
           onChange={({ target }) => goTo({ isGrouped: target.checked, turned: [], lane: undefined })}
         />
-        repeated requests collapsed
+        collapse
+      </label>
+      <label className="flex items-center gap-1" title="Show exchanges with third parties (t)">
+        <input
+          type="checkbox"
+          checked={!place.hidden.includes('third')}
+          onChange={({ target }) =>
+            goTo({
+              hidden: target.checked ? place.hidden.filter((noise) => noise !== 'third') : [...place.hidden, 'third'],
+            })
+          }
+        />
+        third parties
       </label>
       <TakeAway card={card} shown={shown} rows={rows} />
     </TallyLine>

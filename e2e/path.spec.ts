@@ -53,7 +53,7 @@ test('from a dropped file to a curl command that brings back the captured bytes'
     await expect(dossier).toContainText('Returned 200 in');
     await expect(dossier.getByRole('region', { name: 'Response' })).toContainText('content-type');
     await page.keyboard.press('c');
-    await expect(page.getByText(`Copied #${place} as a curl command`)).toBeVisible();
+    await expect(page.getByText(`Copied #${place} for curl, POSIX shell`)).toBeVisible();
     const command = await page.evaluate(() => navigator.clipboard.readText());
     expect(command).toMatch(/^curl /);
     const { stdout } = await run('sh', ['-c', command], {

@@ -50,7 +50,7 @@ describe.each(captures)('the demo capture %s', (name) => {
   });
 });
 
-/** For each address of a capture whether it was revalidated by a condition (RFC 9110 13.1), or confirmed unchanged. */
+/** For each address of a capture whether it was asked about by a condition (RFC 9110 13.1), or confirmed unchanged. */
 function readConditions(name: string): ReadonlyMap<string, boolean> {
   const conditions = new Map<string, boolean>();
   const sources = new Map<number, string>(rowsOf(name).map(({ index, source }) => [index, source]));
@@ -97,7 +97,7 @@ describe('the forecast of the first visit', () => {
       if (!asksAbout.has(url)) continue;
       compared++;
       const asked = log.filter((one) => one.method === 'GET' && one.url === url);
-      // What was revalidated counts as that whatever the site answered: it sends its notices whole each time.
+      // What was asked about counts as that whatever the site answered: it sends its notices whole each time.
       const did = asked.length === 0 ? 'reused' : asksAbout.get(url) === true ? 'revalidated' : 'fetched';
       const foretold = nextVisitOf(policy, AFTER_SECONDS);
       if (foretold !== did) wrong.push(`${url}: foretold ${foretold}, ${did}`);

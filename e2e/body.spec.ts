@@ -142,7 +142,7 @@ test('fonts, sound, documents and bytes each have their reading', async ({ page,
   await expect(font.locator('[data-specimen]')).toContainText('quacking zephyrs');
   await expect(font).toContainText(/Overland.*, \d+ characters/);
   const sound = await openMade(page, bodyApp.url, 'sound');
-  await expect(sound).toContainText('Length 1 s.');
+  await expect(sound).toContainText('Duration 1 s.');
   const pdf = await openMade(page, bodyApp.url, 'pdf');
   await expect(pdf).toContainText('page 1 of 1');
   await expect(pdf.getByRole('img', { name: 'Page 1' })).toHaveAttribute('width', /4\d\d/);
@@ -150,7 +150,7 @@ test('fonts, sound, documents and bytes each have their reading', async ({ page,
   await expect(bytes.getByRole('region', { name: 'Bytes' })).toContainText(/00000000\s*00 01 02 41 42 ff\s*···AB·/);
 });
 
-test('streams are read one by one, deferred answers merged', async ({ page, bodyApp }) => {
+test('streams are read one by one, deferred responses are merged', async ({ page, bodyApp }) => {
   const lines = await openMade(page, bodyApp.url, 'lines');
   await lines.getByRole('searchbox', { name: 'Filter the lines by text' }).fill('alba');
   await expect(lines.locator('[data-records]')).toContainText('1 of 2 lines');

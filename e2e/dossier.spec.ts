@@ -78,7 +78,7 @@ test('the dossier of a socket lists its messages', async ({ page, demo }) => {
   await expect(section(page, 'Body')).toContainText(/#0\d+\.\d ms→ sent/);
 });
 
-test('what a directive did here is told, and cookies follow through the capture', async ({ page, demo }) => {
+test('what a directive did here is told, and cookies are followed through the capture', async ({ page, demo }) => {
   await openExchange(page, demo.url, 1);
   const response = section(page, 'Response');
   await response.getByRole('button', { name: 'cache-control', exact: true }).click();

@@ -101,11 +101,11 @@ test('cards can be renamed, noted, searched and ordered, and the address keeps t
 test('a file named in the address waits for a click, then is taken in and opened', async ({ page, emptyApp }) => {
   const path = new URL('../demo/captures/alba-norte-fixed-release.har', import.meta.url).pathname;
   await page.goto(`${emptyApp.url}?open=${encodeURIComponent('/no/such.har')}`);
-  await page.getByRole('button', { name: 'Take it in' }).click();
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
   await expect(page.getByRole('alert')).toContainText('/no/such.har cannot be read: there is no such file.');
   await page.goto(`${emptyApp.url}?open=${encodeURIComponent(path)}`);
   await expect(page.locator('[data-capture="alba-norte-fixed-release"]')).toHaveCount(0);
-  await page.getByRole('button', { name: 'Take it in' }).click();
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
   await expect(page.getByRole('heading', { name: 'alba-norte-fixed-release' })).toBeVisible();
 });
 

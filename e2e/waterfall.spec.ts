@@ -87,7 +87,7 @@ test('the lean command leaves out what only browsers add, and a socket is warned
     .click();
   await page.keyboard.press('c');
   await expect(
-    page.getByText('A socket cannot be set here: only its opening request is sent, over http.'),
+    page.getByText('A socket is not possible here: only its opening request is sent, over http.'),
   ).toBeVisible();
   await context.close();
 });

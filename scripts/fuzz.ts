@@ -258,7 +258,7 @@ const ENDPOINTS = [
   '/variation?place=0',
 ];
 
-/** Has the server take cases in and asks it everything about them: no response of 500 and more. */
+/** Has the server take cases in and asks it everything about them: no answer of 500 and more. */
 async function fuzzHttp(): Promise<string> {
   const app = await startServer();
   let cases = 0;

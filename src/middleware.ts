@@ -33,4 +33,4 @@ export const onRequest = defineMiddleware(async ({ request, url }, next) => {
 });
 
 const nothingThere = (): ServerProblem =>
-  new ServerProblem('not-found', 'There is nothing at this URL.', 'See whether the address is right.');
+  new ServerProblem('not-found', 'There is nothing at this URL.', 'Check the URL.');

@@ -4,7 +4,7 @@ import ts from 'typescript';
 import { expect, it } from 'vitest';
 
 // What CONTRIBUTING says of adding something: the compiler names every place that it has to be added to. Each is added to
-// a copy here, to one list or type alone, and the places that do not compile are compared with those that are meant.
+// a copy here, to one list or type alone, and the places that do not compile are held against those that are meant.
 
 const ROOT = process.cwd();
 

@@ -140,7 +140,7 @@ describe('trazado check', () => {
   it.each([
     [['--max', 'size=3'], /"size=3" is not a budget/],
     [['--max', 'loaded=3MB'], /"loaded=3MB" is not a budget/],
-    [['--no-finding', 'sloth'], /Unknown rule "sloth"/],
+    [['--no-finding', 'sloth'], /Unknown rule "sloth"; use one of .*slow-server/],
     [[], /Nothing to check/],
   ])('%j is refused in one line', (args, says) => {
     const { status, stderr } = runCli(['check', FIRST_VISIT, ...args]);

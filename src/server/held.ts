@@ -6,7 +6,7 @@ import { getExchange } from './dossier';
 import { inflateWithZlib } from './inflate';
 import { payloadOf } from './variation';
 
-/** Two exchanges of a capture compared with each other. */
+/** Two exchanges of a capture held against each other. */
 export function readHeld(connection: Connection, captureId: string, here: number, there: number): Held {
   const [first, second] = [here, there].map((place) => {
     const exchange = getExchange(connection, captureId, place);

@@ -32,7 +32,7 @@ export const cookieQuery = Joi.object<{ from: number; name: string[] }>({
   name: Joi.array().items(Joi.string().max(4096)).single().min(1).max(100).required(),
 });
 
-/** A finding by its key, with the reason for which it is dismissed; without one it is taken back. */
+/** A finding by its key, with the reason for which it is dismissed; without one it is restored. */
 export const dismissal = Joi.object<{ key: string; reason?: string | null }>({
   key: Joi.string().min(1).max(20_000).required(),
   reason: Joi.string().trim().min(1).max(500).allow(null),

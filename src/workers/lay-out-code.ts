@@ -25,7 +25,7 @@ const scriptPlugins = async (): Promise<Plugin[]> => [
   (await import('prettier/plugins/estree')) as Plugin,
 ];
 
-/** Code formatted for reading. Throws where it cannot be parsed. */
+/** Code laid out for reading. Throws where it cannot be parsed. */
 export async function layOutCode(text: string, language: Language): Promise<string> {
   const { format } = await import('prettier/standalone');
   return format(text, { ...(await LAYOUTS[language]()), printWidth: 100, singleQuote: false });

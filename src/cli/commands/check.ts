@@ -1,3 +1,4 @@
+import { RULE_IDS } from '#core/diagnose';
 import { BUDGETS, checkBudgets, checkedLines, checkedToJunit, isRule, readBudget } from '#core/report';
 import { diagnoseFile, UsageError, withInput } from '../input';
 import { print, printJson, printLines } from '../output';
@@ -21,7 +22,7 @@ export async function check(file: string, options: CheckOptions): Promise<void> 
   });
   const rules = (Array.isArray(options.finding) ? (options.finding as readonly string[]) : []).map((text) => {
     if (isRule(text)) return text;
-    throw new UsageError(`Unknown rule "${text}"; "trazado explain" names those that find something.`);
+    throw new UsageError(`Unknown rule "${text}"; use one of ${RULE_IDS.join(', ')}.`);
   });
   if (budgets.length === 0 && rules.length === 0) {
     throw new UsageError('Nothing to check: give --max NAME=VALUE or --no-finding RULE.');

@@ -37,7 +37,7 @@ export async function demo(options: { port?: string; open?: true }): Promise<voi
   writeFileSync(join(curlHome, '.curlrc'), site.curlConfig);
   print(`Trazado is at ${app.url} with the demo captures on its shelf.`);
   tell(
-    'The stand-in site Cumbrera runs beside it. To run copied curl commands against it, first run in the other terminal',
+    'The stand-in site Cumbrera runs beside it. To run copied curl commands against it, first run in another terminal',
   );
   tell(`  export CURL_HOME='${curlHome}'`);
   tell('Ctrl+C ends both.');

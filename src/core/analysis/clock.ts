@@ -12,7 +12,7 @@ const DATE_ROUNDING_MS = 500;
 /**
  * The server's clock less the recording computer's, in ms; unknown where nothing came from the server itself, or its start
  * is. Date names the instant at which the response was made, Age how long a cache on the way has had it (RFC 9110 6.6.1,
- * RFC 9111 5.1): compared with when the first byte came, as it was recorded.
+ * RFC 9111 5.1): held against when the first byte came, as it was recorded.
  */
 export function clockOffsetMs(exchange: Exchange): number | undefined {
   const { startedAt, phases, timeMs, source } = exchange;

@@ -5,7 +5,7 @@ export interface LostDocument {
   readonly asked: ExchangeRow;
   /** How often it was led elsewhere before that ended. */
   readonly redirects: number;
-  /** The last that was asked for, which no response came to. */
+  /** The last that was asked for, which no answer came to. */
   readonly lost: ExchangeRow;
 }
 

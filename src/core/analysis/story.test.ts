@@ -75,7 +75,7 @@ describe('what came back, from where, and what took the time', () => {
     ],
     [
       { extra: { _fetchedViaServiceWorker: true } },
-      "Returned 200 by the page's service worker in 25 ms, 20 ms of it waiting for the worker; 100 B decoded.",
+      "The page's service worker returned 200 in 25 ms, 20 ms of it waiting for the worker; 100 B decoded.",
     ],
     [
       { extra: { _was_pushed: 1 } },
@@ -83,7 +83,7 @@ describe('what came back, from where, and what took the time', () => {
     ],
     [
       { extra: { _fromPrefetchCache: true } },
-      'Returned 200 from what the browser had prefetched; 150 B on the wire, 100 B decoded.',
+      'Status 200, from what the browser had prefetched; 150 B on the wire, 100 B decoded.',
     ],
     [
       { response: { status: 304, content: { size: -1 } }, timings: { send: 0, wait: 9, receive: 9 } },

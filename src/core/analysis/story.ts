@@ -6,7 +6,7 @@ import type { Surroundings } from './surroundings';
 
 const PHASE_WORDS: Record<PhaseName, string> = {
   blockedMs: 'blocked in the browser',
-  dnsMs: 'DNS lookup',
+  dnsMs: 'the DNS lookup',
   connectMs: 'connecting',
   tlsMs: 'the TLS handshake',
   sendMs: 'sending the request',
@@ -43,7 +43,7 @@ function tellAsking(row: ExchangeRow, around: Surroundings): string | undefined 
   const on = connection === undefined ? '' : `, ${connection}`;
   const { parent, preflightFor } = around;
   if (row.fetchedFor !== undefined)
-    return `Sent${when} by the page's service worker, for #${row.fetchedFor} with it${on}.`;
+    return `Sent${when} by the page's service worker, to respond to #${row.fetchedFor}${on}.`;
   if (preflightFor !== undefined) return `Sent${when} as the preflight for ${nameOf(preflightFor)}${on}.`;
   if (parent !== undefined) {
     const by = row.parentEvidence === 'redirect' ? 'Where' : 'Requested by';
@@ -84,7 +84,7 @@ function tellComparison(row: ExchangeRow, { sameEndpoint, endpointSpread }: Surr
   return `Typical for this endpoint: the median of its ${count} other calls is ${formatMs(median)}.`;
 }
 
-/** What came of it, the gravest first; one sentence at the most, and that it delayed the load. */
+/** What came of it, the gravest first; one sentence at the most, and that it held the load up. */
 function tellSequel(row: ExchangeRow, around: Surroundings): string | undefined {
   const sequel = findSequel(row, around);
   const route = row.isOnRoute ? 'On the route: the load waited for it.' : undefined;
@@ -129,9 +129,9 @@ function tellAnswer(row: ExchangeRow): string {
     case 'disk':
       return `Taken from the browser's ${row.source === 'cache' ? '' : `${row.source} `}cache with status ${status}, without contacting the server`;
     case 'worker':
-      return `Returned ${status} by the page's service worker${row.fetchedAs === undefined ? '' : `, which fetched it over the network (#${row.fetchedAs}),`}${tellTime(row)}`;
+      return `The page's service worker returned ${status}${row.fetchedAs === undefined ? '' : `, which it fetched over the network (#${row.fetchedAs}),`}${tellTime(row)}`;
     case 'prefetched':
-      return `Returned ${status} from what the browser had prefetched`;
+      return `Status ${status}, from what the browser had prefetched`;
     case 'pushed':
       return `Pushed by the server with status ${status} before it was requested`;
     case 'revalidated':

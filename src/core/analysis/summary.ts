@@ -49,7 +49,7 @@ export interface HostSums {
   readonly bodyBytes: number | undefined;
 }
 
-/** Counts by status ("none" where no response came), kind, source and host. */
+/** Counts by status ("none" where no answer came), kind, source and host. */
 export interface Breakdown {
   readonly byStatus: Readonly<Record<string, number>>;
   readonly byKind: Readonly<Record<string, number>>;

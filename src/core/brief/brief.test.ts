@@ -650,7 +650,7 @@ describe('the legs of a route in words', () => {
       'gap between /huts and beds; in flight meanwhile: #2',
       'beds #3 on api.a.example: no timing breakdown recorded; requested by the one before',
       'gap between beds and prices; nothing in flight',
-      'prices #4 on www.a.example: wait 5.0 ms, receive 5.0 ms; started right after the one before; the capture does not say why',
+      'prices #4 on www.a.example: wait 5.0 ms, receive 5.0 ms; started after the one before; the capture does not say why',
     ]);
   });
 

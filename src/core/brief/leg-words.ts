@@ -19,7 +19,7 @@ const EVIDENCE_WORDS: Record<ParentEvidence, string> = {
   document: 'probably requested by the page',
 };
 /** It was known before, but began only when that one had ended; the record does not say why. */
-const HELD_UP = 'started right after the one before; the capture does not say why';
+const HELD_UP = 'started after the one before; the capture does not say why';
 
 /** What a leg's exchange is called. */
 function nameLeg({ index }: ExchangeLeg, rowOf: RowOf): string {

@@ -4,7 +4,7 @@ import type { CachePolicy } from './policy';
 /** Where a browser looks for an answer, in this order. */
 export type Station = 'worker' | 'browser' | 'on-the-way' | 'origin';
 
-/** One stop of a look-up: whether it responded, passed the question on, or was never asked. */
+/** One stop of a look-up: whether it gave the answer, passed the question on, or was never asked. */
 export interface Stop {
   readonly station: Station;
   readonly did: 'answered' | 'passed' | 'not-asked' | 'unknown';
@@ -13,7 +13,7 @@ export interface Stop {
 
 const NOT_ASKED = 'Not asked.';
 
-/** What responded, of those before the network. */
+/** What gave the answer, of those before the network. */
 const BEFORE_NETWORK: Partial<Record<Source, { readonly station: Station; readonly says: string }>> = {
   worker: { station: 'worker', says: 'The page’s service worker responded.' },
   memory: { station: 'browser', says: 'Had a copy in memory.' },
@@ -24,7 +24,7 @@ const BEFORE_NETWORK: Partial<Record<Source, { readonly station: Station; readon
 };
 
 /**
- * The look-up of an answer as a journey: the page's worker, the browser's cache, shared caches (CDN, proxy), the origin; where
+ * The look-up of an answer as a journey: the page's worker, the browser's cache, caches on the way, the origin; where
  * this one stopped, and why the stops before had nothing (RFC 9111 4). What this visit did is what its source says.
  */
 export function tellJourney(

@@ -28,7 +28,7 @@ export interface CachePolicy {
   readonly isPrivate: boolean;
   readonly staleWhileRevalidateSeconds: number | undefined;
   readonly validators: readonly ('etag' | 'last-modified')[];
-  /** How the shared caches (CDN, proxy) say they dealt with it. */
+  /** How the caches on the way say they dealt with it. */
   readonly shared: 'hit' | 'miss' | 'unknown';
   /** The header that says so; absent where none does. */
   readonly sharedBecause: string | undefined;
@@ -193,7 +193,7 @@ function judgeFreshness(
     seconds: undefined,
     basis: 'none',
     step: {
-      says: 'No explicit lifetime, and no Last-Modified for a heuristic.',
+      says: 'No explicit lifetime, and no basis for a heuristic one.',
       because: 'no lifetime',
       section: 'RFC 9111 4.2.2',
     },

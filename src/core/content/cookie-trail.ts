@@ -15,7 +15,7 @@ export interface CookieUse {
   readonly set: readonly string[];
 }
 
-/** A moment at which a cookie was seen with changed than before, or for the first time. */
+/** A moment at which a cookie was seen with another value than before, or for the first time. */
 export interface CookieStep {
   readonly index: number;
   readonly how: 'sent' | 'set' | 'taken-away';
@@ -49,7 +49,7 @@ const MOST_STEPS = 200;
 /**
  * Follows a cookie through a capture (RFC 6265 5.3, 5.4; SameSite by 6265bis 5.5).
  * @param uses every exchange that may have to do with it, in the order of their starts
- * @param from the exchange it is revalidated: sending is told from there on
+ * @param from the exchange it is asked about: sending is told from there on
  */
 export function followCookie(name: string, uses: readonly CookieUse[], from: number): CookieTrail {
   const steps: CookieStep[] = [];

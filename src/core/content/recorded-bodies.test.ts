@@ -32,7 +32,7 @@ it.skipIf(!existsSync(`${SESSION}.truth.json`))('every recorded body is, byte fo
     const wanted = served.get(`${exchange.request.method} ${exchange.request.url}`)?.shift();
     const response = findResponse(exchange);
     const bytes = response === undefined ? undefined : bodyAsSent(response, inflateWithZlib);
-    // What was not recorded cannot be compared with anything.
+    // What was not recorded cannot be held against anything.
     if (wanted === undefined || bytes === undefined) return [];
     compared++;
     return createHash('sha256').update(bytes).digest('hex') === wanted ? [] : [`#${place} ${exchange.request.url}`];

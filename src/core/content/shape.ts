@@ -21,7 +21,7 @@ export type Shape =
   | 'text'
   | 'binary';
 
-/** The languages that text is coloured and formatted by. */
+/** The languages that text is coloured and laid out by. */
 export type Language = 'javascript' | 'css' | 'html' | 'xml' | 'json' | 'graphql' | 'markdown' | 'yaml';
 
 const TYPE_SHAPES: readonly (readonly [RegExp, Shape])[] = [

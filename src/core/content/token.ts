@@ -72,7 +72,7 @@ function textOf(encoded: string): string | undefined {
   return bytes === undefined ? undefined : new TextDecoder().decode(bytes);
 }
 
-/** How a token stood at an instant, in words: "valid 14 min more", "expired 3 s before". */
+/** How a token stood at an instant, in words: "valid 14 min more", "had run out 3 s before". */
 export type Standing =
   | { readonly type: 'valid'; readonly forMs: number }
   | { readonly type: 'expired'; readonly sinceMs: number }

@@ -13,7 +13,7 @@ export const BUSY = [429, 502, 503, 504] as const;
 const isBusy = (ended: SequenceStep['ended']): boolean => BUSY.some((status) => status === ended);
 
 /**
- * Leaves out what a session did in vain: requests that no response came to, those that failed and were sent again with
+ * Leaves out what a session did in vain: requests that no answer came to, those that failed and were sent again with
  * success, and the preflights that only browsers send. What failed for good stays: a script goes on behind it.
  */
 export function withoutAttempts(steps: readonly SequenceStep[]): Attempts {

@@ -6,7 +6,7 @@ const SHOWN_CHARS = 60;
 const short = (text: string): string =>
   text.length > SHOWN_CHARS ? `${text.slice(0, SHOWN_CHARS)}…` : text || 'nothing';
 
-/** Changes in a draft against the request that it was made from, in sentences, each with what was and what is. */
+/** What was changed in a draft against the request that it was made from, in sentences, each with what was and what is. */
 export function changesOf(before: Draft, after: Draft): string[] {
   const changes: string[] = [];
   if (before.method !== after.method) changes.push(`Method ${before.method} became ${after.method}.`);
@@ -35,7 +35,7 @@ export function changesOf(before: Draft, after: Draft): string[] {
   return changes;
 }
 
-/** Part by part where both can be taken apart. Parameters are compared with each other by their names and places. */
+/** Part by part where both can be taken apart. Parameters are held against each other by their names and places. */
 function addressChanges(before: string, after: string): string[] {
   const [was, is] = [takeApart(before), takeApart(after)];
   const whole = [`The address was ${short(before)}, now ${short(after)}.`];

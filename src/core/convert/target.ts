@@ -51,4 +51,4 @@ export interface Rendering {
 }
 
 /** The one route for "this target cannot express that": a warning that says what is missing and what happens instead. */
-export const unsupported = (what: string, instead: string): string => `${what} cannot be set here: ${instead}.`;
+export const unsupported = (what: string, instead: string): string => `${what} is not possible here: ${instead}.`;

@@ -126,8 +126,8 @@ const TAKEN = new Set(
     'text then this throw time trait true try type typeof undef unless unsafe until uri url use using val value var void when ' +
     'where while with writer yield req res session opener curl client options os answer prompt process console fetch globalthis ' +
     'arguments eval undefined nan infinity exec len open error pid args matches profile exception main t f c na inf a b ' +
-    'address URLs attempt before cell download flat flatten folder found item items left name names number pages row rows ' +
-    'step steps total wait value_at valueat as_json write_csv writecsv'
+    'address addresses attempt before cell download flat flatten folder found holds item items left name names number pages ' +
+    'quoted row rows step steps total wait value_at valueat as_json write_csv writecsv'
   ).split(' '),
 );
 

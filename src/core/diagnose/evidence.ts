@@ -39,7 +39,7 @@ export interface Evidence {
   readonly clockOffsetMs: number | undefined;
   /** What refused the request says that its token or session has expired. */
   readonly saysExpired: boolean;
-  /** When the request's token expired, in ms since 1970. */
+  /** When the request's token ran out, in ms since 1970. */
   readonly tokenExpiresAt: number | undefined;
   readonly cookieBytes: number;
   /** Its Set-Cookie lines, the first of many. */
@@ -69,7 +69,7 @@ const NEAR_SHARE = 0.9;
 const WORTH_COMPRESSING_BYTES = 1400;
 const COMPRESSIBLE =
   /^(text\/|application\/(javascript|json|xml|manifest\+json|.*\+json|.*\+xml|wasm)|image\/svg\+xml|font\/(ttf|otf))/;
-/** Headers that rules look at; the others are not cacheable, and a rule cannot ask for them. */
+/** Headers that rules look at; the others are not kept, and a rule cannot ask for them. */
 const REQUEST_HEADERS = [
   'authorization',
   'cookie',

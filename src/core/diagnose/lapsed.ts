@@ -3,14 +3,14 @@ import { readSentCookies, readSetCookie, type SetCookie, whyNotSent } from '../c
 import type { Subject } from './finding';
 import { called } from './say';
 
-/** Why a request was refused: what had expired, and how long before, in ms. */
+/** Why a request was refused: what had run out, and how long before, in ms. */
 export interface Expired {
   readonly what: string;
   readonly agoMs: number;
   readonly remedy: string;
 }
 
-/** What expired by the time a request was made that was refused: its token by its own claim, or its session's cookie. */
+/** What had run out by the time a request was made that was refused: its token by its own claim, or its session's cookie. */
 export function findExpired(subject: Subject, row: ExchangeRow): Expired | undefined {
   if (row.status !== 401 && row.status !== 403) return undefined;
   const { startedAt } = row;
@@ -59,7 +59,7 @@ export interface LapsedCookie {
   readonly setBy: ExchangeRow;
 }
 
-/** What expired by the time a request was made, of the cookies that were set earlier in the capture (RFC 6265 5.3). */
+/** What had run out by the time a request was made, of the cookies that were set earlier in the capture (RFC 6265 5.3). */
 export function findLapsedCookie(subject: Subject, refused: ExchangeRow): LapsedCookie | undefined {
   const { startedAt } = refused;
   if (startedAt === undefined) return undefined;

@@ -51,7 +51,7 @@ export function givenValues(headers: readonly NameValue[], json: string | undefi
   for (const { name, value } of scalarsOf(root)) {
     if (values.size >= MOST_VALUES) return undefined;
     if (value.length >= LEAST_CHARS || GOES_ON.test(name)) values.add(hashText(value));
-    // Addresses follow as a whole or in part.
+    // Addresses are followed as a whole or in part.
     if (/^(https?:\/)?\//.test(value)) for (const one of value.split(/[/?&=]/)) addLong(values, one);
   }
   return Uint32Array.from(values);

@@ -9,3 +9,4 @@ export { parseFilter } from './parse';
 export { printField, printFilter, printValue } from './print';
 export { wordFilterProblem } from './problem';
 export { type Filter, fieldsOf, hasRegex, toggleTerm } from './tree';
+export { type Reading, readTyped } from './typed';

@@ -105,8 +105,7 @@ function meaningOf(word: string): string | undefined {
   const pair = /^([a-z-]+)[:=](>=|<=|>|<)?(.+)$/i.exec(word);
   if (pair === null) return Object.hasOwn(WORDS, word.toLowerCase()) ? WORDS[word.toLowerCase()] : undefined;
   const [, name = '', order, value = ''] = pair;
-  if (/^(?:is|has|only)$/i.test(name))
-    return Object.hasOwn(WORDS, value.toLowerCase()) ? WORDS[value.toLowerCase()] : undefined;
+  if (/^is$/i.test(name)) return Object.hasOwn(WORDS, value.toLowerCase()) ? WORDS[value.toLowerCase()] : undefined;
   const field = Object.hasOwn(FIELDS, name.toLowerCase()) ? FIELDS[name.toLowerCase()] : undefined;
   if (field === undefined) return undefined;
   if (field === 'kind' && Object.hasOwn(WORDS, value.toLowerCase())) return WORDS[value.toLowerCase()];

@@ -6,7 +6,7 @@ export type TokenType = 'word' | 'phrase' | 'regex' | 'operator' | 'open' | 'clo
 
 export interface Token {
   readonly type: TokenType;
-  /** Explain this header: a phrase without its quotes and escapes, an expression without its slashes, else the text itself. */
+  /** What it means: a phrase without its quotes and escapes, an expression without its slashes, else the text itself. */
   readonly text: string;
   /** Of an expression between slashes: whether it ends with an i, and so leaves case aside. */
   readonly ignoresCase: boolean;

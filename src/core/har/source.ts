@@ -79,7 +79,7 @@ function hasNoWireBody(clues: SourceClues): boolean {
 
 /**
  * Over HTTP/2 some recorders measure no headers and count all that crossed as body. A whole answer would have brought
- * at least its Content-Length; without one, no response with a body is as short as the packed headers of a 304.
+ * at least its Content-Length; without one, no answer with a body is as short as the packed headers of a 304.
  */
 function isOnlyPackedHeaders(clues: SourceClues, wireBytes: number): boolean {
   if ((clues.headersBytes ?? 0) > 0 || clues.outcome.type === 'unanswered') return false;

@@ -72,7 +72,7 @@ export class HarSplitter {
   /**
    * @param startsAt the byte of the file that the first one pushed is
    * @param isRows entries stand one after the other without a list around them
-   * @param rescanFreeBytes how much may be read again in search of lost entries before it is compared with the file's length
+   * @param rescanFreeBytes how much may be read again in search of lost entries before it is held against the file's length
    */
   constructor(onSpan: SpanListener, startsAt = 0, isRows = false, rescanFreeBytes = RESCAN_FREE_BYTES) {
     this.#onSpan = onSpan;

@@ -21,7 +21,7 @@ interface QueryParameter extends NameValue {
   /** How many parameters of this name there are; its own place among them, from 1. */
   readonly ofName: number;
   readonly nth: number;
-  /** "empty": `a=`; "bare": `a` no value. */
+  /** "empty": `a=`; "bare": `a` without an equals sign. */
   readonly form: 'filled' | 'empty' | 'bare';
 }
 

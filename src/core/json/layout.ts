@@ -11,7 +11,7 @@ const MOST_INDENTED = 60;
 
 /**
  * Lays JSON out one member to a line. Every number, string and name keeps its very characters, which reading and writing
- * it again would not do: 1.0, long integers and escapes stay as they were sent. Damaged JSON is formatted as far as its
+ * it again would not do: 1.0, long integers and escapes stay as they were sent. Damaged JSON is laid out as far as its
  * brackets go.
  */
 export function layOutJson(text: string): LaidOutJson {

@@ -12,7 +12,7 @@ import {
   visibleNodes,
 } from './index';
 
-/** The value that a tree stands for, merged from its nodes alone. */
+/** The value that a tree stands for, put together from its nodes alone. */
 function standsFor(tree: ReturnType<typeof readJsonTree>, node: number): unknown {
   const kind = tree.kinds[node] ?? 6;
   if (kind > 1) return JSON.parse(nodeText(tree, node));

@@ -63,7 +63,7 @@ const IS_CALL: ReadonlySet<Kind> = new Set(['data', 'other', 'report', 'stream',
 const LEAST_NAME_CHARS = 5;
 /** Pieces of a template must spell out so much of an address. */
 const LEAST_PATTERN_CHARS = 4;
-/** Patterns are compared with every call of a page: more of them are not. */
+/** Patterns are held against every call of a page: more of them are not. */
 const MOST_PATTERNS = 3000;
 /** More than any address is long. */
 const ORIGIN_BONUS = 1_000_000;
@@ -202,7 +202,7 @@ export class LinkFinder {
     }
   }
 
-  /** A call to another origin is merged where that origin is spelled, not where only its path is. */
+  /** A call to another origin is put together where that origin is spelled, not where only its path is. */
   #bonus(call: Spelled, carrier: LinkTarget, spellsOrigin: boolean): number {
     return spellsOrigin && !carrier.url.startsWith(call.origin) ? ORIGIN_BONUS : 0;
   }
@@ -255,7 +255,7 @@ function readInto({ shape, language }: Carrier, text: string, tell: (named: Name
   return undefined;
 }
 
-/** True where an address can have been merged of these pieces, the unknown ones filled with anything. */
+/** True where an address can have been put together of these pieces, the unknown ones filled with anything. */
 function fits(pieces: readonly string[], whole: string): boolean {
   let at = 0;
   for (const [place, piece] of pieces.entries()) {

@@ -19,7 +19,7 @@ export type Named =
     }
   /** A text in quotes, which may be an address, a path or a part of one. */
   | { readonly type: 'quoted'; readonly text: string }
-  /** A text merged of these pieces, with unknown ones between them. */
+  /** A text put together of these pieces, with unknown ones between them. */
   | { readonly type: 'pattern'; readonly pieces: readonly string[] };
 
 export type Tell = (named: Named) => void;

@@ -23,7 +23,7 @@ const TEMPLATE_TEXT = /(?:[^`\\$]|\\[\s\S]|\$(?!\{))*/y;
 const BEFORE_REGEX = new Set(
   'return typeof instanceof in of new delete void throw case do else yield await'.split(' '),
 );
-/** Words whose brackets follow by a statement. */
+/** Words whose brackets are followed by a statement. */
 const HEADS = new Set(['if', 'while', 'for', 'with']);
 /** A regular expression longer than this is rather two divisions. */
 const LONGEST_REGEX_CHARS = 2000;

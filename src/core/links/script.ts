@@ -5,7 +5,7 @@ import { readScript, type ScriptToken, unescaped } from './script-tokens';
 const READ_CHARS = 4_000_000;
 
 /**
- * The texts in a script that can be addresses: quoted ones, and those merged by templates and plus signs, with
+ * The texts in a script that can be addresses: quoted ones, and those put together by templates and plus signs, with
  * the script's own constants filled in. What is imported is resolved against the script itself, all else against the
  * page (ECMAScript 12.9.4, 12.9.6, 13.8.1, 16.2.2).
  */
@@ -40,7 +40,7 @@ const isName = (token: ScriptToken | undefined, name: string): boolean => token?
 
 function tellString(tokens: readonly ScriptToken[], at: number, constants: Constants, tell: Tell): void {
   const value = unescaped(tokens[at]?.text ?? '');
-  // A constant that is put into other texts tells more where they are merged.
+  // A constant that is put into other texts tells more where they are put together.
   if (!couldBeAddress(value) || constants.isUsedAt(at)) return;
   const before = tokens[at - 1];
   const isImported = isName(before, 'from') || isName(before, 'import');
@@ -111,7 +111,7 @@ function isOperand(tokens: readonly ScriptToken[], at: number): boolean {
   return !(after?.type === 'template' || (after?.type === 'open' && after.text !== '{'));
 }
 
-/** Collects what a text is merged of: known pieces, with unknown ones between them. */
+/** Collects what a text is put together of: known pieces, with unknown ones between them. */
 class Pieces {
   readonly list = [''];
 

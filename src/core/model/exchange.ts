@@ -109,7 +109,7 @@ export interface Exchange {
 export const findResponse = (exchange: Exchange): ResponsePart | undefined =>
   exchange.outcome.type === 'unanswered' ? undefined : exchange.outcome.response;
 
-/** The status code; unknown when no response arrived. */
+/** The status code; unknown when no answer arrived. */
 export const findStatus = (exchange: Exchange): number | undefined => findResponse(exchange)?.status;
 
 /** The first value of a header, its name compared without case (RFC 9110 5.1). */
@@ -150,7 +150,7 @@ export function findField(headers: readonly NameValue[], name: string): string |
 }
 
 /**
- * How the exchange failed; absent when it did not: no response, cut off, or a status of 400 and more (RFC 9110 15.5, 15.6);
+ * How the exchange failed; absent when it did not: no answer, cut off, or a status of 400 and more (RFC 9110 15.5, 15.6);
  * not a stream that the page closed.
  */
 export function findFailure({ outcome, kind }: Exchange): Failure | undefined {

@@ -97,7 +97,7 @@ const LINES: readonly Line[] = [
   [
     'vary',
     'caching',
-    'Which request headers this answer depends on: changed is another cache entry.',
+    'Which request headers this response depends on: each combination of their values is a cache entry of its own.',
     'RFC 9110 12.5.5',
   ],
   ['via', 'caching', 'The proxies and gateways that it came through.', 'RFC 9110 7.6.3'],

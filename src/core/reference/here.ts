@@ -2,7 +2,7 @@ import { isRedirectStatus, readHttpDate } from '../http';
 import { type Exchange, findHeader, findResponse, type NameValue } from '../model';
 import { formatBytes, formatSpan } from '../wording';
 
-/** What a header is compared with to say what it did in this exchange. */
+/** What a header is held against to say what it did in this exchange. */
 interface Here {
   readonly exchange: Exchange;
   readonly request: readonly NameValue[];

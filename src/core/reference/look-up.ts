@@ -32,7 +32,7 @@ export function headerGroup(name: string): HeaderGroup {
   return CREDENTIAL.test(lower) ? 'credentials' : 'own';
 }
 
-/** Items with a header's name, by what the headers are for, in the order of the groups; within each raw order. */
+/** Items with a header's name, by what the headers are for, in the order of the groups; within each as they came. */
 export function groupHeaders<T extends { readonly name: string }>(
   items: readonly T[],
 ): { readonly group: HeaderGroup; readonly items: readonly T[] }[] {

@@ -21,8 +21,8 @@ export interface Budget {
 }
 
 /**
- * One thing that was checked: what was allowed, what it came to. Unknown values are over. Budgets are compared with each
- * page by itself; what belongs to no page is compared with them as one.
+ * One thing that was checked: what was allowed, what it came to. Unknown values are over. Budgets are held against each
+ * page by itself; what belongs to no page is held against them as one.
  */
 export interface Checked {
   readonly name: string;
@@ -84,7 +84,7 @@ export function checkBudgets(
   ];
 }
 
-/** What a budget is compared with at once. */
+/** What a budget is held against at once. */
 interface Part {
   readonly page: PageOverview | undefined;
   readonly rows: readonly ExchangeRow[];

@@ -48,7 +48,7 @@ const FORMATS: Record<Chart['unit'], (value: number | undefined) => string> = {
 };
 
 /**
- * Requests in flight over time, bytes by kind, host, source and party, the route's time by kind, exchanges by status, the slowest
+ * In flight over time, bytes by kind, host, source and party, the route's time by kind, exchanges by status, the slowest
  * endpoints. Every bar narrows the waterfall to itself.
  * Long because it is one drawing, whose parts share one scale.
  */

@@ -45,7 +45,7 @@ interface BriefViewProps {
   readonly isShown: boolean;
 }
 
-/** The answer page: what delayed the load, in a sentence, along the route, in the ledger, and what was found. */
+/** The answer page: what held the load up, in a sentence, along the route, in the ledger, and what was found. */
 function BriefView({ card, rows, found, asked, to, zone, isShown }: BriefViewProps) {
   const home = useHome<HTMLElement>(isShown);
   const { pages } = card.overview;

@@ -25,7 +25,7 @@ export function NextVisit({ captureId, page }: NextVisitProps) {
         <table className="w-full text-[13px]">
           <thead className="text-left text-soft">
             <tr>
-              {['after', 'reused', 'revalidated', 'fetched', 'on the wire', 'spared'].map((word) => (
+              {['after', 'reused', 'revalidated', 'fetched', 'on the wire', 'saved'].map((word) => (
                 <th key={word} scope="col" className="font-normal">
                   {word}
                 </th>

@@ -21,10 +21,10 @@ const KINDS = [
 type Kind = (typeof KINDS)[number];
 const KIND_WORD: Record<Kind, string> = {
   'leave-out': 'were left out',
-  'answer-in': 'were responded to in',
+  'answer-in': 'got a response in',
   'from-cache': 'came from cache',
   'download-share': 'downloaded in half the time',
-  'start-at': 'were named in the document',
+  'start-at': 'were referenced in the document',
 };
 const HALF = 0.5;
 const ALL = 'all';

@@ -35,7 +35,7 @@ export function findAsideKey(finding: Finding, dismissed: Readonly<Record<string
 
 /**
  * Fetches what was found. A capture that has just come in is still being read: it is waited for, and then its rows are
- * downloaded again where they are from before, since who asked for what is known better by then.
+ * fetched again where they are from before, since who asked for what is known better by then.
  */
 export function useFound(captureId: string, areRowsDiagnosed: boolean | undefined, refetchRows: () => void): Found {
   const [found, setFound] = useState<Found>({ state: 'reading' });

@@ -39,7 +39,7 @@ const BY_SHAPE = {
   binary: ['bytes'],
 } as const satisfies Record<Shape, readonly ReadingId[]>;
 
-/** Larger contents are not formatted: it would take longer than anybody waits. */
+/** Larger contents are not laid out: it would take longer than anybody waits. */
 const LAID_OUT_BYTES = 3_000_000;
 
 export function readingsFor(content: Content): readonly ReadingId[] {

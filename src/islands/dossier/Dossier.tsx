@@ -143,7 +143,7 @@ function StorySection({ row, exchange, rows, zoneMinutes, onCopyCurl, onCopyAs, 
       </p>
       {exchange.notes.map((note) => (
         <p key={note} className="mt-1 text-[13px] text-soft">
-          Notes on the recorded data: {note}.
+          Note on the recorded data: {note}.
         </p>
       ))}
       <div className="mt-3 flex flex-wrap gap-2">

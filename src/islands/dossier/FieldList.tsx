@@ -79,7 +79,7 @@ function Row({ field, isMarked, isMasked, termFor, note, meaning }: RowProps) {
           <button
             type="button"
             aria-expanded={isOpen}
-            title="Explain this header"
+            title="What this means"
             onClick={() => setOpen(!isOpen)}
             className="break-all text-left underline decoration-dotted underline-offset-2 hover:text-ink"
           >

@@ -21,13 +21,13 @@ interface HeaderListProps {
   readonly termFor: (field: NameValue) => Filter | undefined;
   readonly side: 'request' | 'response';
   readonly exchange: Exchange;
-  /** When the exchange started, in ms since 1970: what validity is compared with. */
+  /** When the exchange started, in ms since 1970: what validity is held against. */
   readonly at: number | undefined;
 }
 
 type Reading = 'grouped' | 'raw';
 
-/** Headers grouped, each explained where it is asked; or in their own order and case. */
+/** Headers by what they are for, each explained where it is asked; or in their own order and case. */
 export function HeaderList({ headers, none, marked, termFor, side, exchange, at }: HeaderListProps) {
   const [reading, setReading] = useState<Reading>('grouped');
   if (headers.length === 0) return <p className="text-soft">{none}</p>;
@@ -43,7 +43,7 @@ export function HeaderList({ headers, none, marked, termFor, side, exchange, at 
     <>
       <p className="mb-1 flex justify-end gap-3">
         <CopyButton
-          label="Copy all these headers raw order"
+          label="Copy all these headers, in raw order"
           text={() => headers.map(({ name, value }) => `${name}: ${value}`).join('\n')}
         >
           copy all

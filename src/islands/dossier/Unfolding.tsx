@@ -2,7 +2,7 @@ import { createContext, type ReactNode, useContext, useState } from 'react';
 import { type Unfolded, unfoldValue } from '#core/content';
 import { formatInstant, formatSpan, formatZone } from '#core/wording';
 
-/** In which zone instants are shown, and what they are compared with: given by the dossier around them. */
+/** In which zone instants are shown, and what they are held against: given by the dossier around them. */
 export const Moment = createContext<{ readonly zoneMinutes: number; readonly at: number | undefined }>({
   zoneMinutes: 0,
   at: undefined,

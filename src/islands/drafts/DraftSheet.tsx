@@ -200,7 +200,7 @@ function QueryPart({ kept, onChange }: Changing) {
   );
 }
 
-/** Long because a variable is named, filled in, hidden and inline by controls of one row. */
+/** Long because a variable is named, filled in, hidden and put back by controls of one row. */
 function VariablesPart({ draft, edit }: EditingProps) {
   const set = (at: number, change: Partial<Draft['variables'][number]>): void =>
     edit((before) => ({
@@ -272,7 +272,7 @@ function VariablesPart({ draft, edit }: EditingProps) {
   );
 }
 
-/** Changes against the captured request. */
+/** What was changed against the captured request. */
 function ChangesPart({ captureId, kept }: { readonly captureId: string; readonly kept: KeptDraft }) {
   const [captured, setCaptured] = useState<Draft>();
   const { exchange } = kept;

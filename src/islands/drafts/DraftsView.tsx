@@ -45,8 +45,9 @@ function Sheet({ card, drafts }: { readonly card: CaptureCard; readonly drafts: 
               <Button
                 action={{ id: 'draft-undo', label: 'Undo the last change of the draft', keys: ['u'] }}
                 onClick={() => drafts.undo(current.id)}
+                isOff={!drafts.canUndo(current.id)}
               >
-                {drafts.canUndo(current.id) ? 'Undo' : 'Undo'}
+                Undo
               </Button>
               <Button
                 onClick={() => drafts.add({ ...current, id: newId(), name: `${current.name}, again`.slice(0, 200) })}

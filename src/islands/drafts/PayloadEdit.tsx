@@ -50,7 +50,9 @@ function PayloadBody({ draft, edit, kind }: EditingProps & { readonly kind: Payl
     case 'none':
     case 'unrecorded':
       return (
-        <p className="text-soft">{payload.type === 'none' ? 'None.' : 'Not recorded: choose a type and write it.'}</p>
+        <p className="text-soft">
+          {payload.type === 'none' ? 'No payload.' : 'Not recorded: choose a type and write it.'}
+        </p>
       );
     case 'bytes':
       return (

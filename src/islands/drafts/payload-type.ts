@@ -119,7 +119,7 @@ function payloadOf(kind: PayloadKind, text: string, bytes: Uint8Array, before: D
   }
 }
 
-/** How long a multipart form is once it is merged, in bytes. */
+/** How long a form of parts is once it is put together, in bytes. */
 export const formBytes = (payload: Extract<DraftPayload, { readonly type: 'parts' }>): number =>
   encodeParts(payload.parts, payload.boundary).length;
 

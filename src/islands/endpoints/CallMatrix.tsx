@@ -139,7 +139,7 @@ function courseWords(course: Course): string {
 
 interface FieldRowProps {
   readonly field: CallField;
-  /** Writes generate a loop over this parameters values. */
+  /** Writes code that goes through its values. */
   readonly onLoop?: (field: CallField) => void;
 }
 

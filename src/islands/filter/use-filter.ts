@@ -11,7 +11,8 @@ import {
   fieldsOf,
   hasRegex,
   meantFilter,
-  parseFilter,
+  type Reading,
+  readTyped,
   wordFilterProblem,
 } from '#core/filter';
 import { $place } from '../state/address';
@@ -40,21 +41,6 @@ export interface FilterState {
 const NO_EXTRA: ExtraColumns = new Map();
 const TOO_LONG = 'This regular expression takes too long; the previous filter stays active.';
 
-export type Reading = 'filter' | 'begun' | 'text';
-
-/**
- * What a text filters by. The beginning of a filter filters by what of it is whole; what can be none is searched for in
- * URLs, word by word as it stands.
- */
-function readAll(text: string): { readonly filter: Filter; readonly reading: Reading } {
-  const parsed = parseFilter(text);
-  if (parsed.ok) return { filter: parsed.filter, reading: 'filter' };
-  if (parsed.problem.from < text.trimEnd().length)
-    return { filter: { type: 'address', pattern: { type: 'text', text: text.trim() } }, reading: 'text' };
-  const whole = parseFilter(text.slice(0, Math.max(0, text.search(/\s+(?:and|or)\s+(?!.*\s(?:and|or)\s).*$/))));
-  return { filter: whole.ok ? whole.filter : { type: 'everything' }, reading: 'begun' };
-}
-
 /** The filter of the address, or of the bar while it is typed, over the rows of a capture. */
 export function useFilter(
   captureId: string,
@@ -64,8 +50,7 @@ export function useFilter(
   const place = useStore($place);
   const typed = useStore($typed);
   const text = typed ?? place.filter;
-  const parsed = useMemo(() => parseFilter(text), [text]);
-  const { filter, reading } = useMemo(() => readAll(text), [text]);
+  const { filter, reading, whole, problem: unreadable } = useMemo(() => readTyped(text), [text]);
   const meant = useMemo(() => meantFilter(text), [text]);
 
   const { extra, missing, fetchProblem } = useExtraColumns(captureId, filter);
@@ -77,15 +62,15 @@ export function useFilter(
     () => (needsWorker || missing ? undefined : evaluateFilter(filter, columns)),
     [needsWorker, missing, filter, columns],
   );
-  const regex = useRegexMask(rows, titles, needsWorker && !missing && parsed.ok ? text : undefined, extra);
-  const found = direct ?? (needsWorker && regex.text === text ? regex.mask : undefined);
+  const regex = useRegexMask(rows, titles, needsWorker && !missing ? whole : undefined, extra);
+  const found = direct ?? (needsWorker && regex.text === whole ? regex.mask : undefined);
   const lastMask = useRef<Uint8Array>(new Uint8Array(rows.length).fill(1));
   if (found !== undefined) lastMask.current = found;
   const slow =
-    needsWorker && regex.text === text && regex.isTooLong
+    needsWorker && regex.text === whole && regex.isTooLong
       ? { from: 0, to: text.length, sentence: TOO_LONG }
       : undefined;
-  const unread = parsed.ok ? undefined : { ...parsed.problem, sentence: wordFilterProblem(parsed.problem) };
+  const unread = unreadable && { ...unreadable, sentence: wordFilterProblem(unreadable) };
   const unfetched = fetchProblem === undefined ? undefined : { from: 0, to: text.length, sentence: fetchProblem };
   const problem = unread ?? slow ?? unfetched;
   return {

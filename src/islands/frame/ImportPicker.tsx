@@ -1,7 +1,7 @@
 import { useMemo, useRef } from 'react';
 import type { Action } from '../state/actions';
 import { useActions } from '../ui/use-actions';
-import { takeIn } from './DropLayer';
+import { FilePicker } from './FilePicker';
 
 /** Lets files be chosen by key where the page has no button for it. */
 export function ImportPicker() {
@@ -13,18 +13,5 @@ export function ImportPicker() {
     [],
   );
   useActions('everywhere', actions);
-  return (
-    <input
-      ref={picker}
-      type="file"
-      multiple
-      accept=".har,.json,.zip,.gz,application/json"
-      aria-label="HAR files"
-      className="hidden"
-      onChange={(event) => {
-        takeIn([...(event.target.files ?? [])]);
-        event.target.value = '';
-      }}
-    />
-  );
+  return <FilePicker picker={picker} />;
 }

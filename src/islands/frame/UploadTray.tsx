@@ -27,7 +27,7 @@ function UploadLine({ upload }: { readonly upload: Upload }) {
   switch (upload.state) {
     case 'sending': {
       const done = share(upload.sentBytes, upload.totalBytes);
-      const word = `${formatBytes(upload.sentBytes)} of ${formatBytes(upload.totalBytes)} imported`;
+      const word = `${formatBytes(upload.sentBytes)} of ${formatBytes(upload.totalBytes)} received`;
       return (
         <Progress
           upload={upload}

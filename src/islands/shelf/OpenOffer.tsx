@@ -43,7 +43,7 @@ export function OpenOffer({ onTaken }: OpenOfferProps) {
           Take in <b className="font-mono">{path}</b> from this machine?
         </p>
       )}
-      {state.step === 'taking' ? <span role="status">Importing</span> : <Button onClick={take}>Take it in</Button>}
+      {state.step === 'taking' ? <span role="status">Importing</span> : <Button onClick={take}>Import</Button>}
       <Button onClick={() => setState({ step: 'done' })}>Leave it</Button>
     </section>
   );

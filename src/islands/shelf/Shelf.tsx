@@ -3,7 +3,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import type { CaptureCard } from '#core/wire';
 import { formatBytes, formatPlural } from '#core/wording';
-import { takeIn } from '../frame/DropLayer';
+import { FilePicker } from '../frame/FilePicker';
 import { Frame } from '../frame/Frame';
 import { ZoneChooser } from '../frame/ZoneChooser';
 import type { Action } from '../state/actions';
@@ -60,18 +60,7 @@ export function Shelf() {
   );
   return (
     <Frame view="shelf" bar={bar}>
-      <input
-        ref={picker}
-        type="file"
-        multiple
-        accept=".har,.json,.zip,.gz,application/json"
-        aria-label="HAR files"
-        className="hidden"
-        onChange={(event) => {
-          takeIn([...(event.target.files ?? [])]);
-          event.target.value = '';
-        }}
-      />
+      <FilePicker picker={picker} />
       <OpenOffer onTaken={again} />
       {fetched.state === 'loading' ? <Loading what="the shelf" /> : null}
       {fetched.state === 'failed' ? (

@@ -23,7 +23,7 @@ interface TakeAwayProps {
 const CHART_PX = 900;
 
 // Conversion is loaded when it is first asked for.
-/** What came of the last thing that was deleted. */
+/** What came of the last thing that was exported. */
 interface Said {
   readonly text: string;
   readonly detail: string | undefined;

@@ -8,7 +8,7 @@ export type Fetched<T> =
   | { readonly state: 'there'; readonly value: T }
   | { readonly state: 'failed'; readonly problem: ProblemAnswer };
 
-/** Fetches when `fetchIt` changes and on demand; an answer that was overtaken by a later one left out. */
+/** Fetches when `fetchIt` changes and on demand; an answer that was overtaken by a later one is dropped. */
 export function useFetched<T>(fetchIt: () => Promise<Answer<T>>): readonly [Fetched<T>, () => void] {
   const [fetched, setFetched] = useState<Fetched<T>>({ state: 'loading' });
   const [round, setRound] = useState(0);

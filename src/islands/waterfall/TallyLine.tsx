@@ -47,7 +47,7 @@ export function TallyLine({ shown, all, milestones, hidden, children }: TallyLin
           <b className="text-ink">{formatBytes(shown.wireBytes)}</b> on the wire,{' '}
           <b className="text-ink">{formatBytes(shown.bodyBytes)}</b> decoded
         </span>
-        <TallyTerm term="outcome = cached" label={'Filter: from cache'}>
+        <TallyTerm term="outcome = cached" label="Filter: from cache">
           <b className="text-ink">{formatShare(savedShare(shown))}</b> from cache
         </TallyTerm>
         <TallyTerm

@@ -139,7 +139,7 @@ export function phaseAt(
 /** How an exchange ended, where that is not plain: drawn as a mark after its stairs, to be read without colour. */
 export type EndMark = 'failed' | 'torn' | 'hop' | 'open';
 
-/** First match wins: cut off; still open when the recording ended; failed; led elsewhere. */
+/** First match wins: cut off under way; still open when the recording ended; failed; led elsewhere. */
 export function endMarkOf(row: ExchangeRow, endMs: number | undefined, lastMs: number): EndMark | undefined {
   if (row.failure?.type === 'cut-off') return 'torn';
   const isLasting = row.kind === 'socket' || row.kind === 'stream';

@@ -28,7 +28,7 @@ export interface LayoutOptions {
   readonly turned: readonly string[];
 }
 
-/** The rows of the chart from top to bottom. Lanes are open and groups of repeated repeated requests collapsed, unless turned. */
+/** The rows of the chart from top to bottom. Lanes are open and groups of repeated calls folded, unless turned. */
 export function layOut(placed: readonly Placed[], options: LayoutOptions): ChartRow[] {
   const ordered = sortStrips(placed, options.order);
   const turned = new Set(options.turned);

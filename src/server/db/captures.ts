@@ -92,7 +92,7 @@ export function findCapture({ db }: Connection, id: string): CaptureCard | undef
   return row === undefined ? undefined : toStored(row);
 }
 
-/** The capture that was read from the same bytes, if it was imported. */
+/** The capture that was read from the same bytes, if it is on the shelf. */
 export function findByHash({ db }: Connection, sha256: string): { id: string; name: string } | undefined {
   return db
     .select({ id: captures.id, name: captures.name })

@@ -7,7 +7,7 @@ import { bodies, entries } from './schema';
 
 export interface StoredEntry {
   readonly place: number;
-  /** The entry as it was read, its body's text inline. */
+  /** The entry as it was read, its body's text put back. */
   readonly value: Json;
 }
 

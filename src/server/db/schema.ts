@@ -1,7 +1,7 @@
 import { blob, index, integer, primaryKey, real, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import { HOLDS, PARENT_EVIDENCE } from '#core/timing';
 
-/** One kept capture. `sha256` is of the file's bytes raw order, so that the same file is recognised. */
+/** One kept capture. `sha256` is of the file's bytes as they came, so that the same file is recognised. */
 export const captures = sqliteTable(
   'captures',
   {

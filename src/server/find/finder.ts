@@ -29,7 +29,7 @@ export class Finder {
     };
     const fail = (error: Error): void => {
       finish(false);
-      tell({ type: 'ended', isWhole: false, problem: `The search was cut off: ${error.message}.` });
+      tell({ type: 'ended', isWhole: false, problem: `The search failed: ${error.message}.` });
     };
     worker.on('message', hear);
     worker.on('error', fail);

@@ -3,7 +3,7 @@ import type { Needle, TextToSearch } from '#core/find';
 import { type Exchange, findResponse } from '#core/model';
 import { inflateWithZlib } from '../inflate';
 
-/** A body's bytes as they are kept: of text that the recorder had decoded, or raw order. */
+/** A body's bytes as they are kept: of text that the recorder had decoded, or as they came. */
 export interface KeptBody {
   readonly bytes: Buffer;
   readonly isDecodedText: boolean;

@@ -56,5 +56,5 @@ function explain(error: unknown, place: number): string {
   if (error instanceof TookTooLong) {
     return `This regular expression takes too long on exchange #${place}: ${error.message}. Make it simpler; what was found before stays.`;
   }
-  return `The search was cut off: ${error instanceof Error ? error.message : String(error)}.`;
+  return `The search failed: ${error instanceof Error ? error.message : String(error)}.`;
 }

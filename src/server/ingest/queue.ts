@@ -168,7 +168,7 @@ export class IngestQueue {
     const job = this.#running;
     this.#running = undefined;
     job?.reject(
-      new ServerProblem('internal', `The import was cut off: ${error.message}.`, 'Nothing was kept; try it once more.'),
+      new ServerProblem('internal', `The import failed: ${error.message}.`, 'Nothing was kept; try it once more.'),
     );
     this.#next();
   }

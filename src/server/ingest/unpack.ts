@@ -100,7 +100,7 @@ const OUTPUT_BYTES = 128 * 1024;
 /** zlib's way to say that only gzip is expected, with the largest window. */
 const GZIP_WINDOW_BITS = 15 + 16;
 
-/** Unpacks the members of a gzip file one after the other, each compared with its checksum (RFC 1952 2.2, 2.3.1). */
+/** Unpacks the members of a gzip file one after the other, each held against its checksum (RFC 1952 2.2, 2.3.1). */
 function* unpackGzip(chunks: Iterable<Uint8Array>, onDamage: (damage: ArchiveDamage) => void): Generator<Uint8Array> {
   const measure = meter();
   const stream = new ZStream();
@@ -161,7 +161,7 @@ const STORED = 0;
 const DEFLATED = 8;
 
 /**
- * Unpacks the captures of a zip file by its directory, each compared with its checksum; of one without a directory, as it is
+ * Unpacks the captures of a zip file by its directory, each held against its checksum; of one without a directory, as it is
  * where it was cut off, what can be unpacked in the order of its bytes.
  * @param placeFor the path to write the next one to
  */

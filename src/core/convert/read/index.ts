@@ -9,7 +9,7 @@ import { readPosix } from './posix';
 import { readPowerShell } from './powershell';
 import type { ReadRequest } from './request';
 
-/** What requests are read from. To add: its id here, its reader beside, its line in the list below. */
+/** What requests are read from. To add one: its id here, its reader beside, its line in the list below. */
 export const SOURCES = ['curl-sh', 'curl-cmd', 'curl-ps', 'http', 'fetch'] as const;
 export type SourceId = (typeof SOURCES)[number];
 

@@ -107,7 +107,7 @@ class PowerShellReader {
       else if (character === '$') word += this.#dollar();
       else if (character === '(') depth++;
       else if (character === ')') depth = Math.max(0, depth - 1);
-      // Within parentheses strings are merged: what stands between them is no part of the word.
+      // Within parentheses strings are put together: what stands between them is no part of the word.
       else if (depth === 0) word += character;
       else if (this.#text.startsWith('-replace', this.#at - 1)) this.#skipReplace();
     }

@@ -29,7 +29,7 @@ function jqSteps(steps: JsonSteps): string {
 const jqList = (list: JsonSteps, lacking: string): string =>
   `${jqAt(list)} | if type == "array" then . else error(${JSON.stringify(lacking)}) end`;
 
-/** The URLs at a place, as far as they are texts; what URLs have percent-encoded is so here. */
+/** The addresses at a place, as far as they are texts; what URLs have percent-encoded is so here. */
 const jqAddresses = (at: JsonSteps): string =>
   `${splitAtEach(at)
     .map((steps) => (steps.length === 0 ? '.' : jqSteps(steps)))

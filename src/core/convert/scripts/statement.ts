@@ -55,7 +55,7 @@ export type Statement =
   | { readonly do: 'until'; readonly at: JsonSteps; readonly is: Expected }
   /** Writes the list at a place as CSV. */
   | { readonly do: 'write-list'; readonly list: JsonSteps; readonly lacking: string }
-  /** Downloads the URLs at a place, each as the answer's own URL makes it absolute (RFC 3986 5). */
+  /** Downloads the addresses at a place, each as the answer's own URL makes it absolute (RFC 3986 5). */
   | { readonly do: 'download'; readonly at: JsonSteps; readonly folder: string };
 
 export type Do = Statement['do'];

@@ -29,7 +29,7 @@ import { rustReqwest } from './rust-reqwest';
 import { swift } from './swift';
 import { wget } from './wget';
 
-/** Every target by its id. To add: its id in target.ts, its file here, its line in this list. */
+/** Every target by its id. To add one: its id in target.ts, its file here, its line in this list. */
 const BY_ID = {
   'curl-sh': curlSh,
   'curl-cmd': curlCmd,

@@ -41,7 +41,7 @@ export const ruby = {
     });
     const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
     if (redirects === 'follow')
-      plan.warnings.push('Redirects don’t follow by net/http: send a request to the Location of the answer.');
+      plan.warnings.push('net/http does not follow redirects: send a request to the Location of the response.');
     const own = OWN_CLASSES[plan.method];
     const split = splitUrlValue(plan.address);
     const target = plan.isPlainAddress ? 'uri' : value(targetOf(split));

@@ -240,7 +240,7 @@ function pyAnswer(plan: Plan): string[] {
   return [check, `print(response.${plan.answer === 'json' ? 'json()' : 'text'})`];
 }
 
-/** A call formatted with an argument a line where it is long. */
+/** A call laid out with an argument a line where it is long. */
 export function pyCall(name: string, args: readonly string[]): string {
   const line = `${name}(${args.join(', ')})`;
   return line.length <= 88 && !line.includes('\n') ? line : `${name}(\n${args.map((arg) => `    ${arg},\n`).join('')})`;

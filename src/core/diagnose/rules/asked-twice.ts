@@ -45,7 +45,7 @@ const isSame = (hashes: readonly (string | undefined)[]): boolean =>
   hashes[0] !== undefined && hashes.every((hash) => hash === hashes[0]);
 
 /**
- * A poll asks again when it got a response, and pauses about as long each time, or is kept waiting on purpose; from start to
+ * A poll asks again when it was answered, and pauses about as long each time, or is kept waiting on purpose; from start to
  * start it may be as even.
  */
 function isPolled(group: readonly ExchangeRow[]): boolean {

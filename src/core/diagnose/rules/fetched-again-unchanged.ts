@@ -2,7 +2,7 @@ import { formatBytes } from '../../wording';
 import type { Rule } from '../finding';
 import { calledAll, indexes, sum, those } from '../say';
 
-/** The same bytes downloaded again on a later page of the capture, although they could have been kept from before. */
+/** The same bytes fetched again on a later page of the capture, although they could have been kept from before. */
 export const fetchedAgainUnchanged: Rule = function* (subject) {
   const before = subject.fetchedBefore();
   const again = subject.asked.filter((row) => {

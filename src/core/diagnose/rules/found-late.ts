@@ -44,7 +44,7 @@ export const foundLate: Rule = function* (subject) {
     yield {
       severity: 'costly',
       claim: `${called(last)} starts ${formatMs(last.startMs - couldStart)} after the document could have referenced it`,
-      detail: `${parent === undefined ? 'It was discovered late.' : `Only ${called(parent)} (#${parent.index}) made it known.`} Referenced in the document it could start at ${formatMs(couldStart)} instead of ${formatMs(last.startMs)}; played again ${all.length === 1 ? 'so' : `with all ${all.length} that were discovered late referenced there`}, the load takes ${formatMs(brief.targetMs - brief.originMs - gainMs)}.`,
+      detail: `${parent === undefined ? 'It was discovered late.' : `Only ${called(parent)} (#${parent.index}) references it.`} Referenced in the document it could start at ${formatMs(couldStart)} instead of ${formatMs(last.startMs)}; played again ${all.length === 1 ? 'so' : `with all ${all.length} that were discovered late referenced there`}, the load takes ${formatMs(brief.targetMs - brief.originMs - gainMs)}.`,
       evidence: indexes(late),
       changes: [change],
       remedy: 'Reference it in the document with rel=preload or modulepreload, or include the response in the page.',

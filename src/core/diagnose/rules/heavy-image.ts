@@ -1,6 +1,6 @@
 import { heavy } from './heavy';
 
-/** On the wire: a photo is packed already. A photo as wide as a screen comes to some 200 kB. */
+/** Over the wire: a photo is packed already. A photo as wide as a screen comes to some 200 kB. */
 const HEAVY_BYTES = 300_000;
 
 /** Images beyond what a page should ask anybody to wait for. */

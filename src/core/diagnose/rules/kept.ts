@@ -8,7 +8,7 @@ const STATIC: ReadonlySet<string> = new Set(['script', 'style', 'font', 'image']
 const VERSION = /[?&](v|ver|version|hash|rev)=/i;
 /** What stands behind a sign before the extension, where a hash would stand: "app-DIW9gTd0.js", "main.8c4f2d10.css". */
 const LAST_PART = /[.\-_/]([A-Za-z0-9_-]{4,})\.[a-z0-9]+(?:[?#]|$)/;
-/** Words merged as names are, of which each is at least three letters: no hash is read out of them. */
+/** Words put together as names are, of which each is at least three letters: no hash is read out of them. */
 const WORDS = /^[A-Za-z]?[a-z]*(?:[A-Z][a-z]{2,})*\d*$/;
 
 /** As long as bundlers make their hashes in base64url. */

@@ -10,7 +10,7 @@ import { retriesIn } from '../tries';
 export const retried: Rule = function* (subject) {
   for (const { failed, worked } of retriesIn(subject).retries) {
     const [first, second] = failed;
-    // What expired is told as that.
+    // What had run out is told as that.
     if (failed.every((row) => findExpired(subject, row) !== undefined)) continue;
     const next = second ?? worked;
     const evidence = subject.evidenceOf(first.index);
@@ -39,7 +39,7 @@ export const retried: Rule = function* (subject) {
   }
 };
 
-/** What Retry-After asks for (RFC 9110 10.2.3): seconds, or a date, which is compared with the response's own. In ms. */
+/** What Retry-After asks for (RFC 9110 10.2.3): seconds, or a date, which is held against the response's own. In ms. */
 function retryAfterMs(evidence: Evidence | undefined, answeredAt: number): number | undefined {
   const text = evidence?.responseHeaders.get('retry-after')?.trim() ?? '';
   if (/^\d+$/.test(text)) return Number(text) * 1000;

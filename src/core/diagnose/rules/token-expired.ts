@@ -7,7 +7,7 @@ import { called, indexes, those } from '../say';
 import { retriesIn } from '../tries';
 
 /**
- * Requests that were refused, and whose token expired by its own claim (RFC 7519 4.1.4) or whose session's cookie had
+ * Requests that were refused, and whose token had run out by its own claim (RFC 7519 4.1.4) or whose session's cookie had
  * expired (RFC 6265 5.3) when they were sent.
  */
 export const tokenExpired: Rule = function* (subject) {

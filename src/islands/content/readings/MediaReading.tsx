@@ -29,7 +29,7 @@ export function MediaReading({ content }: { readonly content: Content }) {
       ) : (
         <video src={content.address} className="max-h-96 w-full bg-ink" {...events} />
       )}
-      {lasts === undefined ? null : <ReadingNote>Length {formatSpan(lasts)}.</ReadingNote>}
+      {lasts === undefined ? null : <ReadingNote>Duration {formatSpan(lasts)}.</ReadingNote>}
     </>
   );
 }

@@ -123,7 +123,7 @@ interface TreeBarProps {
   readonly onFold: (open: ReadonlySet<number> | 'all') => void;
 }
 
-/** Above a large tree: a search this JSON, and folding as a whole. */
+/** Above a large tree: a search in it, and folding as a whole. */
 function TreeBar({ count, search, onFold }: TreeBarProps) {
   return (
     <p className="mb-1 flex items-center gap-2 text-[12px] text-soft">

@@ -14,7 +14,7 @@ export const GET: APIRoute = ({ request, params }) =>
     if (found?.problem !== undefined) {
       throw new ServerProblem(
         'internal',
-        `The diagnosis of this capture was cut off: ${found.problem}.`,
+        `The diagnosis of this capture failed: ${found.problem}.`,
         'The waterfall, the dossiers and the search are as they should be; only findings are missing.',
       );
     }

@@ -48,12 +48,12 @@ test('the route leads to DOM ready, or to the exchange that is asked for', async
 
   await page.goto(page.url().replace(/brief.*/, 'waterfall?exchange=77'));
   await expect(page.locator('[data-strip="77"]')).toHaveAttribute('aria-selected', 'true');
-  await page.keyboard.press('m');
+  await page.keyboard.press('Shift+M');
   await expect(page.getByLabel('Route to')).toHaveValue('#77');
   await page.keyboard.press('r');
   // The route ends here: there is no leg behind it.
   await expect(page.locator('[data-strip="77"]')).toHaveAttribute('aria-selected', 'true');
-  await page.keyboard.press('m');
+  await page.keyboard.press('Shift+M');
   await expect(page.getByLabel('Route to')).toHaveValue('loaded');
 });
 

@@ -127,7 +127,7 @@ test('strips stand in lanes that fold to a profile, by mouse and by key; repeate
   await expect(page.getByText(/^\d+ lanes by/)).toBeVisible();
   await page.getByLabel('Group strips by').selectOption('none');
   await page.getByRole('tree').focus();
-  await page.keyboard.press('y');
+  await page.keyboard.press('Shift+E');
   const photos = lanes(page).filter({ hasText: 'photos/{}.webp' });
   await expect(photos).toContainText('43 calls');
   await photos.click();
@@ -226,6 +226,59 @@ test('the chart and the exchanges shown can be exported', async ({ page, demo })
   }, svg);
   expect(drawn.problems).toBe(0);
   expect(drawn.rects).toBeGreaterThan(5);
+});
+
+test('every list is exported as a table, each with what it shows', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'booking-gone-wrong');
+  const capture = page.url().replace(/\/waterfall.*/, '');
+  const take = async (what: RegExp): Promise<string> => {
+    // A field that has the focus takes letters as text.
+    await page.keyboard.press('Escape');
+    await page.keyboard.press('x');
+    const dialog = page.getByRole('dialog', { name: 'Export' });
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      dialog.getByRole('button', { name: what }).click(),
+    ]);
+    await dialog.getByRole('button', { name: 'Close' }).click();
+    return readFileSync(await download.path(), 'utf8');
+  };
+  await page.goto(`${capture}/endpoints?page=all&filter=kind+%3D+data`);
+  await page.locator('[data-endpoint]').first().waitFor();
+  const endpoints = await take(/^CSV of the \d+ endpoints$/);
+  expect(endpoints).toMatch(/^endpoint,calls,failed,/);
+  expect(endpoints.trim().split('\r\n')).toHaveLength(1 + (await page.locator('[data-endpoint]').count()));
+  await page.goto(`${capture}/find?page=all&search=availability`);
+  await expect(page.locator('[data-find-outcome="ended"]')).toContainText('hits');
+  const hits: { place: string; match: string }[] = JSON.parse(await take(/^JSON of the \d+ hits$/));
+  expect(await page.locator('[data-find-outcome]').textContent()).toContain(`${hits.length} hits`);
+  expect(hits.every(({ match }) => /availability/i.test(match))).toBe(true);
+  await page.goto(`${capture}/brief`);
+  await expect(page.getByRole('list', { name: 'Findings' }).getByRole('listitem').first()).toBeVisible();
+  const findings: { rule: string; claim: string }[] = JSON.parse(await take(/^JSON of the \d+ findings$/));
+  await expect(page.getByRole('list', { name: 'Findings' })).toContainText(findings[0]?.claim ?? 'none');
+  expect(await take(/^CSV of the \d+ legs$/)).toMatch(/^leg,index,url,startMs,endMs\r\nexchange,0,https:/);
+  // The brief stays behind the other views, and leaves them their keys.
+  await page.keyboard.press('g');
+  await page.keyboard.press('w');
+  await expect(page.getByRole('button', { name: 'export' })).toHaveCount(1);
+});
+
+test('counts lead to what they count', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'booking-gone-wrong');
+  const capture = page.url().replace(/\/waterfall.*/, '');
+  await page.goto(`${capture}/endpoints?filter=kind+%3D+data`);
+  const row = page
+    .locator('[data-endpoint]')
+    .filter({ has: page.getByTitle('Show them in the waterfall') })
+    .first();
+  const failed = row.getByTitle('Show them in the waterfall');
+  const count = Number(await failed.textContent());
+  await failed.click();
+  await expect(stripsOf(page)).toHaveCount(count);
+  await page.goto(`${capture}/brief`);
+  await page.getByTitle('Show them in the waterfall').filter({ hasText: '%' }).click();
+  await expect(page.getByLabel('Filter', { exact: true })).toHaveValue('outcome = cached');
 });
 
 for (const colorScheme of ['light', 'dark'] as const) {

@@ -16,7 +16,7 @@ test('a refused call tells its story, its token, and how it went on', async ({ p
   await expect(section(page, 'Story')).toContainText(
     /Requested by api\.js \(#6\) at \d+ ms\. Returned 401 in .+ Sent again as #14 and succeeded\./,
   );
-  await expect(section(page, 'Clock')).toContainText('until');
+  await expect(section(page, 'Timing')).toContainText('ends at');
   const request = section(page, 'Request');
   await expect(request).toContainText(/Bearer ey…\w\w/);
   await expect(request).not.toContainText('eyJ');
@@ -51,7 +51,7 @@ test('a header and a status are explained where they stand, and everything in th
   await page.keyboard.press('r');
   // What is typed on the way is what is looked up.
   await page.keyboard.type('stale');
-  const search = page.getByRole('searchbox', { name: /Search headers/ });
+  const search = page.getByRole('searchbox', { name: /Search the reference/ });
   await expect(search).toHaveValue('stale');
   await expect(search).toBeFocused();
   const entries = page.getByRole('region', { name: 'Entries' });
@@ -68,6 +68,24 @@ test('a header and a status are explained where they stand, and everything in th
   await expect(page.getByRole('searchbox')).toHaveValue('stale');
   await expect(entries).not.toContainText('accept-language');
   await expectNothingBars(page);
+});
+
+test('phases, milestones and words of ours lead to what they mean, and back', async ({ page, demo }) => {
+  await openExchange(page, demo.url, 13);
+  const entries = page.getByRole('region', { name: 'Entries' });
+  await section(page, 'Timing').getByRole('link', { name: 'Time to first byte' }).click();
+  await expect(entries.locator('dt').first()).toHaveText(/^time to first byte\s*phase/);
+  await page.goBack();
+  await section(page, 'Timing').getByRole('link', { name: 'wait', exact: true }).click();
+  await expect(entries.locator('dt').first()).toHaveText(/^wait\s*phase/);
+  await page.goBack();
+  await expect(section(page, 'Timing')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.locator('[data-tally]').getByRole('link', { name: 'DOM ready' }).click();
+  await expect(entries.locator('dt').first()).toHaveText(/^DOM ready\s*milestone/);
+  await page.getByRole('searchbox', { name: /Search the reference/ }).fill('');
+  await entries.getByRole('button', { name: 'close code' }).click();
+  await expect(entries.locator('dt').first()).toHaveText(/^1000\s*close code/);
 });
 
 test('the dossier of a socket lists its messages', async ({ page, demo }) => {
@@ -94,11 +112,37 @@ test('an exchange is compared with another, and found in the body that names it'
   await openExchange(page, demo.url, 14);
   const relations = section(page, 'Relations');
   await relations.getByRole('button', { name: 'Compare with #11' }).first().click();
-  const held = relations.getByRole('region', { name: 'Compared with #11' });
-  await expect(held.locator('[data-held-part="status"]')).toContainText(/status\s*200\s*401/);
-  await expect(held.locator('[data-held-part="path"]')).toContainText('the same');
+  const comparison = relations.getByRole('region', { name: 'Compared with #11' });
+  await expect(comparison.locator('[data-compared-part="status"]')).toContainText(/status\s*200\s*401/);
+  await expect(comparison.locator('[data-compared-part="path"]')).toContainText('the same');
+  await comparison.getByRole('button', { name: 'Close' }).click();
+  await expect(comparison).toHaveCount(0);
   await openExchange(page, demo.url, 6);
   await relations.getByRole('button', { name: 'show in its body' }).click();
   await expect(page).toHaveURL(/hit=response\+body/);
   await expect(section(page, 'Body').locator('[data-hit-mark]')).toHaveText(/api\.js/);
+});
+
+test('any two exchanges are compared: by marking one and then the other, or by number', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'booking-gone-wrong');
+  await page.goto(`${page.url().split('?')[0]}?exchange=14&page=all`);
+  await page.locator('[data-strip="14"]').waitFor();
+  await page.keyboard.press('m');
+  await expect(page.getByText('#14 is marked.')).toBeVisible();
+  await page.keyboard.press('k');
+  await page.keyboard.press('m');
+  const relations = section(page, 'Relations');
+  const compared = relations.getByRole('region', { name: 'Compared with #14' });
+  await expect(compared.locator('[data-compared-part="path"]')).toContainText(/renew.*availability/);
+  await page.reload();
+  await expect(compared).toBeVisible();
+  const field = relations.getByLabel('Compare with exchange number');
+  await field.fill('13');
+  await field.press('Enter');
+  await expect(relations.getByRole('alert')).toHaveText('#13 is this exchange.');
+  await field.fill('#9');
+  await field.press('Enter');
+  await expect(relations.getByRole('region', { name: 'Compared with #9' })).toBeVisible();
+  await page.goBack();
+  await expect(compared).toBeVisible();
 });

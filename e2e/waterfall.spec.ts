@@ -26,9 +26,30 @@ test('the chart can be used by keyboard alone, and its address brings the place 
   await expect(dossier).toBeVisible();
 });
 
+test('one sheet shows every key, none of them twice, and leads to the list of actions', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'booking-gone-wrong');
+  const sheet = page.getByRole('dialog', { name: 'All keys' });
+  for (const view of ['b', 'w', 'f', 'e', 'd', 'r']) {
+    await page.locator('body').press('Escape');
+    await page.keyboard.press('g');
+    await page.keyboard.press(view);
+    await page.keyboard.press('Escape');
+    await page.locator('main').press('?');
+    await expect(sheet.getByRole('region', { name: 'Everywhere' })).toContainText('Go to the shelf');
+    const keys = (await sheet.locator('dd').allTextContents()).flatMap((text) => text.split(' or '));
+    expect(keys.filter((key, at) => keys.indexOf(key) !== at)).toEqual([]);
+    await page.keyboard.press('Escape');
+    await expect(sheet).toHaveCount(0);
+  }
+  await page.locator('main').press('?');
+  await sheet.getByRole('button', { name: /Search and run actions/ }).click();
+  await expect(page.getByRole('dialog', { name: 'All actions' })).toBeVisible();
+  await expect(sheet).toHaveCount(0);
+});
+
 test('every action is listed with its key, and can be run from the list', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'booking-gone-wrong');
-  await page.keyboard.press('?');
+  await page.keyboard.press('Control+k');
   const list = page.getByRole('dialog', { name: 'All actions' });
   await expect(
     list.getByRole('button', { name: 'Copy the curl command, for a POSIX shell c', exact: true }),

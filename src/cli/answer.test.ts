@@ -98,7 +98,7 @@ describe('trazado check', () => {
     const { status, stdout } = runCli(['check', FIRST_VISIT, '--max', 'loaded=3s', '--max', 'exchanges=145']);
     expect([status, stdout.toString()]).toEqual([
       0,
-      `ok    loaded is ${LOADED}, allowed are 3.00 s\nok    exchanges is 145, allowed are 145\n`,
+      `ok    loaded: ${LOADED}, at most 3.00 s allowed\nok    exchanges: 145, at most 145 allowed\n`,
     ]);
   });
 
@@ -126,20 +126,20 @@ describe('trazado check', () => {
     });
     const junit = runCli([...args, '--junit']).stdout.toString();
     expect(junit).toContain('tests="4" failures="3"');
-    expect(junit).toContain('message="wire is at least 1.9 MB, allowed are 1.5 MB">value: ');
+    expect(junit).toContain('message="wire: at least 1.9 MB, at most 1.5 MB allowed">value: ');
   });
 
   it('takes an unknown value for over', () => {
     const { status, stdout } = runCli(['check', 'demo/captures/booking-gone-wrong.har', '--max', 'loaded=9min']);
     expect(status).toBe(1);
     expect(stdout.toString()).toMatch(
-      /^over {2}loaded is unknown on page \S+#1, allowed are 540.00 s\nok {4}loaded is \d+ ms on page \S+#2,/,
+      /^over {2}loaded: unknown on page \S+#1, at most 540.00 s allowed\nok {4}loaded: \d+ ms on page \S+#2,/,
     );
   });
 
   it.each([
     [['--max', 'size=3'], /"size=3" is not a budget/],
-    [['--max', 'loaded=3MB'], /"loaded=3MB" is not a budget/],
+    [['--max', 'loaded=3MB'], /"loaded=3MB" has a unit that loaded is not measured in/],
     [['--no-finding', 'sloth'], /Unknown rule "sloth"; use one of .*slow-server/],
     [[], /Nothing to check/],
   ])('%j is refused in one line', (args, says) => {

@@ -65,7 +65,7 @@ describe('trazado convert', () => {
       '--where',
       'kind = data and status < 400',
     ]);
-    expect(stderr.toString()).toMatch(/token is taken from the response of #13 and goes into #14,/);
+    expect(stderr.toString()).toMatch(/token is taken from the response of #13 and used in #14,/);
     const folder = mkdtempSync(join(tmpdir(), 'trazado-script-'));
     writeFileSync(join(folder, 'script.mjs'), stdout);
     execFileSync('node', ['--check', join(folder, 'script.mjs')]);

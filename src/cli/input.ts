@@ -74,7 +74,7 @@ async function unzipOne(zip: string, shown: string, folder: string): Promise<Inp
   const [only] = members;
   if (only !== undefined && members.length === 1) return { path: only.path, shown, damage: only.damage };
   const names = members.map(({ name }) => name).join(', ');
-  throw new UsageError(`${shown} holds ${members.length} captures: unpack it and name one of ${names}.`);
+  throw new UsageError(`${shown} contains ${members.length} captures: unpack it and name one of ${names}.`);
 }
 
 /** Runs what may find the input unreadable; that is the user's to know in one line. */

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Held } from '#core/compare';
+import type { ExchangeComparison } from '#core/compare';
 import type { CookieTrail } from '#core/content';
 import type { ExchangeDossier, ImportResult } from '#core/wire';
 import { type RunningApp, startServer } from './testing/process';
@@ -99,13 +99,13 @@ describe('a body', () => {
 
 describe('two exchanges', () => {
   it('are compared with each other with their bodies unpacked', async () => {
-    const held = (await (await fetch(`${at}/held?here=0&there=4`)).json()) as Held;
-    expect(held.differences).toContainEqual({ part: 'body', name: '$.page', here: '1', there: '2' });
-    expect(held.differences).toContainEqual({ part: 'request header', name: 'cookie', there: 'walker=w1' });
+    const comparison = (await (await fetch(`${at}/compare?here=0&there=4`)).json()) as ExchangeComparison;
+    expect(comparison.differences).toContainEqual({ part: 'body', name: '$.page', here: '1', there: '2' });
+    expect(comparison.differences).toContainEqual({ part: 'request header', name: 'cookie', there: 'walker=w1' });
   });
 
   it.each(['here=0', 'here=0&there=99', 'here=-1&there=0'])('are not with %s, which is said', async (query) => {
-    const answer = await fetch(`${at}/held?${query}`);
+    const answer = await fetch(`${at}/compare?${query}`);
     expect([400, 404]).toContain(answer.status);
     expect(((await answer.json()) as { sentence: string }).sentence).not.toBe('');
   });

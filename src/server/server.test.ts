@@ -134,7 +134,7 @@ describe('taking captures in', () => {
       'The zip file is damaged',
     ],
     ['a zip file without captures', zipSync({ 'readme.txt': strToU8('x') }), 'holds no capture'],
-    ['a file made to fill the disk', gzipSync(Buffer.alloc(400_000_000, ' ')), 'no capture shrinks that far'],
+    ['a file made to fill the disk', gzipSync(Buffer.alloc(400_000_000, ' ')), 'which no capture does'],
   ])('refuses %s', async (_name, bytes, sentence) => {
     const answer = await post(bytes, 'bad');
     expect(answer.status).toBe(422);
@@ -318,7 +318,7 @@ describe('changing the shelf', () => {
   });
 
   it.each([
-    ['an id that is none', '/api/captures/nope', 400],
+    ['an id that is none', '/api/captures/nope', 404],
     ['a capture that is not there', `/api/captures/${randomUUID()}`, 404],
     ['an exchange that is not there', `/api/captures/${randomUUID()}/exchanges/3`, 404],
     ['a place that is none', '/api/captures/KNOWN/exchanges/-1', 400],

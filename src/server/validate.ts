@@ -7,16 +7,36 @@ import { ServerProblem } from './problem';
 export function validate<T>(schema: Joi.ObjectSchema<T>, value: unknown): T {
   const result = schema.required().validate(value, { abortEarly: true, stripUnknown: true });
   if (result.error === undefined) return result.value as T;
-  throw new ServerProblem('invalid-input', `${result.error.message}.`, 'Correct the request and send it again.');
+  const [first] = result.error.details;
+  throw new ServerProblem('invalid-input', sentenceOf(first), 'Correct the request and send it again.');
 }
 
+/** What is wrong, in our own words: those of the checking package are meant for programmers. */
+function sentenceOf(detail: Joi.ValidationErrorItem | undefined): string {
+  const { path = [], type = '', context } = detail ?? {};
+  const member = path.join('.');
+  const limit: unknown = context?.['limit'];
+  if (member === '') return 'The request is not made of the members that belong here.';
+  if (type === 'any.required') return `"${member}" is missing.`;
+  if (type === 'any.only') return `"${member}" is none of ${[context?.['valids']].flat().join(', ')}.`;
+  if (type.endsWith('.base')) return `"${member}" is not a ${type.split('.')[0]}.`;
+  if (type.endsWith('.empty')) return `"${member}" is empty.`;
+  if (type.endsWith('.max'))
+    return `"${member}" is more than ${limit}${type.startsWith('string') ? ' characters' : ''}.`;
+  if (type.endsWith('.min'))
+    return `"${member}" is less than ${limit}${type.startsWith('string') ? ' characters' : ''}.`;
+  return `"${member}" has a value that is not allowed here.`;
+}
+
+/** The id of a capture as an address gives it: one that is none is that of no capture. */
+const CAPTURE_ID = Joi.string().max(200).required();
 const ID = Joi.string().guid({ version: 'uuidv4' }).required();
 const NAME = Joi.string().trim().min(1).max(200);
 
-export const captureParams = Joi.object<{ id: string }>({ id: ID });
+export const captureParams = Joi.object<{ id: string }>({ id: CAPTURE_ID });
 
 export const exchangeParams = Joi.object<{ id: string; place: number }>({
-  id: ID,
+  id: CAPTURE_ID,
   place: Joi.number().integer().min(0).required(),
 });
 
@@ -25,7 +45,7 @@ export const bodyQuery = Joi.object<{ as?: 'picture' }>({ as: Joi.string().valid
 
 const PLACE = Joi.number().integer().min(0).required();
 
-export const heldQuery = Joi.object<{ here: number; there: number }>({ here: PLACE, there: PLACE });
+export const compareQuery = Joi.object<{ here: number; there: number }>({ here: PLACE, there: PLACE });
 
 export const cookieQuery = Joi.object<{ from: number; name: string[] }>({
   from: PLACE,

@@ -1,6 +1,6 @@
 import { decodeText, type Language } from '#core/content';
 import { buildTable, type JsonTable, type JsonTree, orderTable, readJsonTree } from '#core/json';
-import { layOutCode } from './lay-out-code';
+import { formatCode } from './format-code';
 
 // Reads long bodies away from the page: JSON into its tree, its arrays into tables, code formatted.
 
@@ -8,13 +8,13 @@ export type ToContentWorker =
   | { readonly type: 'json'; readonly address: string; readonly charsetType: string | undefined }
   | { readonly type: 'table'; readonly node: number; readonly opened: string | undefined }
   | { readonly type: 'order'; readonly column: number; readonly isFalling: boolean }
-  | { readonly type: 'lay-out'; readonly text: string; readonly language: Language };
+  | { readonly type: 'format'; readonly text: string; readonly language: Language };
 
 export type FromContentWorker =
   | { readonly type: 'json'; readonly tree: JsonTree }
   | { readonly type: 'table'; readonly table: JsonTable }
   | { readonly type: 'order'; readonly order: Uint32Array }
-  | { readonly type: 'laid-out'; readonly text: string }
+  | { readonly type: 'formatted'; readonly text: string }
   | { readonly type: 'failed'; readonly reason: string };
 
 let tree: JsonTree | undefined;
@@ -46,8 +46,8 @@ async function answer(message: ToContentWorker): Promise<FromContentWorker> {
       if (tree === undefined || table === undefined) throw new Error('there is no table yet');
       return { type: 'order', order: orderTable(tree, table, message.column, message.isFalling) };
     }
-    case 'lay-out':
-      return { type: 'laid-out', text: await layOutCode(message.text, message.language) };
+    case 'format':
+      return { type: 'formatted', text: await formatCode(message.text, message.language) };
     default:
       return message satisfies never;
   }

@@ -1,5 +1,5 @@
 import { RULE_IDS } from '#core/diagnose';
-import { BUDGETS, checkBudgets, checkedLines, checkedToJunit, isRule, readBudget } from '#core/report';
+import { checkBudgets, checkedLines, checkedToJunit, isRule, readBudget } from '#core/report';
 import { diagnoseFile, UsageError, withInput } from '../input';
 import { print, printJson, printLines } from '../output';
 
@@ -14,11 +14,9 @@ interface CheckOptions {
 /** Holds a capture against budgets; exits with 1 where something is over. */
 export async function check(file: string, options: CheckOptions): Promise<void> {
   const budgets = (options.max ?? []).map((text) => {
-    const budget = readBudget(text);
-    if (budget !== undefined) return budget;
-    throw new UsageError(
-      `"${text}" is not a budget. Write NAME=VALUE, e.g. loaded=3s or wire=1.5MB; names: ${Object.keys(BUDGETS).join(', ')}.`,
-    );
+    const reading = readBudget(text);
+    if (reading.ok) return reading.budget;
+    throw new UsageError(reading.sentence);
   });
   const rules = (Array.isArray(options.finding) ? (options.finding as readonly string[]) : []).map((text) => {
     if (isRule(text)) return text;

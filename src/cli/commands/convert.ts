@@ -72,8 +72,7 @@ function renderOptions(options: ConvertOptions): RenderOptions {
 export async function convert(file: string, place: string | undefined, options: ConvertOptions): Promise<void> {
   const target = getTarget(options.to);
   const preset = PRESETS.find((known) => known === options.preset);
-  if (preset === undefined)
-    throw new UsageError(`"${options.preset}" is no preset; there are ${PRESETS.join(' and ')}.`);
+  if (preset === undefined) throw new UsageError(`"${options.preset}" is not a preset; use ${PRESETS.join(' or ')}.`);
   const writing = renderOptions(options);
   const render = (exchange: Exchange): Rendering => {
     const draft = draftFromExchange(exchange, preset);

@@ -98,7 +98,7 @@ const CHECKS = {
     facts.length > 0 || completeness.type !== 'whole'
       ? undefined
       : {
-          sentence: 'It holds no exchanges: its log was empty when it was saved.',
+          sentence: 'The capture contains no exchanges: its log was empty when it was saved.',
           advice: 'Start recording first, load the page, and save before anything clears the log.',
         },
   'cut-off': ({ completeness, facts }) =>
@@ -144,7 +144,7 @@ const CHECKS = {
       ? undefined
       : {
           sentence: 'No exchange has a start that can be read: nothing can be said about the order of the load.',
-          advice: 'HAR writes starts as "2026-10-03T09:14:07.000Z"; each exchange notes what stands there instead.',
+          advice: 'HAR writes starts as "2026-10-03T09:14:07.000Z"; each exchange notes what is there instead.',
         },
   'another-follows': ({ completeness: { behind } }) =>
     behind?.what !== 'capture'
@@ -157,8 +157,8 @@ const CHECKS = {
     behind?.what !== 'other'
       ? undefined
       : {
-          sentence: `The capture ends at byte ${formatCount(behind.atByte)}, and something else stands behind it.`,
-          advice: 'Nothing of the capture is missing; what stands there was not read.',
+          sentence: `The capture ends at byte ${formatCount(behind.atByte)}, and is followed by something else.`,
+          advice: 'Nothing of the capture is missing; the rest was not read.',
         },
   'no-timings': ({ facts }) =>
     facts.length === 0 || facts.some((fact) => fact.hasTimings)
@@ -256,8 +256,8 @@ const CHECKS = {
       ? undefined
       : {
           sentence: inferredPages
-            ? `It holds ${formatCount(pages.length)} navigations; their boundaries were inferred from its documents.`
-            : `It holds ${formatCount(pages.length)} pages.`,
+            ? `The capture contains ${formatCount(pages.length)} navigations; their boundaries were inferred from its documents.`
+            : `The capture contains ${formatCount(pages.length)} pages.`,
           advice: 'Choose the page at the top; each has its own clock.',
         },
   'cache-bypassed': ({ facts }) => {

@@ -81,7 +81,7 @@ function countBy(rows: readonly ExchangeRow[], key: (row: ExchangeRow) => string
 /** What the shelf says of a capture, a sentence but for its end: how its first page loaded, and what failed. */
 export function clauseOf(rows: readonly ExchangeRow[], pages: readonly Page[]): string {
   const sums = tally(rows);
-  if (sums.exchanges === 0) return 'No exchanges in it';
+  if (sums.exchanges === 0) return 'The capture is empty';
   const failed = sums.failed === 0 ? 'nothing failed' : `${sums.failed} failed`;
   return `${loadClause(rows, pages)}, ${failed}`;
 }

@@ -188,7 +188,7 @@ describe('the sentence', () => {
         ...(at === 0 ? {} : { by: at - 1 }),
       })),
       { loadedMs: 500 },
-      'Loaded in 500 ms. No one thing took as much as a seventh of it.',
+      'Loaded in 500 ms. No single cause took 15 % or more of it.',
     ],
     [
       'an answer after loaded, which it did not wait for',

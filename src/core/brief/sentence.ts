@@ -57,7 +57,7 @@ export function briefSentences(
     return [...ended, 'Its exchanges have no times, so what took it cannot be said.'];
   const spenders = page.ledger.spent.filter(({ ms }) => ms / wholeMs >= WORTH_NAMING).slice(0, MOST_NAMED);
   const [first, ...rest] = spenders;
-  if (first === undefined) return [...ended, 'No one thing took as much as a seventh of it.'];
+  if (first === undefined) return [...ended, 'No single cause took 15 % or more of it.'];
   const named = [
     `${shareWords(first.ms / wholeMs)} (${formatMs(first.ms)}) went to ${wordSpending(first.spending, first.ms, rows)}`,
     ...rest.map(({ spending, ms }) => `${formatMs(ms)} to ${wordSpending(spending, ms, rows)}`),

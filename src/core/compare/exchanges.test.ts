@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type JsonObject, normaliseEntry } from '../har';
-import { type HeldSide, holdAgainst } from './index';
+import { type ComparedSide, compareExchanges } from './index';
 
 function side(change: {
   url?: string;
@@ -9,7 +9,7 @@ function side(change: {
   wait?: number;
   headers?: [string, string][];
   body?: string;
-}): HeldSide {
+}): ComparedSide {
   const entry = {
     request: { method: 'GET', url: change.url ?? 'https://a.example/huts?page=1' },
     response: {
@@ -21,16 +21,16 @@ function side(change: {
   return { exchange: normaliseEntry(entry as unknown as JsonObject, 0), payload: undefined, body: change.body };
 }
 
-const told = (a: HeldSide, b: HeldSide) =>
-  holdAgainst(a, b).differences.map(({ part, name, here, there }) => `${part} ${name}: ${here} / ${there}`);
+const told = (a: ComparedSide, b: ComparedSide) =>
+  compareExchanges(a, b).differences.map(({ part, name, here, there }) => `${part} ${name}: ${here} / ${there}`);
 
 describe('two exchanges compared with each other', () => {
   it('differ part by part, in the order of the dossier', () => {
     const here = side({ headers: [['ETag', '"a"']], body: '{"page":1,"free":[3,4]}' });
     const there = side({ url: 'https://a.example/huts?page=2', status: 404, wait: 30, body: '{"page":2,"free":[3]}' });
     expect(told(here, there)).toEqual([
-      'clock whole: 11 ms / 31 ms',
-      'clock wait: 10 ms / 30 ms',
+      'timing and size total: 11 ms / 31 ms',
+      'timing and size wait: 10 ms / 30 ms',
       'query page: 1 / 2',
       'status status: 200 / 404',
       'response header etag: "a" / undefined',

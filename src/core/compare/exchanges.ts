@@ -1,11 +1,11 @@
 import { diffLines } from 'diff';
 import { leavesOf, requestFields } from '../analysis';
 import { type Exchange, findResponse, PHASES } from '../model';
-import { formatBytes, formatMs } from '../wording';
+import { formatBytes, formatMs, PHASE_NAME } from '../wording';
 
 /** The parts of an exchange, in the order of the dossier. */
 export const PARTS = [
-  'clock',
+  'timing and size',
   'path',
   'query',
   'request header',
@@ -24,7 +24,7 @@ export interface Difference {
   readonly there: string | undefined;
 }
 
-export interface Held {
+export interface ExchangeComparison {
   readonly differences: readonly Difference[];
   /** How many fields of each part are the same in both. */
   readonly same: Readonly<Partial<Record<Part, number>>>;
@@ -33,7 +33,7 @@ export interface Held {
 }
 
 /** One of the two. */
-export interface HeldSide {
+export interface ComparedSide {
   readonly exchange: Exchange;
   /** Text of its payload and of its body; absent where it has none or it is no text. */
   readonly payload: string | undefined;
@@ -47,7 +47,7 @@ const COMPARED_CHARS = 2_000_000;
 const LINES_LIMIT_MS = 300;
 
 /** What is not the same in two exchanges, part by part. */
-export function holdAgainst(here: HeldSide, there: HeldSide): Held {
+export function compareExchanges(here: ComparedSide, there: ComparedSide): ExchangeComparison {
   const differences: Difference[] = [];
   const same: Partial<Record<Part, number>> = {};
   let leftOut = 0;
@@ -64,7 +64,7 @@ export function holdAgainst(here: HeldSide, there: HeldSide): Held {
 
 type Fields = Map<string, [string | undefined, string | undefined]>;
 
-function partsOf(here: HeldSide, there: HeldSide): Map<Part, Fields> {
+function partsOf(here: ComparedSide, there: ComparedSide): Map<Part, Fields> {
   const parts = new Map<Part, Fields>(PARTS.map((part) => [part, new Map()]));
   const put = (part: Part, name: string, value: string | undefined, side: 0 | 1): void => {
     const fields = parts.get(part);
@@ -87,15 +87,15 @@ interface FieldOfSide {
   readonly value: string | undefined;
 }
 
-function* fieldsOf(side: HeldSide): Generator<FieldOfSide> {
+function* fieldsOf(side: ComparedSide): Generator<FieldOfSide> {
   const { exchange, payload } = side;
   const response = findResponse(exchange);
-  yield { part: 'clock', name: 'whole', value: formatMs(exchange.timeMs) };
+  yield { part: 'timing and size', name: 'total', value: formatMs(exchange.timeMs) };
   for (const phase of PHASES) {
     const ms = exchange.phases[phase];
-    yield { part: 'clock', name: phase.replace(/Ms$/, ''), value: ms === undefined ? undefined : formatMs(ms) };
+    yield { part: 'timing and size', name: PHASE_NAME[phase], value: ms === undefined ? undefined : formatMs(ms) };
   }
-  yield { part: 'clock', name: 'wire bytes', value: formatBytes(exchange.wireBytes) };
+  yield { part: 'timing and size', name: 'on the wire', value: formatBytes(exchange.wireBytes) };
   for (const { group, name, value } of requestFields({ exchange, payload, answer: undefined })) {
     yield { part: group === 'header' ? 'request header' : group, name, value };
   }

@@ -1,2 +1,2 @@
 // Two exchanges compared with each other, part by part (exchanges.ts).
-export { type Difference, type Held, type HeldSide, holdAgainst, PARTS } from './exchanges';
+export { type ComparedSide, compareExchanges, type Difference, type ExchangeComparison, PARTS } from './exchanges';

@@ -32,7 +32,7 @@ describe('a cookie followed through a capture', () => {
     expect(trail.steps).toEqual([
       { index: 0, how: 'sent', value: 'w1' },
       { index: 1, how: 'set', value: 'w2' },
-      { index: 3, how: 'taken-away', value: '' },
+      { index: 3, how: 'deleted', value: '' },
     ]);
     expect([trail.sentLater, trail.neverSent]).toEqual([1, undefined]);
   });

@@ -18,7 +18,7 @@ export interface CookieUse {
 /** A moment at which a cookie was seen with another value than before, or for the first time. */
 export interface CookieStep {
   readonly index: number;
-  readonly how: 'sent' | 'set' | 'taken-away';
+  readonly how: 'sent' | 'set' | 'deleted';
   readonly value: string;
 }
 
@@ -61,7 +61,7 @@ export function followCookie(name: string, uses: readonly CookieUse[], from: num
   let passedBy: NotSentReason | undefined;
   const step = (index: number, how: CookieStep['how'], value: string): void => {
     if (steps.length < MOST_STEPS) steps.push({ index, how, value });
-    known = how === 'taken-away' ? undefined : value;
+    known = how === 'deleted' ? undefined : value;
   };
   for (const use of uses) {
     const sent = use.sent.flatMap(readSentCookies).find((cookie) => cookie.name === name);
@@ -77,7 +77,7 @@ export function followCookie(name: string, uses: readonly CookieUse[], from: num
       if (cookie?.name !== name) continue;
       jar = { cookie, use };
       const isOver = typeof cookie.endsAt === 'number' && use.startedAt !== undefined && cookie.endsAt <= use.startedAt;
-      if (isOver) step(use.index, 'taken-away', cookie.value);
+      if (isOver) step(use.index, 'deleted', cookie.value);
       else if (cookie.value !== known) step(use.index, 'set', cookie.value);
     }
     if (use.index === from) isPast = true;

@@ -27,7 +27,7 @@ export function withoutAttempts(steps: readonly SequenceStep[]): Attempts {
   const preflights = steps.filter(({ ended }) => ended === 'preflight');
   const unanswered = steps.filter(({ ended }) => ended === 'unanswered');
   const notes = [
-    ...tell(preflights, 'only browsers ask for leave first'),
+    ...tell(preflights, 'only browsers send a preflight first'),
     ...tell(unanswered, 'no response came in the capture'),
     ...[...again].map(
       ([step, later]) =>

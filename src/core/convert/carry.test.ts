@@ -166,9 +166,9 @@ describe('values that answers gave and later requests used', () => {
       to: [2, 3, 4, 5, 6, 7, 8, 9],
     };
     expect(tellCarry(many)).toBe(
-      'token is taken from the response of #1 and goes into #2, #3, #4, #5, #6, #7 and 2 more.',
+      'token is taken from the response of #1 and used in #2, #3, #4, #5, #6, #7 and 2 more.',
     );
-    expect(tellCarry({ ...many, to: [2] })).toBe('token is taken from the response of #1 and goes into #2.');
+    expect(tellCarry({ ...many, to: [2] })).toBe('token is taken from the response of #1 and used in #2.');
   });
 
   it('are none where nothing is carried', () => {
@@ -259,7 +259,7 @@ describe('attempts of a session', () => {
     ).toEqual({
       kept: [4, 5],
       notes: [
-        '#1 is left out: only browsers ask for leave first.',
+        '#1 is left out: only browsers send a preflight first.',
         '#3 is left out: no response came in the capture.',
         '#2 is left out: it returned 401, and sent again as #5.',
       ],

@@ -122,7 +122,7 @@ function wholeOf(value: string): RegExp {
 export function tellCarry({ name, from, to }: Carry): string {
   const named = to.slice(0, MOST_NAMED).map((index) => `#${index}`);
   const more = to.length - named.length;
-  return `${name} is taken from the response of #${from} and goes into ${named.join(', ')}${more === 0 ? '' : ` and ${more} more`}.`;
+  return `${name} is taken from the response of #${from} and used in ${named.join(', ')}${more === 0 ? '' : ` and ${more} more`}.`;
 }
 
 interface GivenValue {

@@ -134,7 +134,7 @@ function planAddress(draft: Draft, can: Abilities, warnings: string[]): PlannedA
   const odd = oddParts(plain);
   if (odd.length > 0 && can.address === 'parsed') {
     warnings.push(
-      `The address holds ${odd.join(' and ')}, which this client writes another way: the server may see another address.`,
+      `The URL contains ${odd.join(' and ')}, which this client writes in another way: the server may see another URL.`,
     );
   }
   return { value, isPlain: odd.length === 0 };
@@ -168,7 +168,7 @@ function planBody(draft: Draft, can: Abilities, warnings: string[]): PlanBody {
     case 'bytes':
       return payload;
     case 'file':
-      warnings.push(`The payload is read from ${payload.path}: put that file beside the code.`);
+      warnings.push(`The payload is read from ${payload.path}: put that file next to the code.`);
       return payload;
     case 'parts':
       return planForm(payload, draft, can, warnings);
@@ -189,7 +189,7 @@ function planForm(
 ): PlanBody {
   const lacking = payload.parts.filter(({ bytes }) => bytes === undefined);
   for (const { fileName } of lacking)
-    warnings.push(`The file "${fileName}" is not in the capture: put it beside the code.`);
+    warnings.push(`The file "${fileName}" is not in the capture: put it next to the code.`);
   const holdsVariable = ({ bytes }: DraftPart): boolean =>
     bytes !== undefined && fixedText(readValue(textFromBytes(bytes) ?? '', draft.variables)) === undefined;
   const asIs = (form: typeof payload): PlanBody =>
@@ -197,7 +197,7 @@ function planForm(
   if (!payload.parts.some(holdsVariable)) return asIs(payload);
   const text = lacking.length === 0 ? textFromBytes(encodeParts(payload.parts, payload.boundary)) : undefined;
   if (text !== undefined) return { type: 'text', value: readValue(text, draft.variables) };
-  warnings.push('The variables in the form are written as their values: it holds a file, beside which it takes none.');
+  warnings.push('The variables in the form are written as their values: next to a file it takes no variables.');
   const { payload: filled } = fillIn(draft);
   return asIs(filled.type === 'parts' ? filled : payload);
 }
@@ -223,7 +223,7 @@ function planHeaders(draft: Draft, body: PlanBody, can: Abilities, warnings: str
     const refused = can.refuses?.(name.toLowerCase());
     const problem =
       !TOKEN.test(name) || ENDS_HEADER.test(plain)
-        ? 'it is no header, and is left out'
+        ? 'it is not a valid header, and is left out'
         : CONTROLS.test(plain) && can.controls !== true
           ? 'control characters are refused, and it is left out'
           : plain === '' && can.empties === false

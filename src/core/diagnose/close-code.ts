@@ -29,6 +29,6 @@ export const CLOSE_REASONS: ReadonlyMap<number, string> = new Map([
   [1011, 'the server failed'],
   [1012, 'the server was started again'],
   [1013, 'the server was overloaded'],
-  [1014, 'a gateway had no good answer from the server'],
+  [1014, 'a gateway got no valid response from the server'],
   [1015, 'the secure connection could not be made'],
 ]);

@@ -73,7 +73,7 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
     fires: [
       [
         [SCRIPT, call(50, { body: hutList(2000) })],
-        /^\d\d % of GET www\.cumbrera\.example\/api\/beds\/\{\} lies in fields/,
+        /^\d\d % of GET www\.cumbrera\.example\/api\/beds\/\{\} is in fields/,
       ],
       // Bytes are counted, not letters: these take two each.
       [
@@ -238,7 +238,7 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
     fires: [
       [
         many(3, (at) => ({ url: '/in', status: 302, at: at * 30, response: { location: '/in' } })),
-        /redirected 3 times, in a circle/,
+        /redirects to itself: 3 times in a row/,
       ],
       // Two that send to one another, and what the browser makes of it in the end, are one matter.
       [
@@ -252,7 +252,7 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
           })),
           { url: '/out', kind: 'document', at: 210, status: 0, failure: 'net::ERR_TOO_MANY_REDIRECTS' },
         ],
-        /^\/in and \/out redirect to one another: 7 times, in a circle$/,
+        /^\/in and \/out redirect to one another: 7 redirects in a loop$/,
       ],
     ],
     silent: [many(2, (at) => ({ url: '/in', status: 302, at: at * 30, response: { location: '/in' } }))],

@@ -101,7 +101,7 @@ export function classifyKind(clues: KindClues): Judged<Kind> {
   }
   const type = clues.resourceType?.toLowerCase();
   const recorded = type === undefined ? undefined : BY_RESOURCE_TYPE.get(type);
-  if (recorded !== undefined) return { value: recorded, evidence: `the recorder calls it "${type}"` };
+  if (recorded !== undefined) return { value: recorded, evidence: `recorded resource type: ${type}` };
   return byMetadata(headers, accept) ?? byMime(mime) ?? byExtension(clues.url);
 }
 

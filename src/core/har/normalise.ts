@@ -1,3 +1,4 @@
+import { readFailReason } from '../http';
 import {
   type Exchange,
   epochMs,
@@ -12,7 +13,6 @@ import {
   type Source,
   type StreamMessage,
 } from '../model';
-import { readFailReason } from './fail-reason';
 import { readInstant } from './instant';
 import { classifyKind } from './kind';
 import { readNameValues, splitSetCookies } from './name-values';

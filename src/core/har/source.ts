@@ -37,7 +37,7 @@ export function classifySource(clues: SourceClues): Judged<Source> {
   if (clues.fromCache !== undefined) return { value: 'cache', evidence: `the recorder says "${clues.fromCache}"` };
   if (clues.wasPushed) return { value: 'pushed', evidence: 'the recorder says it was pushed' };
   if (clues.outcome.type === 'unanswered') return { value: 'none', evidence: tellNone(clues.outcome.reason) };
-  if (/^(data|blob):/i.test(clues.url)) return { value: 'unknown', evidence: 'its address holds the content itself' };
+  if (/^(data|blob):/i.test(clues.url)) return { value: 'unknown', evidence: 'its URL contains the content itself' };
   const { status } = clues.outcome.response;
   const condition = findCondition(clues.requestHeaders);
   if (status === 304) return { value: 'revalidated', evidence: 'status 304' };
@@ -52,7 +52,7 @@ export function classifySource(clues: SourceClues): Judged<Source> {
   if (clues.hadCacheEntry === true && (clues.bodyBytes ?? 0) > 0 && cameWithoutWaiting) {
     return { value: 'cache', evidence: 'HAR names its cache entry, and it came without a byte and without waiting' };
   }
-  return { value: 'network', evidence: 'nothing says that it was kept' };
+  return { value: 'network', evidence: 'no sign of a cached copy' };
 }
 
 /** What kept a response from the page, as far as it is known: one that was blocked after it had come did arrive. */

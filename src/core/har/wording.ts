@@ -12,7 +12,7 @@ export function wordHarProblem(problem: HarProblem): { readonly sentence: string
     case 'not-json':
       return {
         sentence: `The file is not JSON: at byte ${problem.atByte} ${problem.expected} was expected and ${problem.found} was found.`,
-        advice: 'Choose the .har file that the recorder saved; it starts with { and holds "log".',
+        advice: 'Choose the .har file that the recorder saved; it starts with { and contains "log".',
       };
     case 'not-har':
       return {
@@ -43,16 +43,16 @@ export function wordHarProblem(problem: HarProblem): { readonly sentence: string
       };
     case 'unpacks-too-large':
       return {
-        sentence: `The file unpacks from ${problem.packedBytes} bytes to more than ${problem.unpackedBytes}: no capture shrinks that far.`,
+        sentence: `The file was refused: its ${problem.packedBytes} bytes decompress to more than ${problem.unpackedBytes}, which no capture does.`,
         advice: 'Do not trust it; if you know what it is, unpack it yourself and choose the capture in it.',
       };
     case 'no-capture-inside':
       return {
-        sentence: 'The zip file holds no capture: nothing in it ends in .har or .json.',
+        sentence: 'The zip file contains no capture: nothing in it ends in .har or .json.',
         advice:
           problem.inner === undefined
-            ? 'Choose a zip file that holds captures, or a capture itself.'
-            : `It holds another zip file, ${problem.inner}: unpack that one and choose it.`,
+            ? 'Choose a zip file that contains captures, or a capture itself.'
+            : `It contains another zip file, ${problem.inner}: unpack that one and choose it.`,
       };
     default:
       return problem satisfies never;
@@ -66,7 +66,7 @@ const packed = (what: string): { readonly sentence: string; readonly advice: str
 
 const another = (what: string): { readonly sentence: string; readonly advice: string } => ({
   sentence: `The file is ${what}, not a capture.`,
-  advice: 'Choose the .har file that the recorder saved; it starts with { and holds "log".',
+  advice: 'Choose the .har file that the recorder saved; it starts with { and contains "log".',
 });
 
 const SEEMING: Record<Seeming, { readonly sentence: string; readonly advice: string }> = {
@@ -89,7 +89,7 @@ const SEEMING: Record<Seeming, { readonly sentence: string; readonly advice: str
   database: another('an SQLite database'),
   yaml: another('YAML'),
   'json-text': {
-    sentence: 'The file is one JSON text that holds a capture as text.',
+    sentence: 'The file is one JSON text that contains a capture as text.',
     advice: 'Take the text out of its quotes, as JSON.parse does, and save that.',
   },
 };

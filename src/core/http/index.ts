@@ -1,4 +1,4 @@
-// What URLs, statuses and the dates in headers say by themselves, before anything is known of the capture around them.
+// What URLs, statuses, errors and the dates in headers say by themselves, before anything is known of the capture around them.
 export {
   type AddressParts,
   queryOf,
@@ -8,5 +8,6 @@ export {
 } from './address';
 export { readCookieDate } from './cookie-date';
 export { isAllowedByCsp } from './csp';
+export { readFailReason } from './fail-reason';
 export { readHttpDate } from './http-date';
 export { isRedirectStatus } from './status';

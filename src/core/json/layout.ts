@@ -1,5 +1,5 @@
-/** JSON formatted for reading, with the way from places of the text as it was received to those of the laid-out one. */
-export interface LaidOutJson {
+/** JSON formatted for reading, with the way from places of the text as it was received to those of the formatted one. */
+export interface FormattedJson {
   readonly text: string;
   /** Where a unit of the received text stands now. White space that was left out leads to what follows it. */
   readonly placeOf: (offset: number) => number;
@@ -14,7 +14,7 @@ const MOST_INDENTED = 60;
  * it again would not do: 1.0, long integers and escapes stay as they were sent. Damaged JSON is laid out as far as its
  * brackets go.
  */
-export function layOutJson(text: string): LaidOutJson {
+export function formatJson(text: string): FormattedJson {
   const parts: string[] = [];
   /** Where pieces of the text begin, before and after. */
   const from: number[] = [];

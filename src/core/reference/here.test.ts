@@ -177,7 +177,7 @@ describe('what a header did here', () => {
 describe('what a cache directive did here', () => {
   it('tells the lifetime against the age', () => {
     expect(tellDirectiveHere('max-age', '600', exchange({ response: headers(['Age', '240']) }))).toBe(
-      'Kept 10 min; it was 4 min old on arrival.',
+      'Fresh for 10 min from when it was generated; it was 4 min old on arrival.',
     );
   });
 

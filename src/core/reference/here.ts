@@ -167,7 +167,9 @@ export function tellDirectiveHere(name: string, setTo: string | undefined, excha
   switch (name.toLowerCase()) {
     case 'max-age':
       if (kept === undefined) return undefined;
-      return kept === 0 ? 'Must be revalidated each time.' : `Kept ${formatSpan(kept)}${wasOld}.`;
+      return kept === 0
+        ? 'Must be revalidated each time.'
+        : `Fresh for ${formatSpan(kept)} from when it was generated${wasOld}.`;
     case 's-maxage':
       return kept === undefined ? undefined : `Fresh in shared caches for ${formatSpan(kept)}${wasOld}.`;
     case 'no-store':

@@ -1,5 +1,6 @@
-// Headers, statuses, methods and cache directives explained in our own words, with where their standards say so.
+// Headers, statuses, phases, errors and the words used here explained, with where their standards say so.
 
+export { TOPICS } from './entry';
 export { tellDirectiveHere, tellHeaderHere } from './here';
 export {
   explainDirectives,

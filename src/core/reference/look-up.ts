@@ -1,10 +1,13 @@
 import { groupBy } from '../collections';
-import { type Entry, HEADER_GROUPS, type HeaderGroup } from './entry';
+import { type Entry, HEADER_GROUPS, type HeaderGroup, TOPICS } from './entry';
+import { findNetworkError, GLOSSARY } from './glossary';
 import { HEADERS } from './headers';
 import { DIRECTIVES, METHODS, STATUSES } from './others';
 
 /** Everything that is explained, by topic. */
-export const REFERENCE: readonly Entry[] = [...HEADERS, ...STATUSES, ...DIRECTIVES, ...METHODS];
+export const REFERENCE: readonly Entry[] = TOPICS.flatMap((topic) =>
+  [...GLOSSARY, ...HEADERS, ...STATUSES, ...DIRECTIVES, ...METHODS].filter((entry) => entry.topic === topic),
+);
 
 const byName = <T extends Entry>(entries: readonly T[]): ReadonlyMap<string, T> =>
   new Map(entries.map((entry) => [entry.name, entry]));
@@ -52,13 +55,38 @@ export function explainDirectives(value: string): { readonly entry: Entry; reado
   });
 }
 
-/** The entries whose name or explanation holds all the words, those whose name does first. */
-export function searchReference(words: string): Entry[] {
-  const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
-  const holds = (text: string): boolean => wanted.every((word) => text.toLowerCase().includes(word));
-  const named = REFERENCE.filter(({ name }) => holds(name));
-  const told = REFERENCE.filter(
-    (entry) => !named.includes(entry) && holds(`${entry.name} ${entry.topic} ${entry.says} ${entry.section}`),
-  );
-  return [...named, ...told];
+/** Words of a question that tell nothing of what is asked: "why 304", "what does samesite mean". */
+const FILLERS = new Set(
+  'why what what’s whats is are was a an the does do did mean means meaning of how in on to my i it this'.split(' '),
+);
+
+/** Texts in which words are looked for, best first: a match in an earlier one is listed before any in a later one. */
+const LAYERS: readonly ((entry: Entry) => readonly string[])[] = [
+  ({ name }) => [name],
+  ({ also }) => also ?? [],
+  ({ name, topic, says, section, also }) => [[name, topic, says, section, ...(also ?? [])].join(' ')],
+];
+
+/**
+ * The entries that are meant by what somebody types: the one so named first, then those whose name, other names or
+ * explanation contain all the words. Words of a question are left out; an error of a browser that has no entry of its own
+ * leads to that of its reason. All entries where nothing is typed.
+ */
+export function searchReference(typed: string): readonly Entry[] {
+  const all = typed.toLowerCase().replace(/[?!"]/g, ' ').replaceAll('net::', '').split(/\s+/).filter(Boolean);
+  const telling = all.filter((word) => !FILLERS.has(word));
+  // "on", or "error", alone is all there is to go by.
+  const words = telling.length > 0 ? telling : all;
+  if (words.length === 0) return REFERENCE;
+  const contains = (text: string): boolean => words.every((word) => text.toLowerCase().includes(word));
+  const is = (text: string): boolean => text.toLowerCase() === words.join(' ');
+  const error = words.map(findNetworkError).find((entry) => entry !== undefined);
+  const topic = TOPICS.find((one) => is(one) || is(`${one}s`));
+  const found = [
+    ...REFERENCE.filter((entry) => entry.topic === topic),
+    ...LAYERS.slice(0, 2).flatMap((layer) => REFERENCE.filter((entry) => layer(entry).some(is))),
+    ...REFERENCE.filter(({ topic, name }) => topic === error?.topic && name === error.name),
+    ...LAYERS.flatMap((layer) => REFERENCE.filter((entry) => layer(entry).some(contains))),
+  ];
+  return [...new Set(found)];
 }

@@ -1,8 +1,4 @@
-import type { Entry } from './entry';
-
-type Line = readonly [name: string, says: string, section: string];
-const explain = (topic: Entry['topic'], lines: readonly Line[]): Entry[] =>
-  lines.map(([name, says, section]) => ({ topic, name, says, section }));
+import { explain } from './entry';
 
 export const METHODS = explain('method', [
   ['GET', 'Retrieves the resource. Safe and repeatable: caches may respond.', 'RFC 9110 9.3.1'],

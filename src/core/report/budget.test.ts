@@ -7,22 +7,32 @@ import { type Budget, checkBudgets, checkedLines, checkedToJunit, isRule, readBu
 describe('a budget as it is written', () => {
   it.each([
     ['loaded=3s', { name: 'loaded', most: 3000 }],
-    ['loaded=250', { name: 'loaded', most: 250 }],
+    ['loaded=250ms', { name: 'loaded', most: 250 }],
     ['READY=1.5 min', { name: 'ready', most: 90_000 }],
     ['wire=1.5MB', { name: 'wire', most: 1_500_000 }],
     ['body=20kB', { name: 'body', most: 20_000 }],
     [' exchanges=80 ', { name: 'exchanges', most: 80 }],
     ['failed=0', { name: 'failed', most: 0 }],
   ])('%j is read', (text, budget) => {
-    expect(readBudget(text)).toEqual(budget);
+    expect(readBudget(text)).toEqual({ ok: true, budget });
   });
 
-  it.each(['', 'loaded', 'loaded=', 'loaded=-1', 'loaded=3kB', 'wire=3s', 'exchanges=3s', 'huts=3', 'toString=3'])(
-    '%j is none',
-    (text) => {
-      expect(readBudget(text)).toBeUndefined();
-    },
-  );
+  it.each([
+    ['', 'is not a budget'],
+    ['huts=3', 'names: loaded, ready, wire'],
+    ['toString=3', 'is not a budget'],
+    ['loaded', 'has no number'],
+    ['loaded=', 'write e.g. loaded=3s'],
+    ['loaded=-1', 'has no number'],
+    ['loaded=3', 'needs a unit: write loaded=3s or loaded=3ms.'],
+    ['wire=100', 'needs a unit: write wire=100kB or wire=100MB.'],
+    ['loaded=3kB', 'not measured in: use one of s, ms, min.'],
+    ['wire=3s', 'not measured in: use one of kB, MB, B, GB.'],
+    ['exchanges=3s', 'it is a count, without a unit.'],
+  ])('%j is none, with the reason', (text, reason) => {
+    const reading = readBudget(text);
+    expect(reading.ok ? '' : reading.sentence).toContain(reason);
+  });
 });
 
 const row = (index: number, members: Partial<ExchangeRow> = {}): ExchangeRow =>
@@ -52,22 +62,22 @@ const check = (
 
 describe('holding a capture against its budgets', () => {
   it.each([
-    ['what is just within it is not over', { name: 'wire', most: 1100 }, 'wire is 1.1 kB, allowed are 1.1 kB', []],
-    ['a byte more is, by the heaviest', { name: 'wire', most: 1099 }, 'wire is 1.1 kB, allowed are 1.1 kB', [1, 0]],
+    ['what is just within it is not over', { name: 'wire', most: 1100 }, 'wire: 1.1 kB, at most 1.1 kB allowed', []],
+    ['a byte more is, by the heaviest', { name: 'wire', most: 1099 }, 'wire: 1,100 B, at most 1,099 B allowed', [1, 0]],
     [
       'a load rests on what it waited for',
       { name: 'loaded', most: 800 },
-      'loaded is 900 ms, allowed are 800 ms',
+      'loaded: 900 ms, at most 800 ms allowed',
       [0, 1],
     ],
     [
       'what began too late for it does not count',
       { name: 'ready', most: 9 },
-      'ready is 100 ms, allowed are 9.0 ms',
+      'ready: 100 ms, at most 9.0 ms allowed',
       [0],
     ],
-    ['exchanges are counted', { name: 'exchanges', most: 2 }, 'exchanges is 2, allowed are 2', []],
-    ['those beyond are named', { name: 'exchanges', most: 1 }, 'exchanges is 2, allowed are 1', [1]],
+    ['exchanges are counted', { name: 'exchanges', most: 2 }, 'exchanges: 2, at most 2 allowed', []],
+    ['those beyond are named', { name: 'exchanges', most: 1 }, 'exchanges: 2, at most 1 allowed', [1]],
   ] as [string, Budget, string, number[]][])('%s', (_, budget, says, exchanges) => {
     expect(check(budget)).toMatchObject([{ isOver: exchanges.length > 0, says, exchanges }]);
   });
@@ -75,7 +85,7 @@ describe('holding a capture against its budgets', () => {
   it('takes what is unknown for over', () => {
     const budget: Budget = { name: 'loaded', most: 5000 };
     expect(check(budget, { pages: [page('p1', undefined)] })).toMatchObject([
-      { isOver: true, says: 'loaded is unknown, allowed are 5.00 s', exchanges: [] },
+      { isOver: true, says: 'loaded: unknown, at most 5.00 s allowed', exchanges: [] },
     ]);
     expect(check(budget, { pages: [] })).toMatchObject([{ isOver: true }]);
     expect(check({ name: 'wire', most: 9 }, { rows: [row(0, { wireBytes: undefined })] })).toMatchObject([
@@ -85,7 +95,7 @@ describe('holding a capture against its budgets', () => {
 
   it('says "at least" of a sum of which a part is unknown', () => {
     const [wire] = check({ name: 'wire', most: 600 }, { rows: [row(0), row(1, { wireBytes: undefined })] });
-    expect(wire).toMatchObject({ isOver: false, says: 'wire is at least 500 B, allowed are 600 B' });
+    expect(wire).toMatchObject({ isOver: false, says: 'wire: at least 500 B, at most 600 B allowed' });
   });
 
   it('holds every budget against each page by itself, and against what belongs to none', () => {
@@ -98,13 +108,13 @@ describe('holding a capture against its budgets', () => {
       pages: [page('p1', 900), page('p2', 1200)],
     };
     expect(check({ name: 'loaded', most: 1000 }, capture).map(({ says }) => says)).toEqual([
-      'loaded is 900 ms on page p1, allowed are 1.00 s',
-      'loaded is 1.20 s on page p2, allowed are 1.00 s',
+      'loaded: 900 ms on page p1, at most 1.00 s allowed',
+      'loaded: 1.20 s on page p2, at most 1.00 s allowed',
     ]);
     expect(check({ name: 'failed', most: 0 }, capture)).toMatchObject([
-      { says: 'failed is 0 on page p1, allowed are 0', isOver: false },
-      { says: 'failed is 0 on page p2, allowed are 0', isOver: false },
-      { says: 'failed is 1 outside of any page, allowed are 0', isOver: true, exchanges: [2] },
+      { says: 'failed: 0 on page p1, at most 0 allowed', isOver: false },
+      { says: 'failed: 0 on page p2, at most 0 allowed', isOver: false },
+      { says: 'failed: 1 outside of any page, at most 0 allowed', isOver: true, exchanges: [2] },
     ]);
   });
 
@@ -124,7 +134,7 @@ describe('holding a capture against its budgets', () => {
     const rows = Array.from({ length: 12 }, (_, at) => row(at));
     const checked = checkBudgets(rows, [page('p1', 900)], [], [{ name: 'wire', most: 1 }], []);
     const lines = checkedLines(checked, rows);
-    expect(lines.slice(0, 2)).toEqual(['over  wire is 13 kB, allowed are 1 B', '      #11 GET 11.js: 1.6 kB']);
+    expect(lines.slice(0, 2)).toEqual(['over  wire: 13 kB, at most 1 B allowed', '      #11 GET 11.js: 1.6 kB']);
     expect(lines.slice(-2)).toEqual(['      #2 GET 2.js: 700 B', '      and 2 more']);
   });
 });

@@ -1,7 +1,7 @@
 import { type ExchangeRow, nameExchange, type PageOverview, tally } from '../analysis';
 import { type Finding, RULE_IDS, type RuleId } from '../diagnose';
 import type { ExchangeIndex, PageId } from '../model';
-import { formatBytes, formatCount, formatMs, wordFailure } from '../wording';
+import { formatBytes, formatCount, formatExactBytes, formatMs, wordFailure } from '../wording';
 
 /** What a budget can be set for, each with its dimension. */
 export const BUDGETS = {
@@ -48,19 +48,46 @@ const FACTORS: Readonly<Record<string, number>> = {
   gb: 1_000_000_000,
 };
 
-/** Reads "loaded=3s", "wire=1.5MB", "exchanges=80"; undefined where it is no budget. */
-export function readBudget(text: string): Budget | undefined {
+/** What a text is as a budget, or why it is none. */
+export type BudgetReading =
+  | { readonly ok: true; readonly budget: Budget }
+  | { readonly ok: false; readonly sentence: string };
+
+/** Units by dimension, the usual ones first. */
+const UNITS = { ms: ['s', 'ms', 'min'], bytes: ['kB', 'MB', 'B', 'GB'], count: [] } as const;
+
+/** Reads "loaded=3s", "wire=1.5MB", "exchanges=80". A time or an amount of bytes without a unit is refused: 3 of what? */
+export function readBudget(text: string): BudgetReading {
   const match = /^([a-z]+)=(\d+(?:\.\d+)?)\s*([a-z]*)$/i.exec(text.trim());
-  const name = match?.[1]?.toLowerCase() ?? '';
-  if (match === null || !Object.hasOwn(BUDGETS, name)) return undefined;
-  const dimension = BUDGETS[name as BudgetName];
-  const unit = (match[3] ?? '').toLowerCase();
-  const fits =
-    unit === '' ||
-    (dimension === 'ms' ? /^(ms|s|min)$/.test(unit) : dimension === 'bytes' && /^(b|kb|mb|gb)$/.test(unit));
-  if (!fits) return undefined;
-  return { name: name as BudgetName, most: Number(match[2]) * (FACTORS[unit] ?? 1) };
+  const name = match?.[1]?.toLowerCase() ?? text.split('=')[0]?.trim().toLowerCase() ?? '';
+  if (!isBudgetName(name)) {
+    const names = Object.keys(BUDGETS).join(', ');
+    return {
+      ok: false,
+      sentence: `"${text}" is not a budget. Write NAME=VALUE, e.g. loaded=3s or wire=1.5MB; names: ${names}.`,
+    };
+  }
+  const dimension = BUDGETS[name];
+  const units: readonly string[] = UNITS[dimension];
+  const [usual = '', next = ''] = units;
+  const [, , number = '', unit = ''] = match ?? [];
+  if (number === '') {
+    return { ok: false, sentence: `"${text}" has no number behind the equals sign; write e.g. ${name}=3${usual}.` };
+  }
+  if (unit === '' && units.length > 0) {
+    return {
+      ok: false,
+      sentence: `"${text}" needs a unit: write ${name}=${number}${usual} or ${name}=${number}${next}.`,
+    };
+  }
+  if (unit !== '' && !units.some((one) => one.toLowerCase() === unit.toLowerCase())) {
+    const allowed = units.length === 0 ? 'it is a count, without a unit' : `use one of ${units.join(', ')}`;
+    return { ok: false, sentence: `"${text}" has a unit that ${name} is not measured in: ${allowed}.` };
+  }
+  return { ok: true, budget: { name, most: Number(number) * (FACTORS[unit.toLowerCase()] ?? 1) } };
 }
+
+const isBudgetName = (name: string): name is BudgetName => Object.hasOwn(BUDGETS, name);
 
 export const isRule = (text: string): text is RuleId => (RULE_IDS as readonly string[]).includes(text);
 
@@ -112,12 +139,14 @@ function checkPart({ name, most }: Budget, { page, rows, where }: Part): Checked
   const unit = BUDGETS[name];
   const { value, isLeast, exchanges } = MEASURES[name](rows, page, most);
   const isOver = value === undefined || value > most;
-  const write = WRITERS[unit];
+  // What reads alike is told apart exactly: "1.1 kB, at most 1.1 kB allowed" would be over for no reason that one sees.
+  const isAlike = value !== undefined && value !== most && WRITERS[unit](value) === WRITERS[unit](most);
+  const write = isAlike ? EXACT_WRITERS[unit] : WRITERS[unit];
   const came = value === undefined ? 'unknown' : `${isLeast === true ? 'at least ' : ''}${write(value)}`;
   return {
     name,
     isOver,
-    says: `${name} is ${came}${where}, allowed are ${write(most)}`,
+    says: `${name}: ${came}${where}, at most ${write(most)} allowed`,
     page: page?.id,
     unit,
     value,
@@ -211,6 +240,12 @@ function lineOf(row: ExchangeRow, budget: string): string {
   const own = Object.hasOwn(part, budget) ? `: ${part[budget]}` : '';
   return `#${row.index} ${row.method} ${nameExchange(row)}${own}`;
 }
+
+const EXACT_WRITERS = {
+  ms: (ms: number): string => `${Number(ms.toFixed(3))} ms`,
+  bytes: formatExactBytes,
+  count: formatCount,
+};
 
 const WRITERS: Record<(typeof BUDGETS)[BudgetName], (value: number) => string> = {
   ms: formatMs,

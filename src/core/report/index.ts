@@ -1,6 +1,6 @@
 // What leaves the product as a file or as printed text: lists of exchanges as JSON and CSV.
 
-export { BUDGETS, checkBudgets, checkedLines, checkedToJunit, isRule, readBudget } from './budget';
+export { checkBudgets, checkedLines, checkedToJunit, isRule, readBudget } from './budget';
 export { type Explanation, explainJson } from './explain';
 export { rowJson, rowsToCsv, toCsv } from './list';
 export { logLine } from './log-line';

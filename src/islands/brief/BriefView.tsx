@@ -1,4 +1,4 @@
-import { lazy, memo, Suspense, useMemo, useRef } from 'react';
+import { lazy, memo, type ReactNode, Suspense, useMemo, useRef } from 'react';
 import { type ExchangeRow, savedShare, tally } from '#core/analysis';
 import { type BriefPage, briefSentences, type PlottedLeg, plotPage, tellBrief } from '#core/brief';
 import type { ExchangeIndex } from '#core/model';
@@ -13,13 +13,16 @@ import {
   formatZone,
 } from '#core/wording';
 import type { Found } from '../capture/use-found';
+import { ExportDialog } from '../export/ExportDialog';
 import { offsetOf } from '../frame/ZoneChooser';
 import { RouteChoice } from '../route/RouteChoice';
 import { plotTo } from '../route/route-to';
 import { goTo, type Zone } from '../state/address';
 import { useHome } from '../state/focus';
+import { Term } from '../ui/Term';
 import type { ViewProps } from '../view-props';
 import { arrange, choosePage, spanOf } from '../waterfall/arrange';
+import { findingTables, legTable } from './brief-tables';
 import { FindingList } from './FindingList';
 import { LedgerBar } from './LedgerBar';
 import { NextVisit } from './NextVisit';
@@ -56,6 +59,10 @@ function BriefView({ card, rows, found, asked, to, zone, isShown }: BriefViewPro
     [rows, page],
   );
   const brief = useMemo(() => plotTo(own, page, to), [own, page, to]);
+  const tables = useMemo(() => {
+    const rowOf = (index: number): ExchangeRow | undefined => own.find((row) => row.index === index);
+    return [...findingTables(found, page?.id), ...(brief === undefined || isAll ? [] : [legTable(brief.legs, rowOf)])];
+  }, [found, page?.id, brief, isAll, own]);
   const spans = useMemo(() => arrange(rows, pages, asked).placed.flatMap(spanOf), [rows, pages, asked]);
   return (
     // In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1).
@@ -77,6 +84,12 @@ function BriefView({ card, rows, found, asked, to, zone, isShown }: BriefViewPro
           </Suspense>
         </div>
         <div className="min-w-0">
+          {/* Behind another view it would take that view's key. */}
+          {isShown ? (
+            <p className="float-right">
+              <ExportDialog card={card} exchanges={own} tables={tables} />
+            </p>
+          ) : null}
           <Findings found={found} page={page?.id} />
         </div>
       </div>
@@ -125,7 +138,7 @@ function OnePage({ card, page, rows, brief, zone }: OnePageProps) {
       <h2 className="mt-6 mb-2 font-bold">Where the {formatMs(wholeMs)} went</h2>
       {wholeMs > 0 ? <LedgerBar ledger={brief.ledger} wholeMs={wholeMs} /> : null}
       <h2 className="mt-6 mb-2 flex flex-wrap items-baseline gap-x-1 font-bold">
-        Route to <RouteChoice rows={rows} page={page} to={brief.to} />
+        <Term name="route">Route</Term> to <RouteChoice rows={rows} page={page} to={brief.to} />
       </h2>
       <div ref={frame}>
         <RoutePlot legs={brief.legs} rowOf={rowOf} widthPx={widthPx} onLeg={openLeg} />
@@ -200,21 +213,54 @@ function Figures({ rows, page }: { readonly rows: readonly ExchangeRow[]; readon
   const { domReadyMs } = page ?? {};
   return (
     <dl className="mt-4 grid grid-cols-5 border border-line bg-sheet max-md:grid-cols-2">
-      <Figure value={formatCount(sums.exchanges)} word="exchanges" />
-      <Figure value={formatBytes(sums.wireBytes)} word="on the wire" exact={formatExactBytes(sums.wireBytes)} />
-      <Figure value={formatBytes(sums.bodyBytes)} word="decoded" exact={formatExactBytes(sums.bodyBytes)} />
-      <Figure value={formatShare(savedShare(sums))} word="of bytes from cache" />
-      <Figure value={formatMs(domReadyMs)} word="until DOM ready" />
+      <Figure value={formatCount(sums.exchanges)} word="exchanges" onShow={() => showInWaterfall('')} />
+      <Figure
+        value={formatBytes(sums.wireBytes)}
+        word={<Term>on the wire</Term>}
+        exact={formatExactBytes(sums.wireBytes)}
+      />
+      <Figure
+        value={formatBytes(sums.bodyBytes)}
+        word={<Term>decoded</Term>}
+        exact={formatExactBytes(sums.bodyBytes)}
+      />
+      <Figure
+        value={formatShare(savedShare(sums))}
+        word="of bytes from cache"
+        onShow={() => showInWaterfall('outcome = cached')}
+      />
+      <Figure
+        value={formatMs(domReadyMs)}
+        word={
+          <>
+            until <Term>DOM ready</Term>
+          </>
+        }
+      />
     </dl>
   );
 }
 
-function Figure({ value, word, exact }: { readonly value: string; readonly word: string; readonly exact?: string }) {
+interface FigureProps {
+  readonly value: string;
+  readonly word: ReactNode;
+  readonly exact?: string;
+  /** Leads to what is counted. */
+  readonly onShow?: () => void;
+}
+
+function Figure({ value, word, exact, onShow }: FigureProps) {
   return (
     <div className="flex flex-col-reverse border-line border-r px-3 py-2 last:border-r-0">
       <dt className="text-[13px] text-soft">{word}</dt>
       <dd className="font-bold text-lg" title={exact}>
-        {value}
+        {onShow === undefined ? (
+          value
+        ) : (
+          <button type="button" className="hover:underline" title="Show them in the waterfall" onClick={onShow}>
+            {value}
+          </button>
+        )}
       </dd>
     </div>
   );

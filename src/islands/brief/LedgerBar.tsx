@@ -1,6 +1,7 @@
 import type { Ledger, Sides } from '#core/brief';
 import { PHASES } from '#core/model';
 import { formatMs, PHASE_NAME, wholeShares } from '#core/wording';
+import { Term } from '../ui/Term';
 
 interface LedgerBarProps {
   readonly ledger: Ledger;
@@ -19,6 +20,9 @@ const TONES: Readonly<Record<string, string>> = {
   unknown: 'fill-grid',
   pause: 'fill-redirect opacity-60',
 };
+
+/** Parts whose entry in the reference has another name. */
+const TERMS: Readonly<Record<string, string>> = { pause: 'retry pause', gap: 'gap' };
 
 /**
  * Where the time went: it adds up to the load exactly. Front end, network or server is answered in numbers below it.
@@ -66,7 +70,7 @@ export function LedgerBar({ ledger, wholeMs }: LedgerBarProps) {
       <dl className="mt-1 flex flex-wrap gap-x-5 text-[13px]">
         {parts.map(({ key, word, ms }) => (
           <div key={key} className="flex gap-1.5">
-            <dt className="text-soft">{word}</dt>
+            <dt className="text-soft">{key === 'unknown' ? word : <Term name={TERMS[key]}>{word}</Term>}</dt>
             <dd className="font-mono font-semibold">{formatMs(ms)}</dd>
           </div>
         ))}
@@ -82,7 +86,7 @@ export function LedgerBar({ ledger, wholeMs }: LedgerBarProps) {
               in all
             </th>
             <th scope="col" className="text-right font-normal">
-              server wait
+              wait
             </th>
           </tr>
         </thead>

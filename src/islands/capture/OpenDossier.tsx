@@ -9,6 +9,7 @@ import { Button } from '../ui/Button';
 import { Loading, Problem } from '../ui/Problem';
 import { useActions } from '../ui/use-actions';
 import { useFetched } from '../ui/use-fetched';
+import { compareMark } from './compare-mark';
 import { copyAs, copyCurl } from './copy-curl';
 
 // Loaded with the first dossier that is opened: the chart does not need it.
@@ -21,7 +22,7 @@ interface OpenDossierProps {
   readonly zoneMinutes: number;
 }
 
-const close = (): void => goTo({ isOpen: false, hit: undefined });
+const close = (): void => goTo({ isOpen: false, hit: undefined, against: undefined });
 
 const dossierActions = (showSection: (number: number) => void): readonly Action[] => [
   { id: 'close', label: 'Close the dossier', keys: ['Escape'], run: close },
@@ -82,6 +83,7 @@ export function OpenDossier({ captureId, index, rows, zoneMinutes }: OpenDossier
               onCopyCurl={() => copyCurl(captureId, shown, 'faithful')}
               onCopyAs={(id) => copyAs(captureId, shown, id, 'faithful')}
               onDraft={async () => (await import('../drafts/open-draft')).openDraft(captureId, shown)}
+              onCompare={() => compareMark(shown)}
               onClose={close}
               sections={sections}
             />

@@ -3,6 +3,7 @@ import { formatPlural } from '#core/wording';
 import { fetchDossier } from '../state/api';
 import { tell } from '../state/notices';
 import { copyText } from '../ui/copy';
+import { lastTarget, rememberTarget } from './last-target';
 
 /** Puts an exchange's curl command for a POSIX shell on the clipboard and says what was left out of it. */
 export const copyCurl = (captureId: string, index: number, preset: Preset): Promise<void> =>
@@ -21,7 +22,7 @@ export async function copyAs(captureId: string, index: number, id: TargetId, pre
   const { draftFromExchange, findTarget } = await import('#core/convert');
   const draft = draftFromExchange(answer.value.exchange, preset);
   const target = findTarget(id);
-  if (target === undefined) throw new Error(`the target ${id} is gone`);
+  if (target === undefined) throw new Error(`the target ${id} no longer exists`);
   const { text, warnings } = target.render(draft);
   if (!(await copyText(text))) {
     tell('Could not write to the clipboard.', {
@@ -45,23 +46,4 @@ const NAMES_SHOWN = 4;
 export async function copyForLast(captureId: string, index: number): Promise<void> {
   const { findTarget } = await import('#core/convert');
   await copyAs(captureId, index, findTarget(lastTarget() ?? CURL)?.id ?? CURL, 'faithful');
-}
-
-const LAST = 'copy-as';
-
-/** The target for which something was copied last in this browser; absent at first. */
-function lastTarget(): string | undefined {
-  try {
-    return localStorage.getItem(LAST) ?? undefined;
-  } catch {
-    return undefined;
-  }
-}
-
-function rememberTarget(id: TargetId): void {
-  try {
-    localStorage.setItem(LAST, id);
-  } catch {
-    // A browser that keeps nothing offers the first target again.
-  }
 }

@@ -1,5 +1,6 @@
 import { copyLink } from '../dossier/copy-link';
 import type { Action } from '../state/actions';
+import { compareMark } from './compare-mark';
 import { copyAs, copyCurl, copyForLast } from './copy-curl';
 
 /** What is copied for most, besides curl for a POSIX shell; the dossier offers all targets. */
@@ -47,6 +48,12 @@ export function exchangeActions(captureId: string, exchange: number | undefined)
       label: 'Edit a draft of the current exchange',
       keys: ['d'],
       run: whenCurrent(async (index) => (await import('../drafts/open-draft')).openDraft(captureId, index)),
+    },
+    {
+      id: 'compare',
+      label: 'Compare with: mark this exchange, then press again on the other',
+      keys: ['m'],
+      run: whenCurrent(compareMark),
     },
     { id: 'copy-link', label: 'Copy a link to this view', keys: ['i'], run: copyLink },
   ];

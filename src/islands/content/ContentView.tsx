@@ -7,7 +7,7 @@ import type { Content } from './content';
 import { ShowsContent } from './InnerContent';
 import { ReadingNote } from './ReadingNote';
 import { READINGS_OF, type ReadingId, readingsFor } from './reading';
-import { CodeReading, LaidOutReading } from './readings/CodeReading';
+import { CodeReading, FormattedReading } from './readings/CodeReading';
 import { FontReading } from './readings/FontReading';
 import { FormReading } from './readings/FormReading';
 import { HexReading } from './readings/HexReading';
@@ -96,8 +96,8 @@ function Reading({
     case 'raw':
     case 'source':
       return <CodeReading content={content} />;
-    case 'laid-out':
-      return <LaidOutReading content={content} />;
+    case 'formatted':
+      return <FormattedReading content={content} />;
     case 'picture':
       return <PictureReading content={content} />;
     case 'image':

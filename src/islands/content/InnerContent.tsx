@@ -12,6 +12,6 @@ export const ShowsContent = createContext<ComponentType<InnerContentProps> | und
 /** A content inside another. */
 export function InnerContent({ content }: { readonly content: Content }) {
   const Shown = useContext(ShowsContent);
-  if (Shown === undefined) throw new Error('nothing shows what stands in a content here');
+  if (Shown === undefined) throw new Error('content inside content is not shown here');
   return <Shown content={content} hit={undefined} />;
 }

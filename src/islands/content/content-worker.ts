@@ -2,7 +2,7 @@ import type { FromContentWorker, ToContentWorker } from '../../workers/content.w
 
 type Reply<T extends ToContentWorker['type']> = Extract<
   FromContentWorker,
-  { readonly type: T extends 'lay-out' ? 'laid-out' : T }
+  { readonly type: T extends 'format' ? 'formatted' : T }
 >;
 
 /** A worker that reads one content. Questions are answered in the order in which they were asked. */

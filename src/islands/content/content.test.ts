@@ -12,9 +12,9 @@ describe('the readings of a content', () => {
     ['application/x-www-form-urlencoded', 'a=1', ['fields', 'raw', 'bytes']],
     ['multipart/form-data; boundary=b', '--b', ['parts', 'raw', 'bytes']],
     ['multipart/mixed; boundary=b', '--b', ['parts', 'merged', 'raw', 'bytes']],
-    ['text/javascript', 'a()', ['source', 'laid-out', 'bytes']],
+    ['text/javascript', 'a()', ['source', 'formatted', 'bytes']],
     // A picture is drawn of what the server has, not of what is only in the page.
-    ['text/html', '<p>', ['source', 'laid-out', 'bytes']],
+    ['text/html', '<p>', ['source', 'formatted', 'bytes']],
     ['text/plain', 'words', ['raw', 'bytes']],
   ])('%s %s: %j', (type, text, readings) => {
     expect(readingsFor(contentOfText(text, type, 'x'))).toEqual(readings);

@@ -10,7 +10,7 @@ export const READINGS_OF = {
   parts: 'parts',
   merged: 'merged',
   source: 'source',
-  'laid-out': 'formatted',
+  formatted: 'formatted',
   picture: 'picture',
   image: 'image',
   specimen: 'specimen',
@@ -28,8 +28,8 @@ const BY_SHAPE = {
   'json-lines': ['records', 'raw', 'bytes'],
   events: ['records', 'raw', 'bytes'],
   multipart: ['parts', 'merged', 'raw', 'bytes'],
-  html: ['source', 'laid-out', 'picture', 'bytes'],
-  code: ['source', 'laid-out', 'bytes'],
+  html: ['source', 'formatted', 'picture', 'bytes'],
+  code: ['source', 'formatted', 'bytes'],
   text: ['raw', 'bytes'],
   image: ['image', 'bytes'],
   font: ['specimen', 'bytes'],
@@ -45,7 +45,7 @@ const LAID_OUT_BYTES = 3_000_000;
 export function readingsFor(content: Content): readonly ReadingId[] {
   return BY_SHAPE[content.shape].filter((id) => {
     switch (id) {
-      case 'laid-out':
+      case 'formatted':
         return content.language !== undefined && content.byteLength <= LAID_OUT_BYTES;
       case 'table':
         // Of a text that is only known in part a table may stand further on.

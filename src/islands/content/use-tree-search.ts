@@ -45,8 +45,8 @@ export function useTreeSearch(tree: JsonTree, goTo: (node: number) => void): Tre
 function wordsFor(text: string, count: number, at: number): string {
   if (text === '') return '';
   const all = count >= MOST_FOUND ? `${formatCount(MOST_FOUND)} or more` : formatCount(count);
-  if (count === 0) return 'nowhere';
-  return at === -1 ? `${all}: Enter goes to the first` : `${formatCount(at + 1)} of ${all}`;
+  if (count === 0) return 'no matches';
+  return at === -1 ? `${all}, Enter for the first` : `${formatCount(at + 1)} of ${all}`;
 }
 
 function findNodes(tree: JsonTree, lower: string, wanted: string): number[] {

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { layOutJson } from '#core/json';
+import { formatJson } from '#core/json';
 import type { HitTarget } from '../state/hit';
 
 interface CodeTextProps {
@@ -37,7 +37,7 @@ interface CutText {
 
 /** The text in three: before the hit, the hit, after it. */
 function cut(text: string, isJson: boolean, hit: HitTarget | undefined): CutText {
-  const laid = isJson ? layOutJson(text) : undefined;
+  const laid = isJson ? formatJson(text) : undefined;
   const shown = laid?.text ?? text;
   if (hit === undefined) return { before: shown, match: '', after: '' };
   const place = (offset: number): number => laid?.placeOf(offset) ?? offset;

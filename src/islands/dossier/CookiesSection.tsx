@@ -99,7 +99,7 @@ function CookieTrails({ captureId, index, names }: CookieTrailsProps) {
   );
 }
 
-const STEP_WORDS = { sent: 'sent', set: 'set', 'taken-away': 'deleted' } as const;
+const STEP_WORDS = { sent: 'sent', set: 'set', deleted: 'deleted' } as const;
 
 function Trail({ trail: { name, steps, sentLater, missedBy, neverSent } }: { readonly trail: CookieTrail }) {
   const [first, ...changes] = steps;
@@ -111,7 +111,7 @@ function Trail({ trail: { name, steps, sentLater, missedBy, neverSent } }: { rea
           first {STEP_WORDS[first.how]} by <ExchangeLink index={first.index} />
           {changes.slice(0, SHOWN_STEPS).map(({ index, how }) => (
             <span key={`${index} ${how}`}>
-              , {how === 'taken-away' ? 'deleted' : 'changed'} by <ExchangeLink index={index} />
+              , {how === 'deleted' ? 'deleted' : 'changed'} by <ExchangeLink index={index} />
             </span>
           ))}
           {changes.length > SHOWN_STEPS ? `, and changed ${changes.length - SHOWN_STEPS} times more` : ''}.{' '}

@@ -14,15 +14,16 @@ import { type Exchange, findResponse } from '#core/model';
 import { findStatusEntry } from '#core/reference';
 import type { ExchangeDossier } from '#core/wire';
 import { formatInstantMs, formatZone, wordFailure } from '#core/wording';
+import { $marked } from '../capture/compare-mark';
 import { FilterValue, termOf } from '../filter/FilterValue';
 import { $place } from '../state/address';
 import { type HitTarget, readHit } from '../state/hit';
 import { Button } from '../ui/Button';
 import { StatusMark } from '../ui/status';
+import { Term } from '../ui/Term';
 import { AddressFields, namedTerm } from './AddressFields';
 import { BodySection } from './BodySection';
 import { CacheSection } from './CacheSection';
-import { ClockSection } from './ClockSection';
 import { CookiesSection } from './CookiesSection';
 import { CopyAs } from './CopyAs';
 import { copyLink } from './copy-link';
@@ -31,6 +32,7 @@ import { HeaderList } from './HeaderList';
 import { PayloadSection } from './PayloadSection';
 import { RelationsSection } from './RelationsSection';
 import { SECTIONS } from './sections';
+import { TimingSection } from './TimingSection';
 import { Moment } from './Unfolding';
 
 /** What the buttons at the top do. */
@@ -38,6 +40,7 @@ interface Does {
   readonly onCopyCurl: () => void;
   readonly onCopyAs: (id: TargetId) => void;
   readonly onDraft: () => void;
+  readonly onCompare: () => void;
   readonly onClose: () => void;
 }
 
@@ -66,7 +69,7 @@ export function Dossier({ captureId, dossier, rows, zoneMinutes, sections, ...do
         <StorySection row={row} exchange={exchange} rows={rows} zoneMinutes={zoneMinutes} {...does} />
       </Section>
       <Section elements={sections} number={2}>
-        <ClockSection row={row} around={around} responseHeaders={response?.headers ?? []} />
+        <TimingSection row={row} around={around} responseHeaders={response?.headers ?? []} />
       </Section>
       <Section elements={sections} number={3}>
         <RequestSection row={row} exchange={exchange} around={around} hit={hit} />
@@ -106,7 +109,7 @@ export function Dossier({ captureId, dossier, rows, zoneMinutes, sections, ...do
         <CacheSection row={row} exchange={exchange} />
       </Section>
       <Section elements={sections} number={9}>
-        <RelationsSection key={row.index} captureId={captureId} row={row} around={around} />
+        <RelationsSection captureId={captureId} row={row} around={around} rows={rows} />
       </Section>
     </Moment>
   );
@@ -119,8 +122,19 @@ interface StorySectionProps extends Does {
   readonly zoneMinutes: number;
 }
 
-function StorySection({ row, exchange, rows, zoneMinutes, onCopyCurl, onCopyAs, onDraft, onClose }: StorySectionProps) {
+function StorySection({
+  row,
+  exchange,
+  rows,
+  zoneMinutes,
+  onCopyCurl,
+  onCopyAs,
+  onDraft,
+  onCompare,
+  onClose,
+}: StorySectionProps) {
   const around = useMemo(() => findSurroundings(row, rows), [row, rows]);
+  const marked = useStore($marked);
   return (
     <>
       <div className="flex justify-between gap-3">
@@ -137,9 +151,9 @@ function StorySection({ row, exchange, rows, zoneMinutes, onCopyCurl, onCopyAs, 
         {row.startedAt === undefined
           ? 'Start unknown.'
           : `Started ${formatInstantMs(row.startedAt, zoneMinutes)} ${formatZone(zoneMinutes)}.`}{' '}
-        Kind: <FilterValue term={termOf({ name: 'kind' }, row.kind)}>{row.kind}</FilterValue>, {row.kindEvidence}.
-        Source: <FilterValue term={termOf({ name: 'source' }, row.source)}>{row.source}</FilterValue>,{' '}
-        {row.sourceEvidence}.
+        <Term name="kind">Kind</Term>: <FilterValue term={termOf({ name: 'kind' }, row.kind)}>{row.kind}</FilterValue>,{' '}
+        {row.kindEvidence}. <Term name={row.source}>Source</Term>:{' '}
+        <FilterValue term={termOf({ name: 'source' }, row.source)}>{row.source}</FilterValue>, {row.sourceEvidence}.
       </p>
       {exchange.notes.map((note) => (
         <p key={note} className="mt-1 text-[13px] text-soft">
@@ -153,6 +167,9 @@ function StorySection({ row, exchange, rows, zoneMinutes, onCopyCurl, onCopyAs, 
         <CopyAs onCopy={onCopyAs} />
         <Button onClick={onDraft} hint="d">
           Edit as a draft
+        </Button>
+        <Button onClick={onCompare} hint="m">
+          {marked === undefined || marked === row.index ? 'Compare with' : `Compare with #${marked}`}
         </Button>
         <Button onClick={copyLink} hint="i">
           Copy link to this view

@@ -21,19 +21,18 @@ export function DossierSheet({ label, onSection, children }: DossierSheetProps) 
   return (
     <aside
       aria-label={label}
-      className="absolute inset-y-0 right-0 z-20 flex w-[486px] max-w-full animate-slide-in border-route border-l-3 bg-sheet shadow-dossier"
+      className="absolute inset-y-0 right-0 z-20 flex w-[542px] max-w-full animate-slide-in border-route border-l-3 bg-sheet shadow-dossier"
     >
-      <ol ref={index} aria-label="Sections of the dossier" className="w-8 shrink-0 border-line border-r pt-4">
+      <ol ref={index} aria-label="Sections of the dossier" className="w-22 shrink-0 border-line border-r pt-4">
         {SECTIONS.map((title, at) => (
           <li key={title}>
             <button
               type="button"
-              title={title}
               aria-label={`Section ${at + 1}, ${title}`}
               onClick={() => onSection(at + 1)}
-              className="min-h-6 w-full py-1 font-mono font-semibold text-[12px] text-soft hover:text-route"
+              className="flex min-h-6 w-full items-baseline gap-1.5 py-1 pl-2 text-left text-[12px] text-soft hover:text-route"
             >
-              {at + 1}
+              <b className="font-mono font-semibold">{at + 1}</b> {title}
             </button>
           </li>
         ))}

@@ -1,16 +1,20 @@
-import { type ReactNode, useState } from 'react';
+import { useStore } from '@nanostores/react';
+import type { ReactNode } from 'react';
 import { type ExchangeRow, nameExchange, type Surroundings } from '#core/analysis';
 import type { ParentEvidence } from '#core/timing';
 import { formatMs, formatPlural } from '#core/wording';
-import { goTo } from '../state/address';
+import { $place, goTo } from '../state/address';
 import { StatusMark, statusWord } from '../ui/status';
+import { CompareField } from './CompareField';
+import { Comparison } from './Comparison';
 import { goToMention } from './go-to-mention';
-import { HeldAgainst } from './HeldAgainst';
 
 interface RelationsSectionProps {
   readonly captureId: string;
   readonly row: ExchangeRow;
   readonly around: Surroundings;
+  /** All exchanges of the capture. */
+  readonly rows: readonly ExchangeRow[];
 }
 
 const EVIDENCE_WORDS: Record<ParentEvidence, string> = {
@@ -23,8 +27,8 @@ const EVIDENCE_WORDS: Record<ParentEvidence, string> = {
 };
 
 /** What asked for it and what it asked for, redirects, preflight, retries, the same endpoint, the same connection. */
-export function RelationsSection({ captureId, row, around }: RelationsSectionProps) {
-  const [against, setAgainst] = useState<number | undefined>(undefined);
+export function RelationsSection({ captureId, row, around, rows }: RelationsSectionProps) {
+  const { against } = useStore($place);
   const { parent, children, redirectedFrom, redirectedTo, preflight, preflightFor, retriedAs, retryOf } = around;
   const isAlone = parent === undefined && children.length === 0 && around.sameEndpoint.length === 0;
   return (
@@ -48,10 +52,10 @@ export function RelationsSection({ captureId, row, around }: RelationsSectionPro
       )}
       <Relation title="Its preflight" rows={preflight} />
       <Relation title="Preflight for" rows={preflightFor} />
-      <Relation title="Repeats" rows={retryOf} onAgainst={setAgainst} />
-      <Relation title="Sent again as" rows={retriedAs} onAgainst={setAgainst} />
+      <Relation title="Repeats" rows={retryOf} onAgainst={compareWith} />
+      <Relation title="Sent again as" rows={retriedAs} onAgainst={compareWith} />
       <Relation title="Requests triggered by it" rows={children} />
-      <Relation title="Same endpoint" rows={around.sameEndpoint} onAgainst={setAgainst}>
+      <Relation title="Same endpoint" rows={around.sameEndpoint} onAgainst={compareWith}>
         {around.sameEndpoint.length === 0 ? null : (
           <>
             {' '}
@@ -66,12 +70,20 @@ export function RelationsSection({ captureId, row, around }: RelationsSectionPro
         )}
       </Relation>
       <Relation title="Same connection" rows={around.sameConnection} />
-      {against === undefined ? null : (
-        <HeldAgainst captureId={captureId} here={row.index} there={against} onClose={() => setAgainst(undefined)} />
+      <CompareField index={row.index} rows={rows} />
+      {against === undefined || against === row.index ? null : (
+        <Comparison
+          captureId={captureId}
+          here={row.index}
+          there={against}
+          onClose={() => goTo({ against: undefined })}
+        />
       )}
     </>
   );
 }
+
+const compareWith = (against: number): void => goTo({ against });
 
 interface RelationProps {
   readonly title: string;

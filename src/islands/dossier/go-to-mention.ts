@@ -17,7 +17,8 @@ export async function goToMention(captureId: string, parent: number, url: string
   const mention = text === undefined ? undefined : findMention(text, url);
   if (text === undefined || mention === undefined) {
     tell(`The body of #${parent} does not name this address.`, {
-      detail: text === undefined ? 'It is no text, or it was not recorded.' : 'A script put it together, most likely.',
+      detail:
+        text === undefined ? 'The body is not text, or was not recorded.' : 'A script put it together, most likely.',
     });
     return;
   }

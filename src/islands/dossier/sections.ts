@@ -1,7 +1,7 @@
 /** The dossier's sections, in order; their places are their keys. */
 export const SECTIONS = [
   'Story',
-  'Clock',
+  'Timing',
   'Request',
   'Payload',
   'Response',

@@ -9,9 +9,9 @@ import {
   SCRIPT_TARGETS,
   TARGETS,
 } from '#core/convert';
+import { fileName, saveFile } from '../export/save-file';
 import { fetchSetting, writeSetting } from '../state/api';
 import { tell } from '../state/notices';
-import { fileName, saveFile } from '../takeaway/save-file';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { copyText } from '../ui/copy';

@@ -50,7 +50,7 @@ function Sheet({ card, drafts }: { readonly card: CaptureCard; readonly drafts: 
                 Undo
               </Button>
               <Button
-                onClick={() => drafts.add({ ...current, id: newId(), name: `${current.name}, again`.slice(0, 200) })}
+                onClick={() => drafts.add({ ...current, id: newId(), name: `${current.name} (copy)`.slice(0, 200) })}
               >
                 Duplicate
               </Button>

@@ -1,6 +1,6 @@
 import { useRef, useState } from 'react';
 import { type Draft, type DraftPart, joinQuery, liftText, readPiece, splitQuery, writePiece } from '#core/convert';
-import { layOutJson } from '#core/json';
+import { formatJson } from '#core/json';
 import { formatExactBytes } from '#core/wording';
 import { tell } from '../state/notices';
 import { Choice } from '../ui/Choice';
@@ -117,7 +117,7 @@ function TextEdit({ text, isJson, onText, edit }: TextEditProps) {
         {isJson ? (
           <Tool
             onClick={() => {
-              if (problem === undefined) onText(layOutJson(text).text);
+              if (problem === undefined) onText(formatJson(text).text);
               else tell('Formatting needs valid JSON.', { detail: problem });
             }}
           >

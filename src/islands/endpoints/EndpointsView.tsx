@@ -1,9 +1,12 @@
 import { useStore } from '@nanostores/react';
 import { useMemo } from 'react';
 import { classifyOutcome, type Spread } from '#core/analysis';
+import { printFilter } from '#core/filter';
 import type { CaptureCard } from '#core/wire';
 import { formatBytes, formatCount, formatExactBytes, formatMs } from '#core/wording';
+import { showInWaterfall } from '../brief/show-in-waterfall';
 import type { Shown } from '../capture/use-shown';
+import { ExportDialog } from '../export/ExportDialog';
 import { filterBy, TermButton, termOf } from '../filter/FilterValue';
 import { $place, goTo } from '../state/address';
 import { useHome, useOneTabStop } from '../state/focus';
@@ -17,6 +20,7 @@ import {
   ENDPOINT_ORDER_IDS,
   ENDPOINT_ORDERS,
   type Endpoint,
+  endpointTable,
   findEndpointOrder,
   groupEndpoints,
   slowestOf,
@@ -58,11 +62,12 @@ export default function EndpointsView({ card, shown }: EndpointsViewProps) {
         <Choice
           action={{ id: 'arrange', label: 'Sort the endpoints', keys: ['a'] }}
           label="Sort endpoints by"
-          before="by"
+          before="sort"
           value={order}
           options={ENDPOINT_ORDER_IDS.map((id) => [id, ENDPOINT_ORDERS[id].label] as const)}
           onChoose={(id) => goTo({ order: id === 'calls' ? undefined : id })}
         />
+        <ExportDialog card={card} exchanges={shown.placed.map(({ row }) => row)} tables={[endpointTable(endpoints)]} />
       </TallyLine>
       {/* In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}
       <section {...home} aria-label="Endpoints" tabIndex={0} className="min-h-0 flex-1 overflow-auto outline-none">
@@ -77,7 +82,7 @@ export default function EndpointsView({ card, shown }: EndpointsViewProps) {
                 <th className="py-1.5 pl-4 font-normal">endpoint</th>
                 <th className="px-2 text-right font-normal">calls</th>
                 <th className="px-2 text-right font-normal">failed</th>
-                <th className="px-2 text-right font-normal max-md:hidden">wire bytes</th>
+                <th className="px-2 whitespace-nowrap text-right font-normal max-md:hidden">on the wire</th>
                 <th className="px-2 font-normal max-xl:hidden" style={{ width: PLOT_PX + 16 }}>
                   <span className="sr-only">duration of each request</span>
                   <PlotAxis scale={scale} />
@@ -176,7 +181,18 @@ function EndpointRow({ captureId, endpoint, scale, isOpen }: EndpointRowProps) {
         </td>
         <td className="px-2 text-right">{formatCount(sums.exchanges)}</td>
         <td className={`px-2 text-right ${sums.failed > 0 ? 'font-semibold text-failed' : 'text-soft'}`}>
-          {sums.failed}
+          {sums.failed === 0 ? (
+            0
+          ) : (
+            <button
+              type="button"
+              className="underline"
+              title="Show them in the waterfall"
+              onClick={() => showInWaterfall(failuresOf(printFilter(term)))}
+            >
+              {formatCount(sums.failed)}
+            </button>
+          )}
         </td>
         <td className="px-2 text-right max-md:hidden" title={formatExactBytes(sums.wireBytes)}>
           {formatBytes(sums.wireBytes)}
@@ -197,6 +213,12 @@ function EndpointRow({ captureId, endpoint, scale, isOpen }: EndpointRowProps) {
       ) : null}
     </>
   );
+}
+
+/** The failed calls to an endpoint among those that are shown. */
+function failuresOf(term: string): string {
+  const { filter } = $place.get();
+  return `${filter === '' ? '' : `(${filter}) and `}${term} and failed`;
 }
 
 /** One stroke for each call where its duration lies; the median's is the long one. */

@@ -1,6 +1,8 @@
 import { findStep, middleOf, type Spread, spreadOf, type Tally, tally } from '#core/analysis';
 import { groupBy } from '#core/collections';
 import { queryOf } from '#core/http';
+import { formatPlural } from '#core/wording';
+import type { ExportTable } from '../export/ExportDialog';
 import type { Placed } from '../waterfall/arrange';
 
 /** The calls to one endpoint, summed. */
@@ -20,7 +22,7 @@ export const ENDPOINT_ORDERS = {
   failed: { label: 'failures', rank: ({ sums }: Endpoint): number => sums.failed },
   median: { label: 'median time', rank: ({ spread }: Endpoint): number => middleOf(spread) ?? -1 },
   slowest: { label: 'slowest call', rank: ({ calls }: Endpoint): number => slowestOf(calls) },
-  wire: { label: 'wire bytes', rank: ({ sums }: Endpoint): number => sums.wireBytes ?? -1 },
+  wire: { label: 'bytes on the wire', rank: ({ sums }: Endpoint): number => sums.wireBytes ?? -1 },
 } as const;
 export type EndpointOrder = keyof typeof ENDPOINT_ORDERS;
 export const ENDPOINT_ORDER_IDS = Object.keys(ENDPOINT_ORDERS) as EndpointOrder[];
@@ -54,4 +56,24 @@ export function findCounter(urls: readonly string[]): string | undefined {
   return [...(queries[0]?.keys() ?? [])].find(
     (name) => findStep(queries.map((query) => query.get(name) ?? undefined)) !== undefined,
   );
+}
+
+/** The endpoints as a table to be exported: counts, bytes exact, times in ms; unknown is undefined. */
+export function endpointTable(endpoints: readonly Endpoint[]): ExportTable {
+  return {
+    what: formatPlural(endpoints.length, 'endpoint'),
+    header: ['endpoint', 'calls', 'failed', 'wireBytes', 'bodyBytes', 'medianMs', 'p95Ms', 'slowestMs', 'pagedBy'],
+    rows: () =>
+      endpoints.map(({ name, calls, sums, spread, counter }) => [
+        name,
+        calls.length,
+        sums.failed,
+        sums.wireBytes,
+        sums.bodyBytes,
+        middleOf(spread),
+        spread.type === 'percentiles' ? spread.p95 : undefined,
+        calls.some(({ row }) => row.timeMs !== undefined) ? slowestOf(calls) : undefined,
+        counter,
+      ]),
+  };
 }

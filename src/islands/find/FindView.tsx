@@ -1,5 +1,5 @@
 import { useStore } from '@nanostores/react';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { type ExchangeRow, nameExchange, nameHost } from '#core/analysis';
 import { groupBy } from '#core/collections';
 import { type FindQuery, type FoldedHits, type Form, foldHits, type Hit } from '#core/find';
@@ -7,6 +7,7 @@ import type { Kind } from '#core/model';
 import type { CaptureCard } from '#core/wire';
 import { formatCount, formatPlural } from '#core/wording';
 import type { Shown } from '../capture/use-shown';
+import { ExportDialog, type ExportTable } from '../export/ExportDialog';
 import { takeHeldTyping } from '../state/actions';
 import { $place, goTo } from '../state/address';
 import { useOneTabStop } from '../state/focus';
@@ -111,7 +112,11 @@ export default function FindView({ card, shown, rows }: FindViewProps) {
           </label>
         ))}
       </div>
-      <Outcome finding={finding} groups={groups} of={rows.length} isFiltered={visible.size < rows.length} />
+      <Outcome finding={finding} groups={groups} of={rows.length} isFiltered={visible.size < rows.length}>
+        {groups.length === 0 ? null : (
+          <ExportDialog card={card} exchanges={groups.map(({ row }) => row)} tables={[hitTable(groups)]} />
+        )}
+      </Outcome>
       {/* In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}
       <section
         ref={takeList}
@@ -151,15 +156,38 @@ function rankOf({ kind }: ExchangeRow): number {
   return IS_CODE.has(kind) ? 2 : 1;
 }
 
+/** The hits as a table to be exported; `offset` is where each begins in the text of its place. */
+const hitTable = (groups: readonly Group[]): ExportTable => ({
+  what: formatPlural(
+    groups.reduce((sum, { hits }) => sum + hits.length, 0),
+    'hit',
+  ),
+  header: ['index', 'url', 'place', 'path', 'offset', 'before', 'match', 'after'],
+  rows: () =>
+    groups.flatMap(({ row, hits }) =>
+      hits.map(({ index, place, path, offset, before, match, after }) => [
+        index,
+        row.url,
+        place,
+        path,
+        offset,
+        before,
+        match,
+        after,
+      ]),
+    ),
+});
+
 interface OutcomeProps {
   readonly finding: Finding;
   readonly groups: readonly Group[];
   readonly of: number;
   readonly isFiltered: boolean;
+  readonly children: ReactNode;
 }
 
 /** How far the search is, what it found, and what stopped it. */
-function Outcome({ finding, groups, of, isFiltered }: OutcomeProps) {
+function Outcome({ finding, groups, of, isFiltered, children }: OutcomeProps) {
   if (finding.state === 'idle') return null;
   const count = groups.reduce((sum, { hits }) => sum + hits.length, 0);
   const left = finding.hits.length - count;
@@ -183,7 +211,8 @@ function Outcome({ finding, groups, of, isFiltered }: OutcomeProps) {
           {finding.state === 'ended' && count === 0 && finding.problem === undefined
             ? 'Searched as typed, URL-encoded, JSON-escaped, in base64, and as a number or date in its common forms. Bodies that were not recorded cannot be searched.'
             : ''}
-        </span>
+        </span>{' '}
+        {children}
       </p>
       {finding.problem === undefined ? null : (
         <p role="alert" className="mt-1 text-failed">
@@ -197,9 +226,9 @@ function Outcome({ finding, groups, of, isFiltered }: OutcomeProps) {
 function Hint() {
   return (
     <p className="mx-auto mt-16 max-w-xl text-soft">
-      Type what you saw: a price, an id, a token, a sentence. It is looked for in every address, header, payload, body
-      and message, as it stands and as it is when URL-encoded, JSON-escaped or in base64. Numbers and dates are also
-      found where they are written otherwise: 2,992.65 as 2992.65, 14 July 2027 as 2027-07-14.
+      Type what you saw: a price, an id, a token, a sentence. Every URL, header, payload, body and message is searched
+      for it, as typed, URL-encoded, JSON-escaped and in base64. Numbers and dates are also found where they are written
+      otherwise: 2,992.65 as 2992.65, 14 July 2027 as 2027-07-14.
     </p>
   );
 }

@@ -7,6 +7,7 @@ import { VIEWS, viewEntry } from '../views';
 import { ActionList } from './ActionList';
 import { DropLayer } from './DropLayer';
 import { ImportPicker } from './ImportPicker';
+import { KeySheet } from './KeySheet';
 import { NoticeBar } from './NoticeBar';
 import { Rail } from './Rail';
 import { UploadTray } from './UploadTray';
@@ -22,9 +23,10 @@ interface FrameProps {
 /** What every page has around its view: rail, top bar, dropping, incoming files, keys. */
 export function Frame({ view, captureId, bar, children }: FrameProps) {
   const { opening, open, onClosed } = useOpening();
+  const sheet = useOpening();
   useActions(
     'everywhere',
-    useMemo(() => everywhere(captureId, open), [captureId, open]),
+    useMemo(() => everywhere(captureId, open, sheet.open), [captureId, open, sheet.open]),
   );
   useEffect(() => listenForKeys(), []);
   useEffect(() => followHistory(), []);
@@ -41,12 +43,22 @@ export function Frame({ view, captureId, bar, children }: FrameProps) {
       <DropLayer />
       {view === 'shelf' ? null : <ImportPicker />}
       <NoticeBar />
+      {sheet.opening === undefined ? null : (
+        <KeySheet
+          key={sheet.opening}
+          onClose={() => sheet.onClosed(sheet.opening ?? 0)}
+          onSearch={() => {
+            sheet.onClosed(sheet.opening ?? 0);
+            open();
+          }}
+        />
+      )}
       {opening === undefined ? null : <ActionList key={opening} onClose={() => onClosed(opening)} />}
     </div>
   );
 }
 
-function everywhere(captureId: string | undefined, showActions: () => void): Action[] {
+function everywhere(captureId: string | undefined, showActions: () => void, showKeys: () => void): Action[] {
   const go = (id: string, label: string, key: string, href: string): Action => ({
     id,
     label,
@@ -67,6 +79,7 @@ function everywhere(captureId: string | undefined, showActions: () => void): Act
     ...(captureId === undefined
       ? [go('go-reference', 'Go to the reference', 'r', '/reference')]
       : CAPTURE_VIEWS.map(goView)),
-    { id: 'actions', label: 'Show all actions and keys', keys: ['?', 'Ctrl+k'], run: showActions },
+    { id: 'actions', label: 'Search and run actions', keys: ['Ctrl+k'], run: showActions },
+    { id: 'keys', label: 'Show all keys', keys: ['?'], run: showKeys },
   ];
 }

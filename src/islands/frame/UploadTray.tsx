@@ -154,6 +154,6 @@ const OpenLink = ({ captureId }: { readonly captureId: string }) => (
     href={`/c/${captureId}/brief`}
     className="border border-ink bg-ink px-2.5 py-1 font-semibold text-[13px] text-paper"
   >
-    Open it
+    Open
   </a>
 );

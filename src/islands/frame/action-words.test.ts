@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { isMeantBy } from './action-words';
 
-const EXPORT = { id: 'take-away', label: 'Export: the chart or the exchanges as a file' };
+const EXPORT = { id: 'export', label: 'Export: the chart or the exchanges as a file' };
 
 describe('an action is meant', () => {
   it.each(['export', 'csv', 'save', 'down', 'Chart as', ''])('by %j', (words) =>

@@ -21,7 +21,7 @@ export default function BesideCapture() {
         <h2 className="font-bold text-base">Reference</h2>
         <LookUp field={field} entries={entries} words={term} onWords={(words) => goTo({ term: words })} />
       </div>
-      <Entries words={term} list={entries} />
+      <Entries words={term} list={entries} onWords={(words) => goTo({ term: words })} />
     </div>
   );
 }

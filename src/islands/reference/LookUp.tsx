@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { searchReference } from '#core/reference';
+import { searchReference, TOPICS } from '#core/reference';
 import { formatCount } from '#core/wording';
 
 interface LookUpProps {
@@ -24,8 +24,8 @@ export function LookUp({ field, entries, words, onWords }: LookUpProps) {
         onKeyDown={({ key }) => {
           if (key === 'Escape') entries.current?.focus();
         }}
-        aria-label="Search headers, statuses, methods and cache directives"
-        placeholder="vary, 304, stale, preflight"
+        aria-label="Search the reference: headers, statuses, phases, errors, words used here"
+        placeholder="ttfb, why 304, samesite, ERR_CONNECTION_REFUSED"
         className="h-8 w-96 max-w-full border border-line bg-paper px-2.5 font-mono text-[13px]"
       />
       <p role="status" className="text-soft">
@@ -38,10 +38,11 @@ export function LookUp({ field, entries, words, onWords }: LookUpProps) {
 interface EntriesProps {
   readonly words: string;
   readonly list: React.RefObject<HTMLElement | null>;
+  readonly onWords: (words: string) => void;
 }
 
-/** Every header, status, method and cache directive explained that holds the words. Needs no network. */
-export function Entries({ words, list }: EntriesProps) {
+/** Everything explained that is meant by the words, or all of it under its topics. Needs no network. */
+export function Entries({ words, list, onWords }: EntriesProps) {
   const found = useMemo(() => searchReference(words), [words]);
   return (
     // In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1).
@@ -51,8 +52,17 @@ export function Entries({ words, list }: EntriesProps) {
       tabIndex={0}
       className="min-h-0 flex-1 overflow-y-auto px-5 py-4 outline-none"
     >
+      {words.trim() === '' ? (
+        <nav aria-label="Topics" className="mb-4 flex max-w-4xl flex-wrap gap-x-4 gap-y-1 text-[13px]">
+          {TOPICS.map((topic) => (
+            <button key={topic} type="button" className="underline hover:text-route" onClick={() => onWords(topic)}>
+              {topic}
+            </button>
+          ))}
+        </nav>
+      ) : null}
       {found.length === 0 ? (
-        <p className="text-soft">Nothing explained here holds all of these words. Clear them to see everything.</p>
+        <p className="text-soft">No entry contains all of these words. Clear them to see everything.</p>
       ) : (
         <dl className="grid max-w-4xl grid-cols-[280px_1fr] gap-x-5 gap-y-2 max-md:grid-cols-1">
           {found.map(({ topic, name, says, section }) => (

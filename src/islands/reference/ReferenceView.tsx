@@ -20,7 +20,7 @@ export function ReferenceView() {
   );
   return (
     <Frame view="reference" bar={bar}>
-      <Entries words={search} list={entries} />
+      <Entries words={search} list={entries} onWords={(words) => goTo({ search: words })} />
     </Frame>
   );
 }

@@ -33,14 +33,14 @@ export function OpenOffer({ onTaken }: OpenOfferProps) {
       location.assign(`/c/${only.id}/brief`);
   };
   return (
-    <section aria-label="File to take in" className="flex items-center gap-4 border-line border-b bg-sheet px-5 py-2.5">
+    <section aria-label="File to import" className="flex items-center gap-4 border-line border-b bg-sheet px-5 py-2.5">
       {state.step === 'failed' ? (
         <p role="alert" className="min-w-0 flex-1 border-failed border-l-2 pl-3">
           {state.problem.sentence} {state.problem.advice}
         </p>
       ) : (
         <p className="min-w-0 flex-1 truncate">
-          Take in <b className="font-mono">{path}</b> from this machine?
+          Import <b className="font-mono">{path}</b> from this machine?
         </p>
       )}
       {state.step === 'taking' ? <span role="status">Importing</span> : <Button onClick={take}>Import</Button>}

@@ -3,6 +3,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import type { CaptureCard } from '#core/wire';
 import { formatBytes, formatPlural } from '#core/wording';
+import { fileName, saveFile } from '../export/save-file';
 import { FilePicker } from '../frame/FilePicker';
 import { Frame } from '../frame/Frame';
 import { ZoneChooser } from '../frame/ZoneChooser';
@@ -12,7 +13,6 @@ import { changeCapture, exportHar, fetchCaptures, fetchStorage } from '../state/
 import { focusHome, useOneTabStop } from '../state/focus';
 import { tell } from '../state/notices';
 import { $uploads } from '../state/uploads';
-import { fileName, saveFile } from '../takeaway/save-file';
 import { Button } from '../ui/Button';
 import { Loading, Problem } from '../ui/Problem';
 import { useActions, useControl } from '../ui/use-actions';

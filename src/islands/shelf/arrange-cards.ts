@@ -2,8 +2,8 @@ import type { CaptureCard } from '#core/wire';
 
 /** The orders of the shelf, in display order; each puts first what is asked for most. */
 export const SHELF_ORDERS = {
-  newest: 'newest first',
-  recorded: 'recorded last',
+  newest: 'import date, newest first',
+  recorded: 'recording date, newest first',
   name: 'name',
   slowest: 'slowest first',
   failed: 'most failed',

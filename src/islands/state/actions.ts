@@ -21,11 +21,24 @@ interface Registered {
 
 const $registered = atom<readonly Registered[]>([]);
 
+/** What can be done now, by where it belongs, nearest first. */
+export const $actionsByRank = computed(
+  $registered,
+  (registered): readonly { rank: Rank; actions: readonly Action[] }[] => {
+    const seen = new Set<string>();
+    const isFirst = (id: string): boolean => seen.size < seen.add(id).size;
+    return RANKS.map((rank) => ({
+      rank,
+      actions: registered
+        .filter((one) => one.rank === rank)
+        .flatMap(({ actions }) => actions)
+        .filter(({ id }) => isFirst(id)),
+    }));
+  },
+);
+
 /** What can be done now, nearest first. */
-export const $actions = computed($registered, (registered): readonly Action[] => {
-  const all = RANKS.flatMap((rank) => registered.filter((one) => one.rank === rank).flatMap(({ actions }) => actions));
-  return all.filter(({ id }, at) => all.findIndex((other) => other.id === id) === at);
-});
+export const $actions = computed($actionsByRank, (ranks): readonly Action[] => ranks.flatMap(({ actions }) => actions));
 
 /** Adds actions. Returns the way to take them away again. */
 export function registerActions(rank: Rank, actions: readonly Action[]): () => void {

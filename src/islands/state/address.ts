@@ -59,6 +59,8 @@ export interface Place {
   readonly endpoint: string | undefined;
   /** The place of the hit in the dossier that was jumped to: "response body 120". */
   readonly hit: string | undefined;
+  /** Number of the exchange that the open dossier's is compared with. */
+  readonly against: number | undefined;
   /** Id of the draft that is worked on. */
   readonly draft: string | undefined;
 }
@@ -75,14 +77,14 @@ function viewOf(pathname: string): View {
 export function readPlace(search: string, pathname = '/'): Place {
   const query = new URLSearchParams(search);
   const text = (name: string): string | undefined => query.get(name) ?? undefined;
-  const exchange = query.get('exchange');
+  const exchange = readNumber(query.get('exchange'));
   const zone = query.get('zone');
-  const isNumber = exchange !== null && /^\d{1,9}$/.test(exchange);
+  const isNumber = exchange !== undefined;
   const hidden = (query.get('hide') ?? '').split(' ');
   return {
     view: viewOf(pathname),
     page: text('page'),
-    exchange: isNumber ? Number(exchange) : undefined,
+    exchange,
     isOpen: isNumber && query.has('dossier'),
     lane: isNumber ? undefined : text('lane'),
     zone: ZONES.find((known) => known === zone) ?? 'recorded',
@@ -101,9 +103,13 @@ export function readPlace(search: string, pathname = '/'): Place {
     order: text('order'),
     endpoint: text('endpoint'),
     hit: text('hit'),
+    against: readNumber(query.get('against')),
     draft: text('draft'),
   };
 }
+
+const readNumber = (text: string | null): number | undefined =>
+  text !== null && /^\d{1,9}$/.test(text) ? Number(text) : undefined;
 
 /** "120.5_860": from and to in ms. */
 function readWindow(text: string | null): TimeWindow | undefined {
@@ -139,6 +145,7 @@ export function writePlace(place: Place): string {
   set('order', place.order);
   set('endpoint', place.endpoint);
   set('hit', place.hit);
+  set('against', place.against?.toString());
   set('draft', place.draft);
   const text = query.toString().replace(/=(?=&|$)/g, '');
   return text === '' ? '' : `?${text}`;
@@ -158,6 +165,7 @@ const UNDONE_BY_BACK = [
   'filter',
   'endpoint',
   'draft',
+  'against',
   'lanes',
   'hidden',
 ] as const satisfies (keyof Place)[];

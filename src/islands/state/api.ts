@@ -1,6 +1,6 @@
 import type { ExchangeRow, Variation } from '#core/analysis';
 import type { DelayName, VisitForecast } from '#core/cache';
-import type { Held } from '#core/compare';
+import type { ExchangeComparison } from '#core/compare';
 import type { CookieTrail } from '#core/content';
 import type { FoundInCapture } from '#core/diagnose';
 import type { KnownName } from '#core/filter';
@@ -192,8 +192,8 @@ export const fetchVariation = (id: string, places: readonly number[]): Promise<A
   request(`/api/captures/${id}/variation?${places.map((place) => `place=${place}`).join('&')}`);
 
 /** Two exchanges compared with each other, part by part. */
-export const fetchHeld = (id: string, here: number, there: number): Promise<Answer<Held>> =>
-  request(`/api/captures/${id}/held?here=${here}&there=${there}`);
+export const fetchComparison = (id: string, here: number, there: number): Promise<Answer<ExchangeComparison>> =>
+  request(`/api/captures/${id}/compare?here=${here}&there=${there}`);
 
 /** Cookies followed through their capture, from an exchange on. */
 export const fetchCookieTrails = (id: string, from: number, names: readonly string[]): Promise<Answer<CookieTrail[]>> =>

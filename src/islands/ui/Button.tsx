@@ -3,7 +3,9 @@ import { type ControlAction, useControl } from './use-actions';
 
 interface ButtonProps {
   readonly children: ReactNode;
-  readonly onClick: () => void;
+  readonly onClick?: () => void;
+  /** Sends the form around it. */
+  readonly isSubmit?: boolean;
   /** The key that does the same, shown behind the label. */
   readonly hint?: string;
   /** Filled for the one main thing to do in a place. */
@@ -16,13 +18,22 @@ interface ButtonProps {
 }
 
 /** The one button: hairline, or filled for the main thing to do. */
-export function Button({ children, onClick, hint, isMain = false, isOff = false, label, action }: ButtonProps) {
+export function Button({
+  children,
+  onClick,
+  hint,
+  isSubmit = false,
+  isMain = false,
+  isOff = false,
+  label,
+  action,
+}: ButtonProps) {
   const element = useControl<HTMLButtonElement>(action, 'click');
   const keys = hint ?? action?.keys[0];
   const look = isMain ? 'bg-ink text-paper' : 'bg-sheet text-ink hover:bg-paper';
   return (
     <button
-      type="button"
+      type={isSubmit ? 'submit' : 'button'}
       ref={element}
       onClick={onClick}
       disabled={isOff}

@@ -16,7 +16,7 @@ export function CopyButton({ text, withName, label, children = 'copy' }: CopyBut
     <button
       type="button"
       aria-label={label}
-      title={withName === undefined ? label : `${label}; with Shift its name too`}
+      title={withName === undefined ? label : `${label} (Shift: with its name)`}
       onClick={async (event) => {
         event.stopPropagation();
         const copied = await copyText(event.shiftKey && withName !== undefined ? withName() : await text());

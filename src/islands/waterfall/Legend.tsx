@@ -3,6 +3,7 @@ import { NO_PHASES, type PhaseName } from '#core/model';
 import { PHASE_NAME } from '#core/wording';
 import { Button } from '../ui/Button';
 import { OUTCOME_FILL } from '../ui/status';
+import { Term } from '../ui/Term';
 import { type EndMark, type Scale, stairsOf } from './geometry';
 import { EndMarkShape, SparedMark, Steps } from './Strip';
 
@@ -88,12 +89,14 @@ export function Legend({ onClose }: { readonly onClose: () => void }) {
           <path d="M28 20H40" strokeDasharray="1 4" strokeLinecap="round" />
           <path d="M42 20H58" />
         </svg>
-        Route: the chain of requests that the load waited for; dotted, no request of it in flight (r next leg, h dims
-        the rest)
+        <span>
+          <Term name="route">Route</Term>: the chain of requests that the load waited for; dotted: a <Term>gap</Term>,
+          none of them in flight (r next leg, h dims the rest)
+        </span>
       </p>
       <p className="mt-3 text-[12px] text-soft">
         Wheel over the band above, or Ctrl and wheel over the strips, to zoom; Shift and wheel to move. Keys: + and -,
-        the arrows, z for the selection, Shift+Z for what the filter lets through, 0 for the whole load.
+        the arrows, z for the selection, Shift+Z for the exchanges shown, 0 for the whole load.
       </p>
     </section>
   );

@@ -3,6 +3,7 @@ import type { Milestone } from '#core/model';
 import { cumulateBytes, idleMs, profileInFlight } from '#core/timing';
 import { formatBytes, formatMs } from '#core/wording';
 import type { TimeWindow } from '../state/address';
+import { Term } from '../ui/Term';
 import { type Placed, spanOf } from './arrange';
 import { Brush } from './Brush';
 import {
@@ -48,13 +49,15 @@ export function ProfileBand({ placed, milestones, whole, window, ticks, route, o
   const flags = useMemo(() => placeFlags(milestones, whole), [milestones, whole]);
   const until = milestones.find(({ id }) => id === 'loaded')?.atMs ?? profile.steps.at(-1)?.atMs ?? 0;
   const idle = formatMs(idleMs(profile, Math.min(0, whole.fromMs), until));
-  const most = `most at once ${profile.max}`;
+  const most = `peak ${profile.max}`;
   const total = bytes.at(-1)?.bytes;
   return (
     <>
       <div className="shrink-0 px-4 py-2.5" style={{ width: KEY_PX }}>
         <div className="flex items-baseline justify-between">
-          <h2 className="font-bold">In flight</h2>
+          <h2 className="font-bold">
+            <Term name="in flight">In flight</Term>
+          </h2>
           {window === undefined ? null : (
             <button
               type="button"
@@ -74,10 +77,14 @@ export function ProfileBand({ placed, milestones, whole, window, ticks, route, o
             <svg width="18" height="6" aria-hidden="true" className="stroke-ink">
               <path d="M0 5h5L12 1h6" strokeDasharray="3 2" className="fill-none" />
             </svg>
-            bytes come, {formatBytes(Math.round(total))} in all
+            bytes received, {formatBytes(Math.round(total))} in all
           </p>
         )}
-        {route === null ? null : <div className="flex gap-1 text-[13px] text-route">route to {route}</div>}
+        {route === null ? null : (
+          <div className="flex gap-1 text-[13px] text-route">
+            <Term>route</Term> to {route}
+          </div>
+        )}
       </div>
       <div className="relative shrink-0" style={{ width: whole.widthPx }}>
         <svg

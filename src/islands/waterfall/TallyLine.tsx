@@ -4,6 +4,7 @@ import type { Milestone } from '#core/model';
 import { formatBytes, formatCount, formatExactBytes, formatMs, formatPlural, formatShare } from '#core/wording';
 import { filterBy, termFrom } from '../filter/FilterValue';
 import { goTo, type Noise } from '../state/address';
+import { Term } from '../ui/Term';
 
 interface TallyLineProps {
   /** What the filter, the noise keys and the window leave. */
@@ -42,10 +43,10 @@ export function TallyLine({ shown, all, milestones, hidden, children }: TallyLin
           </button>
         ))}
         <span
-          title={`${formatExactBytes(shown.wireBytes)} on the wire, headers and packed bodies; ${formatExactBytes(shown.bodyBytes)} of bodies decoded`}
+          title={`${formatExactBytes(shown.wireBytes)} on the wire, headers and compressed bodies; ${formatExactBytes(shown.bodyBytes)} of bodies decoded`}
         >
-          <b className="text-ink">{formatBytes(shown.wireBytes)}</b> on the wire,{' '}
-          <b className="text-ink">{formatBytes(shown.bodyBytes)}</b> decoded
+          <b className="text-ink">{formatBytes(shown.wireBytes)}</b> <Term>on the wire</Term>,{' '}
+          <b className="text-ink">{formatBytes(shown.bodyBytes)}</b> <Term>decoded</Term>
         </span>
         <TallyTerm term="outcome = cached" label="Filter: from cache">
           <b className="text-ink">{formatShare(savedShare(shown))}</b> from cache
@@ -58,10 +59,10 @@ export function TallyLine({ shown, all, milestones, hidden, children }: TallyLin
           <b>{formatCount(shown.failed)}</b> failed
         </TallyTerm>
         <span>
-          DOM ready <b className="text-ink">{formatMs(at('domReady'))}</b>
+          <Term>DOM ready</Term> <b className="text-ink">{formatMs(at('domReady'))}</b>
         </span>
         <span>
-          loaded <b className="text-ink">{formatMs(at('loaded'))}</b>
+          <Term>loaded</Term> <b className="text-ink">{formatMs(at('loaded'))}</b>
         </span>
       </p>
       <span className="ml-auto flex items-center gap-3 text-[13px]">{children}</span>

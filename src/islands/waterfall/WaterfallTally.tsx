@@ -2,19 +2,24 @@ import { useStore } from '@nanostores/react';
 import type { CaptureCard } from '#core/wire';
 import { formatPlural } from '#core/wording';
 import type { Shown } from '../capture/use-shown';
-import { $place, goTo } from '../state/address';
-import { TakeAway } from '../takeaway/TakeAway';
+import { ExportDialog } from '../export/ExportDialog';
+import { $place, goTo, type TimeWindow } from '../state/address';
 import { Choice } from '../ui/Choice';
+import type { Placed } from './arrange';
 import { findLanes, LANE_IDS, LANES, type LaneId } from './lanes';
 import type { ChartRow } from './layout';
 import { findOrder, STRIP_ORDERS } from './orders';
 import { TallyLine } from './TallyLine';
+import { isInWindow } from './window';
 
 interface WaterfallTallyProps {
   readonly card: CaptureCard;
   readonly shown: Shown;
   readonly rows: readonly ChartRow[];
 }
+
+const inWindow = (placed: readonly Placed[], window: TimeWindow | undefined) =>
+  (window === undefined ? placed : placed.filter((one) => isInWindow(one, window))).map(({ row }) => row);
 
 const NO_LANES = 'none';
 
@@ -68,7 +73,7 @@ export function WaterfallTally({ card, shown, rows }: WaterfallTallyProps) {
         />
         third parties
       </label>
-      <TakeAway card={card} shown={shown} rows={rows} />
+      <ExportDialog card={card} exchanges={inWindow(shown.placed, place.window)} chart={{ shown, rows }} />
     </TallyLine>
   );
 }

@@ -121,7 +121,7 @@ function routeActions({ legs, routeTo }: Shown, place: Place): Action[] {
     {
       id: 'route-here',
       label: 'Plot the route to the current exchange, or to the load again',
-      keys: ['m'],
+      keys: ['Shift+M'],
       run: () => {
         if (place.exchange === undefined) return;
         const isHere = routeTo.type === 'exchange' && routeTo.index === place.exchange;
@@ -147,7 +147,7 @@ function foldActions(rows: readonly ChartRow[], place: Place): Action[] {
     {
       id: 'together',
       label: place.isGrouped ? 'Show repeated calls one by one' : 'Fold repeated calls to an endpoint together',
-      keys: ['y'],
+      keys: ['Shift+E'],
       run: () => goTo({ isGrouped: !place.isGrouped, turned: [], lane: undefined }),
     },
     { id: 'fold-all', label: 'Fold all lanes', keys: ['['], run: turnAll(true) },

@@ -72,7 +72,7 @@ export function readLoop(fields: LoopFields): Loop | string | undefined {
     }
     case 'files': {
       const at = readPath(fields.list);
-      if (at === undefined) return 'The addresses stand at a place like $.items[*].photo.';
+      if (at === undefined) return 'Give the place of the URLs, like $.items[*].photo.';
       return fields.folder.trim() === '' ? 'Name the folder.' : { type: 'files', at, folder: fields.folder };
     }
     default:

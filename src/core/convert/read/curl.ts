@@ -184,7 +184,7 @@ function addHeader(line: string, to: Building): void {
   const colon = line.indexOf(':');
   if (colon === -1) {
     if (line.endsWith(';')) to.headers.push({ name: line.slice(0, -1), value: '' });
-    else to.notes.push(`"${line}" is no header, and curl does not send it.`);
+    else to.notes.push(`"${line}" is not a header, and curl does not send it.`);
     return;
   }
   const value = line.slice(colon + 1).replace(/^[ \t]+|[ \t]+$/g, '');

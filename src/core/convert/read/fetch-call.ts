@@ -47,12 +47,12 @@ function requestOf(url: string, init: Evaluated | undefined): ReadRequest {
     payload = payloadOfBytes(bytesFromText(text), contentType?.value);
   }
   if (members.get('credentials') === 'include')
-    notes.push('The page’s cookies go with it: they do not stand in the call.');
+    notes.push('With credentials: "include" the page’s cookies are sent too; they are not part of this text.');
   for (const [name, value] of [...members, ...headerMembers(members.get('headers'))]) {
     if (value instanceof Unknown)
       notes.push(`"${name}" is left out: only its source is known, ${shorten(value.source)}.`);
     else if (members.has(name) && !/^(method|headers|body|referrer|credentials)$/.test(name))
-      notes.push(`"${name}" is the browser’s business, and is left out.`);
+      notes.push(`"${name}" only concerns browsers, and is left out.`);
   }
   const method = members.get('method');
   const given = typeof method === 'string' ? method : 'GET';

@@ -65,7 +65,7 @@ function requestOf(
     wantsCompressed: headers.some(({ name }) => name.toLowerCase() === 'accept-encoding'),
     notes: [
       ...notes,
-      ...(host === '' && !isAbsolute ? ['The message names no Host: the address is not complete.'] : []),
+      ...(host === '' && !isAbsolute ? ['The message has no Host header: the URL is not complete.'] : []),
       ...(isAbsolute || host === '' || scheme === 'http'
         ? []
         : ['The message does not say whether it went over TLS; https is taken.']),

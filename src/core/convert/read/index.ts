@@ -92,7 +92,7 @@ function fromShell({ commands, variables, files, notes }: ReadScript): Found {
     if (!/^[\w.-]*$/.test(program) || program !== '') others.add(program);
     return [];
   });
-  const passed = [...others].map((name) => `"${name.slice(0, 40)}" is no curl command, and was passed over.`);
+  const passed = [...others].map((name) => `"${name.slice(0, 40)}" is not a curl command, and was skipped.`);
   return {
     requests,
     variables: [...variables].map(([name, one]) => ({ name, ...one })),

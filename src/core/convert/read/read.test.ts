@@ -312,8 +312,8 @@ describe('messages and calls', () => {
       "fetch('https://a.example', { headers: { A: sign() }, body: await pack(), signal: stop, mode: 'cors' })";
     expect(readBack(text, 'fetch').drafts[0]?.notes).toEqual([
       '"body" is left out: only its source is known, await pack().',
-      '"signal" is the browser’s business, and is left out.',
-      '"mode" is the browser’s business, and is left out.',
+      '"signal" only concerns browsers, and is left out.',
+      '"mode" only concerns browsers, and is left out.',
       '"A" is left out: only its source is known, sign().',
     ]);
   });

@@ -38,7 +38,7 @@ export function describeLoop(draft: Draft, loop: Loop): Statement[] {
         {
           do: 'tries',
           most: loop.most,
-          inVain: `It did not come to that in ${loop.most} tries.`,
+          inVain: `The condition was not met in ${loop.most} tries.`,
           body: [
             request(draft),
             { do: 'until', at: loop.at, is: expectedOf(loop.until) },
@@ -56,7 +56,7 @@ export function describeLoop(draft: Draft, loop: Loop): Statement[] {
 }
 
 const noListAt = (list: Parameters<typeof writePath>[0]): string =>
-  `There is no list at ${writePath(list)} in the answer.`;
+  `There is no list at ${writePath(list)} in the response.`;
 
 /** What was typed to wait for: "true", "0" and "null" are waited for as JSON's own and as texts. */
 function expectedOf(text: string): Expected {

@@ -205,7 +205,7 @@ export const node = {
           'const address = new URL(relative, response.url);',
           'const file = await fetch(address);',
           'if (!file.ok) throw new Error(`${file.status} ${address}`);',
-          '// A name of our own before the one in the address: none can lead out of the folder.',
+          '// A number of our own before the name in the URL: no file name can lead out of the folder.',
           "const name = `${number}-${address.pathname.split('/').at(-1) || 'file'}`;",
           'await writeFile(`${folder}/${name}`, Buffer.from(await file.arrayBuffer()));',
         ]),

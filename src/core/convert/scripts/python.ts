@@ -217,7 +217,7 @@ export const python = {
         'for number, address in enumerate(addresses):',
         ...inBlock([
           'address = urllib.parse.urljoin(response.url, urllib.parse.quote(address, safe=string.punctuation))',
-          '# A name of our own before the one in the address: none can lead out of the folder.',
+          '# A number of our own before the name in the URL: no file name can lead out of the folder.',
           "name = urllib.parse.urlsplit(address).path.rsplit('/', 1)[-1] or 'file'",
           'download = requests.get(address)',
           'download.raise_for_status()',

@@ -180,7 +180,7 @@ for (const target of SCRIPT_TARGETS) {
     it('say so where there is no list, instead of an empty table', async () => {
       for (const list of ['$.data', '$.data.total.x', '$.data.total[0]', '$[0]', '$.data["the items"].length'])
         await expect(runLoop(draftOf('/huts'), { ...pages, list: steps(list) }, target)).rejects.toThrow(
-          `There is no list at ${list} in the answer.`,
+          `There is no list at ${list} in the response.`,
         );
       expect(asked).toHaveLength(1);
     });
@@ -191,7 +191,7 @@ for (const target of SCRIPT_TARGETS) {
       expect(stdout).toContain('held');
       expect(asked).toHaveLength(3);
       await expect(runLoop(draftOf('/hold'), { ...poll, most: 2 }, target)).rejects.toThrow(
-        /did not come to that in 2 tries/,
+        /condition was not met in 2 tries/,
       );
     });
 
@@ -217,7 +217,7 @@ for (const target of SCRIPT_TARGETS) {
       served = { value };
       await expect(
         runLoop(draftOf('/served'), { type: 'poll', at: ['value'], until, pauseMs: 1, most: 2 }, target),
-      ).rejects.toThrow('It did not come to that in 2 tries.');
+      ).rejects.toThrow('The condition was not met in 2 tries.');
     });
 
     it('print the answer that was waited for, as JSON', async () => {
@@ -317,10 +317,10 @@ for (const target of SCRIPT_TARGETS) {
     it('end in a sentence where an answer lacks what later requests need', async () => {
       served = { token: 7 };
       for (const [source, sentence] of [
-        [{ type: 'json', path: ['token'] }, 'There is no text at $.token in the answer.'],
-        [{ type: 'json', path: ['data', 0] }, 'There is no text at $.data[0] in the answer.'],
-        [{ type: 'cookie', name: 'sid' }, 'The answer sets no cookie sid.'],
-        [{ type: 'location' }, 'The answer has no Location.'],
+        [{ type: 'json', path: ['token'] }, 'There is no text at $.token in the response.'],
+        [{ type: 'json', path: ['data', 0] }, 'There is no text at $.data[0] in the response.'],
+        [{ type: 'cookie', name: 'sid' }, 'The response sets no cookie sid.'],
+        [{ type: 'location' }, 'The response has no Location.'],
       ] as const) {
         const step = (index: number) => ({
           index,

@@ -39,11 +39,11 @@ export const variableOf = ({ name }: Carry): Variable => ({ name, value: '', isS
 function lackingOf({ source }: Carry): string {
   switch (source.type) {
     case 'json':
-      return `There is no text at ${writePath(source.path)} in the answer.`;
+      return `There is no text at ${writePath(source.path)} in the response.`;
     case 'cookie':
-      return `The answer sets no cookie ${source.name}.`;
+      return `The response sets no cookie ${source.name}.`;
     case 'location':
-      return 'The answer has no Location.';
+      return 'The response has no Location.';
     default:
       return source satisfies never;
   }

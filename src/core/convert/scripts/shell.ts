@@ -101,7 +101,7 @@ function isExpected({ text, value }: Expected): string {
 /** A POSIX shell with curl and jq. */
 export const shell = {
   target: 'curl-sh',
-  requirements: (needs) => (needs.helpers.has('jq') ? ['It reads answers by jq, which has to be there.'] : []),
+  requirements: (needs) => (needs.helpers.has('jq') ? ['It needs jq, to read JSON.'] : []),
   statements: {
     step: ({ title, body }, _, write) => linesOf('', posixComment(title), ...write(body).lines),
     request: ({ draft, retries, mayFail, readsHeaders }, needs) => {
@@ -180,7 +180,7 @@ export const shell = {
         'number=0',
         `jq -r ${quotePosix(jqAddresses(at))} "$answer" | while IFS= read -r address; do`,
         'address=$(resolve "$address" "${response#* }")',
-        '# A name of our own before the one in the address: none can lead out of the folder.',
+        '# A number of our own before the name in the URL: no file name can lead out of the folder.',
         'name=${address%%[?#]*}',
         'name=${name##*/}',
         'curl --fail --silent --show-error --globoff --output "$folder/$number-${name:-file}" "$address"',

@@ -41,8 +41,10 @@ export const curlCmd = {
     ];
     if (command.includes('%')) plan.warnings.push('This is for the prompt; in a .cmd file write ^%% for each ^%.');
     if (plan.variables.length > 0)
-      plan.warnings.push('cmd puts the values of variables in before it reads the line: none may hold a quote.');
-    if (options.asFunction) plan.warnings.push('cmd has no functions: the command stands by itself.');
+      plan.warnings.push(
+        'cmd expands variables before it parses the line: their values must not contain a double quote.',
+      );
+    if (options.asFunction) plan.warnings.push('cmd has no functions: only the command is written.');
     if (command.length > 8000) plan.warnings.push('The command is longer than the 8,191 characters that cmd takes.');
     return rendered(plan, lines);
   },

@@ -35,11 +35,11 @@ export const http = {
     ].join('\r\n');
     const body = bytes === undefined ? '' : new TextDecoder('utf-8', { ignoreBOM: true }).decode(bytes);
     if (bytes !== undefined && bytesFromText(body).some((byte, at) => byte !== bytes[at])) {
-      plan.warnings.push('The payload is not text: bytes that are no UTF-8 stand here as U+FFFD.');
+      plan.warnings.push('The payload is not text: bytes that are not UTF-8 are written as U+FFFD.');
     }
     if (options.secretsFromEnv)
-      plan.warnings.push('A message has no environment to read from: its secrets stand in it.');
-    if (plan.body.type === 'file') plan.warnings.push('The payload’s file is not put in here.');
+      plan.warnings.push('A message has no environment to read from: it contains its secrets.');
+    if (plan.body.type === 'file') plan.warnings.push('The payload’s file is not included.');
     return { text: `${head}\r\n\r\n${body}`, warnings: plan.warnings };
   },
 } satisfies Target;

@@ -17,7 +17,7 @@ import { FETCH_ABILITIES } from './js-fetch';
 
 export const NODE_FETCH_ABILITIES: Abilities = {
   ...FETCH_ABILITIES,
-  refuses: (name) => (name === 'host' ? 'fetch sends the host of the address' : undefined),
+  refuses: (name) => (name === 'host' ? 'fetch sends the host of the URL' : undefined),
 };
 
 /** The fetch that is built into Node, as a script. */

@@ -27,7 +27,7 @@ export const nodeHttp = {
     const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
     if (proxy !== undefined) plan.warnings.push(unsupported('A proxy', 'it needs an agent of a package'));
     if (redirects === 'follow')
-      plan.warnings.push(unsupported('Following redirects', 'the answer that names the next address is printed'));
+      plan.warnings.push(unsupported('Following redirects', 'the response that names the next URL is printed'));
     const module = /^https:/i.test(plainText(plan.address)) ? 'https' : 'http';
     const split = splitUrlValue(plan.address);
     const body = jsBody(plan.body, 'node', '');

@@ -18,7 +18,7 @@ export const nodeUndici = {
       unicode: true,
       payloadWithGet: true,
       parts: true,
-      refuses: (name) => (name === 'expect' ? 'undici does not wait for leave' : undefined),
+      refuses: (name) => (name === 'expect' ? 'undici does not wait for 100 Continue' : undefined),
     });
     const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
     const body = jsBody(plan.body, 'node', '  ');

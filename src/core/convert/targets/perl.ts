@@ -23,7 +23,7 @@ export const perl = {
       payloadWithGet: true,
       parts: false,
       addsType: 'application/octet-stream',
-      refuses: (name) => (name === 'host' ? 'HTTP::Tiny sends the host of the address' : undefined),
+      refuses: (name) => (name === 'host' ? 'HTTP::Tiny sends the host of the URL' : undefined),
     });
     const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
     const client = [

@@ -26,7 +26,7 @@ export const pythonAiohttp = {
           ? undefined
           : { method: method.toUpperCase(), why: 'aiohttp writes it in capitals' },
     });
-    if (/\?$/.test(draft.url)) plan.warnings.push('The address ends in an empty query, which this client leaves away.');
+    if (/\?$/.test(draft.url)) plan.warnings.push('The URL ends in an empty query, which this client drops.');
     const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
     const headers = pyHeaders(plan, pyValue);
     const body = pyBody(plan);

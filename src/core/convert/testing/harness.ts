@@ -115,7 +115,7 @@ export function differences(
   const target = request.requestLine.slice((method?.length ?? 0) + 1, -' HTTP/1.1'.length);
   const wantedTarget = draft.url.slice(`http://127.0.0.1:${door.port}`.length);
   if (method !== draft.method) found.push({ what: `method ${method}`, covers: /method/ });
-  if (target !== wantedTarget) found.push({ what: `target ${target.slice(0, 200)}`, covers: /address/ });
+  if (target !== wantedTarget) found.push({ what: `target ${target.slice(0, 200)}`, covers: /URL/ });
   if (!request.requestLine.endsWith(' HTTP/1.1')) found.push({ what: request.requestLine, covers: NONE });
   found.push(...headerDifferences(draft, request, adds), ...bodyDifferences(draft, request));
   return found;

@@ -21,8 +21,8 @@ export const redirectLoop: Rule = function* (subject) {
       severity: 'broken',
       claim:
         names.length === 1
-          ? `${shown} was redirected ${redirects.length} times, in a circle`
-          : `${shown} redirect to one another: ${redirects.length} times, in a circle`,
+          ? `${shown} redirects to itself: ${redirects.length} times in a row`
+          : `${shown} redirect to one another: ${redirects.length} redirects in a loop`,
       detail: `${givenUp.length > 0 ? `Then the browser gave up, and no ${givenUp.some(({ kind }) => kind === 'document') ? 'page' : 'response'} came` : 'Browsers give up after some twenty rounds'}. ${formatPlural(names.length, 'address', 'addresses')}, each time with ${[...new Set(redirects.map(({ status }) => status))].join(' or ')}.`,
       evidence: indexes(all),
       remedy: 'Compare the Location of each hop: two rules send to one another, often for https, www or a sign-in.',

@@ -16,9 +16,9 @@ export const sharedRisk: Rule = function* (subject) {
     yield {
       severity: 'broken',
       claim: `${called(first)} ${sets ? 'sets a cookie' : 'was asked for with credentials'}, and any cache on the way may keep it`,
-      detail: `Cache-Control: ${subject.evidenceOf(first.index)?.responseHeaders.get('cache-control') ?? ''}. One person’s answer can be handed to another.`,
+      detail: `Cache-Control: ${subject.evidenceOf(first.index)?.responseHeaders.get('cache-control') ?? ''}. One person’s response can be given to another.`,
       evidence: indexes(rows),
-      remedy: 'Send Cache-Control: private, or do not set cookies on what is kept for all.',
+      remedy: 'Send Cache-Control: private, or do not set cookies on responses that are stored for everybody.',
       confidence: 'strong',
     };
   }

@@ -25,8 +25,8 @@ export const unusedFields: Rule = function* (subject) {
     const named = names.slice(0, NAMED).join(', ');
     yield {
       severity: 'wasteful',
-      claim: `${formatShare(share)} of ${endpoint} lies in fields that nothing here names`,
-      detail: `Of ${formatBytes(most(calls, ({ row }) => row.bodyBytes))} of JSON, ${formatPlural(names.length, 'field')} (${named}${names.length > NAMED ? ' …' : ''}) stand in no recorded script or page. A script may read fields without naming them.`,
+      claim: `${formatShare(share)} of ${endpoint} is in fields that nothing recorded names`,
+      detail: `Of ${formatBytes(most(calls, ({ row }) => row.bodyBytes))} of JSON, ${formatPlural(names.length, 'field')} (${named}${names.length > NAMED ? ' …' : ''}) are named in no recorded script or page. A script may read fields without naming them.`,
       evidence: indexes(calls.map(({ row }) => row)),
       wireBytes: sum(calls, ({ wireBytes }) => wireBytes),
       remedy: 'Ask the service for the fields that are shown, or have it leave the others out.',

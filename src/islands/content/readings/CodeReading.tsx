@@ -34,39 +34,39 @@ function WholeCode({ content }: { readonly content: Content }) {
   return <CodeBox text={fetched.value} language={content.language} />;
 }
 
-type LaidOut =
+type Formatted =
   | { readonly state: 'working' }
   | { readonly state: 'there'; readonly text: string }
   | { readonly state: 'failed'; readonly reason: string };
 
 /** Minified code formatted for reading, in a worker that ends when it is no longer wanted. */
-export function LaidOutReading({ content }: { readonly content: Content }) {
-  const [laidOut, setLaidOut] = useState<LaidOut>({ state: 'working' });
+export function FormattedReading({ content }: { readonly content: Content }) {
+  const [formatted, setFormatted] = useState<Formatted>({ state: 'working' });
   const { language } = content;
   useEffect(() => {
     if (language === undefined) return;
     const worker = new ContentWorker();
     let isCurrent = true;
-    setLaidOut({ state: 'working' });
+    setFormatted({ state: 'working' });
     textOf(content)
       .then((answer) => {
         if (!answer.ok) throw new Error(answer.problem.sentence);
-        return worker.ask({ type: 'lay-out', text: answer.value, language });
+        return worker.ask({ type: 'format', text: answer.value, language });
       })
       .then(({ text }) => {
-        if (isCurrent) setLaidOut({ state: 'there', text });
+        if (isCurrent) setFormatted({ state: 'there', text });
       })
       .catch((error: Error) => {
-        if (isCurrent) setLaidOut({ state: 'failed', reason: error.message.split('\n')[0] ?? '' });
+        if (isCurrent) setFormatted({ state: 'failed', reason: error.message.split('\n')[0] ?? '' });
       });
     return () => {
       isCurrent = false;
       worker.stop();
     };
   }, [content, language]);
-  if (laidOut.state === 'working') return <ReadingNote>Formatting</ReadingNote>;
-  if (laidOut.state === 'failed') {
-    return <ReadingNote isProblem>It cannot be formatted, as it cannot be parsed: {laidOut.reason}</ReadingNote>;
+  if (formatted.state === 'working') return <ReadingNote>Formatting</ReadingNote>;
+  if (formatted.state === 'failed') {
+    return <ReadingNote isProblem>It cannot be formatted, as it cannot be parsed: {formatted.reason}</ReadingNote>;
   }
-  return <CodeBox text={laidOut.text} language={language} />;
+  return <CodeBox text={formatted.text} language={language} />;
 }

@@ -1,7 +1,7 @@
 import { useCallback, useMemo, useState } from 'react';
 import { type BodyPart, boundaryOf, mergeDeferred, readMultipart } from '#core/content';
 import { formatBytes, formatPlural } from '#core/wording';
-import { saveFile } from '../../takeaway/save-file';
+import { saveFile } from '../../export/save-file';
 import { useFetched } from '../../ui/use-fetched';
 import { bytesOf, type Content } from '../content';
 import { contentOfPart, contentOfText } from '../content-of';

@@ -26,7 +26,7 @@ const scriptPlugins = async (): Promise<Plugin[]> => [
 ];
 
 /** Code laid out for reading. Throws where it cannot be parsed. */
-export async function layOutCode(text: string, language: Language): Promise<string> {
+export async function formatCode(text: string, language: Language): Promise<string> {
   const { format } = await import('prettier/standalone');
   return format(text, { ...(await LAYOUTS[language]()), printWidth: 100, singleQuote: false });
 }

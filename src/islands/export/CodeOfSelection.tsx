@@ -1,7 +1,8 @@
 import { useState } from 'react';
-import { DEFAULT_OPTIONS, TARGETS, type TargetId } from '#core/convert';
+import { DEFAULT_OPTIONS, findTarget, TARGETS, type TargetId } from '#core/convert';
 import type { ProblemAnswer } from '#core/wire';
 import { formatPlural } from '#core/wording';
+import { lastTarget, rememberTarget } from '../capture/last-target';
 import { exportHar } from '../state/api';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
@@ -23,7 +24,7 @@ const NOTES_SHOWN = 6;
  * Long because the choice of exchanges, of a target and of a way to save them lead to one text.
  */
 export default function CodeOfSelection({ captureId, indexes, onSave, onProblem }: CodeOfSelectionProps) {
-  const [target, setTarget] = useState<TargetId>('curl-sh');
+  const [target, setTarget] = useState<TargetId>(() => findTarget(lastTarget() ?? '')?.id ?? 'curl-sh');
   const [which, setWhich] = useState('');
   const [secretsFromEnv, setSecretsFromEnv] = useState(false);
   const selection = readSelection(which, indexes);
@@ -38,6 +39,7 @@ export default function CodeOfSelection({ captureId, indexes, onSave, onProblem 
       ...DEFAULT_OPTIONS,
       secretsFromEnv,
     });
+    rememberTarget(target);
     const more = notes.length - NOTES_SHOWN;
     const further = more > 0 ? [`${formatPlural(more, 'more note')} of this kind.`] : [];
     onSave(
@@ -49,11 +51,11 @@ export default function CodeOfSelection({ captureId, indexes, onSave, onProblem 
     );
   };
   return (
-    <>
-      <h2 className="mt-5 font-bold text-base">Their requests as code, in capture order</h2>
+    <section aria-label="Their requests as code">
+      <h2 className="font-bold">Their requests as code, in capture order</h2>
       <p className="text-soft">
         For curl in a POSIX shell, Node with fetch and Python with requests one script, in which later requests take
-        tokens and ids from earlier answers; for the others a file each, zipped.
+        tokens and ids from earlier responses; for the others a file each, zipped.
       </p>
       <p className="mt-2 flex flex-wrap items-center gap-3">
         <Choice
@@ -95,6 +97,6 @@ export default function CodeOfSelection({ captureId, indexes, onSave, onProblem 
           {selection.ok ? `Save the code of ${formatPlural(selection.indexes.length, 'request')}` : 'Save the code'}
         </Button>
       </p>
-    </>
+    </section>
   );
 }

@@ -3,10 +3,11 @@ import { readServerTiming, type ServerMetric } from '#core/content';
 import { firstByteMs, type NameValue, PHASES, setupMs } from '#core/model';
 import { formatBytes, formatMs, formatPlural, PHASE_NAME } from '#core/wording';
 import { OUTCOME_FILL } from '../ui/status';
+import { Term } from '../ui/Term';
 
 const WIDTH = 400;
 
-interface ClockSectionProps {
+interface TimingSectionProps {
   readonly row: ExchangeRow;
   readonly around: Surroundings;
   readonly responseHeaders: readonly NameValue[];
@@ -16,7 +17,7 @@ interface ClockSectionProps {
  * The phases of one exchange with their running sums, what the server says of its wait, and how others compare.
  * Long because it is the markup of one figure and the sentences beneath it.
  */
-export function ClockSection({ row, around, responseHeaders }: ClockSectionProps) {
+export function TimingSection({ row, around, responseHeaders }: TimingSectionProps) {
   const lines = PHASES.flatMap((name) => {
     const lengthMs = row.phases[name];
     return lengthMs === undefined ? [] : { name, lengthMs };
@@ -43,8 +44,8 @@ export function ClockSection({ row, around, responseHeaders }: ClockSectionProps
           <tr className="text-right text-[11px] text-soft">
             <th className="text-left font-normal">phase</th>
             <td />
-            <th className="font-normal">length</th>
-            <th className="font-normal">until</th>
+            <th className="font-normal">duration</th>
+            <th className="font-normal">ends at</th>
           </tr>
         </thead>
         <tbody>
@@ -54,7 +55,7 @@ export function ClockSection({ row, around, responseHeaders }: ClockSectionProps
             return (
               <tr key={name}>
                 <th scope="row" className="w-24 text-left font-normal text-soft">
-                  {PHASE_NAME[name]}
+                  <Term>{PHASE_NAME[name]}</Term>
                 </th>
                 <td className="py-0.5">
                   <Bar
@@ -72,9 +73,16 @@ export function ClockSection({ row, around, responseHeaders }: ClockSectionProps
         </tbody>
       </table>
       <p className="mt-2 text-[13px] text-soft">
-        {setup === undefined ? 'No connection set-up of its own.' : `Connection set-up ${formatMs(setup)}.`} Time to
-        first byte of the request {formatMs(firstByteMs(row.phases))}. In all{' '}
-        <b className="text-ink">{formatMs(row.timeMs)}</b>.{throughputWords(row)}
+        {setup === undefined ? (
+          'No connection set-up of its own.'
+        ) : (
+          <>
+            <Term name="connection set-up">Connection set-up</Term> {formatMs(setup)}.
+          </>
+        )}{' '}
+        <Term name="time to first byte">Time to first byte</Term>, from sending the request:{' '}
+        {formatMs(firstByteMs(row.phases))}. Total <b className="text-ink">{formatMs(row.timeMs)}</b>.
+        {throughputWords(row)}
       </p>
       <ServerMetrics metrics={metrics} waitMs={row.phases.waitMs} />
       <Usual row={row} around={around} />
@@ -105,7 +113,7 @@ function Bar({ fromMs, lengthMs, totalMs, className }: BarProps) {
 
 function throughputWords(row: ExchangeRow): string {
   const bytesPerMs = throughputOf(row);
-  return bytesPerMs === undefined ? '' : ` It came at ${formatBytes(Math.round(bytesPerMs * 1000))} a second.`;
+  return bytesPerMs === undefined ? '' : ` Throughput ${formatBytes(Math.round(bytesPerMs * 1000))}/s.`;
 }
 
 /** What the server itself measured, laid inside its wait as far as it goes. */

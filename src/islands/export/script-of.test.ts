@@ -19,7 +19,7 @@ describe('the code of a selection', () => {
     expect(name).toBe('script.py');
     const text = await content.text();
     expect(text.match(/requests\.(get|post)|session\.(get|post|request)/g)?.length).toBeGreaterThanOrEqual(2);
-    expect(notes[0]).toBe(`token is taken from the response of #${RENEWAL} and goes into #${RENEWAL + 1}.`);
+    expect(notes[0]).toBe(`token is taken from the response of #${RENEWAL} and used in #${RENEWAL + 1}.`);
     // The recorded token would be worn out another day.
     expect(text).not.toMatch(/eyJ[\w-]+\.[\w-]+\.[\w-]+/);
   });

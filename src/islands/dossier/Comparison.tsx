@@ -1,11 +1,11 @@
 import { useCallback, useEffect, useRef } from 'react';
-import { type Difference, type Held, PARTS } from '#core/compare';
+import { type Difference, type ExchangeComparison, PARTS } from '#core/compare';
 import { formatCount, formatPlural } from '#core/wording';
-import { fetchHeld } from '../state/api';
+import { fetchComparison } from '../state/api';
 import { Button } from '../ui/Button';
 import { useFetched } from '../ui/use-fetched';
 
-interface HeldAgainstProps {
+interface ComparisonProps {
   readonly captureId: string;
   readonly here: number;
   readonly there: number;
@@ -13,9 +13,9 @@ interface HeldAgainstProps {
 }
 
 /** This exchange compared with another, part by part: what differs, and how much is the same. */
-export function HeldAgainst({ captureId, here, there, onClose }: HeldAgainstProps) {
+export function Comparison({ captureId, here, there, onClose }: ComparisonProps) {
   const frame = useRef<HTMLElement>(null);
-  const fetchIt = useCallback(() => fetchHeld(captureId, here, there), [captureId, here, there]);
+  const fetchIt = useCallback(() => fetchComparison(captureId, here, there), [captureId, here, there]);
   const [fetched] = useFetched(fetchIt);
   const isThere = fetched.state === 'there';
   useEffect(() => {
@@ -31,26 +31,26 @@ export function HeldAgainst({ captureId, here, there, onClose }: HeldAgainstProp
       </p>
       {fetched.state === 'loading' ? <p className="text-soft">Comparing</p> : null}
       {fetched.state === 'failed' ? <p className="text-failed">{fetched.problem.sentence}</p> : null}
-      {fetched.state === 'there' ? <Differences held={fetched.value} here={here} there={there} /> : null}
+      {fetched.state === 'there' ? <Differences comparison={fetched.value} here={here} there={there} /> : null}
     </section>
   );
 }
 
 interface DifferencesProps {
-  readonly held: Held;
+  readonly comparison: ExchangeComparison;
   readonly here: number;
   readonly there: number;
 }
 
-function Differences({ held, here, there }: DifferencesProps) {
+function Differences({ comparison, here, there }: DifferencesProps) {
   return (
     <>
       {PARTS.map((part) => {
-        const differing = held.differences.filter((one) => one.part === part);
-        const same = held.same[part] ?? 0;
+        const differing = comparison.differences.filter((one) => one.part === part);
+        const same = comparison.same[part] ?? 0;
         if (differing.length === 0 && same === 0) return null;
         return (
-          <div key={part} data-held-part={part} className="mb-2">
+          <div key={part} data-compared-part={part} className="mb-2">
             <p className="text-[12px] text-soft">
               {part}:{' '}
               {differing.length === 0
@@ -62,7 +62,9 @@ function Differences({ held, here, there }: DifferencesProps) {
           </div>
         );
       })}
-      {held.leftOut > 0 ? <p className="text-soft">{formatPlural(held.leftOut, 'other difference')} left out</p> : null}
+      {comparison.leftOut > 0 ? (
+        <p className="text-soft">{formatPlural(comparison.leftOut, 'other difference')} left out</p>
+      ) : null}
     </>
   );
 }

@@ -177,7 +177,7 @@ describe('what a real browser says of what went wrong', () => {
     ['/given-up-later.json', true, 'cut-short', /was cancelled in the browser after its headers had arrived$/],
     [':6000/port.json', false, 'no-answer', /browsers do not connect to this port$/],
     ['/plain.json', false, 'no-answer', /plain http from an https page$/],
-    ['/loop', true, 'redirect-loop', /^loop was redirected 20 times, in a circle$/],
+    ['/loop', true, 'redirect-loop', /^loop redirects to itself: 20 times in a row$/],
     ['/offline.json', false, 'no-answer', /the recording computer was offline$/],
     ['/corp.png', true, 'no-answer', /Cross-Origin-Resource-Policy keeps it from this page$/],
     ['/nosniff.js', true, 'unreadable', /type text\/plain, which browsers refuse with nosniff$/],

@@ -64,7 +64,7 @@ describe('trazado summary', () => {
     const { status, stderr } = runCli(['summary', '-'], zipSync({ 'a.har': bytes, 'b.har': bytes }));
     expect({ status, stderr }).toEqual({
       status: 2,
-      stderr: 'trazado: standard input holds 2 captures: unpack it and name one of a.har, b.har.\n',
+      stderr: 'trazado: standard input contains 2 captures: unpack it and name one of a.har, b.har.\n',
     });
   });
 

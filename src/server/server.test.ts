@@ -133,7 +133,7 @@ describe('taking captures in', () => {
       zipSync({ 'a.har': strToU8(harOf(entryOf('x'.repeat(5000)))) }).fill(0xff, 50, 90),
       'The zip file is damaged',
     ],
-    ['a zip file without captures', zipSync({ 'readme.txt': strToU8('x') }), 'holds no capture'],
+    ['a zip file without captures', zipSync({ 'readme.txt': strToU8('x') }), 'contains no capture'],
     ['a file made to fill the disk', gzipSync(Buffer.alloc(400_000_000, ' ')), 'which no capture does'],
   ])('refuses %s', async (_name, bytes, sentence) => {
     const answer = await post(bytes, 'bad');

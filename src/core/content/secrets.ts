@@ -1,0 +1,184 @@
+// The one finder of secrets: by the name that they stand under, and by their shape. What converts and what redacts both use it.
+
+/** A secret in a text: where it stands, what it is called, and what it says once the text's encoding is undone. */
+export interface SecretSpan {
+  /** In UTF-16 units, half-open. */
+  readonly start: number;
+  readonly end: number;
+  /** The name that it stands under, or that of its kind. */
+  readonly name: string;
+  readonly value: string;
+}
+
+/** What kind of text secrets are looked for in. */
+export type SecretText =
+  /** A URL, or text that may contain some: userinfo and parameters. */
+  | { readonly type: 'url' }
+  /** application/x-www-form-urlencoded. */
+  | { readonly type: 'form' }
+  /** JSON, GraphQL in it, XML and other text. */
+  | { readonly type: 'text' }
+  /** The value of a header, a cookie, or a field of a form, which has a name. */
+  | { readonly type: 'named'; readonly name: string };
+
+const SECRET_WORDS = new Set(
+  (
+    'token tokens secret secrets password passwd passwort pwd passphrase passcode session sessionid sessid phpsessid ' +
+    'jsessionid sid auth authorization jwt csrf xsrf apikey apitoken accesskey accesstoken authtoken credential credentials ' +
+    'signature sig otp'
+  ).split(' '),
+);
+/** What a name is of something about a secret, and not the secret: "token_type", "sessionStart", "password_hint". */
+const ABOUT = new Set(
+  (
+    'type name time at start end count expires expiry expired in url uri endpoint method mode status state scope scopes enabled ' +
+    'required length valid hint policy version age max min ttl error failed'
+  ).split(' '),
+);
+/** Whose keys are secret; "sort-key" and "idempotency-key" are not. */
+const KEY_OWNERS = new Set(
+  'api access private secret encryption auth client subscription app signing license master'.split(' '),
+);
+/** Names that may stand for anything: secret only where the value looks like one. */
+const PERHAPS = new Set(['key', 'code', 'hash', 'id_token_hint']);
+
+/** The words of a name in small letters: "X-Api-Key", "accessToken" and "user[password]" all come apart. */
+const wordsOf = (name: string): string[] =>
+  name
+    .replace(/([a-z0-9])([A-Z])/g, '$1 $2')
+    .toLowerCase()
+    .split(/[^a-z0-9]+/)
+    .filter(Boolean);
+
+/** Whether what stands under a name is secret by that name alone. */
+export function isSecretName(name: string): boolean {
+  const words = wordsOf(name);
+  const last = words.at(-1) ?? '';
+  if (words.length > 1 && ABOUT.has(last)) return false;
+  if (words.some((word) => SECRET_WORDS.has(word))) return true;
+  return (last === 'key' || last === 'keys') && words.some((word) => KEY_OWNERS.has(word));
+}
+
+const LEAST_RANDOM = 16;
+const LEAST_BITS = 3;
+
+/** Whether a value looks as if a machine had made it up: long, of one piece, letters and digits well mixed. */
+export function looksRandom(value: string): boolean {
+  if (value.length < LEAST_RANDOM || !/^[A-Za-z0-9_+/=.~-]+$/.test(value)) return false;
+  if (!/[0-9]/.test(value) || !/[A-Za-z]/.test(value)) return false;
+  const counts = new Map<string, number>();
+  for (const character of value) counts.set(character, (counts.get(character) ?? 0) + 1);
+  let bits = 0;
+  for (const count of counts.values()) bits -= (count / value.length) * Math.log2(count / value.length);
+  return bits >= LEAST_BITS;
+}
+
+/** Whether what stands under a name is secret. Empty values, yes and no, and small numbers are not. */
+export function isSecretValue(name: string, value: string): boolean {
+  if (value === '' || /^(?:true|false|null|undefined|none|\d)$/i.test(value)) return false;
+  if (isSecretName(name)) return true;
+  return PERHAPS.has(name.toLowerCase()) && looksRandom(value);
+}
+
+/** JSON Web Tokens, and what stands behind a scheme of authorisation, wherever they stand. */
+const SHAPES: readonly (readonly [name: string, pattern: RegExp])[] = [
+  ['token', /\beyJ[A-Za-z0-9_-]{6,}\.[A-Za-z0-9_-]{6,}\.[A-Za-z0-9_-]*/g],
+  ['token', /(?<=\b(?:Bearer|Token)[ +]|\bBearer%20)[A-Za-z0-9._~+/-]{8,}=*/g],
+];
+
+const SCHEME = /^(?:Bearer|Basic|Token|Digest|Negotiate|DPoP)\s+/i;
+/** Headers whose whole value is a credential. */
+const CREDENTIAL_HEADER = /^(?:cookie|authorization|proxy-authorization)$/i;
+
+/** The secrets that stand in a text, in order; none overlaps another. */
+export function findSecrets(text: string, where: SecretText): SecretSpan[] {
+  const found: SecretSpan[] = [];
+  const add = (start: number, raw: string, name: string, value = raw): void => {
+    if (raw !== '') found.push({ start, end: start + raw.length, name, value });
+  };
+  if (where.type === 'named' && (CREDENTIAL_HEADER.test(where.name) || isSecretValue(where.name, text))) {
+    const scheme = SCHEME.exec(text)?.[0] ?? '';
+    add(scheme.length, text.slice(scheme.length), where.name);
+  }
+  if (where.type === 'url' || where.type === 'named') addUserinfo(text, add);
+  addPairs(text, where.type === 'form' ? /(^|&)([^=&]+)=([^&]*)/g : /([?&#;])([^=&#;\s"'<>]+)=([^&#;\s"'<>]*)/g, add);
+  if (where.type === 'text' || where.type === 'named') addQuoted(text, add);
+  for (const [name, pattern] of SHAPES) {
+    for (const match of text.matchAll(pattern)) add(match.index, match[0], name);
+  }
+  return withoutOverlaps(found);
+}
+
+type Add = (start: number, raw: string, name: string, value?: string) => void;
+
+function addUserinfo(text: string, add: Add): void {
+  for (const match of text.matchAll(/\b[a-z][a-z0-9+.-]*:\/\/([^\s/?#@:"']*):([^\s/?#@"']+)@/gi)) {
+    const [whole, user = '', password = ''] = match;
+    add(match.index + whole.length - password.length - 1, password, 'password', decoded(password));
+    if (looksRandom(user)) add(match.index + whole.indexOf('://') + 3, user, 'user', decoded(user));
+  }
+}
+
+function addPairs(text: string, pattern: RegExp, add: Add): void {
+  for (const match of text.matchAll(pattern)) {
+    const [whole, , rawName = '', raw = ''] = match;
+    const [name, value] = [decoded(rawName), decoded(raw)];
+    if (isSecretValue(name, value)) add(match.index + whole.length - raw.length, raw, name, value);
+  }
+}
+
+/** A member of JSON with its string or number; an argument in GraphQL that stands in JSON; an element of XML. */
+const MEMBER = /"((?:[^"\\]|\\.)*)"\s*:\s*(?:"((?:[^"\\]|\\.)*)"|(-?\d[\d.eE+-]*))/dgs;
+const MEMBER_LIST = /"((?:[^"\\]|\\.)*)"\s*:\s*\[((?:\s*"(?:[^"\\]|\\.)*"\s*,?)+)\s*\]/dgs;
+const ARGUMENT = /\b([A-Za-z_]\w*)\s*:\s*\\"((?:[^"\\]|\\[^"])*)\\"/dg;
+const ELEMENT = /<([A-Za-z_][\w.:-]*)[^<>]*>([^<>]+)<\/\1>/dg;
+
+function addQuoted(text: string, add: Add): void {
+  const addGroup = (match: RegExpExecArray, group: number, name: string, read: (raw: string) => string): void => {
+    const raw = match[group] ?? '';
+    const start = match.indices?.[group]?.[0];
+    if (start !== undefined && isSecretValue(name, read(raw))) add(start, raw, name, read(raw));
+  };
+  for (const match of text.matchAll(MEMBER)) {
+    const name = unescaped(match[1] ?? '');
+    addGroup(match, match[2] === undefined ? 3 : 2, name, unescaped);
+  }
+  for (const match of text.matchAll(MEMBER_LIST)) {
+    const name = unescaped(match[1] ?? '');
+    const from = match.indices?.[2]?.[0] ?? 0;
+    for (const item of (match[2] ?? '').matchAll(/"((?:[^"\\]|\\.)*)"/gs)) {
+      const raw = item[1] ?? '';
+      if (isSecretValue(name, unescaped(raw))) add(from + item.index + 1, raw, name, unescaped(raw));
+    }
+  }
+  for (const match of text.matchAll(ARGUMENT)) addGroup(match, 2, match[1] ?? '', (raw) => raw);
+  for (const match of text.matchAll(ELEMENT)) addGroup(match, 2, match[1] ?? '', (raw) => raw);
+}
+
+/** JSON's escapes undone; the text itself where it has none or is none. */
+function unescaped(raw: string): string {
+  if (!raw.includes('\\')) return raw;
+  try {
+    return JSON.parse(`"${raw}"`) as string;
+  } catch {
+    return raw;
+  }
+}
+
+/** Percent-encoding undone; the text itself where it is none. */
+function decoded(raw: string): string {
+  try {
+    return decodeURIComponent(raw.replaceAll('+', ' '));
+  } catch {
+    return raw;
+  }
+}
+
+/** Of spans that overlap the one that begins first, and of those the longest. */
+function withoutOverlaps(spans: readonly SecretSpan[]): SecretSpan[] {
+  const kept: SecretSpan[] = [];
+  for (const span of [...spans].sort((one, other) => one.start - other.start || other.end - one.end)) {
+    if (span.start >= (kept.at(-1)?.end ?? 0)) kept.push(span);
+  }
+  return kept;
+}

@@ -43,7 +43,7 @@ test('JSON is a tree: walked by key, searched, its paths and values copied', asy
   await expect.poll(() => copied(page)).toBe('beds: 0');
 
   await body.getByRole('searchbox', { name: 'Search this JSON' }).fill('NEEDLE');
-  await expect(body).toContainText('1: Enter goes to the first');
+  await expect(body).toContainText('1, Enter for the first');
   await page.keyboard.press('Enter');
   await expect(body.locator('[data-json-path]')).toHaveText('$.huts[33].note');
   await expect(tree.getByText('the needle in the hay')).toBeInViewport();

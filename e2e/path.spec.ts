@@ -39,7 +39,7 @@ test('from a dropped file to a curl command that brings back the captured bytes'
   const strips = stripsOf(page);
   await expect(strips.first()).toHaveAttribute('aria-setsize', String(entries.length));
   await expect(page.locator('[data-tally]')).toContainText(`${entries.length} exchanges`);
-  await expect(page.getByRole('img', { name: /In-flight profile: most at once \d+/ })).toContainText('loaded');
+  await expect(page.getByRole('img', { name: /In-flight profile: peak \d+/ })).toContainText('loaded');
   await expect(page.getByLabel('Page', { exact: true })).toContainText('page 1 of 1');
 
   const wanted = [

@@ -18,7 +18,7 @@ test('a second drop of the same file offers the one that is there', async ({ pag
   await dropFiles(page, [{ name: 'again.har', text: variant('once') }]);
   await expect(page.getByText('Already imported as "once".')).toBeVisible();
   await expect(page.locator('[data-capture="again"]')).toHaveCount(0);
-  await page.locator('[data-result="duplicate"]').getByRole('link', { name: 'Open it' }).click();
+  await page.locator('[data-result="duplicate"]').getByRole('link', { name: 'Open', exact: true }).click();
   await expect(page.getByRole('heading', { name: 'once', exact: true })).toBeVisible();
 });
 

@@ -292,7 +292,7 @@ describe('bad use', () => {
     ['an exchange beyond the last', ['show', BOOKING, '999'], /numbered 0 to \d+/],
     ['a number that is none', ['show', BOOKING, 'x'], /"x" is not an exchange's number/],
     ['no such target', ['convert', BOOKING, '0', '--to', 'abacus'], /not a target; .+curl-sh/],
-    ['no such preset', ['convert', BOOKING, '0', '--to', 'curl-sh', '--preset', 'fat'], /faithful and lean/],
+    ['no such preset', ['convert', BOOKING, '0', '--to', 'curl-sh', '--preset', 'fat'], /faithful or lean/],
     ['no exchange named', ['convert', BOOKING, '--to', 'curl-sh'], /Name an exchange/],
     ['no target named', ['convert', BOOKING, '0'], /--to/],
     ['no such command', ['fly'], /unknown command/],

@@ -162,7 +162,7 @@ export const keptDraft = Joi.object<{
       .max(1000)
       .required(),
     wantsCompressed: Joi.boolean().required(),
-    answer: Joi.string().valid('json', 'text', 'binary').required(),
+    answer: Joi.string().valid('json', 'text', 'binary', 'none').required(),
     notes: Joi.array().items(LINE).max(1000).required(),
   }).required(),
 });

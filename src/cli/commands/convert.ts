@@ -4,7 +4,7 @@ import {
   draftFromExchange,
   findCarries,
   findTarget,
-  maskCredentials,
+  maskSecrets,
   PRESETS,
   type Preset,
   type Rendering,
@@ -76,7 +76,7 @@ export async function convert(file: string, place: string | undefined, options: 
   const writing = renderOptions(options);
   const render = (exchange: Exchange): Rendering => {
     const draft = draftFromExchange(exchange, preset);
-    return target.render(options.mask === true ? maskCredentials(draft) : draft, writing);
+    return target.render(options.mask === true ? maskSecrets(draft) : draft, writing);
   };
   if (options.script === true) {
     await withInput(file, (input) => convertToScript(input, target, preset, options, writing));
@@ -117,7 +117,7 @@ function convertToScript(
   for (const exchange of readExchanges(input)) {
     if (chosen !== undefined && !chosen.has(exchange.index)) continue;
     const step = stepOf(exchange, preset, inflateWithZlib);
-    steps.push(options.mask === true ? { ...step, draft: maskCredentials(step.draft) } : step);
+    steps.push(options.mask === true ? { ...step, draft: maskSecrets(step.draft) } : step);
   }
   if (steps.length === 0) throw new UsageError('No exchange matches the filter: nothing to write.');
   const attempts = withoutAttempts(steps);

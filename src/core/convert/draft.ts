@@ -8,7 +8,8 @@ import {
   textFromBytes,
 } from '../content';
 import { type Exchange, findHeader, findResponse, type NameValue } from '../model';
-import { defaultFor, type HeaderRole, headerRole, type Preset } from './header-policy';
+import { defaultFor, type HeaderContext, type HeaderRole, headerRole, type Preset } from './header-policy';
+import { takeUserinfo } from './userinfo';
 
 /** A header of a draft: kept or left out, with the role and the reason that decided it. */
 export interface DraftHeader extends NameValue {
@@ -65,8 +66,8 @@ export interface Draft {
   readonly variables: readonly Variable[];
   /** The request asked for a compressed answer, so a target may turn on its own decoding. */
   readonly wantsCompressed: boolean;
-  /** What the captured answer was, so that code prints it as that. */
-  readonly answer: 'json' | 'text' | 'binary';
+  /** What the captured response was, so that code prints it as that; "none" where it has no body by its method or status. */
+  readonly answer: 'json' | 'text' | 'binary' | 'none';
   /** What the draft could not take over from the capture. */
   readonly notes: readonly string[];
 }
@@ -86,31 +87,79 @@ export const EMPTY_DRAFT: Draft = {
 /** The draft of a captured request under a preset: "faithful" keeps the browser's colour, "lean" leaves it out. */
 export function draftFromExchange(exchange: Exchange, preset: Preset): Draft {
   const { request } = exchange;
-  const notes: string[] = [];
-  const url = request.url.split('#', 1)[0] ?? '';
-  const recorded: PayloadContent | { readonly type: 'none' } =
-    request.payload === undefined ? { type: 'none' } : readPayloadContent(request.payload, request.bodyBytes);
-  const lacksPayload = recorded.type === 'unrecorded' || (recorded.type === 'none' && (request.bodyBytes ?? 0) > 0);
-  if (lacksPayload) {
-    notes.push(`The request sent ${request.bodyBytes ?? 'some'} bytes of payload that the capture does not hold.`);
-  }
+  const { url, authorization } = takeUserinfo(request.url.split('#', 1)[0] ?? '');
   const contentType = findHeader(request.headers, 'content-type') ?? request.payload?.mimeType;
+  const payload = recordedPayload(exchange, contentType);
+  const status = findResponse(exchange)?.status;
   return {
     method: request.method,
     url,
-    headers: draftHeaders(request.headers, url, preset),
-    payload: payloadOf(recorded, contentType),
+    headers: draftHeaders(withStandIns(request, authorization), { url, method: request.method, status }, preset),
+    payload,
     variables: [],
     wantsCompressed: findHeader(request.headers, 'accept-encoding') !== undefined,
-    answer: answerOf(findResponse(exchange)?.mimeType),
-    notes,
+    answer: hasNoBody(request.method, status) ? 'none' : answerOf(findResponse(exchange)?.mimeType),
+    notes: notesOf(exchange, payload),
   };
 }
 
+/** Headers that were sent and stand elsewhere in the capture: cookies in HAR's own list, credentials in the URL (RFC 7617 2). */
+function withStandIns(
+  { headers, cookies = [] }: Exchange['request'],
+  authorization: string | undefined,
+): readonly NameValue[] {
+  const has = (name: string): boolean => findHeader(headers, name) !== undefined;
+  return [
+    ...headers,
+    ...(cookies.length === 0 || has('cookie')
+      ? []
+      : [{ name: 'Cookie', value: cookies.map(({ name, value }) => `${name}=${value}`).join('; ') }]),
+    ...(authorization === undefined || has('authorization') ? [] : [{ name: 'Authorization', value: authorization }]),
+  ];
+}
+
+/** Responses that have no body whatever their headers say (RFC 9110 6.4.1). */
+const hasNoBody = (method: string, status: number | undefined): boolean =>
+  method.toUpperCase() === 'HEAD' || status === 204 || status === 205 || status === 304;
+
+/** The payload as it was recorded. One that was sent and not recorded is told from none; of a form the file's place is kept. */
+function recordedPayload({ request }: Exchange, contentType: string | undefined): DraftPayload {
+  const recorded: PayloadContent | { readonly type: 'none' } =
+    request.payload === undefined ? { type: 'none' } : readPayloadContent(request.payload, request.bodyBytes);
+  const isEmpty = recorded.type === 'none' || (recorded.type === 'bytes' && recorded.bytes.length === 0);
+  if (recorded.type !== 'unrecorded' && !(isEmpty && sentBytes(request) !== 0)) return payloadOf(recorded, contentType);
+  const boundary = /^multipart\/form-data/i.test(contentType ?? '') ? boundaryOf(contentType) : undefined;
+  if (boundary === undefined) return { type: 'unrecorded' };
+  const place = { name: 'file', fileName: 'file', contentType: undefined, bytes: undefined };
+  return { type: 'parts', parts: [place], boundary };
+}
+
+/** How many bytes of payload were sent, as far as the capture says; "some" where it only says that there were. */
+function sentBytes({ headers, bodyBytes, method }: Exchange['request']): number | 'some' {
+  const length = findHeader(headers, 'content-length');
+  const declared = length === undefined ? 0 : Number(length);
+  if (Number.isFinite(declared) && declared > 0) return declared;
+  if ((bodyBytes ?? 0) > 0) return bodyBytes ?? 'some';
+  const isMultipart = /^multipart\/form-data/i.test(findHeader(headers, 'content-type') ?? '');
+  // A form of parts has at least its boundary.
+  if (isMultipart && length === undefined && method.toUpperCase() === 'POST') return 'some';
+  return /chunked/i.test(findHeader(headers, 'transfer-encoding') ?? '') ? 'some' : 0;
+}
+
+function notesOf({ request }: Exchange, payload: DraftPayload): string[] {
+  const sent = sentBytes(request);
+  const sentence = `The request sent ${sent} bytes of payload that the capture does not contain`;
+  if (payload.type === 'unrecorded') return [`${sentence}: it goes out without.`];
+  const hasPlace = payload.type === 'parts' && payload.parts.length === 1 && payload.parts[0]?.bytes === undefined;
+  return hasPlace && request.payload === undefined
+    ? [`${sentence}: a file stands in for the form; give its field's name and file.`]
+    : [];
+}
+
 /** Headers with what decides about each under a preset. */
-export function draftHeaders(headers: readonly NameValue[], url: string, preset: Preset): DraftHeader[] {
+export function draftHeaders(headers: readonly NameValue[], context: HeaderContext, preset: Preset): DraftHeader[] {
   return joinCookies(headers).map((header): DraftHeader => {
-    const role = headerRole(header, url);
+    const role = headerRole(header, context);
     return { name: header.name, value: header.value, role, ...defaultFor(role, preset) };
   });
 }

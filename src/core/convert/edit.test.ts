@@ -36,7 +36,7 @@ const HEADERS = [
 const draft: Draft = {
   ...EMPTY_DRAFT,
   url: 'https://a.example/huts?page=1',
-  headers: draftHeaders(HEADERS, 'https://a.example/', 'faithful'),
+  headers: draftHeaders(HEADERS, { url: 'https://a.example/', method: 'GET' }, 'faithful'),
 };
 const kept = ({ headers }: Draft): string[] => headers.filter((header) => header.kept).map(({ name }) => name);
 

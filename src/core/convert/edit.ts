@@ -31,7 +31,7 @@ export function changeHeader(
   const headers = draft.headers.map((header, place): DraftHeader => {
     if (place !== at) return header;
     const next = { ...header, ...change };
-    return { ...next, role: headerRole(next, draft.url), reason: BY_HAND };
+    return { ...next, role: headerRole(next, draft), reason: BY_HAND };
   });
   return { ...draft, headers };
 }
@@ -80,24 +80,25 @@ export function writePiece(name: string, value: string): string {
   return `${encoded(name)}=${encoded(value)}`;
 }
 
-/** A name for a variable that no other one has. */
+/** A name for a variable that no other one has, and that no text of the draft marks already. */
 export function freeName(draft: Draft, wanted: string): string {
   const cleaned = wanted
     .replace(/[^A-Za-z0-9]+/g, '_')
     .replace(/^[^A-Za-z]+|_+$/g, '')
     .toLowerCase();
   const base = VARIABLE_NAME.test(cleaned) ? cleaned : 'value';
+  // A mark that was captured is text; a variable of its name would make it another one.
+  let written = '';
+  mapTexts(draft, (text) => {
+    written += text;
+    return text;
+  });
   let name = base;
-  for (let count = 2; draft.variables.some((variable) => variable.name === name); count++) name = `${base}_${count}`;
+  const isTaken = (): boolean =>
+    draft.variables.some((variable) => variable.name === name) || written.includes(`{{${name}}}`);
+  for (let count = 2; isTaken(); count++) name = `${base}_${count}`;
   return name;
 }
-
-/** Credentials that are sent as secret variables, so that code reads them from the environment. */
-export const liftSecrets = (draft: Draft): Draft =>
-  draft.headers.reduce(
-    (lifted, { role, kept }, at) => (kept && role === 'credential' ? liftHeader(lifted, at) : lifted),
-    draft,
-  );
 
 /**
  * Lifts a header's value into a variable; of credentials the part behind the scheme, as a secret. One that holds a
@@ -145,6 +146,6 @@ export function withContentType(draft: Draft, type: string | undefined): Draft {
   if (type === undefined) return { ...draft, headers: others };
   return {
     ...draft,
-    headers: [...others, ...draftHeaders([{ name: 'Content-Type', value: type }], draft.url, 'faithful')],
+    headers: [...others, ...draftHeaders([{ name: 'Content-Type', value: type }], draft, 'faithful')],
   };
 }

@@ -1,3 +1,4 @@
+import { isSecretName } from '../content';
 import { splitUrl } from '../http';
 import type { NameValue } from '../model';
 
@@ -21,15 +22,11 @@ const COMPUTED = new Set([
   'http2-settings',
   'expect',
 ]);
-/** Turn the answer into an empty 304 or a part of the content (RFC 9110 13.1, 14.2). */
-const CONDITIONAL = new Set([
-  'if-none-match',
-  'if-modified-since',
-  'if-match',
-  'if-unmodified-since',
-  'if-range',
-  'range',
-]);
+/** Turn the response to GET and HEAD into an empty 304 (RFC 9110 13.1.2, 13.1.3); of other methods they protect. */
+const CONDITIONAL = new Set(['if-none-match', 'if-modified-since']);
+/** Ask for a part of the content (RFC 9110 14.2, 13.1.5). */
+const RANGE = new Set(['range', 'if-range']);
+const PARTIAL_CONTENT = 206;
 const BROWSER_COLOUR = new Set([
   'upgrade-insecure-requests',
   'dnt',
@@ -41,19 +38,34 @@ const BROWSER_COLOUR = new Set([
   'purpose',
   'save-data',
 ]);
-const CREDENTIAL = /^(cookie|authorization)$|(^|[-_])(token|key|secret|csrf|xsrf|session|auth)$|^x-(csrf|xsrf)/;
+/** What is known of the request besides the header. */
+export interface HeaderContext {
+  readonly url: string;
+  readonly method: string;
+  /** The captured status; undefined where none is known, as of a pasted request. */
+  readonly status?: number | undefined;
+}
 
-/** What a header is for, by its name; Host counts as computed only where the address says the same. */
-export function headerRole(header: NameValue, url: string): HeaderRole {
+/**
+ * What a header is for, by its name and what it says. Host counts as computed only where the address says the same; a range
+ * as conditional only where the captured response was whole, and If-Match never: it protects what others have written.
+ */
+export function headerRole(header: NameValue, { url, method, status }: HeaderContext): HeaderRole {
   const name = header.name.toLowerCase();
   if (name.startsWith(':') || name.startsWith('proxy-') || COMPUTED.has(name)) return 'computed';
   if (name === 'host') return header.value === hostAndPort(url) ? 'computed' : 'own';
-  if (CONDITIONAL.has(name)) return 'conditional';
+  if (CONDITIONAL.has(name)) return /^(?:GET|HEAD)$/i.test(method) ? 'conditional' : 'own';
+  if (RANGE.has(name)) return status === undefined || status === PARTIAL_CONTENT ? 'own' : 'conditional';
   if (name === 'accept-encoding') return 'encoding';
-  if (CREDENTIAL.test(name)) return 'credential';
+  if (isCredential(header)) return 'credential';
   if (name.startsWith('sec-') || BROWSER_COLOUR.has(name)) return 'browser-colour';
   return 'own';
 }
+
+/** A header that is a secret as a whole. A token inside another value, such as a Referer, leaves the header what it is. */
+const isCredential = ({ name, value }: NameValue): boolean =>
+  /^(?:cookie|authorization)$/i.test(name) || isSecretName(name) || /^(?:Bearer|DPoP) /i.test(value) || JWT.test(value);
+const JWT = /^eyJ[\w-]{6,}\.[\w-]{6,}\.[\w-]*$/;
 
 const hostAndPort = (url: string): string | undefined => splitUrl(url)?.authority.replace(/^.*@/s, '');
 

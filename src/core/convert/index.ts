@@ -38,11 +38,11 @@ export { type KeptDraft, type PackedKeptDraft, packKept, unpackKept } from './ke
 export { FIRST_LOOP, LOOP_KINDS, type LoopFields, readLoop } from './loops/fields';
 export type { Loop } from './loops/loop';
 export { suggestLoop } from './loops/paging';
-export { maskCredentials } from './mask';
 export { DEFAULT_OPTIONS, type RenderOptions } from './options';
 export { guessSource, type ReadBack, readBack, SOURCES, type SourceId } from './read';
 export { renderLoop, renderScript } from './scripts';
 export { SCRIPT_TARGETS, type ScriptTarget } from './scripts/script-target';
+export { maskSecrets } from './secrets';
 export type { Rendering, Target, TargetId } from './target';
 export { findTarget, TARGETS } from './targets';
 export { fillIn, VARIABLE_NAME } from './value';

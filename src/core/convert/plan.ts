@@ -1,9 +1,10 @@
-import { bytesFromText, textFromBytes } from '../content';
+import { boundaryOf, bytesFromText, textFromBytes } from '../content';
 import { splitUrl } from '../http';
 import { type Draft, type DraftPart, encodeParts, type Variable } from './draft';
-import { liftSecrets } from './edit';
 import type { RenderOptions } from './options';
+import { liftSecrets } from './secrets';
 import { unsupported } from './target';
+import { takeUserinfo } from './userinfo';
 import { fillIn, fixedText, plainText, readValue, type Value } from './value';
 
 /** What a target's client can and cannot do, so that a plan asks nothing of it that it would do otherwise. */
@@ -28,6 +29,8 @@ export interface Abilities {
   readonly parts: boolean;
   /** The type that it gives a payload that has none, if any. */
   readonly addsType?: string;
+  /** A command shows what comes by itself; code that would read a body where none can come shows the status. */
+  readonly isCommand?: true;
 }
 
 export interface PlanHeader {
@@ -63,7 +66,7 @@ export interface Plan<Body extends PlanBody = PlanBody> {
   readonly contentType: Value | undefined;
   /** The variables that are used, in the order of their first use. */
   readonly variables: readonly Variable[];
-  readonly answer: Draft['answer'];
+  readonly answer: Exclude<Draft['answer'], 'none'>;
   readonly options: RenderOptions;
   readonly warnings: string[];
 }
@@ -90,7 +93,12 @@ export function planOf<Can extends Abilities>(source: Draft, options: RenderOpti
   const address = planAddress(draft, can, warnings);
   const body = planBody(draft, can, warnings);
   const method = planMethod(draft, body, can, warnings);
-  const headers = withBoundary(planHeaders(draft, body, can, warnings), draft, body);
+  const headers = withBoundary(
+    planHeaders(withAuthorization(draft, address), body, can, warnings),
+    draft,
+    body,
+    warnings,
+  );
   const contentType = headers.find(({ name }) => name.toLowerCase() === 'content-type')?.value;
   if (can.addsType !== undefined && contentType === undefined && (body.type === 'text' || body.type === 'bytes')) {
     warnings.push(`The draft gives its payload no type; this client sends Content-Type: ${can.addsType}.`);
@@ -108,19 +116,25 @@ export function planOf<Can extends Abilities>(source: Draft, options: RenderOpti
     body: body as BodyFor<Can>,
     contentType,
     variables: [...used],
-    answer: draft.answer,
-    options,
+    answer: draft.answer === 'none' ? 'text' : draft.answer,
+    options: { ...options, prints: printsOf(draft, options, can) },
     warnings,
   };
 }
 
+const printsOf = ({ answer }: Draft, { prints }: RenderOptions, can: Abilities): RenderOptions['prints'] =>
+  answer === 'none' && prints === 'body' && can.isCommand !== true ? 'status' : prints;
+
 interface PlannedAddress {
   readonly value: Value;
   readonly isPlain: boolean;
+  /** The credentials that stood in it: no client sends them there. */
+  readonly authorization: string | undefined;
 }
 
 function planAddress(draft: Draft, can: Abilities, warnings: string[]): PlannedAddress {
-  let url = draft.url;
+  const { url: bare, authorization } = takeUserinfo(draft.url);
+  let url = bare;
   if (/^wss?:/i.test(url)) {
     warnings.push(unsupported('A socket', 'only its opening request is sent, over http'));
     url = url.replace(/^ws/i, 'http');
@@ -137,7 +151,7 @@ function planAddress(draft: Draft, can: Abilities, warnings: string[]): PlannedA
       `The URL contains ${odd.join(' and ')}, which this client writes in another way: the server may see another URL.`,
     );
   }
-  return { value, isPlain: odd.length === 0 };
+  return { value, isPlain: odd.length === 0, authorization };
 }
 
 /** What address parsers change: dot segments, characters that RFC 3986 does not allow, and what is beyond ASCII. */
@@ -214,6 +228,14 @@ function planMethod(draft: Draft, body: PlanBody, can: Abilities, warnings: stri
   return other.method;
 }
 
+/** The credentials of an address as the header that clients make of them, where there is no other. */
+function withAuthorization(draft: Draft, { authorization }: PlannedAddress): Draft {
+  const has = draft.headers.some(({ name, kept }) => kept && name.toLowerCase() === 'authorization');
+  if (authorization === undefined || has) return draft;
+  const header = { name: 'Authorization', value: authorization, role: 'credential', kept: true, reason: '' } as const;
+  return { ...draft, headers: [...draft.headers, header] };
+}
+
 function planHeaders(draft: Draft, body: PlanBody, can: Abilities, warnings: string[]): PlanHeader[] {
   const planned: PlanHeader[] = [];
   for (const { name, value: written, kept } of draft.headers) {
@@ -237,14 +259,18 @@ function planHeaders(draft: Draft, body: PlanBody, can: Abilities, warnings: str
   return can.repeats ? planned : joinRepeated(planned, warnings);
 }
 
-/** A form that is sent as bytes needs the boundary named that stands in them. */
-function withBoundary(headers: PlanHeader[], { payload }: Draft, body: PlanBody): PlanHeader[] {
+/** A form that is sent as bytes needs the boundary named that is written in them. */
+function withBoundary(headers: PlanHeader[], { payload }: Draft, body: PlanBody, warnings: string[]): PlanHeader[] {
   if (payload.type !== 'parts' || body.type === 'parts') return headers;
-  const others = headers.filter(({ name }) => name.toLowerCase() !== 'content-type');
   const own = headers.find(({ name }) => name.toLowerCase() === 'content-type');
+  if (own !== undefined && boundaryOf(plainText(own.value)) === payload.boundary) return headers;
+  if (own !== undefined)
+    warnings.push('The header Content-Type names another boundary than the form has: that of the form is sent.');
   const boundary = /^[A-Za-z0-9'()+_,./:=?-]+$/.test(payload.boundary) ? payload.boundary : `"${payload.boundary}"`;
-  const value = own?.value ?? [{ text: `multipart/form-data; boundary=${boundary}` }];
-  return own === undefined ? [...others, { name: 'Content-Type', value }] : headers;
+  const type = own === undefined ? 'multipart/form-data' : plainText(own.value).replace(/;\s*boundary=.*$/i, '');
+  const value = [{ text: `${type}; boundary=${boundary}` }];
+  if (own === undefined) return [...headers, { name: 'Content-Type', value }];
+  return headers.map((header) => (header === own ? { ...header, value } : header));
 }
 
 /** Blanks around a value are no part of it (RFC 9110 5.5). */

@@ -160,11 +160,16 @@ const isTrue = (value: Json | undefined): boolean => value === true || value ===
 function readRequest(raw: Json | undefined, notes: string[]): RequestPart {
   if (asFilledText(member(raw, 'method')) === undefined) notes.push('it names no method; GET was taken');
   if (asFilledText(member(raw, 'url')) === undefined) notes.push('it names no address');
+  const headers = readNameValues(member(raw, 'headers'), 'request headers', notes);
+  const cookies = headers.some(({ name }) => name.toLowerCase() === 'cookie')
+    ? []
+    : readNameValues(member(raw, 'cookies'), 'cookies', notes);
   return {
     method: asFilledText(member(raw, 'method')) ?? 'GET',
     url: asText(member(raw, 'url')) ?? '',
     protocol: readProtocol(asFilledText(member(raw, 'httpVersion'))),
-    headers: readNameValues(member(raw, 'headers'), 'request headers', notes),
+    headers,
+    ...(cookies.length === 0 ? {} : { cookies }),
     query: readNameValues(member(raw, 'queryString'), 'parameters', notes),
     payload: readPayload(member(raw, 'postData'), notes),
     headersBytes: asAmount(member(raw, 'headersSize')),

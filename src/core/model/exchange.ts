@@ -31,6 +31,8 @@ export interface RequestPart {
   readonly url: string;
   readonly protocol: string | undefined;
   readonly headers: readonly NameValue[];
+  /** HAR's own list of the cookies that were sent; only where no Cookie header was recorded. */
+  readonly cookies?: readonly NameValue[];
   readonly query: readonly NameValue[];
   readonly payload: Payload | undefined;
   readonly headersBytes: number | undefined;

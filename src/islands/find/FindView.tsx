@@ -86,8 +86,13 @@ export default function FindView({ card, shown, rows }: FindViewProps) {
           type="search"
           value={place.search}
           onChange={({ target }) => goTo({ search: target.value })}
-          onKeyDown={({ key }) => {
-            if (key === 'Escape') list.current?.focus();
+          onKeyDown={(event) => {
+            const { key } = event;
+            if (key === 'Escape') {
+              // Browsers would clear the field, and with it all that was found.
+              event.preventDefault();
+              list.current?.focus();
+            }
             if (key === 'ArrowDown' || key === 'Enter')
               list.current?.querySelector<HTMLElement>('[data-hit], [data-fold]')?.focus();
           }}

@@ -21,8 +21,11 @@ export function LookUp({ field, entries, words, onWords }: LookUpProps) {
         type="search"
         value={words}
         onChange={({ target }) => onWords(target.value)}
-        onKeyDown={({ key }) => {
-          if (key === 'Escape') entries.current?.focus();
+        onKeyDown={(event) => {
+          if (event.key !== 'Escape') return;
+          // Browsers would clear the field.
+          event.preventDefault();
+          entries.current?.focus();
         }}
         aria-label="Search the reference: headers, statuses, phases, errors, words used here"
         placeholder="ttfb, why 304, samesite, ERR_CONNECTION_REFUSED"

@@ -41,7 +41,7 @@ export function readBack(text: string, source: SourceId): ReadBack {
       ...EMPTY_DRAFT,
       method: request.method,
       url: request.url,
-      headers: draftHeaders(request.headers, request.url, 'faithful').map((header) =>
+      headers: draftHeaders(request.headers, request, 'faithful').map((header) =>
         header.kept ? header : { ...header, kept: header.role !== 'computed' && header.role !== 'encoding' },
       ),
       payload: request.payload,

@@ -328,7 +328,7 @@ describe('messages and calls', () => {
           { name: 'Content-Type', value: 'application/json' },
           { name: 'Authorization', value: 'Bearer {{token}}' },
         ],
-        'https://a.example/',
+        { url: 'https://a.example/', method: 'GET' },
         'faithful',
       ).map((header) => ({ ...header, kept: true })),
       payload: { type: 'text', text: '{"hut":"{{hut}}"}' },

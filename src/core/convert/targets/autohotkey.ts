@@ -28,7 +28,7 @@ export const autohotkey = {
       parts: false,
       refuses: (name) => (/^(content-length|host)$/.test(name) ? 'WinHttp computes it' : undefined),
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const { lines: bodyLines, expression } = bodyOf(plan);
     const lines = [
       ...plan.variables.map(

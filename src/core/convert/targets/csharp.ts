@@ -34,7 +34,7 @@ export const csharp = {
       payloadWithGet: true,
       parts: true,
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const handler = [
       ...(redirects === undefined ? [] : [`AllowAutoRedirect = ${redirects === 'follow'}`]),
       ...(plan.headers.some(({ name }) => name.toLowerCase() === 'cookie') ? ['UseCookies = false'] : []),

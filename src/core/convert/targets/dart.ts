@@ -23,7 +23,7 @@ export const dart = {
       payloadWithGet: true,
       parts: false,
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const body = bodyOf(plan);
     const lines = [
       ...plan.variables.map(

@@ -26,7 +26,7 @@ export const go = {
       payloadWithGet: true,
       parts: true,
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const imports = new Set(['log', 'net/http', ...(prints === 'status' ? ['fmt'] : ['io'])]);
     const { lines: bodyLines, reader } = bodyOf(plan, imports);
     const host = plan.headers.find(({ name }) => name.toLowerCase() === 'host');

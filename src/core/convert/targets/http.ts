@@ -15,6 +15,7 @@ export const http = {
       fillIn(draft),
       { ...options, secretsFromEnv: false },
       {
+        isCommand: true,
         address: 'exact',
         repeats: true,
         unicode: true,

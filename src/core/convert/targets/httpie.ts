@@ -15,6 +15,7 @@ export const httpie = {
   extension: 'sh',
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
+      isCommand: true,
       address: 'parsed',
       repeats: true,
       unicode: true,

@@ -30,7 +30,7 @@ export const java = {
       refuses: (name) =>
         /^(connection|content-length|expect|upgrade)$/.test(name) ? 'java.net.http computes it' : undefined,
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const setsHost = plan.headers.some(({ name }) => name.toLowerCase() === 'host');
     const publishers = 'HttpRequest.BodyPublishers';
     const body = bodyOf(plan, publishers);

@@ -40,7 +40,7 @@ export const jsFetch = {
   extension: 'js',
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, ABILITIES);
-    const { timeLimitS, redirects, proxy, ignoresCertificate } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate } = plan.options;
     if (proxy !== undefined) plan.warnings.push(unsupported('A proxy', 'the browser uses its own settings'));
     if (ignoresCertificate)
       plan.warnings.push(unsupported('Leave to take any certificate', 'the browser asks for it itself'));

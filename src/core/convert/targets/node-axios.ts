@@ -33,7 +33,7 @@ export const nodeAxios = {
           ? undefined
           : { method: method.toUpperCase(), why: 'axios writes it in capitals' },
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const body = axiosBody(plan);
     const isMap = options.headers === 'map';
     const address = jsValue(plan.address);

@@ -24,7 +24,7 @@ export const nodeHttp = {
           ? undefined
           : { method: method.toUpperCase(), why: 'Node writes it in capitals' },
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     if (proxy !== undefined) plan.warnings.push(unsupported('A proxy', 'it needs an agent of a package'));
     if (redirects === 'follow')
       plan.warnings.push(unsupported('Following redirects', 'the response that names the next URL is printed'));

@@ -20,7 +20,7 @@ export const nodeUndici = {
       parts: true,
       refuses: (name) => (name === 'expect' ? 'undici does not wait for 100 Continue' : undefined),
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const body = jsBody(plan.body, 'node', '  ');
     const repeats = new Set(plan.headers.map(({ name }) => name.toLowerCase())).size < plan.headers.length;
     const isMap = options.headers === 'map' && !repeats;

@@ -25,7 +25,7 @@ export const perl = {
       addsType: 'application/octet-stream',
       refuses: (name) => (name === 'host' ? 'HTTP::Tiny sends the host of the URL' : undefined),
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const client = [
       ...(timeLimitS === undefined ? [] : [`timeout => ${timeLimitS}`]),
       ...(redirects === 'stop' ? ['max_redirect => 0'] : []),

@@ -27,7 +27,7 @@ export const phpCurl = {
       payloadWithGet: true,
       parts: true,
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const body = bodyOf(plan);
     const names = new Set(plan.headers.map(({ name }) => name.toLowerCase()));
     const removed = [

@@ -24,7 +24,7 @@ export const powershell = {
       parts: false,
       refuses: (name) => (/^(host|connection|content-length)$/.test(name) ? 'PowerShell computes it' : undefined),
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const type = plan.headers.find(({ name }) => name.toLowerCase() === 'content-type');
     const agent = plan.headers.find(({ name }) => name.toLowerCase() === 'user-agent');
     const headers = plan.headers.filter((header) => header !== type && header !== agent);

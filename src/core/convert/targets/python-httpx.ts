@@ -23,7 +23,7 @@ export const pythonHttpx = {
           ? undefined
           : { method: method.toUpperCase(), why: 'httpx writes it in capitals' },
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate } = plan.options;
     const isBeyondAscii = plan.headers.some(({ value }) =>
       value.some((piece) => 'text' in piece && /[^\0-\x7f]/.test(piece.text)),
     );

@@ -21,7 +21,7 @@ export const pythonUrllib = {
       parts: false,
       addsType: 'application/x-www-form-urlencoded',
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const headers = pyHeaders(plan);
     const body = pyBody(plan);
     const handlers = [

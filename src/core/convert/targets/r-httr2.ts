@@ -38,7 +38,7 @@ export const rHttr2 = {
           : { method: method.toUpperCase(), why: 'httr2 writes it in capitals' },
       addsType: 'application/x-www-form-urlencoded',
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const type = plan.headers.find(({ name }) => name.toLowerCase() === 'content-type');
     const headers = plan.headers.filter((header) => header !== type || plan.body.type === 'none');
     const body = bodyOf(plan);

@@ -39,7 +39,7 @@ export const ruby = {
       parts: true,
       addsType: 'application/x-www-form-urlencoded',
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     if (redirects === 'follow')
       plan.warnings.push('net/http does not follow redirects: send a request to the Location of the response.');
     const own = OWN_CLASSES[plan.method];

@@ -47,7 +47,7 @@ export const rustReqwest = {
       payloadWithGet: true,
       parts: false,
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const builder = [
       ...(redirects === undefined
         ? []

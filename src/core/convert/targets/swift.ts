@@ -26,7 +26,7 @@ export const swift = {
       refuses: (name) =>
         /^(connection|content-length|host|proxy-.*)$/.test(name) ? 'URLSession computes it' : undefined,
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     if (redirects === 'stop')
       plan.warnings.push(unsupported('Stopping at redirects', 'give the session a delegate that does'));
     if (ignoresCertificate)

@@ -15,6 +15,7 @@ export const wget = {
   extension: 'sh',
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
+      isCommand: true,
       address: 'parsed',
       repeats: false,
       unicode: true,

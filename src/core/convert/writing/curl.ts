@@ -5,6 +5,7 @@ import { joinTexts, plainText, type Value } from '../value';
 // What curl is asked to do, whatever shell it is asked in (curl manual).
 
 export const CURL_ABILITIES: Abilities = {
+  isCommand: true,
   address: 'exact',
   repeats: true,
   unicode: true,

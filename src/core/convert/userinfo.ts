@@ -1,0 +1,25 @@
+import { base64Of, bytesFromText } from '../content';
+
+/**
+ * Takes user and password out of an address: clients never send them in it, but as Basic credentials (RFC 3986 3.2.1,
+ * RFC 7617 2), which are given as the value of Authorization.
+ */
+export function takeUserinfo(url: string): { readonly url: string; readonly authorization: string | undefined } {
+  const match = /^([a-z][a-z0-9+.-]*:\/\/)([^/?#]*)@([^/?#@]*)/i.exec(url);
+  if (match === null) return { url, authorization: undefined };
+  const [whole, scheme = '', userinfo = '', host = ''] = match;
+  const [user = '', ...password] = userinfo.split(':');
+  const credentials = `${decoded(user)}:${decoded(password.join(':'))}`;
+  return {
+    url: scheme + host + url.slice(whole.length),
+    authorization: userinfo === '' ? undefined : `Basic ${base64Of(bytesFromText(credentials))}`,
+  };
+}
+
+function decoded(text: string): string {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text;
+  }
+}

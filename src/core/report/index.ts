@@ -2,6 +2,6 @@
 
 export { checkBudgets, checkedLines, checkedToJunit, isRule, readBudget } from './budget';
 export { type Explanation, explainJson } from './explain';
-export { rowJson, rowsToCsv, toCsv } from './list';
+export { exactMs, rowJson, rowsToCsv, toCsv } from './list';
 export { logLine } from './log-line';
 export { pagesOfPart } from './part';

@@ -11,9 +11,9 @@ export function rowJson(row: ExchangeRow): Readonly<Record<string, unknown>> {
   const { failure, phases } = row;
   const shown: Partial<Record<keyof ExchangeRow, unknown>> = {
     ...row,
-    startMs: unblurred(row.startMs),
-    timeMs: unblurred(row.timeMs),
-    phases: Object.fromEntries(Object.entries(phases).map(([name, ms]) => [name, unblurred(ms)])),
+    startMs: exactMs(row.startMs),
+    timeMs: exactMs(row.timeMs),
+    phases: Object.fromEntries(Object.entries(phases).map(([name, ms]) => [name, exactMs(ms)])),
     failure: failure === undefined ? undefined : wordFailure(failure),
   };
   return Object.fromEntries(
@@ -25,7 +25,7 @@ export function rowJson(row: ExchangeRow): Readonly<Record<string, unknown>> {
 }
 
 /** A time without the blur that adding leaves behind: 3.111, not 3.1109999999999998. In ms, exact to the nanosecond. */
-const unblurred = (ms: number | undefined): number | undefined =>
+export const exactMs = (ms: number | undefined): number | undefined =>
   ms === undefined ? undefined : Number(ms.toFixed(6));
 
 /** A table program would run such a cell as a formula: an apostrophe before it makes it text. */

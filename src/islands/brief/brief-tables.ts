@@ -2,6 +2,7 @@ import type { ExchangeRow } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
 import { type Finding, findingsOn } from '#core/diagnose';
 import type { PageId } from '#core/model';
+import { exactMs } from '#core/report';
 import { formatPlural } from '#core/wording';
 import { type Found, findAsideKey } from '../capture/use-found';
 import type { ExportTable } from '../export/ExportDialog';
@@ -35,7 +36,18 @@ export function findingTables(found: Found, page: PageId | undefined): readonly 
           const { rule, severity, claim, detail, remedy, cost, evidence, confidence } = finding;
           const places = evidence.map((index) => `#${index}`).join(' ');
           const reason = reasonOf(finding);
-          return [rule, severity, claim, detail, remedy, cost.routeMs, cost.wireBytes, places, confidence, reason];
+          return [
+            rule,
+            severity,
+            claim,
+            detail,
+            remedy,
+            exactMs(cost.routeMs),
+            cost.wireBytes,
+            places,
+            confidence,
+            reason,
+          ];
         }),
     },
   ];
@@ -49,7 +61,13 @@ export function legTable(legs: readonly PlottedLeg[], rowOf: (index: number) => 
     rows: () =>
       legs.map((leg) => {
         const index = leg.type === 'exchange' ? leg.index : undefined;
-        return [leg.type, index, index === undefined ? undefined : rowOf(index)?.url, leg.startMs, leg.endMs];
+        return [
+          leg.type,
+          index,
+          index === undefined ? undefined : rowOf(index)?.url,
+          exactMs(leg.startMs),
+          exactMs(leg.endMs),
+        ];
       }),
   };
 }

@@ -1,6 +1,7 @@
 import { findStep, middleOf, type Spread, spreadOf, type Tally, tally } from '#core/analysis';
 import { groupBy } from '#core/collections';
 import { queryOf } from '#core/http';
+import { exactMs } from '#core/report';
 import { formatPlural } from '#core/wording';
 import type { ExportTable } from '../export/ExportDialog';
 import type { Placed } from '../waterfall/arrange';
@@ -70,9 +71,9 @@ export function endpointTable(endpoints: readonly Endpoint[]): ExportTable {
         sums.failed,
         sums.wireBytes,
         sums.bodyBytes,
-        middleOf(spread),
-        spread.type === 'percentiles' ? spread.p95 : undefined,
-        calls.some(({ row }) => row.timeMs !== undefined) ? slowestOf(calls) : undefined,
+        exactMs(middleOf(spread)),
+        exactMs(spread.type === 'percentiles' ? spread.p95 : undefined),
+        exactMs(calls.some(({ row }) => row.timeMs !== undefined) ? slowestOf(calls) : undefined),
         counter,
       ]),
   };

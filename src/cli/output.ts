@@ -34,7 +34,12 @@ export const printJson = (value: unknown): void =>
  * Writes a result on stdout to the letter, as code and messages have to be; a terminal, which would act on some characters,
  * is shown their escapes instead, and that is said.
  */
-export function printExactly(text: string, isTerminal = process.stdout.isTTY): void {
+export function printExactly(result: string | Uint8Array, isTerminal = process.stdout.isTTY): void {
+  if (typeof result !== 'string' && !isTerminal) {
+    process.stdout.write(result);
+    return;
+  }
+  const text = typeof result === 'string' ? result : new TextDecoder().decode(result);
   const shown = isTerminal ? visible(text) : text;
   process.stdout.write(shown);
   if (shown !== text) {

@@ -16,6 +16,7 @@ import {
   TARGETS,
   type Target,
   tellCarry,
+  tellLeftOut,
   withoutAttempts,
 } from '#core/convert';
 import type { Exchange } from '#core/model';
@@ -89,10 +90,11 @@ export async function convert(file: string, place: string | undefined, options: 
     return;
   }
   if (place === undefined) throw new UsageError("Name an exchange's number, or --all with --out DIR.");
-  const { text, warnings } = render(await withInput(file, (input) => getExchange(input, place)));
-  for (const warning of warnings) tell(warning);
+  const exchange = await withInput(file, (input) => getExchange(input, place));
+  const { text, bytes, warnings } = render(exchange);
+  for (const note of [...warnings, ...tellLeftOut(draftFromExchange(exchange, preset))]) tell(note);
   // Byte for byte: a message's payload has no line end of ours.
-  printExactly(text);
+  printExactly(bytes ?? text);
 }
 
 function getTarget(id: string): Target {
@@ -134,9 +136,9 @@ function convertAll(input: Input, folder: string, target: Target, render: (excha
   mkdirSync(folder, { recursive: true });
   let count = 0;
   for (const exchange of readExchanges(input)) {
-    const { text, warnings } = render(exchange);
+    const { text, bytes, warnings } = render(exchange);
     for (const warning of warnings) tell(`#${exchange.index}: ${warning}`);
-    writeFileSync(join(folder, `${exchange.index}.${target.extension}`), text);
+    writeFileSync(join(folder, `${exchange.index}.${target.extension}`), bytes ?? text);
     count++;
   }
   tell(`${formatPlural(count, 'file')} written to ${folder}.`);

@@ -30,7 +30,7 @@ export { type BodyPart, boundaryOf, readMultipart } from './multipart';
 export { type PayloadContent, readPayloadContent } from './payload';
 export { pictureMarkup } from './picture';
 export { readEvents, readJsonLines } from './records';
-export { findSecrets, isSecretName, isSecretValue, type SecretSpan, type SecretText } from './secrets';
+export { findSecrets, isSecretName, type SecretText } from './secrets';
 export { readServerTiming, type ServerMetric } from './server-timing';
 export { bodyShape, type Language, languageOf, type Shape } from './shape';
 export { readCredentials, type Standing, standingAt } from './token';

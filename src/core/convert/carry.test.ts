@@ -19,8 +19,8 @@ import {
   tellCarry,
   withoutAttempts,
 } from './index';
-import { own } from './testing/cases';
 import { startEcho } from './testing/echo';
+import { own } from './testing/odd-texts';
 import { itNeeding, PYTHON, SCRIPT_NEEDS } from './testing/tools';
 
 const run = promisify(execFile);

@@ -4,12 +4,13 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { bytesFromText } from '../content';
 import { type JsonObject, normaliseEntry } from '../har';
+import { sentAsIs } from './addresses';
 import { EMPTY_DRAFT, encodeParts } from './draft';
 import { type Draft, draftFromExchange, maskSecrets } from './index';
 import { DEFAULT_OPTIONS } from './options';
 import { planOf } from './plan';
 import { quotePosix } from './quoting/posix';
-import { own } from './testing/cases';
+import { own } from './testing/odd-texts';
 import { fixedText, plainText, readValue, splitUrlValue, targetOf } from './value';
 
 const run = promisify(execFile);
@@ -86,7 +87,7 @@ describe('the draft of a captured request', () => {
     const typeOf = (boundary: string): string | undefined =>
       plainText(
         planOf(form(boundary), DEFAULT_OPTIONS, {
-          address: 'exact',
+          address: sentAsIs,
           repeats: true,
           unicode: true,
           payloadWithGet: true,
@@ -104,7 +105,7 @@ describe('the draft of a captured request', () => {
       url: 'https://a.example/',
       headers: [own('Cookie', 'a=1'), own('X-A', '1'), own('cookie', 'b=2'), own('x-a', '2')],
     };
-    const can = { address: 'exact', repeats: false, unicode: true, payloadWithGet: true, parts: true } as const;
+    const can = { address: sentAsIs, repeats: false, unicode: true, payloadWithGet: true, parts: true } as const;
     const { headers, warnings } = planOf(repeats, DEFAULT_OPTIONS, can);
     // RFC 9113 8.2.3 and RFC 9110 5.3.
     expect(headers.map(({ name, value }) => `${name}: ${plainText(value)}`)).toEqual(['Cookie: a=1; b=2', 'X-A: 1, 2']);

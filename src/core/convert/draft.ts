@@ -1,3 +1,4 @@
+import { groupBy } from '../collections';
 import {
   boundaryOf,
   bytesFromText,
@@ -164,6 +165,18 @@ export function draftHeaders(headers: readonly NameValue[], context: HeaderConte
   });
 }
 
+/** What was left out of a draft for a reason of ours, each reason once; what the client computes is nothing to tell. */
+export function tellLeftOut(draft: Draft): string[] {
+  const byReason = groupBy(
+    draft.headers.filter(({ kept, role }) => !kept && role !== 'computed'),
+    ({ reason }) => reason,
+  );
+  return [...byReason].map(([reason, headers]) => {
+    const names = headers.map(({ name }) => name.toLowerCase());
+    return `Left out: ${names.join(', ')} (${reason}).`;
+  });
+}
+
 /** The boundary of a form that brings none. */
 export const FALLBACK_BOUNDARY = 'part-of-the-form';
 
@@ -197,7 +210,7 @@ export function payloadOfBytes(bytes: Uint8Array, contentType: string | undefine
   if (boundary !== undefined) {
     const parts = readMultipart(bytes, boundary);
     // Parts that are not the fields of a form, or what more a body holds, would not come back.
-    const isForm = parts.length > 0 && parts.every(({ name }) => name !== undefined);
+    const isForm = parts.every(({ name }) => name !== undefined);
     const fields = parts.map(({ name = '', ...rest }) => ({ ...rest, name }));
     if (isForm && sameBytes(encodeParts(fields, boundary), bytes)) return { type: 'parts', parts: fields, boundary };
   }

@@ -23,7 +23,8 @@ import {
   usePreset as withPreset,
   writePiece,
 } from './index';
-import { CASES, own } from './testing/cases';
+import { CASES } from './testing/cases';
+import { own } from './testing/odd-texts';
 import { fillIn } from './value';
 
 const HEADERS = [

@@ -15,6 +15,7 @@ export {
   FALLBACK_BOUNDARY,
   PAYLOAD_TYPES,
   payloadBytes,
+  tellLeftOut,
 } from './draft';
 export {
   addHeader,

@@ -1,5 +1,5 @@
 import { boundaryOf, bytesFromText, textFromBytes } from '../content';
-import { splitUrl } from '../http';
+import { type AddressRewrite, byUnknownParser, byUrlStandard, findRewrite } from './addresses';
 import { type Draft, type DraftPart, encodeParts, type Variable } from './draft';
 import type { RenderOptions } from './options';
 import { liftSecrets } from './secrets';
@@ -9,8 +9,8 @@ import { fillIn, fixedText, plainText, readValue, type Value } from './value';
 
 /** What a target's client can and cannot do, so that a plan asks nothing of it that it would do otherwise. */
 export interface Abilities {
-  /** Sends the request-target as it stands, or only what an address parser makes of it. */
-  readonly address: 'exact' | 'parsed';
+  /** What it makes of a request-target: `sentAsIs`, or what its parser does. */
+  readonly address: AddressRewrite;
   /** Sends two headers of one name, rather than one with both values. */
   readonly repeats: boolean;
   /** Header values beyond ASCII: as UTF-8, or not at all. */
@@ -20,13 +20,15 @@ export interface Abilities {
   /** Sends headers without a value. */
   readonly empties?: boolean;
   /** Headers that it does not let anybody set, in lower case, with what happens instead. */
-  readonly refuses?: (name: string) => string | undefined;
+  readonly refuses?: (name: string, value: string) => string | undefined;
   /** Why it does not send this method, and what it does instead. */
   readonly method?: (method: string) => { readonly method: string; readonly why: string } | undefined;
   /** Sends a payload with GET and HEAD. */
   readonly payloadWithGet: boolean;
   /** Has a multipart facility of its own; else the form is sent as the bytes that it comes to. */
   readonly parts: boolean;
+  /** Whether its forms can be these parts just as they are; else the form is sent as bytes, too. */
+  readonly takesParts?: (parts: readonly DraftPart[]) => boolean;
   /** The type that it gives a payload that has none, if any. */
   readonly addsType?: string;
   /** A command shows what comes by itself; code that would read a body where none can come shows the status. */
@@ -78,9 +80,9 @@ const ENDS_HEADER = /[\u0000\r\n]/;
 // biome-ignore lint/suspicious/noControlCharactersInRegex: clients refuse these in headers.
 const CONTROLS = /[\u0001-\u0008\u000b\u000c\u000e-\u001f\u007f]/;
 // biome-ignore lint/suspicious/noControlCharactersInRegex: as URLs have these percent-encoded, so are they here.
-const UNSENDABLE = /[\u0000-\u0020\u007f]/g;
-const percentEncoded = (character: string): string =>
-  `%${character.charCodeAt(0).toString(16).padStart(2, '0').toUpperCase()}`;
+const UNSENDABLE = /[\u0000-\u0020\u007f]|[^\0-\x7f]+/g;
+const percentEncoded = (characters: string): string =>
+  Array.from(bytesFromText(characters), (byte) => `%${byte.toString(16).padStart(2, '0').toUpperCase()}`).join('');
 const BEYOND_ASCII = /[^\0-\x7f]/;
 
 /** What bodies a client can be given: forms only where it has some of its own. */
@@ -139,34 +141,26 @@ function planAddress(draft: Draft, can: Abilities, warnings: string[]): PlannedA
     warnings.push(unsupported('A socket', 'only its opening request is sent, over http'));
     url = url.replace(/^ws/i, 'http');
   }
-  url = url.replace(UNSENDABLE, percentEncoded);
+  url = withEncodedTarget(url);
   const value = readValue(url, draft.variables);
   const plain = plainText(value);
   if (!/^https?:\/\//i.test(plain)) {
     warnings.push(unsupported(`The address scheme of ${plain.slice(0, 40)}`, 'the client may refuse it'));
   }
-  const odd = oddParts(plain);
-  if (odd.length > 0 && can.address === 'parsed') {
+  const rewrite = findRewrite(plain, can.address);
+  if (rewrite !== undefined) {
     warnings.push(
-      `The URL contains ${odd.join(' and ')}, which this client writes in another way: the server may see another URL.`,
+      `In the URL "${rewrite.stands}" goes out as "${rewrite.goesOut}": this client writes URLs its own way, and the server may see another one.`,
     );
   }
-  return { value, isPlain: odd.length === 0, authorization };
+  const isPlain = findRewrite(plain, byUnknownParser) === undefined && findRewrite(plain, byUrlStandard) === undefined;
+  return { value, isPlain: isPlain && /^[a-z]+:\/\/[^/?]+\//i.test(plain), authorization };
 }
 
-/** What address parsers change: dot segments, characters that RFC 3986 does not allow, and what is beyond ASCII. */
-function oddParts(url: string): string[] {
-  const { path = '', query = '', fragment = '' } = splitUrl(url) ?? { path: url };
-  const target = path + query + fragment;
-  const characters = new Set(target.match(/[^A-Za-z0-9._~!$&()*+,;=:@/?%-]/gu) ?? []);
-  const hasStray = /%(?![0-9A-Fa-f]{2})/.test(target);
-  return [
-    ...(/\/(\.|%2e){1,2}(\/|$)/i.test(path) ? ['dot segments'] : []),
-    ...(path === '' ? ['no path'] : []),
-    ...(/\?$/.test(target) ? ['an empty query'] : []),
-    ...(hasStray ? ['a percent sign that encodes nothing'] : []),
-    ...(characters.size === 0 ? [] : [[...characters].slice(0, 12).join(' ')]),
-  ];
+/** A URL whose path and query have what never goes out in them percent-encoded, as browsers do it (RFC 3986 2.1, UTF-8). */
+function withEncodedTarget(url: string): string {
+  const [, origin = '', target = ''] = /^([a-z][a-z0-9+.-]*:\/\/[^/?#]*)?(.*)$/is.exec(url) ?? [];
+  return origin + target.replace(UNSENDABLE, percentEncoded);
 }
 
 function planBody(draft: Draft, can: Abilities, warnings: string[]): PlanBody {
@@ -207,7 +201,9 @@ function planForm(
   const holdsVariable = ({ bytes }: DraftPart): boolean =>
     bytes !== undefined && fixedText(readValue(textFromBytes(bytes) ?? '', draft.variables)) === undefined;
   const asIs = (form: typeof payload): PlanBody =>
-    can.parts ? form : { type: 'bytes', bytes: encodeParts(form.parts, form.boundary) };
+    can.parts && form.parts.length > 0 && can.takesParts?.(form.parts) !== false
+      ? form
+      : { type: 'bytes', bytes: encodeParts(form.parts, form.boundary) };
   if (!payload.parts.some(holdsVariable)) return asIs(payload);
   const text = lacking.length === 0 ? textFromBytes(encodeParts(payload.parts, payload.boundary)) : undefined;
   if (text !== undefined) return { type: 'text', value: readValue(text, draft.variables) };
@@ -242,7 +238,7 @@ function planHeaders(draft: Draft, body: PlanBody, can: Abilities, warnings: str
     if (!kept || (body.type === 'parts' && name.toLowerCase() === 'content-type')) continue;
     const value = trimmed(readValue(written.toWellFormed(), draft.variables));
     const plain = plainText(value);
-    const refused = can.refuses?.(name.toLowerCase());
+    const refused = can.refuses?.(name.toLowerCase(), plain);
     const problem =
       !TOKEN.test(name) || ENDS_HEADER.test(plain)
         ? 'it is not a valid header, and is left out'

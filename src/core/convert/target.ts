@@ -47,6 +47,8 @@ export interface Target {
 /** Text that runs, and what it cannot do that the draft asks for. Warnings are whole sentences. */
 export interface Rendering {
   readonly text: string;
+  /** What is written to a file or to standard output in place of the text, where that cannot be text. */
+  readonly bytes?: Uint8Array;
   readonly warnings: readonly string[];
 }
 

@@ -8,10 +8,11 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import Parser from 'web-tree-sitter';
 import { type Draft, EMPTY_DRAFT } from './draft';
 import { DEFAULT_OPTIONS, findTarget, TARGETS } from './index';
-import { CASES, own } from './testing/cases';
+import { CASES } from './testing/cases';
 import { type Echo, startEcho } from './testing/echo';
 import { tryTarget } from './testing/harness';
 import { LITERALS } from './testing/literals';
+import { own } from './testing/odd-texts';
 import { RUNNERS } from './testing/runners';
 import { itNeeding } from './testing/tools';
 
@@ -26,6 +27,10 @@ beforeAll(async () => {
   echo = await startEcho();
 });
 afterAll(() => echo.close());
+
+/** Sentences that say that something else arrives than the draft says. */
+const ALARM =
+  /In the URL|The (?:header|method) .* is not possible here|A payload with|sends Content-Type|goes out once/;
 
 const tally: string[] = [];
 afterAll(() => {
@@ -45,11 +50,24 @@ describe('what is emitted, run by what really runs it', () => {
         tally.push(
           `  ${id}: ${cases.length} cases, ${count('same')} the same, ${count('warned')} warned, ${count('wrong')} wrong`,
         );
+        if (isThorough) {
+          for (const verdict of verdicts) {
+            if (verdict.type === 'warned')
+              tally.push(`    ${verdict.name}: ${verdict.why.slice(0, 160)} | ${verdict.warnings}`);
+            if (verdict.type === 'same' && verdict.warnings !== '')
+              tally.push(`    the same all the same, ${verdict.name} | ${verdict.warnings}`);
+            if (verdict.type === 'wrong') tally.push(`    WRONG ${verdict.name}: ${verdict.why.slice(0, 300)}`);
+          }
+        }
         const wrong = verdicts.flatMap((verdict) =>
           verdict.type === 'wrong' ? `${verdict.name}: ${verdict.why}` : [],
         );
         expect(wrong, log.slice(0, 2000)).toEqual([]);
         expect(strays, 'something else ran').toEqual([]);
+        const alarms = verdicts.flatMap((verdict) =>
+          verdict.type === 'same' && ALARM.test(verdict.warnings) ? `${verdict.name}: ${verdict.warnings}` : [],
+        );
+        expect(alarms, 'warned of what arrived as it should').toEqual([]);
         // A target that warns of nearly everything would keep the law and be of no use.
         expect(count('same') / verdicts.length).toBeGreaterThan(0.8);
       },

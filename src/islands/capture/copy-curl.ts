@@ -19,7 +19,7 @@ export async function copyAs(captureId: string, index: number, id: TargetId, pre
     return;
   }
   // Conversion is loaded when it is first asked for: the chart does not need it.
-  const { draftFromExchange, findTarget } = await import('#core/convert');
+  const { draftFromExchange, findTarget, tellLeftOut } = await import('#core/convert');
   const draft = draftFromExchange(answer.value.exchange, preset);
   const target = findTarget(id);
   if (target === undefined) throw new Error(`the target ${id} no longer exists`);
@@ -30,17 +30,12 @@ export async function copyAs(captureId: string, index: number, id: TargetId, pre
     });
     return;
   }
-  const leftOut = draft.headers.filter((header) => !header.kept && header.role !== 'computed');
-  const named = leftOut.map(({ name }) => name.toLowerCase());
-  const shown =
-    named.length > NAMES_SHOWN ? [...named.slice(0, NAMES_SHOWN), `${named.length - NAMES_SHOWN} more`] : named;
   rememberTarget(id);
-  const left = named.length === 0 ? [] : [`Left out: ${shown.join(', ')}.`];
   const kept = formatPlural(draft.headers.filter((header) => header.kept).length, 'header');
-  tell(`Copied #${index} for ${target.label}, with ${kept}.`, { detail: [...warnings, ...left].join(' ') });
+  tell(`Copied #${index} for ${target.label}, with ${kept}.`, {
+    detail: [...warnings, ...tellLeftOut(draft)].join(' '),
+  });
 }
-
-const NAMES_SHOWN = 4;
 
 /** Copies for the target used last, for a POSIX shell where there is none. */
 export async function copyForLast(captureId: string, index: number): Promise<void> {

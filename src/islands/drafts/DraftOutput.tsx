@@ -3,6 +3,7 @@ import {
   DEFAULT_OPTIONS,
   findTarget,
   type KeptDraft,
+  type Rendering,
   type RenderOptions,
   readLoop,
   renderLoop,
@@ -27,7 +28,7 @@ const FIRST_FAVOURITES = ['curl-sh', 'js-fetch', 'python-requests'];
 const MOST_FAVOURITES = 9;
 
 /** Loops are written for those targets alone that have a language to loop in. */
-const NO_LOOP = {
+const NO_LOOP: Rendering = {
   text: '',
   warnings: ['Loops are available for curl (POSIX shell), Node fetch and Python requests only: choose one of these.'],
 };
@@ -57,7 +58,7 @@ export function DraftOutput({ kept, onChange }: DraftOutputProps) {
   }, []);
   const target = findTarget(id) ?? TARGETS[0];
   const looping = SCRIPT_TARGETS.find((one) => one === id);
-  const rendering = useMemo(() => {
+  const rendering = useMemo((): Rendering | undefined => {
     if (loop === undefined) return target?.render(kept.draft, options);
     return looping === undefined ? NO_LOOP : renderLoop(kept.draft, loop, looping, options);
   }, [target, kept.draft, options, loop, looping]);
@@ -95,7 +96,12 @@ export function DraftOutput({ kept, onChange }: DraftOutputProps) {
           </Button>
           <Button
             onClick={() =>
-              saveFile(fileName(kept.name, target.extension), new Blob([rendering.text], { type: 'text/plain' }))
+              saveFile(
+                fileName(kept.name, target.extension),
+                new Blob([(rendering.bytes as Uint8Array<ArrayBuffer> | undefined) ?? rendering.text], {
+                  type: 'text/plain',
+                }),
+              )
             }
           >
             Save
@@ -111,6 +117,11 @@ export function DraftOutput({ kept, onChange }: DraftOutputProps) {
       </ul>
       <LoopChoice fields={kept.loop} onFields={(next) => onChange((one) => ({ ...one, loop: next }))} />
       <OutputOptions options={options} onOptions={setOptions} />
+      {rendering.bytes === undefined ? null : (
+        <p className="mt-2 text-soft">
+          Bytes that are not text are shown as U+FFFD. Save it: the file has them as they are.
+        </p>
+      )}
       {rendering.warnings.length === 0 ? null : (
         <ul aria-label="Warnings" className="my-2 max-h-40 shrink-0 overflow-y-auto border-redirect border-l-3 pl-3">
           {[...new Set(rendering.warnings)].map((warning) => (

@@ -2,6 +2,7 @@ import { strToU8, zipSync } from 'fflate';
 import {
   findCarries,
   findTarget,
+  type Rendering,
   type RenderOptions,
   renderScript,
   SCRIPT_TARGETS,
@@ -47,7 +48,7 @@ export function codeOfSelection(
   }
   const files = steps.map(({ index, draft }): [string, Uint8Array] => [
     `${index}.${target.extension}`,
-    strToU8(target.render(draft, options).text),
+    contentOf(target.render(draft, options)),
   ]);
   return {
     name: 'requests.zip',
@@ -71,3 +72,5 @@ function stepsOf(har: string, indexes: readonly number[]): SequenceStep[] {
   reader.end();
   return steps;
 }
+
+const contentOf = ({ text, bytes }: Rendering): Uint8Array => bytes ?? strToU8(text);

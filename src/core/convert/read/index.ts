@@ -42,7 +42,13 @@ export function readBack(text: string, source: SourceId): ReadBack {
       method: request.method,
       url: request.url,
       headers: draftHeaders(request.headers, request, 'faithful').map((header) =>
-        header.kept ? header : { ...header, kept: header.role !== 'computed' && header.role !== 'encoding' },
+        header.kept
+          ? header
+          : {
+              ...header,
+              kept:
+                header.role !== 'computed' && (header.role !== 'encoding' || /^\s*identity\s*$/i.test(header.value)),
+            },
       ),
       payload: request.payload,
       wantsCompressed: request.wantsCompressed,

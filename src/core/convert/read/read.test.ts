@@ -19,7 +19,7 @@ function wireOf(source: Draft): unknown {
   const isForm = payload.type === 'parts';
   return {
     method,
-    url,
+    url: url.replace(/^(https?:\/\/[^/?]+)$/, '$1/'),
     headers: headers
       .filter(({ kept, name }) => kept && !(isForm && name.toLowerCase() === 'content-type'))
       .map(({ name, value }) => [name, value.replace(/^[ \t]+|[ \t]+$/g, '')]),
@@ -36,9 +36,12 @@ const render = (id: SourceId, draft: Draft) => {
 describe('what is emitted is read back as the same draft', () => {
   const ids = SOURCES.filter((id) => id !== 'fetch');
   it.each(ids)('from %s', (id) => {
-    const differing = CASES.filter(({ name }) => !name.startsWith('option')).flatMap(({ name, draft }) => {
-      const wanted = draft('http://127.0.0.1:8080');
-      const { text, warnings } = render(id, wanted);
+    const differing = CASES.filter(({ name }) => !name.startsWith('option')).flatMap(({ name, draft, arrives }) => {
+      const written = draft('http://127.0.0.1:8080');
+      const { text, bytes, warnings } = render(id, written);
+      // What is no text is not pasted.
+      if (bytes !== undefined) return [];
+      const wanted = arrives?.(written) ?? written;
       // What could not be written cannot be read; where the payload goes through files, they are read, too.
       if (warnings.some((warning) => /is not possible here|is not text/.test(warning))) return [];
       // A message names one host: that it was sent to another does not stand in it.

@@ -16,7 +16,7 @@ import {
   SCRIPT_TARGETS,
   type ScriptTarget,
 } from '../index';
-import { own } from '../testing/cases';
+import { own } from '../testing/odd-texts';
 import { describeNeeding, PYTHON, SCRIPT_NEEDS } from '../testing/tools';
 
 const run = promisify(execFile);

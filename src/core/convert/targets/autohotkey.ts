@@ -1,4 +1,5 @@
 import { base64Of } from '../../content';
+import { byUnknownParser } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { type FlatBody, type Plan, planOf } from '../plan';
 import { quoteAutoHotkey as quote } from '../quoting/autohotkey';
@@ -21,7 +22,7 @@ export const autohotkey = {
   extension: 'ahk',
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
-      address: 'parsed',
+      address: byUnknownParser,
       repeats: false,
       unicode: false,
       payloadWithGet: true,

@@ -1,4 +1,5 @@
 import { base64Of } from '../../content';
+import { byUnknownParser } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { type Plan, planOf } from '../plan';
 import { quoteCSharp as quote } from '../quoting/csharp';
@@ -28,7 +29,7 @@ export const csharp = {
   // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
-      address: 'parsed',
+      address: byUnknownParser,
       repeats: true,
       unicode: false,
       payloadWithGet: true,

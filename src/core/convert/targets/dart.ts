@@ -1,3 +1,4 @@
+import { byUnknownParser } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { type FlatBody, type Plan, planOf } from '../plan';
 import { quoteDart as quote } from '../quoting/dart';
@@ -17,7 +18,7 @@ export const dart = {
   // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
-      address: 'parsed',
+      address: byUnknownParser,
       repeats: true,
       unicode: false,
       payloadWithGet: true,

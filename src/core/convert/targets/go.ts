@@ -1,4 +1,5 @@
 import { base64Of } from '../../content';
+import { sentAsIs } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { type Plan, planOf } from '../plan';
 import { quoteGo as quote } from '../quoting/go';
@@ -20,11 +21,13 @@ export const go = {
   // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
-      address: 'exact',
+      address: sentAsIs,
       repeats: true,
       unicode: true,
       payloadWithGet: true,
       parts: true,
+      refuses: (name, value) =>
+        name === 'user-agent' && value === '' ? 'Go sends no User-Agent instead of an empty one' : undefined,
     });
     const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const imports = new Set(['log', 'net/http', ...(prints === 'status' ? ['fmt'] : ['io'])]);

@@ -1,4 +1,5 @@
-import { bytesFromText } from '../../content';
+import { bytesFromText, joinBytes } from '../../content';
+import { sentAsIs } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { bodyBytes, planOf, sendsEmptyBody } from '../plan';
 import type { Target } from '../target';
@@ -16,7 +17,7 @@ export const http = {
       { ...options, secretsFromEnv: false },
       {
         isCommand: true,
-        address: 'exact',
+        address: sentAsIs,
         repeats: true,
         unicode: true,
         controls: true,
@@ -35,12 +36,15 @@ export const http = {
       ...(needsLength ? [`Content-Length: ${bytes?.length ?? 0}`] : []),
     ].join('\r\n');
     const body = bytes === undefined ? '' : new TextDecoder('utf-8', { ignoreBOM: true }).decode(bytes);
-    if (bytes !== undefined && bytesFromText(body).some((byte, at) => byte !== bytes[at])) {
-      plan.warnings.push('The payload is not text: bytes that are not UTF-8 are written as U+FFFD.');
-    }
+    const isText = bytes === undefined || bytesFromText(body).every((byte, at) => byte === bytes[at]);
     if (options.secretsFromEnv)
       plan.warnings.push('A message has no environment to read from: it contains its secrets.');
     if (plan.body.type === 'file') plan.warnings.push('The payload’s file is not included.');
-    return { text: `${head}\r\n\r\n${body}`, warnings: plan.warnings };
+    const text = `${head}\r\n\r\n${body}`;
+    return {
+      text,
+      ...(isText ? {} : { bytes: joinBytes([bytesFromText(`${head}\r\n\r\n`), bytes]) }),
+      warnings: plan.warnings,
+    };
   },
 } satisfies Target;

@@ -1,3 +1,4 @@
+import { byRequests } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { bodyBytes, type Plan, planOf } from '../plan';
 import { quotePosix } from '../quoting/posix';
@@ -16,7 +17,7 @@ export const httpie = {
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
       isCommand: true,
-      address: 'parsed',
+      address: byRequests,
       repeats: true,
       unicode: true,
       payloadWithGet: true,
@@ -31,7 +32,7 @@ export const httpie = {
     const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
     const bytes = bodyBytes(plan.body);
     const text = bytes === undefined ? undefined : typeableText(bytes);
-    const isWord = bytes !== undefined && text !== undefined && bytes.length <= WORD_LIMIT_BYTES;
+    const isWord = bytes !== undefined && text !== undefined && bytes.length <= WORD_LIMIT_BYTES && text !== '--';
     const before = bytes !== undefined && !isWord ? `${printfBytes(bytes)} | ` : '';
     const names = new Set(plan.headers.map(({ name }) => name.toLowerCase()));
     const removed = ['Accept', ...(bytes === undefined ? [] : ['Content-Type'])].filter(
@@ -44,7 +45,8 @@ export const httpie = {
       ...(proxy === undefined ? [] : [`--proxy=${quotePosix(`all:${proxy}`)}`]),
       ...(ignoresCertificate ? ['--verify=no'] : []),
       ...(isWord ? [`--raw=${posixWord(plan.body.type === 'text' ? plan.body.value : [{ text }])}`] : []),
-      `${plan.method} ${posixWord(plan.address)}`,
+      // Behind two dashes nothing is an option, not even a header that begins with one.
+      `${plan.headers.some(({ name }) => name.startsWith('-')) ? '-- ' : ''}${plan.method} ${posixWord(plan.address)}`,
       ...plan.headers.flatMap((header) => headerWord(plan, header.name, header.value)),
       ...removed.map((name) => `${name}:`),
       ...(plan.body.type === 'file' ? [`@${quotePosix(plan.body.path)}`] : []),

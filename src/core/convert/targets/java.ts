@@ -1,4 +1,5 @@
 import { base64Of } from '../../content';
+import { byJava } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { type FlatBody, type Plan, planOf, sendsEmptyBody } from '../plan';
 import { quoteJava as quote } from '../quoting/java';
@@ -22,7 +23,7 @@ export const java = {
   // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
-      address: 'parsed',
+      address: byJava,
       repeats: true,
       unicode: false,
       payloadWithGet: true,

@@ -1,19 +1,33 @@
+import { byUrlStandard } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { type Abilities, planOf } from '../plan';
 import { quoteJavaScript as quote } from '../quoting/javascript';
 import { type Target, unsupported } from '../target';
-import { callsOfHeaders, fetchAnswer, jsBody, jsFunction, jsValue, jsVariables, mapOfHeaders } from '../writing/js';
+import {
+  callsOfHeaders,
+  fetchAnswer,
+  fitsFormData,
+  jsBody,
+  jsFunction,
+  jsValue,
+  jsVariables,
+  mapOfHeaders,
+} from '../writing/js';
 
 /** Headers that pages may not set (Fetch standard, forbidden request-header). */
 const FORBIDDEN =
   /^(accept-charset|accept-encoding|access-control-request-.*|connection|content-length|cookie2?|date|dnt|expect|host|keep-alive|origin|set-cookie|te|trailer|transfer-encoding|upgrade|via|proxy-.*|sec-.*)$/;
 
+/** Engines keep headers in an object, where this name is none. */
+export const LOST = 'fetch loses a header of this name';
+
 export const FETCH_ABILITIES: Abilities = {
-  address: 'parsed',
+  address: byUrlStandard,
   repeats: false,
   unicode: true,
   payloadWithGet: false,
   parts: true,
+  takesParts: fitsFormData,
   addsType: 'text/plain;charset=UTF-8',
   method: (method) =>
     /^(CONNECT|TRACE|TRACK)$/i.test(method)
@@ -26,6 +40,7 @@ export const FETCH_ABILITIES: Abilities = {
 const ABILITIES: Abilities = {
   ...FETCH_ABILITIES,
   refuses: (name) => {
+    if (name === '__proto__') return LOST;
     if (name === 'cookie') return 'pages send the cookies that the browser has for the host';
     if (name === 'referer') return undefined;
     return FORBIDDEN.test(name) ? 'pages may not set it, and the browser sends its own' : undefined;

@@ -1,3 +1,4 @@
+import { byUrlStandard } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { bodyText, type Plan, planOf } from '../plan';
 import { quoteJavaScript as quote } from '../quoting/javascript';
@@ -6,6 +7,7 @@ import { plainText } from '../value';
 import {
   callsOfHeaders,
   fileImports,
+  fitsFormData,
   jsBody,
   jsFunction,
   jsObject,
@@ -20,14 +22,16 @@ export const nodeAxios = {
   label: 'Node, axios',
   language: 'JavaScript',
   extension: 'mjs',
+  // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
-      address: 'parsed',
+      address: byUrlStandard,
       repeats: false,
-      unicode: false,
+      unicode: true,
       payloadWithGet: true,
       parts: true,
-      addsType: 'application/x-www-form-urlencoded',
+      takesParts: fitsFormData,
+      refuses: (name) => (name in Object.prototype ? 'axios takes it for a member of every object' : undefined),
       method: (method) =>
         method === method.toUpperCase()
           ? undefined
@@ -36,12 +40,13 @@ export const nodeAxios = {
     const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const body = axiosBody(plan);
     const isMap = options.headers === 'map';
+    const headersByCall = plan.headers.length > 0 || addsOwnType(plan);
     const address = jsValue(plan.address);
     const proxyUrl = proxy === undefined ? undefined : /^([a-z]+):\/\/([^:/]+)(?::(\d+))?/i.exec(proxy);
     const members = [
       `  url: ${address},`,
       ...(plan.method === 'GET' ? [] : [`  method: ${quote(plan.method)},`]),
-      ...(isMap ? mapOfHeaders(plan, '  ') : plan.headers.length > 0 ? ['  headers,'] : []),
+      ...(isMap ? withoutOwnType(plan, mapOfHeaders(plan, '  ')) : headersByCall ? ['  headers,'] : []),
       ...(body === undefined ? [] : [`  data: ${body.expression},`]),
       ...(timeLimitS === undefined ? [] : [`  timeout: ${timeLimitS * 1000},`]),
       ...(redirects === 'stop' ? ['  maxRedirects: 0,', '  validateStatus: (status) => status < 400,'] : []),
@@ -55,9 +60,13 @@ export const nodeAxios = {
     ];
     const lines = [
       ...jsVariables(plan.variables, 'node'),
-      ...(isMap || plan.headers.length === 0
+      ...(isMap || !headersByCall
         ? []
-        : ['const headers = new AxiosHeaders();', ...callsOfHeaders(plan.headers, 'headers.set')]),
+        : [
+            'const headers = new AxiosHeaders();',
+            ...callsOfHeaders(plan.headers, 'headers.set'),
+            ...(addsOwnType(plan) ? ["headers.set('Content-Type', false);"] : []),
+          ]),
       ...(body?.lines ?? []),
       'const response = await axios({',
       ...members,
@@ -76,6 +85,16 @@ export const nodeAxios = {
     return { text: `${[...imports, '', ...jsFunction(plan, lines)].join('\n')}\n`, warnings: plan.warnings };
   },
 } satisfies Target;
+
+/** axios gives what has no type one of its own, also where there is no payload, unless it is told not to. */
+const addsOwnType = ({ contentType, body, method }: Plan): boolean =>
+  contentType === undefined && body.type !== 'parts' && (body.type !== 'none' || /^(POST|PUT|PATCH)$/.test(method));
+
+function withoutOwnType(plan: Plan, lines: string[]): string[] {
+  if (!addsOwnType(plan)) return lines;
+  const none = "    'Content-Type': false,";
+  return lines.length === 0 ? ['  headers: {', none, '  },'] : [...lines.slice(0, -1), none, ...lines.slice(-1)];
+}
 
 /** axios makes JSON of objects, trims texts, and leaves bytes alone. */
 function axiosBody(plan: Plan): ReturnType<typeof jsBody> {

@@ -13,11 +13,18 @@ import {
   jsVariables,
   mapOfHeaders,
 } from '../writing/js';
-import { FETCH_ABILITIES } from './js-fetch';
+import { FETCH_ABILITIES, LOST } from './js-fetch';
 
 export const NODE_FETCH_ABILITIES: Abilities = {
   ...FETCH_ABILITIES,
-  refuses: (name) => (name === 'host' ? 'fetch sends the host of the URL' : undefined),
+  refuses: (name, value) =>
+    name === 'host'
+      ? 'fetch sends the host of the URL'
+      : name === '__proto__'
+        ? LOST
+        : name === 'sec-fetch-mode' && value !== 'cors'
+          ? 'fetch sends cors'
+          : undefined,
 };
 
 /** The fetch that is built into Node, as a script. */

@@ -1,4 +1,5 @@
 import { groupBy } from '../../collections';
+import { sentAsIs } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { type Plan, planOf, sendsEmptyBody } from '../plan';
 import { quoteJavaScript as quote } from '../quoting/javascript';
@@ -14,15 +15,11 @@ export const nodeHttp = {
   extension: 'mjs',
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
-      address: 'exact',
+      address: sentAsIs,
       repeats: true,
       unicode: true,
       payloadWithGet: true,
       parts: false,
-      method: (method) =>
-        method === method.toUpperCase()
-          ? undefined
-          : { method: method.toUpperCase(), why: 'Node writes it in capitals' },
     });
     const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     if (proxy !== undefined) plan.warnings.push(unsupported('A proxy', 'it needs an agent of a package'));
@@ -50,6 +47,8 @@ export const nodeHttp = {
       ...(timeLimitS === undefined ? [] : [`  signal: AbortSignal.timeout(${timeLimitS * 1000}),`]),
       ...(ignoresCertificate ? ['  rejectUnauthorized: false,'] : []),
       '});',
+      // Node writes a method in capitals where it is given; assigned, it stays as it is.
+      ...(plan.method === plan.method.toUpperCase() ? [] : [`outgoing.method = ${quote(plan.method)};`]),
       body === undefined ? 'outgoing.end();' : 'outgoing.end(body);',
       'const [response] = await once(outgoing, ' + "'response');",
       ...(prints === 'status'

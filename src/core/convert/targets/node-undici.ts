@@ -1,8 +1,18 @@
+import { byUrlStandard } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { planOf } from '../plan';
 import { quoteJavaScript as quote } from '../quoting/javascript';
 import type { Target } from '../target';
-import { fileImports, jsBody, jsFunction, jsHeader, jsValue, jsVariables, mapOfHeaders } from '../writing/js';
+import {
+  fileImports,
+  fitsFormData,
+  jsBody,
+  jsFunction,
+  jsHeader,
+  jsValue,
+  jsVariables,
+  mapOfHeaders,
+} from '../writing/js';
 
 /** undici's request, which sends an address as it stands. */
 export const nodeUndici = {
@@ -13,11 +23,12 @@ export const nodeUndici = {
   // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
-      address: 'parsed',
+      address: byUrlStandard,
       repeats: true,
       unicode: true,
       payloadWithGet: true,
       parts: true,
+      takesParts: fitsFormData,
       refuses: (name) => (name === 'expect' ? 'undici does not wait for 100 Continue' : undefined),
     });
     const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;

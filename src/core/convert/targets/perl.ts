@@ -1,3 +1,4 @@
+import { sentAsIs } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { type FlatBody, type Plan, planOf, sendsEmptyBody } from '../plan';
 import { quotePerl as quote } from '../quoting/perl';
@@ -17,7 +18,7 @@ export const perl = {
   // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
-      address: 'exact',
+      address: sentAsIs,
       repeats: true,
       unicode: false,
       payloadWithGet: true,
@@ -26,7 +27,11 @@ export const perl = {
       refuses: (name) => (name === 'host' ? 'HTTP::Tiny sends the host of the URL' : undefined),
     });
     const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
+    const hasEmptyAgent = plan.headers.some(
+      ({ name, value: own }) => name.toLowerCase() === 'user-agent' && own.length === 0,
+    );
     const client = [
+      ...(hasEmptyAgent ? ["agent => ''"] : []),
       ...(timeLimitS === undefined ? [] : [`timeout => ${timeLimitS}`]),
       ...(redirects === 'stop' ? ['max_redirect => 0'] : []),
       ...(proxy === undefined ? [] : [`proxy => ${quote(proxy)}`]),

@@ -1,3 +1,4 @@
+import { sentAsIs } from '../addresses';
 import type { DraftPart } from '../draft';
 import { DEFAULT_OPTIONS } from '../options';
 import { type Plan, planOf, sendsEmptyBody } from '../plan';
@@ -20,12 +21,13 @@ export const phpCurl = {
   // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
-      address: 'exact',
+      address: sentAsIs,
       repeats: true,
       unicode: true,
       controls: true,
       payloadWithGet: true,
       parts: true,
+      takesParts: fitsArray,
     });
     const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const body = bodyOf(plan);
@@ -122,6 +124,12 @@ function bodyOf(plan: Plan): string | undefined {
     ) ?? (sendsEmptyBody(method) ? "''" : undefined)
   );
 }
+
+/** Whether an array can be these parts: it has each name once, and gives every file a type. */
+const fitsArray = (parts: readonly DraftPart[]): boolean =>
+  new Set(parts.map(({ name }) => name)).size === parts.length &&
+  parts.length > 0 &&
+  parts.every(({ fileName, contentType }) => (fileName === undefined) === (contentType === undefined));
 
 function partsOf(parts: readonly DraftPart[]): string {
   const written = parts.map((part) => {

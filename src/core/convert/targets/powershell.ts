@@ -1,3 +1,4 @@
+import { byUnknownParser } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { type FlatBody, type Plan, planOf } from '../plan';
 import { quotePowerShell as quote } from '../quoting/powershell';
@@ -17,7 +18,7 @@ export const powershell = {
   extension: 'ps1',
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
-      address: 'parsed',
+      address: byUnknownParser,
       repeats: false,
       unicode: false,
       payloadWithGet: true,

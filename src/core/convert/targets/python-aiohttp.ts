@@ -1,5 +1,6 @@
+import { withoutEmptyQuery } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
-import { type PlanBody, planOf } from '../plan';
+import { type PlanBody, planOf, sendsEmptyBody } from '../plan';
 import { quotePython as quote } from '../quoting/python';
 import type { Target } from '../target';
 import { rendered } from '../writing/finish';
@@ -14,23 +15,25 @@ export const pythonAiohttp = {
   // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
-      address: 'exact',
+      address: withoutEmptyQuery,
       repeats: true,
       unicode: true,
       payloadWithGet: true,
       // Its forms are multipart only where they have files.
       parts: draft.payload.type === 'parts' && draft.payload.parts.some(({ fileName }) => fileName !== undefined),
-      addsType: 'application/octet-stream',
+      takesParts: (parts) =>
+        parts.every(({ fileName, contentType }) => fileName === undefined || contentType !== undefined),
       method: (method) =>
         method === method.toUpperCase()
           ? undefined
           : { method: method.toUpperCase(), why: 'aiohttp writes it in capitals' },
     });
-    if (/\?$/.test(draft.url)) plan.warnings.push('The URL ends in an empty query, which this client drops.');
     const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
     const headers = pyHeaders(plan, pyValue);
     const body = pyBody(plan);
     const form = plan.body.type === 'parts' ? formLines(plan.body) : undefined;
+    const addsType =
+      plan.contentType === undefined && form === undefined && (body !== undefined || sendsEmptyBody(plan.method));
     // The address goes out as it stands: yarl would decode what it holds to be needlessly encoded.
     const args = [
       quote(plan.method),
@@ -38,6 +41,7 @@ export const pythonAiohttp = {
       ...(headers.length > 0 ? ['headers=headers'] : []),
       ...(body === undefined ? [] : [`data=${body.expression}`]),
       ...(form === undefined ? [] : ['data=form']),
+      ...(addsType ? ["skip_auto_headers=['Content-Type']"] : []),
       ...(timeLimitS === undefined ? [] : [`timeout=aiohttp.ClientTimeout(total=${timeLimitS})`]),
       ...(redirects === undefined ? [] : [`allow_redirects=${redirects === 'follow' ? 'True' : 'False'}`]),
       ...(proxy === undefined ? [] : [`proxy=${quote(proxy)}`]),

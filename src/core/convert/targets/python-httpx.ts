@@ -1,3 +1,4 @@
+import { byHttpx } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { planOf } from '../plan';
 import { quotePython as quote } from '../quoting/python';
@@ -13,11 +14,14 @@ export const pythonHttpx = {
   extension: 'py',
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
-      address: 'parsed',
+      address: byHttpx,
       repeats: true,
       unicode: true,
       payloadWithGet: true,
       parts: true,
+      // httpx gives a file without a type one of its own.
+      takesParts: (parts) =>
+        parts.every(({ fileName, contentType }) => fileName === undefined || contentType !== undefined),
       method: (method) =>
         method === method.toUpperCase()
           ? undefined

@@ -1,3 +1,4 @@
+import { sentAsIs } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { planOf, sendsEmptyBody } from '../plan';
 import { quotePython as quote } from '../quoting/python';
@@ -14,7 +15,7 @@ export const pythonUrllib = {
   // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
-      address: 'exact',
+      address: sentAsIs,
       repeats: false,
       unicode: true,
       payloadWithGet: true,
@@ -22,7 +23,10 @@ export const pythonUrllib = {
       addsType: 'application/x-www-form-urlencoded',
     });
     const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
-    const headers = pyHeaders(plan);
+    // urllib sends Content-Length: 0 with no method by itself, and with an empty payload a type that nobody asked for.
+    const sendsNothing = plan.body.type === 'none' && sendsEmptyBody(plan.method);
+    const length = { name: 'Content-Length', value: [{ text: '0' }] };
+    const headers = pyHeaders(sendsNothing ? { ...plan, headers: [...plan.headers, length] } : plan);
     const body = pyBody(plan);
     const handlers = [
       ...(redirects === 'stop' ? ['NoRedirect()'] : []),
@@ -43,11 +47,9 @@ export const pythonUrllib = {
                 ? '    print(json.load(response))'
                 : "    print(response.read().decode(response.headers.get_content_charset('utf-8')))",
             ];
-    // urllib sends Content-Length: 0 with no method by itself.
-    const emptyBody = body === undefined && sendsEmptyBody(plan.method);
     const args = [
       'url',
-      ...(body === undefined ? (emptyBody ? ["data=b''"] : []) : [`data=${body.expression}`]),
+      ...(body === undefined ? [] : [`data=${body.expression}`]),
       ...(headers.length > 0 ? ['headers=headers'] : []),
       `method=${quote(plan.method)}`,
     ];

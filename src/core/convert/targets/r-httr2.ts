@@ -1,4 +1,5 @@
 import { base64Of, bytesFromText } from '../../content';
+import { sentAsIs } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { type FlatBody, type Plan, planOf, sendsEmptyBody } from '../plan';
 import { chunksOf } from '../quoting/chunks';
@@ -26,7 +27,7 @@ export const rHttr2 = {
   // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
-      address: 'exact',
+      address: sentAsIs,
       repeats: false,
       unicode: true,
       payloadWithGet: true,
@@ -36,7 +37,6 @@ export const rHttr2 = {
         method === method.toUpperCase()
           ? undefined
           : { method: method.toUpperCase(), why: 'httr2 writes it in capitals' },
-      addsType: 'application/x-www-form-urlencoded',
     });
     const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const type = plan.headers.find(({ name }) => name.toLowerCase() === 'content-type');

@@ -1,4 +1,5 @@
 import { base64Of } from '../../content';
+import { sentAsIs } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { type Plan, planOf, sendsEmptyBody } from '../plan';
 import { quoteRuby as quote } from '../quoting/ruby';
@@ -32,22 +33,28 @@ export const ruby = {
   // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
-      address: 'exact',
+      address: sentAsIs,
       repeats: false,
       unicode: true,
       payloadWithGet: true,
       parts: true,
+      // set_form gives a file without a type one of its own.
+      takesParts: (parts) =>
+        parts.every(({ fileName, contentType }) => fileName === undefined || contentType !== undefined),
       addsType: 'application/x-www-form-urlencoded',
     });
     const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     if (redirects === 'follow')
       plan.warnings.push('net/http does not follow redirects: send a request to the Location of the response.');
-    const own = OWN_CLASSES[plan.method];
+    // A class whose requests may have a body gives one without a body a type.
+    const hasBody = plan.body.type !== 'none';
+    const isGeneric = !hasBody && sendsEmptyBody(plan.method);
+    const own = isGeneric ? undefined : OWN_CLASSES[plan.method];
     const split = splitUrlValue(plan.address);
     const target = plan.isPlainAddress ? 'uri' : value(targetOf(split));
     const create =
       own === undefined
-        ? `Net::HTTPGenericRequest.new(${quote(plan.method)}, true, true, ${plan.isPlainAddress ? 'uri.request_uri' : target})`
+        ? `Net::HTTPGenericRequest.new(${quote(plan.method)}, ${hasBody}, true, ${plan.isPlainAddress ? 'uri.request_uri' : target})`
         : `Net::HTTP::${own}.new(${target})`;
     const http = [
       `use_ssl: uri.scheme == 'https'`,
@@ -110,7 +117,7 @@ export const ruby = {
 function bodyOf({ body, method }: Plan): { readonly lines: string[]; readonly needs: string[] } {
   switch (body.type) {
     case 'none':
-      return { lines: sendsEmptyBody(method) ? ["request.body = ''"] : [], needs: [] };
+      return { lines: sendsEmptyBody(method) ? ["request['Content-Length'] = '0'"] : [], needs: [] };
     case 'text':
       return { lines: [`request.body = ${value(body.value)}`], needs: [] };
     case 'bytes':

@@ -1,3 +1,4 @@
+import { byUrlStandard } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { type FlatBody, type Plan, planOf } from '../plan';
 import { quoteRust as quote, quoteRustRaw } from '../quoting/rust';
@@ -41,7 +42,7 @@ export const rustReqwest = {
   // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
-      address: 'parsed',
+      address: byUrlStandard,
       repeats: true,
       unicode: true,
       payloadWithGet: true,

@@ -1,3 +1,4 @@
+import { byUnknownParser } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { type FlatBody, type Plan, planOf } from '../plan';
 import { quoteSwift as quote } from '../quoting/swift';
@@ -17,7 +18,7 @@ export const swift = {
   // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
-      address: 'parsed',
+      address: byUnknownParser,
       repeats: false,
       unicode: false,
       payloadWithGet: false,

@@ -1,5 +1,6 @@
+import { byWget } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
-import { bodyBytes, planOf, sendsEmptyBody } from '../plan';
+import { bodyBytes, planOf } from '../plan';
 import { quotePosix } from '../quoting/posix';
 import type { Target } from '../target';
 import type { Value } from '../value';
@@ -16,7 +17,7 @@ export const wget = {
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
       isCommand: true,
-      address: 'parsed',
+      address: byWget,
       repeats: false,
       unicode: true,
       controls: true,
@@ -45,7 +46,7 @@ export const wget = {
           ? [option('body-data', plan.body.type === 'text' ? plan.body.value : [{ text }])]
           : file.length > 0
             ? ['--body-file="$payload"']
-            : bytes !== undefined || sendsEmptyBody(plan.method)
+            : bytes !== undefined
               ? ["--body-data=''"]
               : [];
     const words = [

@@ -1,75 +1,20 @@
 import fc from 'fast-check';
-import { bytesFromText } from '../../content';
 import { type Draft, EMPTY_DRAFT } from '../draft';
 import { DEFAULT_OPTIONS, type RenderOptions } from '../options';
+import { ATTACKS, type Case, own, TOUCH, text, UNICODE } from './odd-texts';
+import { payloadCases } from './payload-cases';
 
-/** A request that is hard to write down, sent to an origin. */
-export interface Case {
-  readonly name: string;
-  readonly draft: (origin: string) => Draft;
-  readonly options: RenderOptions;
-}
-
-/** The file that appears where anything but the request was run. */
-export const CANARY = 'canary';
-const TOUCH = `touch ${CANARY}`;
-
-export const own = (name: string, value: string): Draft['headers'][number] => ({
-  name,
-  value,
-  role: 'own',
-  kept: true,
-  reason: '',
-});
-
-const text = (one: string): Draft['payload'] => ({ type: 'text', text: one });
-
-const ATTACKS = [
-  `$(${TOUCH})`,
-  `\`${TOUCH}\``,
-  `'; ${TOUCH}; '`,
-  `"; ${TOUCH}; "`,
-  `\\'; ${TOUCH}; \\'`,
-  `'"; ${TOUCH} #`,
-  `| ${TOUCH}`,
-  `& ${TOUCH} &`,
-  `%PATH% %${TOUCH}% !PATH!`,
-  `\${IFS}\${HOME}`,
-  `#{\`${TOUCH}\`}`,
-  `#$0 #@x`,
-  `@{[\`${TOUCH}\`]}`,
-  `$HOME $0 $@ $_`,
-  `\\$(${TOUCH})`,
-  `{{name}} {{secret}}`,
-  `</script><script>`,
-  `<?php ?> %>`,
-  `'+process.exit(9)+'`,
-  `"+process.exit(9)+"`,
-  `'.exit(9).'`,
-  `\\u0022\\x22\\n\\`,
-  `\\(1) \\{1}`,
-  `%s %d %% %n`,
-  `'''"""`,
-  `a\\`,
-  `\\\\`,
-  `"`,
-  `'`,
-  '`',
-  `a"b'c`,
-  `^ ^^ ^"`,
-  `!!`,
-  `~ * ? [a-c] {1,2}`,
-  `=eq`,
-  `@/etc/passwd`,
-  `<in >out`,
-  `-X DELETE`,
-  `--data x`,
-  `a:b=c;d@e`,
-  `; semi ;colon`,
-  `a  b`,
-];
-const UNICODE = ['ü€😀', 'ñandú ‘q’ “q”', '日本語', '\u2028\u2029\u00a0\u200b\u202e'];
 const TARGETS = [
+  '/%2f%41%7e%C3%A9?a%20b=%2c',
+  '/huts/größe?tür=ö',
+  '/?a&&b=&=c',
+  '/a\\b',
+  '/a%0ab',
+  '/%',
+  '/a?b?c=d',
+  "/'?'='",
+  '/-x?--data=1',
+  '/@a?@b=@c',
   '/',
   '/huts?page=1&size=20',
   '/a/../b/./c',
@@ -105,134 +50,6 @@ const METHODS = [
   'Post',
   'PURGE',
 ];
-const TEXTS = [
-  '{"a":1}',
-  '{"name":"Alba Norte","beds":[1,2,3],"open":true,"note":null,"deep":{"x":{"y":"z"}}}',
-  '{ "laid": "out",\n  "twice": [ ] }\n',
-  '{"price":1.50,"big":12345678901234567890,"e":1e5}',
-  '{"a":"ü€😀\\u0000\\n\\"q\\"","__proto__":{"x":1}}',
-  '{"it\'s":"a \\"quote\\"","$x":"${y}","#{z}":"@w"}',
-  '[1,"2",[3]]',
-  'a=1&b=two+words&c=%26',
-  'line\nfeed\n',
-  'carriage\r\nreturn\r\n',
-  'tab\tbed',
-  '\ufeffmark',
-  'nul\u0000byte',
-  '\u0001\u001b[31m\u007f\u0085',
-  ' blanks around ',
-  '@/etc/passwd',
-  '<xml attr="v">&amp;</xml>',
-  '',
-];
-const everyByte = Uint8Array.from({ length: 256 }, (_, at) => at);
-
-/** Long because it is a list of payloads, one after the other. */
-function payloadCases(): Omit<Case, 'options'>[] {
-  const post =
-    (payload: Draft['payload'], type?: string): Case['draft'] =>
-    (origin) => ({
-      ...EMPTY_DRAFT,
-      method: 'POST',
-      url: `${origin}/huts`,
-      headers: type === undefined ? [] : [own('Content-Type', type)],
-      payload,
-    });
-  return [
-    ...TEXTS.map((one, at) => ({
-      name: `payload ${JSON.stringify(one).slice(0, 40)}`,
-      draft: post(
-        text(one),
-        /^[[{]/.test(one) ? 'application/json' : at % 2 === 0 ? 'text/plain' : 'application/x-www-form-urlencoded',
-      ),
-    })),
-    ...[...ATTACKS, ...UNICODE].map((one) => ({ name: `payload ${one}`, draft: post(text(one), 'text/plain') })),
-    {
-      name: 'payload of all attacks in JSON',
-      draft: post(text(JSON.stringify([...ATTACKS, ...UNICODE])), 'application/json'),
-    },
-    { name: 'payload without a type', draft: post(text('x=y')) },
-    { name: 'every byte', draft: post({ type: 'bytes', bytes: everyByte }, 'application/octet-stream') },
-    {
-      name: 'no UTF-8',
-      draft: post({ type: 'bytes', bytes: Uint8Array.of(0xff, 0xfe, 0xc3, 0x28) }, 'application/octet-stream'),
-    },
-    { name: '100 kB of text', draft: post(text(`'"$\`\\%\n ü`.repeat(10_000)), 'text/plain') },
-    {
-      name: '300 kB of bytes',
-      draft: post(
-        { type: 'bytes', bytes: Uint8Array.from({ length: 300_000 }, (_, at) => (at * 7) % 256) },
-        'application/octet-stream',
-      ),
-    },
-    ...['POST', 'PUT', 'PATCH'].map((method) => ({
-      name: `empty ${method}`,
-      draft: (origin: string): Draft => ({ ...EMPTY_DRAFT, method, url: `${origin}/huts` }),
-    })),
-    ...['GET', 'DELETE', 'PUT', 'PATCH', 'OPTIONS', 'PROPFIND'].map((method) => ({
-      name: `${method} with a payload`,
-      draft: (origin: string): Draft => ({
-        ...EMPTY_DRAFT,
-        method,
-        url: `${origin}/huts`,
-        headers: [own('Content-Type', 'application/json')],
-        payload: text('{"a":1}'),
-      }),
-    })),
-    { name: 'a multipart form', draft: post(formOf(), 'multipart/form-data; boundary=xYzZY') },
-    {
-      name: 'a form with files',
-      draft: post({ ...formOf(), parts: [...formOf().parts, ...FILES] }, 'multipart/form-data; boundary=xYzZY'),
-    },
-    ...[[], FILES.slice(0, 1)].map((files) => ({
-      name: `variables in a form${files.length === 0 ? '' : ' beside a file'}`,
-      draft: (origin: string): Draft => ({
-        ...post(
-          { type: 'parts', boundary: 'xYzZY', parts: [...formOf().parts, MARKED, ...files] },
-          'multipart/form-data; boundary=xYzZY',
-        )(origin),
-        variables: [{ name: 'hut', value: 'alba\'"norte\\ü', isSecret: false }],
-      }),
-    })),
-    {
-      name: 'a form of attacks',
-      draft: post(
-        {
-          type: 'parts',
-          boundary: 'b',
-          parts: ATTACKS.map((one, at) => ({
-            name: `f${at}`,
-            fileName: undefined,
-            contentType: undefined,
-            bytes: bytesFromText(one),
-          })),
-        },
-        'multipart/form-data; boundary=b',
-      ),
-    },
-  ];
-}
-
-const formOf = (): Extract<Draft['payload'], { readonly type: 'parts' }> => ({
-  type: 'parts',
-  boundary: 'xYzZY',
-  parts: [
-    { name: 'caption', fileName: undefined, contentType: undefined, bytes: bytesFromText('@"x";type=a') },
-    { name: 'größe', fileName: undefined, contentType: undefined, bytes: bytesFromText('ü€😀') },
-    { name: 'empty', fileName: undefined, contentType: undefined, bytes: new Uint8Array() },
-  ],
-});
-const MARKED = {
-  name: 'hut',
-  fileName: undefined,
-  contentType: undefined,
-  bytes: bytesFromText('a {{hut}} {{none}}'),
-};
-const FILES = [
-  { name: 'photo', fileName: 'mañana 日本.png', contentType: 'image/png', bytes: everyByte },
-  { name: 'list', fileName: 'beds.json', contentType: 'application/json', bytes: bytesFromText('{"a":"it\'s"}') },
-];
-
 const header = (name: string, ...headers: Draft['headers']): Omit<Case, 'options'> => ({
   name,
   draft: (origin) => ({ ...EMPTY_DRAFT, url: `${origin}/huts`, headers }),
@@ -263,6 +80,56 @@ function headerCases(): Omit<Case, 'options'>[] {
       own('Accept-Language', 'es-ES,es;q=0.9'),
     ),
     header('another host', own('Host', 'other.example')),
+    header('names of objects', own('__proto__', '1'), own('constructor', '2'), own('toString', '3')),
+    header('names like options', own('-x', '1'), own('--data', '2'), own('0', '3')),
+    header('conditions that protect', own('If-Match', '"a"'), own('Range', 'bytes=0-9')),
+    header('an empty user agent', own('User-Agent', '')),
+    header('a navigation', own('sec-fetch-mode', 'navigate'), own('sec-fetch-site', 'none'), own('Date', 'x')),
+    header('an encoding asked for by hand', own('Accept-Encoding', 'identity')),
+    header('a value of colons', own('X-A', ': :'), own('X-B', '@x'), own('X-C', '"quoted, list"'), own('X-D', '#')),
+    header('many cookies', own('Cookie', Array.from({ length: 60 }, (_, at) => `c${at}=v%20${at}`).join('; '))),
+    header('a language and a referer beyond ASCII', own('Referer', 'https://a.example/ü?é')),
+    ...statusCases(),
+    ...userinfoCases(),
+  ];
+}
+
+/** Responses without a body, which were JSON by their headers. */
+const statusCases = (): Omit<Case, 'options'>[] => [
+  {
+    name: 'HEAD of JSON',
+    draft: (origin) => ({ ...EMPTY_DRAFT, method: 'HEAD', url: `${origin}/huts`, answer: 'none' }),
+  },
+  ...[204, 205].map(
+    (status): Omit<Case, 'options'> => ({
+      name: `a response ${status}`,
+      draft: (origin) => ({ ...EMPTY_DRAFT, url: `${origin}/status/${status}`, answer: 'none' }),
+    }),
+  ),
+  {
+    name: 'a deletion without a response body',
+    draft: (origin) => ({ ...EMPTY_DRAFT, method: 'DELETE', url: `${origin}/status/204`, answer: 'none' }),
+  },
+];
+
+/** Credentials in the address: what arrives is a header, and never two of them. */
+function userinfoCases(): Omit<Case, 'options'>[] {
+  const basic = own('Authorization', `Basic ${btoa('mara:h ut')}`);
+  return [
+    {
+      name: 'credentials in the address',
+      draft: (origin) => ({ ...EMPTY_DRAFT, url: origin.replace('://', '://mara:h%20ut@'), headers: [] }),
+      arrives: (draft) => ({ ...draft, url: draft.url.replace('mara:h%20ut@', '').concat('/'), headers: [basic] }),
+    },
+    {
+      name: 'credentials in the address beside others',
+      draft: (origin) => ({
+        ...EMPTY_DRAFT,
+        url: `${origin.replace('://', '://mara:hut@')}/x`,
+        headers: [own('Authorization', 'Bearer t')],
+      }),
+      arrives: (draft) => ({ ...draft, url: draft.url.replace('mara:hut@', '') }),
+    },
   ];
 }
 
@@ -344,6 +211,8 @@ export const CASES: readonly Case[] = [
   ...TARGETS.map((target) => ({
     name: `target ${target.slice(0, 40)}`,
     draft: (origin: string): Draft => ({ ...EMPTY_DRAFT, url: origin + target }),
+    // No client sends what is beyond ASCII as it stands.
+    arrives: (draft: Draft): Draft => ({ ...draft, url: draft.url.replace(/[^\0-\x7f]+/g, encodeURIComponent) }),
   })),
   ...headerCases(),
   ...payloadCases(),

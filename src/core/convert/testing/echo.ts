@@ -22,6 +22,14 @@ export interface Echo extends Door {
 const ANSWER =
   'HTTP/1.1 200 OK\r\nContent-Type: application/json\r\nContent-Length: 11\r\nConnection: close\r\n\r\n{"ok":true}';
 
+/** A response without a body where the path asks for its status, or the method for none; else a little JSON. */
+function answerTo(requestLine: string): string {
+  const status = /^\S+ \/status\/(\d+)/.exec(requestLine)?.[1];
+  if (status !== undefined)
+    return `HTTP/1.1 ${status} As asked for\r\nContent-Type: application/json\r\nConnection: close\r\n\r\n`;
+  return requestLine.startsWith('HEAD') ? ANSWER.slice(0, -11) : ANSWER;
+}
+
 /** A server on a raw socket that understands no HTTP but where a request ends: nothing that arrives is made tidy. */
 export async function startEcho(): Promise<Echo> {
   const open = new Set<Socket>();
@@ -40,7 +48,7 @@ export async function startEcho(): Promise<Echo> {
         if (request === undefined) return;
         isDone = true;
         arrived.push(request);
-        socket.end(request.requestLine.startsWith('HEAD') ? ANSWER.slice(0, -11) : ANSWER);
+        socket.end(answerTo(request.requestLine));
       });
     });
     servers.push(server);

@@ -7,16 +7,16 @@ import { boundaryOf, readMultipart } from '../../content';
 import { type Draft, encodeParts } from '../draft';
 import type { Target } from '../target';
 import { fillIn } from '../value';
-import { CANARY, type Case } from './cases';
 import type { Arrived, Door, Echo } from './echo';
+import { CANARY, type Case } from './odd-texts';
 import type { Runner } from './runners';
 
 const run = promisify(execFile);
 
 /** What a case came to: the same on the wire; another thing, which a warning says; or another thing that nothing says. */
 export type Verdict =
-  | { readonly type: 'same' }
-  | { readonly type: 'warned' }
+  | { readonly type: 'same'; readonly name: string; readonly warnings: string }
+  | { readonly type: 'warned'; readonly name: string; readonly why: string; readonly warnings: string }
   | { readonly type: 'wrong'; readonly name: string; readonly why: string; readonly text: string };
 
 export interface Outcome {
@@ -26,7 +26,10 @@ export interface Outcome {
   readonly log: string;
 }
 
-/** Renders the cases, has them run by what really runs them, and holds what arrived against what was wanted. */
+/**
+ * Renders the cases, has them run by what really runs them, and holds what arrived against what was wanted.
+ * Long because a case's folder, its door and its log are needed from its writing to its verdict.
+ */
 export async function tryTarget(target: Target, runner: Runner, cases: readonly Case[], echo: Echo): Promise<Outcome> {
   const folder = mkdtempSync(join(tmpdir(), `trazado-${target.id}-`));
   const scratch = join(folder, 'scratch');
@@ -38,11 +41,16 @@ export async function tryTarget(target: Target, runner: Runner, cases: readonly 
   const texts = rendered.map(({ text }) => text);
   if (target.language === 'JavaScript') execFileSync('ln', ['-s', modules, join(folder, 'node_modules')]);
   const commands = runner.prepare(folder, texts);
+  for (const [at, { bytes }] of rendered.entries()) {
+    if (bytes !== undefined) writeFileSync(join(folder, `case${at}.${target.extension}`), bytes);
+  }
   doors.forEach(({ port }, at) => {
     if (target.id === 'http') writeFileSync(join(folder, `case${at}.http.door`), String(port));
   });
   const logs: string[] = [];
-  const goOne = async ([command, ...args]: readonly [string, ...string[]]): Promise<void> => {
+  const crashed = new Set<number>();
+  const isEachAlone = commands.length === cases.length;
+  const goOne = async ([command, ...args]: readonly [string, ...string[]], at: number): Promise<void> => {
     const env = {
       ...process.env,
       HOME: folder,
@@ -56,16 +64,24 @@ export async function tryTarget(target: Target, runner: Runner, cases: readonly 
       logs.push(stderr);
     } catch (error) {
       logs.push(error instanceof Error ? error.message : String(error));
+      if (isEachAlone) crashed.add(at);
     }
   };
   // Commands of one case each are on their own; those of a driver depend on one another.
-  if (commands.length === cases.length) await inParallel(commands, goOne);
-  else for (const command of commands) await goOne(command);
+  if (isEachAlone) await inParallel(commands, goOne);
+  else for (const [at, command] of commands.entries()) await goOne(command, at);
+  // Drivers name the file of a case that died.
+  for (const [, at] of isEachAlone ? [] : logs.join('\n').matchAll(/(?:case|^)(\d+)(?:\.\w+\b| )/gm))
+    crashed.add(Number(at));
   const verdicts = cases.map((one, at): Verdict => {
     const arrived = doors[at]?.take() ?? [];
-    const draft = fillIn(wanted[at] as Draft);
+    const filled = fillIn(wanted[at] as Draft);
+    const draft = one.arrives?.(filled) ?? filled;
     const warnings = rendered[at]?.warnings.join('\n') ?? '';
-    const why = differences(draft, arrived, runner, doors[at] as Door);
+    const why = [
+      ...differences(draft, arrived, runner, doors[at] as Door),
+      ...(crashed.has(at) ? [{ what: 'it failed', covers: NONE }] : []),
+    ];
     const uncovered = why.filter(({ covers }) => !covers.test(warnings));
     if (uncovered.length > 0) {
       return {
@@ -75,7 +91,10 @@ export async function tryTarget(target: Target, runner: Runner, cases: readonly 
         text: texts[at] ?? '',
       };
     }
-    return { type: why.length > 0 ? 'warned' : 'same' };
+    const { name } = one;
+    return why.length > 0
+      ? { type: 'warned', name, why: why.map(({ what }) => what).join('; '), warnings }
+      : { type: 'same', name, warnings };
   });
   const strays = readdirSync(scratch).filter((name) => name !== 'answer');
   if (existsSync(join(folder, CANARY))) strays.push(CANARY);
@@ -83,10 +102,10 @@ export async function tryTarget(target: Target, runner: Runner, cases: readonly 
   return { verdicts, strays, log: logs.join('\n') };
 }
 
-async function inParallel<T>(items: readonly T[], work: (item: T) => Promise<void>): Promise<void> {
+async function inParallel<T>(items: readonly T[], work: (item: T, at: number) => Promise<void>): Promise<void> {
   let next = 0;
   const worker = async (): Promise<void> => {
-    for (let item = items[next++]; item !== undefined; item = items[next++]) await work(item);
+    for (let at = next++; at < items.length; at = next++) await work(items[at] as T, at);
   };
   await Promise.all(Array.from({ length: availableParallelism() }, worker));
 }
@@ -149,8 +168,7 @@ function headerDifferences(draft: Draft, request: Arrived, adds: readonly string
     found.push({ what: `added ${name}`, covers: NONE });
   }
   const type = came.get('content-type');
-  const hasBody = draft.payload.type === 'text' || draft.payload.type === 'bytes';
-  if (hasBody && !kept.has('content-type') && type !== undefined)
+  if (!kept.has('content-type') && type !== undefined && !isForm)
     found.push({ what: `added type ${type}`, covers: /Content-Type/ });
   return found;
 }

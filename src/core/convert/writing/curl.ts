@@ -1,3 +1,4 @@
+import { sentAsIs } from '../addresses';
 import type { Draft, DraftPart } from '../draft';
 import { type Abilities, bodyBytes, type Plan, sendsEmptyBody } from '../plan';
 import { joinTexts, plainText, type Value } from '../value';
@@ -6,7 +7,7 @@ import { joinTexts, plainText, type Value } from '../value';
 
 export const CURL_ABILITIES: Abilities = {
   isCommand: true,
-  address: 'exact',
+  address: sentAsIs,
   repeats: true,
   unicode: true,
   controls: true,
@@ -135,7 +136,12 @@ export function curlPayload(
 
 /** Whether all parts of a form can stand in words; else it goes as the one body that it comes to. */
 export const partsFit = ({ payload }: Draft, wordText: (bytes: Uint8Array) => string | undefined): boolean =>
-  payload.type !== 'parts' || payload.parts.every(({ bytes }) => bytes === undefined || wordText(bytes) !== undefined);
+  payload.type !== 'parts' ||
+  (payload.parts.length > 0 &&
+    payload.parts.every(
+      // A name ends at its first equals sign.
+      ({ name, bytes }) => !name.includes('=') && (bytes === undefined || wordText(bytes) !== undefined),
+    ));
 
 /** What curl is asked for as a whole: what it sends tells the method and the headers that it would add. */
 const sendsOf = ({ options }: CurlPayload, { body }: Plan): 'data' | 'form' | 'nothing' =>

@@ -1,5 +1,5 @@
 import { base64Of, textFromBytes } from '../../content';
-import type { Variable } from '../draft';
+import type { DraftPart, Variable } from '../draft';
 import { bodyText, type Plan, type PlanBody, type PlanHeader } from '../plan';
 import { quoteJavaScript as quote } from '../quoting/javascript';
 import { envOf, identOf, type Value, writeValue } from '../value';
@@ -44,7 +44,9 @@ export function jsHeaderLines(plan: Plan, indent: string, write = jsHeader): str
   ];
 }
 
-const jsKey = (name: string): string => (/^[A-Za-z_$][\w$]*$/.test(name) ? name : quote(name));
+/** A key of an object in the code. Written plainly, __proto__ would set the object's prototype (ECMA-262 B.3.1). */
+export const jsKey = (name: string): string =>
+  name === '__proto__' ? `['__proto__']` : /^[A-Za-z_$][\w$]*$/.test(name) ? name : quote(name);
 
 export const mapOfHeaders = (plan: Plan, indent: string): string[] =>
   plan.headers.length === 0 && plan.leftOut.length === 0
@@ -137,6 +139,14 @@ function jsForm({ parts }: Extract<PlanBody, { readonly type: 'parts' }>, place:
   }
   return lines;
 }
+
+/** Whether FormData can be these parts: its files always have a type, its fields never, and their line ends become CR LF. */
+export const fitsFormData = (parts: readonly DraftPart[]): boolean =>
+  parts.every(({ fileName, contentType, bytes }) =>
+    fileName === undefined
+      ? contentType === undefined && bytes !== undefined && readText(bytes) !== undefined
+      : contentType !== undefined || bytes === undefined,
+  );
 
 /** Text that lies in bytes, with line ends that no form changes; undefined where it is none. */
 export function readText(bytes: Uint8Array): string | undefined {

@@ -24,6 +24,7 @@ const TASKS: readonly Task[] = [
     name: 'load another file',
     does: async (page, step) => {
       await step(() => page.keyboard.press('Control+k'));
+      await expect(page.getByRole('dialog', { name: 'All actions' })).toBeVisible();
       await step(() => page.keyboard.type('open file'));
       const [chooser] = await Promise.all([page.waitForEvent('filechooser'), step(() => page.keyboard.press('Enter'))]);
       expect(chooser.isMultiple()).toBe(true);

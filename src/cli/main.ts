@@ -108,7 +108,7 @@ program
 program
   .command('parse')
   .description('read requests from standard input: curl commands, HTTP messages, fetch calls')
-  .option('--from <kind>', 'input format: curl-sh, curl-cmd, curl-ps, http or fetch; detected if omitted')
+  .option('--from <kind>', 'input format: curl-sh, curl-cmd, curl-ps, curl-config, http or fetch; detected if omitted')
   .action(async (options) => (await import('./commands/parse')).parse(options));
 
 program

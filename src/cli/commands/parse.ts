@@ -39,11 +39,15 @@ function tellOf(draft: Draft, { notes }: ReadBack) {
   const known = draft.variables.filter((variable) => !unknown.includes(variable));
   const { method, url, headers, payload } = fillIn({ ...draft, variables: known });
   const bytes = payloadBytes(payload);
+  const kept = headers.filter((header) => header.kept).map(({ name, value }) => ({ name, value }));
+  const isForm = payload.type === 'parts';
+  const others = isForm ? kept.filter(({ name }) => name.toLowerCase() !== 'content-type') : kept;
+  const type = isForm ? [{ name: 'Content-Type', value: `multipart/form-data; boundary=${payload.boundary}` }] : [];
   const files = payload.type === 'file' ? [`The payload is read from the file "${payload.path}".`] : [];
   return {
     method,
     url,
-    headers: headers.filter(({ kept }) => kept).map(({ name, value }) => ({ name, value })),
+    headers: [...others, ...type],
     ...(bytes === undefined ? {} : { body: bodyOf(bytes) }),
     notes: [
       ...draft.notes,

@@ -41,6 +41,12 @@ export const byUrlStandard: AddressRewrite = (target) => {
   return pathname + search;
 };
 
+/** Browsers built on Chromium encode two characters of a path that the URL Standard leaves. */
+export const byBrowser: AddressRewrite = (target) => {
+  const [path, query] = parts(byUrlStandard(target));
+  return join(encode(path, /[|^]/g), query);
+};
+
 /** wget 1: dots are resolved, and what no URL may contain is encoded. */
 export const byWget: AddressRewrite = (target) => {
   const [path, query] = parts(encode(encode(target, STRAY_PERCENT), /[\\{}"<>|^`]/g));

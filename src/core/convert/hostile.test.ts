@@ -136,7 +136,7 @@ const LINE_END = /\r\n|[\n\r\u2028\u2029\u0085\u000b\u000c]/;
 const LINE_ENDS: Readonly<Record<string, RegExp>> = { 'curl-cmd': /\r\n|[\n\r]/, autohotkey: /\r\n|[\n\r]/ };
 
 /** Languages in which no literal spans lines: there nothing of a capture begins a line. */
-const SPANS_LINES = new Set(['curl-sh', 'curl-ps', 'wget', 'httpie', 'powershell', 'http']);
+const SPANS_LINES = new Set(['curl-sh', 'curl-ps', 'curl-config', 'wget', 'httpie', 'powershell', 'http']);
 
 describe('a capture in which every text is hostile', () => {
   it('begins no line of any target of which no literal spans lines', () => {

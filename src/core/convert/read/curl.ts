@@ -3,7 +3,9 @@ import type { NameValue } from '../../model';
 import { type DraftPart, type DraftPayload, FALLBACK_BOUNDARY, payloadOfBytes } from '../draft';
 import type { Command } from './command';
 import { type AddressOptions, addressOf, lastPartOf } from './curl-address';
-import { type GivenOption, readArguments } from './curl-options';
+import { readCurlConfig } from './curl-config';
+import { expandGlobs } from './curl-globs';
+import { type GivenArguments, type GivenOption, readArguments } from './curl-options';
 import type { ReadRequest } from './request';
 
 /** What curl prints, how it connects and what it does with the answer: nothing of it is part of a request. */
@@ -30,13 +32,18 @@ interface Building extends AddressOptions {
   wantsCompressed: boolean;
   target: string | undefined;
   keepsDots: boolean;
+  /** Ranges and lists in the address are expanded. */
+  isGlobbed: boolean;
   readonly query: string[];
+  /** What options say of cookies: a header of that name takes their place. */
+  readonly cookies: string[];
   readonly notes: string[];
 }
 
 /** A request from curl's words, one a group of options that --next parts, one an address (curl manual). */
 export function readCurl({ words, input }: Command, files: ReadonlyMap<string, Uint8Array>): ReadRequest[] {
-  const { items, problems } = readArguments(words.slice(1));
+  const { items: own, problems } = readArguments(words.slice(1));
+  const items = own.flatMap((item) => ('name' in item && item.name === 'config' ? configItems(item, input) : [item]));
   const requests: ReadRequest[] = [];
   let building = start(problems);
   const variables = new Map<string, string>();
@@ -49,6 +56,12 @@ export function readCurl({ words, input }: Command, files: ReadonlyMap<string, U
     else apply(expanded(item, variables, building.notes), building, input, files);
   }
   return [...requests, ...finish(building)];
+}
+
+/** The options of a config file that stands in the text; one of another file is told as any option is. */
+function configItems(item: GivenOption, input: Uint8Array | undefined): GivenArguments['items'] {
+  if (item.value !== '-' || input === undefined) return [item];
+  return readArguments(readCurlConfig(new TextDecoder().decode(input)).words.slice(1)).items;
 }
 
 const start = (notes: readonly string[]): Building => ({
@@ -68,7 +81,9 @@ const start = (notes: readonly string[]): Building => ({
   wantsCompressed: false,
   target: undefined,
   keepsDots: false,
+  isGlobbed: true,
   query: [],
+  cookies: [],
   notes: [...notes],
 });
 
@@ -103,7 +118,7 @@ function apply(
       to.headers.push({ name: 'Referer', value: value.replace(/;auto$/, '') });
       return;
     case 'cookie':
-      if (value.includes('=')) to.headers.push({ name: 'Cookie', value });
+      if (value.includes('=')) to.cookies.push(value);
       else to.notes.push(`Cookies would be read from the file "${value}", which is not here.`);
       return;
     case 'user':
@@ -166,7 +181,14 @@ function apply(
       else to.file = value;
       return;
     case 'request-target':
-      to.target = value;
+      if (value.startsWith('/')) to.target = value;
+      else to.notes.push(`The request-target ${value} stands in no URL, and is left out.`);
+      return;
+    case 'globoff':
+      to.isGlobbed = false;
+      return;
+    case 'config':
+      to.notes.push(`More options would be read from the file "${value}", which is not here.`);
       return;
     default:
       if (!UNTOLD.test(name))
@@ -276,6 +298,7 @@ function addPart(value: string, isForm: boolean, to: Building): void {
   const { text, options } = partOptions(content.slice(mark?.length ?? 0));
   const contentType = options.get('type');
   const fileName = options.get('filename') ?? (mark === '@' ? lastPartOf(text) : undefined);
+  if (options.has('headers')) to.notes.push(`The headers of the part ${name} are left out.`);
   if (mark === '<') to.notes.push(`The content of ${name} would be read from the file "${text}", which is not here.`);
   to.parts.push({ name, fileName, contentType, bytes: mark === undefined ? bytesFromText(text) : undefined });
 }
@@ -315,6 +338,7 @@ function finish(from: Building): ReadRequest[] {
   const add = (name: string, value: string): void => {
     if (!names.has(name.toLowerCase()) && !from.removed.has(name.toLowerCase())) headers.push({ name, value });
   };
+  if (from.cookies.length > 0) add('Cookie', from.cookies.join('; '));
   const bytes = joinData(from.data);
   if (from.authorization !== undefined && !from.isChallenged) add('Authorization', from.authorization);
   const isQuery = from.isGet && from.data.length > 0;
@@ -337,18 +361,22 @@ function finish(from: Building): ReadRequest[] {
   const hasPayload = payload.type !== 'none';
   const method = from.method ?? (from.isHead ? 'HEAD' : hasPayload && !from.isGet ? 'POST' : 'GET');
   const query = [...from.query, ...(isQuery ? [new TextDecoder().decode(bytes)] : [])];
-  return from.urls.map((given) => {
-    const { address, credentials } = addressOf(given, from, query, notes);
-    const own = credentials === undefined || names.has('authorization') || from.isChallenged;
-    return {
-      method,
-      url: address,
-      headers: own ? headers : [...headers, { name: 'Authorization', value: basicOf(credentials) }],
-      payload: payload.type === 'text' && payload.text === '' ? { type: 'none' } : payload,
-      wantsCompressed: from.wantsCompressed,
-      notes,
-    };
-  });
+  const globbed = from.urls.map((url) => (from.isGlobbed ? expandGlobs(url) : { addresses: [url], notes: [] }));
+  notes.push(...globbed.flatMap((one) => one.notes));
+  return globbed
+    .flatMap(({ addresses }) => addresses)
+    .map((given) => {
+      const { address, credentials } = addressOf(given, from, query, notes);
+      const own = credentials === undefined || names.has('authorization') || from.isChallenged;
+      return {
+        method,
+        url: address,
+        headers: own ? headers : [...headers, { name: 'Authorization', value: basicOf(credentials) }],
+        payload: payload.type === 'text' && payload.text === '' ? { type: 'none' } : payload,
+        wantsCompressed: from.wantsCompressed,
+        notes,
+      };
+    });
 }
 
 const AMPERSAND = bytesFromText('&');

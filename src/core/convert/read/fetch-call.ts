@@ -1,8 +1,9 @@
 import { parser } from '@lezer/javascript';
 import { bytesFromText } from '../../content';
-import { type DraftPayload, payloadOfBytes, type Variable } from '../draft';
+import type { NameValue } from '../../model';
+import { type DraftPayload, FALLBACK_BOUNDARY, payloadOfBytes, type Variable } from '../draft';
 import type { ReadRequest } from './request';
-import { argumentsOf, type Evaluated, FormText, pairsOf, ScriptValues, Unknown } from './script-values';
+import { argumentsOf, type Evaluated, FormParts, FormText, pairsOf, ScriptValues, Unknown } from './script-values';
 
 /** Methods that browsers write in capitals however they are given (Fetch Standard, 2.2.1). */
 const CAPITAL_METHODS = /^(delete|get|head|options|post|put)$/i;
@@ -14,12 +15,22 @@ export function readFetchCalls(text: string): {
 } {
   const values = new ScriptValues(text);
   const requests: ReadRequest[] = [];
+  const calls = new ScriptRequests();
   parser.parse(text).iterate({
     enter: ({ name, node }) => {
       if (name === 'VariableDeclaration') values.declare(node);
       if (name !== 'CallExpression') return;
       const callee = node.firstChild;
-      if (callee === null || !/(^|\.)fetch$/.test(text.slice(callee.from, callee.to))) return;
+      if (callee === null) return;
+      const called = text.slice(callee.from, callee.to);
+      const [, receiver = '', name2 = ''] = /^([\w$]+)\.(append|open|setRequestHeader|send)$/.exec(called) ?? [];
+      if (name2 !== '') {
+        const given = argumentsOf(node).map((argument) => values.evaluate(argument));
+        const sent = calls.call(receiver, name2, given, values);
+        if (sent !== undefined) requests.push(sent);
+        return;
+      }
+      if (!/(^|\.)fetch$/.test(called)) return;
       const [first, second] = argumentsOf(node).map((argument) => values.evaluate(argument));
       if (first?.type !== 'known' || typeof first.value !== 'string') return;
       requests.push(requestOf(first.value, second));
@@ -39,8 +50,10 @@ function requestOf(url: string, init: Evaluated | undefined): ReadRequest {
   const headers = pairsOf(members.get('headers'));
   const referrer = members.get('referrer');
   if (typeof referrer === 'string' && /^https?:/.test(referrer)) headers.push({ name: 'Referer', value: referrer });
-  const { text, contentType: implied } = bodyOf(members.get('body'));
-  let payload: DraftPayload = { type: 'none' };
+  const body = members.get('body');
+  const { text, contentType: implied } = bodyOf(body);
+  let payload: DraftPayload =
+    body instanceof FormParts ? { type: 'parts', parts: body.parts, boundary: FALLBACK_BOUNDARY } : { type: 'none' };
   if (text !== undefined) {
     const contentType = headers.find(({ name }) => name.toLowerCase() === 'content-type');
     if (contentType === undefined) headers.push({ name: 'Content-Type', value: implied });
@@ -65,6 +78,40 @@ function requestOf(url: string, init: Evaluated | undefined): ReadRequest {
     wantsCompressed: true,
     notes,
   };
+}
+
+/** Requests that a script puts together call by call: XMLHttpRequest, by the name that each goes by. */
+class ScriptRequests {
+  readonly #open = new Map<string, { readonly method: string; readonly url: string; readonly headers: NameValue[] }>();
+
+  /** Takes one call; gives the request where it is sent by it. */
+  call(receiver: string, name: string, given: readonly Evaluated[], values: ScriptValues): ReadRequest | undefined {
+    const [first, second] = given.map((one) => (one.type === 'known' ? one.value : undefined));
+    switch (name) {
+      case 'append':
+        values.appendTo(receiver, first, second);
+        return undefined;
+      case 'open':
+        if (typeof first === 'string' && typeof second === 'string')
+          this.#open.set(receiver, { method: first, url: second, headers: [] });
+        return undefined;
+      case 'setRequestHeader':
+        if (typeof first === 'string' && typeof second === 'string')
+          this.#open.get(receiver)?.headers.push({ name: first, value: second });
+        return undefined;
+      default: {
+        const opened = this.#open.get(receiver);
+        if (opened === undefined) return undefined;
+        const headers = new Map<string, unknown>(opened.headers.map((header) => [header.name, header.value]));
+        const init = new Map<string, unknown>([
+          ['method', opened.method],
+          ['headers', headers],
+          ...(first === undefined || first === null ? [] : [['body', first] as const]),
+        ]);
+        return requestOf(opened.url, { type: 'known', value: init });
+      }
+    }
+  }
 }
 
 const shorten = (source: string): string => (source.length > 80 ? `${source.slice(0, 80)}…` : source);

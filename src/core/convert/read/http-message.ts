@@ -1,4 +1,4 @@
-import { bytesFromText } from '../../content';
+import { bytesFromText, joinBytes } from '../../content';
 import type { NameValue } from '../../model';
 import { payloadOfBytes } from '../draft';
 import type { ReadRequest } from './request';
@@ -7,8 +7,10 @@ const START = /^([!#$%&'*+.^_`|~0-9A-Za-z-]+) (\S+)(?: HTTP\/(\d(?:\.\d)?))?$/;
 
 /** HTTP/1.1 requests as they go on the wire (RFC 9112, 3 and 5), one behind the other; line ends may lack their CR. */
 export function readHttpMessages(text: string): ReadRequest[] {
+  // Messages that lines of "###" part are read by themselves; what stands behind one is its name.
+  if (/^###/m.test(text)) return text.split(/^###.*$/m).flatMap((piece) => readHttpMessages(withoutComments(piece)));
   const requests: ReadRequest[] = [];
-  let rest = text.replace(/^\s+/, '');
+  let rest = fromPseudoHeaders(text).replace(/^\s+/, '');
   while (rest !== '') {
     const end = /\r?\n\r?\n/.exec(rest);
     const head = end === null ? rest : rest.slice(0, end.index);
@@ -18,18 +20,77 @@ export function readHttpMessages(text: string): ReadRequest[] {
     if (start === null) break;
     const headers = readHeaders(lines);
     const length = headers.find(({ name }) => name.toLowerCase() === 'content-length')?.value;
-    const bytes = bytesFromText(behind);
-    const size = length === undefined ? bytes.length : Number(length);
+    const isChunked = headers.some(
+      ({ name, value }) => name.toLowerCase() === 'transfer-encoding' && /chunked/i.test(value),
+    );
+    const all = bytesFromText(behind);
+    const unframed = isChunked ? withoutChunks(all) : undefined;
+    const bytes = unframed?.body ?? all;
+    // Without a length a message ends where the next one begins.
+    const next = length === undefined && unframed === undefined ? NEXT.exec(`\n${behind}`) : null;
+    const size =
+      next !== null
+        ? bytesFromText(behind.slice(0, Math.max(0, next.index - 1))).length
+        : length === undefined || unframed !== undefined
+          ? bytes.length
+          : Number(length);
     const notes =
       size > bytes.length ? [`The payload is ${bytes.length} bytes long, Content-Length says ${length}.`] : [];
     const body = bytes.subarray(0, size);
     requests.push(requestOf(start, headers, body, notes));
+    const behindAll = unframed === undefined ? bytes.subarray(size) : unframed.rest;
     rest =
-      length === undefined
+      length === undefined && next === null && unframed === undefined
         ? ''
-        : new TextDecoder('utf-8', { ignoreBOM: true }).decode(bytes.subarray(size)).replace(/^\s+/, '');
+        : new TextDecoder('utf-8', { ignoreBOM: true }).decode(behindAll).replace(/^\s+/, '');
   }
   return requests;
+}
+
+/** The start of another message. */
+const NEXT = /\n(?=[A-Z]{3,10} \S+ HTTP\/\d(?:\.\d)?\r?(?:\n|$))/;
+
+/** Lines before a message that only people read. */
+const withoutComments = (piece: string): string => piece.replace(/^\s*(?:(?:#|\/\/)[^\n]*\n\s*)*/, '');
+
+/** HTTP/2's pseudo-headers as the start line that they stand for (RFC 9113 8.3.1). */
+function fromPseudoHeaders(text: string): string {
+  const fields = new Map<string, string>();
+  const others = text.replace(
+    /^[ \t]*:(method|scheme|authority|path)(?::[ \t]*|[ \t]*\n[ \t]*)([^\n]*)\n?/gm,
+    (_, name: string, value: string) => {
+      fields.set(name, value.trim());
+      return '';
+    },
+  );
+  if (fields.get('method') === undefined || fields.get('path') === undefined) return text;
+  const origin = `${fields.get('scheme') ?? 'https'}://${fields.get('authority') ?? ''}`;
+  return `${fields.get('method')} ${origin}${fields.get('path')} HTTP/2\n${others.replace(/^\s+/, '')}`;
+}
+
+/** A chunked body put together (RFC 9112 7.1); undefined where it is not framed so. */
+function withoutChunks(bytes: Uint8Array): { readonly body: Uint8Array; readonly rest: Uint8Array } | undefined {
+  const pieces: Uint8Array[] = [];
+  let at = 0;
+  for (;;) {
+    let end = at;
+    while (end < bytes.length && bytes[end] !== 0x0a) end++;
+    const line = new TextDecoder('latin1').decode(bytes.subarray(at, end)).trim();
+    if (end >= bytes.length && line === '') return undefined;
+    if (!/^[0-9a-f]+(?:;.*)?$/i.test(line)) return undefined;
+    const length = Number.parseInt(line, 16);
+    at = end + 1;
+    if (length === 0) {
+      const trailer =
+        /^(?:[^\n]+\n)*\r?\n?/.exec(new TextDecoder('latin1').decode(bytes.subarray(at)))?.[0].length ?? 0;
+      return { body: joinBytes(pieces), rest: bytes.subarray(at + trailer) };
+    }
+    if (at + length > bytes.length) return undefined;
+    pieces.push(bytes.subarray(at, at + length));
+    at += length;
+    if (bytes[at] === 0x0d) at++;
+    if (bytes[at] === 0x0a) at++;
+  }
 }
 
 function readHeaders(lines: readonly string[]): NameValue[] {

@@ -1,16 +1,21 @@
 import { type Draft, draftHeaders, EMPTY_DRAFT, type Variable } from '../draft';
 import { ownNameOf } from '../value';
 import { readCmd } from './cmd';
-import type { ReadScript } from './command';
+import type { Command, ReadScript } from './command';
 import { readCurl } from './curl';
+import { isCurlConfig, readCurlConfig } from './curl-config';
 import { readFetchCalls } from './fetch-call';
 import { readHttpMessages } from './http-message';
+import { readHttpie } from './httpie';
 import { readPosix } from './posix';
 import { readPowerShell } from './powershell';
 import type { ReadRequest } from './request';
+import { tidyPaste, withoutRunners } from './tidy';
+import { readWebRequests } from './web-request';
+import { readWget } from './wget';
 
 /** What requests are read from. To add one: its id here, its reader beside, its line in the list below. */
-export const SOURCES = ['curl-sh', 'curl-cmd', 'curl-ps', 'http', 'fetch'] as const;
+export const SOURCES = ['curl-sh', 'curl-cmd', 'curl-ps', 'curl-config', 'http', 'fetch'] as const;
 export type SourceId = (typeof SOURCES)[number];
 
 /** Drafts that a text came to, and what of it was passed over. */
@@ -28,14 +33,29 @@ interface Found {
 const READERS: Record<SourceId, (text: string) => Found> = {
   'curl-sh': (text) => fromShell(readPosix(text)),
   'curl-cmd': (text) => fromShell(readCmd(text)),
-  'curl-ps': (text) => fromShell(readPowerShell(text)),
+  'curl-ps': (text) => {
+    const calls = readWebRequests(text);
+    if (calls.length > 0 && !/\bcurl(?:\.exe)?\b/i.test(text)) return { requests: calls, variables: [], notes: [] };
+    const read = fromShell(readPowerShell(text));
+    return { ...read, requests: [...read.requests, ...calls] };
+  },
+  'curl-config': (text) => ({
+    requests: readCurl(readCurlConfig(text), new Map()),
+    variables: [],
+    notes: [],
+  }),
   http: (text) => ({ requests: readHttpMessages(text), variables: [], notes: [] }),
   fetch: (text) => ({ ...readFetchCalls(text), notes: [] }),
 };
 
 /** Reads the requests that stand in a text. Every header is kept as it stands: whoever wrote it wanted it sent. */
-export function readBack(text: string, source: SourceId): ReadBack {
-  const { requests, variables, notes } = READERS[source](text);
+export function readBack(pasted: string, source: SourceId): ReadBack {
+  // The bytes of a message are its payload's too: nothing of it is mended.
+  const { text, notes: mended } =
+    source === 'http' ? { text: pasted, notes: [] } : tidyPaste(pasted, source !== 'fetch' && source !== 'curl-config');
+  const { requests, variables, notes } = isAddress(text)
+    ? { requests: [plainRequest(text.trim())], variables: [], notes: [] }
+    : READERS[source](text);
   const drafts = requests.map(
     (request): Draft => ({
       ...EMPTY_DRAFT,
@@ -56,8 +76,35 @@ export function readBack(text: string, source: SourceId): ReadBack {
       notes: request.notes,
     }),
   );
-  return { drafts: drafts.map(withOwnNames), notes };
+  return withNotesOnce(drafts.map(withOwnNames), [...mended, ...notes]);
 }
+
+/** What is said of several requests of one paste is said once, of all of them. */
+function withNotesOnce(drafts: readonly Draft[], notes: readonly string[]): ReadBack {
+  const counts = new Map<string, number>();
+  for (const note of drafts.flatMap((draft) => [...new Set(draft.notes)]))
+    counts.set(note, (counts.get(note) ?? 0) + 1);
+  const shared = [...counts].flatMap(([note, count]) => (count > 1 ? [note] : []));
+  return {
+    drafts: drafts.map((draft) => ({
+      ...draft,
+      notes: [...new Set(draft.notes)].filter((note) => !shared.includes(note)),
+    })),
+    notes: [...new Set([...notes, ...shared])],
+  };
+}
+
+/** True for nothing but an address. */
+const isAddress = (text: string): boolean => /^\s*https?:\/\/[^\s'"]+\s*$/i.test(text);
+
+const plainRequest = (url: string): ReadRequest => ({
+  method: 'GET',
+  url: url.split('#', 1)[0] ?? '',
+  headers: [],
+  payload: { type: 'none' },
+  wantsCompressed: true,
+  notes: [],
+});
 
 /** Variables that carry the prefix of those that are written here get their own names back. */
 function withOwnNames(draft: Draft): Draft {
@@ -80,25 +127,51 @@ function withOwnNames(draft: Draft): Draft {
 }
 
 /** What a text looks like; undefined where it looks like none of these. */
-export function guessSource(text: string): SourceId | undefined {
+export function guessSource(pasted: string): SourceId | undefined {
+  const { text } = tidyPaste(pasted);
+  if (isAddress(text)) return 'curl-sh';
+  if (/\b(?:Invoke-(?:WebRequest|RestMethod)|iwr|irm)\b/i.test(text)) return 'curl-ps';
+  if (/\bXMLHttpRequest\b|\.setRequestHeader\s*\(/.test(text)) return 'fetch';
   if (/\bfetch\s*\(/.test(text) && !/^\s*(\$ )?curl\b/m.test(text)) return 'fetch';
   if (/\bcurl(\.exe)?\b/.test(text)) {
     if (/\^\s*$/m.test(text) || /\^["&|<>%]/.test(text)) return 'curl-cmd';
     if (/`\s*$/m.test(text) || /curl\.exe|\$env:|\$PSNative/.test(text)) return 'curl-ps';
     return 'curl-sh';
   }
-  return /^\s*[A-Z-]+ \S+( HTTP\/\d)?/.test(text) && /^[A-Za-z-]+:/m.test(text) ? 'http' : undefined;
+  if (
+    /(?:^|\|)\s*(?:[A-Za-z_]\w*=\S*\s+|sudo\s+)*(?:wget2?|https?)\s+(?!\d)(?::[\d/]|[^:\s])/m.test(text) &&
+    !/^\s*https?:\/\//.test(text)
+  )
+    return 'curl-sh';
+  if (isCurlConfig(text)) return 'curl-config';
+  if (/^:method[:\s]/m.test(text)) return 'http';
+  return /^\s*(?:###[^\n]*\s+(?:(?:#|\/\/)[^\n]*\s+)*)?[A-Z-]+ \S+( HTTP\/\d)?/.test(text) &&
+    (/^[A-Za-z-]+:/m.test(text) || /^\s*(?:###[^\n]*\s+)?[A-Z]+ https?:/.test(text))
+    ? 'http'
+    : undefined;
 }
+
+const PROGRAMS: Readonly<Record<string, (command: Command, files: ReadScript['files']) => ReadRequest[]>> = {
+  curl: readCurl,
+  wget: readWget,
+  wget2: readWget,
+  http: readHttpie,
+  https: readHttpie,
+};
 
 function fromShell({ commands, variables, files, notes }: ReadScript): Found {
   const others = new Set<string>();
   const requests = commands.flatMap((command) => {
-    const program = (command.words[0] ?? '').replace(/^.*[/\\]/, '').replace(/\.exe$/i, '');
-    if (program === 'curl') return readCurl(command, files);
+    const words = withoutRunners(command.words);
+    const program = (words[0] ?? '').replace(/^.*[/\\]/, '').replace(/\.exe$/i, '');
+    const read = Object.hasOwn(PROGRAMS, program) ? PROGRAMS[program] : undefined;
+    if (read !== undefined) return read({ ...command, words }, files);
     if (!/^[\w.-]*$/.test(program) || program !== '') others.add(program);
     return [];
   });
-  const passed = [...others].map((name) => `"${name.slice(0, 40)}" is not a curl command, and was skipped.`);
+  const passed = [...others].map(
+    (name) => `"${name.slice(0, 40)}" is not a command that sends a request, and was skipped.`,
+  );
   return {
     requests,
     variables: [...variables].map(([name, one]) => ({ name, ...one })),

@@ -150,7 +150,10 @@ class PosixReader {
     if (words.length === 0) return;
     const [first = ''] = words;
     const assignment = /^([A-Za-z_][A-Za-z0-9_]*)=([\s\S]*)$/.exec(first);
-    if (assignment !== null && words.length === 1) {
+    const exported = first === 'export' ? /^([A-Za-z_][A-Za-z0-9_]*)=([\s\S]*)$/.exec(words[1] ?? '') : null;
+    if (exported !== null) {
+      this.#variables.set(exported[1] ?? '', { value: exported[2] ?? '', isSecret: false });
+    } else if (assignment !== null && words.length === 1) {
       this.#variables.set(assignment[1] ?? '', { value: assignment[2] ?? '', isSecret: false });
     } else if (first !== ':') this.#commands.push({ words, input });
   }
@@ -236,7 +239,9 @@ class PosixReader {
   /** What follows a dollar sign: a variable becomes a mark, what printf writes that text; anything else stays. */
   #dollar(): string {
     const rest = this.#text.slice(this.#at);
-    const name = /^([A-Za-z_][A-Za-z0-9_]*)/.exec(rest) ?? /^\{([A-Za-z_][A-Za-z0-9_]*)(?:[:?=-][^}]*)?\}/.exec(rest);
+    const name =
+      /^([A-Za-z_][A-Za-z0-9_]*)/.exec(rest) ??
+      /^\{([A-Za-z_][A-Za-z0-9_]*)(?::?([-=])([^}]*)|[:?+#%/][^}]*)?\}/.exec(rest);
     if (name === null) {
       const written = /^\(printf '([^']*)'\)/.exec(rest);
       const bytes = written === null ? undefined : printed(written[1] ?? '');
@@ -248,8 +253,10 @@ class PosixReader {
       return '$';
     }
     this.#at += name[0].length;
-    const [, variable = ''] = name;
-    if (!this.#variables.has(variable)) this.#variables.set(variable, { value: '', isSecret: true });
+    const [, variable = '', sign, otherwise = ''] = name;
+    // "${NAME:-value}" says what it is where nobody says otherwise (POSIX shell, 2.6.2).
+    if (!this.#variables.has(variable))
+      this.#variables.set(variable, { value: otherwise, isSecret: sign === undefined });
     return `{{${variable}}}`;
   }
 

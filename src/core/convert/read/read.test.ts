@@ -43,7 +43,7 @@ describe('what is emitted is read back as the same draft', () => {
       if (bytes !== undefined) return [];
       const wanted = arrives?.(written) ?? written;
       // What could not be written cannot be read; where the payload goes through files, they are read, too.
-      if (warnings.some((warning) => /is not possible here|is not text/.test(warning))) return [];
+      if (warnings.some((warning) => /is not possible here|next to the file/.test(warning))) return [];
       // A message names one host: that it was sent to another does not stand in it.
       if (id === 'http' && name === 'another host') return [];
       const { drafts } = readBack(text, id);
@@ -132,7 +132,7 @@ describe('curl in a POSIX shell', () => {
     ['curl -H "A;" -H "B:" -H "C: d" https://a.example', { headers: ['A: ', 'C: d'] }],
     ['curl -r 0-9 https://a.example', { headers: ['Range: bytes=0-9'] }],
     ['curl --url-query "a=x y" https://a.example/b', { url: 'https://a.example/b?a=x+y' }],
-    ['curl --request-target "*" -X OPTIONS https://a.example/b', { url: 'https://a.example*' }],
+    ['curl --request-target "*" -X OPTIONS https://a.example/b', { url: 'https://a.example/b', method: 'OPTIONS' }],
     ['curl --user-ag wayfarer https://a.example', { headers: ['User-Agent: wayfarer'] }],
     [
       'curl -H @headers.txt https://a.example',

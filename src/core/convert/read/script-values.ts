@@ -1,6 +1,7 @@
 import type { SyntaxNode } from '@lezer/common';
+import { bytesFromText } from '../../content';
 import type { NameValue } from '../../model';
-import type { Variable } from '../draft';
+import type { DraftPart, Variable } from '../draft';
 
 /** What an expression of a script comes to, where it can be told without running it. */
 export type Evaluated =
@@ -10,6 +11,11 @@ export type Evaluated =
 /** Values that only their text tells apart: a form says another media type than a string does. */
 export class FormText {
   constructor(readonly text: string) {}
+}
+
+/** A form of parts that a script fills call by call. */
+export class FormParts {
+  readonly parts: DraftPart[] = [];
 }
 
 const known = (value: unknown): Evaluated => ({ type: 'known', value });
@@ -43,6 +49,18 @@ export class ScriptValues {
         name = undefined;
       }
     }
+  }
+
+  /** Adds a field to a form that a name stands for. */
+  appendTo(name: string, field: unknown, value: unknown): void {
+    const form = this.#named.get(name);
+    if (form?.type !== 'known' || !(form.value instanceof FormParts) || typeof field !== 'string') return;
+    const isText = typeof value === 'string' || typeof value === 'number';
+    form.value.parts.push(
+      isText
+        ? { name: field, fileName: undefined, contentType: undefined, bytes: bytesFromText(String(value)) }
+        : { name: field, fileName: field, contentType: undefined, bytes: undefined },
+    );
   }
 
   evaluate(node: SyntaxNode): Evaluated {
@@ -168,7 +186,8 @@ export class ScriptValues {
   #called(node: SyntaxNode): Evaluated {
     const source = this.#source(node);
     const callee = /^(?:new\s+)?([\w.]+)\s*\(/.exec(source)?.[1] ?? '';
-    const argument = argumentsOf(node)[0];
+    if (callee === 'FormData') return known(new FormParts());
+    const [argument, base] = argumentsOf(node);
     const value = argument === undefined ? undefined : this.evaluate(argument);
     const from = node.name === 'NewExpression' ? undefined : node.firstChild;
     if (from?.name === 'MemberExpression' && /\.toString$/.test(this.#source(from)) && from.firstChild !== null) {
@@ -183,14 +202,31 @@ export class ScriptValues {
         return known(String(value.value));
       case 'encodeURIComponent':
         return known(encodeBetweenMarks(String(value.value)));
+      case 'URL': {
+        const from2 = base === undefined ? undefined : this.evaluate(base);
+        if (from2?.type !== 'known' || typeof value.value !== 'string' || typeof from2.value !== 'string') return value;
+        // The marks of variables are no part of an address yet: those are only put side by side.
+        const isMarked = `${value.value}${from2.value}`.includes('{{');
+        return known(isMarked ? joinUrl(from2.value, value.value) : joinedUrl(value.value, from2.value));
+      }
       case 'Headers':
-      case 'URL':
         return value;
       case 'URLSearchParams':
         return known(new FormText(formOf(value.value)));
       default:
         return { type: 'unknown', source };
     }
+  }
+}
+
+const joinUrl = (base: string, path: string): string =>
+  base.replace(/\/+$/, '') + (path.startsWith('/') ? path : `/${path}`);
+
+function joinedUrl(path: string, base: string): string {
+  try {
+    return new URL(path, base).href;
+  } catch {
+    return joinUrl(base, path);
   }
 }
 

@@ -3,6 +3,7 @@ import { TARGET_IDS } from '../target';
 import { autohotkey } from './autohotkey';
 import { csharp } from './csharp';
 import { curlCmd } from './curl-cmd';
+import { curlConfig } from './curl-config';
 import { curlPs } from './curl-ps';
 import { curlSh } from './curl-sh';
 import { dart } from './dart';
@@ -11,6 +12,7 @@ import { http } from './http';
 import { httpie } from './httpie';
 import { java } from './java';
 import { jsFetch } from './js-fetch';
+import { jsXhr } from './js-xhr';
 import { kotlinOkhttp } from './kotlin-okhttp';
 import { nodeAxios } from './node-axios';
 import { nodeFetch } from './node-fetch';
@@ -34,10 +36,12 @@ const BY_ID = {
   'curl-sh': curlSh,
   'curl-cmd': curlCmd,
   'curl-ps': curlPs,
+  'curl-config': curlConfig,
   wget,
   http,
   httpie,
   'js-fetch': jsFetch,
+  'js-xhr': jsXhr,
   'node-fetch': nodeFetch,
   'node-undici': nodeUndici,
   'node-http': nodeHttp,

@@ -1,6 +1,7 @@
-import { byUrlStandard } from '../addresses';
+import { byBrowser, byUrlStandard } from '../addresses';
+import type { Draft } from '../draft';
 import { DEFAULT_OPTIONS } from '../options';
-import { type Abilities, planOf } from '../plan';
+import { type Abilities, type Plan, planOf } from '../plan';
 import { quoteJavaScript as quote } from '../quoting/javascript';
 import { type Target, unsupported } from '../target';
 import {
@@ -37,8 +38,10 @@ export const FETCH_ABILITIES: Abilities = {
         : undefined,
 };
 
-const ABILITIES: Abilities = {
+/** What a page can send, by fetch or otherwise. */
+export const PAGE_ABILITIES: Abilities = {
   ...FETCH_ABILITIES,
+  address: byBrowser,
   refuses: (name) => {
     if (name === '__proto__') return LOST;
     if (name === 'cookie') return 'pages send the cookies that the browser has for the host';
@@ -54,20 +57,12 @@ export const jsFetch = {
   language: 'JavaScript',
   extension: 'js',
   render: (draft, options = DEFAULT_OPTIONS) => {
-    const plan = planOf(draft, options, ABILITIES);
-    const { timeLimitS, redirects, proxy, ignoresCertificate } = plan.options;
-    if (proxy !== undefined) plan.warnings.push(unsupported('A proxy', 'the browser uses its own settings'));
-    if (ignoresCertificate)
-      plan.warnings.push(unsupported('Leave to take any certificate', 'the browser asks for it itself'));
-    if (plan.headers.some(({ name }) => name.toLowerCase() === 'user-agent')) {
-      plan.warnings.push('Browsers built on Chromium send a User-Agent of their own, whatever the page says.');
-    }
-    const referer = plan.headers.find(({ name }) => name.toLowerCase() === 'referer');
+    const plan = planOf(draft, options, PAGE_ABILITIES);
+    const { timeLimitS, redirects } = plan.options;
+    const { shown, referer, sendsCookies } = pageHeaders(plan, draft);
     if (referer !== undefined)
       plan.warnings.push('A page may name a Referer of its own site alone; elsewhere its own address is sent.');
-    const shown = { ...plan, headers: plan.headers.filter((header) => header !== referer) };
     const body = jsBody(plan.body, 'browser', '  ');
-    const sendsCookies = draft.headers.some(({ name, kept }) => kept && name.toLowerCase() === 'cookie');
     const isMap = options.headers === 'map';
     const members = [
       ...(plan.method === 'GET' ? [] : [`  method: ${quote(plan.method)},`]),
@@ -93,3 +88,23 @@ export const jsFetch = {
     return { text: `${jsFunction(plan, lines).join('\n')}\n`, warnings: plan.warnings };
   },
 } satisfies Target;
+
+/**
+ * The headers that a page sets, what it names as its referrer, and whether its cookies go along. What browsers decide by
+ * themselves is warned of.
+ */
+export function pageHeaders(plan: Plan, draft: Draft) {
+  const { proxy, ignoresCertificate } = plan.options;
+  if (proxy !== undefined) plan.warnings.push(unsupported('A proxy', 'the browser uses its own settings'));
+  if (ignoresCertificate)
+    plan.warnings.push(unsupported('Leave to take any certificate', 'the browser asks for it itself'));
+  if (plan.headers.some(({ name }) => name.toLowerCase() === 'user-agent')) {
+    plan.warnings.push('Browsers built on Chromium send a User-Agent of their own, whatever the page says.');
+  }
+  const referer = plan.headers.find(({ name }) => name.toLowerCase() === 'referer');
+  return {
+    shown: { ...plan, headers: plan.headers.filter((header) => header !== referer) },
+    referer,
+    sendsCookies: draft.headers.some(({ name, kept }) => kept && name.toLowerCase() === 'cookie'),
+  };
+}

@@ -80,7 +80,7 @@ export async function tryTarget(target: Target, runner: Runner, cases: readonly 
     const warnings = rendered[at]?.warnings.join('\n') ?? '';
     const why = [
       ...differences(draft, arrived, runner, doors[at] as Door),
-      ...(crashed.has(at) ? [{ what: 'it failed', covers: NONE }] : []),
+      ...(crashed.has(at) ? [{ what: 'it failed', covers: LACKS_FILE }] : []),
     ];
     const uncovered = why.filter(({ covers }) => !covers.test(warnings));
     if (uncovered.length > 0) {
@@ -117,6 +117,7 @@ interface Difference {
 }
 
 const NONE = /(?!)/;
+const LACKS_FILE = /next to the (?:file|code)/;
 const isToken = (name: string): boolean => /^[!#$%&'*+.^_`|~0-9A-Za-z-]+$/.test(name);
 const quoted = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 
@@ -127,7 +128,8 @@ export function differences(
   door: Pick<Door, 'port'>,
 ): Difference[] {
   const [request] = arrived;
-  if (request === undefined) return [{ what: 'nothing arrived', covers: NONE }];
+  // A file that has to be put beside the code was not.
+  if (request === undefined) return [{ what: 'nothing arrived', covers: LACKS_FILE }];
   if (arrived.length > 1) return [{ what: `${arrived.length} requests arrived`, covers: NONE }];
   const found: Difference[] = [];
   const method = request.requestLine.split(' ', 1)[0];

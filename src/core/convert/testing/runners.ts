@@ -124,9 +124,15 @@ const PYTHON_ADDS = [
   'transfer-encoding',
 ];
 
-/** What each target is run by: one that is neither run nor read back does not compile. */
-export const RUNNERS: Record<Exclude<TargetId, keyof typeof READ_BACK>, Runner> = {
+/** What each target is run by: one that is neither run nor read back does not compile. What pages run is run by a browser, in e2e/fetch.spec.ts. */
+export const RUNNERS: Record<Exclude<TargetId, keyof typeof READ_BACK | 'js-fetch' | 'js-xhr'>, Runner> = {
   'curl-sh': shell(['curl'], 'curl', ['host', 'content-length', 'accept-encoding', 'content-type']),
+  'curl-config': {
+    needs: ['curl'],
+    interpreter: 'curl -K',
+    adds: ['host', 'content-length', 'accept-encoding', 'content-type'],
+    prepare: (folder, texts) => files(folder, 'conf', texts).map((path) => ['curl', '-K', path] as const),
+  },
   'curl-cmd': modelled(readCmd, 'a model of cmd, and curl'),
   'curl-ps': modelled(readPowerShell, 'a model of PowerShell, and curl'),
   wget: shell(['wget'], 'wget', [
@@ -159,7 +165,6 @@ export const RUNNERS: Record<Exclude<TargetId, keyof typeof READ_BACK>, Runner> 
       return [['node', driver]];
     },
   },
-  'js-fetch': node(FETCH_ADDS),
   'node-fetch': node(FETCH_ADDS),
   'node-undici': node(['host', 'connection', 'content-length', 'content-type']),
   'node-http': node(['host', 'connection', 'content-length']),

@@ -82,7 +82,43 @@ describe('trazado convert', () => {
   });
 });
 
+describe('trazado loop', () => {
+  const FIRST_VISIT = 'demo/captures/alba-norte-first-visit.har';
+  const loop = (...args: string[]) => runCli(['loop', FIRST_VISIT, ...args]);
+
+  it('takes list and end from the captured response, and what is given before that', () => {
+    const notices = text(['list', FIRST_VISIT, '--where', 'url ~ "notices?page=0"', '--json']);
+    const [{ index }] = JSON.parse(notices);
+    const code = loop(String(index), '--kind', 'page', '--to', 'python-requests').stdout.toString();
+    expect(code).toContain('in enumerate(range(0, 6, 1)):');
+    expect(code).toContain("?page=' + page");
+    const own = ['--kind', 'pages', '--last', '2', '--list', '$.other', '--most', '9', '--to', 'node-fetch'];
+    const given = loop(String(index), ...own).stdout.toString();
+    expect(given).toContain('number <= 2');
+    expect(given).toContain('There is no list at $.other in the response.');
+    expect(given).toContain('if (++pages > 9)');
+  });
+
+  it.each([
+    [['0', '--kind', 'pages', '--to', 'ruby'], /Loops are written for curl-sh, node-fetch, python-requests/],
+    [['0', '--kind', 'rounds', '--to', 'curl-sh'], /--kind takes pages, poll, table, files/],
+    [['0', '--kind', 'pages', '--step', '0', '--to', 'curl-sh'], /step not 0/],
+  ])('%j is refused in one line', (args, sentence) => {
+    const { status, stdout, stderr } = loop(...args);
+    expect([status, stdout.length]).toEqual([2, 0]);
+    expect(stderr.toString()).toMatch(sentence);
+    expect(stderr.toString().trim()).not.toContain('\n');
+  });
+});
+
 describe('trazado parse', () => {
+  it('gives a form the boundary that its Content-Type names', () => {
+    const { told } = parse("curl https://a.example -F a=1 -F 'f=@p.png;type=image/png'");
+    const type = told.headers.find(({ name }: { name: string }) => name === 'Content-Type').value;
+    expect(type).toMatch(/^multipart\/form-data; boundary=\S+$/);
+    expect(told.body.text.startsWith(`--${type.split('=')[1]}\r\n`)).toBe(true);
+  });
+
   it('leaves what only the environment knows as a mark, and says so', () => {
     const { told } = parse('curl -H "Authorization: Bearer $TOKEN" https://a.example/$HUT', '--from', 'curl-sh');
     expect(told).toMatchObject({

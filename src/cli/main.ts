@@ -106,6 +106,28 @@ program
   .action(async (file, n, options) => (await import('./commands/convert')).convert(file, n, options));
 
 program
+  .command('loop')
+  .description('write a captured request as code that loops: through pages, until something is so, over a list')
+  .argument('<file>', 'a HAR file, or - for standard input')
+  .argument('<n>', 'number of the exchange: its place in log.entries, from 0')
+  .requiredOption('--to <target>', 'curl-sh, node-fetch or python-requests')
+  .requiredOption('--kind <kind>', 'pages, poll, table or files')
+  .option('--preset <preset>', 'faithful (as captured) or lean (without what only browsers add)', 'faithful')
+  .option('--parameter <name>', 'pages: what counts them, in the query, a form, JSON or a header', 'page')
+  .option('--from <n>', 'pages: the first value; the captured one if omitted')
+  .option('--last <n>', 'pages: the last value; as the captured response says if omitted')
+  .option('--step <n>', 'pages: what is added each time')
+  .option('--list <path>', 'where the list is, e.g. $.items; the longest of the captured response if omitted')
+  .option('--total <path>', 'pages: where the response says how many there are')
+  .option('--most <n>', 'pages or tries after which it stops')
+  .option('--at <path>', 'poll: the place that is waited for, e.g. $.status')
+  .option('--until <value>', 'poll: what it is waited to be')
+  .option('--pause <ms>', 'ms between requests')
+  .option('--folder <dir>', 'files: the folder to download into')
+  .option('--secrets-from-env', 'read credentials from environment variables')
+  .action(async (file, n, options) => (await import('./commands/loop')).loop(file, n, options));
+
+program
   .command('parse')
   .description('read requests from standard input: curl commands, HTTP messages, fetch calls')
   .option('--from <kind>', 'input format: curl-sh, curl-cmd, curl-ps, curl-config, http or fetch; detected if omitted')

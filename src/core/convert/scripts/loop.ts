@@ -9,7 +9,7 @@ export function describeLoop(draft: Draft, loop: Loop): Statement[] {
   const request = (of: Draft): Statement => ({
     do: 'request',
     draft: of,
-    retries: 0,
+    retries: BUSY_TRIES,
     mayFail: false,
     readsJson: true,
     readsHeaders: false,
@@ -31,7 +31,6 @@ export function describeLoop(draft: Draft, loop: Loop): Statement[] {
             { do: 'pause', pauseMs: loop.pauseMs },
           ],
         },
-        { do: 'write-rows' },
       ];
     case 'poll':
       return [
@@ -49,11 +48,17 @@ export function describeLoop(draft: Draft, loop: Loop): Statement[] {
     case 'table':
       return [request(draft), { do: 'write-list', list: loop.list, lacking: noListAt(loop.list) }];
     case 'files':
-      return [request(draft), { do: 'download', at: loop.at, folder: loop.folder }];
+      return [request(draft), { do: 'download', at: loop.at, folder: loop.folder, credentials: credentialsOf(draft) }];
     default:
       return loop satisfies never;
   }
 }
+
+/** A loop goes on where a server is busy for a while. */
+const BUSY_TRIES = 4;
+
+const credentialsOf = ({ headers }: Draft): string[] =>
+  headers.flatMap(({ name, kept, role }) => (kept && role === 'credential' ? [name.toLowerCase()] : []));
 
 const noListAt = (list: Parameters<typeof writePath>[0]): string =>
   `There is no list at ${writePath(list)} in the response.`;
@@ -64,12 +69,37 @@ function expectedOf(text: string): Expected {
   return typeof value === 'string' || value === undefined ? { text } : { text, value: value as Expected['value'] & {} };
 }
 
-/** The draft with a variable in the place of a parameter's value; the parameter is added where it is missing. */
+const MARK = `{{${LOOP_VARIABLE.name}}}`;
+
+/**
+ * The draft with a variable in the place of a parameter's value: in the query, in a form's or JSON's member (a GraphQL variable
+ * is one), or in a header. Where it is nowhere, the query gets it.
+ */
 function withParameter(draft: Draft, parameter: string): Draft {
-  const { base, pieces } = splitQuery(draft.url);
-  const mark = writePiece(parameter, `{{${LOOP_VARIABLE.name}}}`);
-  const has = pieces.some((piece) => readPiece(piece).name === parameter);
-  const next = pieces.map((piece) => (readPiece(piece).name === parameter ? mark : piece));
   const variables = [...draft.variables.filter(({ name }) => name !== LOOP_VARIABLE.name), LOOP_VARIABLE];
-  return { ...draft, url: joinQuery(base, has ? next : [...next.filter((piece) => piece !== ''), mark]), variables };
+  const { base, pieces } = splitQuery(draft.url);
+  const mark = writePiece(parameter, MARK);
+  const isIt = (piece: string): boolean => readPiece(piece).name === parameter;
+  const inQuery = pieces.map((piece) => (isIt(piece) ? mark : piece));
+  if (pieces.some(isIt)) return { ...draft, url: joinQuery(base, inQuery), variables };
+  const payload = draft.payload.type === 'text' ? payloadWith(draft.payload.text, parameter) : undefined;
+  if (payload !== undefined) return { ...draft, payload: { type: 'text', text: payload }, variables };
+  const isHeader = ({ name, kept }: Draft['headers'][number]): boolean =>
+    kept && name.toLowerCase() === parameter.toLowerCase();
+  if (draft.headers.some(isHeader)) {
+    const headers = draft.headers.map((header) => (isHeader(header) ? { ...header, value: MARK } : header));
+    return { ...draft, headers, variables };
+  }
+  return { ...draft, url: joinQuery(base, [...inQuery.filter((piece) => piece !== ''), mark]), variables };
+}
+
+const escaped = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+
+/** A payload with the mark in the place of a member's number, or of a form's field; undefined where it has none of that name. */
+function payloadWith(text: string, parameter: string): string | undefined {
+  const isJson = /^\s*[[{]/.test(text);
+  const place = isJson
+    ? new RegExp(`(${escaped(JSON.stringify(parameter))}\\s*:\\s*"?)(-?\\d+)(?="?\\s*[,}\\]])`)
+    : new RegExp(`((?:^|&)${escaped(encodeURIComponent(parameter))}=)([^&]*)`);
+  return place.test(text) ? text.replace(place, (_, before: string) => before + MARK) : undefined;
 }

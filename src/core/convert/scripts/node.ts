@@ -7,7 +7,7 @@ import { quoteJavaScript as quote } from '../quoting/javascript';
 import { fetchStatement, NODE_FETCH_ABILITIES, nodePrelude } from '../targets/node-fetch';
 import { identOf } from '../value';
 import { commentLine } from '../writing/comment';
-import { readsFiles } from '../writing/js';
+import { jsHeader, jsKey, readsFiles } from '../writing/js';
 import { indentLines } from '../writing/lines';
 import { splitAtEach } from './python';
 import { type Expected, linesOf, type ScriptLanguage, type ScriptNeeds } from './statement';
@@ -34,7 +34,10 @@ const HELPERS: Readonly<Record<string, readonly string[]>> = {
     '  const flat = rows.map((row) => new Map(flatten(row)));',
     '  const names = [...new Set(flat.flatMap((row) => [...row.keys()]))];',
     '  if (names.length === 0) return;',
-    "  const text = (value) => (typeof value === 'string' ? value : JSON.stringify(value));",
+    '  // A table program would run such a text as a formula.',
+    '  const isFormula = (cell) => /^(?:[\\t\\r]|\\s*[=+\\-@])/.test(cell) && !/^-?\\d+(?:\\.\\d+)?(?:e-?\\d+)?$/i.test(cell);',
+    "  const defused = (cell) => (isFormula(cell) ? `'${cell}` : cell);",
+    "  const text = (value) => (typeof value === 'string' ? defused(value) : JSON.stringify(value));",
     '  const quoted = (cell) => (/[",\\r\\n]/.test(cell) ? `"${cell.replaceAll(\'"\', \'""\')}"` : cell);',
     "  const cell = (value) => (value === null || value === undefined ? '' : quoted(text(value)));",
     '  for (const row of [names, ...flat.map((one) => names.map((name) => one.get(name)))]) {',
@@ -119,7 +122,7 @@ export const node = {
               ...inBlock([
                 ...fetchStatement(plan, 'response'),
                 `if (left === 0 || ![${BUSY.join(', ')}].includes(response.status)) break;`,
-                "const wait = 1000 * (Number(response.headers.get('retry-after')) || 1);",
+                `const wait = 1000 * (Number(response.headers.get('retry-after')) || 2 ** (${retries} - left));`,
                 'await new Promise((resolve) => setTimeout(resolve, wait));',
               ]),
               '}',
@@ -135,7 +138,8 @@ export const node = {
       ),
     report: () => linesOf('console.log(response.status, response.url);'),
     pause: ({ pauseMs }) => linesOf(`await new Promise((resolve) => setTimeout(resolve, ${pauseMs}));`),
-    pages: ({ from, to, step, most, stopped, body }, _, write) => {
+    pages: ({ from, to, step, most, stopped, body }, needs, write) => {
+      needs.help('writeCsv');
       const end = to === undefined ? '' : `number ${step < 0 ? '>=' : '<='} ${to}`;
       const { before, lines } = write(body);
       return linesOf(
@@ -143,15 +147,22 @@ export const node = {
         'const rows = [];',
         "let before = '';",
         'let pages = 0;',
-        `for (let number = ${from}; ${end}; number += ${step}) {`,
+        'try {',
         ...inBlock([
-          `if (++pages > ${most}) {`,
-          `  console.error(${quote(stopped)});`,
-          '  break;',
+          `for (let number = ${from}; ${end}; number += ${step}) {`,
+          ...inBlock([
+            `if (++pages > ${most}) {`,
+            `  console.error(${quote(stopped)});`,
+            '  break;',
+            '}',
+            `const ${identOf(LOOP_VARIABLE)} = String(number);`,
+            ...lines,
+          ]),
           '}',
-          `const ${identOf(LOOP_VARIABLE)} = String(number);`,
-          ...lines,
         ]),
+        '} finally {',
+        '  // Also where a page fails: what came before it is not lost.',
+        '  writeCsv(rows);',
         '}',
       );
     },
@@ -168,10 +179,6 @@ export const node = {
         `const total = ${valueAt('answer', total, needs)};`,
         "if (typeof total === 'number' && rows.length >= total) break;",
       ),
-    'write-rows': (_, needs) => {
-      needs.help('writeCsv');
-      return linesOf('writeCsv(rows);');
-    },
     tries: ({ most, inVain, body }, _, write) => {
       const { before, lines } = write(body);
       return linesOf(
@@ -193,17 +200,27 @@ export const node = {
       needs.help('writeCsv');
       return linesOf(...itemsAt(list, lacking, needs), 'writeCsv(items);');
     },
-    download: ({ at, folder }, needs) => {
+    download: ({ at, folder, credentials }, needs) => {
       needs.import('mkdir', 'writeFile');
+      const sent = needs.plans.at(-1)?.headers.filter(({ name }) => credentials.includes(name.toLowerCase())) ?? [];
       return linesOf(
         `const folder = ${quote(folder)};`,
         'await mkdir(folder, { recursive: true });',
         `const found = ${foundAt(at, needs)};`,
         "const addresses = found.filter((address) => typeof address === 'string');",
+        ...(sent.length === 0
+          ? []
+          : ['const credentials = {', ...sent.map(({ name, value }) => `  ${jsKey(name)}: ${jsHeader(value)},`), '};']),
         'for (const [number, relative] of addresses.entries()) {',
         ...inBlock([
           'const address = new URL(relative, response.url);',
-          'const file = await fetch(address);',
+          ...(sent.length === 0
+            ? ['const file = await fetch(address);']
+            : [
+                '// Nobody else is told the credentials.',
+                'const isOwn = address.origin === new URL(response.url).origin;',
+                'const file = await fetch(address, { headers: isOwn ? credentials : {} });',
+              ]),
           'if (!file.ok) throw new Error(`${file.status} ${address}`);',
           '// A number of our own before the name in the URL: no file name can lead out of the folder.',
           "const name = `${number}-${address.pathname.split('/').at(-1) || 'file'}`;",

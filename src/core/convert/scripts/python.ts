@@ -35,9 +35,16 @@ const HELPERS: Readonly<Record<string, readonly string[]>> = {
     '    return row',
     '',
     '',
+    "FORMULA = re.compile(r'[\\t\\r]|\\s*[=+\\-@]')",
+    "NUMBER = re.compile(r'-?\\d+(\\.\\d+)?(e-?\\d+)?$', re.I)",
+    '',
+    '',
     'def write_csv(rows):',
     '    def cell(value):',
-    "        return '' if value is None else value if isinstance(value, str) else as_json(value)",
+    '        if not isinstance(value, str):',
+    "            return '' if value is None else as_json(value)",
+    '        # A table program would run such a text as a formula.',
+    '        return f"\'{value}" if FORMULA.match(value) and not NUMBER.match(value) else value',
     '',
     '    flat = [flatten(row) for row in rows]',
     '    names = list(dict.fromkeys(name for row in flat for name in row))',
@@ -148,19 +155,26 @@ export const python = {
       needs.import('sys', ...(to === undefined ? ['itertools'] : []));
       const numbers =
         to === undefined ? `itertools.count(${from}, ${step})` : `range(${from}, ${to + Math.sign(step)}, ${step})`;
+      needsCsv(needs);
       const { before, lines } = write(body);
       return linesOf(
         ...before,
         'rows = []',
         'before = None',
-        `for pages, number in enumerate(${numbers}):`,
+        'try:',
         ...inBlock([
-          `if pages == ${most}:`,
-          `    print(${quote(stopped)}, file=sys.stderr)`,
-          '    break',
-          `${pyName(LOOP_VARIABLE)} = str(number)`,
-          ...lines,
+          `for pages, number in enumerate(${numbers}):`,
+          ...inBlock([
+            `if pages == ${most}:`,
+            `    print(${quote(stopped)}, file=sys.stderr)`,
+            '    break',
+            `${pyName(LOOP_VARIABLE)} = str(number)`,
+            ...lines,
+          ]),
         ]),
+        '# Also where a page fails: what came before it is not lost.',
+        'finally:',
+        '    write_csv(rows)',
       );
     },
     gather: ({ list, lacking }, needs) =>
@@ -178,10 +192,6 @@ export const python = {
         'if isinstance(total, (int, float)) and not isinstance(total, bool) and len(rows) >= total:',
         '    break',
       ),
-    'write-rows': (_, needs) => {
-      needsCsv(needs);
-      return linesOf('write_csv(rows)');
-    },
     tries: ({ most, inVain, body }, needs, write) => {
       needs.import('sys');
       const { before, lines } = write(body);
@@ -207,19 +217,34 @@ export const python = {
       needsCsv(needs);
       return linesOf(...itemsAt(list, lacking, needs), 'write_csv(items)');
     },
-    download: ({ at, folder }, needs) => {
+    download: ({ at, folder, credentials }, needs) => {
       needs.import('os', 'string', 'urllib.parse');
+      const own = credentials.length > 0;
       return linesOf(
         `folder = ${quote(folder)}`,
         'os.makedirs(folder, exist_ok=True)',
         ...foundAt(at, needs),
         'addresses = [address for address in found if isinstance(address, str)]',
+        ...(own
+          ? [
+              `credentials = {name: response.request.headers[name] for name in (${credentials
+                .map((name) => `${quote(name)}, `)
+                .join('')
+                .trimEnd()})}`,
+            ]
+          : []),
         'for number, address in enumerate(addresses):',
         ...inBlock([
           'address = urllib.parse.urljoin(response.url, urllib.parse.quote(address, safe=string.punctuation))',
           '# A number of our own before the name in the URL: no file name can lead out of the folder.',
           "name = urllib.parse.urlsplit(address).path.rsplit('/', 1)[-1] or 'file'",
-          'download = requests.get(address)',
+          ...(own
+            ? [
+                '# Nobody else is told the credentials.',
+                'is_own = urllib.parse.urlsplit(address)[:2] == urllib.parse.urlsplit(response.url)[:2]',
+                'download = requests.get(address, headers=credentials if is_own else None)',
+              ]
+            : ['download = requests.get(address)']),
           'download.raise_for_status()',
           `with open(os.path.join(folder, f'{number}-{name}'), 'wb') as file:`,
           '    file.write(download.content)',
@@ -245,11 +270,11 @@ const inOrder = ({ before, lines }: Lines): string[] => [...before, ...lines];
 const isCounted = (name: string): boolean => name === LOOP_VARIABLE.name;
 
 function needsCsv(needs: ScriptNeeds): void {
-  needs.import('csv', 'json', 'sys');
+  needs.import('csv', 'json', 're', 'sys');
   needs.help('as_json', 'write_csv');
 }
 
-/** Asks a busy server again, after the seconds that it names, else one. */
+/** Asks a busy server again, after the seconds that it names, else after a second, and longer each time. */
 function withRetries(call: string, retries: number, needs: ScriptNeeds): string[] {
   needs.import('time');
   return [
@@ -259,7 +284,7 @@ function withRetries(call: string, retries: number, needs: ScriptNeeds): string[
       `if left == 0 or response.status_code not in (${BUSY.join(', ')}):`,
       '    break',
       "wait = response.headers.get('Retry-After', '')",
-      'time.sleep(int(wait) if wait.isdigit() else 1)',
+      `time.sleep(int(wait) if wait.isdigit() else 2 ** (${retries} - left))`,
     ]),
   ];
 }

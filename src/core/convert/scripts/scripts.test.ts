@@ -26,6 +26,8 @@ let server: Server;
 let origin: string;
 let asked: string[] = [];
 let polls = 0;
+let tokens: string[] = [];
+let posted: string[] = [];
 let served: unknown;
 const HUTS = [
   { name: 'Alba "Norte"', place: { height: 2100, tags: ['a', 'b'] } },
@@ -36,11 +38,26 @@ beforeAll(async () => {
   server = createServer((request, response) => {
     const url = new URL(request.url ?? '/', 'http://x');
     asked.push(`${request.url} ${request.headers['x-key'] ?? '-'}`);
+    tokens.push(request.headers.authorization ?? '-');
     const json = (value: unknown): void =>
       void response.setHeader('content-type', 'application/json').end(JSON.stringify(value));
     if (url.pathname === '/huts') {
       const page = Number(url.searchParams.get('page'));
       json({ data: { 'the items': HUTS.slice(page * 2, page * 2 + 2), total: HUTS.length } });
+    } else if (url.pathname === '/breaks') {
+      // Busy at the second page, once; and dead behind the third.
+      const page = Number(url.searchParams.get('page'));
+      if (page === 1 && ++polls === 1) response.writeHead(429, { 'retry-after': '0' }).end();
+      else if (page > 2) response.writeHead(500).end('out of huts');
+      else json({ items: [{ page }] });
+    } else if (url.pathname === '/posted') {
+      const chunks: Buffer[] = [];
+      request.on('data', (chunk: Buffer) => chunks.push(chunk));
+      request.on('end', () => {
+        const text = Buffer.concat(chunks).toString();
+        posted.push(text === '' ? String(request.headers['x-page']) : text);
+        json({ items: posted.length < 3 ? [posted.length] : [] });
+      });
     } else if (url.pathname === '/nights') {
       // A service that gives its last page for every number behind it.
       json({ nights: [{ night: Math.min(2, Number(url.searchParams.get('page'))) }] });
@@ -98,6 +115,8 @@ async function runText(
   const path = join(folder, target === 'node-fetch' ? 'run.mjs' : 'run');
   writeFileSync(path, text);
   asked = [];
+  tokens = [];
+  posted = [];
   polls = 0;
   const [command, ...args]: [string, ...string[]] =
     target === 'curl-sh' ? ['sh', path] : target === 'node-fetch' ? ['node', path] : [PYTHON, path];
@@ -136,6 +155,11 @@ const LISTS: readonly (readonly [string, unknown, string])[] = [
   ['objects in objects', [{ a: { b: { c: 1 } }, 'd.e': 2 }, { a: {} }], csv('a.b.c,d.e', '1,2', ',')],
   ['a mixture', [1, { a: 2 }], csv('value,a', '1,', ',2')],
   ['line ends and quotes', [{ a: 'x\r\ny', 'b"c': '"' }], csv('a,"b""c"', '"x\r\ny",""""')],
+  [
+    'what a table program would run',
+    ['=1+1', '+1', '-1', '-x', '@a', ' =b', '1', 'a=b'],
+    csv('value', "'=1+1", "'+1", '-1', "'-x", "'@a", "' =b", '1', 'a=b'),
+  ],
   ['letters beyond ASCII', [{ név: 'ű', tags: ['é'] }], csv('név,tags', 'ű,"[""é""]"')],
 ];
 
@@ -175,6 +199,55 @@ for (const target of SCRIPT_TARGETS) {
       expect(some).toBe(csv('night', '0', '1'));
       expect(stderr.trim()).toBe('Stopped after 2 pages: there may be more.');
       expect(asked).toHaveLength(2);
+    });
+
+    it('lose no row where a page fails, and ask a busy server again', async () => {
+      const failed = await runLoop(draftOf('/breaks'), { ...pages, list: ['items'] }, target).catch(
+        (error: unknown) => error as { stdout: string; code: number },
+      );
+      expect(failed).toMatchObject({ stdout: csv('page', '0', '1', '2') });
+      expect('code' in failed ? failed.code : 0).not.toBe(0);
+      expect(asked.slice(0, 3).map((line) => line.split(' ')[0])).toEqual([
+        '/breaks?page=0',
+        '/breaks?page=1',
+        '/breaks?page=1',
+      ]);
+    });
+
+    it.each([
+      [
+        'JSON',
+        'application/json',
+        '{"query":"q","variables":{"page":7,"size":2}}',
+        '{"query":"q","variables":{"page":1,"size":2}}',
+      ],
+      ['a form', 'application/x-www-form-urlencoded', 'size=2&page=7', 'size=2&page=1'],
+    ])('count in %s', async (_, type, text, second) => {
+      const draft: Draft = {
+        ...draftOf('/posted'),
+        method: 'POST',
+        headers: [own('Content-Type', type)],
+        payload: { type: 'text', text },
+      };
+      await runLoop(draft, { ...pages, list: ['items'] }, target);
+      expect(posted[1]).toBe(second);
+      expect(posted).toHaveLength(3);
+    });
+
+    it('count in a header', async () => {
+      const draft: Draft = { ...draftOf('/posted'), headers: [own('X-Page', '7')] };
+      await runLoop(draft, { ...pages, list: ['items'], parameter: 'X-Page' }, target);
+      expect(posted).toEqual(['0', '1', '2']);
+    });
+
+    it('send credentials with downloads from their own site, and from no other', async () => {
+      served = { files: ['/photo/a.png', `http://localhost:${new URL(origin).port}/photo/b.png`] };
+      const draft: Draft = {
+        ...draftOf('/served'),
+        headers: [{ ...own('Authorization', 'Bearer t0k'), role: 'credential' }],
+      };
+      await runLoop(draft, { type: 'files', at: steps('$.files[*]'), folder: 'f' }, target);
+      expect(tokens).toEqual(['Bearer t0k', 'Bearer t0k', '-']);
     });
 
     it('say so where there is no list, instead of an empty table', async () => {

@@ -3,9 +3,9 @@ import type { CarrySource } from '../carry';
 import { LOOP_VARIABLE } from '../loops/loop';
 import { quotePosix } from '../quoting/posix';
 import { QUIET_FLAGS, retryFlags, SCRIPT_FLAGS, shellCommand } from '../targets/curl-sh';
-import { envOf } from '../value';
+import { envOf, joinTexts } from '../value';
 import { posixComment } from '../writing/comment';
-import { posixComments, posixVariables } from '../writing/shell';
+import { posixComments, posixVariables, posixWord } from '../writing/shell';
 import { splitAtEach } from './python';
 import { type Expected, linesOf, type ScriptLanguage } from './statement';
 
@@ -39,7 +39,9 @@ const jqAddresses = (at: JsonSteps): string =>
 const JQ_CSV = [
   'def flat($p): if type == "object" then to_entries[] | .key as $k | .value | flat(if $p == "" then $k else $p + "." + $k end)',
   '  else {key: (if $p == "" then "value" else $p end), value: .} end;',
-  'def cell: if . == null then "" elif type == "string" then . else tojson end',
+  // A table program would run such a text as a formula.
+  'def defused: if test("^([\\t\\r]|\\\\s*[=+@-])") and (test("^-?[0-9]+([.][0-9]+)?(e-?[0-9]+)?$"; "i") | not) then "\\u0027" + . else . end;',
+  'def cell: if . == null then "" elif type == "string" then defused else tojson end',
   '  | if test("[\\",\\r\\n]") then "\\"" + gsub("\\""; "\\"\\"") + "\\"" else . end;',
   '[.[] | [flat("")] | from_entries] as $rows',
   '| (reduce ($rows[] | keys_unsorted[]) as $name ({}; .[$name] = true) | keys_unsorted) as $names',
@@ -124,7 +126,7 @@ export const shell = {
     report: () => linesOf(`printf '%s\\n' "$response"`),
     pause: ({ pauseMs }) => linesOf(`sleep ${pauseMs / 1000}`),
     pages: ({ from, to, step, most, stopped, body }, needs, write) => {
-      needs.help('rows', 'jq');
+      needs.help('rows', 'jq', 'table');
       const counter = envOf(LOOP_VARIABLE);
       return linesOf(
         `${counter}=${from}`,
@@ -151,7 +153,6 @@ export const shell = {
         `total=$(jq ${quotePosix(`${jqAt(total)} | numbers | ceil`)} "$answer")`,
         '[ -z "$total" ] || [ "$(wc -l < "$rows")" -lt "$total" ] || break',
       ),
-    'write-rows': () => linesOf(`jq -s -r ${quotePosix(JQ_CSV)} "$rows"`),
     tries: ({ most, inVain, body }, _, write) =>
       linesOf(
         'tries=0',
@@ -172,18 +173,32 @@ export const shell = {
       needs.help('jq');
       return linesOf(`jq -r ${quotePosix(`${jqList(list, lacking)}\n| ${JQ_CSV}`)} "$answer"`);
     },
-    download: ({ at, folder }, needs) => {
+    download: ({ at, folder, credentials }, needs) => {
       needs.help('jq', 'resolve');
+      const sent = needs.plans.at(-1)?.headers.filter(({ name }) => credentials.includes(name.toLowerCase())) ?? [];
+      const words = sent.map(({ name, value }) => `-H ${posixWord(joinTexts([{ text: `${name}: ` }, ...value]))}`);
       return linesOf(
         `folder=${quotePosix(folder)}`,
         'mkdir -p "$folder"',
         'number=0',
+        ...(words.length === 0
+          ? []
+          : ['site=${response#* }', 'host=${site#*://}', 'site=${site%%://*}://${host%%[/?#]*}']),
         `jq -r ${quotePosix(jqAddresses(at))} "$answer" | while IFS= read -r address; do`,
         'address=$(resolve "$address" "${response#* }")',
         '# A number of our own before the name in the URL: no file name can lead out of the folder.',
         'name=${address%%[?#]*}',
         'name=${name##*/}',
-        'curl --fail --silent --show-error --globoff --output "$folder/$number-${name:-file}" "$address"',
+        ...(words.length === 0
+          ? []
+          : [
+              '# Nobody else is told the credentials.',
+              'case $address in',
+              `"$site" | "$site"[/?]*) set -- ${words.join(' ')} ;;`,
+              '*) set -- ;;',
+              'esac',
+            ]),
+        `curl --fail --silent --show-error --globoff --output "$folder/$number-\${name:-file}" ${words.length === 0 ? '' : '"$@" '}"$address"`,
         'number=$((number + 1))',
         'done',
       );
@@ -194,7 +209,13 @@ export const shell = {
     return [
       'set -e',
       ...files.map((file) => `${file}=$(mktemp)`),
-      ...(files.length === 0 ? [] : [`trap 'rm -f ${files.map((file) => `"$${file}"`).join(' ')}' EXIT`]),
+      // Also where a page fails: what came before it is not lost.
+      ...(needs.helpers.has('table') ? ['write_table() {', `jq -s -r ${quotePosix(JQ_CSV)} "$rows"`, '}'] : []),
+      ...(files.length === 0
+        ? []
+        : [
+            `trap '${needs.helpers.has('table') ? 'write_table; ' : ''}rm -f ${files.map((file) => `"$${file}"`).join(' ')}' EXIT`,
+          ]),
       ...(needs.helpers.has('resolve') ? RESOLVE : []),
       ...posixVariables(own),
       ...body,

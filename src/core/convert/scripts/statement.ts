@@ -34,7 +34,7 @@ export type Statement =
   /** Says the status and the URL. */
   | { readonly do: 'report' }
   | { readonly do: 'pause'; readonly pauseMs: number }
-  /** Counts `LOOP_VARIABLE` from page to page. */
+  /** Counts `LOOP_VARIABLE` from page to page. Rows that were gathered are written as CSV however the loop ends, by a failure too. */
   | {
       readonly do: 'pages';
       readonly from: number;
@@ -48,15 +48,19 @@ export type Statement =
   | { readonly do: 'gather'; readonly list: JsonSteps; readonly lacking: string }
   /** Ends the loop where there are as many rows as the number at a place. */
   | { readonly do: 'enough'; readonly total: JsonSteps }
-  /** Writes the rows as CSV. */
-  | { readonly do: 'write-rows' }
   | { readonly do: 'tries'; readonly most: number; readonly inVain: string; readonly body: readonly Statement[] }
   /** Prints the answer and ends the loop where a place of it is what is expected. */
   | { readonly do: 'until'; readonly at: JsonSteps; readonly is: Expected }
   /** Writes the list at a place as CSV. */
   | { readonly do: 'write-list'; readonly list: JsonSteps; readonly lacking: string }
   /** Downloads the addresses at a place, each as the answer's own URL makes it absolute (RFC 3986 5). */
-  | { readonly do: 'download'; readonly at: JsonSteps; readonly folder: string };
+  | {
+      readonly do: 'download';
+      readonly at: JsonSteps;
+      readonly folder: string;
+      /** Headers of the request that downloads from the same origin are sent with: they are its credentials. */
+      readonly credentials: readonly string[];
+    };
 
 export type Do = Statement['do'];
 export type StatementOf<D extends Do> = Extract<Statement, { readonly do: D }>;

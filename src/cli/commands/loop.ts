@@ -1,0 +1,88 @@
+import { readBody } from '#core/content';
+import {
+  DEFAULT_OPTIONS,
+  draftFromExchange,
+  FIRST_LOOP,
+  LOOP_KINDS,
+  type LoopFields,
+  readLoop,
+  renderLoop,
+  SCRIPT_TARGETS,
+  suggestLoop,
+} from '#core/convert';
+import { findResponse } from '#core/model';
+import { inflateWithZlib } from '#server/inflate';
+import { getExchange, UsageError, withInput } from '../input';
+import { printExactly, tell } from '../output';
+
+export interface LoopOptions {
+  readonly to: string;
+  readonly kind: string;
+  readonly preset: string;
+  readonly parameter?: string;
+  readonly from?: string;
+  readonly last?: string;
+  readonly step?: string;
+  readonly list?: string;
+  readonly total?: string;
+  readonly most?: string;
+  readonly at?: string;
+  readonly until?: string;
+  readonly pause?: string;
+  readonly folder?: string;
+  readonly secretsFromEnv?: true;
+}
+
+/** One request, as the code that loops over it: what is not given is taken from the captured response. */
+export async function loop(file: string, place: string, options: LoopOptions): Promise<void> {
+  const target = SCRIPT_TARGETS.find((id) => id === options.to);
+  if (target === undefined)
+    throw new UsageError(`Loops are written for ${SCRIPT_TARGETS.join(', ')}, not "${options.to}".`);
+  const kinds = LOOP_KINDS.map(([kind]) => kind).filter((kind) => kind !== 'one');
+  const kind = kinds.find((known) => known === options.kind || known === `${options.kind}s`);
+  if (kind === undefined) throw new UsageError(`--kind takes ${kinds.join(', ')}, not "${options.kind}".`);
+  if (options.preset !== 'faithful' && options.preset !== 'lean')
+    throw new UsageError(`"${options.preset}" is not a preset; use faithful or lean.`);
+  const exchange = await withInput(file, (input) => getExchange(input, place));
+  const { text } = readBody(findResponse(exchange), inflateWithZlib);
+  const first = options.from ?? parameterOf(exchange.request.url, options.parameter ?? FIRST_LOOP.parameter);
+  const suggested = suggestLoop(text, Number(first ?? FIRST_LOOP.from), Number(options.step ?? FIRST_LOOP.step));
+  const given: Partial<LoopFields> = {
+    kind,
+    ...(first === undefined ? {} : { from: first }),
+    ...suggested,
+    ...named({
+      parameter: options.parameter,
+      to: options.last,
+      step: options.step,
+      list: options.list,
+      total: options.total,
+      mostPages: options.most,
+      mostTries: options.most,
+      at: options.at,
+      until: options.until,
+      pauseMs: options.pause,
+      folder: options.folder,
+    }),
+  };
+  const fields: LoopFields = { ...FIRST_LOOP, ...given };
+  const read = readLoop(fields);
+  if (typeof read === 'string') throw new UsageError(read);
+  if (read === undefined) throw new UsageError(`--kind takes ${kinds.join(', ')}.`);
+  const rendering = renderLoop(draftFromExchange(exchange, options.preset), read, target, {
+    ...DEFAULT_OPTIONS,
+    secretsFromEnv: options.secretsFromEnv === true,
+  });
+  for (const warning of rendering.warnings) tell(warning);
+  printExactly(rendering.text);
+}
+
+/** The members that were given. */
+const named = (fields: Readonly<Record<string, string | undefined>>): Partial<LoopFields> =>
+  Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined));
+
+/** The whole number that a parameter of the query has; undefined where it has none. */
+function parameterOf(url: string, parameter: string): string | undefined {
+  const value = new URLSearchParams(/\?([^#]*)/.exec(url)?.[1] ?? '').get(parameter);
+  return value !== null && /^-?\d+$/.test(value) ? value : undefined;
+}

@@ -23,7 +23,8 @@ const LOOPS: readonly Loop[] = [
 ];
 
 it('a variable is never called like a name that the scripts give to something of their own', () => {
-  const draft = { ...EMPTY_DRAFT, url: 'https://a.example/huts?page=1' };
+  const token = { name: 'Authorization', value: 'Bearer t', role: 'credential', kept: true, reason: '' } as const;
+  const draft = { ...EMPTY_DRAFT, url: 'https://a.example/huts?page=1', headers: [token] };
   const scripts = LOOPS.flatMap((loop) =>
     SCRIPT_TARGETS.filter((target) => target !== 'curl-sh').map((target) => renderLoop(draft, loop, target).text),
   );

@@ -127,7 +127,8 @@ const TAKEN = new Set(
     'where while with writer yield req res session opener curl client options os answer prompt process console fetch globalthis ' +
     'arguments eval undefined nan infinity exec len open error pid args matches profile exception main t f c na inf a b ' +
     'address addresses attempt before cell download flat flatten folder found holds item items left name names number pages ' +
-    'quoted row rows step steps total wait value_at valueat as_json write_csv writecsv'
+    'quoted row rows step steps total wait value_at valueat as_json write_csv writecsv formula isformula defused credentials ' +
+    'is_own isown'
   ).split(' '),
 );
 

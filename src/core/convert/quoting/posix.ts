@@ -24,17 +24,17 @@ export function quotePosix(text: string): string {
 /** A text in single quotes, whatever it holds but NUL. */
 export const singleQuoted = (text: string): string => `'${text.replaceAll("'", "'\\''")}'`;
 
-/**
- * A quoted format for POSIX printf that writes exactly these bytes: everything but plain printable ASCII as a
- * three-digit octal escape, % doubled (POSIX printf, extended description).
- */
+/** How printf's format writes each byte: plain printable ASCII as it is, "%" doubled, all else as three octal digits. */
+const PRINTF: readonly string[] = Array.from({ length: 256 }, (_, byte) => {
+  if (byte === 0x25) return '%%';
+  const isPlain = byte >= 0x20 && byte < 0x7f && byte !== 0x27 && byte !== 0x5c;
+  return isPlain ? String.fromCharCode(byte) : `\\${byte.toString(8).padStart(3, '0')}`;
+});
+
+/** A quoted format for POSIX printf that writes exactly these bytes (POSIX printf, extended description). */
 export function quotePrintfFormat(bytes: Uint8Array): string {
   let format = '';
-  for (const [at, byte] of bytes.entries()) {
-    // A leading dash would make an option of it.
-    const isPlain = !(at === 0 && byte === 0x2d) && byte >= 0x20 && byte < 0x7f && byte !== 0x27 && byte !== 0x5c;
-    if (byte === 0x25) format += '%%';
-    else format += isPlain ? String.fromCharCode(byte) : `\\${byte.toString(8).padStart(3, '0')}`;
-  }
-  return `'${format}'`;
+  for (const byte of bytes) format += PRINTF[byte];
+  // A leading dash would make an option of it.
+  return `'${format.startsWith('-') ? `\\055${format.slice(1)}` : format}'`;
 }

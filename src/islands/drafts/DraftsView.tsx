@@ -148,7 +148,10 @@ function PasteBox({ onDrafts }: { readonly onDrafts: (drafts: readonly KeptDraft
     const { drafts, notes } = source === undefined ? { drafts: [], notes: [] } : readBack(text, source);
     if (drafts.length === 0) {
       tell('No request found in this text.', {
-        detail: 'Paste curl commands (POSIX shell, cmd, PowerShell), HTTP/1.1 messages or fetch calls.',
+        detail: [
+          ...notes,
+          'It reads commands (curl in any shell, wget, http, Invoke-WebRequest), HTTP messages, fetch, XMLHttpRequest, curl config files and URLs.',
+        ].join(' '),
       });
       return;
     }
@@ -163,7 +166,7 @@ function PasteBox({ onDrafts }: { readonly onDrafts: (drafts: readonly KeptDraft
     <div className="border-line border-b bg-sheet p-4">
       <textarea
         aria-label="Text to read requests from"
-        placeholder="curl 'https://…' -H '…', several at once if you like; or an HTTP/1.1 message, or fetch(…)"
+        placeholder="curl 'https://…' -H '…', several at once if you like; or wget, http, Invoke-WebRequest, an HTTP message, fetch(…), a URL"
         value={text}
         onChange={({ target }) => setText(target.value)}
         rows={7}

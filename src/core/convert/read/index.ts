@@ -76,7 +76,8 @@ export function readBack(pasted: string, source: SourceId): ReadBack {
       notes: request.notes,
     }),
   );
-  return withNotesOnce(drafts.map(withOwnNames), [...mended, ...notes]);
+  const lacking = drafts.length === 0 && notes.length === 0 ? ['No request with a URL was found in it.'] : [];
+  return withNotesOnce(drafts.map(withOwnNames), [...mended, ...notes, ...lacking]);
 }
 
 /** What is said of several requests of one paste is said once, of all of them. */

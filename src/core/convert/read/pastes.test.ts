@@ -218,6 +218,14 @@ describe('requests as people paste them', () => {
     expect([...notes, ...drafts.flatMap((draft) => draft.notes)]).toEqual([note]);
   });
 
+  it.each([
+    ['curl -H a:b', 'No request with a URL was found in it.'],
+    ['http --form', 'No request with a URL was found in it.'],
+  ])('%j says why nothing was read', (paste, note) => {
+    const { drafts, notes } = readBack(paste, guessSource(paste) ?? 'curl-sh');
+    expect([drafts.length, notes]).toEqual([0, [note]]);
+  });
+
   it('say once what goes for several', () => {
     const { drafts, notes } = readBack(
       'curl -x http://p.example https://a.example --next -x http://p.example https://b.example',

@@ -20,6 +20,7 @@ export const TARGET_IDS = [
   'python-httpx',
   'python-urllib',
   'python-aiohttp',
+  'c',
   'go',
   'java',
   'csharp',

@@ -21,7 +21,7 @@ import { itNeeding } from './testing/tools';
 
 const isThorough = process.env['HARNESS'] === 'all';
 /** Clients that take half a second to start are given fewer cases. */
-const EVERY: Partial<Record<string, number>> = isThorough ? {} : { httpie: 4, 'python-httpx': 2 };
+const EVERY: Partial<Record<string, number>> = isThorough ? {} : { c: 4, httpie: 4, 'python-httpx': 2 };
 let echo: Echo;
 beforeAll(async () => {
   echo = await startEcho();

@@ -128,7 +128,8 @@ const TAKEN = new Set(
     'arguments eval undefined nan infinity exec len open error pid args matches profile exception main t f c na inf a b ' +
     'address addresses attempt before cell download flat flatten folder found holds item items left name names number pages ' +
     'quoted row rows step steps total wait value_at valueat as_json write_csv writecsv formula isformula defused credentials ' +
-    'is_own isown'
+    'is_own isown auto register signed unsigned volatile extern goto sizeof typedef union restrict inline part form joined size code output ' +
+    'payload missing ignore main printf'
   ).split(' '),
 );
 

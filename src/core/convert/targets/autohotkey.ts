@@ -64,7 +64,7 @@ export const autohotkey = {
                   'stream.Type := 1',
                   'stream.Open()',
                   'stream.Write(request.ResponseBody)',
-                  'stream.SaveToFile("answer", 2)',
+                  'stream.SaveToFile("response", 2)',
                 ]
               : ['MsgBox(request.ResponseText)']),
           ]),

@@ -74,7 +74,7 @@ export const csharp = {
         : [
             'response.EnsureSuccessStatusCode();',
             isBinary(plan)
-              ? 'await File.WriteAllBytesAsync("answer", await response.Content.ReadAsByteArrayAsync());'
+              ? 'await File.WriteAllBytesAsync("response", await response.Content.ReadAsByteArrayAsync());'
               : 'Console.WriteLine(await response.Content.ReadAsStringAsync());',
           ]),
     ];

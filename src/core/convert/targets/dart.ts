@@ -55,7 +55,7 @@ export const dart = {
             ...(isBinary(plan)
               ? [
                   'if (response.statusCode >= 400) throw HttpException(response.reasonPhrase);',
-                  `await response.pipe(File('answer').openWrite());`,
+                  `await response.pipe(File('response').openWrite());`,
                 ]
               : [
                   'final answer = await response.transform(utf8.decoder).join();',

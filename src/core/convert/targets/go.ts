@@ -222,7 +222,7 @@ function answerLines(plan: Plan, imports: Set<string>): string[] {
   ];
   if (isBinary(plan)) {
     imports.add('os');
-    return [...read, 'if err := os.WriteFile("answer", answer, 0o644); err != nil {', '\tlog.Fatal(err)', '}'];
+    return [...read, 'if err := os.WriteFile("response", answer, 0o644); err != nil {', '\tlog.Fatal(err)', '}'];
   }
   imports.add('fmt');
   if (plan.answer !== 'json') return [...read, 'fmt.Println(string(answer))'];

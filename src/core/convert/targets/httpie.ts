@@ -39,7 +39,7 @@ export const httpie = {
       (name) => !names.has(name.toLowerCase()),
     );
     const words = [
-      `${before}http ${before === '' && plan.body.type !== 'file' ? '--ignore-stdin ' : ''}${prints === 'status' ? '--print=h' : prints === 'file' ? '--download --output answer' : '--print=b'} --check-status`,
+      `${before}http ${before === '' && plan.body.type !== 'file' ? '--ignore-stdin ' : ''}${prints === 'status' ? '--print=h' : prints === 'file' ? '--download --output response' : '--print=b'} --check-status`,
       ...(redirects === 'follow' ? ['--follow'] : []),
       ...(timeLimitS === undefined ? [] : [`--timeout=${timeLimitS}`]),
       ...(proxy === undefined ? [] : [`--proxy=${quotePosix(`all:${proxy}`)}`]),

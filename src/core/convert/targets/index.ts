@@ -1,6 +1,7 @@
 import type { Target, TargetId } from '../target';
 import { TARGET_IDS } from '../target';
 import { autohotkey } from './autohotkey';
+import { c } from './c';
 import { csharp } from './csharp';
 import { curlCmd } from './curl-cmd';
 import { curlConfig } from './curl-config';
@@ -50,6 +51,7 @@ const BY_ID = {
   'python-httpx': pythonHttpx,
   'python-urllib': pythonUrllib,
   'python-aiohttp': pythonAiohttp,
+  c,
   go,
   java,
   csharp,

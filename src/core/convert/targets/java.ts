@@ -35,7 +35,11 @@ export const java = {
     const setsHost = plan.headers.some(({ name }) => name.toLowerCase() === 'host');
     const publishers = 'HttpRequest.BodyPublishers';
     const body = bodyOf(plan, publishers);
-    const handler = isBinary(plan) ? 'ofFile(Path.of("answer"))' : prints === 'status' ? 'discarding()' : 'ofString()';
+    const handler = isBinary(plan)
+      ? 'ofFile(Path.of("response"))'
+      : prints === 'status'
+        ? 'discarding()'
+        : 'ofString()';
     const client = [
       ...(/^http:/i.test(plainText(plan.address)) ? ['.version(HttpClient.Version.HTTP_1_1)'] : []),
       ...(redirects === 'follow' ? ['.followRedirects(HttpClient.Redirect.NORMAL)'] : []),

@@ -65,7 +65,7 @@ export const kotlinOkhttp = {
         : [
             '    check(response.isSuccessful) { "${response.code} ${response.message}: ${response.body?.string()}" }',
             isBinary(plan)
-              ? '    File("answer").writeBytes(response.body!!.bytes())'
+              ? '    File("response").writeBytes(response.body!!.bytes())'
               : '    println(response.body!!.string())',
           ]),
       '}',

@@ -74,7 +74,7 @@ export const nodeAxios = {
       ...(prints === 'status'
         ? ['console.log(response.status, response.statusText);']
         : prints === 'file' || plan.answer === 'binary'
-          ? [`await writeFile('answer', response.data);`]
+          ? [`await writeFile('response', response.data);`]
           : ['console.log(response.data);']),
     ];
     const imports = [

@@ -57,7 +57,7 @@ export const nodeHttp = {
             'const answer = await buffer(response);',
             'if (response.statusCode >= 400) throw new Error(`${response.statusCode}: ${answer}`);',
             prints === 'file' || plan.answer === 'binary'
-              ? `await writeFile('answer', answer);`
+              ? `await writeFile('response', answer);`
               : plan.answer === 'json'
                 ? 'console.log(JSON.parse(answer.toString()));'
                 : 'console.log(answer.toString());',

@@ -81,7 +81,7 @@ export const nodeUndici = {
         : [
             'if (response.statusCode >= 400) throw new Error(`${response.statusCode}: ${await response.body.text()}`);',
             prints === 'file' || plan.answer === 'binary'
-              ? `await writeFile('answer', Buffer.from(await response.body.arrayBuffer()));`
+              ? `await writeFile('response', Buffer.from(await response.body.arrayBuffer()));`
               : `console.log(await response.body.${plan.answer === 'json' ? 'json' : 'text'}());`,
           ]),
     ];

@@ -94,7 +94,7 @@ export const perl = {
         : [
             'die "$response->{status} $response->{reason}: $response->{content}\\n" if $response->{status} >= 400;',
             ...(isBinary(plan)
-              ? [`open my $out, '>:raw', 'answer' or die $!;`, 'print $out $response->{content};']
+              ? [`open my $out, '>:raw', 'response' or die $!;`, 'print $out $response->{content};']
               : [
                   plan.answer === 'json'
                     ? 'print JSON::PP->new->utf8->pretty->encode(decode_json($response->{content}));'

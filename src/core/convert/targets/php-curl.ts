@@ -90,7 +90,7 @@ export const phpCurl = {
             '    throw new RuntimeException("$status: $answer");',
             '}',
             isBinary(plan)
-              ? `file_put_contents('answer', $answer);`
+              ? `file_put_contents('response', $answer);`
               : plan.answer === 'json'
                 ? 'echo json_encode(json_decode($answer), JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE), PHP_EOL;'
                 : 'echo $answer;',

@@ -50,7 +50,7 @@ export const powershell = {
       ...(redirects === 'stop' ? ['MaximumRedirection = 0'] : []),
       ...(proxy === undefined ? [] : [`Proxy = ${quote(proxy)}`]),
       ...(ignoresCertificate ? ['SkipCertificateCheck = $true'] : []),
-      ...(isBinary(plan) ? [`OutFile = 'answer'`] : []),
+      ...(isBinary(plan) ? [`OutFile = 'response'`] : []),
       'SkipHeaderValidation = $true',
       'UseBasicParsing = $true',
     ];

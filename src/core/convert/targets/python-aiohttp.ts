@@ -52,7 +52,7 @@ export const pythonAiohttp = {
       prints === 'status'
         ? ['print(response.status, response.reason)']
         : prints === 'file' || plan.answer === 'binary'
-          ? [check, "with open('answer', 'wb') as file:", '    file.write(await response.read())']
+          ? [check, "with open('response', 'wb') as file:", '    file.write(await response.read())']
           : [check, `print(await response.${plan.answer === 'json' ? 'json(content_type=None)' : 'text()'})`];
     const indented = (lines: readonly string[], by: string): string[] =>
       lines.flatMap((line) => line.split('\n')).map((line) => (line === '' ? '' : by + line));

@@ -41,7 +41,7 @@ export const pythonUrllib = {
       prints === 'status'
         ? ['    print(response.status, response.reason)']
         : isFile
-          ? ["    with open('answer', 'wb') as file:", '        file.write(response.read())']
+          ? ["    with open('response', 'wb') as file:", '        file.write(response.read())']
           : [
               plan.answer === 'json'
                 ? '    print(json.load(response))'

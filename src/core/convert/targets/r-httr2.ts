@@ -63,7 +63,7 @@ export const rHttr2 = {
       ...(timeLimitS === undefined ? [] : [`req_timeout(${timeLimitS})`]),
       ...(proxy === undefined ? [] : [`req_proxy(${quote(proxy)})`]),
       ...(prints === 'status' ? ['req_error(is_error = function(response) FALSE)'] : []),
-      `req_perform(${isBinary(plan) ? 'path = "answer"' : ''})`,
+      `req_perform(${isBinary(plan) ? 'path = "response"' : ''})`,
     ];
     const lines = [
       ...plan.variables.map(

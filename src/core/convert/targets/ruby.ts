@@ -93,7 +93,7 @@ export const ruby = {
         : [
             'raise "#{response.code} #{response.message}: #{response.body}" if response.code.to_i >= 400',
             isBinary(plan)
-              ? `File.binwrite('answer', response.body)`
+              ? `File.binwrite('response', response.body)`
               : plan.answer === 'json'
                 ? 'puts JSON.pretty_generate(JSON.parse(response.body))'
                 : 'puts response.body',

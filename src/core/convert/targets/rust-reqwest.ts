@@ -74,7 +74,7 @@ export const rustReqwest = {
         : [
             'let response = response.error_for_status()?;',
             ...(isBinary(plan)
-              ? ['std::fs::write("answer", response.bytes()?)?;']
+              ? ['std::fs::write("response", response.bytes()?)?;']
               : plan.answer === 'json'
                 ? ['println!("{:#}", response.json::<serde_json::Value>()?);']
                 : ['println!("{}", response.text()?);']),

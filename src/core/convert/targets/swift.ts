@@ -74,7 +74,7 @@ export const swift = {
         : [
             'guard status < 400 else { fatalError("\\(status): \\(String(decoding: answer, as: UTF8.self))") }',
             isBinary(plan)
-              ? 'try answer.write(to: URL(fileURLWithPath: "answer"))'
+              ? 'try answer.write(to: URL(fileURLWithPath: "response"))'
               : plan.answer === 'json'
                 ? 'print(try JSONSerialization.jsonObject(with: answer))'
                 : 'print(String(decoding: answer, as: UTF8.self))',

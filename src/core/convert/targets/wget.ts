@@ -50,7 +50,7 @@ export const wget = {
               ? ["--body-data=''"]
               : [];
     const words = [
-      `wget --quiet ${prints === 'file' ? '--output-document=answer' : prints === 'status' ? '--server-response --output-document=/dev/null' : '--output-document=-'}`,
+      `wget --quiet ${prints === 'file' ? '--output-document=response' : prints === 'status' ? '--server-response --output-document=/dev/null' : '--output-document=-'}`,
       ...(plan.method === 'GET' && body.length === 0 ? [] : [option('method', [{ text: plan.method }])]),
       ...plan.headers.map(({ name, value }) => option('header', [{ text: `${name}: ` }, ...value])),
       ...body,

@@ -96,7 +96,7 @@ export async function tryTarget(target: Target, runner: Runner, cases: readonly 
       ? { type: 'warned', name, why: why.map(({ what }) => what).join('; '), warnings }
       : { type: 'same', name, warnings };
   });
-  const strays = readdirSync(scratch).filter((name) => name !== 'answer');
+  const strays = readdirSync(scratch).filter((name) => name !== 'response');
   if (existsSync(join(folder, CANARY))) strays.push(CANARY);
   rmSync(folder, { recursive: true });
   return { verdicts, strays, log: logs.join('\n') };

@@ -181,6 +181,21 @@ export const RUNNERS: Record<Exclude<TargetId, keyof typeof READ_BACK | 'js-fetc
   'python-httpx': python('python3 with httpx', PYTHON_ADDS),
   'python-urllib': python('python3', PYTHON_ADDS),
   'python-aiohttp': python('python3 with aiohttp', PYTHON_ADDS),
+  c: {
+    needs: ['gcc with libcurl'],
+    interpreter: 'gcc with libcurl',
+    adds: ['host', 'content-length', 'accept-encoding', 'content-type'],
+    prepare: (folder, texts) =>
+      files(folder, 'c', texts).map((path) => {
+        const program = path.replace(/\.c$/, '');
+        // What a compiler warns of is a failure.
+        return [
+          'sh',
+          '-c',
+          `gcc -std=c99 -Wall -Wextra -Werror -o '${program}' '${path}' -lcurl && '${program}'`,
+        ] as const;
+      }),
+  },
   go: {
     needs: ['go'],
     interpreter: 'go',

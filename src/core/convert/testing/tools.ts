@@ -25,6 +25,10 @@ export const TOOLS = {
   'python3 with requests': { probe: [PYTHON, '-c', 'import requests'], from: 'python3-requests' },
   'python3 with httpx': { probe: [PYTHON, '-c', 'import httpx'], from: 'python3-httpx' },
   'python3 with aiohttp': { probe: [PYTHON, '-c', 'import aiohttp'], from: 'python3-aiohttp' },
+  'gcc with libcurl': {
+    probe: ['sh', '-c', 'echo "#include <curl/curl.h>" | gcc -E - >/dev/null && command -v curl-config'],
+    from: 'gcc libcurl4-openssl-dev',
+  },
   go: { probe: ['go', 'version'], from: 'golang-go' },
   gofmt: { probe: ['gofmt', '-h'], from: 'golang-go' },
   java: { probe: ['java', '-version'], from: 'openjdk-17-jdk-headless' },

@@ -50,7 +50,7 @@ function curlOptions(plan: Plan, draft: Draft, sends: 'data' | 'form' | 'nothing
     ...(redirects === 'follow' ? [{ name: '--location' }] : []),
     ...(proxy === undefined ? [] : [{ name: '--proxy', value: text(proxy) }]),
     ...(ignoresCertificate ? [{ name: '--insecure' }] : []),
-    ...(prints === 'file' ? [{ name: '--fail' }, { name: '--output', value: text('answer') }] : []),
+    ...(prints === 'file' ? [{ name: '--fail' }, { name: '--output', value: text('response') }] : []),
   ];
 }
 

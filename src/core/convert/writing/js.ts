@@ -165,7 +165,7 @@ export function fetchAnswer(plan: Plan, place: Place): string[] {
   const check = 'if (!response.ok) throw new Error(`${response.status} ${response.statusText}`);';
   if (prints === 'file' || plan.answer === 'binary') {
     return place === 'node'
-      ? [check, `await writeFile('answer', Buffer.from(await response.arrayBuffer()));`]
+      ? [check, `await writeFile('response', Buffer.from(await response.arrayBuffer()));`]
       : [check, 'const answer = await response.blob();', 'console.log(answer);'];
   }
   return [check, `console.log(await response.${plan.answer === 'json' ? 'json' : 'text'}());`];

@@ -235,7 +235,7 @@ function pyAnswer(plan: Plan): string[] {
   if (plan.options.prints === 'status') return ['print(response.status_code)'];
   const check = 'response.raise_for_status()';
   if (plan.options.prints === 'file' || plan.answer === 'binary') {
-    return [check, "with open('answer', 'wb') as file:", '    file.write(response.content)'];
+    return [check, "with open('response', 'wb') as file:", '    file.write(response.content)'];
   }
   return [check, `print(response.${plan.answer === 'json' ? 'json()' : 'text'})`];
 }

@@ -1,8 +1,9 @@
 import { useStore } from '@nanostores/react';
 import type { ReactNode } from 'react';
+import { holdTyping } from '../state/actions';
 import { $place, CAPTURE_VIEWS, type CaptureView, goTo, type View } from '../state/address';
 import { Mark } from '../ui/Mark';
-import { VIEWS } from '../views';
+import { VIEWS, viewEntry } from '../views';
 import { LookSwitch } from './LookSwitch';
 
 interface RailProps {
@@ -53,6 +54,8 @@ function RailLink({ view, label, captureId, isCurrent, children }: RailLinkProps
     // Another view of the same capture needs no new page, and keeps filter, page and zoom.
     if (captureId === undefined || place.view === 'shelf' || event.ctrlKey || event.metaKey || event.shiftKey) return;
     event.preventDefault();
+    // Whoever goes to a field types at once.
+    if (view !== 'shelf' && viewEntry(view).takesTyping === true) holdTyping();
     goTo({ view, isOpen: false });
   };
   return (

@@ -41,9 +41,10 @@ export const byUrlStandard: AddressRewrite = (target) => {
   return pathname + search;
 };
 
-/** Browsers built on Chromium encode two characters of a path that the URL Standard leaves. */
+/** Browsers built on Chromium: two characters of a path are encoded that the URL Standard leaves, and an empty query stays. */
 export const byBrowser: AddressRewrite = (target) => {
-  const [path, query] = parts(byUrlStandard(target));
+  const origin = 'http://a.example';
+  const [path, query] = parts(new URL(origin + target).href.slice(origin.length));
   return join(encode(path, /[|^]/g), query);
 };
 

@@ -1,7 +1,7 @@
-import { type Draft, EMPTY_DRAFT, TARGETS } from '#core/convert';
+import { type Draft, EMPTY_DRAFT, maskSecrets, TARGETS } from '#core/convert';
 
 // Large requests as code, in every target: how long it takes beside quoting the same text as JSON, and whether it grows faster
-// than the request does.
+// than the request does. Then the search for secrets in payloads that are written to slow it down.
 
 const ROUNDS = Number(process.env['BENCH_ROUNDS'] ?? 5);
 const SMALL_CHARS = 1_000_000;
@@ -40,5 +40,33 @@ for (const { id, render } of TARGETS) {
   console.log(
     `${id.padEnd(16)} ${(largeMs / baseline).toFixed(1).padStart(6)} x  ${largeMs.toFixed(0).padStart(5)} ms  ` +
       `${(largeMs / smallMs).toFixed(1)} x the time for ${TIMES} x the payload  address ${addressMs.toFixed(0)} ms`,
+  );
+}
+
+/** Each repeated until the payload is as long as wanted; "many secrets" has them all different. */
+const HOSTILE: Readonly<Record<string, (nth: number) => string>> = {
+  'escaped quotes': () => '\\"',
+  'unclosed lists': () => '"a":["b",',
+  'unclosed elements': () => '<a ',
+  'beginnings of tokens': () => 'eyJaaaaaa-',
+  'dotted schemes': () => 'a.',
+  'arguments that end in nothing': () => 'a: \\"b\\x',
+  'many secrets': (nth) => `{"token":"abcdefgh${nth}","note":"abcdefg${nth}"},`,
+};
+const written = (piece: (nth: number) => string, chars: number): Draft => {
+  const pieces: string[] = [];
+  for (let length = 0, nth = 0; length < chars; nth++) {
+    const text = piece(nth);
+    length += text.length;
+    pieces.push(text);
+  }
+  return { ...EMPTY_DRAFT, method: 'POST', payload: { type: 'text', text: pieces.join('') } };
+};
+console.log(`\nSecrets masked in a payload of ${(SMALL_CHARS * TIMES) / 1e6} MB, beside the same JSON.stringify.`);
+for (const [what, piece] of Object.entries(HOSTILE)) {
+  const [shorter, longer] = [written(piece, SMALL_CHARS), written(piece, SMALL_CHARS * TIMES)];
+  const [shortMs, longMs] = [fastestMs(() => maskSecrets(shorter)), fastestMs(() => maskSecrets(longer))];
+  console.log(
+    `${what.padEnd(30)} ${(longMs / baseline).toFixed(1).padStart(6)} x  ${(longMs / shortMs).toFixed(1)} x the time for ${TIMES} x the payload`,
   );
 }

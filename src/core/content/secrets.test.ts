@@ -70,6 +70,17 @@ describe('secrets in a text', () => {
     ],
     ['{"tokens":["aaa","bbb"],"names":["c"]}', { type: 'text' }, ['aaa', 'bbb']],
     ['{"query":"mutation { login(user: \\"mara\\", password: \\"hut\\") { id } }"}', { type: 'text' }, ['hut']],
+    // A quote that opens nothing, a list that is cut off, JSON in a string of JSON, an element that begins like another.
+    ['it is 5" wide: {"token":"abc"}', { type: 'text' }, ['abc']],
+    ['{"tokens":["aaa", "bb', { type: 'text' }, ['aaa', 'bb']],
+    [
+      '{"note":"{\\"user\\":\\"mara\\",\\"password\\":\\"h\\\\\\"ut\\",\\"id\\":\\"7\\"}"}',
+      { type: 'text' },
+      ['h\\\\\\"ut'],
+    ],
+    ['<passwords>hut</password><password kind="x">alba</password>', { type: 'text' }, ['alba']],
+    [`id-${JWT}`, { type: 'text' }, [JWT]],
+    ['https://a.example/?a?token=t123', { type: 'url' }, ['t123']],
     ['<login><password>hut</password><user>mara</user></login>', { type: 'text' }, ['hut']],
     [`a log line with ${JWT} and Bearer 0123456789abcdef in it`, { type: 'text' }, [JWT, '0123456789abcdef']],
     ['Bearer 0123456789abcdef', named('Authorization'), ['0123456789abcdef']],

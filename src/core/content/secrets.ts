@@ -80,11 +80,13 @@ export function isSecretValue(name: string, value: string): boolean {
   return PERHAPS.has(name.toLowerCase()) && looksRandom(value);
 }
 
-/** JSON Web Tokens, and what stands behind a scheme of authorisation, wherever they stand. */
-const SHAPES: readonly (readonly [name: string, pattern: RegExp])[] = [
-  ['token', /\beyJ[A-Za-z0-9_-]{6,}\.[A-Za-z0-9_-]{6,}\.[A-Za-z0-9_-]*/g],
-  ['token', /(?<=\b(?:Bearer|Token)[ +]|\bBearer%20)[A-Za-z0-9._~+/-]{8,}=*/g],
-];
+// Payloads are of any size and by anyone: each of these looks at a character a bounded number of times.
+
+/** A JSON Web Token; the group ends with its beginning, and is taken whole so that no later one in the same word is tried. */
+const JWT =
+  /(?<![A-Za-z0-9_-])(?=([A-Za-z0-9_-]*?(?<![A-Za-z0-9_])eyJ))\1[A-Za-z0-9_-]{6,}\.[A-Za-z0-9_-]{6,}\.[A-Za-z0-9_-]*/g;
+/** What stands behind a scheme of authorisation. */
+const BEHIND_SCHEME = /(?<=\b(?:Bearer|Token)[ +]|\bBearer%20)[A-Za-z0-9._~+/-]{8,}=*/g;
 
 const SCHEME = /^(?:Bearer|Basic|Token|Digest|Negotiate|DPoP)\s+/i;
 /** Headers whose whole value is a credential. */
@@ -101,18 +103,23 @@ export function findSecrets(text: string, where: SecretText): SecretSpan[] {
     add(scheme.length, text.slice(scheme.length), where.name);
   }
   if (where.type === 'url' || where.type === 'named') addUserinfo(text, add);
-  addPairs(text, where.type === 'form' ? /(^|&)([^=&]+)=([^&]*)/g : /([?&#;])([^=&#;\s"'<>]+)=([^&#;\s"'<>]*)/g, add);
-  if (where.type === 'text' || where.type === 'named') addQuoted(text, add);
-  for (const [name, pattern] of SHAPES) {
-    for (const match of text.matchAll(pattern)) add(match.index, match[0], name);
+  addPairs(text, where.type === 'form' ? /(^|&)([^=&]+)=([^&]*)/g : /([?&#;])([^?=&#;\s"'<>]+)=([^&#;\s"'<>]*)/g, add);
+  if (where.type === 'text' || where.type === 'named') {
+    addMembers(text, add);
+    addMarkedUp(text, add);
   }
+  for (const match of text.matchAll(JWT)) {
+    const before = (match[1]?.length ?? 0) - 'eyJ'.length;
+    add(match.index + before, match[0].slice(before), 'token');
+  }
+  for (const match of text.matchAll(BEHIND_SCHEME)) add(match.index, match[0], 'token');
   return withoutOverlaps(found);
 }
 
 type Add = (start: number, raw: string, name: string, value?: string) => void;
 
 function addUserinfo(text: string, add: Add): void {
-  for (const match of text.matchAll(/\b[a-z][a-z0-9+.-]*:\/\/([^\s/?#@:"']*):([^\s/?#@"']+)@/gi)) {
+  for (const match of text.matchAll(/\b[a-z][a-z0-9+.-]{0,30}:\/\/([^\s/?#@:"']*):([^\s/?#@"']+)@/gi)) {
     const [whole, user = '', password = ''] = match;
     add(match.index + whole.length - password.length - 1, password, 'password', decoded(password));
     if (looksRandom(user)) add(match.index + whole.indexOf('://') + 3, user, 'user', decoded(user));
@@ -127,32 +134,73 @@ function addPairs(text: string, pattern: RegExp, add: Add): void {
   }
 }
 
-/** A member of JSON with its string or number; an argument in GraphQL that stands in JSON; an element of XML. */
-const MEMBER = /"((?:[^"\\]|\\.)*)"\s*:\s*(?:"((?:[^"\\]|\\.)*)"|(-?\d[\d.eE+-]*))/dgs;
-const MEMBER_LIST = /"((?:[^"\\]|\\.)*)"\s*:\s*\[((?:\s*"(?:[^"\\]|\\.)*"\s*,?)+)\s*\]/dgs;
-const ARGUMENT = /\b([A-Za-z_]\w*)\s*:\s*\\"((?:[^"\\]|\\[^"])*)\\"/dg;
-const ELEMENT = /<([A-Za-z_][\w.:-]*)[^<>]*>([^<>]+)<\/\1>/dg;
-
-function addQuoted(text: string, add: Add): void {
-  const addGroup = (match: RegExpExecArray, group: number, name: string, read: (raw: string) => string): void => {
-    const raw = match[group] ?? '';
-    const start = match.indices?.[group]?.[0];
-    if (start !== undefined && isSecretValue(name, read(raw))) add(start, raw, name, read(raw));
-  };
-  for (const match of text.matchAll(MEMBER)) {
-    const name = unescaped(match[1] ?? '');
-    addGroup(match, match[2] === undefined ? 3 : 2, name, unescaped);
+/** Where the quotes of a text stand that no backslash takes away, in order. */
+function quotesOf(text: string): number[] {
+  const quotes: number[] = [];
+  for (let at = text.indexOf('"'); at !== -1; at = text.indexOf('"', at + 1)) {
+    let before = at;
+    while (text[before - 1] === '\\') before--;
+    if ((at - before) % 2 === 0) quotes.push(at);
   }
-  for (const match of text.matchAll(MEMBER_LIST)) {
-    const name = unescaped(match[1] ?? '');
-    const from = match.indices?.[2]?.[0] ?? 0;
-    for (const item of (match[2] ?? '').matchAll(/"((?:[^"\\]|\\.)*)"/gs)) {
-      const raw = item[1] ?? '';
-      if (isSecretValue(name, unescaped(raw))) add(from + item.index + 1, raw, name, unescaped(raw));
+  return quotes;
+}
+
+const AFTER_NAME = /\s*:\s*(?:(-?\d[\d.eE+-]*)|(\[))?/y;
+const BETWEEN_ITEMS = /\s*,\s*/y;
+
+/**
+ * Members of JSON with a string, a number, or a list of strings, also in text that is JSON only in part or is cut off: any
+ * quote may be the one before a name.
+ */
+function addMembers(text: string, add: Add): void {
+  const quotes = quotesOf(text);
+  const skip = (pattern: RegExp, from: number): RegExpExecArray | null => {
+    pattern.lastIndex = from;
+    return pattern.exec(text);
+  };
+  const addValue = (name: string, start: number, end: number): void => {
+    const raw = text.slice(start, end);
+    const value = unescaped(raw);
+    if (isSecretValue(name, value)) add(start, raw, name, value);
+  };
+  let nth = 0;
+  while (nth + 1 < quotes.length) {
+    const [opening = 0, closing = 0] = [quotes[nth], quotes[nth + 1]];
+    const behind = skip(AFTER_NAME, closing + 1);
+    if (behind === null) {
+      nth++;
+      continue;
+    }
+    const name = unescaped(text.slice(opening + 1, closing));
+    const [whole, number, bracket] = behind;
+    let at = closing + 1 + whole.length;
+    if (bracket !== undefined) at += skip(/\s*/y, at)?.[0].length ?? 0;
+    if (number !== undefined) addValue(name, at - number.length, at);
+    nth += 2;
+    while (quotes[nth] === at) {
+      const end = quotes[nth + 1] ?? text.length;
+      addValue(name, at + 1, end);
+      nth += 2;
+      const next = bracket === undefined ? null : skip(BETWEEN_ITEMS, end + 1);
+      if (next === null) break;
+      at = end + 1 + next[0].length;
     }
   }
-  for (const match of text.matchAll(ARGUMENT)) addGroup(match, 2, match[1] ?? '', (raw) => raw);
-  for (const match of text.matchAll(ELEMENT)) addGroup(match, 2, match[1] ?? '', (raw) => raw);
+}
+
+/** An argument of GraphQL, or a member of JSON, that stands in a string of JSON: its quotes have a backslash each. */
+const ARGUMENT = /\b([A-Za-z_][\w-]{0,100})(?:\\")?\s*:\s*\\"((?:[^"\\]|\\{4}|\\{3}"|\\[^"])*)\\"/dg;
+/** An element of XML. */
+const ELEMENT = /<([A-Za-z_][\w.:-]{0,100})(?:\s[^<>]*)?>([^<>]+)<\/\1>/dg;
+
+function addMarkedUp(text: string, add: Add): void {
+  for (const pattern of [ARGUMENT, ELEMENT]) {
+    for (const match of text.matchAll(pattern)) {
+      const [, name = '', value = ''] = match;
+      const start = match.indices?.[2]?.[0];
+      if (start !== undefined && isSecretValue(name, value)) add(start, value, name);
+    }
+  }
 }
 
 /** JSON's escapes undone; the text itself where it has none or is none. */

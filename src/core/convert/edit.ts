@@ -1,7 +1,7 @@
 import { type Draft, type DraftHeader, draftHeaders } from './draft';
 import { defaultFor, headerRole, type Preset } from './header-policy';
 import { mapTexts } from './texts';
-import { fixedText, readValue, VARIABLE_NAME } from './value';
+import { fixedText, readValue, VARIABLE_MARK, VARIABLE_NAME } from './value';
 
 // Changes to a draft, each giving a new one.
 
@@ -80,25 +80,32 @@ export function writePiece(name: string, value: string): string {
   return `${encoded(name)}=${encoded(value)}`;
 }
 
-/** A name for a variable that no other one has, and that no text of the draft marks already. */
-export function freeName(draft: Draft, wanted: string): string {
-  const cleaned = wanted
-    .replace(/[^A-Za-z0-9]+/g, '_')
-    .replace(/^[^A-Za-z]+|_+$/g, '')
-    .toLowerCase();
-  const base = VARIABLE_NAME.test(cleaned) ? cleaned : 'value';
+/** Gives names for variables: none that another one has, that was given before, or that a text of the draft marks already. */
+export function nameGiver(draft: Draft): (wanted: string) => string {
+  const taken = new Set(draft.variables.map(({ name }) => name));
   // A mark that was captured is text; a variable of its name would make it another one.
-  let written = '';
   mapTexts(draft, (text) => {
-    written += text;
+    for (const [, name = ''] of text.matchAll(VARIABLE_MARK)) taken.add(name);
     return text;
   });
-  let name = base;
-  const isTaken = (): boolean =>
-    draft.variables.some((variable) => variable.name === name) || written.includes(`{{${name}}}`);
-  for (let count = 2; isTaken(); count++) name = `${base}_${count}`;
-  return name;
+  const counts = new Map<string, number>();
+  return (wanted) => {
+    const cleaned = wanted
+      .replace(/[^A-Za-z0-9]+/g, '_')
+      .replace(/^[^A-Za-z]+|_+$/g, '')
+      .toLowerCase();
+    const base = VARIABLE_NAME.test(cleaned) ? cleaned : 'value';
+    let count = counts.get(base) ?? 1;
+    let name = count === 1 ? base : `${base}_${count}`;
+    while (taken.has(name)) name = `${base}_${++count}`;
+    counts.set(base, count);
+    taken.add(name);
+    return name;
+  };
 }
+
+/** A name for one variable more. */
+export const freeName = (draft: Draft, wanted: string): string => nameGiver(draft)(wanted);
 
 /**
  * Lifts a header's value into a variable; of credentials the part behind the scheme, as a secret. One that holds a

@@ -1,7 +1,7 @@
 import { bytesFromText, findSecrets, type SecretText, textFromBytes } from '../content';
 import { findHeader } from '../model';
 import type { Draft } from './draft';
-import { freeName } from './edit';
+import { nameGiver } from './edit';
 import { mapTexts } from './texts';
 import { readValue } from './value';
 
@@ -66,13 +66,37 @@ function replaceSecrets(draft: Draft, substitute: (secret: FoundSecret) => strin
     }
     return replaced + text.slice(at);
   });
-  const everywhere = [...known.values()]
-    .filter(({ raw }) => raw.length >= LEAST_ANYWHERE)
-    .sort((one, other) => other.raw.length - one.raw.length);
-  if (everywhere.length === 0) return inPlace;
-  return mapTexts(inPlace, (text) =>
-    everywhere.reduce((changed, secret) => changed.replaceAll(secret.raw, () => substitute(secret)), text),
-  );
+  const everywhere = [...known.values()].filter(({ raw }) => raw.length >= LEAST_ANYWHERE);
+  return everywhere.length === 0 ? inPlace : mapTexts(inPlace, replacer(everywhere, substitute));
+}
+
+/** Replaces each of the secrets wherever it stands, the longest where several begin; in one pass, however many they are. */
+function replacer(secrets: readonly FoundSecret[], substitute: (secret: FoundSecret) => string) {
+  const byText = new Map(secrets.map((secret) => [secret.raw, secret]));
+  /** The lengths of those that begin alike, the longest first. */
+  const lengths = new Map<string, Set<number>>();
+  for (const { raw } of [...secrets].sort((one, other) => other.raw.length - one.raw.length)) {
+    const beginning = raw.slice(0, LEAST_ANYWHERE);
+    lengths.set(beginning, (lengths.get(beginning) ?? new Set()).add(raw.length));
+  }
+  const firsts = new Set(secrets.map(({ raw }) => raw.charCodeAt(0)));
+  return (text: string): string => {
+    let replaced = '';
+    let copied = 0;
+    for (let at = 0; at + LEAST_ANYWHERE <= text.length; at++) {
+      if (!firsts.has(text.charCodeAt(at))) continue;
+      let secret: FoundSecret | undefined;
+      for (const length of lengths.get(text.slice(at, at + LEAST_ANYWHERE)) ?? []) {
+        secret = byText.get(text.slice(at, at + length));
+        if (secret !== undefined) break;
+      }
+      if (secret === undefined) continue;
+      replaced += text.slice(copied, at) + substitute(secret);
+      copied = at + secret.raw.length;
+      at = copied - 1;
+    }
+    return replaced + text.slice(copied);
+  };
 }
 
 /** What a secret is called as a variable: the header Authorization holds a token. */
@@ -80,18 +104,19 @@ const variableName = (name: string): string => (/^(?:proxy-)?authorization$/i.te
 
 /** The draft with its secrets as secret variables, the same one for every place of a secret: code reads them from the environment. */
 export function liftSecrets(draft: Draft): Draft {
-  let lifted: Draft = draft;
+  const freeName = nameGiver(draft);
+  const variables = [...draft.variables];
   const names = new Map<string, string>();
   const changed = replaceSecrets(draft, ({ raw, value, name }) => {
     const before = names.get(raw);
     if (before !== undefined) return `{{${before}}}`;
     const wanted = raw === value ? variableName(name) : `${variableName(name)}_encoded`;
-    const free = freeName(lifted, wanted);
+    const free = freeName(wanted);
     names.set(raw, free);
-    lifted = { ...lifted, variables: [...lifted.variables, { name: free, value: raw, isSecret: true }] };
+    variables.push({ name: free, value: raw, isSecret: true });
     return `{{${free}}}`;
   });
-  return { ...changed, variables: lifted.variables };
+  return { ...changed, variables };
 }
 
 /**

@@ -9,12 +9,15 @@ export type Value = readonly Piece[];
 /** What variables may be called: names that every language takes, so that no target has to change them much. */
 export const VARIABLE_NAME = /^[A-Za-z][A-Za-z0-9_]*$/;
 
+/** A variable's place in a text; or a captured text that looks like one. */
+export const VARIABLE_MARK = /\{\{([A-Za-z][A-Za-z0-9_]*)\}\}/g;
+
 /** Takes a text apart at its `{{name}}` marks; those that name no variable of the draft are text like any other. */
 export function readValue(text: string, variables: readonly Variable[]): Value {
   if (variables.length === 0 || !text.includes('{{')) return text === '' ? [] : [{ text }];
   const pieces: Piece[] = [];
   let at = 0;
-  for (const match of text.matchAll(/\{\{([A-Za-z][A-Za-z0-9_]*)\}\}/g)) {
+  for (const match of text.matchAll(VARIABLE_MARK)) {
     const variable = variables.find(({ name }) => name === match[1]);
     if (variable === undefined) continue;
     if (match.index > at) pieces.push({ text: text.slice(at, match.index) });

@@ -13,7 +13,7 @@ import {
   formatZone,
 } from '#core/wording';
 import type { Found } from '../capture/use-found';
-import { ExportDialog } from '../export/ExportDialog';
+import { ExportDialog, type ExportTable } from '../export/ExportDialog';
 import { offsetOf } from '../frame/ZoneChooser';
 import { RouteChoice } from '../route/RouteChoice';
 import { plotTo } from '../route/route-to';
@@ -59,10 +59,10 @@ function BriefView({ card, rows, found, asked, to, zone, isShown }: BriefViewPro
     [rows, page],
   );
   const brief = useMemo(() => plotTo(own, page, to), [own, page, to]);
-  const tables = useMemo(() => {
+  const tables = (): readonly ExportTable[] => {
     const rowOf = (index: number): ExchangeRow | undefined => own.find((row) => row.index === index);
     return [...findingTables(found, page?.id), ...(brief === undefined || isAll ? [] : [legTable(brief.legs, rowOf)])];
-  }, [found, page?.id, brief, isAll, own]);
+  };
   const spans = useMemo(() => arrange(rows, pages, asked).placed.flatMap(spanOf), [rows, pages, asked]);
   return (
     // In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1).
@@ -87,7 +87,7 @@ function BriefView({ card, rows, found, asked, to, zone, isShown }: BriefViewPro
           {/* Behind another view it would take that view's key. */}
           {isShown ? (
             <p className="float-right">
-              <ExportDialog card={card} exchanges={own} tables={tables} />
+              <ExportDialog card={card} exchanges={() => own} tables={tables} />
             </p>
           ) : null}
           <Findings found={found} page={page?.id} />

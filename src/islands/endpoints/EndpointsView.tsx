@@ -67,7 +67,11 @@ export default function EndpointsView({ card, shown }: EndpointsViewProps) {
           options={ENDPOINT_ORDER_IDS.map((id) => [id, ENDPOINT_ORDERS[id].label] as const)}
           onChoose={(id) => goTo({ order: id === 'calls' ? undefined : id })}
         />
-        <ExportDialog card={card} exchanges={shown.placed.map(({ row }) => row)} tables={[endpointTable(endpoints)]} />
+        <ExportDialog
+          card={card}
+          exchanges={() => shown.placed.map(({ row }) => row)}
+          tables={() => [endpointTable(endpoints)]}
+        />
       </TallyLine>
       {/* In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}
       <section {...home} aria-label="Endpoints" tabIndex={0} className="min-h-0 flex-1 overflow-auto outline-none">

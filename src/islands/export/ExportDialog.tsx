@@ -31,9 +31,9 @@ export interface ExportChart {
 
 interface ExportDialogProps {
   readonly card: CaptureCard;
-  /** What the view shows. */
-  readonly exchanges: readonly ExchangeRow[];
-  readonly tables?: readonly ExportTable[];
+  /** What the view shows; asked for only while the dialog is open, since the view is drawn far more often. */
+  readonly exchanges: () => readonly ExchangeRow[];
+  readonly tables?: () => readonly ExportTable[];
   readonly chart?: ExportChart;
 }
 
@@ -63,12 +63,12 @@ function useSaving(card: CaptureCard) {
 type Saving = ReturnType<typeof useSaving>;
 
 /** Exports what a view shows: the exchanges in several forms, its own lists, and the chart where it is one. */
-export function ExportDialog({ card, exchanges, tables = [], chart }: ExportDialogProps) {
+export function ExportDialog({ card, exchanges, tables, chart }: ExportDialogProps) {
   const dialog = useRef<HTMLDialogElement>(null);
   const button = useControl<HTMLButtonElement>(EXPORT, 'click');
   const [isOpen, setIsOpen] = useState(false);
   const saving = useSaving(card);
-  const { said, setSaid, saved, sayProblem } = saving;
+  const { said, setSaid } = saving;
   const close = (): void => dialog.current?.close();
   return (
     <>
@@ -89,25 +89,10 @@ export function ExportDialog({ card, exchanges, tables = [], chart }: ExportDial
       <dialog
         ref={dialog}
         aria-label="Export"
+        onClose={() => setIsOpen(false)}
         className="m-auto w-130 whitespace-normal border border-ink bg-sheet p-5 text-left text-base text-ink backdrop:bg-shade"
       >
-        {isOpen ? (
-          <div className="space-y-5 text-[14px]">
-            {chart === undefined ? null : <ChartExport {...chart} saving={saving} />}
-            {tables.map((table) => (
-              <TableExport key={table.what} table={table} saving={saving} />
-            ))}
-            <ExchangesExport exchanges={exchanges} saving={saving} />
-            <Suspense fallback={<p>Loading</p>}>
-              <CodeOfSelection
-                captureId={card.id}
-                indexes={exchanges.map(({ index }) => index)}
-                onSave={saved}
-                onProblem={sayProblem}
-              />
-            </Suspense>
-          </div>
-        ) : null}
+        {isOpen ? <Content exchanges={exchanges()} tables={tables?.() ?? []} chart={chart} saving={saving} /> : null}
         <p className="mt-5 flex flex-wrap items-center justify-between gap-3 text-[14px]">
           <span role="status" className="min-w-0 flex-1 [overflow-wrap:anywhere]">
             {said === undefined ? null : <b className="font-semibold">{said.text}</b>}{' '}
@@ -119,6 +104,34 @@ export function ExportDialog({ card, exchanges, tables = [], chart }: ExportDial
         </p>
       </dialog>
     </>
+  );
+}
+
+interface ContentProps {
+  readonly exchanges: readonly ExchangeRow[];
+  readonly tables: readonly ExportTable[];
+  readonly chart: ExportChart | undefined;
+  readonly saving: Saving;
+}
+
+/** Everything that there is to save. */
+function Content({ exchanges, tables, chart, saving }: ContentProps) {
+  return (
+    <div className="space-y-5 text-[14px]">
+      {chart === undefined ? null : <ChartExport {...chart} saving={saving} />}
+      {tables.map((table) => (
+        <TableExport key={table.what} table={table} saving={saving} />
+      ))}
+      <ExchangesExport exchanges={exchanges} saving={saving} />
+      <Suspense fallback={<p>Loading</p>}>
+        <CodeOfSelection
+          captureId={saving.card.id}
+          indexes={exchanges.map(({ index }) => index)}
+          onSave={saving.saved}
+          onProblem={saving.sayProblem}
+        />
+      </Suspense>
+    </div>
   );
 }
 

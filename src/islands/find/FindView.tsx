@@ -119,7 +119,7 @@ export default function FindView({ card, shown, rows }: FindViewProps) {
       </div>
       <Outcome finding={finding} groups={groups} of={rows.length} isFiltered={visible.size < rows.length}>
         {groups.length === 0 ? null : (
-          <ExportDialog card={card} exchanges={groups.map(({ row }) => row)} tables={[hitTable(groups)]} />
+          <ExportDialog card={card} exchanges={() => groups.map(({ row }) => row)} tables={() => [hitTable(groups)]} />
         )}
       </Outcome>
       {/* In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}

@@ -73,7 +73,7 @@ export function WaterfallTally({ card, shown, rows }: WaterfallTallyProps) {
         />
         third parties
       </label>
-      <ExportDialog card={card} exchanges={inWindow(shown.placed, place.window)} chart={{ shown, rows }} />
+      <ExportDialog card={card} exchanges={() => inWindow(shown.placed, place.window)} chart={{ shown, rows }} />
     </TallyLine>
   );
 }

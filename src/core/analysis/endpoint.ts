@@ -1,5 +1,5 @@
 import { addTo } from '../collections';
-import { splitUrl } from '../http';
+import { percentDecoded, splitUrl } from '../http';
 import { hashText, type Kind } from '../model';
 import { type AnswerClue, LOCATION } from './answer-clue';
 
@@ -146,16 +146,8 @@ function findNames({ words, isLast }: Group, stock: WordStock): Set<string> {
   return found;
 }
 
-const looksLikeName = (word: string): boolean => /[\d_~\s-]|\P{ASCII}/u.test(decode(word));
-const hasNumber = (word: string): boolean => /\d/.test(decode(word));
-
-function decode(word: string): string {
-  try {
-    return decodeURIComponent(word);
-  } catch {
-    return word;
-  }
-}
+const looksLikeName = (word: string): boolean => /[\d_~\s-]|\P{ASCII}/u.test(percentDecoded(word));
+const hasNumber = (word: string): boolean => /\d/.test(percentDecoded(word));
 
 /** Answers with fewer members may be one envelope, or an echo, for different things; a name needs no more. */
 const WORDS_TELL_FROM = 5;

@@ -1,5 +1,5 @@
 import { essence } from '../har';
-import { splitUrl } from '../http';
+import { percentDecoded, splitUrl } from '../http';
 import { parameterOf } from './multipart';
 
 const EXTENSIONS: Readonly<Record<string, string>> = {
@@ -49,7 +49,7 @@ const UNSEEN = /[\u007f-\u009f\u00ad\u061c\u200b-\u200f\u2028-\u202e\u2060-\u206
 export function fileNameOf(url: string, mimeType: string | undefined, disposition: string | undefined): string {
   const path = splitUrl(url)?.path ?? url.replace(/[?#].*$/s, '');
   const segment = path.split('/').filter(Boolean).at(-1) ?? '';
-  const named = parameterOf(disposition, 'filename') ?? decode(segment);
+  const named = parameterOf(disposition, 'filename') ?? percentDecoded(segment);
   const safe = [...named]
     .map((char) => (char.charCodeAt(0) < 0x20 || '/\\:*?"<>|'.includes(char) ? '-' : char))
     .join('')
@@ -63,12 +63,4 @@ export function fileNameOf(url: string, mimeType: string | undefined, dispositio
   const type = essence(mimeType);
   const extension = EXTENSIONS[type ?? ''] ?? (type !== undefined && /\+json$/.test(type) ? 'json' : undefined);
   return extension === undefined || /\.[A-Za-z0-9]{1,11}$/.test(base) ? base : `${base}.${extension}`;
-}
-
-function decode(text: string): string {
-  try {
-    return decodeURIComponent(text);
-  } catch {
-    return text;
-  }
 }

@@ -1,4 +1,5 @@
 // The one finder of secrets: by the name that they stand under, and by their shape. What converts and what redacts both use it.
+import { formDecoded, percentDecoded } from '../http';
 
 /** A secret in a text: where it stands, what it is called, and what it says once the text's encoding is undone. */
 export interface SecretSpan {
@@ -121,15 +122,15 @@ type Add = (start: number, raw: string, name: string, value?: string) => void;
 function addUserinfo(text: string, add: Add): void {
   for (const match of text.matchAll(/\b[a-z][a-z0-9+.-]{0,30}:\/\/([^\s/?#@:"']*):([^\s/?#@"']+)@/gi)) {
     const [whole, user = '', password = ''] = match;
-    add(match.index + whole.length - password.length - 1, password, 'password', decoded(password));
-    if (looksRandom(user)) add(match.index + whole.indexOf('://') + 3, user, 'user', decoded(user));
+    add(match.index + whole.length - password.length - 1, password, 'password', percentDecoded(password));
+    if (looksRandom(user)) add(match.index + whole.indexOf('://') + 3, user, 'user', percentDecoded(user));
   }
 }
 
 function addPairs(text: string, pattern: RegExp, add: Add): void {
   for (const match of text.matchAll(pattern)) {
     const [whole, , rawName = '', raw = ''] = match;
-    const [name, value] = [decoded(rawName), decoded(raw)];
+    const [name, value] = [formDecoded(rawName), formDecoded(raw)];
     if (isSecretValue(name, value)) add(match.index + whole.length - raw.length, raw, name, value);
   }
 }
@@ -208,15 +209,6 @@ function unescaped(raw: string): string {
   if (!raw.includes('\\')) return raw;
   try {
     return JSON.parse(`"${raw}"`) as string;
-  } catch {
-    return raw;
-  }
-}
-
-/** Percent-encoding undone; the text itself where it is none. */
-function decoded(raw: string): string {
-  try {
-    return decodeURIComponent(raw.replaceAll('+', ' '));
   } catch {
     return raw;
   }

@@ -1,14 +1,11 @@
-import { bytesFromText } from '../content';
-import { splitUrl } from '../http';
+import { percentEncoded, splitUrl, withoutDotSegments } from '../http';
 
 // What clients make of a request-target before they send it, each measured on what arrives: see the tests of the targets.
 
 /** What a client sends for a request-target: path and query, beginning with a slash. */
 export type AddressRewrite = (target: string) => string;
 
-const percent = (byte: number): string => `%${byte.toString(16).padStart(2, '0').toUpperCase()}`;
-const encoded = (character: string): string => Array.from(bytesFromText(character), percent).join('');
-const encode = (text: string, unsafe: RegExp): string => text.replace(unsafe, encoded);
+const encode = (text: string, unsafe: RegExp): string => text.replace(unsafe, percentEncoded);
 
 const STRAY_PERCENT = /%(?![0-9A-Fa-f]{2})/g;
 const UNRESERVED = /[A-Za-z0-9._~-]/;
@@ -18,19 +15,6 @@ function parts(target: string): readonly [path: string, query: string | undefine
   return at === -1 ? [target, undefined] : [target.slice(0, at), target.slice(at + 1)];
 }
 const join = (path: string, query: string | undefined): string => (query === undefined ? path : `${path}?${query}`);
-
-/** Dot segments removed (RFC 3986 5.2.4). */
-function withoutDots(path: string): string {
-  const out: string[] = [];
-  const segments = path.split('/').slice(1);
-  for (const [at, segment] of segments.entries()) {
-    const isLast = at === segments.length - 1;
-    if (segment === '..') out.pop();
-    else if (segment !== '.') out.push(segment);
-    if (isLast && (segment === '.' || segment === '..')) out.push('');
-  }
-  return `/${out.join('/')}`;
-}
 
 /** Goes out as it is written. */
 export const sentAsIs: AddressRewrite = (target) => target;
@@ -51,7 +35,7 @@ export const byBrowser: AddressRewrite = (target) => {
 /** wget 1: dots are resolved, and what no URL may contain is encoded. */
 export const byWget: AddressRewrite = (target) => {
   const [path, query] = parts(encode(encode(target, STRAY_PERCENT), /[\\{}"<>|^`]/g));
-  return join(withoutDots(path), query);
+  return join(withoutDotSegments(path), query);
 };
 
 /** requests, and httpie on top of it: needless encodings are undone, the others in capitals. */
@@ -63,7 +47,7 @@ export const byRequests: AddressRewrite = (target) => {
   // Dots that were encoded come out after the others are resolved.
   const [path, query] = parts(encode(normal, /[\\{}"<>|^`[\]]/g));
   const [rawPath] = parts(target);
-  const dotted = /%2e/i.test(rawPath) ? path : withoutDots(path);
+  const dotted = /%2e/i.test(rawPath) ? path : withoutDotSegments(path);
   return join(dotted, query === '' ? undefined : query);
 };
 
@@ -71,7 +55,7 @@ export const byRequests: AddressRewrite = (target) => {
 export const byHttpx: AddressRewrite = (target) => {
   const capitals = target.replace(STRAY_PERCENT, '%25').replace(/%[0-9A-Fa-f]{2}/g, (code) => code.toUpperCase());
   const [path, query] = parts(encode(capitals, /[\\{}"<>|^`]/g));
-  return join(withoutDots(path), query);
+  return join(withoutDotSegments(path), query);
 };
 
 /** Java's java.net.URI, given what it would refuse in its encoded form. */
@@ -86,7 +70,7 @@ export const withoutEmptyQuery: AddressRewrite = (target) => target.replace(/^([
 /** Clients that were not measured: everything that some parser of URLs changes. */
 export const byUnknownParser: AddressRewrite = (target) => {
   const [path, query] = parts(byRequests(target));
-  return join(withoutDots(path), query);
+  return join(withoutDotSegments(path), query);
 };
 
 const SHOWN_CHARS = 24;

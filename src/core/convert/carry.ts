@@ -5,6 +5,7 @@ import { type Exchange, findLines, findResponse, findStatus } from '../model';
 import { type Draft, draftFromExchange, payloadBytes } from './draft';
 import { freeName } from './edit';
 import type { Preset } from './header-policy';
+import { literally } from './literally';
 import { mapTexts } from './texts';
 
 /** Where in an answer a value stands. */
@@ -112,7 +113,7 @@ class Uses {
 
 /** A value where it stands as a whole: "page-1" does not stand in "page-10". */
 function wholeOf(value: string): RegExp {
-  const text = value.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+  const text = literally(value);
   const before = /^[A-Za-z0-9_-]/.test(value) ? '(?<![A-Za-z0-9_-])' : '';
   const after = /[A-Za-z0-9_-]$/.test(value) ? '(?![A-Za-z0-9_-])' : '';
   return new RegExp(before + text + after, 'g');

@@ -1,3 +1,4 @@
+import { formDecoded } from '../http';
 import { type Draft, type DraftHeader, draftHeaders } from './draft';
 import { defaultFor, headerRole, type Preset } from './header-policy';
 import { mapTexts } from './texts';
@@ -60,16 +61,9 @@ export const joinQuery = (base: string, pieces: readonly string[]): string =>
 /** A piece of a query as what it says; what is no percent-encoding stays as it stands. */
 export function readPiece(piece: string): { readonly name: string; readonly value: string } {
   const at = piece.indexOf('=');
-  const decoded = (text: string): string => {
-    try {
-      return decodeURIComponent(text.replaceAll('+', ' '));
-    } catch {
-      return text;
-    }
-  };
   return {
-    name: decoded(at === -1 ? piece : piece.slice(0, at)),
-    value: at === -1 ? '' : decoded(piece.slice(at + 1)),
+    name: formDecoded(at === -1 ? piece : piece.slice(0, at)),
+    value: at === -1 ? '' : formDecoded(piece.slice(at + 1)),
   };
 }
 

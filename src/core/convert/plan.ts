@@ -1,4 +1,5 @@
 import { boundaryOf, bytesFromText, textFromBytes } from '../content';
+import { percentEncoded } from '../http';
 import { type AddressRewrite, byUnknownParser, byUrlStandard, findRewrite } from './addresses';
 import { type Draft, type DraftPart, encodeParts, type Variable } from './draft';
 import type { RenderOptions } from './options';
@@ -81,8 +82,6 @@ const ENDS_HEADER = /[\u0000\r\n]/;
 const CONTROLS = /[\u0001-\u0008\u000b\u000c\u000e-\u001f\u007f]/;
 // biome-ignore lint/suspicious/noControlCharactersInRegex: as URLs have these percent-encoded, so are they here.
 const UNSENDABLE = /[\u0000-\u0020\u007f]|[^\0-\x7f]+/g;
-const percentEncoded = (characters: string): string =>
-  Array.from(bytesFromText(characters), (byte) => `%${byte.toString(16).padStart(2, '0').toUpperCase()}`).join('');
 const BEYOND_ASCII = /[^\0-\x7f]/;
 
 /** What bodies a client can be given: forms only where it has some of its own. */

@@ -1,4 +1,5 @@
 import { base64Of, bytesFromText } from '../content';
+import { percentDecoded } from '../http';
 
 /**
  * Takes user and password out of an address: clients never send them in it, but as Basic credentials (RFC 3986 3.2.1,
@@ -9,17 +10,13 @@ export function takeUserinfo(url: string): { readonly url: string; readonly auth
   if (match === null) return { url, authorization: undefined };
   const [whole, scheme = '', userinfo = '', host = ''] = match;
   const [user = '', ...password] = userinfo.split(':');
-  const credentials = `${decoded(user)}:${decoded(password.join(':'))}`;
+  const credentials = `${percentDecoded(user)}:${percentDecoded(password.join(':'))}`;
   return {
     url: scheme + host + url.slice(whole.length),
-    authorization: userinfo === '' ? undefined : `Basic ${base64Of(bytesFromText(credentials))}`,
+    authorization: userinfo === '' ? undefined : basicCredentials(credentials),
   };
 }
 
-function decoded(text: string): string {
-  try {
-    return decodeURIComponent(text);
-  } catch {
-    return text;
-  }
-}
+/** The value of Authorization for "user:password" (RFC 7617 2). */
+export const basicCredentials = (userAndPassword: string): string =>
+  `Basic ${base64Of(bytesFromText(userAndPassword))}`;

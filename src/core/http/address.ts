@@ -1,4 +1,5 @@
 import type { NameValue } from '../model';
+import { formDecoded, percentDecoded } from './percent';
 
 /** An address in its parts (RFC 3986 3), each as it stands in it. */
 export interface AddressParts {
@@ -76,9 +77,9 @@ export function takeApart(url: string): AddressParts | undefined {
     port,
     usedPort: port ?? OWN_PORTS[scheme],
     path: path === '' ? '/' : path,
-    segments: path.split('/').slice(1).map(decode),
+    segments: path.split('/').slice(1).map(percentDecoded),
     query: readQuery(query.slice(1)),
-    fragment: fragment === '' ? undefined : decode(fragment.slice(1)),
+    fragment: fragment === '' ? undefined : percentDecoded(fragment.slice(1)),
   };
 }
 
@@ -91,8 +92,8 @@ export function readQuery(text: string): QueryParameter[] {
     .map((pair) => {
       const equals = pair.indexOf('=');
       const form = equals === -1 ? 'bare' : equals === pair.length - 1 ? 'empty' : 'filled';
-      const name = decodePlus(equals === -1 ? pair : pair.slice(0, equals));
-      return { name, value: equals === -1 ? '' : decodePlus(pair.slice(equals + 1)), form } as const;
+      const name = formDecoded(equals === -1 ? pair : pair.slice(0, equals));
+      return { name, value: equals === -1 ? '' : formDecoded(pair.slice(equals + 1)), form } as const;
     });
   const counts = new Map<string, number>();
   for (const { name } of pairs) counts.set(name, (counts.get(name) ?? 0) + 1);
@@ -104,12 +105,19 @@ export function readQuery(text: string): QueryParameter[] {
   });
 }
 
-const decodePlus = (text: string): string => decode(text.replaceAll('+', ' '));
-
-function decode(text: string): string {
-  try {
-    return decodeURIComponent(text);
-  } catch {
-    return text;
+/**
+ * An absolute path, or an empty one, without its dot segments (RFC 3986 5.2.4).
+ * @param dotsOf what a segment says, for clients that take "%2e" for a dot too
+ */
+export function withoutDotSegments(path: string, dotsOf: (segment: string) => string = (segment) => segment): string {
+  if (path === '') return '';
+  const kept: string[] = [];
+  const segments = path.split('/').slice(1);
+  for (const [at, segment] of segments.entries()) {
+    const dots = dotsOf(segment);
+    if (dots === '..') kept.pop();
+    if (dots !== '.' && dots !== '..') kept.push(segment);
+    else if (at === segments.length - 1) kept.push('');
   }
+  return `/${kept.join('/')}`;
 }

@@ -5,9 +5,11 @@ export {
   readQuery,
   splitUrl,
   takeApart,
+  withoutDotSegments,
 } from './address';
 export { readCookieDate } from './cookie-date';
 export { isAllowedByCsp } from './csp';
 export { readFailReason } from './fail-reason';
 export { readHttpDate } from './http-date';
+export { formDecoded, percentDecoded, percentEncoded } from './percent';
 export { isRedirectStatus } from './status';

@@ -1,3 +1,5 @@
+import { percentDecoded, withoutDotSegments } from '../../http';
+
 /** What decides over the address beside what was given. */
 export interface AddressOptions {
   /** Sent in place of path and query. */
@@ -25,38 +27,13 @@ export function addressOf(
   // A file that is sent to a folder keeps its name there (curl manual, --upload-file).
   const named =
     isUpload && file !== undefined && path.endsWith('/') ? path + encodeURIComponent(lastPartOf(file)) : path;
-  const shortened = keepsDots ? named : withoutDots(named);
+  const shortened = keepsDots ? named : withoutDotSegments(named, (segment) => segment.replace(/%2e/gi, '.'));
   const joined = query.length === 0 ? search : `${search}${search === '' ? '?' : '&'}${query.join('&')}`;
   const address = `${scheme}${host}${target ?? shortened + joined}`;
   return {
     address: address.replace(/[^\0-\x7f]+/gu, (text) => encodeURIComponent(text.toWellFormed())),
-    credentials: user === undefined ? undefined : decoded(user.includes(':') ? user : `${user}:`),
+    credentials: user === undefined ? undefined : percentDecoded(user.includes(':') ? user : `${user}:`),
   };
 }
 
 export const lastPartOf = (path: string): string => path.replace(/^.*[/\\]/, '');
-
-function decoded(text: string): string {
-  try {
-    return decodeURIComponent(text);
-  } catch {
-    return text;
-  }
-}
-
-/** RFC 3986 5.2.4, as far as absolute paths need it. */
-function withoutDots(path: string): string {
-  if (!/\/(\.|%2e){1,2}(\/|$)/i.test(path)) return path;
-  const kept: string[] = [];
-  const segments = path.split('/').slice(1);
-  for (const [at, segment] of segments.entries()) {
-    const isLast = at === segments.length - 1;
-    const dots = segment.replace(/%2e/gi, '.');
-    if (dots !== '.' && dots !== '..') kept.push(segment);
-    else {
-      if (dots === '..') kept.pop();
-      if (isLast) kept.push('');
-    }
-  }
-  return `/${kept.join('/')}`;
-}

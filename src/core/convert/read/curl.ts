@@ -1,12 +1,13 @@
-import { base64Of, bytesFromText, joinBytes } from '../../content';
-import type { NameValue } from '../../model';
+import { bytesFromText, joinBytes } from '../../content';
+import { findHeader, type NameValue } from '../../model';
 import { type DraftPart, type DraftPayload, FALLBACK_BOUNDARY, payloadOfBytes } from '../draft';
+import { basicCredentials } from '../userinfo';
 import type { Command } from './command';
 import { type AddressOptions, addressOf, lastPartOf } from './curl-address';
 import { readCurlConfig } from './curl-config';
 import { expandGlobs } from './curl-globs';
 import { type GivenArguments, type GivenOption, readArguments } from './curl-options';
-import type { ReadRequest } from './request';
+import { addLacking, type ReadRequest } from './request';
 
 /** What curl prints, how it connects and what it does with the answer: nothing of it is part of a request. */
 const UNTOLD =
@@ -123,7 +124,7 @@ function apply(
       return;
     case 'user':
       // A token given beside it is what curl sends.
-      if (to.authorization?.startsWith('Bearer ') !== true) to.authorization = basicOf(value);
+      if (to.authorization?.startsWith('Bearer ') !== true) to.authorization = basicCredentials(value);
       return;
     case 'oauth2-bearer':
       to.authorization = `Bearer ${value}`;
@@ -270,8 +271,6 @@ function expanded(option: GivenOption, variables: ReadonlyMap<string, string>, n
   return { ...option, value: filled };
 }
 
-const basicOf = (credentials: string): string => `Basic ${base64Of(bytesFromText(credentials))}`;
-
 /** What --data-urlencode makes of its value (curl manual). */
 function urlEncoded(value: string, to: Building): string {
   const [, name = '', sign = '', content = ''] = /^([^=@]*)([=@])([\s\S]*)$/.exec(value) ?? ['', '', '', value];
@@ -334,9 +333,8 @@ function finish(from: Building): ReadRequest[] {
       !isSingle || !from.headers.slice(at + 1).some((later) => later.name.toLowerCase() === header.name.toLowerCase())
     );
   });
-  const names = new Set(headers.map(({ name }) => name.toLowerCase()));
   const add = (name: string, value: string): void => {
-    if (!names.has(name.toLowerCase()) && !from.removed.has(name.toLowerCase())) headers.push({ name, value });
+    if (!from.removed.has(name.toLowerCase())) addLacking(headers, name, value);
   };
   if (from.cookies.length > 0) add('Cookie', from.cookies.join('; '));
   const bytes = joinData(from.data);
@@ -349,7 +347,7 @@ function finish(from: Building): ReadRequest[] {
   } else if (hasData || (from.file !== undefined && !from.isUpload)) {
     add('Content-Type', 'application/x-www-form-urlencoded');
   }
-  const contentType = headers.find(({ name }) => name.toLowerCase() === 'content-type')?.value;
+  const contentType = findHeader(headers, 'content-type');
   const payload: DraftPayload =
     from.parts.length > 0
       ? { type: 'parts', parts: from.parts, boundary: FALLBACK_BOUNDARY }
@@ -367,11 +365,15 @@ function finish(from: Building): ReadRequest[] {
     .flatMap(({ addresses }) => addresses)
     .map((given) => {
       const { address, credentials } = addressOf(given, from, query, notes);
-      const own = credentials === undefined || names.has('authorization') || from.isChallenged;
+      const own =
+        credentials === undefined ||
+        findHeader(headers, 'authorization') !== undefined ||
+        from.removed.has('authorization') ||
+        from.isChallenged;
       return {
         method,
         url: address,
-        headers: own ? headers : [...headers, { name: 'Authorization', value: basicOf(credentials) }],
+        headers: own ? headers : [...headers, { name: 'Authorization', value: basicCredentials(credentials) }],
         payload: payload.type === 'text' && payload.text === '' ? { type: 'none' } : payload,
         wantsCompressed: from.wantsCompressed,
         notes,

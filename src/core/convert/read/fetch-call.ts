@@ -1,8 +1,8 @@
 import { parser } from '@lezer/javascript';
 import { bytesFromText } from '../../content';
-import type { NameValue } from '../../model';
+import { findHeader, type NameValue } from '../../model';
 import { type DraftPayload, FALLBACK_BOUNDARY, payloadOfBytes, type Variable } from '../draft';
-import type { ReadRequest } from './request';
+import { addLacking, type ReadRequest } from './request';
 import { argumentsOf, type Evaluated, FormParts, FormText, pairsOf, ScriptValues, Unknown } from './script-values';
 
 /** Methods that browsers write in capitals however they are given (Fetch Standard, 2.2.1). */
@@ -55,9 +55,9 @@ function requestOf(url: string, init: Evaluated | undefined): ReadRequest {
   let payload: DraftPayload =
     body instanceof FormParts ? { type: 'parts', parts: body.parts, boundary: FALLBACK_BOUNDARY } : { type: 'none' };
   if (text !== undefined) {
-    const contentType = headers.find(({ name }) => name.toLowerCase() === 'content-type');
-    if (contentType === undefined) headers.push({ name: 'Content-Type', value: implied });
-    payload = payloadOfBytes(bytesFromText(text), contentType?.value);
+    const contentType = findHeader(headers, 'content-type');
+    addLacking(headers, 'Content-Type', implied);
+    payload = payloadOfBytes(bytesFromText(text), contentType);
   }
   if (members.get('credentials') === 'include')
     notes.push('With credentials: "include" the page’s cookies are sent too; they are not part of this text.');

@@ -1,5 +1,5 @@
 import { bytesFromText, joinBytes } from '../../content';
-import type { NameValue } from '../../model';
+import { findHeader, type NameValue } from '../../model';
 import { payloadOfBytes } from '../draft';
 import type { ReadRequest } from './request';
 
@@ -19,7 +19,7 @@ export function readHttpMessages(text: string): ReadRequest[] {
     const start = START.exec(line.trim());
     if (start === null) break;
     const headers = readHeaders(lines);
-    const length = headers.find(({ name }) => name.toLowerCase() === 'content-length')?.value;
+    const length = findHeader(headers, 'content-length');
     const isChunked = headers.some(
       ({ name, value }) => name.toLowerCase() === 'transfer-encoding' && /chunked/i.test(value),
     );
@@ -113,17 +113,17 @@ function requestOf(
   body: Uint8Array,
   notes: readonly string[],
 ): ReadRequest {
-  const host = headers.find(({ name }) => name.toLowerCase() === 'host')?.value ?? '';
+  const host = findHeader(headers, 'host') ?? '';
   const isAbsolute = /^[a-z][a-z0-9+.-]*:\/\//i.test(target);
   // Nothing in the message says whether it went over TLS: names do, as a rule; loopback and port 80 do not.
   const scheme = /^(localhost|127\.|\[::1\])|:80$/.test(host) ? 'http' : 'https';
-  const contentType = headers.find(({ name }) => name.toLowerCase() === 'content-type')?.value;
+  const contentType = findHeader(headers, 'content-type');
   return {
     method,
     url: isAbsolute ? target : `${scheme}://${host}${target}`,
     headers: headers.filter(({ name }) => !/^(host|content-length|transfer-encoding)$/i.test(name)),
     payload: body.length === 0 ? { type: 'none' } : payloadOfBytes(body, contentType),
-    wantsCompressed: headers.some(({ name }) => name.toLowerCase() === 'accept-encoding'),
+    wantsCompressed: findHeader(headers, 'accept-encoding') !== undefined,
     notes: [
       ...notes,
       ...(host === '' && !isAbsolute ? ['The message has no Host header: the URL is not complete.'] : []),

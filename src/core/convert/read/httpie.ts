@@ -1,8 +1,9 @@
 import { bytesFromText } from '../../content';
 import type { NameValue } from '../../model';
 import { type DraftPart, type DraftPayload, FALLBACK_BOUNDARY, payloadOfBytes } from '../draft';
+import { basicCredentials } from '../userinfo';
 import type { Command } from './command';
-import type { ReadRequest } from './request';
+import { addLacking, type ReadRequest } from './request';
 
 /** Options that a value follows, as far as it may stand apart. */
 const VALUED =
@@ -52,20 +53,15 @@ export function readHttpie({ words, input }: Command): ReadRequest[] {
   const address = /^[a-z][a-z0-9+.-]*:\/\//i.test(url)
     ? url
     : `${scheme}://${url.startsWith(':') ? `localhost${url}` : url}`;
-  const has = (name: string): boolean => items.headers.some((one) => one.name.toLowerCase() === name);
-  if (auth !== undefined && !has('authorization'))
-    items.headers.push({
-      name: 'Authorization',
-      value: isBearer ? `Bearer ${auth}` : `Basic ${btoa(String.fromCharCode(...bytesFromText(auth)))}`,
-    });
+  if (auth !== undefined)
+    addLacking(items.headers, 'Authorization', isBearer ? `Bearer ${auth}` : basicCredentials(auth));
   const payload = payloadOf(
     items,
     raw ?? (input === undefined ? undefined : new TextDecoder().decode(input)),
     isForm,
     isMultipart,
   );
-  if (payload.implied !== undefined && !has('content-type'))
-    items.headers.push({ name: 'Content-Type', value: payload.implied });
+  addLacking(items.headers, 'Content-Type', payload.implied);
   const query = items.query.join('&');
   return [
     {

@@ -4,7 +4,8 @@ import { splitArguments } from './windows';
 
 const SINGLE = /['\u2018-\u201b]/;
 const DOUBLE = /["\u201c-\u201e]/;
-const ESCAPED: Readonly<Record<string, string>> = {
+/** What a letter behind a backtick stands for (about_Special_Characters). */
+export const ESCAPED: Readonly<Record<string, string>> = {
   n: '\n',
   r: '\r',
   t: '\t',

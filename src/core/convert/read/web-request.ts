@@ -1,22 +1,12 @@
 import { bytesFromText } from '../../content';
-import type { NameValue } from '../../model';
+import { findHeader, type NameValue } from '../../model';
 import { payloadOfBytes } from '../draft';
-import type { ReadRequest } from './request';
+import { ESCAPED } from './powershell';
+import { addLacking, type ReadRequest } from './request';
 
 // PowerShell's own Invoke-WebRequest and Invoke-RestMethod, as people write them and as browsers copy them.
 
 const CALL = /\b(?:Invoke-(?:WebRequest|RestMethod)|iwr|irm)\b/gi;
-const ESCAPED: Readonly<Record<string, string>> = {
-  n: '\n',
-  r: '\r',
-  t: '\t',
-  '0': '\0',
-  a: '\u0007',
-  b: '\b',
-  f: '\f',
-  v: '\u000b',
-  e: '\u001b',
-};
 
 type Value = string | readonly NameValue[];
 
@@ -70,10 +60,7 @@ function requestOf(text: string, from: number, variables: ReadonlyMap<string, Va
   const headers = headersOf(given.get('headers')).filter(
     ({ name }) => !/^(?:authority|method|path|scheme)$/i.test(name) && !name.startsWith(':'),
   );
-  const add = (name: string, value: string | undefined): void => {
-    if (value !== undefined && !headers.some((one) => one.name.toLowerCase() === name.toLowerCase()))
-      headers.push({ name, value });
-  };
+  const add = (name: string, value: string | undefined): void => addLacking(headers, name, value);
   const session = text1('websession') ?? text1('sessionvariable');
   if (session !== undefined) for (const header of sessionHeaders(text)) add(header.name, header.value);
   add('User-Agent', text1('useragent'));
@@ -88,7 +75,7 @@ function requestOf(text: string, from: number, variables: ReadonlyMap<string, Va
     text1('contenttype') ??
       (payloadText === undefined || method === 'GET' ? undefined : 'application/x-www-form-urlencoded'),
   );
-  const contentType = headers.find(({ name }) => name.toLowerCase() === 'content-type')?.value;
+  const contentType = findHeader(headers, 'content-type');
   const file = text1('infile');
   const url = text1('uri') ?? '';
   const asQuery = isForm && method === 'GET';

@@ -1,9 +1,10 @@
 import { bytesFromText } from '../../content';
-import type { NameValue } from '../../model';
+import { findHeader, type NameValue } from '../../model';
 import { type DraftPayload, payloadOfBytes } from '../draft';
+import { basicCredentials } from '../userinfo';
 import type { Command } from './command';
 import { addressOf } from './curl-address';
-import type { ReadRequest } from './request';
+import { addLacking, type ReadRequest } from './request';
 
 /** Short options of wget that a value follows (wget manual). */
 const SHORT_VALUED = 'oaeiBDPQRTtwAIXUlO';
@@ -39,10 +40,7 @@ function requestOf(given: string, options: readonly (readonly [string, string])[
     const colon = value.indexOf(':');
     return colon === -1 ? [] : [{ name: value.slice(0, colon), value: value.slice(colon + 1).trim() }];
   });
-  const add = (name: string, value: string | undefined): void => {
-    if (value !== undefined && !headers.some((one) => one.name.toLowerCase() === name.toLowerCase()))
-      headers.push({ name, value });
-  };
+  const add = (name: string, value: string | undefined): void => addLacking(headers, name, value);
   add('User-Agent', last('--user-agent'));
   add('Referer', last('--referer'));
   const data = last('--post-data', '--body-data');
@@ -56,10 +54,10 @@ function requestOf(given: string, options: readonly (readonly [string, string])[
   );
   const user = last('--user', '--http-user');
   const own = user === undefined ? credentials : `${user}:${last('--password', '--http-password') ?? ''}`;
-  if (own !== undefined) add('Authorization', `Basic ${btoa(String.fromCharCode(...bytesFromText(own)))}`);
+  add('Authorization', own === undefined ? undefined : basicCredentials(own));
   if (last('--load-cookies') !== undefined)
     notes.push(`Cookies would be read from the file "${last('--load-cookies')}", which is not here.`);
-  const contentType = headers.find(({ name }) => name.toLowerCase() === 'content-type')?.value;
+  const contentType = findHeader(headers, 'content-type');
   const payload: DraftPayload =
     data !== undefined
       ? payloadOfBytes(bytesFromText(data), contentType)

@@ -1,6 +1,7 @@
 import { parseJson, writePath } from '../../json';
 import type { Draft } from '../draft';
 import { joinQuery, readPiece, splitQuery, writePiece } from '../edit';
+import { literally } from '../literally';
 import { LOOP_VARIABLE, type Loop } from '../loops/loop';
 import type { Expected, Statement } from './statement';
 
@@ -93,13 +94,11 @@ function withParameter(draft: Draft, parameter: string): Draft {
   return { ...draft, url: joinQuery(base, [...inQuery.filter((piece) => piece !== ''), mark]), variables };
 }
 
-const escaped = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
-
 /** A payload with the mark in the place of a member's number, or of a form's field; undefined where it has none of that name. */
 function payloadWith(text: string, parameter: string): string | undefined {
   const isJson = /^\s*[[{]/.test(text);
   const place = isJson
-    ? new RegExp(`(${escaped(JSON.stringify(parameter))}\\s*:\\s*"?)(-?\\d+)(?="?\\s*[,}\\]])`)
-    : new RegExp(`((?:^|&)${escaped(encodeURIComponent(parameter))}=)([^&]*)`);
+    ? new RegExp(`(${literally(JSON.stringify(parameter))}\\s*:\\s*"?)(-?\\d+)(?="?\\s*[,}\\]])`)
+    : new RegExp(`((?:^|&)${literally(encodeURIComponent(parameter))}=)([^&]*)`);
   return place.test(text) ? text.replace(place, (_, before: string) => before + MARK) : undefined;
 }

@@ -6,10 +6,8 @@ import { quoteC as quote, quoteBytesC } from '../quoting/c';
 import type { Target } from '../target';
 import { envOf, identOf, joinTexts, plainText, type Value } from '../value';
 import { rendered } from '../writing/finish';
+import { removedByName } from '../writing/libcurl';
 import { leftOutComments } from '../writing/lines';
-
-/** libcurl adds these by itself; a name with nothing behind it takes them away. */
-const ADDED = ['Accept'] as const;
 
 /** C with libcurl. */
 export const c = {
@@ -142,12 +140,7 @@ function value(one: Value): string {
 }
 
 function headersOf(plan: Plan, hasBody: boolean): { readonly lines: string[]; readonly isUsed: boolean } {
-  const names = new Set(plan.headers.map(({ name }) => name.toLowerCase()));
-  const removed = [
-    ...ADDED.filter((name) => !names.has(name.toLowerCase())),
-    ...(hasBody && plan.body.type !== 'parts' && !names.has('content-type') ? ['Content-Type'] : []),
-    ...(hasBody ? ['Expect'] : []),
-  ];
+  const removed = removedByName(plan, hasBody);
   const line = (name: string, own: Value): string =>
     plainText(own) === '' ? quote(`${name};`) : value(joinTexts([{ text: `${name}: ` }, ...own]));
   const all = [

@@ -6,11 +6,10 @@ import { quotePhp as quote } from '../quoting/php';
 import type { Target } from '../target';
 import { envOf, identOf, joinTexts, plainText, type Value, writeValue } from '../value';
 import { asFunction, rendered, writeBody } from '../writing/finish';
+import { removedByName } from '../writing/libcurl';
 import { isBinary, leftOutComments, partContent } from '../writing/lines';
 
 const value = (one: Value): string => writeValue(one, quote, (variable) => `$${identOf(variable)}`, ' . ');
-/** libcurl adds these by itself; a name with nothing behind it takes them away. */
-const ADDED = ['Accept'] as const;
 
 /** PHP's curl extension. */
 export const phpCurl = {
@@ -31,12 +30,7 @@ export const phpCurl = {
     });
     const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const body = bodyOf(plan);
-    const names = new Set(plan.headers.map(({ name }) => name.toLowerCase()));
-    const removed = [
-      ...ADDED.filter((name) => !names.has(name.toLowerCase())),
-      ...(body !== undefined && plan.body.type !== 'parts' && !names.has('content-type') ? ['Content-Type'] : []),
-      ...(body !== undefined ? ['Expect'] : []),
-    ];
+    const removed = removedByName(plan, body !== undefined);
     const headerLine = (name: string, own: Value): string =>
       plainText(own) === '' ? quote(`${name};`) : value(joinTexts([{ text: `${name}: ` }, ...own]));
     const headers = [

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { boundaryOf, readMultipart } from '../../content';
 import { type Draft, encodeParts } from '../draft';
+import { literally } from '../literally';
 import type { Target } from '../target';
 import { fillIn } from '../value';
 import type { Arrived, Door, Echo } from './echo';
@@ -119,7 +120,6 @@ interface Difference {
 const NONE = /(?!)/;
 const LACKS_FILE = /next to the (?:file|code)/;
 const isToken = (name: string): boolean => /^[!#$%&'*+.^_`|~0-9A-Za-z-]+$/.test(name);
-const quoted = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 
 export function differences(
   draft: Draft,
@@ -162,7 +162,7 @@ function headerDifferences(draft: Draft, request: Arrived, adds: readonly string
     if (JSON.stringify(there) === JSON.stringify(values)) continue;
     found.push({
       what: `header ${name}: ${JSON.stringify(there).slice(0, 200)} for ${JSON.stringify(values).slice(0, 200)}`,
-      covers: new RegExp(`"?${quoted(isToken(name) ? name : JSON.stringify(name).slice(1, -1))}"?`, 'i'),
+      covers: new RegExp(`"?${literally(isToken(name) ? name : JSON.stringify(name).slice(1, -1))}"?`, 'i'),
     });
   }
   for (const name of came.keys()) {

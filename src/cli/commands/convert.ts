@@ -72,8 +72,7 @@ function renderOptions(options: ConvertOptions): RenderOptions {
 
 export async function convert(file: string, place: string | undefined, options: ConvertOptions): Promise<void> {
   const target = getTarget(options.to);
-  const preset = PRESETS.find((known) => known === options.preset);
-  if (preset === undefined) throw new UsageError(`"${options.preset}" is not a preset; use ${PRESETS.join(' or ')}.`);
+  const preset = getPreset(options.preset);
   const writing = renderOptions(options);
   const render = (exchange: Exchange): Rendering => {
     const draft = draftFromExchange(exchange, preset);
@@ -95,6 +94,12 @@ export async function convert(file: string, place: string | undefined, options: 
   for (const note of [...warnings, ...tellLeftOut(draftFromExchange(exchange, preset))]) tell(note);
   // Byte for byte: a message's payload has no line end of ours.
   printExactly(bytes ?? text);
+}
+
+export function getPreset(id: string): Preset {
+  const preset = PRESETS.find((known) => known === id);
+  if (preset !== undefined) return preset;
+  throw new UsageError(`"${id}" is not a preset; use ${PRESETS.join(' or ')}.`);
 }
 
 function getTarget(id: string): Target {

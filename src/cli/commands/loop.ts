@@ -10,10 +10,12 @@ import {
   SCRIPT_TARGETS,
   suggestLoop,
 } from '#core/convert';
+import { queryOf, readQuery } from '#core/http';
 import { findResponse } from '#core/model';
 import { inflateWithZlib } from '#server/inflate';
 import { getExchange, UsageError, withInput } from '../input';
 import { printExactly, tell } from '../output';
+import { getPreset } from './convert';
 
 export interface LoopOptions {
   readonly to: string;
@@ -41,8 +43,7 @@ export async function loop(file: string, place: string, options: LoopOptions): P
   const kinds = LOOP_KINDS.map(([kind]) => kind).filter((kind) => kind !== 'one');
   const kind = kinds.find((known) => known === options.kind || known === `${options.kind}s`);
   if (kind === undefined) throw new UsageError(`--kind takes ${kinds.join(', ')}, not "${options.kind}".`);
-  if (options.preset !== 'faithful' && options.preset !== 'lean')
-    throw new UsageError(`"${options.preset}" is not a preset; use faithful or lean.`);
+  const preset = getPreset(options.preset);
   const exchange = await withInput(file, (input) => getExchange(input, place));
   const { text } = readBody(findResponse(exchange), inflateWithZlib);
   const first = options.from ?? parameterOf(exchange.request.url, options.parameter ?? FIRST_LOOP.parameter);
@@ -69,7 +70,7 @@ export async function loop(file: string, place: string, options: LoopOptions): P
   const read = readLoop(fields);
   if (typeof read === 'string') throw new UsageError(read);
   if (read === undefined) throw new UsageError(`--kind takes ${kinds.join(', ')}.`);
-  const rendering = renderLoop(draftFromExchange(exchange, options.preset), read, target, {
+  const rendering = renderLoop(draftFromExchange(exchange, preset), read, target, {
     ...DEFAULT_OPTIONS,
     secretsFromEnv: options.secretsFromEnv === true,
   });
@@ -83,6 +84,6 @@ const named = (fields: Readonly<Record<string, string | undefined>>): Partial<Lo
 
 /** The whole number that a parameter of the query has; undefined where it has none. */
 function parameterOf(url: string, parameter: string): string | undefined {
-  const value = new URLSearchParams(/\?([^#]*)/.exec(url)?.[1] ?? '').get(parameter);
-  return value !== null && /^-?\d+$/.test(value) ? value : undefined;
+  const value = readQuery(queryOf(url).slice(1)).find(({ name }) => name === parameter)?.value;
+  return value !== undefined && /^-?\d+$/.test(value) ? value : undefined;
 }

@@ -1,4 +1,4 @@
-import { isSecretName } from '../content';
+import { findSecrets, isSecretName } from '../content';
 import { splitUrl } from '../http';
 import type { NameValue } from '../model';
 
@@ -64,8 +64,10 @@ export function headerRole(header: NameValue, { url, method, status }: HeaderCon
 
 /** A header that is a secret as a whole. A token inside another value, such as a Referer, leaves the header what it is. */
 const isCredential = ({ name, value }: NameValue): boolean =>
-  /^(?:cookie|authorization)$/i.test(name) || isSecretName(name) || /^(?:Bearer|DPoP) /i.test(value) || JWT.test(value);
-const JWT = /^eyJ[\w-]{6,}\.[\w-]{6,}\.[\w-]*$/;
+  isSecretName(name) ||
+  findSecrets(value, { type: 'named', name }).some(
+    ({ start, end }) => end === value.length && /^(?:\w+ )?$/.test(value.slice(0, start)),
+  );
 
 const hostAndPort = (url: string): string | undefined => splitUrl(url)?.authority.replace(/^.*@/s, '');
 

@@ -1,4 +1,5 @@
 import { groupBy } from '../collections';
+import { isSecretName } from '../content';
 import { type Entry, HEADER_GROUPS, type HeaderGroup, TOPICS } from './entry';
 import { findNetworkError, GLOSSARY } from './glossary';
 import { HEADERS } from './headers';
@@ -21,8 +22,6 @@ export const findHeaderEntry = (name: string): Entry | undefined => headers.get(
 export const findStatusEntry = (status: number): Entry | undefined => statuses.get(String(status));
 export const findMethodEntry = (method: string): Entry | undefined => methods.get(method);
 
-const CREDENTIAL = /(^|[-_])(token|key|secret|csrf|xsrf|session|auth|password)$|^x-(csrf|xsrf)/;
-
 /** What a header is for, known ones by the reference, others by their name. */
 export function headerGroup(name: string): HeaderGroup {
   const known = headers.get(name.toLowerCase());
@@ -32,7 +31,7 @@ export function headerGroup(name: string): HeaderGroup {
   if (lower.startsWith('sec-ch-')) return 'hints';
   if (lower.startsWith('sec-')) return 'browser';
   if (lower.startsWith('access-control-')) return 'cross-origin';
-  return CREDENTIAL.test(lower) ? 'credentials' : 'own';
+  return isSecretName(name) ? 'credentials' : 'own';
 }
 
 /** Items with a header's name, by what the headers are for, in the order of the groups; within each as they came. */

@@ -105,6 +105,7 @@ describe('the groups of headers', () => {
     ['Content-Type', 'content'],
     ['ETag', 'caching'],
     ['X-Session', 'credentials'],
+    ['X-Sort-Key', 'own'],
     ['sec-ch-viewport-width', 'hints'],
     ['sec-unheard-of', 'browser'],
     ['access-control-new', 'cross-origin'],

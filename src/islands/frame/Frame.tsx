@@ -23,10 +23,10 @@ interface FrameProps {
 /** What every page has around its view: rail, top bar, dropping, incoming files, keys. */
 export function Frame({ view, captureId, bar, children }: FrameProps) {
   const { opening, open, onClosed } = useOpening();
-  const sheet = useOpening();
+  const { opening: sheet, open: openSheet, onClosed: onSheetClosed } = useOpening();
   useActions(
     'everywhere',
-    useMemo(() => everywhere(captureId, open, sheet.open), [captureId, open, sheet.open]),
+    useMemo(() => everywhere(captureId, open, openSheet), [captureId, open, openSheet]),
   );
   useEffect(() => listenForKeys(), []);
   useEffect(() => followHistory(), []);
@@ -43,12 +43,12 @@ export function Frame({ view, captureId, bar, children }: FrameProps) {
       <DropLayer />
       {view === 'shelf' ? null : <ImportPicker />}
       <NoticeBar />
-      {sheet.opening === undefined ? null : (
+      {sheet === undefined ? null : (
         <KeySheet
-          key={sheet.opening}
-          onClose={() => sheet.onClosed(sheet.opening ?? 0)}
+          key={sheet}
+          onClose={() => onSheetClosed(sheet)}
           onSearch={() => {
-            sheet.onClosed(sheet.opening ?? 0);
+            onSheetClosed(sheet);
             open();
           }}
         />

@@ -121,7 +121,7 @@ test('requests come from pasted text, several at once, and loops are written for
   await expect(sheet(page)).toContainText('The list is a place like $.items.');
   await page.getByLabel('Loop: list at').fill('$.data');
   await expect(output(page)).toContainText('REQ_PAGE=0');
-  await page.getByLabel('Output format').selectOption('go');
+  await page.getByLabel('Output format').selectOption('ruby');
   await expect(sheet(page)).toContainText('choose one of these');
 });
 
@@ -139,9 +139,9 @@ test('a parameter that counts begins a loop over it, with its list and its end, 
   await begin.click();
   await expect(page.getByLabel('What it does')).toHaveValue('pages');
   await expect(page.getByLabel('Loop: parameter')).toHaveValue('page');
-  // The recorded answer has its list at $.nights, and says that there are four pages of it, from 0.
+  // The recorded response has its list at $.nights, and says at $.pages how many pages there are.
   await expect(page.getByLabel('Loop: list at')).toHaveValue('$.nights');
-  await expect(page.getByLabel('Loop: to', { exact: true })).toHaveValue('3');
+  await expect(page.getByLabel('Loop: pages at')).toHaveValue('$.pages');
   await page.getByLabel('Loop: pause in ms').fill('750');
   await expect(output(page)).toContainText('sleep 0.75');
   const name = page.getByLabel('Name of the draft');
@@ -171,7 +171,7 @@ test('what is shown is exported as one script that carries tokens on', async ({ 
   const stream = await (await download).createReadStream();
   const chunks: Buffer[] = [];
   for await (const chunk of stream) chunks.push(chunk as Buffer);
-  expect(Buffer.concat(chunks).toString()).toContain("token = value_at(answer, 'token')");
+  expect(Buffer.concat(chunks).toString()).toContain("token = value_at(data, 'token')");
   await expect(page.getByText(/token is taken from the response of #13/)).toBeVisible();
 });
 

@@ -30,7 +30,7 @@ const ADDED: readonly Added[] = [
   },
   {
     what: 'a language of scripts',
-    to: [[`${CORE}/convert/scripts/script-target.ts`, "['curl-sh',", "['curl-sh', 'php-curl',"]],
+    to: [[`${CORE}/convert/scripts/script-target.ts`, "  'curl-sh',", "  'curl-sh',\n  'ruby',"]],
     leadsTo: [`${CORE}/convert/scripts/index.ts`, `${CORE}/convert/testing/tools.ts`],
   },
   {
@@ -38,7 +38,7 @@ const ADDED: readonly Added[] = [
     to: [
       [`${CORE}/convert/scripts/statement.ts`, "{ readonly do: 'report' }", "{ readonly do: 'report' | 'a-new-one' }"],
     ],
-    leadsTo: ['node', 'python', 'shell'].map((name) => `${CORE}/convert/scripts/${name}.ts`),
+    leadsTo: ['go', 'node', 'php', 'powershell', 'python', 'shell'].map((name) => `${CORE}/convert/scripts/${name}.ts`),
   },
   {
     what: 'a loop',

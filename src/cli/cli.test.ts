@@ -255,7 +255,7 @@ describe('trazado convert', () => {
   it('lists its targets', () => {
     const targets = json('targets') as Record<string, string>[];
     const ids =
-      'curl-sh curl-cmd curl-ps curl-config wget http httpie js-fetch js-xhr node-fetch node-undici node-http node-axios python-requests python-httpx python-urllib python-aiohttp c go java csharp php-curl ruby perl powershell rust-reqwest kotlin-okhttp swift dart r-httr2 autohotkey';
+      'curl-sh curl-cmd curl-ps curl-config wget http httpie js-fetch js-xhr node-fetch node-undici node-http node-axios python-requests python-httpx python-urllib python-aiohttp c go java csharp php-curl ruby perl powershell rust-reqwest kotlin-okhttp swift dart r-httr2 elixir vba power-m autohotkey';
     expect(targets.map(({ id }) => id)).toEqual(ids.split(' '));
     expect(targets[0]).toEqual({ id: 'curl-sh', label: 'curl, POSIX shell', language: 'Shell', extension: 'sh' });
   });

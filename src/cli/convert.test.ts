@@ -77,7 +77,7 @@ describe('trazado convert', () => {
     ['no number', ['--time-limit', 'soon'], /number of seconds/],
     ['a script for what has none', ['--script'], /One script is written for/],
   ])('refuses %s', (_, args, message) => {
-    const { status, stderr } = runCli(['convert', BOOKING, '17', '--to', 'go', ...args]);
+    const { status, stderr } = runCli(['convert', BOOKING, '17', '--to', 'ruby', ...args]);
     expect([status, stderr.toString()]).toEqual([2, expect.stringMatching(message)]);
   });
 });
@@ -90,7 +90,7 @@ describe('trazado loop', () => {
     const notices = text(['list', FIRST_VISIT, '--where', 'url ~ "notices?page=0"', '--json']);
     const [{ index }] = JSON.parse(notices);
     const code = loop(String(index), '--kind', 'page', '--to', 'python-requests').stdout.toString();
-    expect(code).toContain('in enumerate(range(0, 6, 1)):');
+    expect(code).toContain("last_page = value_at(data, 'pages')");
     expect(code).toContain("?page=' + page");
     const own = ['--kind', 'pages', '--last', '2', '--list', '$.other', '--most', '9', '--to', 'node-fetch'];
     const given = loop(String(index), ...own).stdout.toString();
@@ -100,9 +100,12 @@ describe('trazado loop', () => {
   });
 
   it.each([
-    [['0', '--kind', 'pages', '--to', 'ruby'], /Loops are written for curl-sh, node-fetch, python-requests/],
-    [['0', '--kind', 'rounds', '--to', 'curl-sh'], /--kind takes pages, poll, table, files/],
-    [['0', '--kind', 'pages', '--step', '0', '--to', 'curl-sh'], /step not 0/],
+    [
+      ['0', '--kind', 'pages', '--to', 'ruby'],
+      /Loops are written for curl-sh, node-fetch, python-requests, php-curl, go, powershell/,
+    ],
+    [['0', '--kind', 'rounds', '--to', 'curl-sh'], /--kind takes pages, follow, poll, table, files/],
+    [['0', '--kind', 'pages', '--step', '0', '--to', 'curl-sh'], /the step is one that is not 0/],
   ])('%j is refused in one line', (args, sentence) => {
     const { status, stdout, stderr } = loop(...args);
     expect([status, stdout.length]).toEqual([2, 0]);

@@ -3,6 +3,8 @@ import { tell, visible } from './output';
 
 // Commands are loaded when they run: help answers at once.
 
+const LISTED = 'curl-sh, node-fetch, python-requests, php-curl, go or powershell';
+
 const program = new Command('trazado')
   .description('Reads recorded page loads (HTTP Archives) and turns captured requests into something that runs.')
   .version('0.1.0')
@@ -92,8 +94,10 @@ program
   .option('--mask', 'replace credentials with placeholders')
   .option('--all', 'convert every exchange')
   .option('--out <dir>', 'with --all: folder to write DIR/N.EXT into')
-  .option('--script', 'write all requests as one script (curl-sh, node-fetch and python-requests)')
+  .option('--files <dir>', 'write the code into a folder, with the files that it uploads beside it')
+  .option('--script', `write all requests as one script (${LISTED})`)
   .option('--where <filter>', 'with --script: only exchanges that match the filter')
+  .option('--go-on', 'with --script: go on where a step fails')
   .option('--comments', 'include left-out headers as comments')
   .option('--headers <how>', 'map, or calls (one call per header)')
   .option('--secrets-from-env', 'read credentials from environment variables')
@@ -110,22 +114,46 @@ program
   .description('write a captured request as code that loops: through pages, until something is so, over a list')
   .argument('<file>', 'a HAR file, or - for standard input')
   .argument('<n>', 'number of the exchange: its place in log.entries, from 0')
-  .requiredOption('--to <target>', 'curl-sh, node-fetch or python-requests')
-  .requiredOption('--kind <kind>', 'pages, poll, table or files')
+  .requiredOption('--to <target>', LISTED)
+  .requiredOption('--kind <kind>', 'pages, follow, poll, table or files')
   .option('--preset <preset>', 'faithful (as captured) or lean (without what only browsers add)', 'faithful')
-  .option('--parameter <name>', 'pages: what counts them, in the query, a form, JSON or a header', 'page')
+  .option('--parameter <name>', 'pages: what counts them, in the query, a form, JSON, a header, or path.3', 'page')
   .option('--from <n>', 'pages: the first value; the captured one if omitted')
-  .option('--last <n>', 'pages: the last value; as the captured response says if omitted')
-  .option('--step <n>', 'pages: what is added each time')
+  .option('--last <n>', 'pages: the last value; as the responses say if omitted')
+  .option('--step <n>', 'pages: what is added each time, or rows: as many as came')
   .option('--list <path>', 'where the list is, e.g. $.items; the longest of the captured response if omitted')
-  .option('--total <path>', 'pages: where the response says how many there are')
+  .option('--total <path>', 'pages: where responses say how many rows there are, e.g. $.total or "header X-Total"')
+  .option('--pages <path>', 'pages: where responses say how many pages there are')
+  .option('--short-ends', 'pages: a page with fewer rows than the first is the last')
+  .option('--next <path>', 'follow: where responses name the next page, e.g. $.next or "header Link"')
+  .option('--cursor <name>', 'follow: the parameter that it goes into; empty where it is a URL')
+  .option('--rows <format>', 'csv, or jsonl (each row as it comes)')
   .option('--most <n>', 'pages or tries after which it stops')
   .option('--at <path>', 'poll: the place that is waited for, e.g. $.status')
   .option('--until <value>', 'poll: what it is waited to be')
+  .option('--status <n>', 'poll: the status that is waited for, in place of that')
   .option('--pause <ms>', 'ms between requests')
   .option('--folder <dir>', 'files: the folder to download into')
   .option('--secrets-from-env', 'read credentials from environment variables')
   .action(async (file, n, options) => (await import('./commands/loop')).loop(file, n, options));
+
+program
+  .command('send')
+  .description('send a captured request, or one from standard input, and hold the response against the captured one')
+  .argument('[file]', 'a HAR file; without one the request is read from standard input')
+  .argument('[n]', 'number of the exchange: its place in log.entries, from 0')
+  .option('--preset <preset>', 'faithful (as captured) or lean (without what only browsers add)', 'faithful')
+  .option('--header <line>', 'a header to send, "Name: value", in place of one of that name; repeatable', gather, [])
+  .option('--without <name>', 'a header to leave out; repeatable', gather, [])
+  .option('--query <name=value>', 'a parameter of the query to set; repeatable', gather, [])
+  .option('--body <text>', 'a payload to send, or @FILE')
+  .option('--to-host <host=address>', 'send to another address (and port) than the host has; repeatable', gather, [])
+  .option('--times <n>', 'send it so often: what differs between these changes by itself')
+  .option('--time-limit <seconds>', 'seconds to wait for the whole response; 30 if omitted')
+  .option('--ignore-certificate', 'skip TLS certificate verification')
+  .option('--allow-private', 'send to a private network what was captured from a public one')
+  .option('--json', 'print JSON')
+  .action(async (file, n, options) => (await import('./commands/send')).send(file, n, options));
 
 program
   .command('parse')

@@ -1,6 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import {
+  type Draft,
   draftFromExchange,
   findCarries,
   findTarget,
@@ -17,6 +18,7 @@ import {
   type Target,
   tellCarry,
   tellLeftOut,
+  withFilesBeside,
   withoutAttempts,
 } from '#core/convert';
 import type { Exchange } from '#core/model';
@@ -32,7 +34,9 @@ export interface ConvertOptions {
   readonly mask?: true;
   readonly all?: true;
   readonly out?: string;
+  readonly files?: string;
   readonly script?: true;
+  readonly goOn?: true;
   readonly where?: string;
   readonly comments?: true;
   readonly headers?: string;
@@ -51,7 +55,7 @@ const oneOf = <const T extends string>(option: string, value: string, known: rea
   return found;
 };
 
-function renderOptions(options: ConvertOptions): RenderOptions {
+function renderOptions(options: ConvertOptions, preset: Preset): RenderOptions {
   const timeLimitS = options.timeLimit === undefined ? undefined : Number(options.timeLimit);
   if (timeLimitS !== undefined && !(timeLimitS > 0)) throw new UsageError('--time-limit takes a number of seconds.');
   return {
@@ -65,6 +69,7 @@ function renderOptions(options: ConvertOptions): RenderOptions {
         : oneOf<'follow' | 'stop'>('redirects', options.redirects, ['follow', 'stop']),
     proxy: options.proxy,
     ignoresCertificate: options.ignoreCertificate === true,
+    idioms: preset === 'lean' && options.script !== true,
     asFunction: options.function === true,
     prints: options.prints === undefined ? 'body' : oneOf('prints', options.prints, ['body', 'status', 'file']),
   };
@@ -73,7 +78,7 @@ function renderOptions(options: ConvertOptions): RenderOptions {
 export async function convert(file: string, place: string | undefined, options: ConvertOptions): Promise<void> {
   const target = getTarget(options.to);
   const preset = getPreset(options.preset);
-  const writing = renderOptions(options);
+  const writing = renderOptions(options, preset);
   const render = (exchange: Exchange): Rendering => {
     const draft = draftFromExchange(exchange, preset);
     return target.render(options.mask === true ? maskSecrets(draft) : draft, writing);
@@ -90,6 +95,17 @@ export async function convert(file: string, place: string | undefined, options: 
   }
   if (place === undefined) throw new UsageError("Name an exchange's number, or --all with --out DIR.");
   const exchange = await withInput(file, (input) => getExchange(input, place));
+  if (options.files !== undefined) {
+    writeBeside(
+      options.files,
+      exchange,
+      target,
+      options.mask === true ? maskSecrets : (draft) => draft,
+      preset,
+      writing,
+    );
+    return;
+  }
   const { text, bytes, warnings } = render(exchange);
   for (const note of [...warnings, ...tellLeftOut(draftFromExchange(exchange, preset))]) tell(note);
   // Byte for byte: a message's payload has no line end of ours.
@@ -131,10 +147,33 @@ function convertToScript(
   if (attempts.steps.length === 0) throw new UsageError(`There is nothing to write: ${attempts.notes.join(' ')}`);
   for (const note of attempts.notes) tell(note);
   const sequence = findCarries(attempts.steps);
-  const { text, warnings } = renderScript(sequence, script, writing);
+  const { text, warnings } = renderScript(sequence, script, writing, { goesOn: options.goOn === true });
   for (const carry of sequence.carries) tell(tellCarry(carry));
   for (const warning of warnings) tell(warning);
   printExactly(text);
+}
+
+/** The code of one exchange in a folder, with what it uploads beside it. */
+function writeBeside(
+  folder: string,
+  exchange: Exchange,
+  target: Target,
+  change: (draft: Draft) => Draft,
+  preset: Preset,
+  writing: RenderOptions,
+): void {
+  const whole = change(draftFromExchange(exchange, preset));
+  const { draft, files: uploads } = withFilesBeside(whole);
+  const { text, bytes, warnings } = target.render(draft, writing);
+  // A client that has no forms or reads no files has all of it in its code.
+  const files = text === target.render(whole, writing).text ? [] : uploads;
+  const name = `${exchange.index}.${target.extension}`;
+  mkdirSync(folder, { recursive: true });
+  for (const file of files) writeFileSync(join(folder, file.name), file.bytes);
+  writeFileSync(join(folder, name), bytes ?? text);
+  for (const warning of [...warnings, ...tellLeftOut(draft)]) tell(warning);
+  const others = files.length === 0 ? '' : `, with ${files.map((file) => file.name).join(', ')} beside it`;
+  tell(`${name} written to ${folder}${others}. Run it in that folder.`);
 }
 
 function convertAll(input: Input, folder: string, target: Target, render: (exchange: Exchange) => Rendering): void {

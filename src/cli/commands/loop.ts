@@ -1,16 +1,17 @@
 import { readBody } from '#core/content';
 import {
   DEFAULT_OPTIONS,
+  type Draft,
   draftFromExchange,
   FIRST_LOOP,
   LOOP_KINDS,
   type LoopFields,
+  placeParameter,
   readLoop,
   renderLoop,
   SCRIPT_TARGETS,
   suggestLoop,
 } from '#core/convert';
-import { queryOf, readQuery } from '#core/http';
 import { findResponse } from '#core/model';
 import { inflateWithZlib } from '#server/inflate';
 import { getExchange, UsageError, withInput } from '../input';
@@ -27,6 +28,12 @@ export interface LoopOptions {
   readonly step?: string;
   readonly list?: string;
   readonly total?: string;
+  readonly pages?: string;
+  readonly shortEnds?: true;
+  readonly next?: string;
+  readonly cursor?: string;
+  readonly rows?: string;
+  readonly status?: string;
   readonly most?: string;
   readonly at?: string;
   readonly until?: string;
@@ -46,8 +53,9 @@ export async function loop(file: string, place: string, options: LoopOptions): P
   const preset = getPreset(options.preset);
   const exchange = await withInput(file, (input) => getExchange(input, place));
   const { text } = readBody(findResponse(exchange), inflateWithZlib);
-  const first = options.from ?? parameterOf(exchange.request.url, options.parameter ?? FIRST_LOOP.parameter);
-  const suggested = suggestLoop(text, Number(first ?? FIRST_LOOP.from), Number(options.step ?? FIRST_LOOP.step));
+  const draft = draftFromExchange(exchange, preset);
+  const first = options.from ?? numberIn(draft, options.parameter ?? FIRST_LOOP.parameter);
+  const suggested = suggestLoop({ text, headers: findResponse(exchange)?.headers }, draft);
   const given: Partial<LoopFields> = {
     kind,
     ...(first === undefined ? {} : { from: first }),
@@ -58,6 +66,12 @@ export async function loop(file: string, place: string, options: LoopOptions): P
       step: options.step,
       list: options.list,
       total: options.total,
+      pages: options.pages,
+      shortEnds: options.shortEnds === true ? 'yes' : undefined,
+      next: options.next,
+      cursor: options.cursor,
+      rows: options.rows,
+      status: options.status,
       mostPages: options.most,
       mostTries: options.most,
       at: options.at,
@@ -70,7 +84,7 @@ export async function loop(file: string, place: string, options: LoopOptions): P
   const read = readLoop(fields);
   if (typeof read === 'string') throw new UsageError(read);
   if (read === undefined) throw new UsageError(`--kind takes ${kinds.join(', ')}.`);
-  const rendering = renderLoop(draftFromExchange(exchange, preset), read, target, {
+  const rendering = renderLoop(draft, read, target, {
     ...DEFAULT_OPTIONS,
     secretsFromEnv: options.secretsFromEnv === true,
   });
@@ -82,8 +96,9 @@ export async function loop(file: string, place: string, options: LoopOptions): P
 const named = (fields: Readonly<Record<string, string | undefined>>): Partial<LoopFields> =>
   Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined));
 
-/** The whole number that a parameter of the query has; undefined where it has none. */
-function parameterOf(url: string, parameter: string): string | undefined {
-  const value = readQuery(queryOf(url).slice(1)).find(({ name }) => name === parameter)?.value;
-  return value !== undefined && /^-?\d+$/.test(value) ? value : undefined;
+/** The whole number that a parameter of the request has; undefined where it has none. */
+function numberIn(draft: Draft, parameter: string): string | undefined {
+  const { first } = placeParameter(draft, parameter, 'numbers');
+  const [, number] = /^"?(-?\d+)"?$/.exec(first) ?? [];
+  return number;
 }

@@ -101,3 +101,16 @@ export function targetOfUrl(url: string): string {
   const { path = '', query = '' } = splitUrl(url) ?? {};
   return `${path === '' ? '/' : path}${query}`;
 }
+
+/** What Erlang's URIs may not have as it stands (RFC 3986 2.2). */
+export const withErlangEncoding = (target: string): string => encode(encode(target, STRAY_PERCENT), /[\\{}"<>|^`[\]]/g);
+
+/** Erlang's httpc: needless encodings are undone, the others in capitals, dots resolved, an empty query left out. */
+export const byErlang: AddressRewrite = (target) => {
+  const normal = withErlangEncoding(target).replace(/%[0-9A-Fa-f]{2}/g, (code) => {
+    const character = String.fromCharCode(Number.parseInt(code.slice(1), 16));
+    return UNRESERVED.test(character) ? character : code.toUpperCase();
+  });
+  const [path, query] = parts(normal);
+  return join(withoutDotSegments(path), query === '' ? undefined : query);
+};

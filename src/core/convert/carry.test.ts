@@ -10,10 +10,9 @@ import {
   type Draft,
   EMPTY_DRAFT,
   findCarries,
+  findTarget,
   renderLoop,
   renderScript,
-  SCRIPT_TARGETS,
-  type ScriptTarget,
   type Sequence,
   type SequenceStep,
   tellCarry,
@@ -21,7 +20,7 @@ import {
 } from './index';
 import { startEcho } from './testing/echo';
 import { own } from './testing/odd-texts';
-import { itNeeding, PYTHON, SCRIPT_NEEDS } from './testing/tools';
+import { itNeeding, RUN_TARGETS, type RunTarget, SCRIPT_COMMANDS, SCRIPT_NEEDS } from './testing/tools';
 
 const run = promisify(execFile);
 
@@ -74,14 +73,13 @@ const step = (index: number, draft: Partial<Draft>, answer: Partial<SequenceStep
 });
 
 /** Runs a script, also one that stops. */
-async function runScript(target: ScriptTarget, text: string): Promise<{ code: unknown; stderr: string }> {
+async function runScript(target: RunTarget, text: string): Promise<{ code: unknown; stderr: string }> {
   const folder = mkdtempSync(join(tmpdir(), 'trazado-carry-'));
-  const path = join(folder, target === 'node-fetch' ? 'run.mjs' : 'run');
+  const path = join(folder, `run.${findTarget(target)?.extension}`);
   writeFileSync(path, text);
-  const [command, ...args]: [string, ...string[]] =
-    target === 'curl-sh' ? ['sh', path] : target === 'node-fetch' ? ['node', path] : [PYTHON, path];
+  const [command, ...args] = SCRIPT_COMMANDS[target];
   try {
-    const { stderr } = await run(command, args);
+    const { stderr } = await run(command, [...args, path]);
     return { code: 0, stderr };
   } catch (error) {
     const { code, stderr } = error as { code: unknown; stderr: string };
@@ -189,13 +187,13 @@ describe('values that answers gave and later requests used', () => {
     const { text } = renderScript({ steps: [step(1, draft)], carries: [] }, 'curl-sh');
     await run('sh', ['-c', text]);
     expect(echo.take().map(({ body }) => body.toString())).toEqual([payload]);
-    const loop = renderLoop({ ...EMPTY_DRAFT, ...draft }, { type: 'table', list: [] }, 'curl-sh');
+    const loop = renderLoop({ ...EMPTY_DRAFT, ...draft }, { type: 'table', list: [], rows: 'csv' }, 'curl-sh');
     await run('sh', ['-c', loop.text]).catch(() => undefined);
     expect(echo.take().map(({ body }) => body.toString())).toEqual([payload]);
     await echo.close();
   });
 
-  for (const target of SCRIPT_TARGETS) {
+  for (const target of RUN_TARGETS) {
     itNeeding(SCRIPT_NEEDS[target])(`make a script of ${target} run again another day`, async () => {
       const sequence: Sequence = findCarries(captured());
       const { text } = renderScript(sequence, target);

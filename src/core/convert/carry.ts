@@ -69,7 +69,8 @@ export function findCarries(steps: readonly SequenceStep[]): Sequence {
       const [first] = users;
       if (first === undefined || first <= at) continue;
       const free = freeName(step.draft, wanted);
-      const name = names.has(free) ? `${free}_${carries.length + 1}` : free;
+      let name = free;
+      for (let count = 2; names.has(name); count++) name = `${free}_${count}`;
       carried.add(value);
       names.add(name);
       const to = users.flatMap((user) => steps[user]?.index ?? []);

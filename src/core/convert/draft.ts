@@ -26,6 +26,8 @@ export interface DraftPart {
   readonly contentType: string | undefined;
   /** Absent where the content is not in the capture: a file of that name has to stand beside the code. */
   readonly bytes: Uint8Array | undefined;
+  /** Its content is in a file of its name beside the code, too: the code reads it from there where its client can. */
+  readonly isBeside?: true;
 }
 
 export type DraftPayload =
@@ -33,7 +35,8 @@ export type DraftPayload =
   /** The request had one, but the capture does not hold it. */
   | { readonly type: 'unrecorded' }
   | { readonly type: 'text'; readonly text: string }
-  | { readonly type: 'bytes'; readonly bytes: Uint8Array }
+  /** `beside` names a file beside the code that holds them, too. */
+  | { readonly type: 'bytes'; readonly bytes: Uint8Array; readonly beside?: string }
   | { readonly type: 'parts'; readonly parts: readonly DraftPart[]; readonly boundary: string }
   /** Read from a file beside the code. */
   | { readonly type: 'file'; readonly path: string };

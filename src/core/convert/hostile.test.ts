@@ -12,15 +12,14 @@ import { draftFromExchange } from './draft';
 import {
   DEFAULT_OPTIONS,
   findCarries,
+  findTarget,
   renderLoop,
   renderScript,
-  SCRIPT_TARGETS,
   stepOf,
   TARGETS,
   tellCarry,
 } from './index';
-import type { ScriptTarget } from './scripts/script-target';
-import { itNeeding, PYTHON, SCRIPT_NEEDS, type ToolName } from './testing/tools';
+import { itNeeding, PYTHON, RUN_TARGETS, type RunTarget, SCRIPT_NEEDS, type ToolName } from './testing/tools';
 
 // Nothing that was captured ever runs: every text of a capture says what would leave a file behind if it did.
 
@@ -164,6 +163,8 @@ describe('a capture in which every text is hostile', () => {
   });
 });
 
+const GO_CACHE = join(tmpdir(), 'trazado-go-cache');
+
 /** A few at a time: each starts an interpreter. */
 async function inTurns<T>(items: readonly T[], work: (item: T) => Promise<void>): Promise<void> {
   const waiting = [...items];
@@ -173,34 +174,52 @@ async function inTurns<T>(items: readonly T[], work: (item: T) => Promise<void>)
   await Promise.all([turn(), turn(), turn()]);
 }
 
-async function filesAfter(text: string, commands: readonly (readonly [string, ...string[]])[]): Promise<string[]> {
+async function filesAfter(
+  text: string,
+  commands: readonly (readonly [string, ...string[]])[],
+  extension = 'sh',
+): Promise<string[]> {
   const folder = mkdtempSync(join(tmpdir(), 'trazado-hostile-'));
   try {
-    const path = join(folder, 'run.mjs');
+    const path = join(folder, `run.${extension}`);
     writeFileSync(path, text);
     for (const [command, ...args] of commands) {
-      const env = { ...process.env, HOME: folder, ZDOTDIR: folder, REQ_TOKEN: 'x' };
+      const env = { ...process.env, HOME: folder, ZDOTDIR: folder, REQ_TOKEN: 'x', GOCACHE: GO_CACHE };
       await run(command, [...args, path], { cwd: folder, env, timeout: 60_000 }).catch(() => undefined);
     }
-    return readdirSync(folder).filter((name) => name !== 'run.mjs' && existsSync(join(folder, name)));
+    return readdirSync(folder).filter((name) => name !== `run.${extension}` && existsSync(join(folder, name)));
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
 }
 
-const COMMANDS: Record<ScriptTarget, readonly (readonly [string, ...string[]])[]> = {
+const MAKERS_IN: Record<RunTarget, readonly string[]> = {
+  'curl-sh': MAKERS.slice(0, 2),
+  'node-fetch': MAKERS.slice(3),
+  'python-requests': MAKERS.slice(2, 3),
+  'php-curl': [`file_put_contents("${CANARY}","");`],
+  go: [`os.WriteFile("${CANARY}", nil, 0o600)`],
+};
+const COMMENT_IN: Record<RunTarget, string> = {
+  'curl-sh': '#',
+  'node-fetch': '//',
+  'python-requests': '#',
+  'php-curl': '//',
+  go: '//',
+};
+const COMMANDS: Record<RunTarget, readonly (readonly [string, ...string[]])[]> = {
   'curl-sh': [['sh'], ['bash']],
   'node-fetch': [['node']],
   'python-requests': [[PYTHON]],
+  'php-curl': [['php']],
+  go: [['go', 'run']],
 };
 
 describe('scripts and loops of a hostile capture', () => {
-  for (const target of SCRIPT_TARGETS) {
+  for (const target of RUN_TARGETS) {
     itNeeding(SCRIPT_NEEDS[target])(`run nothing of it in ${target}`, async () => {
-      const makers =
-        target === 'curl-sh' ? MAKERS.slice(0, 2) : target === 'python-requests' ? [MAKERS[2]] : MAKERS.slice(3);
       const texts = [
-        ...ENDS.flatMap((end) => makers.map((maker) => `x${end}${maker}${end}${target === 'node-fetch' ? '//' : '#'}`)),
+        ...ENDS.flatMap((end) => MAKERS_IN[target].map((maker) => `x${end}${maker}${end}${COMMENT_IN[target]}`)),
         ...(target === 'curl-sh' ? inShells : []),
       ];
       // A script for each: what is no language of this one's must not end it before it runs.
@@ -208,8 +227,10 @@ describe('scripts and loops of a hostile capture', () => {
       await inTurns(texts, async (one) => {
         const steps = [0, 1].map((place) => stepOf(entryWith(one, place), 'faithful', () => undefined));
         const { text } = renderScript(findCarries(steps), target, OPTIONS[1]);
-        const forgiving = text.replace(/^set -e$/m, 'set +e').replaceAll('response.raise_for_status()', 'pass');
-        const files = await filesAfter(forgiving, COMMANDS[target]);
+        const forgiving = text
+          .replace(/^set -e$/m, 'set +e')
+          .replaceAll(/^( *)stop_unless_ok\(response, .*$/gm, '$1pass');
+        const files = await filesAfter(forgiving, COMMANDS[target], findTarget(target)?.extension);
         if (files.length > 0) left.push(`${JSON.stringify(one)}: ${files}`);
       });
       expect(left).toEqual([]);
@@ -221,7 +242,7 @@ describe('scripts and loops of a hostile capture', () => {
             { type: 'files', at: [one, EACH], folder: 'files' },
             target,
           );
-          return filesAfter(loop.text, COMMANDS[target].slice(0, 1));
+          return filesAfter(loop.text, COMMANDS[target].slice(0, 1), findTarget(target)?.extension);
         }),
       );
       expect([...new Set(loops.flat())].filter((name) => name !== 'files')).toEqual([]);

@@ -3,6 +3,7 @@
 // and back again from what others wrote down (read/).
 
 export { withoutAttempts } from './attempts';
+export { withFilesBeside } from './beside';
 export { findCarries, type Sequence, type SequenceStep, stepOf, tellCarry } from './carry';
 export { changesOf } from './changes';
 export {
@@ -36,12 +37,14 @@ export {
 } from './edit';
 export { HEADER_ROLES, PRESETS, type Preset } from './header-policy';
 export { type KeptDraft, type PackedKeptDraft, packKept, unpackKept } from './kept';
-export { FIRST_LOOP, LOOP_KINDS, type LoopFields, readLoop } from './loops/fields';
+export { FIRST_LOOP, LOOP_KINDS, type LoopFields, ROW_CHOICES, readLoop } from './loops/fields';
 export type { Loop } from './loops/loop';
 export { suggestLoop } from './loops/paging';
+export { placeParameter } from './loops/parameter';
+export { planMessage } from './message';
 export { DEFAULT_OPTIONS, type RenderOptions } from './options';
 export { guessSource, type ReadBack, readBack, SOURCES, type SourceId } from './read';
-export { renderLoop, renderScript } from './scripts';
+export { renderLoop, renderScript, tellScriptTargets } from './scripts';
 export { SCRIPT_TARGETS, type ScriptTarget } from './scripts/script-target';
 export { maskSecrets } from './secrets';
 export type { Rendering, Target, TargetId } from './target';

@@ -1,6 +1,6 @@
 import { base64Of, bytesFromBase64, bytesFromText } from '../content';
 import type { Draft, DraftPart, DraftPayload } from './draft';
-import type { LoopFields } from './loops/fields';
+import { FIRST_LOOP, type LoopFields } from './loops/fields';
 
 /** A part as JSON takes it: its bytes in base64. */
 type PackedPart = Omit<DraftPart, 'bytes'> & { readonly base64?: string };
@@ -31,8 +31,10 @@ export const packKept = (kept: KeptDraft): PackedKeptDraft => ({
   draft: { ...kept.draft, payload: packPayload(kept.draft.payload) },
 });
 
-export const unpackKept = (packed: PackedKeptDraft): KeptDraft => ({
+/** A draft from what was kept of it; fields of loops that came since are as they first are. */
+export const unpackKept = ({ loop, ...packed }: PackedKeptDraft): KeptDraft => ({
   ...packed,
+  ...(loop === undefined ? {} : { loop: { ...FIRST_LOOP, ...loop } }),
   draft: { ...packed.draft, payload: unpackPayload(packed.draft.payload) },
 });
 

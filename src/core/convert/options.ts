@@ -14,6 +14,8 @@ export interface RenderOptions {
   readonly proxy: string | undefined;
   /** Takes any certificate: for servers of one's own that have none. */
   readonly ignoresCertificate: boolean;
+  /** Written in the client's own idioms where these say the same, rather than byte for byte. */
+  readonly idioms: boolean;
   /** The code as a function that others call. */
   readonly asFunction: boolean;
   /** What is done with the answer. */
@@ -28,6 +30,7 @@ export const DEFAULT_OPTIONS: RenderOptions = {
   redirects: undefined,
   proxy: undefined,
   ignoresCertificate: false,
+  idioms: false,
   asFunction: false,
   prints: 'body',
 };

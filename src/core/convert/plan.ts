@@ -26,6 +26,8 @@ export interface Abilities {
   readonly method?: (method: string) => { readonly method: string; readonly why: string } | undefined;
   /** Sends a payload with GET and HEAD. */
   readonly payloadWithGet: boolean;
+  /** Reads no file when it runs. */
+  readonly files?: false;
   /** Has a multipart facility of its own; else the form is sent as the bytes that it comes to. */
   readonly parts: boolean;
   /** Whether its forms can be these parts just as they are; else the form is sent as bytes, too. */
@@ -173,7 +175,7 @@ function planBody(draft: Draft, can: Abilities, warnings: string[]): PlanBody {
     case 'text':
       return { type: 'text', value: readValue(payload.text.toWellFormed(), draft.variables) };
     case 'bytes':
-      return payload;
+      return payload.beside === undefined || can.files === false ? payload : { type: 'file', path: payload.beside };
     case 'file':
       warnings.push(`The payload is read from ${payload.path}: put that file next to the code.`);
       return payload;
@@ -201,7 +203,7 @@ function planForm(
     bytes !== undefined && fixedText(readValue(textFromBytes(bytes) ?? '', draft.variables)) === undefined;
   const asIs = (form: typeof payload): PlanBody =>
     can.parts && form.parts.length > 0 && can.takesParts?.(form.parts) !== false
-      ? form
+      ? { ...form, parts: form.parts.map(fromBeside) }
       : { type: 'bytes', bytes: encodeParts(form.parts, form.boundary) };
   if (!payload.parts.some(holdsVariable)) return asIs(payload);
   const text = lacking.length === 0 ? textFromBytes(encodeParts(payload.parts, payload.boundary)) : undefined;
@@ -210,6 +212,9 @@ function planForm(
   const { payload: filled } = fillIn(draft);
   return asIs(filled.type === 'parts' ? filled : payload);
 }
+
+/** A part whose content stands beside the code, read from there. */
+const fromBeside = (part: DraftPart): DraftPart => (part.isBeside === true ? { ...part, bytes: undefined } : part);
 
 function planMethod(draft: Draft, body: PlanBody, can: Abilities, warnings: string[]): string {
   const fallback = body.type === 'none' ? 'GET' : 'POST';

@@ -33,6 +33,9 @@ export const TARGET_IDS = [
   'swift',
   'dart',
   'r-httr2',
+  'elixir',
+  'vba',
+  'power-m',
   'autohotkey',
 ] as const;
 export type TargetId = (typeof TARGET_IDS)[number];

@@ -1,20 +1,17 @@
-import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import Parser from 'web-tree-sitter';
 import { type Draft, EMPTY_DRAFT } from './draft';
 import { DEFAULT_OPTIONS, findTarget, TARGETS } from './index';
 import { CASES } from './testing/cases';
 import { type Echo, startEcho } from './testing/echo';
-import { tryTarget } from './testing/harness';
+import { grammarOf, PARSED_TARGETS } from './testing/grammar';
+import { differences, tryTarget } from './testing/harness';
 import { LITERALS } from './testing/literals';
 import { own } from './testing/odd-texts';
+import { readPowerM, readVba } from './testing/office';
 import { RUNNERS } from './testing/runners';
 import { itNeeding } from './testing/tools';
+import { fillIn } from './value';
 
 // The two laws of conversion: what is emitted sends what the draft says, or a warning says what not and why; and
 // nothing of what was captured ever runs. HARNESS=all runs every case also where that takes long.
@@ -76,35 +73,84 @@ describe('what is emitted, run by what really runs it', () => {
   }
 });
 
-describe('what cannot run here', () => {
-  const GRAMMARS: Readonly<Record<string, string>> = {
-    csharp: 'c_sharp',
-    'rust-reqwest': 'rust',
-    'kotlin-okhttp': 'kotlin',
-    swift: 'swift',
-  };
-  const require = createRequire(import.meta.url);
+describe('what is emitted in the idioms of its client', () => {
+  for (const id of ['python-requests', 'python-httpx', 'node-fetch', 'node-axios'] as const) {
+    itNeeding(RUNNERS[id].needs, { concurrent: true })(
+      `${id} sends what the draft says, or what means the same, which is said`,
+      async () => {
+        const target = findTarget(id);
+        if (target === undefined) throw new Error(`no target ${id}`);
+        const idiomatic = {
+          ...target,
+          render: (draft: Draft, options = DEFAULT_OPTIONS) => target.render(draft, { ...options, idioms: true }),
+        };
+        const cases = CASES.filter(({ name }) => /payload|form|target|query|type|JSON/i.test(name)).filter(
+          (_, at) => at % (EVERY[id] ?? 1) === 0,
+        );
+        const { verdicts, log } = await tryTarget(idiomatic, RUNNERS[id], cases, echo);
+        const wrong = verdicts.flatMap((one) => (one.type === 'wrong' ? `${one.name}: ${one.why}` : []));
+        expect(wrong, log.slice(0, 2000)).toEqual([]);
+      },
+      240_000,
+    );
+  }
 
-  it.each(Object.entries(GRAMMARS))(
+  it('reads as people write it', () => {
+    const draft = (type: string, text: string): Draft => ({
+      ...EMPTY_DRAFT,
+      method: 'POST',
+      url: 'https://a.example/huts?page=2&size=10',
+      headers: [own('Content-Type', type), own('Accept', '*/*')],
+      payload: { type: 'text', text },
+    });
+    const code = (id: string, one: Draft, idioms = true) =>
+      findTarget(id)?.render(one, { ...DEFAULT_OPTIONS, idioms }) ?? { text: '', warnings: [] };
+    const json = draft('application/json', '{"beds":3}');
+    const form = draft('application/x-www-form-urlencoded', 'hut=Alba+Norte&beds=3');
+    expect(code('python-requests', json).text).toContain(
+      'response = requests.post(url, params=params, headers=headers, json=payload)',
+    );
+    expect(code('python-requests', json).text).not.toMatch(/Content-Type|import json/);
+    expect(code('python-requests', json).warnings).toEqual([expect.stringContaining('means the same')]);
+    expect(code('python-requests', form).text).toContain("    'hut': 'Alba Norte',");
+    expect(code('python-requests', form).warnings).toEqual([]);
+    expect(code('node-fetch', form).text).toContain('body: new URLSearchParams({');
+    // Byte for byte where nobody asked for idioms, and where the client's own would not come to it.
+    expect(code('python-requests', json, false).text).toContain('json.dumps(payload');
+    const odd = { ...form, url: 'https://a.example/?a=%2f', payload: { type: 'text', text: 'a=%2f&b' } } as const;
+    expect(code('python-requests', odd).text).not.toMatch(/params=|data=payload/);
+    expect(code('node-fetch', odd).text).not.toContain('URLSearchParams');
+  });
+});
+
+describe('what cannot run here', () => {
+  it.each(PARSED_TARGETS)(
     '%s is what its grammar allows, whatever the request',
-    async (id, grammar) => {
-      await Parser.init();
-      const parser = new Parser();
-      parser.setLanguage(
-        await Parser.Language.load(readFileSync(require.resolve(`tree-sitter-wasms/out/tree-sitter-${grammar}.wasm`))),
+    async (id) => {
+      const isAllowed = await grammarOf(id);
+      const broken = CASES.flatMap(({ name, draft, options }) =>
+        isAllowed(findTarget(id)?.render(draft('http://127.0.0.1:8080'), options).text ?? '(') ? [] : [name],
       );
-      const broken = CASES.flatMap(({ name, draft, options }) => {
-        const text = findTarget(id)?.render(draft('http://127.0.0.1:8080'), options).text ?? '';
-        // The Kotlin grammar takes an escaped dollar before another escape for a template; by its code it is text.
-        const tree = parser.parse(id === 'kotlin-okhttp' ? text.replaceAll('\\$', '\\u0024') : text);
-        const isBroken = tree.rootNode.hasError;
-        tree.delete();
-        return isBroken ? [name] : [];
-      });
       expect(broken).toEqual([]);
     },
     60_000,
   );
+
+  it.each([
+    ['vba', readVba],
+    ['power-m', readPowerM],
+  ] as const)("%s says what the draft says, read by its language's rules, or warns", (id, read) => {
+    const wrong = CASES.flatMap(({ name, draft, options, arrives }) => {
+      const wanted = draft('http://127.0.0.1:8080');
+      const { text, warnings } = findTarget(id)?.render(wanted, options) ?? { text: '', warnings: [] };
+      const filled = fillIn(wanted);
+      const arrived = read(text, { REQ_TOKEN: 's3cret' });
+      return differences(arrives?.(filled) ?? filled, [arrived], { adds: [] }, { port: 8080 }).flatMap(
+        ({ what, covers }) => (covers.test(warnings.join('\n')) ? [] : [`${name}: ${what}`]),
+      );
+    });
+    expect(wrong).toEqual([]);
+  });
 
   it.each(Object.entries(LITERALS))(
     'a string of %s reads back as the very text, and ends where it ends',
@@ -124,28 +170,6 @@ describe('what cannot run here', () => {
       );
     },
   );
-});
-
-describe('Go', () => {
-  itNeeding(['gofmt'])('is formatted as gofmt would, whatever the request', () => {
-    const folder = mkdtempSync(join(tmpdir(), 'trazado-gofmt-'));
-    const long: Draft = {
-      ...EMPTY_DRAFT,
-      url: 'http://127.0.0.1/',
-      headers: ['A', 'X-'.padEnd(39, 'a'), 'X-'.padEnd(60, 'b'), 'X-'.padEnd(200, 'c'), 'X-'.padEnd(190, 'd'), 'B'].map(
-        (name) => own(name, name.slice(0, 2)),
-      ),
-    };
-    const drafts = [
-      ...CASES.map(({ draft, options }) => ({ draft: draft('http://127.0.0.1:8080'), options })),
-      { draft: long, options: DEFAULT_OPTIONS },
-    ];
-    for (const [at, { draft, options }] of drafts.entries()) {
-      writeFileSync(join(folder, `${at}.go`), findTarget('go')?.render(draft, options).text ?? '');
-    }
-    expect(execFileSync('gofmt', ['-l', folder]).toString()).toBe('');
-    rmSync(folder, { recursive: true });
-  });
 });
 
 describe('every target', () => {

@@ -1,26 +1,8 @@
 import { expect, it } from 'vitest';
-import { readPath } from '../json';
-import { EMPTY_DRAFT, type Loop, renderLoop, SCRIPT_TARGETS } from './index';
+import { EMPTY_DRAFT, renderLoop, SCRIPT_TARGETS } from './index';
 import { LOOP_VARIABLE } from './loops/loop';
+import { LOOPS } from './testing/loops';
 import { identOf } from './value';
-
-const at = (path: string) => readPath(path) ?? [];
-const LOOPS: readonly Loop[] = [
-  {
-    type: 'pages',
-    parameter: 'page',
-    from: 1,
-    to: undefined,
-    step: 1,
-    list: at('$.huts'),
-    total: at('$.total'),
-    mostPages: 9,
-    pauseMs: 100,
-  },
-  { type: 'poll', at: at('$.state'), until: 'done', pauseMs: 100, most: 5 },
-  { type: 'table', list: at('$.huts') },
-  { type: 'files', at: at('$.huts[*].photo'), folder: 'photos' },
-];
 
 it('a variable is never called like a name that the scripts give to something of their own', () => {
   const token = { name: 'Authorization', value: 'Bearer t', role: 'credential', kept: true, reason: '' } as const;
@@ -29,11 +11,16 @@ it('a variable is never called like a name that the scripts give to something of
     SCRIPT_TARGETS.filter((target) => target !== 'curl-sh').map((target) => renderLoop(draft, loop, target).text),
   );
   const given = scripts.flatMap((text) => [
-    ...text.matchAll(/^ *(?:const |let )?([a-z_]\w*) = |\bfor (?:\(const )?([a-z_]\w*) (?:in|of)\b/gim),
+    ...text.matchAll(
+      /^[ \t]*(?:const |let |var )?\$?([a-z_]\w*)(?:, \$?\w+)? (?:=|:=|\+=) |\bfor(?:each)? (?:\((?:const |\$\w+ as )?\$?|_, )?([a-z_]\w*) (?:in|of|:=|=>)|\bfunc(?:tion)? ([a-z_]\w*)/gim,
+    ),
   ]);
-  const names = new Set(given.map(([, assigned, walked]) => assigned ?? walked ?? ''));
+  const names = new Set(given.map(([, assigned, walked, called]) => assigned ?? walked ?? called ?? ''));
   names.delete(LOOP_VARIABLE.name);
   expect(names).toContain('addresses');
-  const free = [...names].filter((name) => identOf({ name, value: '', isSecret: false }) === name);
+  // Those in capitals are parameters of commands.
+  const free = [...names].filter(
+    (name) => /^[a-z]/.test(name) && identOf({ name, value: '', isSecret: false }) === name,
+  );
   expect(free).toEqual([]);
 });

@@ -132,7 +132,11 @@ const TAKEN = new Set(
     'address addresses attempt before cell download flat flatten folder found holds item items left name names number pages ' +
     'quoted row rows step steps total wait value_at valueat as_json write_csv writecsv formula isformula defused credentials ' +
     'is_own isown auto register signed unsigned volatile extern goto sizeof typedef union restrict inline part form joined size code output ' +
-    'payload missing ignore main printf'
+    'payload missing ignore main printf stop stop_unless_ok lastpage last_page first following next_page count came parts link ' +
+    'member members reply decode decoder asjson equals isnumber textof collected outgoing ' +
+    'stopunlessok flags key line isthere failed decodenext encoder holder numberof numeric prefix known printrow cells run digits ' +
+    'erroractionpreference seconds resolve siteof port site isend links spread relative input home event sender foreach pwd ' +
+    'shellid psitem kind values number isgiven isnumber found'
   ).split(' '),
 );
 

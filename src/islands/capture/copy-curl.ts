@@ -19,11 +19,11 @@ export async function copyAs(captureId: string, index: number, id: TargetId, pre
     return;
   }
   // Conversion is loaded when it is first asked for: the chart does not need it.
-  const { draftFromExchange, findTarget, tellLeftOut } = await import('#core/convert');
+  const { DEFAULT_OPTIONS, draftFromExchange, findTarget, tellLeftOut } = await import('#core/convert');
   const draft = draftFromExchange(answer.value.exchange, preset);
   const target = findTarget(id);
   if (target === undefined) throw new Error(`the target ${id} no longer exists`);
-  const { text, warnings } = target.render(draft);
+  const { text, warnings } = target.render(draft, { ...DEFAULT_OPTIONS, idioms: preset === 'lean' });
   if (!(await copyText(text))) {
     tell('Could not write to the clipboard.', {
       detail: 'Allow this page to use the clipboard, then try again.',

@@ -9,6 +9,7 @@ import {
   renderLoop,
   SCRIPT_TARGETS,
   TARGETS,
+  tellScriptTargets,
 } from '#core/convert';
 import { fileName, saveFile } from '../export/save-file';
 import { fetchSetting, writeSetting } from '../state/api';
@@ -30,7 +31,7 @@ const MOST_FAVOURITES = 9;
 /** Loops are written for those targets alone that have a language to loop in. */
 const NO_LOOP: Rendering = {
   text: '',
-  warnings: ['Loops are available for curl (POSIX shell), Node fetch and Python requests only: choose one of these.'],
+  warnings: [`Loops are written for ${tellScriptTargets()}: choose one of these.`],
 };
 
 interface DraftOutputProps {
@@ -191,6 +192,7 @@ function OutputOptions({ options, onOptions }: OutputOptionsProps) {
           secretsFromEnv: !options.secretsFromEnv,
         })}
         {check('left-out headers as comments', options.commentsLeftOut, { commentsLeftOut: !options.commentsLeftOut })}
+        {check('the client’s own idioms', options.idioms, { idioms: !options.idioms })}
         {check('as a function', options.asFunction, { asFunction: !options.asFunction })}
         {check('skip TLS certificate check (insecure)', options.ignoresCertificate, {
           ignoresCertificate: !options.ignoresCertificate,

@@ -1,4 +1,4 @@
-import { FIRST_LOOP, LOOP_KINDS, type LoopFields, readLoop } from '#core/convert';
+import { FIRST_LOOP, LOOP_KINDS, type LoopFields, ROW_CHOICES, readLoop } from '#core/convert';
 import { Choice } from '../ui/Choice';
 
 const FIELD = 'border border-line bg-paper px-1 font-mono text-[12px] text-ink';
@@ -8,11 +8,14 @@ interface LoopChoiceProps {
   readonly onFields: (fields: LoopFields) => void;
 }
 
-/** What is done beyond one request. */
+/**
+ * What is done beyond one request.
+ * Long because each kind of loop has its fields here, side by side.
+ */
 export function LoopChoice({ fields = FIRST_LOOP, onFields }: LoopChoiceProps) {
   const loop = readLoop(fields);
   const set = (change: Partial<LoopFields>): void => onFields({ ...fields, ...change });
-  const field = (label: string, name: Exclude<keyof LoopFields, 'kind'>, width: string) => (
+  const field = (label: string, name: Exclude<keyof LoopFields, 'kind' | 'shortEnds' | 'rows'>, width: string) => (
     <label className="flex items-center gap-1 text-soft">
       {label}
       <input
@@ -41,19 +44,51 @@ export function LoopChoice({ fields = FIRST_LOOP, onFields }: LoopChoiceProps) {
           {field('step', 'step', 'w-10')}
           {field('list at', 'list', 'w-24')}
           {field('total at', 'total', 'w-24')}
+          {field('pages at', 'pages', 'w-24')}
+          <label className="flex items-center gap-1 text-soft">
+            <input
+              type="checkbox"
+              checked={fields.shortEnds === 'yes'}
+              onChange={({ target }) => set({ shortEnds: target.checked ? 'yes' : '' })}
+            />
+            a shorter page is the last
+          </label>
+          {field('at most', 'mostPages', 'w-12')}
+          {field('pause in ms', 'pauseMs', 'w-14')}
+        </>
+      ) : null}
+      {fields.kind === 'follow' ? (
+        <>
+          {field('next at', 'next', 'w-24')}
+          {field('goes into (empty: it is a URL)', 'cursor', 'w-20')}
+          {field('list at', 'list', 'w-24')}
           {field('at most', 'mostPages', 'w-12')}
           {field('pause in ms', 'pauseMs', 'w-14')}
         </>
       ) : null}
       {fields.kind === 'poll' ? (
         <>
-          {field('place', 'at', 'w-24')}
-          {field('is', 'until', 'w-24')}
+          {field('status', 'status', 'w-12')}
+          {fields.status.trim() === '' ? (
+            <>
+              {field('or place', 'at', 'w-24')}
+              {field('is', 'until', 'w-24')}
+            </>
+          ) : null}
           {field('pause in ms', 'pauseMs', 'w-14')}
           {field('tries', 'mostTries', 'w-12')}
         </>
       ) : null}
       {fields.kind === 'table' ? field('list at', 'list', 'w-32') : null}
+      {fields.kind === 'pages' || fields.kind === 'follow' || fields.kind === 'table' ? (
+        <Choice
+          label="What the rows are written as"
+          before="written as"
+          value={fields.rows}
+          options={ROW_CHOICES}
+          onChoose={(rows) => set({ rows })}
+        />
+      ) : null}
       {fields.kind === 'files' ? (
         <>
           {field('URLs at', 'list', 'w-40')}
@@ -62,7 +97,7 @@ export function LoopChoice({ fields = FIRST_LOOP, onFields }: LoopChoiceProps) {
       ) : null}
       {typeof loop === 'string' ? (
         <span role="status" className="text-failed">
-          {loop}
+          {loop} Until then the code sends one request.
         </span>
       ) : null}
     </div>

@@ -1,4 +1,5 @@
 import { draftFromExchange, FIRST_LOOP, type LoopFields, suggestLoop } from '#core/convert';
+import { findResponse } from '#core/model';
 import { goTo } from '../state/address';
 import { fetchDossier } from '../state/api';
 import { tell } from '../state/notices';
@@ -20,7 +21,7 @@ export async function openDraft(captureId: string, index: number, loop: Partial<
   const path = draft.url.replace(/^[a-z]+:\/\/[^/?]*/i, '').split('?', 1)[0] ?? '';
   const name = `${draft.method} ${path.split('/').at(-1) || path} (#${index})`;
   const text = body.kind === 'json' && !body.isCut ? body.text : undefined;
-  const suggested = suggestLoop(text, Number(loop.from ?? 0), Number(loop.step ?? 1));
+  const suggested = suggestLoop({ text, headers: findResponse(exchange)?.headers }, draft);
   const kept = {
     ...newDraft(freeDraftName(name, others.ok ? others.value : []), draft, index),
     loop: { ...FIRST_LOOP, ...suggested, ...loop },

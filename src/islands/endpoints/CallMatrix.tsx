@@ -51,12 +51,13 @@ function Matrix({ captureId, variation, calls }: MatrixProps) {
   const steady = variation.fields.filter(({ course }) => course.type === 'stays');
   const shown = calls.slice(0, variation.calls.length);
   const more = calls.length - shown.length;
-  const loopOver = async ({ name, values, course }: CallField): Promise<void> => {
+  const loopOver = async ({ group, name, values, course }: CallField): Promise<void> => {
     const first = shown[0]?.row.index;
     if (first === undefined) return;
     const step = course.type === 'counts' ? String(course.step) : '1';
     const { openDraft } = await import('../drafts/open-draft');
-    await openDraft(captureId, first, { kind: 'pages', parameter: name, from: values[0] ?? '0', step });
+    const parameter = group === 'path' ? name.replace('segment ', 'path.') : name;
+    await openDraft(captureId, first, { kind: 'pages', parameter, from: values[0] ?? '0', step });
   };
   return (
     <div className="px-4 py-3">

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { DEFAULT_OPTIONS, findTarget, TARGETS, type TargetId } from '#core/convert';
+import { DEFAULT_OPTIONS, findTarget, SCRIPT_TARGETS, TARGETS, type TargetId, tellScriptTargets } from '#core/convert';
 import type { ProblemAnswer } from '#core/wire';
 import { formatPlural } from '#core/wording';
 import { lastTarget, rememberTarget } from '../capture/last-target';
@@ -27,7 +27,9 @@ export default function CodeOfSelection({ captureId, indexes, onSave, onProblem 
   const [target, setTarget] = useState<TargetId>(() => findTarget(lastTarget() ?? '')?.id ?? 'curl-sh');
   const [which, setWhich] = useState('');
   const [secretsFromEnv, setSecretsFromEnv] = useState(false);
+  const [goesOn, setGoesOn] = useState(false);
   const selection = readSelection(which, indexes);
+  const isScript = SCRIPT_TARGETS.some((id) => id === target);
   const save = async (): Promise<void> => {
     if (!selection.ok) return;
     const answer = await exportHar(captureId, selection.indexes);
@@ -35,10 +37,9 @@ export default function CodeOfSelection({ captureId, indexes, onSave, onProblem 
       onProblem(answer.problem);
       return;
     }
-    const { name, content, notes } = codeOfSelection(await answer.value.text(), selection.indexes, target, {
-      ...DEFAULT_OPTIONS,
-      secretsFromEnv,
-    });
+    const options = { ...DEFAULT_OPTIONS, secretsFromEnv };
+    const har = await answer.value.text();
+    const { name, content, notes } = codeOfSelection(har, selection.indexes, target, options, { goesOn });
     rememberTarget(target);
     const more = notes.length - NOTES_SHOWN;
     const further = more > 0 ? [`${formatPlural(more, 'more note')} of this kind.`] : [];
@@ -54,8 +55,9 @@ export default function CodeOfSelection({ captureId, indexes, onSave, onProblem 
     <section aria-label="Their requests as code">
       <h2 className="font-bold">Their requests as code, in capture order</h2>
       <p className="text-soft">
-        For curl in a POSIX shell, Node with fetch and Python with requests one script, in which later requests take
-        tokens and ids from earlier responses; for the others a file each, zipped.
+        {isScript
+          ? 'One script, in which later requests take tokens and ids from earlier responses.'
+          : `A file for each, zipped. For ${tellScriptTargets()} they are one script.`}
       </p>
       <p className="mt-2 flex flex-wrap items-center gap-3">
         <Choice
@@ -84,6 +86,12 @@ export default function CodeOfSelection({ captureId, indexes, onSave, onProblem 
           />
           read credentials from environment variables
         </label>
+        {isScript ? (
+          <label className="flex items-center gap-1.5">
+            <input type="checkbox" checked={goesOn} onChange={({ target: { checked } }) => setGoesOn(checked)} />
+            go on where a request fails
+          </label>
+        ) : null}
       </p>
       <p role="status" className="mt-1 text-[13px] text-soft">
         {!selection.ok

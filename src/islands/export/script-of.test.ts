@@ -25,14 +25,14 @@ describe('the code of a selection', () => {
   });
 
   it('is a folder of files for other targets, each named by its number', async () => {
-    const { name, content } = codeOfSelection(captureOf(CALLS), CALLS, 'go', DEFAULT_OPTIONS);
+    const { name, content } = codeOfSelection(captureOf(CALLS), CALLS, 'ruby', DEFAULT_OPTIONS);
     expect(name).toBe('requests.zip');
     const files = unzipSync(new Uint8Array(await content.arrayBuffer()));
-    expect(Object.keys(files)).toEqual(CALLS.map((index) => `${index}.go`));
-    expect(strFromU8(files[`${RENEWAL}.go`] ?? new Uint8Array())).toContain('/session/renew');
+    expect(Object.keys(files)).toEqual(CALLS.map((index) => `${index}.rb`));
+    expect(strFromU8(files[`${RENEWAL}.rb`] ?? new Uint8Array())).toContain('/session/renew');
   });
 
-  it.each(['python-requests', 'go'])(
+  it.each(['python-requests', 'ruby'])(
     'of %s holds no credentials where they are read from the environment',
     async (target) => {
       const calls = [RENEWAL + 1];

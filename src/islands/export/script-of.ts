@@ -24,12 +24,14 @@ export interface SelectionCode {
  * The exchanges of a capture as code, in capture order: one script where the target has scripts, else a folder of files.
  * @param har a capture of just these exchanges
  * @param indexes their numbers in the capture they are from
+ * @param how whether a script goes on where a step fails
  */
 export function codeOfSelection(
   har: string,
   indexes: readonly number[],
   targetId: string,
   options: RenderOptions,
+  how: { readonly goesOn?: boolean } = {},
 ): SelectionCode {
   const target = findTarget(targetId);
   if (target === undefined) throw new Error(`no target ${targetId}`);
@@ -38,7 +40,7 @@ export function codeOfSelection(
   if (script !== undefined) {
     const attempts = withoutAttempts(steps);
     const sequence = findCarries(attempts.steps);
-    const { text, warnings } = renderScript(sequence, script, options);
+    const { text, warnings } = renderScript(sequence, script, options, how);
     const carried = sequence.carries.map(tellCarry);
     return {
       name: `script.${target.extension}`,

@@ -9,7 +9,7 @@ import { findPackageRoot } from '../package-root';
 let checked: string | undefined;
 
 /** The launcher of the built app; an error where the build is not of the sources as they are now. */
-function findLauncher(): string {
+export function findLauncher(): string {
   if (checked !== undefined) return checked;
   const unbuilt = findUnbuilt();
   if (unbuilt !== undefined) throw new Error(`${unbuilt} is newer than the build that is tested here: npm run build`);

@@ -3,10 +3,14 @@ import type { Draft, Variable } from '../draft';
 import { LOOP_VARIABLE, type Loop } from '../loops/loop';
 import { DEFAULT_OPTIONS, type RenderOptions } from '../options';
 import type { Rendering } from '../target';
+import { findTarget } from '../targets';
+import { go } from './go';
 import { describeLoop } from './loop';
 import { node } from './node';
+import { php } from './php';
+import { powershell } from './powershell';
 import { python } from './python';
-import type { ScriptTarget } from './script-target';
+import { SCRIPT_TARGETS, type ScriptTarget } from './script-target';
 import { describeSequence, variableOf } from './sequence';
 import { shell } from './shell';
 import { joinAll, type Lines, type ScriptLanguage, ScriptNeeds, type Statement } from './statement';
@@ -14,15 +18,28 @@ import { joinAll, type Lines, type ScriptLanguage, ScriptNeeds, type Statement }
 const LANGUAGES: Readonly<Record<ScriptTarget, ScriptLanguage>> = {
   'curl-sh': shell,
   'node-fetch': node,
+  'php-curl': php,
+  go,
+  powershell,
   'python-requests': python,
 };
 
-/** Requests one after the other as one script. */
+/** The targets that have scripts and loops, as a sentence names them. */
+export function tellScriptTargets(): string {
+  const names = SCRIPT_TARGETS.map((id) => (findTarget(id)?.label ?? id).replace(/, (.*)$/, ' ($1)'));
+  return `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
+}
+
+/**
+ * Requests one after the other as one script.
+ * @param goesOn a step that fails does not end it
+ */
 export const renderScript = (
   sequence: Sequence,
   target: ScriptTarget,
   options: RenderOptions = DEFAULT_OPTIONS,
-): Rendering => write(describeSequence(sequence), sequence.carries.map(variableOf), target, options);
+  { goesOn = false }: { readonly goesOn?: boolean } = {},
+): Rendering => write(describeSequence(sequence, goesOn), sequence.carries.map(variableOf), target, options);
 
 /** Code that does more than one request. */
 export const renderLoop = (

@@ -1,59 +1,109 @@
 import { parseJson, writePath } from '../../json';
 import type { Draft } from '../draft';
-import { joinQuery, readPiece, splitQuery, writePiece } from '../edit';
-import { literally } from '../literally';
-import { LOOP_VARIABLE, type Loop } from '../loops/loop';
-import type { Expected, Statement } from './statement';
+import type { Loop } from '../loops/loop';
+import { placeParameter, placeTarget } from '../loops/parameter';
+import type { Expected, Statement, StatementOf } from './statement';
 
 /** A loop as what is done, step by step. */
 export function describeLoop(draft: Draft, loop: Loop): Statement[] {
-  const request = (of: Draft): Statement => ({
-    do: 'request',
-    draft: of,
-    retries: BUSY_TRIES,
-    mayFail: false,
-    readsJson: true,
-    readsHeaders: false,
-  });
   switch (loop.type) {
     case 'pages':
-      return [
-        {
-          do: 'pages',
-          from: loop.from,
-          to: loop.to,
-          step: loop.step,
-          most: loop.mostPages,
-          stopped: `Stopped after ${loop.mostPages} pages: there may be more.`,
-          body: [
-            request(withParameter(draft, loop.parameter)),
-            { do: 'gather', list: loop.list, lacking: noListAt(loop.list) },
-            ...(loop.total === undefined ? [] : [{ do: 'enough', total: loop.total } as const]),
-            { do: 'pause', pauseMs: loop.pauseMs },
-          ],
-        },
-      ];
+      return [countPages(draft, loop)];
+    case 'follow':
+      return [followPages(draft, loop)];
     case 'poll':
-      return [
-        {
-          do: 'tries',
-          most: loop.most,
-          inVain: `The condition was not met in ${loop.most} tries.`,
-          body: [
-            request(draft),
-            { do: 'until', at: loop.at, is: expectedOf(loop.until) },
-            { do: 'pause', pauseMs: loop.pauseMs },
-          ],
-        },
-      ];
-    case 'table':
-      return [request(draft), { do: 'write-list', list: loop.list, lacking: noListAt(loop.list) }];
+      return [poll(draft, loop)];
+    case 'table': {
+      const { list, rows } = loop;
+      return [request(draft), { do: 'write-list', list, lacking: noListAt(list), rows }];
+    }
     case 'files':
       return [request(draft), { do: 'download', at: loop.at, folder: loop.folder, credentials: credentialsOf(draft) }];
     default:
       return loop satisfies never;
   }
 }
+
+type LoopOf<T extends Loop['type']> = Extract<Loop, { readonly type: T }>;
+
+const request = (draft: Draft, reads: Partial<StatementOf<'request'>> = {}): Statement => ({
+  do: 'request',
+  draft,
+  called: '',
+  retries: BUSY_TRIES,
+  mayFail: false,
+  readsJson: true,
+  readsHeaders: false,
+  ...reads,
+});
+
+function countPages(draft: Draft, loop: LoopOf<'pages'>): Statement {
+  const { parameter, from, to, step, total, pages, shortEnds, rows, pauseMs } = loop;
+  const ends: StatementOf<'enough'>[] = [
+    ...(total === undefined ? [] : [{ do: 'enough', of: 'rows', place: total, rows } as const]),
+    ...(pages === undefined ? [] : [{ do: 'enough', of: 'pages', place: pages, rows } as const]),
+  ];
+  const readsHeaders = ends.some(({ place }) => place.in === 'header');
+  return {
+    ...pagesOf(loop),
+    moves: { by: 'counter', from, to, step },
+    body: [
+      request(placeParameter(draft, parameter, 'numbers').draft, { readsHeaders }),
+      { ...gatherOf(loop), endsEmpty: true, endsShort: shortEnds },
+      ...ends,
+      { do: 'pause', pauseMs },
+    ],
+  };
+}
+
+function followPages(draft: Draft, loop: LoopOf<'follow'>): Statement {
+  const { next, parameter, pauseMs } = loop;
+  const placed = parameter === undefined ? placeTarget(draft) : placeParameter(draft, parameter, 'texts');
+  return {
+    ...pagesOf(loop),
+    moves: { by: 'response', first: placed.first },
+    body: [
+      request(placed.draft, { readsHeaders: next.in === 'link' }),
+      // A page may be empty and still name the one behind it.
+      { ...gatherOf(loop), endsEmpty: false, endsShort: false },
+      {
+        do: 'next',
+        place: next,
+        writing: placed.writing,
+        isAddress: parameter === undefined,
+        elsewhere: 'The next page is at another site, which is not told the credentials: ',
+      },
+      { do: 'pause', pauseMs },
+    ],
+  };
+}
+
+function poll(draft: Draft, { until, most, pauseMs }: LoopOf<'poll'>): Statement {
+  const isStatus = until.in === 'status';
+  return {
+    do: 'tries',
+    most,
+    inVain: `The condition was not met in ${most} tries.`,
+    body: [
+      request(draft, isStatus ? { mayFail: true, readsJson: false, retries: 0 } : {}),
+      isStatus
+        ? { do: 'until-status', status: until.status }
+        : { do: 'until', at: until.at, is: expectedOf(until.text) },
+      { do: 'pause', pauseMs },
+    ],
+  };
+}
+
+const pagesOf = ({ mostPages, rows }: LoopOf<'pages' | 'follow'>) =>
+  ({
+    do: 'pages',
+    most: mostPages,
+    stopped: `Stopped after ${mostPages} ${mostPages === 1 ? 'page' : 'pages'}: there may be more.`,
+    rows,
+  }) as const;
+
+const gatherOf = ({ list, rows }: LoopOf<'pages' | 'follow'>) =>
+  ({ do: 'gather', list, lacking: noListAt(list), rows }) as const;
 
 /** A loop goes on where a server is busy for a while. */
 const BUSY_TRIES = 4;
@@ -68,37 +118,4 @@ const noListAt = (list: Parameters<typeof writePath>[0]): string =>
 function expectedOf(text: string): Expected {
   const value = parseJson(text);
   return typeof value === 'string' || value === undefined ? { text } : { text, value: value as Expected['value'] & {} };
-}
-
-const MARK = `{{${LOOP_VARIABLE.name}}}`;
-
-/**
- * The draft with a variable in the place of a parameter's value: in the query, in a form's or JSON's member (a GraphQL variable
- * is one), or in a header. Where it is nowhere, the query gets it.
- */
-function withParameter(draft: Draft, parameter: string): Draft {
-  const variables = [...draft.variables.filter(({ name }) => name !== LOOP_VARIABLE.name), LOOP_VARIABLE];
-  const { base, pieces } = splitQuery(draft.url);
-  const mark = writePiece(parameter, MARK);
-  const isIt = (piece: string): boolean => readPiece(piece).name === parameter;
-  const inQuery = pieces.map((piece) => (isIt(piece) ? mark : piece));
-  if (pieces.some(isIt)) return { ...draft, url: joinQuery(base, inQuery), variables };
-  const payload = draft.payload.type === 'text' ? payloadWith(draft.payload.text, parameter) : undefined;
-  if (payload !== undefined) return { ...draft, payload: { type: 'text', text: payload }, variables };
-  const isHeader = ({ name, kept }: Draft['headers'][number]): boolean =>
-    kept && name.toLowerCase() === parameter.toLowerCase();
-  if (draft.headers.some(isHeader)) {
-    const headers = draft.headers.map((header) => (isHeader(header) ? { ...header, value: MARK } : header));
-    return { ...draft, headers, variables };
-  }
-  return { ...draft, url: joinQuery(base, [...inQuery.filter((piece) => piece !== ''), mark]), variables };
-}
-
-/** A payload with the mark in the place of a member's number, or of a form's field; undefined where it has none of that name. */
-function payloadWith(text: string, parameter: string): string | undefined {
-  const isJson = /^\s*[[{]/.test(text);
-  const place = isJson
-    ? new RegExp(`(${literally(JSON.stringify(parameter))}\\s*:\\s*"?)(-?\\d+)(?="?\\s*[,}\\]])`)
-    : new RegExp(`((?:^|&)${literally(encodeURIComponent(parameter))}=)([^&]*)`);
-  return place.test(text) ? text.replace(place, (_, before: string) => before + MARK) : undefined;
 }

@@ -1,16 +1,17 @@
 import type { JsonSteps } from '../../json';
 import { BUSY } from '../attempts';
 import type { CarrySource } from '../carry';
-import { LOOP_VARIABLE } from '../loops/loop';
+import { LOOP_VARIABLE, type NumberPlace } from '../loops/loop';
+import type { Writing } from '../loops/parameter';
 import { planOf } from '../plan';
 import { quoteJavaScript as quote } from '../quoting/javascript';
 import { fetchStatement, NODE_FETCH_ABILITIES, nodePrelude } from '../targets/node-fetch';
-import { identOf } from '../value';
+import { identOf, splitUrlValue } from '../value';
 import { commentLine } from '../writing/comment';
-import { jsHeader, jsKey, readsFiles } from '../writing/js';
-import { indentLines } from '../writing/lines';
-import { splitAtEach } from './python';
-import { type Expected, linesOf, type ScriptLanguage, type ScriptNeeds } from './statement';
+import { indentAll } from '../writing/indent';
+import { jsHeader, jsKey, jsValue, readsFiles } from '../writing/js';
+import { LINK_NEXT, splitAtEach, stepsAsWords } from './places';
+import { type Expected, gatherIn, linesOf, type PagesBy, type ScriptLanguage, type ScriptNeeds } from './statement';
 
 /** What statements call, by its name; each stands in the file once, where it is called. */
 const HELPERS: Readonly<Record<string, readonly string[]>> = {
@@ -22,6 +23,13 @@ const HELPERS: Readonly<Record<string, readonly string[]>> = {
     '    value = holds && Object.hasOwn(value, step) ? value[step] : null;',
     '  }',
     '  return value;',
+    '}',
+  ],
+  stop: [
+    '// Ends the script with what failed, its status and what the response says.',
+    'async function stop(response, request) {',
+    "  const status = [request, response.status, response.statusText].filter((part) => part).join(' ');",
+    '  throw new Error(`${status}\\n${await response.text()}`);',
     '}',
   ],
   writeCsv: [
@@ -47,32 +55,26 @@ const HELPERS: Readonly<Record<string, readonly string[]>> = {
   ],
 };
 
-const inBlock = (lines: readonly string[]): string[] =>
-  indentLines(
-    lines.flatMap((line) => line.split('\n')),
-    '  ',
-  );
-
-const AND_RAISE = 'if (!response.ok) throw new Error(`${response.status} ${response.statusText}`);';
+const inBlock = (lines: readonly string[]): string[] => indentAll(lines, '  ');
 
 function valueAt(from: string, steps: JsonSteps, needs: ScriptNeeds): string {
   if (steps.length === 0) return from;
   needs.help('valueAt');
-  return `valueAt(${[from, ...steps.map((step) => (typeof step === 'number' ? step : quote(String(step))))].join(', ')})`;
+  return `valueAt(${from}, ${stepsAsWords(steps, quote)})`;
 }
 
 const stopUnless = (condition: string, sentence: string): string =>
   `if (!${condition}) throw new Error(${quote(sentence)});`;
 
 const itemsAt = (list: JsonSteps, lacking: string, needs: ScriptNeeds): string[] => [
-  `const items = ${valueAt('answer', list, needs)};`,
+  `const items = ${valueAt('data', list, needs)};`,
   stopUnless('Array.isArray(items)', lacking),
 ];
 
 function sourceOf(source: CarrySource, needs: ScriptNeeds): string {
   switch (source.type) {
     case 'json':
-      return valueAt('answer', source.path, needs);
+      return valueAt('data', source.path, needs);
     case 'cookie': {
       const start = quote(`${source.name}=`);
       return `response.headers.getSetCookie().find((line) => line.startsWith(${start}))?.slice(${source.name.length + 1}).split(';')[0]`;
@@ -82,6 +84,22 @@ function sourceOf(source: CarrySource, needs: ScriptNeeds): string {
     default:
       return source satisfies never;
   }
+}
+
+/** What a place says, as a number; else anything that is none. */
+function numberAt(place: NumberPlace, needs: ScriptNeeds): string {
+  if (place.in === 'json') return valueAt('data', place.at, needs);
+  // Of "items 0-24/319" the 319.
+  return `Number(/(\\d+)\\s*$/.exec(response.headers.get(${quote(place.name)}) ?? '')?.[1] ?? NaN)`;
+}
+
+const endOf = ({ to, step }: Extract<PagesBy, { by: 'counter' }>): string =>
+  to === undefined ? '' : `number ${step !== 'rows' && step < 0 ? '>=' : '<='} ${to}`;
+
+function nextWritten({ as, before }: Writing): string {
+  const plain = "(typeof next === 'string' ? next : JSON.stringify(next))";
+  const text = as === 'plain' ? plain : as === 'json' ? 'JSON.stringify(next)' : `encodeURIComponent${plain}`;
+  return before === '' ? text : `${quote(before)} + ${text}`;
 }
 
 /** A test of `found`. */
@@ -97,7 +115,7 @@ function foundAt(at: JsonSteps, needs: ScriptNeeds): string {
   const [first = [], ...others] = splitAtEach(at);
   return others.reduce(
     (code, steps) => `${code}.filter(Array.isArray).flat().map((item) => ${valueAt('item', steps, needs)})`,
-    `[${valueAt('answer', first, needs)}]`,
+    `[${valueAt('data', first, needs)}]`,
   );
 }
 
@@ -110,7 +128,8 @@ export const node = {
       const { before, lines } = write(body);
       return linesOf('', commentLine('//', title), '{', ...inBlock([...before, ...lines]), '}');
     },
-    request: ({ draft, retries, mayFail, readsJson }, needs) => {
+    request: ({ draft, called, retries, mayFail, readsJson }, needs) => {
+      if (!mayFail) needs.help('stop');
       const plan = needs.plan(planOf(draft, needs.options, NODE_FETCH_ABILITIES));
       if (readsFiles(plan)) needs.import('readFile');
       return linesOf(
@@ -127,8 +146,8 @@ export const node = {
               ]),
               '}',
             ]),
-        ...(mayFail ? [] : [AND_RAISE]),
-        ...(readsJson ? ['const answer = await response.json();'] : []),
+        ...(mayFail ? [] : [`if (!response.ok) await stop(response, ${quote(called)});`]),
+        ...(readsJson ? ['const data = await response.json();'] : []),
       );
     },
     take: ({ into, source, lacking }, needs) =>
@@ -138,47 +157,93 @@ export const node = {
       ),
     report: () => linesOf('console.log(response.status, response.url);'),
     pause: ({ pauseMs }) => linesOf(`await new Promise((resolve) => setTimeout(resolve, ${pauseMs}));`),
-    pages: ({ from, to, step, most, stopped, body }, needs, write) => {
-      needs.help('writeCsv');
-      const end = to === undefined ? '' : `number ${step < 0 ? '>=' : '<='} ${to}`;
+    pages: ({ moves, most, stopped, rows, body }, needs, write) => {
       const { before, lines } = write(body);
+      const gather = gatherIn(body);
+      const ident = identOf(LOOP_VARIABLE);
+      const isTable = rows === 'csv';
+      if (isTable) needs.help('writeCsv');
+      const head =
+        moves.by === 'response'
+          ? 'for (;;) {'
+          : `for (let number = ${moves.from}; ${endOf(moves)};${moves.step === 'rows' ? '' : ` number += ${moves.step}`}) {`;
+      const loop = [
+        head,
+        ...inBlock([
+          `if (++pages > ${most}) {`,
+          `  console.error(${quote(stopped)});`,
+          '  break;',
+          '}',
+          ...(moves.by === 'counter' ? [`const ${ident} = String(number);`] : []),
+          ...lines,
+          ...(moves.by === 'counter' && moves.step === 'rows' ? ['number += items.length;'] : []),
+        ]),
+        '}',
+      ];
       return linesOf(
         ...before,
-        'const rows = [];',
-        "let before = '';",
+        isTable ? 'const rows = [];' : 'let count = 0;',
+        ...(gather?.endsEmpty === true ? ["let before = '';"] : []),
+        ...(gather?.endsShort === true ? ['let first;'] : []),
         'let pages = 0;',
-        'try {',
-        ...inBlock([
-          `for (let number = ${from}; ${end}; number += ${step}) {`,
-          ...inBlock([
-            `if (++pages > ${most}) {`,
-            `  console.error(${quote(stopped)});`,
-            '  break;',
-            '}',
-            `const ${identOf(LOOP_VARIABLE)} = String(number);`,
-            ...lines,
-          ]),
-          '}',
-        ]),
-        '} finally {',
-        '  // Also where a page fails: what came before it is not lost.',
-        '  writeCsv(rows);',
-        '}',
+        ...(moves.by === 'response' ? [`let ${ident} = ${quote(moves.first)};`] : []),
+        ...(isTable
+          ? [
+              'try {',
+              ...inBlock(loop),
+              '} finally {',
+              '  // Also where a page fails: what came before it is not lost.',
+              '  writeCsv(rows);',
+              '}',
+            ]
+          : loop),
       );
     },
-    gather: ({ list, lacking }, needs) =>
+    gather: ({ list, lacking, rows, endsEmpty, endsShort }, needs) =>
       linesOf(
         ...itemsAt(list, lacking, needs),
-        '// A page that comes again is the last one.',
-        'if (items.length === 0 || JSON.stringify(items) === before) break;',
-        'before = JSON.stringify(items);',
-        'rows.push(...items);',
+        ...(endsEmpty
+          ? [
+              '// A page that comes again is the last one.',
+              'if (items.length === 0 || JSON.stringify(items) === before) break;',
+              'before = JSON.stringify(items);',
+            ]
+          : []),
+        ...(rows === 'csv'
+          ? ['rows.push(...items);']
+          : ['for (const item of items) console.log(JSON.stringify(item));', 'count += items.length;']),
+        ...(endsShort ? ['first ??= items.length;', 'if (items.length < first) break;'] : []),
       ),
-    enough: ({ total }, needs) =>
-      linesOf(
-        `const total = ${valueAt('answer', total, needs)};`,
-        "if (typeof total === 'number' && rows.length >= total) break;",
-      ),
+    enough: ({ of, place, rows }, needs) => {
+      const held = of === 'pages' ? 'pages' : rows === 'csv' ? 'rows.length' : 'count';
+      const name = of === 'pages' ? 'lastPage' : 'total';
+      return linesOf(
+        `const ${name} = ${numberAt(place, needs)};`,
+        `if (typeof ${name} === 'number' && ${held} >= ${name}) break;`,
+      );
+    },
+    next: ({ place, writing, isAddress, elsewhere }, needs) => {
+      const ident = identOf(LOOP_VARIABLE);
+      const site = jsValue(splitUrlValue(needs.plans.at(-1)?.address ?? []).origin);
+      const found =
+        place.in === 'json'
+          ? valueAt('data', place.at, needs)
+          : `/${LINK_NEXT}/i.exec(response.headers.get('link') ?? '')?.[1]`;
+      return linesOf(
+        `const next = ${found};`,
+        "if (next === undefined || next === null || next === '' || next === false) break;",
+        ...(isAddress
+          ? [
+              'const address = new URL(String(next), response.url);',
+              `if (address.origin !== new URL(${site}).origin) throw new Error(${quote(elsewhere)} + address);`,
+              'const following = (address.pathname + address.search).slice(1);',
+            ]
+          : [`const following = ${nextWritten(writing)};`]),
+        '// What is named again would never end.',
+        `if (following === ${ident}) break;`,
+        `${ident} = following;`,
+      );
+    },
     tries: ({ most, inVain, body }, _, write) => {
       const { before, lines } = write(body);
       return linesOf(
@@ -190,15 +255,20 @@ export const node = {
     },
     until: ({ at, is }, needs) =>
       linesOf(
-        `const found = ${valueAt('answer', at, needs)};`,
+        `const found = ${valueAt('data', at, needs)};`,
         `if (${isExpected(is)}) {`,
-        '  console.log(JSON.stringify(answer));',
+        '  console.log(JSON.stringify(data));',
         '  break;',
         '}',
       ),
-    'write-list': ({ list, lacking }, needs) => {
-      needs.help('writeCsv');
-      return linesOf(...itemsAt(list, lacking, needs), 'writeCsv(items);');
+    'until-status': ({ status }) =>
+      linesOf(`if (response.status === ${status}) {`, '  console.log(await response.text());', '  break;', '}'),
+    'write-list': ({ list, lacking, rows }, needs) => {
+      if (rows === 'csv') needs.help('writeCsv');
+      return linesOf(
+        ...itemsAt(list, lacking, needs),
+        rows === 'csv' ? 'writeCsv(items);' : 'for (const item of items) console.log(JSON.stringify(item));',
+      );
     },
     download: ({ at, folder, credentials }, needs) => {
       needs.import('mkdir', 'writeFile');

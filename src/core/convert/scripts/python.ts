@@ -1,14 +1,25 @@
-import { EACH, type JsonSteps } from '../../json';
+import type { JsonSteps } from '../../json';
 import { BUSY } from '../attempts';
 import type { CarrySource } from '../carry';
-import { LOOP_VARIABLE } from '../loops/loop';
+import { LOOP_VARIABLE, type NumberPlace } from '../loops/loop';
+import type { Writing } from '../loops/parameter';
 import { planOf } from '../plan';
 import { quotePython as quote } from '../quoting/python';
 import { REQUESTS_ABILITIES, requestParts } from '../targets/python-requests';
+import { splitUrlValue } from '../value';
 import { commentLine } from '../writing/comment';
-import { indentLines } from '../writing/lines';
-import { pyImportLines, pyName, pyVariables } from '../writing/python';
-import { type Expected, type Lines, linesOf, type ScriptLanguage, type ScriptNeeds } from './statement';
+import { indentAll } from '../writing/indent';
+import { pyImportLines, pyName, pyValue, pyVariables } from '../writing/python';
+import { splitAtEach, stepsAsWords } from './places';
+import {
+  type Expected,
+  gatherIn,
+  inOrder,
+  linesOf,
+  type PagesBy,
+  type ScriptLanguage,
+  type ScriptNeeds,
+} from './statement';
 
 /** What statements call, by its name; each stands in the file once, where it is called. */
 const HELPERS: Readonly<Record<string, readonly string[]>> = {
@@ -25,6 +36,12 @@ const HELPERS: Readonly<Record<string, readonly string[]>> = {
     '    return value',
   ],
   as_json: ['def as_json(value):', "    return json.dumps(value, ensure_ascii=False, separators=(',', ':'))"],
+  stop_unless_ok: [
+    'def stop_unless_ok(response, request):',
+    '    """Ends the script with what failed, its status and what the response says."""',
+    '    if not response.ok:',
+    "        sys.exit(f'{request} {response.status_code} {response.reason}\\n{response.text}'.strip())",
+  ],
   write_csv: [
     "def flatten(value, prefix=''):",
     '    if not isinstance(value, dict):',
@@ -55,16 +72,12 @@ const HELPERS: Readonly<Record<string, readonly string[]>> = {
   ],
 };
 
-const inBlock = (lines: readonly string[]): string[] =>
-  indentLines(
-    lines.flatMap((line) => line.split('\n')),
-    '    ',
-  );
+const inBlock = (lines: readonly string[]): string[] => indentAll(lines, '    ');
 
 function valueAt(from: string, steps: JsonSteps, needs: ScriptNeeds): string {
   if (steps.length === 0) return from;
   needs.help('value_at');
-  return `value_at(${[from, ...steps.map((step) => (typeof step === 'number' ? step : quote(String(step))))].join(', ')})`;
+  return `value_at(${from}, ${stepsAsWords(steps, quote)})`;
 }
 
 function stopUnless(condition: string, sentence: string, needs: ScriptNeeds): string[] {
@@ -73,13 +86,13 @@ function stopUnless(condition: string, sentence: string, needs: ScriptNeeds): st
 }
 
 function itemsAt(list: JsonSteps, lacking: string, needs: ScriptNeeds): string[] {
-  return [`items = ${valueAt('answer', list, needs)}`, ...stopUnless('isinstance(items, list)', lacking, needs)];
+  return [`items = ${valueAt('data', list, needs)}`, ...stopUnless('isinstance(items, list)', lacking, needs)];
 }
 
 function sourceOf(source: CarrySource, needs: ScriptNeeds): string {
   switch (source.type) {
     case 'json':
-      return valueAt('answer', source.path, needs);
+      return valueAt('data', source.path, needs);
     case 'cookie':
       return `response.cookies.get(${quote(source.name)})`;
     case 'location':
@@ -87,6 +100,42 @@ function sourceOf(source: CarrySource, needs: ScriptNeeds): string {
     default:
       return source satisfies never;
   }
+}
+
+function numbersOf({ from, to, step }: Extract<PagesBy, { by: 'counter' }>): string {
+  const by = step === 'rows' ? 1 : step;
+  return to === undefined ? `itertools.count(${from}, ${by})` : `range(${from}, ${to + Math.sign(by)}, ${by})`;
+}
+
+/** What a place says, as a number; else anything that is none. */
+function numberAt(name: string, place: NumberPlace, needs: ScriptNeeds): string[] {
+  if (place.in === 'json') return [`${name} = ${valueAt('data', place.at, needs)}`];
+  needs.import('re');
+  return [
+    // Of "items 0-24/319" the 319.
+    `found = re.search(r'(\\d+)\\s*$', response.headers.get(${quote(place.name)}, ''))`,
+    `${name} = int(found.group(1)) if found else None`,
+  ];
+}
+
+function nextAddress(elsewhere: string, needs: ScriptNeeds): string[] {
+  needs.import('string', 'sys', 'urllib.parse');
+  const site = pyValue(splitUrlValue(needs.plans.at(-1)?.address ?? []).origin);
+  return [
+    'address = urllib.parse.urljoin(response.url, urllib.parse.quote(str(next_page), safe=string.punctuation))',
+    'parts = urllib.parse.urlsplit(address)',
+    `if parts[:2] != urllib.parse.urlsplit(${site})[:2]:`,
+    `    sys.exit(${quote(elsewhere)} + address)`,
+    "following = urllib.parse.urlunsplit(('', '', parts.path[1:], parts.query, ''))",
+  ];
+}
+
+function nextWritten({ as, before }: Writing, needs: ScriptNeeds): string {
+  needsJson(needs);
+  const plain = 'next_page if isinstance(next_page, str) else as_json(next_page)';
+  if (as === 'encoded') needs.import('urllib.parse');
+  const text = as === 'json' ? 'as_json(next_page)' : as === 'plain' ? plain : `urllib.parse.quote(${plain}, safe='')`;
+  return before === '' ? text : `${quote(before)} + ${text}`;
 }
 
 /** A test of `found`. Python takes True for 1, and no text for a number. */
@@ -105,18 +154,12 @@ function isExpected({ text, value }: Expected, needs: ScriptNeeds): string {
 function foundAt(at: JsonSteps, needs: ScriptNeeds): string[] {
   const [first = [], ...others] = splitAtEach(at);
   return [
-    `found = [${valueAt('answer', first, needs)}]`,
+    `found = [${valueAt('data', first, needs)}]`,
     ...others.map(
       (steps) =>
         `found = [${valueAt('item', steps, needs)} for items in found if isinstance(items, list) for item in items]`,
     ),
   ];
-}
-
-/** The stretches of a path between which each of an array is meant. */
-export function splitAtEach(at: JsonSteps): JsonSteps[] {
-  const end = at.indexOf(EACH);
-  return end === -1 ? [at] : [at.slice(0, end), ...splitAtEach(at.slice(end + 1))];
 }
 
 /** Python with requests. */
@@ -125,7 +168,11 @@ export const python = {
   requirements: () => [],
   statements: {
     step: ({ title, body }, _, write) => linesOf('', commentLine('#', title), ...inOrder(write(body))),
-    request: ({ draft, retries, mayFail, readsJson }, needs) => {
+    request: ({ draft, called, retries, mayFail, readsJson }, needs) => {
+      if (!mayFail) {
+        needs.import('sys');
+        needs.help('stop_unless_ok');
+      }
       const plan = needs.plan(planOf(draft, needs.options, REQUESTS_ABILITIES));
       const { settings, call, imports } = requestParts(plan);
       needs.import(...imports);
@@ -136,8 +183,8 @@ export const python = {
         lines: [
           ...each,
           ...(retries === 0 ? [`response = ${call}`] : withRetries(call, retries, needs)),
-          ...(mayFail ? [] : ['response.raise_for_status()']),
-          ...(readsJson ? ['answer = response.json()'] : []),
+          ...(mayFail ? [] : [`stop_unless_ok(response, ${quote(called)})`]),
+          ...(readsJson ? ['data = response.json()'] : []),
         ],
       };
     },
@@ -151,47 +198,88 @@ export const python = {
       needs.import('time');
       return linesOf(`time.sleep(${pauseMs / 1000})`);
     },
-    pages: ({ from, to, step, most, stopped, body }, needs, write) => {
-      needs.import('sys', ...(to === undefined ? ['itertools'] : []));
-      const numbers =
-        to === undefined ? `itertools.count(${from}, ${step})` : `range(${from}, ${to + Math.sign(step)}, ${step})`;
-      needsCsv(needs);
+    pages: ({ moves, most, stopped, rows, body }, needs, write) => {
+      needs.import('sys');
+      const isTable = rows === 'csv';
       const { before, lines } = write(body);
+      const gather = gatherIn(body);
+      const name = pyName(LOOP_VARIABLE);
+      if (isTable) needsCsv(needs);
+      const stops = [`if pages > ${most}:`, `    print(${quote(stopped)}, file=sys.stderr)`, '    break'];
+      const isByRows = moves.by === 'counter' && moves.step === 'rows';
+      if (moves.by === 'response' || (moves.to === undefined && !isByRows)) needs.import('itertools');
+      const loop = isByRows
+        ? [
+            `number = ${moves.from}`,
+            'pages = 0',
+            moves.to === undefined ? 'while True:' : `while number <= ${moves.to}:`,
+            ...inBlock(['pages += 1', ...stops, `${name} = str(number)`, ...lines, 'number += len(items)']),
+          ]
+        : moves.by === 'counter'
+          ? [
+              `for pages, number in enumerate(${numbersOf(moves)}, 1):`,
+              ...inBlock([...stops, `${name} = str(number)`, ...lines]),
+            ]
+          : ['for pages in itertools.count(1):', ...inBlock([...stops, ...lines])];
       return linesOf(
         ...before,
-        'rows = []',
-        'before = None',
-        'try:',
-        ...inBlock([
-          `for pages, number in enumerate(${numbers}):`,
-          ...inBlock([
-            `if pages == ${most}:`,
-            `    print(${quote(stopped)}, file=sys.stderr)`,
-            '    break',
-            `${pyName(LOOP_VARIABLE)} = str(number)`,
-            ...lines,
-          ]),
-        ]),
-        '# Also where a page fails: what came before it is not lost.',
-        'finally:',
-        '    write_csv(rows)',
+        isTable ? 'rows = []' : 'count = 0',
+        ...(gather?.endsEmpty === true ? ['before = None'] : []),
+        ...(gather?.endsShort === true ? ['first = None'] : []),
+        ...(moves.by === 'response' ? [`${name} = ${quote(moves.first)}`] : []),
+        ...(isTable
+          ? [
+              'try:',
+              ...inBlock(loop),
+              '# Also where a page fails: what came before it is not lost.',
+              'finally:',
+              '    write_csv(rows)',
+            ]
+          : loop),
       );
     },
-    gather: ({ list, lacking }, needs) =>
-      linesOf(
+    gather: ({ list, lacking, rows, endsEmpty, endsShort }, needs) => {
+      if (rows === 'jsonl') needsJson(needs);
+      return linesOf(
         ...itemsAt(list, lacking, needs),
-        '# A page that comes again is the last one.',
-        'if not items or items == before:',
+        ...(endsEmpty
+          ? [
+              '# A page that comes again is the last one.',
+              'if not items or items == before:',
+              '    break',
+              'before = items',
+            ]
+          : []),
+        ...(rows === 'csv'
+          ? ['rows.extend(items)']
+          : ['for item in items:', '    print(as_json(item), flush=True)', 'count += len(items)']),
+        ...(endsShort ? ['if first is None:', '    first = len(items)', 'if len(items) < first:', '    break'] : []),
+      );
+    },
+    enough: ({ of, place, rows }, needs) => {
+      const name = of === 'pages' ? 'last_page' : 'total';
+      const held = of === 'pages' ? 'pages' : rows === 'csv' ? 'len(rows)' : 'count';
+      return linesOf(
+        ...numberAt(name, place, needs),
+        `if isinstance(${name}, (int, float)) and not isinstance(${name}, bool) and ${held} >= ${name}:`,
         '    break',
-        'before = items',
-        'rows.extend(items)',
-      ),
-    enough: ({ total }, needs) =>
-      linesOf(
-        `total = ${valueAt('answer', total, needs)}`,
-        'if isinstance(total, (int, float)) and not isinstance(total, bool) and len(rows) >= total:',
+      );
+    },
+    next: ({ place, writing, isAddress, elsewhere }, needs) => {
+      const name = pyName(LOOP_VARIABLE);
+      const found =
+        place.in === 'json' ? valueAt('data', place.at, needs) : "response.links.get('next', {}).get('url')";
+      return linesOf(
+        `next_page = ${found}`,
+        "if next_page is None or next_page is False or next_page == '':",
         '    break',
-      ),
+        ...(isAddress ? nextAddress(elsewhere, needs) : [`following = ${nextWritten(writing, needs)}`]),
+        '# What is named again would never end.',
+        `if following == ${name}:`,
+        '    break',
+        `${name} = following`,
+      );
+    },
     tries: ({ most, inVain, body }, needs, write) => {
       needs.import('sys');
       const { before, lines } = write(body);
@@ -207,15 +295,21 @@ export const python = {
       needs.import('json');
       needs.help('as_json');
       return linesOf(
-        `found = ${valueAt('answer', at, needs)}`,
+        `found = ${valueAt('data', at, needs)}`,
         `if ${isExpected(is, needs)}:`,
-        '    print(as_json(answer))',
+        '    print(as_json(data))',
         '    break',
       );
     },
-    'write-list': ({ list, lacking }, needs) => {
-      needsCsv(needs);
-      return linesOf(...itemsAt(list, lacking, needs), 'write_csv(items)');
+    'until-status': ({ status }) =>
+      linesOf(`if response.status_code == ${status}:`, '    print(response.text)', '    break'),
+    'write-list': ({ list, lacking, rows }, needs) => {
+      if (rows === 'csv') needsCsv(needs);
+      else needsJson(needs);
+      return linesOf(
+        ...itemsAt(list, lacking, needs),
+        ...(rows === 'csv' ? ['write_csv(items)'] : ['for item in items:', '    print(as_json(item))']),
+      );
     },
     download: ({ at, folder, credentials }, needs) => {
       needs.import('os', 'string', 'urllib.parse');
@@ -265,9 +359,12 @@ export const python = {
   },
 } as const satisfies ScriptLanguage;
 
-const inOrder = ({ before, lines }: Lines): string[] => [...before, ...lines];
-
 const isCounted = (name: string): boolean => name === LOOP_VARIABLE.name;
+
+function needsJson(needs: ScriptNeeds): void {
+  needs.import('json');
+  needs.help('as_json');
+}
 
 function needsCsv(needs: ScriptNeeds): void {
   needs.import('csv', 'json', 're', 'sys');

@@ -1,23 +1,26 @@
-import { execFile } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { execFile, execFileSync, spawnSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readPath } from '../../json';
 import {
+  DEFAULT_OPTIONS,
   type Draft,
   EMPTY_DRAFT,
+  findTarget,
   type Loop,
   renderLoop,
   renderScript,
-  SCRIPT_TARGETS,
   type ScriptTarget,
 } from '../index';
+import { grammarOf } from '../testing/grammar';
+import { LOOPS } from '../testing/loops';
 import { own } from '../testing/odd-texts';
-import { describeNeeding, PYTHON, SCRIPT_NEEDS } from '../testing/tools';
+import { describeNeeding, RUN_TARGETS, type RunTarget, SCRIPT_COMMANDS, SCRIPT_NEEDS } from '../testing/tools';
 
 const run = promisify(execFile);
 
@@ -29,6 +32,7 @@ let polls = 0;
 let tokens: string[] = [];
 let posted: string[] = [];
 let served: unknown;
+const CURSORS = ['a+b/c=&d', 'é "q" %41', '7'];
 const HUTS = [
   { name: 'Alba "Norte"', place: { height: 2100, tags: ['a', 'b'] } },
   { name: 'Jara, Vieja', place: { height: 1800 } },
@@ -58,6 +62,36 @@ beforeAll(async () => {
         posted.push(text === '' ? String(request.headers['x-page']) : text);
         json({ items: posted.length < 3 ? [posted.length] : [] });
       });
+    } else if (url.pathname === '/cursor') {
+      const chunks: Buffer[] = [];
+      request.on('data', (chunk: Buffer) => chunks.push(chunk));
+      request.on('end', () => {
+        const text = Buffer.concat(chunks).toString();
+        const given =
+          text === '' ? url.searchParams.get('after') : (JSON.parse(text) as { after: string | null }).after;
+        posted.push(text === '' ? (request.url ?? '') : text);
+        const at = given === null ? 0 : 1 + CURSORS.indexOf(given);
+        // The second page is empty, and still names the one behind it.
+        json({ rows: at === 1 ? [] : [{ at }], info: { next: CURSORS[at] ?? null } });
+      });
+    } else if (url.pathname === '/linked/pages') {
+      const page = Number(url.searchParams.get('page') ?? 1);
+      const first = `<${origin}/linked/pages?page=1>; rel="first"; title="a, b"`;
+      const next = page === 1 ? `<${origin}/linked/pages?page=2&x=a,b>` : '<../linked/pages?page=3>';
+      if (page < 3) response.setHeader('link', `${first}, ${next}; rel="next"`);
+      json([{ page }]);
+    } else if (url.pathname === '/named') {
+      json({ items: [1], next: served });
+    } else if (url.pathname === '/offset') {
+      const offset = Number(url.searchParams.get('offset'));
+      response.setHeader('content-range', 'items 0-1/5');
+      json({ items: [0, 1, 2, 3, 4].slice(offset, offset + (offset === 2 ? 1 : 2)) });
+    } else if (/^\/tiles\/\d+\/b$/.test(url.pathname)) {
+      const page = Number(url.pathname.split('/')[2]);
+      json({ items: Array.from({ length: page < 6 ? 2 : 1 }, (_, at) => `${page}.${at}`), pages: 3 });
+    } else if (url.pathname === '/ready') {
+      if (++polls < 3) response.writeHead(polls === 1 ? 404 : 503).end('not yet');
+      else response.end('there it is');
     } else if (url.pathname === '/nights') {
       // A service that gives its last page for every number behind it.
       json({ nights: [{ night: Math.min(2, Number(url.searchParams.get('page'))) }] });
@@ -104,24 +138,23 @@ afterAll(() => server.close());
 const draftOf = (path: string): Draft => ({ ...EMPTY_DRAFT, url: `${origin}${path}`, headers: [own('X-Key', "k'1")] });
 const steps = (text: string) => readPath(text) ?? [];
 
-const runLoop = (draft: Draft, loop: Loop, target: ScriptTarget): ReturnType<typeof runText> =>
+const runLoop = (draft: Draft, loop: Loop, target: RunTarget): ReturnType<typeof runText> =>
   runText(renderLoop(draft, loop, target).text, target);
 
 async function runText(
   text: string,
-  target: ScriptTarget,
+  target: RunTarget,
 ): Promise<{ stdout: string; stderr: string; files: Record<string, string> }> {
   const folder = mkdtempSync(join(tmpdir(), 'trazado-loop-'));
-  const path = join(folder, target === 'node-fetch' ? 'run.mjs' : 'run');
+  const [command, ...args] = SCRIPT_COMMANDS[target];
+  const path = join(folder, `run.${findTarget(target)?.extension}`);
   writeFileSync(path, text);
   asked = [];
   tokens = [];
   posted = [];
   polls = 0;
-  const [command, ...args]: [string, ...string[]] =
-    target === 'curl-sh' ? ['sh', path] : target === 'node-fetch' ? ['node', path] : [PYTHON, path];
   try {
-    const { stdout, stderr } = await run(command, args, { cwd: folder });
+    const { stdout, stderr } = await run(command, [...args, path], { cwd: folder });
     const names = readdirSync(folder, { recursive: true, withFileTypes: true }).filter(
       (entry) => entry.isFile() && !entry.name.startsWith('run'),
     );
@@ -163,7 +196,7 @@ const LISTS: readonly (readonly [string, unknown, string])[] = [
   ['letters beyond ASCII', [{ név: 'ű', tags: ['é'] }], csv('név,tags', 'ű,"[""é""]"')],
 ];
 
-for (const target of SCRIPT_TARGETS) {
+for (const target of RUN_TARGETS) {
   describeNeeding(SCRIPT_NEEDS[target])(`loops for ${target}, run against a service`, () => {
     const pages = {
       type: 'pages',
@@ -173,6 +206,9 @@ for (const target of SCRIPT_TARGETS) {
       step: 1,
       list: steps("$.data['the items']"),
       total: undefined,
+      pages: undefined,
+      shortEnds: false,
+      rows: 'csv',
       mostPages: 50,
       pauseMs: 1,
     } as const;
@@ -184,7 +220,7 @@ for (const target of SCRIPT_TARGETS) {
     });
 
     it('page until the total is reached, or to the last page named', async () => {
-      await runLoop(draftOf('/huts'), { ...pages, total: steps('data.total') }, target);
+      await runLoop(draftOf('/huts'), { ...pages, total: { in: 'json', at: steps('data.total') } }, target);
       expect(asked).toHaveLength(2);
       await runLoop(draftOf('/huts'), { ...pages, to: 0 }, target);
       expect(asked).toHaveLength(1);
@@ -240,6 +276,91 @@ for (const target of SCRIPT_TARGETS) {
       expect(posted).toEqual(['0', '1', '2']);
     });
 
+    it('count in a segment of the path, and end where a page is short or where the pages do', async () => {
+      const tiles = { ...pages, list: ['items'], parameter: 'path.2', from: 4 } as const;
+      const { stdout } = await runLoop(draftOf('/tiles/4/b'), { ...tiles, shortEnds: true }, target);
+      expect(stdout).toBe(csv('value', '4.0', '4.1', '5.0', '5.1', '6.0'));
+      const counted = { ...tiles, pages: { in: 'json', at: ['pages'] }, to: 9, rows: 'jsonl' } as const;
+      const { stdout: rows } = await runLoop(draftOf('/tiles/4/b'), counted, target);
+      expect(rows).toBe(csv('"4.0"', '"4.1"', '"5.0"', '"5.1"', '"6.0"'));
+      expect(asked).toHaveLength(3);
+    });
+
+    it('go on by as many rows as came, to the total that a header names', async () => {
+      const offset = { ...pages, list: ['items'], parameter: 'offset', step: 'rows' } as const;
+      const total = { in: 'header', name: 'Content-Range' } as const;
+      const { stdout } = await runLoop(draftOf('/offset?offset=0'), { ...offset, total }, target);
+      expect(stdout).toBe(csv('value', '0', '1', '2', '3', '4'));
+      expect(asked.map((line) => line.split(' ')[0])).toEqual([
+        '/offset?offset=0',
+        '/offset?offset=2',
+        '/offset?offset=3',
+      ]);
+    });
+
+    it.each([
+      ['a query that has none yet', '/cursor?size=2', undefined, (after: string) => `/cursor?size=2&after=${after}`],
+      ['a query that has one', '/cursor?after=&size=2', undefined, (after: string) => `/cursor?after=${after}&size=2`],
+      ['JSON', '/cursor', '{"after": null, "size": 2}', (after: string) => `{"after": ${after}, "size": 2}`],
+    ])('follow a cursor in %s', async (_, path, payload, written) => {
+      const follow = {
+        type: 'follow',
+        parameter: 'after',
+        next: { in: 'json', at: ['info', 'next'] },
+        list: ['rows'],
+        rows: 'csv',
+        mostPages: 9,
+        pauseMs: 1,
+      } as const;
+      const draft: Draft =
+        payload === undefined
+          ? draftOf(path)
+          : {
+              ...draftOf(path),
+              method: 'POST',
+              headers: [own('Content-Type', 'application/json')],
+              payload: { type: 'text', text: payload },
+            };
+      // An empty parameter is the first page here, too.
+      CURSORS[-1 as number] = '';
+      const { stdout } = await runLoop(draft, follow, target);
+      expect(stdout).toBe(csv('at', '0', '2', '3'));
+      const decoded = posted.map((one) => (payload === undefined ? decodeURIComponent(one.replaceAll('+', ' ')) : one));
+      const first = payload ?? path;
+      const others = CURSORS.map((one) => written(payload === undefined ? one : JSON.stringify(one)));
+      expect(decoded).toEqual([first, ...others]);
+    });
+
+    it('follow the Link header, with the credentials, and to no other site', async () => {
+      const follow = {
+        type: 'follow',
+        parameter: undefined,
+        next: { in: 'link' },
+        list: [],
+        rows: 'jsonl',
+        mostPages: 9,
+        pauseMs: 1,
+      } as const;
+      const { stdout } = await runLoop(draftOf('/linked/pages'), follow, target);
+      expect(stdout).toBe(csv('{"page":1}', '{"page":2}', '{"page":3}'));
+      expect(asked).toEqual(["/linked/pages k'1", "/linked/pages?page=2&x=a,b k'1", "/linked/pages?page=3 k'1"]);
+      const named = { ...follow, next: { in: 'json', at: ['next'] }, list: ['items'] } as const;
+      served = `http://localhost:${new URL(origin).port}/named?q=1`;
+      await expect(runLoop(draftOf('/named'), named, target)).rejects.toThrow(
+        `The next page is at another site, which is not told the credentials: ${served}`,
+      );
+      expect(asked).toHaveLength(1);
+      // One that names itself for ever ends.
+      served = '?page=2';
+      expect((await runLoop(draftOf('/named'), named, target)).stdout).toBe(csv('1', '1'));
+    });
+
+    it('ask again until the status is the one that is waited for', async () => {
+      const poll = { type: 'poll', until: { in: 'status', status: 200 }, pauseMs: 1, most: 5 } as const;
+      expect((await runLoop(draftOf('/ready'), poll, target)).stdout).toBe('there it is\n');
+      expect(asked).toHaveLength(3);
+    });
+
     it('send credentials with downloads from their own site, and from no other', async () => {
       served = { files: ['/photo/a.png', `http://localhost:${new URL(origin).port}/photo/b.png`] };
       const draft: Draft = {
@@ -259,7 +380,12 @@ for (const target of SCRIPT_TARGETS) {
     });
 
     it('ask again until a place of the answer is what is waited for, and give up in the end', async () => {
-      const poll = { type: 'poll', at: steps('$.state'), until: 'it\'s "held"', pauseMs: 1, most: 5 } as const;
+      const poll = {
+        type: 'poll',
+        until: { in: 'json', at: steps('$.state'), text: 'it\'s "held"' },
+        pauseMs: 1,
+        most: 5,
+      } as const;
       const { stdout } = await runLoop(draftOf('/hold'), poll, target);
       expect(stdout).toContain('held');
       expect(asked).toHaveLength(3);
@@ -277,7 +403,11 @@ for (const target of SCRIPT_TARGETS) {
       ['$.result.zero', '"0"'],
       ['$.result[\'a.b "c"\']', 'é'],
     ])('wait for a member that is not there yet: %s is %s', async (at, until) => {
-      await runLoop(draftOf('/job'), { type: 'poll', at: steps(at), until, pauseMs: 1, most: 4 }, target);
+      await runLoop(
+        draftOf('/job'),
+        { type: 'poll', until: { in: 'json', at: steps(at), text: until }, pauseMs: 1, most: 4 },
+        target,
+      );
       expect(asked).toHaveLength(3);
     });
 
@@ -289,7 +419,11 @@ for (const target of SCRIPT_TARGETS) {
     ])('never take %s', async (_, value, until) => {
       served = { value };
       await expect(
-        runLoop(draftOf('/served'), { type: 'poll', at: ['value'], until, pauseMs: 1, most: 2 }, target),
+        runLoop(
+          draftOf('/served'),
+          { type: 'poll', until: { in: 'json', at: ['value'], text: until }, pauseMs: 1, most: 2 },
+          target,
+        ),
       ).rejects.toThrow('The condition was not met in 2 tries.');
     });
 
@@ -297,14 +431,19 @@ for (const target of SCRIPT_TARGETS) {
       served = { at: [true, null, 1.5, 'ű'] };
       const { stdout } = await runLoop(
         draftOf('/served'),
-        { type: 'poll', at: ['at', 0], until: 'true', pauseMs: 1, most: 1 },
+        { type: 'poll', until: { in: 'json', at: ['at', 0], text: 'true' }, pauseMs: 1, most: 1 },
         target,
       );
       expect(stdout).toBe('{"at":[true,null,1.5,"ű"]}\n');
     });
 
     it('take what is not there for null', async () => {
-      const poll = { type: 'poll', at: steps('$.result.error'), until: 'null', pauseMs: 1, most: 4 } as const;
+      const poll = {
+        type: 'poll',
+        until: { in: 'json', at: steps('$.result.error'), text: 'null' },
+        pauseMs: 1,
+        most: 4,
+      } as const;
       await runLoop(draftOf('/job'), poll, target);
       expect(asked).toHaveLength(1);
     });
@@ -312,7 +451,7 @@ for (const target of SCRIPT_TARGETS) {
     it('write an array of the answer as a table', async () => {
       const { stdout } = await runLoop(
         draftOf('/huts?page=0'),
-        { type: 'table', list: steps("$.data['the items']") },
+        { type: 'table', list: steps("$.data['the items']"), rows: 'csv' },
         target,
       );
       expect(stdout).toBe(csv(...TABLE.slice(0, 3).map((row) => row.replace(/,(open)?$/, ''))));
@@ -320,7 +459,7 @@ for (const target of SCRIPT_TARGETS) {
 
     it.each(LISTS)('write a list of %s as the very same table', async (_, list, table) => {
       served = list;
-      expect((await runLoop(draftOf('/served'), { type: 'table', list: [] }, target)).stdout).toBe(table);
+      expect((await runLoop(draftOf('/served'), { type: 'table', list: [], rows: 'csv' }, target)).stdout).toBe(table);
     });
 
     it.each([
@@ -331,7 +470,7 @@ for (const target of SCRIPT_TARGETS) {
       ['a number that is no whole one', 2.5, 2],
     ])('take a total that is %s for what it is', async (_, total, wanted) => {
       served = { items: HUTS, total };
-      await runLoop(draftOf('/paged'), { ...pages, list: ['items'], total: ['total'] }, target);
+      await runLoop(draftOf('/paged'), { ...pages, list: ['items'], total: { in: 'json', at: ['total'] } }, target);
       expect(asked).toHaveLength(wanted);
     });
 
@@ -387,6 +526,24 @@ for (const target of SCRIPT_TARGETS) {
       );
     });
 
+    it('end with the step, the status and the response where one fails, or go on where that is asked', async () => {
+      const step = (index: number, path: string) => ({
+        index,
+        draft: draftOf(path),
+        ended: 'well' as const,
+        retries: 0,
+        answer: { json: undefined, setCookies: [], location: undefined },
+      });
+      const sequence = { steps: [step(3, '/breaks?page=7'), step(5, '/huts?page=0')], carries: [] };
+      const failed = await runText(renderScript(sequence, target).text, target).catch((error: unknown) => error);
+      const { stderr } = failed as { stderr: string };
+      for (const told of ['#3 GET /breaks?page=7', '500', 'out of huts']) expect(stderr).toContain(told);
+      expect(asked).toHaveLength(1);
+      const { text } = renderScript(sequence, target, DEFAULT_OPTIONS, { goesOn: true });
+      const { stdout } = await runText(text, target);
+      expect(stdout.split('\n').slice(0, 2)).toEqual([`500 ${origin}/breaks?page=7`, `200 ${origin}/huts?page=0`]);
+    });
+
     it('end in a sentence where an answer lacks what later requests need', async () => {
       served = { token: 7 };
       for (const [source, sentence] of [
@@ -410,3 +567,55 @@ for (const target of SCRIPT_TARGETS) {
     });
   });
 }
+
+describe('scripts that are held against their grammar or formatter', () => {
+  const QUOTES = ["it's", 'a "b" $c `d` #e', '$(x) @(y) {z}', '\u2019‘’', 'é {{page}}'];
+  const scripts = (target: ScriptTarget): string[] => {
+    const draft = (text: string): Draft => ({
+      ...draftOf('/huts?page=1'),
+      method: 'POST',
+      headers: [{ ...own('Authorization', `Bearer ${text}`), role: 'credential' }],
+      payload: { type: 'text', text },
+    });
+    const loops = LOOPS.flatMap((loop) => QUOTES.map((text) => renderLoop(draft(text), loop, target).text));
+    const steps = QUOTES.map((text, index) => ({
+      index,
+      draft: { ...draft(`{{token}} ${text}`), variables: [{ name: 'token', value: '', isSecret: false }] },
+      ended: index === 1 ? 404 : ('well' as const),
+      retries: index,
+      answer: { json: undefined, setCookies: [], location: undefined },
+    }));
+    const sources = [
+      { type: 'json', path: ['a', 0, "it's"] },
+      { type: 'cookie', name: 's.id' },
+      { type: 'location' },
+    ] as const;
+    const sequences = sources.map((source) => {
+      const carries = [{ name: 'token', value: 'x', from: 0, source, to: [1] }];
+      return renderScript({ steps, carries }, target).text;
+    });
+    return [...loops, ...sequences];
+  };
+
+  it('are PowerShell', async () => {
+    const isAllowed = await grammarOf('powershell');
+    expect(scripts('powershell').filter((text) => !isAllowed(text))).toEqual([]);
+  });
+
+  describeNeeding(['gofmt', 'go'])('in Go', () => {
+    it('are formatted, and vetted without a word', () => {
+      const folder = mkdtempSync(join(tmpdir(), 'trazado-gofmt-'));
+      const texts = scripts('go');
+      for (const [at, text] of texts.entries()) {
+        mkdirSync(join(folder, `s${at}`));
+        writeFileSync(join(folder, `s${at}`, 'main.go'), text);
+      }
+      writeFileSync(join(folder, 'go.mod'), 'module scripts\n\ngo 1.19\n');
+      expect(execFileSync('gofmt', ['-d', folder]).toString()).toBe('');
+      const { status, stderr } = spawnSync('go', ['vet', './...'], { cwd: folder });
+      expect(stderr.toString()).toBe('');
+      expect(status).toBe(0);
+      rmSync(folder, { recursive: true });
+    }, 120_000);
+  });
+});

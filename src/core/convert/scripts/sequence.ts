@@ -4,8 +4,11 @@ import type { Carry, Sequence, SequenceStep } from '../carry';
 import type { Variable } from '../draft';
 import type { Statement } from './statement';
 
-/** Requests one after the other: what an answer gave is taken from the answer as it comes then. */
-export const describeSequence = ({ steps, carries }: Sequence): Statement[] =>
+/**
+ * Requests one after the other: what a response gave is taken from the response as it comes then.
+ * @param goesOn a step that fails does not end the script
+ */
+export const describeSequence = ({ steps, carries }: Sequence, goesOn = false): Statement[] =>
   steps.map((step): Statement => {
     const given = carries.filter(({ from }) => from === step.index);
     return {
@@ -15,8 +18,9 @@ export const describeSequence = ({ steps, carries }: Sequence): Statement[] =>
         {
           do: 'request',
           draft: step.draft,
+          called: nameOf(step),
           retries: step.retries,
-          mayFail: mayFail(step.ended),
+          mayFail: goesOn || mayFail(step.ended),
           readsJson: given.some(({ source }) => source.type === 'json'),
           readsHeaders: given.some(({ source }) => source.type !== 'json'),
         },
@@ -50,10 +54,12 @@ function lackingOf({ source }: Carry): string {
 }
 
 /** What a step of a script is called in the comment above it. */
-function titleOf({ draft: { method, url }, index, ended }: SequenceStep): string {
+const titleOf = (step: SequenceStep): string =>
+  `${nameOf(step)}${mayFail(step.ended) ? `, which returned ${step.ended} in the capture` : ''}`;
+
+function nameOf({ draft: { method, url }, index }: SequenceStep): string {
   const { path, query } = splitUrl(url) ?? { path: url, query: '' };
-  const request = `${method} ${path}${query}`.replace(/[^\x20-\x7e]/g, '?').slice(0, 80);
-  return `#${index} ${request}${mayFail(ended) ? `, which returned ${ended} in the capture` : ''}`;
+  return `#${index} ${`${method} ${path}${query}`.replace(/[^\x20-\x7e]/g, '?').slice(0, 80)}`;
 }
 
 /** What failed in the capture may fail again: the script goes on behind it, as the page did. */

@@ -1,16 +1,17 @@
 import type { JsonSteps } from '../../json';
 import type { CarrySource } from '../carry';
-import { LOOP_VARIABLE } from '../loops/loop';
+import { LOOP_VARIABLE, type NumberPlace } from '../loops/loop';
+import type { Writing } from '../loops/parameter';
 import { quotePosix } from '../quoting/posix';
-import { QUIET_FLAGS, retryFlags, SCRIPT_FLAGS, shellCommand } from '../targets/curl-sh';
-import { envOf, joinTexts } from '../value';
+import { QUIET_FLAGS, SCRIPT_FLAGS, shellCommand } from '../targets/curl-sh';
+import { envOf, joinTexts, splitUrlValue } from '../value';
 import { posixComment } from '../writing/comment';
 import { posixComments, posixVariables, posixWord } from '../writing/shell';
-import { splitAtEach } from './python';
-import { type Expected, linesOf, type ScriptLanguage } from './statement';
+import { splitAtEach } from './places';
+import { type Expected, gatherIn, linesOf, type ScriptLanguage, type ScriptNeeds } from './statement';
 
 /** Files that stand for what the other languages keep in variables: answers may be of any size, and hold any bytes. */
-const FILES = ['answer', 'headers', 'rows'] as const;
+const FILES = ['body', 'headers', 'rows'] as const;
 type File = (typeof FILES)[number];
 
 /** A name that jq takes behind a dot. */
@@ -79,7 +80,7 @@ const stopUnless = (condition: string, sentence: string): string =>
 function sourceOf(source: CarrySource): string {
   switch (source.type) {
     case 'json':
-      return `jq -r ${quotePosix(`${jqAt(source.path)} | strings`)} "$answer"`;
+      return `jq -r ${quotePosix(`${jqAt(source.path)} | strings`)} "$body"`;
     case 'cookie': {
       const name = source.name.replace(/[^A-Za-z0-9_-]/g, '.');
       return `sed -n 's/\\r$//; s/^[Ss]et-[Cc]ookie: ${name}=\\([^;]*\\).*/\\1/p' "$headers" | tail -n 1`;
@@ -90,6 +91,42 @@ function sourceOf(source: CarrySource): string {
       return source satisfies never;
   }
 }
+
+/** Rows as they come; a table is made of them at the end. */
+const keepRows = (rows: 'csv' | 'jsonl'): string[] => [
+  `printf '%s\\n' "$items" ${rows === 'csv' ? '>>' : '| tee -a'} "$rows"`,
+];
+
+/** The address that a Link header names as next (RFC 8288 3). */
+const LINK_NEXT = [
+  `sed -n 's/\\r$//; s/^[Ll][Ii][Nn][Kk]: *//p' "$headers"`,
+  `tr '<' '\\n'`,
+  `sed -n 's/^\\([^>]*\\)>.*; *[Rr][Ee][Ll] *= *"\\{0,1\\}[Nn][Ee][Xx][Tt].*/\\1/p'`,
+  'tail -n 1',
+].join(' | ');
+
+/** What says a number, rounded up; nothing where there is none. */
+function numberAt(place: NumberPlace, needs: ScriptNeeds): string {
+  if (place.in === 'json') return `jq ${quotePosix(`${jqAt(place.at)} | numbers | ceil`)} "$body"`;
+  needs.help('headers');
+  const name = [...place.name]
+    .map((one) =>
+      /[a-z]/i.test(one) ? `[${one.toUpperCase()}${one.toLowerCase()}]` : /[\w-]/.test(one) ? one : `[${one}]`,
+    )
+    .join('');
+  // Of "items 0-24/319" the 319.
+  return `sed -n 's/\\r$//; s/^${name}: *\\(.*[^0-9]\\)\\{0,1\\}\\([0-9][0-9]*\\) *$/\\2/p' "$headers" | tail -n 1`;
+}
+
+/** What follows, in jq, as it is written where it goes. */
+function jqWritten({ as, before }: Writing): string {
+  const text = 'if type == "string" then . else tojson end';
+  const written = as === 'json' ? 'tojson' : as === 'plain' ? text : `${text} | @uri`;
+  return before === '' ? `(${written})` : `${JSON.stringify(before)} + (${written})`;
+}
+
+/** Statements in a block. What a statement's literals hold behind their first line stays where it is. */
+const indented = (lines: readonly string[]): string[] => lines.map((line) => (line === '' ? '' : `  ${line}`));
 
 /** A test in jq. */
 function isExpected({ text, value }: Expected): string {
@@ -106,16 +143,16 @@ export const shell = {
   requirements: (needs) => (needs.helpers.has('jq') ? ['It needs jq, to read JSON.'] : []),
   statements: {
     step: ({ title, body }, _, write) => linesOf('', posixComment(title), ...write(body).lines),
-    request: ({ draft, retries, mayFail, readsHeaders }, needs) => {
-      const flags = mayFail ? QUIET_FLAGS : retries > 0 ? retryFlags(retries) : SCRIPT_FLAGS;
-      needs.help('answer', ...(readsHeaders ? ['headers'] : []));
-      const kept = `--output "$answer" ${readsHeaders ? '--dump-header "$headers" ' : ''}`;
+    request: ({ draft, called, retries, mayFail, readsHeaders }, needs) => {
+      const flags = (mayFail ? QUIET_FLAGS : SCRIPT_FLAGS) + (retries > 0 ? `--retry ${retries} ` : '');
+      needs.help('body', ...(readsHeaders ? ['headers'] : []));
+      const kept = `--output "$body" ${readsHeaders ? '--dump-header "$headers" ' : ''}`;
       const shown = `--write-out '%{http_code} %{url_effective}' `;
       const { plan, command } = shellCommand(draft, needs.options, flags + kept + shown);
       needs.plan(plan);
       return linesOf(
-        // What an answer said is shown before its failing ends the script.
-        `response=$(${command}) || { code=$?; cat "$answer" >&2; exit "$code"; }`,
+        // What failed and what its response said is shown before that ends the script.
+        `response=$(${command}) || { code=$?; ${called === '' ? '' : `printf '%s\\n' ${quotePosix(called)} >&2; `}cat "$body" >&2; exit "$code"; }`,
         ...posixComments(plan, '-H'),
       );
     },
@@ -125,53 +162,99 @@ export const shell = {
     },
     report: () => linesOf(`printf '%s\\n' "$response"`),
     pause: ({ pauseMs }) => linesOf(`sleep ${pauseMs / 1000}`),
-    pages: ({ from, to, step, most, stopped, body }, needs, write) => {
-      needs.help('rows', 'jq', 'table');
-      const counter = envOf(LOOP_VARIABLE);
+    pages: ({ moves, most, stopped, rows, body }, needs, write) => {
+      needs.help('rows', 'jq', ...(rows === 'csv' ? ['table'] : []));
+      const name = envOf(LOOP_VARIABLE);
+      const gather = gatherIn(body);
+      const isEnd = moves.by === 'response' || moves.to === undefined;
+      const isDown = moves.by === 'counter' && moves.step !== 'rows' && moves.step < 0;
       return linesOf(
-        `${counter}=${from}`,
-        'before=',
+        moves.by === 'counter' ? `${name}=${moves.from}` : `${name}=${quotePosix(moves.first)}`,
+        ...(gather?.endsEmpty === true ? ['before='] : []),
+        ...(gather?.endsShort === true ? ['first='] : []),
         'pages=0',
-        to === undefined ? 'while :; do' : `while [ "$${counter}" ${step < 0 ? '-ge' : '-le'} ${to} ]; do`,
-        'pages=$((pages + 1))',
-        `[ "$pages" -le ${most} ] || { echo ${quotePosix(stopped)} >&2; break; }`,
-        ...write(body).lines,
-        `${counter}=$((${counter} + ${step}))`,
+        isEnd ? 'while :; do' : `while [ "$${name}" ${isDown ? '-ge' : '-le'} ${moves.to} ]; do`,
+        ...indented([
+          'pages=$((pages + 1))',
+          `[ "$pages" -le ${most} ] || { echo ${quotePosix(stopped)} >&2; break; }`,
+          ...write(body).lines,
+          ...(moves.by === 'response'
+            ? []
+            : [`${name}=$((${name} + ${moves.step === 'rows' ? `$(printf '%s\\n' "$items" | wc -l)` : moves.step}))`]),
+        ]),
         'done',
       );
     },
-    gather: ({ list, lacking }) =>
+    gather: ({ list, lacking, rows, endsEmpty, endsShort }) =>
       linesOf(
-        `items=$(jq -c ${quotePosix(`${jqList(list, lacking)} | .[]`)} "$answer")`,
-        '# A page that comes again is the last one.',
-        '[ -n "$items" ] && [ "$items" != "$before" ] || break',
-        'before=$items',
-        `printf '%s\\n' "$items" >> "$rows"`,
+        `items=$(jq -c ${quotePosix(`${jqList(list, lacking)} | .[]`)} "$body")`,
+        ...(endsEmpty
+          ? [
+              '# A page that comes again is the last one.',
+              '[ -n "$items" ] && [ "$items" != "$before" ] || break',
+              'before=$items',
+              ...keepRows(rows),
+            ]
+          : ['if [ -n "$items" ]; then', ...indented(keepRows(rows)), 'fi']),
+        ...(endsShort
+          ? [`came=$(printf '%s\\n' "$items" | wc -l)`, 'first=${first:-$came}', '[ "$came" -ge "$first" ] || break']
+          : []),
       ),
-    enough: ({ total }) =>
-      linesOf(
-        `total=$(jq ${quotePosix(`${jqAt(total)} | numbers | ceil`)} "$answer")`,
-        '[ -z "$total" ] || [ "$(wc -l < "$rows")" -lt "$total" ] || break',
-      ),
+    enough: ({ of, place }, needs) => {
+      const held = of === 'pages' ? '"$pages"' : '"$(wc -l < "$rows")"';
+      return linesOf(`total=$(${numberAt(place, needs)})`, `[ -z "$total" ] || [ ${held} -lt "$total" ] || break`);
+    },
+    next: ({ place, writing, isAddress, elsewhere }, needs) => {
+      const name = envOf(LOOP_VARIABLE);
+      if (isAddress) needs.help('resolve');
+      const site = posixWord(splitUrlValue(needs.plans.at(-1)?.address ?? []).origin);
+      const found =
+        place.in === 'json'
+          ? `jq -r ${quotePosix(`${jqAt(place.at)} | if . == null or . == false or . == "" then empty else ${jqWritten(writing)} end`)} "$body"`
+          : LINK_NEXT;
+      return linesOf(
+        `following=$(${found})`,
+        '[ -n "$following" ] || break',
+        ...(isAddress
+          ? [
+              `site=${site}`,
+              'following=$(resolve "$following" "${response#* }")',
+              'following=${following%%#*}',
+              'case $following in',
+              '"$site" | "$site"[?]*) following=${following#"$site"} ;;',
+              '"$site"/*) following=${following#"$site"/} ;;',
+              `*) printf '%s\\n' ${quotePosix(elsewhere)}"$following" >&2; exit 1 ;;`,
+              'esac',
+            ]
+          : []),
+        '# What is named again would never end.',
+        `[ "$following" != "$${name}" ] || break`,
+        `${name}=$following`,
+      );
+    },
     tries: ({ most, inVain, body }, _, write) =>
       linesOf(
         'tries=0',
         'while :; do',
-        'tries=$((tries + 1))',
-        stopUnless(`[ "$tries" -le ${most} ]`, inVain),
-        ...write(body).lines,
+        ...indented(['tries=$((tries + 1))', stopUnless(`[ "$tries" -le ${most} ]`, inVain), ...write(body).lines]),
         'done',
       ),
     until: ({ at, is }, needs) => {
       needs.help('jq');
       return linesOf(
-        `found=$(jq ${quotePosix(`${jqAt(at)} | ${isExpected(is)}`)} "$answer")`,
-        `if [ "$found" = true ]; then jq -c . "$answer"; break; fi`,
+        `found=$(jq ${quotePosix(`${jqAt(at)} | ${isExpected(is)}`)} "$body")`,
+        `if [ "$found" = true ]; then jq -c . "$body"; break; fi`,
       );
     },
-    'write-list': ({ list, lacking }, needs) => {
+    'until-status': ({ status }) =>
+      linesOf(`if [ "\${response%% *}" = ${status} ]; then cat "$body"; printf '\\n'; break; fi`),
+    'write-list': ({ list, lacking, rows }, needs) => {
       needs.help('jq');
-      return linesOf(`jq -r ${quotePosix(`${jqList(list, lacking)}\n| ${JQ_CSV}`)} "$answer"`);
+      return linesOf(
+        rows === 'csv'
+          ? `jq -r ${quotePosix(`${jqList(list, lacking)}\n| ${JQ_CSV}`)} "$body"`
+          : `jq -c ${quotePosix(`${jqList(list, lacking)} | .[]`)} "$body"`,
+      );
     },
     download: ({ at, folder, credentials }, needs) => {
       needs.help('jq', 'resolve');
@@ -184,22 +267,24 @@ export const shell = {
         ...(words.length === 0
           ? []
           : ['site=${response#* }', 'host=${site#*://}', 'site=${site%%://*}://${host%%[/?#]*}']),
-        `jq -r ${quotePosix(jqAddresses(at))} "$answer" | while IFS= read -r address; do`,
-        'address=$(resolve "$address" "${response#* }")',
-        '# A number of our own before the name in the URL: no file name can lead out of the folder.',
-        'name=${address%%[?#]*}',
-        'name=${name##*/}',
-        ...(words.length === 0
-          ? []
-          : [
-              '# Nobody else is told the credentials.',
-              'case $address in',
-              `"$site" | "$site"[/?]*) set -- ${words.join(' ')} ;;`,
-              '*) set -- ;;',
-              'esac',
-            ]),
-        `curl --fail --silent --show-error --globoff --output "$folder/$number-\${name:-file}" ${words.length === 0 ? '' : '"$@" '}"$address"`,
-        'number=$((number + 1))',
+        `jq -r ${quotePosix(jqAddresses(at))} "$body" | while IFS= read -r address; do`,
+        ...indented([
+          'address=$(resolve "$address" "${response#* }")',
+          '# A number of our own before the name in the URL: no file name can lead out of the folder.',
+          'name=${address%%[?#]*}',
+          'name=${name##*/}',
+          ...(words.length === 0
+            ? []
+            : [
+                '# Nobody else is told the credentials.',
+                'case $address in',
+                `"$site" | "$site"[/?]*) set -- ${words.join(' ')} ;;`,
+                '*) set -- ;;',
+                'esac',
+              ]),
+          `curl --fail --silent --show-error --globoff --output "$folder/$number-\${name:-file}" ${words.length === 0 ? '' : '"$@" '}"$address"`,
+          'number=$((number + 1))',
+        ]),
         'done',
       );
     },

@@ -1,8 +1,10 @@
 import type { JsonSteps } from '../../json';
 import type { CarrySource } from '../carry';
 import type { Draft, Variable } from '../draft';
+import type { NextPlace, NumberPlace, RowFormat } from '../loops/loop';
+import type { Writing } from '../loops/parameter';
 import type { RenderOptions } from '../options';
-import type { Plan } from '../plan';
+import type { Plan, PlanBody } from '../plan';
 import type { ScriptTarget } from './script-target';
 
 /** What a place of an answer is waited to be: a text, or one of JSON's own words and numbers, or its text. */
@@ -12,9 +14,22 @@ export interface Expected {
   readonly value?: number | boolean | null | object;
 }
 
+/** How a loop over pages goes from one to the next. */
+export type PagesBy =
+  /** `LOOP_VARIABLE` counts. */
+  | {
+      readonly by: 'counter';
+      readonly from: number;
+      readonly to: number | undefined;
+      /** A number, or as many rows as came. */
+      readonly step: number | 'rows';
+    }
+  /** `LOOP_VARIABLE` gets what the statement `next` finds. */
+  | { readonly by: 'response'; readonly first: string };
+
 /**
  * What a script does, whatever it is written in. A request leaves its response in `response`, and where it is read, its
- * JSON in `answer`. What stands at no place of it is null everywhere.
+ * JSON in `data`. What stands at no place of it is null everywhere.
  */
 export type Statement =
   /** A request of several, under its title. */
@@ -22,6 +37,8 @@ export type Statement =
   | {
       readonly do: 'request';
       readonly draft: Draft;
+      /** What is said to have failed, where that ends the script; empty for a script's only request. */
+      readonly called: string;
       /** How often a server that is busy is asked again. */
       readonly retries: number;
       /** A status that says failure does not end the script. */
@@ -34,26 +51,45 @@ export type Statement =
   /** Says the status and the URL. */
   | { readonly do: 'report' }
   | { readonly do: 'pause'; readonly pauseMs: number }
-  /** Counts `LOOP_VARIABLE` from page to page. Rows that were gathered are written as CSV however the loop ends, by a failure too. */
+  /** Goes from page to page; a table of the rows that were gathered is written however the loop ends, by a failure too. */
   | {
       readonly do: 'pages';
-      readonly from: number;
-      readonly to: number | undefined;
-      readonly step: number;
+      readonly moves: PagesBy;
       readonly most: number;
       readonly stopped: string;
+      readonly rows: RowFormat;
       readonly body: readonly Statement[];
     }
-  /** Adds the list at a place to the rows; ends the loop where it is empty or the one of before. */
-  | { readonly do: 'gather'; readonly list: JsonSteps; readonly lacking: string }
-  /** Ends the loop where there are as many rows as the number at a place. */
-  | { readonly do: 'enough'; readonly total: JsonSteps }
+  /** Adds the list at a place to the rows. */
+  | {
+      readonly do: 'gather';
+      readonly list: JsonSteps;
+      readonly lacking: string;
+      readonly rows: RowFormat;
+      /** Ends the loop where the list is empty or the one of before. */
+      readonly endsEmpty: boolean;
+      /** Ends it where the list is shorter than the first, which still counts. */
+      readonly endsShort: boolean;
+    }
+  /** Ends the loop where as many rows or pages came as a place of the response says. */
+  | { readonly do: 'enough'; readonly of: 'rows' | 'pages'; readonly place: NumberPlace; readonly rows: RowFormat }
+  /** Finds what the response names as next, and ends the loop where it names nothing or the same again. */
+  | {
+      readonly do: 'next';
+      readonly place: NextPlace;
+      readonly writing: Writing;
+      /** It is an address, and has to be of the request's own site: its credentials go with it. */
+      readonly isAddress: boolean;
+      readonly elsewhere: string;
+    }
   | { readonly do: 'tries'; readonly most: number; readonly inVain: string; readonly body: readonly Statement[] }
-  /** Prints the answer and ends the loop where a place of it is what is expected. */
+  /** Prints the response's JSON and ends the loop where a place of it is what is expected. */
   | { readonly do: 'until'; readonly at: JsonSteps; readonly is: Expected }
-  /** Writes the list at a place as CSV. */
-  | { readonly do: 'write-list'; readonly list: JsonSteps; readonly lacking: string }
-  /** Downloads the addresses at a place, each as the answer's own URL makes it absolute (RFC 3986 5). */
+  /** Prints the response's body and ends the loop where its status is the one that is expected. */
+  | { readonly do: 'until-status'; readonly status: number }
+  /** Writes the list at a place. */
+  | { readonly do: 'write-list'; readonly list: JsonSteps; readonly lacking: string; readonly rows: RowFormat }
+  /** Downloads the addresses at a place, each as the response's own URL makes it absolute (RFC 3986 5). */
   | {
       readonly do: 'download';
       readonly at: JsonSteps;
@@ -65,6 +101,12 @@ export type Statement =
 export type Do = Statement['do'];
 export type StatementOf<D extends Do> = Extract<Statement, { readonly do: D }>;
 
+/** What the pages of a loop are gathered by. */
+export function gatherIn(body: readonly Statement[]): StatementOf<'gather'> | undefined {
+  for (const statement of body) if (statement.do === 'gather') return statement;
+  return undefined;
+}
+
 /** A statement in some language: what stands before the loop that it is in, and what is done each time. */
 export interface Lines {
   readonly before: readonly string[];
@@ -72,6 +114,9 @@ export interface Lines {
 }
 
 export const linesOf = (...lines: readonly string[]): Lines => ({ before: [], lines });
+
+/** What stands before a statement's loop and what is done in it, where there is no loop to tell them apart. */
+export const inOrder = ({ before, lines }: Lines): string[] => [...before, ...lines];
 
 /** Statements one after the other. */
 export const joinAll = (parts: readonly Lines[]): Lines => ({
@@ -91,7 +136,7 @@ export class ScriptNeeds {
   }
 
   /** Notes a plan whose warnings and variables are the script's. */
-  plan(plan: Plan): Plan {
+  plan<Body extends PlanBody>(plan: Plan<Body>): Plan<Body> {
     this.plans.push(plan);
     return plan;
   }

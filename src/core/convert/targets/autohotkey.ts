@@ -6,7 +6,9 @@ import { quoteAutoHotkey as quote } from '../quoting/autohotkey';
 import type { Target } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
 import { rendered } from '../writing/finish';
-import { indentLines, isBinary, joinChunks, leftOutComments } from '../writing/lines';
+import { indentLines } from '../writing/indent';
+import { isBinary, joinChunks, leftOutComments } from '../writing/lines';
+import { limitMs } from '../writing/time-limit';
 
 /** A line may be 16,383 characters long. */
 const LITERAL_CHARS = 8000;
@@ -42,7 +44,7 @@ export const autohotkey = {
       ...(timeLimitS === undefined
         ? []
         : [
-            `request.SetTimeouts(${timeLimitS * 1000}, ${timeLimitS * 1000}, ${timeLimitS * 1000}, ${timeLimitS * 1000})`,
+            `request.SetTimeouts(${limitMs(timeLimitS)}, ${limitMs(timeLimitS)}, ${limitMs(timeLimitS)}, ${limitMs(timeLimitS)})`,
           ]),
       `request.Open(${quote(plan.method)}, ${value(plan.address)}, false)`,
       ...plan.headers.map((header) => `request.SetRequestHeader(${quote(header.name)}, ${value(header.value)})`),

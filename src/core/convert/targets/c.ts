@@ -8,6 +8,7 @@ import { envOf, identOf, joinTexts, plainText, type Value } from '../value';
 import { rendered } from '../writing/finish';
 import { removedByName } from '../writing/libcurl';
 import { leftOutComments } from '../writing/lines';
+import { limitMs } from '../writing/time-limit';
 
 /** C with libcurl. */
 export const c = {
@@ -51,7 +52,7 @@ export const c = {
       ...(headers.isUsed ? [set('HTTPHEADER', 'headers')] : []),
       ...body.lines,
       ...(draft.wantsCompressed ? [set('ACCEPT_ENCODING', '""')] : []),
-      ...(timeLimitS === undefined ? [] : [set('TIMEOUT_MS', `${Math.round(timeLimitS * 1000)}L`)]),
+      ...(timeLimitS === undefined ? [] : [set('TIMEOUT_MS', `${limitMs(timeLimitS)}L`)]),
       ...(redirects === undefined ? [] : [set('FOLLOWLOCATION', redirects === 'follow' ? '1L' : '0L')]),
       ...(proxy === undefined ? [] : [set('PROXY', quote(proxy))]),
       ...(ignoresCertificate ? [set('SSL_VERIFYPEER', '0L'), set('SSL_VERIFYHOST', '0L')] : []),

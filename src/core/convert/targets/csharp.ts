@@ -6,7 +6,8 @@ import { quoteCSharp as quote } from '../quoting/csharp';
 import type { Target } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
 import { rendered } from '../writing/finish';
-import { indentLines, isBinary, leftOutComments, partContent } from '../writing/lines';
+import { indentLines } from '../writing/indent';
+import { isBinary, leftOutComments, partContent } from '../writing/lines';
 
 const value = (one: Value): string => writeValue(one, quote, identOf);
 /** Headers that describe the content belong to it in .NET. */

@@ -37,6 +37,7 @@ export const curlCmd = {
       ),
       ...payload.before,
       command,
+      ...(payload.after ?? []),
       ...plan.leftOut.map(({ name }) => commentLine('rem', `left out: ${name.replace(/[^A-Za-z0-9-]/g, '_')}`)),
     ];
     if (command.includes('%')) plan.warnings.push('This is for the prompt; in a .cmd file write ^%% for each ^%.');
@@ -68,7 +69,7 @@ function wordText(bytes: Uint8Array): string | undefined {
 
 /** What no line of cmd can hold is written to files beside the command: base64 first, then what it stands for. */
 function throughFile(plan: Plan, bytes: Uint8Array): CurlPayload {
-  plan.warnings.push('The payload goes through the files payload.b64 and payload.bin, which are left behind.');
+  plan.warnings.push('The payload goes through the files payload.b64 and payload.bin, which are deleted again.');
   if (plan.body.type === 'text' && plan.body.value.some((piece) => 'variable' in piece)) {
     plan.warnings.push(
       'Variables in the payload are filled in with their values here: cmd cannot put them into a file.',
@@ -81,6 +82,7 @@ function throughFile(plan: Plan, bytes: Uint8Array): CurlPayload {
       ...rest.map((line) => `>>payload.b64 echo ${line}`),
       'certutil -f -decode payload.b64 payload.bin >nul',
     ],
+    after: ['del payload.b64 payload.bin'],
     options: [{ name: '--data-binary', value: [{ text: '@payload.bin' }] }],
     byteLength: bytes.length,
   };

@@ -12,6 +12,7 @@ import { typeableText } from '../writing/shell';
 
 /** A Windows command line takes 32,767 characters; a longer payload goes through a file. */
 const WORD_LIMIT_CHARS = 20_000;
+const COMMAND_LIMIT_CHARS = 32_000;
 /** A word that PowerShell and the C runtime read as it stands, with no quotes. */
 const PLAIN = /^[A-Za-z0-9_][A-Za-z0-9_./:+=-]*$/;
 
@@ -39,10 +40,13 @@ export const curlPs = {
       ),
       ...payload.before,
       command,
+      ...(payload.after ?? []),
       ...plan.leftOut.map(({ name, value, reason }) =>
         commentLine('#', `-H ${quotePowerShell(`${name}: ${value}`)} left out: ${reason}`),
       ),
     ];
+    if (command.length > COMMAND_LIMIT_CHARS)
+      plan.warnings.push('The command is longer than the 32,767 characters that Windows takes.');
     return rendered(plan, asFunction(plan, lines, POWERSHELL_FUNCTION));
   },
 } satisfies Target;
@@ -74,6 +78,7 @@ function throughFile(plan: Plan, bytes: Uint8Array): CurlPayload {
       '$payloadFile = [IO.Path]::GetTempFileName()',
       `[IO.File]::WriteAllBytes($payloadFile, [Convert]::FromBase64String('${base64Of(bytes)}'))`,
     ],
+    after: ['Remove-Item $payloadFile'],
     options: [{ name: '--data-binary', value: [{ text: '@' }, { variable: PAYLOAD_FILE }] }],
     byteLength: bytes.length,
   };

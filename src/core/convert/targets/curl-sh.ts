@@ -45,8 +45,6 @@ export function shellCommand(
 export const QUIET_FLAGS = '--silent --show-error ';
 /** And where failing ends the script. */
 export const SCRIPT_FLAGS = `--fail-with-body ${QUIET_FLAGS}`;
-/** And where a busy server is asked again, after the time that it names: what it said meanwhile is not part of the answer. */
-export const retryFlags = (retries: number): string => `--fail --retry ${retries} ${QUIET_FLAGS}`;
 
 /** Text of bytes that one word can hold. */
 const wordText = (bytes: Uint8Array): string | undefined =>

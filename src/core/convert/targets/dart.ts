@@ -6,6 +6,7 @@ import type { Target } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
 import { rendered, writeBody } from '../writing/finish';
 import { isBinary, leftOutComments, proxyParts } from '../writing/lines';
+import { wholeLimit } from '../writing/time-limit';
 
 const value = (one: Value): string => writeValue(one, quote, identOf);
 
@@ -32,7 +33,15 @@ export const dart = {
           `final ${identOf(variable)} = ${variable.isSecret ? `Platform.environment[${quote(envOf(variable))}]!` : quote(variable.value)};`,
       ),
       'final client = HttpClient();',
-      ...(timeLimitS === undefined ? [] : [`client.connectionTimeout = const Duration(seconds: ${timeLimitS});`]),
+      ...(timeLimitS === undefined
+        ? []
+        : [
+            `client.connectionTimeout = const Duration(${wholeLimit(
+              timeLimitS,
+              (s) => `seconds: ${s}`,
+              (ms) => `milliseconds: ${ms}`,
+            )});`,
+          ]),
       ...(proxy === undefined
         ? []
         : [`client.findProxy = (_) => ${quote(`PROXY ${proxyParts(proxy).host}:${proxyParts(proxy).port}`)};`]),
@@ -58,11 +67,11 @@ export const dart = {
                   `await response.pipe(File('response').openWrite());`,
                 ]
               : [
-                  'final answer = await response.transform(utf8.decoder).join();',
-                  `if (response.statusCode >= 400) throw HttpException('\${response.statusCode}: $answer');`,
+                  'final body = await response.transform(utf8.decoder).join();',
+                  `if (response.statusCode >= 400) throw HttpException('\${response.statusCode}: $body');`,
                   plan.answer === 'json'
-                    ? `print(const JsonEncoder.withIndent('  ').convert(jsonDecode(answer)));`
-                    : 'print(answer);',
+                    ? `print(const JsonEncoder.withIndent('  ').convert(jsonDecode(body)));`
+                    : 'print(body);',
                 ]),
           ]),
       'client.close();',

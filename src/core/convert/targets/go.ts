@@ -1,16 +1,118 @@
 import { base64Of } from '../../content';
 import { sentAsIs } from '../addresses';
+import type { Variable } from '../draft';
 import { DEFAULT_OPTIONS } from '../options';
-import { type Plan, planOf } from '../plan';
+import { type Abilities, type Plan, planOf } from '../plan';
 import { quoteGo as quote } from '../quoting/go';
 import type { Target } from '../target';
 import { envOf, identOf, joinTexts, splitUrlValue, type Value, writeValue } from '../value';
 import { rendered } from '../writing/finish';
 import { isBinary, leftOutComments, partContent } from '../writing/lines';
+import { wholeLimit } from '../writing/time-limit';
 
-const value = (one: Value): string => writeValue(one, quote, identOf);
+/** A value as an expression. */
+export const goValue = (one: Value): string => writeValue(one, quote, identOf);
+const value = goValue;
 /** One of several arguments: gofmt leaves no blanks in it. */
 const argument = (one: Value): string => writeValue(one, quote, identOf, '+');
+
+/** What Go's net/http can and cannot do. */
+export const GO_ABILITIES: Abilities = {
+  address: sentAsIs,
+  repeats: true,
+  unicode: true,
+  payloadWithGet: true,
+  parts: true,
+  refuses: (name, value) =>
+    name === 'user-agent' && value === '' ? 'Go sends no User-Agent instead of an empty one' : undefined,
+};
+
+/** What a variable is at first. */
+export const goInitial = (variable: Variable): string =>
+  variable.isSecret ? `os.Getenv(${quote(envOf(variable))})` : quote(variable.value);
+
+/**
+ * The statements that leave a request in `request`.
+ * @param fail what is done where one of them fails
+ */
+export function goRequest(plan: Plan, imports: Set<string>, fail: readonly string[]): string[] {
+  const { lines: bodyLines, reader } = bodyOf(plan, imports, fail);
+  const host = plan.headers.find(({ name }) => name.toLowerCase() === 'host');
+  const headers = plan.headers.filter((header) => header !== host);
+  const isMap = plan.options.headers === 'map' && headers.length > 0;
+  const { origin, path, query } = splitUrlValue(plan.address);
+  const sent = plan.isPlainAddress
+    ? []
+    : [
+        '// Path and query as they stand, not as net/url would write them.',
+        `request.URL.Opaque = ${value(path)}`,
+        ...(query === undefined
+          ? []
+          : query.length === 0
+            ? ['request.URL.ForceQuery = true']
+            : [`request.URL.RawQuery = ${value(query)}`]),
+      ];
+  return [
+    ...bodyLines,
+    `request, err := http.NewRequest(${quote(plan.method)}, ${plan.isPlainAddress ? argument(plan.address) : argument(joinTexts([...origin, { text: '/' }]))}, ${reader})`,
+    ...fail,
+    ...sent,
+    ...(host === undefined ? [] : [`request.Host = ${value(host.value)}`]),
+    ...(isMap && !repeats(plan)
+      ? [
+          'request.Header = http.Header{',
+          ...aligned(headers.map((header) => [quote(canonical(header.name)), `{${value(header.value)}},`])).map(
+            (line) => `\t${line}`,
+          ),
+          ...leftOutComments(plan, '//', quote, '\t'),
+          '}',
+        ]
+      : [
+          ...headers.map((header) => `request.Header.Add(${quote(header.name)}, ${argument(header.value)})`),
+          ...leftOutComments(plan, '//', quote),
+        ]),
+    ...(plan.body.type === 'parts' ? ['request.Header.Set("Content-Type", form.FormDataContentType())'] : []),
+  ];
+}
+
+/** The statements that leave a client in `client`; none where Go's own does. */
+export function goClient({ options }: Plan, imports: Set<string>, fail: readonly string[]): string[] {
+  const { timeLimitS, redirects, proxy, ignoresCertificate } = options;
+  const client: string[] = [];
+  if (timeLimitS !== undefined)
+    client.push(
+      `Timeout: ${wholeLimit(
+        timeLimitS,
+        (s) => `${s} * time.Second`,
+        (ms) => `${ms} * time.Millisecond`,
+      )},`,
+    );
+  if (redirects === 'stop') {
+    client.push('CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },');
+  }
+  const transport = [
+    ...(proxy === undefined ? [] : ['Proxy: http.ProxyURL(proxy),']),
+    ...(ignoresCertificate ? ['TLSClientConfig: &tls.Config{InsecureSkipVerify: true},'] : []),
+  ];
+  if (transport.length > 0) client.push(`Transport: &http.Transport{${transport.join(' ').replace(/,$/, '')}},`);
+  if (timeLimitS !== undefined) imports.add('time');
+  if (ignoresCertificate) imports.add('crypto/tls');
+  if (proxy !== undefined) imports.add('net/url');
+  return client.length === 0
+    ? []
+    : [
+        ...(proxy === undefined ? [] : [`proxy, err := url.Parse(${quote(proxy)})`, ...fail]),
+        'client := &http.Client{',
+        ...client.map((line) => `\t${line}`),
+        '}',
+      ];
+}
+
+export const goImports = (imports: ReadonlySet<string>): string[] => [
+  'import (',
+  ...[...imports].sort().map((path) => `\t"${path}"`),
+  ')',
+];
 
 /** Go's net/http. */
 export const go = {
@@ -18,78 +120,17 @@ export const go = {
   label: 'Go, net/http',
   language: 'Go',
   extension: 'go',
-  // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
-    const plan = planOf(draft, options, {
-      address: sentAsIs,
-      repeats: true,
-      unicode: true,
-      payloadWithGet: true,
-      parts: true,
-      refuses: (name, value) =>
-        name === 'user-agent' && value === '' ? 'Go sends no User-Agent instead of an empty one' : undefined,
-    });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
-    const imports = new Set(['log', 'net/http', ...(prints === 'status' ? ['fmt'] : ['io'])]);
-    const { lines: bodyLines, reader } = bodyOf(plan, imports);
-    const host = plan.headers.find(({ name }) => name.toLowerCase() === 'host');
-    const headers = plan.headers.filter((header) => header !== host);
-    const isMap = options.headers === 'map' && headers.length > 0;
-    const client: string[] = [];
-    if (timeLimitS !== undefined) client.push(`Timeout: ${timeLimitS} * time.Second,`);
-    if (redirects === 'stop') {
-      client.push('CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },');
-    }
-    const transport = [
-      ...(proxy === undefined ? [] : ['Proxy: http.ProxyURL(proxy),']),
-      ...(ignoresCertificate ? ['TLSClientConfig: &tls.Config{InsecureSkipVerify: true},'] : []),
-    ];
-    if (transport.length > 0) client.push(`Transport: &http.Transport{${transport.join(' ').replace(/,$/, '')}},`);
-    if (timeLimitS !== undefined) imports.add('time');
-    if (ignoresCertificate) imports.add('crypto/tls');
-    if (proxy !== undefined) imports.add('net/url');
+    const plan = planOf(draft, options, GO_ABILITIES);
+    const imports = new Set(['log', 'net/http', ...(plan.options.prints === 'status' ? ['fmt'] : ['io'])]);
     if (plan.variables.some(({ isSecret }) => isSecret)) imports.add('os');
-    const { origin, path, query } = splitUrlValue(plan.address);
-    const sent = plan.isPlainAddress
-      ? []
-      : [
-          '// Path and query as they stand, not as net/url would write them.',
-          `request.URL.Opaque = ${value(path)}`,
-          ...(query === undefined
-            ? []
-            : query.length === 0
-              ? ['request.URL.ForceQuery = true']
-              : [`request.URL.RawQuery = ${value(query)}`]),
-        ];
+    const request = goRequest(plan, imports, FAIL);
+    const client = goClient(plan, imports, FAIL);
     const lines = [
-      ...plan.variables.map(
-        (variable) =>
-          `${identOf(variable)} := ${variable.isSecret ? `os.Getenv(${quote(envOf(variable))})` : quote(variable.value)}`,
-      ),
-      ...bodyLines,
-      `request, err := http.NewRequest(${quote(plan.method)}, ${plan.isPlainAddress ? argument(plan.address) : argument(joinTexts([...origin, { text: '/' }]))}, ${reader})`,
-      ...FAIL,
-      ...sent,
-      ...(host === undefined ? [] : [`request.Host = ${value(host.value)}`]),
-      ...(isMap && !repeats(plan)
-        ? [
-            'request.Header = http.Header{',
-            ...aligned(headers.map((header) => [quote(canonical(header.name)), `{${value(header.value)}},`])).map(
-              (line) => `\t${line}`,
-            ),
-            ...leftOutComments(plan, '//', quote, '\t'),
-            '}',
-          ]
-        : [
-            ...headers.map((header) => `request.Header.Add(${quote(header.name)}, ${argument(header.value)})`),
-            ...leftOutComments(plan, '//', quote),
-          ]),
-      ...(plan.body.type === 'parts' ? ['request.Header.Set("Content-Type", form.FormDataContentType())'] : []),
-      ...(proxy === undefined ? [] : [`proxy, err := url.Parse(${quote(proxy)})`, ...FAIL]),
-      client.length === 0 ? 'response, err := http.DefaultClient.Do(request)' : `client := &http.Client{`,
-      ...(client.length === 0
-        ? []
-        : [...client.map((line) => `\t${line}`), '}', 'response, err := client.Do(request)']),
+      ...plan.variables.map((variable) => `${identOf(variable)} := ${goInitial(variable)}`),
+      ...request,
+      ...client,
+      `response, err := ${client.length === 0 ? 'http.DefaultClient' : 'client'}.Do(request)`,
       ...FAIL,
       'defer response.Body.Close()',
       ...answerLines(plan, imports),
@@ -98,9 +139,7 @@ export const go = {
     const text = [
       'package main',
       '',
-      'import (',
-      ...[...imports].sort().map((path) => `\t"${path}"`),
-      ')',
+      ...goImports(imports),
       '',
       `func ${name}() {`,
       ...lines.map((line) => (line === '' ? '' : `\t${line}`)),
@@ -150,7 +189,12 @@ const repeats = ({ headers }: Plan): boolean =>
 const canonical = (name: string): string =>
   name.toLowerCase().replace(/(^|-)([a-z])/g, (_, dash: string, letter: string) => dash + letter.toUpperCase());
 
-function bodyOf({ body }: Plan, imports: Set<string>): { readonly lines: string[]; readonly reader: string } {
+/** Long because the code of each kind of body stands here from top to bottom, in its order. */
+function bodyOf(
+  { body }: Plan,
+  imports: Set<string>,
+  fail: readonly string[],
+): { readonly lines: string[]; readonly reader: string } {
   switch (body.type) {
     case 'none':
       return { lines: [], reader: 'nil' };
@@ -160,13 +204,13 @@ function bodyOf({ body }: Plan, imports: Set<string>): { readonly lines: string[
     case 'bytes':
       imports.add('bytes').add('encoding/base64');
       return {
-        lines: [`payload, err := base64.StdEncoding.DecodeString("${base64Of(body.bytes)}")`, ...FAIL],
+        lines: [`payload, err := base64.StdEncoding.DecodeString("${base64Of(body.bytes)}")`, ...fail],
         reader: 'bytes.NewReader(payload)',
       };
     case 'file':
       imports.add('os');
       return {
-        lines: [`payload, err := os.Open(${quote(body.path)})`, ...FAIL, 'defer payload.Close()'],
+        lines: [`payload, err := os.Open(${quote(body.path)})`, ...fail, 'defer payload.Close()'],
         reader: 'payload',
       };
     case 'parts': {
@@ -183,20 +227,20 @@ function bodyOf({ body }: Plan, imports: Set<string>): { readonly lines: string[
         const head = `form-data; name="${escaped(part.name)}"${file}`;
         const type = part.contentType === undefined ? '' : `, "Content-Type": {${quote(part.contentType)}}`;
         const writer = `form.CreatePart(textproto.MIMEHeader{"Content-Disposition": {${quote(head)}}${type}})`;
-        lines.push('{', `\tpart, err := ${writer}`, ...FAIL.map((line) => `\t${line}`));
+        lines.push('{', `\tpart, err := ${writer}`, ...fail.map((line) => `\t${line}`));
         if (content.text !== undefined) lines.push(`\tpart.Write([]byte(${quote(content.text)}))`);
         else if (content.base64 !== undefined) {
           imports.add('encoding/base64');
           lines.push(
             `\tdata, err := base64.StdEncoding.DecodeString("${content.base64}")`,
-            ...FAIL.map((line) => `\t${line}`),
+            ...fail.map((line) => `\t${line}`),
             '\tpart.Write(data)',
           );
         } else {
           imports.add('os');
           lines.push(
             `\tdata, err := os.ReadFile(${quote(part.fileName ?? part.name)})`,
-            ...FAIL.map((line) => `\t${line}`),
+            ...fail.map((line) => `\t${line}`),
             '\tpart.Write(data)',
           );
         }
@@ -214,23 +258,23 @@ const escaped = (name: string): string => name.replace(/["\r\n]/g, (character) =
 function answerLines(plan: Plan, imports: Set<string>): string[] {
   if (plan.options.prints === 'status') return ['fmt.Println(response.Status)'];
   const read = [
-    'answer, err := io.ReadAll(response.Body)',
+    'body, err := io.ReadAll(response.Body)',
     ...FAIL,
     'if response.StatusCode >= 400 {',
-    '\tlog.Fatalf("%s: %s", response.Status, answer)',
+    '\tlog.Fatalf("%s: %s", response.Status, body)',
     '}',
   ];
   if (isBinary(plan)) {
     imports.add('os');
-    return [...read, 'if err := os.WriteFile("response", answer, 0o644); err != nil {', '\tlog.Fatal(err)', '}'];
+    return [...read, 'if err := os.WriteFile("response", body, 0o644); err != nil {', '\tlog.Fatal(err)', '}'];
   }
   imports.add('fmt');
-  if (plan.answer !== 'json') return [...read, 'fmt.Println(string(answer))'];
+  if (plan.answer !== 'json') return [...read, 'fmt.Println(string(body))'];
   imports.add('encoding/json').add('bytes');
   return [
     ...read,
     'var laidOut bytes.Buffer',
-    'if err := json.Indent(&laidOut, answer, "", "  "); err != nil {',
+    'if err := json.Indent(&laidOut, body, "", "  "); err != nil {',
     '\tlog.Fatal(err)',
     '}',
     'fmt.Println(laidOut.String())',

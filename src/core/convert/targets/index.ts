@@ -8,6 +8,7 @@ import { curlConfig } from './curl-config';
 import { curlPs } from './curl-ps';
 import { curlSh } from './curl-sh';
 import { dart } from './dart';
+import { elixir } from './elixir';
 import { go } from './go';
 import { http } from './http';
 import { httpie } from './httpie';
@@ -21,6 +22,7 @@ import { nodeHttp } from './node-http';
 import { nodeUndici } from './node-undici';
 import { perl } from './perl';
 import { phpCurl } from './php-curl';
+import { powerM } from './power-m';
 import { powershell } from './powershell';
 import { pythonAiohttp } from './python-aiohttp';
 import { pythonHttpx } from './python-httpx';
@@ -30,6 +32,7 @@ import { rHttr2 } from './r-httr2';
 import { ruby } from './ruby';
 import { rustReqwest } from './rust-reqwest';
 import { swift } from './swift';
+import { vba } from './vba';
 import { wget } from './wget';
 
 /** Every target by its id. To add one: its id in target.ts, its file here, its line in this list. */
@@ -64,6 +67,9 @@ const BY_ID = {
   swift,
   dart,
   'r-httr2': rHttr2,
+  elixir,
+  vba,
+  'power-m': powerM,
   autohotkey,
 } satisfies Record<TargetId, Target>;
 

@@ -7,6 +7,7 @@ import type { Target } from '../target';
 import { envOf, identOf, plainText, type Value, writeValue } from '../value';
 import { rendered } from '../writing/finish';
 import { isBinary, joinChunks, leftOutComments, proxyParts } from '../writing/lines';
+import { wholeLimit } from '../writing/time-limit';
 
 const value = (one: Value): string => writeValue(one, literal, identOf);
 /** A constant may be 65,535 bytes long (Java virtual machine specification, 4.4.7). */
@@ -60,7 +61,15 @@ export const java = {
       `    .method(${quote(plan.method)}, ${body})`,
       ...plan.headers.map(({ name, value: own }) => `    .header(${quote(name)}, ${value(own)})`),
       ...leftOutComments(plan, '//', quote, '    '),
-      ...(timeLimitS === undefined ? [] : [`    .timeout(Duration.ofSeconds(${timeLimitS}))`]),
+      ...(timeLimitS === undefined
+        ? []
+        : [
+            `    .timeout(Duration.${wholeLimit(
+              timeLimitS,
+              (s) => `ofSeconds(${s})`,
+              (ms) => `ofMillis(${ms})`,
+            )})`,
+          ]),
       '    .build();',
       client.length === 0
         ? 'var client = HttpClient.newHttpClient();'

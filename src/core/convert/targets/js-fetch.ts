@@ -8,12 +8,14 @@ import {
   callsOfHeaders,
   fetchAnswer,
   fitsFormData,
+  isForm,
   jsBody,
   jsFunction,
   jsValue,
   jsVariables,
   mapOfHeaders,
 } from '../writing/js';
+import { limitMs } from '../writing/time-limit';
 
 /** Headers that pages may not set (Fetch standard, forbidden request-header). */
 const FORBIDDEN =
@@ -62,7 +64,7 @@ export const jsFetch = {
     const { shown, referer, sendsCookies } = pageHeaders(plan, draft);
     if (referer !== undefined)
       plan.warnings.push('A page may name a Referer of its own site alone; elsewhere its own address is sent.');
-    const body = jsBody(plan.body, 'browser', '  ');
+    const body = jsBody(plan.body, 'browser', '  ', isForm(plan));
     const isMap = options.headers === 'map';
     const members = [
       ...(plan.method === 'GET' ? [] : [`  method: ${quote(plan.method)},`]),
@@ -71,7 +73,7 @@ export const jsFetch = {
       ...(body === undefined ? [] : [`  body: ${body.expression},`]),
       ...(sendsCookies ? [`  credentials: 'include',`] : []),
       ...(redirects === undefined ? [] : [`  redirect: '${redirects === 'stop' ? 'manual' : 'follow'}',`]),
-      ...(timeLimitS === undefined ? [] : [`  signal: AbortSignal.timeout(${timeLimitS * 1000}),`]),
+      ...(timeLimitS === undefined ? [] : [`  signal: AbortSignal.timeout(${limitMs(timeLimitS)}),`]),
     ];
     const address = jsValue(plan.address);
     const lines = [

@@ -4,6 +4,7 @@ import { quoteJavaScript as quote } from '../quoting/javascript';
 import { type Target, unsupported } from '../target';
 import { rendered } from '../writing/finish';
 import { callsOfHeaders, jsBody, jsFunction, jsValue, jsVariables } from '../writing/js';
+import { limitMs } from '../writing/time-limit';
 import { PAGE_ABILITIES, pageHeaders } from './js-fetch';
 
 /** XMLHttpRequest, to be run in a page. */
@@ -38,14 +39,16 @@ export const jsXhr = {
         `request.open(${quote(plan.method)}, ${jsValue(plan.address)});`,
         ...callsOfHeaders(shown.headers, 'request.setRequestHeader'),
         ...(sendsCookies ? ['request.withCredentials = true;'] : []),
-        ...(timeLimitS === undefined ? [] : [`request.timeout = ${timeLimitS * 1000};`]),
+        ...(timeLimitS === undefined ? [] : [`request.timeout = ${limitMs(timeLimitS)};`]),
         ...(isBinary ? [`request.responseType = 'blob';`] : []),
         'request.onload = () => {',
         `  ${answer}`,
         '};',
         `request.onerror = () => console.error('No response.');`,
         ...(body?.lines ?? []),
-        `request.send(${body?.expression ?? ''});`,
+        ...(body?.expression.includes('\n') === true
+          ? [`const payload = ${body.expression};`, 'request.send(payload);']
+          : [`request.send(${body?.expression ?? ''});`]),
       ]),
     );
   },

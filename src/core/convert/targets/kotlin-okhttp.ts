@@ -7,6 +7,7 @@ import { type Target, unsupported } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
 import { rendered } from '../writing/finish';
 import { isBinary, joinChunks, leftOutComments, partContent, proxyParts } from '../writing/lines';
+import { wholeLimit } from '../writing/time-limit';
 
 /** A constant may be 65,535 bytes long on the Java virtual machine. */
 const LITERAL_CHARS = 20_000;
@@ -33,7 +34,15 @@ export const kotlinOkhttp = {
     if (ignoresCertificate)
       plan.warnings.push(unsupported('Leave to take any certificate', 'give the client an SSLSocketFactory that does'));
     const builder = [
-      ...(timeLimitS === undefined ? [] : [`.callTimeout(${timeLimitS}, TimeUnit.SECONDS)`]),
+      ...(timeLimitS === undefined
+        ? []
+        : [
+            `.callTimeout(${wholeLimit(
+              timeLimitS,
+              (s) => `${s}, TimeUnit.SECONDS`,
+              (ms) => `${ms}, TimeUnit.MILLISECONDS`,
+            )})`,
+          ]),
       ...(redirects === undefined ? [] : [`.followRedirects(${redirects === 'follow'})`]),
       ...(proxy === undefined
         ? []

@@ -15,6 +15,7 @@ import {
   jsVariables,
   mapOfHeaders,
 } from '../writing/js';
+import { limitMs } from '../writing/time-limit';
 
 /** axios on Node. */
 export const nodeAxios = {
@@ -48,7 +49,7 @@ export const nodeAxios = {
       ...(plan.method === 'GET' ? [] : [`  method: ${quote(plan.method)},`]),
       ...(isMap ? withoutOwnType(plan, mapOfHeaders(plan, '  ')) : headersByCall ? ['  headers,'] : []),
       ...(body === undefined ? [] : [`  data: ${body.expression},`]),
-      ...(timeLimitS === undefined ? [] : [`  timeout: ${timeLimitS * 1000},`]),
+      ...(timeLimitS === undefined ? [] : [`  timeout: ${limitMs(timeLimitS)},`]),
       ...(redirects === 'stop' ? ['  maxRedirects: 0,', '  validateStatus: (status) => status < 400,'] : []),
       ...(proxyUrl == null
         ? []

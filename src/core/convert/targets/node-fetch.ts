@@ -7,12 +7,14 @@ import {
   callsOfHeaders,
   fetchAnswer,
   fileImports,
+  isForm,
   jsBody,
   jsFunction,
   jsValue,
   jsVariables,
   mapOfHeaders,
 } from '../writing/js';
+import { limitMs } from '../writing/time-limit';
 import { FETCH_ABILITIES, LOST } from './js-fetch';
 
 export const NODE_FETCH_ABILITIES: Abilities = {
@@ -58,14 +60,14 @@ export function nodePrelude({ options, warnings, variables }: Plan, own = variab
  */
 export function fetchStatement(plan: Plan, into = 'const response'): string[] {
   const { timeLimitS, redirects, headers } = plan.options;
-  const body = jsBody(plan.body, 'node', '  ');
+  const body = jsBody(plan.body, 'node', '  ', isForm(plan));
   const isMap = headers === 'map';
   const members = [
     ...(plan.method === 'GET' ? [] : [`  method: ${quote(plan.method)},`]),
     ...(isMap ? mapOfHeaders(plan, '  ') : plan.headers.length > 0 ? ['  headers,'] : []),
     ...(body === undefined ? [] : [`  body: ${body.expression},`]),
     ...(redirects === undefined ? [] : [`  redirect: '${redirects === 'stop' ? 'manual' : 'follow'}',`]),
-    ...(timeLimitS === undefined ? [] : [`  signal: AbortSignal.timeout(${timeLimitS * 1000}),`]),
+    ...(timeLimitS === undefined ? [] : [`  signal: AbortSignal.timeout(${limitMs(timeLimitS)}),`]),
   ];
   const address = jsValue(plan.address);
   return [

@@ -6,6 +6,7 @@ import { quoteJavaScript as quote } from '../quoting/javascript';
 import { type Target, unsupported } from '../target';
 import { plainText, splitUrlValue, targetOf } from '../value';
 import { fileImports, jsBody, jsFunction, jsHeader, jsHeaderLines, jsValue, jsVariables } from '../writing/js';
+import { limitMs } from '../writing/time-limit';
 
 /** Node's own http and https modules: nothing is added to what the draft says. */
 export const nodeHttp = {
@@ -13,6 +14,7 @@ export const nodeHttp = {
   label: 'Node, http module',
   language: 'JavaScript',
   extension: 'mjs',
+  // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
       address: sentAsIs,
@@ -28,39 +30,46 @@ export const nodeHttp = {
     const module = /^https:/i.test(plainText(plan.address)) ? 'https' : 'http';
     const split = splitUrlValue(plan.address);
     const body = jsBody(plan.body, 'node', '');
+    const isText = plan.body.type === 'text';
+    // Node writes a head together with a payload that is text in the payload's encoding, which such values are not in.
+    const hasBytes = plan.headers.some(({ value }) => /[^\0-\x7f]/.test(plainText(value)));
     const repeats = new Set(plan.headers.map(({ name }) => name.toLowerCase())).size < plan.headers.length;
     const exact = plan.isPlainAddress ? [] : [`  path: ${jsValue(targetOf(split))},`];
     // Node writes a payload in chunks unless its length is known.
     const hasLength = body !== undefined || sendsEmptyBody(plan.method);
-    const length = hasLength ? [`    'Content-Length': ${body === undefined ? '0' : 'body.length'},`] : [];
+    const length = hasLength
+      ? [
+          `    'Content-Length': ${body === undefined ? '0' : isText ? 'Buffer.byteLength(payload)' : 'payload.length'},`,
+        ]
+      : [];
     const entries = repeats ? repeatedHeaders(plan) : jsHeaderLines(plan, '    ');
     const headerLines = entries.length + length.length === 0 ? [] : ['  headers: {', ...entries, ...length, '  },'];
     const lines = [
       ...jsVariables(plan.variables, 'node'),
-      ...(body === undefined
-        ? []
-        : [`const body = ${plan.body.type === 'text' ? `Buffer.from(${body.expression})` : body.expression};`]),
+      ...(body === undefined ? [] : [`const payload = ${body.expression};`]),
       `const outgoing = ${module}.request(${jsValue(plan.isPlainAddress ? plan.address : split.origin)}, {`,
       `  method: ${quote(plan.method)},`,
       ...exact,
       ...headerLines,
-      ...(timeLimitS === undefined ? [] : [`  signal: AbortSignal.timeout(${timeLimitS * 1000}),`]),
+      ...(timeLimitS === undefined ? [] : [`  signal: AbortSignal.timeout(${limitMs(timeLimitS)}),`]),
       ...(ignoresCertificate ? ['  rejectUnauthorized: false,'] : []),
       '});',
       // Node writes a method in capitals where it is given; assigned, it stays as it is.
       ...(plan.method === plan.method.toUpperCase() ? [] : [`outgoing.method = ${quote(plan.method)};`]),
-      body === undefined ? 'outgoing.end();' : 'outgoing.end(body);',
+      body === undefined
+        ? 'outgoing.end();'
+        : `outgoing.end(${isText && hasBytes ? 'Buffer.from(payload)' : 'payload'});`,
       'const [response] = await once(outgoing, ' + "'response');",
       ...(prints === 'status'
         ? ['console.log(response.statusCode, response.statusMessage);', 'response.resume();']
         : [
-            'const answer = await buffer(response);',
-            'if (response.statusCode >= 400) throw new Error(`${response.statusCode}: ${answer}`);',
+            'const body = await buffer(response);',
+            'if (response.statusCode >= 400) throw new Error(`${response.statusCode}: ${body}`);',
             prints === 'file' || plan.answer === 'binary'
-              ? `await writeFile('response', answer);`
+              ? `await writeFile('response', body);`
               : plan.answer === 'json'
-                ? 'console.log(JSON.parse(answer.toString()));'
-                : 'console.log(answer.toString());',
+                ? 'console.log(JSON.parse(body.toString()));'
+                : 'console.log(body.toString());',
           ]),
     ];
     const imports = [

@@ -13,6 +13,7 @@ import {
   jsVariables,
   mapOfHeaders,
 } from '../writing/js';
+import { limitMs } from '../writing/time-limit';
 
 /** undici's request, which sends an address as it stands. */
 export const nodeUndici = {
@@ -66,7 +67,7 @@ export const nodeUndici = {
             '  ],',
           ]),
       ...(body === undefined ? [] : [`  body: ${body.expression},`]),
-      ...(timeLimitS === undefined ? [] : [`  signal: AbortSignal.timeout(${timeLimitS * 1000}),`]),
+      ...(timeLimitS === undefined ? [] : [`  signal: AbortSignal.timeout(${limitMs(timeLimitS)}),`]),
       ...dispatcher.map((line) => `  ${line},`),
     ];
     const address = jsValue(plan.address);

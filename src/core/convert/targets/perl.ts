@@ -52,6 +52,7 @@ export const perl = {
       name: quote(name),
       value: values.length === 1 ? (values[0] ?? "''") : `[${values.join(', ')}]`,
     }));
+    const widest = Math.max(0, ...entries.map(({ name }) => name.length));
     const isMap = options.headers === 'map';
     const body = bodyOf(plan);
     const inner = [
@@ -59,21 +60,24 @@ export const perl = {
         ? entries.length + plan.leftOut.length === 0
           ? []
           : [
-              '    headers => {',
-              ...entries.map((entry) => `        ${entry.name} => ${entry.value},`),
-              ...leftOutComments(plan, '#', quote, '        '),
-              '    },',
+              '        headers => {',
+              ...entries.map((entry) => `            ${entry.name.padEnd(widest)} => ${entry.value},`),
+              ...leftOutComments(plan, '#', quote, '            '),
+              '        },',
             ]
         : entries.length > 0
-          ? ['    headers => \\%headers,']
+          ? ['        headers => \\%headers,']
           : []),
-      ...(body === undefined ? [] : [`    content => ${body},`]),
+      ...(body === undefined ? [] : [`        content => ${body},`]),
     ];
+    // perltidy puts assignments that stand below one another in columns.
+    const isBeside = plan.variables.length > 0 && plan.body.type !== 'file' && (isMap || entries.length === 0);
+    const longest = Math.max('response'.length, ...plan.variables.map((variable) => identOf(variable).length));
     const create = `HTTP::Tiny->new${client.length > 0 ? `(${client.join(', ')})` : ''}`;
     const lines = [
       ...plan.variables.map(
         (variable) =>
-          `my $${identOf(variable)} = ${variable.isSecret ? `$ENV{${envOf(variable)}}` : quote(variable.value)};`,
+          `my $${identOf(variable).padEnd(isBeside ? longest : 0)} = ${variable.isSecret ? `$ENV{${envOf(variable)}}` : quote(variable.value)};`,
       ),
       ...(isMap || entries.length === 0
         ? []
@@ -86,9 +90,11 @@ export const perl = {
         ? [`open my $file, '<:raw', ${quote(plan.body.path)} or die $!;`, 'my $payload = do { local $/; <$file> };']
         : []),
       inner.length === 0
-        ? `my $response = ${create}->request(${quote(plan.method)}, ${value(plan.address)});`
-        : `my $response = ${create}->request(${quote(plan.method)}, ${value(plan.address)}, {`,
-      ...(inner.length === 0 ? [] : [...inner, '});']),
+        ? `my ${'$response'.padEnd(isBeside ? longest + 1 : 0)} = ${create}->request(${quote(plan.method)}, ${value(plan.address)});`
+        : `my ${'$response'.padEnd(isBeside ? longest + 1 : 0)} = ${create}->request(`,
+      ...(inner.length === 0
+        ? []
+        : [`    ${quote(plan.method)},`, `    ${value(plan.address)},`, '    {', ...inner, '    }', ');']),
       ...(prints === 'status'
         ? ['print "$response->{status} $response->{reason}\\n";']
         : [

@@ -4,6 +4,7 @@ import { type PlanBody, planOf, sendsEmptyBody } from '../plan';
 import { quotePython as quote } from '../quoting/python';
 import type { Target } from '../target';
 import { rendered } from '../writing/finish';
+import { indentAll } from '../writing/indent';
 import { pyBody, pyCall, pyHeaders, pyImports, pyPart, pyPartImports, pyValue, pyVariables } from '../writing/python';
 
 /** aiohttp. */
@@ -54,12 +55,10 @@ export const pythonAiohttp = {
         : prints === 'file' || plan.answer === 'binary'
           ? [check, "with open('response', 'wb') as file:", '    file.write(await response.read())']
           : [check, `print(await response.${plan.answer === 'json' ? 'json(content_type=None)' : 'text()'})`];
-    const indented = (lines: readonly string[], by: string): string[] =>
-      lines.flatMap((line) => line.split('\n')).map((line) => (line === '' ? '' : by + line));
     const call = pyCall('session.request', args);
     const lines = [
       'async def send():',
-      ...indented(
+      ...indentAll(
         [
           ...pyVariables(plan.variables),
           `url = ${pyValue(plan.address)}`,
@@ -70,8 +69,8 @@ export const pythonAiohttp = {
         '    ',
       ),
       '    async with aiohttp.ClientSession() as session:',
-      ...indented([`async with ${call} as response:`], '        '),
-      ...indented(answer, '            '),
+      ...indentAll([`async with ${call} as response:`], '        '),
+      ...indentAll(answer, '            '),
       '',
       '',
       ...(options.asFunction ? ["if __name__ == '__main__':", '    asyncio.run(send())'] : ['asyncio.run(send())']),

@@ -54,14 +54,6 @@ export const pythonUrllib = {
       `method=${quote(plan.method)}`,
     ];
     const lines = [
-      ...(redirects === 'stop'
-        ? [
-            'class NoRedirect(urllib.request.HTTPRedirectHandler):',
-            '    def redirect_request(self, *args):',
-            '        return None',
-            '',
-          ]
-        : []),
       ...pyVariables(plan.variables),
       `url = ${pyValue(plan.address)}`,
       ...headers,
@@ -78,6 +70,14 @@ export const pythonUrllib = {
       ...(ignoresCertificate ? ['ssl'] : []),
       'urllib.request',
     ];
-    return rendered(plan, [...pyImports(plan, imports, []), ...pyFunction(plan, lines)]);
+    // A class of its own stands two lines apart from what is around it (PEP 8, Blank Lines).
+    const own = redirects === 'stop' ? ['', ...NO_REDIRECT, '', ...(options.asFunction ? [] : [''])] : [];
+    return rendered(plan, [...pyImports(plan, imports, []), ...own, ...pyFunction(plan, lines)]);
   },
 } satisfies Target;
+
+const NO_REDIRECT = [
+  'class NoRedirect(urllib.request.HTTPRedirectHandler):',
+  '    def redirect_request(self, *args):',
+  '        return None',
+];

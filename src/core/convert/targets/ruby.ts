@@ -92,6 +92,7 @@ export const ruby = {
         ? ['puts response.code']
         : [
             'raise "#{response.code} #{response.message}: #{response.body}" if response.code.to_i >= 400',
+            '',
             isBinary(plan)
               ? `File.binwrite('response', response.body)`
               : plan.answer === 'json'

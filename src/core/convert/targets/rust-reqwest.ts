@@ -5,7 +5,9 @@ import { quoteRust as quote, quoteRustRaw } from '../quoting/rust';
 import type { Target } from '../target';
 import { envOf, fixedText, identOf, type Value } from '../value';
 import { rendered, writeBody } from '../writing/finish';
+import { indentAll } from '../writing/indent';
 import { isBinary, leftOutComments } from '../writing/lines';
+import { wholeLimit } from '../writing/time-limit';
 
 const nameOf = (variable: Parameters<typeof identOf>[0]): string =>
   identOf(variable)
@@ -23,6 +25,22 @@ function value(one: Value): string {
   return `format!(${quote(format)}, ${args.join(', ')})`;
 }
 
+/** Calls one behind the other stay on a line that is up to so long, as rustfmt has it. */
+const CHAIN_CHARS = 61;
+/** And so arguments beside one another. */
+const CALL_CHARS = 60;
+
+function clientOf(builder: readonly string[]): string {
+  const calls = ['builder()', ...builder.map((one) => one.slice(1)), 'build()?;'];
+  const line = `Client::${calls.join('.')}`;
+  return line.length < CHAIN_CHARS
+    ? `let client = ${line}`
+    : `let client = Client::builder()\n${calls
+        .slice(1)
+        .map((one) => `    .${one}`)
+        .join('\n')}`;
+}
+
 /** Methods that the client has calls for. */
 const OWN_CALLS: Partial<Record<string, string>> = {
   GET: 'get',
@@ -32,6 +50,12 @@ const OWN_CALLS: Partial<Record<string, string>> = {
   DELETE: 'delete',
   HEAD: 'head',
 };
+
+/** A call in a chain; its arguments stand below one another where they are long together. */
+const call = (name: string, args: readonly string[]): string =>
+  args.join(', ').length <= CALL_CHARS
+    ? `.${name}(${args.join(', ')})`
+    : `.${name}(\n${args.map((one) => `    ${one},\n`).join('')})`;
 
 /** Rust's reqwest, blocking. */
 export const rustReqwest = {
@@ -60,14 +84,23 @@ export const rustReqwest = {
     const own = OWN_CALLS[plan.method];
     const chain = [
       own === undefined
-        ? `.request(Method::from_bytes(b${quote(plan.method)})?, ${value(plan.address)})`
+        ? call('request', [`Method::from_bytes(b${quote(plan.method)})?`, value(plan.address)])
         : `.${own}(${value(plan.address)})`,
       ...plan.headers.map((header) => `.header(${quote(header.name)}, ${value(header.value)})`),
       ...leftOutComments(plan, '//', quote),
       ...(body === undefined ? [] : [`.body(${body})`]),
-      ...(timeLimitS === undefined ? [] : [`.timeout(Duration::from_secs(${timeLimitS}))`]),
+      ...(timeLimitS === undefined
+        ? []
+        : [
+            `.timeout(Duration::${wholeLimit(
+              timeLimitS,
+              (s) => `from_secs(${s})`,
+              (ms) => `from_millis(${ms})`,
+            )})`,
+          ]),
       '.send()?;',
     ];
+    const oneLine = `client${chain.join('')}`;
     const answer =
       prints === 'status'
         ? ['println!("{}", response.status());']
@@ -84,11 +117,10 @@ export const rustReqwest = {
         (variable) =>
           `let ${nameOf(variable)} = ${variable.isSecret ? `std::env::var(${quote(envOf(variable))})?` : `String::from(${quote(variable.value)})`};`,
       ),
-      builder.length === 0
-        ? 'let client = Client::new();'
-        : `let client = Client::builder()${builder.join('')}.build()?;`,
-      'let response = client',
-      ...chain.map((line) => `    ${line}`),
+      builder.length === 0 ? 'let client = Client::new();' : clientOf(builder),
+      ...(oneLine.length <= CHAIN_CHARS && plan.leftOut.length === 0
+        ? [`let response = ${oneLine}`]
+        : ['let response = client', ...indentAll(chain, '    ')]),
       ...answer,
       'Ok(())',
     ];
@@ -101,7 +133,7 @@ export const rustReqwest = {
       ...(timeLimitS === undefined ? [] : ['use std::time::Duration;']),
       '',
       `fn ${name}() -> Result<(), Box<dyn std::error::Error>> {`,
-      ...lines.map((line) => `    ${line}`),
+      ...indentAll(lines, '    '),
       '}',
       ...(options.asFunction ? ['', 'fn main() -> Result<(), Box<dyn std::error::Error>> {', '    send()', '}'] : []),
     ];

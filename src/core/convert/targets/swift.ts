@@ -67,17 +67,17 @@ export const swift = {
             'let session = URLSession(configuration: configuration)',
           ]),
       '',
-      'let (answer, response) = try await session.data(for: request)',
+      'let (body, response) = try await session.data(for: request)',
       'let status = (response as! HTTPURLResponse).statusCode',
       ...(prints === 'status'
         ? ['print(status)']
         : [
-            'guard status < 400 else { fatalError("\\(status): \\(String(decoding: answer, as: UTF8.self))") }',
+            'guard status < 400 else { fatalError("\\(status): \\(String(decoding: body, as: UTF8.self))") }',
             isBinary(plan)
-              ? 'try answer.write(to: URL(fileURLWithPath: "response"))'
+              ? 'try body.write(to: URL(fileURLWithPath: "response"))'
               : plan.answer === 'json'
-                ? 'print(try JSONSerialization.jsonObject(with: answer))'
-                : 'print(String(decoding: answer, as: UTF8.self))',
+                ? 'print(try JSONSerialization.jsonObject(with: body))'
+                : 'print(String(decoding: body, as: UTF8.self))',
           ]),
     ];
     const text = [

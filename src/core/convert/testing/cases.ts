@@ -165,6 +165,7 @@ function optionCases(): Case[] {
     ['headers by calls', { headers: 'calls', commentsLeftOut: true }],
     ['read credentials from environment variables', { secretsFromEnv: true }],
     ['a time limit', { timeLimitS: 20 }],
+    ['a time limit in parts of a second', { timeLimitS: 7.6 }],
     ['redirects followed', { redirects: 'follow' }],
     ['redirects not followed', { redirects: 'stop' }],
     ['as a function', { asFunction: true, commentsLeftOut: true, secretsFromEnv: true }],

@@ -2,9 +2,11 @@ import { quoteAutoHotkey } from '../quoting/autohotkey';
 import { quoteCSharp } from '../quoting/csharp';
 import { quoteDart } from '../quoting/dart';
 import { quoteKotlin } from '../quoting/kotlin';
+import { quotePowerM } from '../quoting/power-m';
 import { quotePowerShell } from '../quoting/powershell';
 import { quoteRust, quoteRustRaw } from '../quoting/rust';
 import { quoteSwift } from '../quoting/swift';
+import { quoteVba } from '../quoting/vba';
 import type { TargetId } from '../target';
 
 // Readers of string literals of languages that do not run here, written from their specifications.
@@ -91,6 +93,41 @@ function readPowerShellLiteral(source: string): ReadLiteral {
   throw new Error('never ends');
 }
 
+const NAMED_VBA: Readonly<Record<string, string>> = { vbCrLf: '\r\n', vbLf: '\n', vbCr: '\r', vbTab: '\t' };
+
+/** VBA: literals, characters by their code and constants, joined by ampersands (VBA language specification, 3.3.4, 5.6). */
+function readVbaText(source: string): ReadLiteral {
+  let text = '';
+  let rest = source;
+  for (;;) {
+    const [whole = '', literal, code, name] =
+      /^(?:"((?:[^"\r\n\u2028\u2029]|"")*)"|ChrW\((\d+)\)|(vb[A-Z]\w*))/.exec(rest) ?? [];
+    if (whole === '') throw new Error(`no term at ${rest.slice(0, 40)}`);
+    if (/[^\x20-\x7e]/.test(whole)) throw new Error('not in every code page');
+    text +=
+      literal?.replaceAll('""', '"') ??
+      (code === undefined ? NAMED_VBA[name ?? ''] : String.fromCharCode(Number(code)));
+    rest = rest.slice(whole.length);
+    if (!/^ & (?:"|ChrW\(|vb[A-Z])/.test(rest)) return { text, rest };
+    rest = rest.slice(3);
+  }
+}
+
+const NAMED_M: Readonly<Record<string, string>> = { lf: '\n', cr: '\r', tab: '\t', '#': '#' };
+
+/** M: a quote is doubled; "#(...)" holds names or codes (Power Query M specification, Character escape sequences). */
+function readPowerMText(source: string): ReadLiteral {
+  const [whole = '', inner = ''] = /^"((?:[^"]|"")*)"/.exec(source) ?? [];
+  if (whole === '' || /[\r\n]/.test(whole)) throw new Error('never ends');
+  const text = inner.replaceAll('""', '"').replace(/#\(([^)]*)\)/g, (_, names: string) =>
+    names
+      .split(',')
+      .map((name) => NAMED_M[name] ?? String.fromCodePoint(Number.parseInt(name, 16)))
+      .join(''),
+  );
+  return { text, rest: source.slice(whole.length) };
+}
+
 const readRust = readBy({ open: '"', mark: '\\', escapes: [BRACED, simple('nrt"\\\\')], forbidden: /^\r/ });
 
 interface LiteralCheck {
@@ -133,6 +170,8 @@ export const LITERALS = {
     }),
   },
   PowerShell: { quote: quotePowerShell, read: readPowerShellLiteral },
+  VBA: { quote: quoteVba, read: readVbaText },
+  M: { quote: quotePowerM, read: readPowerMText },
   AutoHotkey: {
     quote: quoteAutoHotkey,
     read: readBy({ open: '"', mark: '`', escapes: [simple('nrt";`')], forbidden: /^[\n\r]|^\s;/ }),
@@ -147,5 +186,7 @@ export const READ_BACK = {
   'rust-reqwest': 'Rust',
   dart: 'Dart',
   powershell: 'PowerShell',
+  vba: 'VBA',
+  'power-m': 'M',
   autohotkey: 'AutoHotkey',
 } as const satisfies Partial<Record<TargetId, keyof typeof LITERALS>>;

@@ -282,6 +282,20 @@ export const RUNNERS: Record<Exclude<TargetId, keyof typeof READ_BACK | 'js-fetc
       return [['perl', '-X', driver]];
     },
   },
+  elixir: {
+    needs: ['elixir'],
+    interpreter: 'elixir',
+    adds: ['host', 'connection', 'content-length', 'te', 'content-type'],
+    prepare: (folder, texts) => {
+      const paths = files(folder, 'exs', texts);
+      const driver = join(folder, 'all.exs');
+      writeFileSync(
+        driver,
+        `for path <- ${JSON.stringify(paths)} do\n  try do\n    Code.eval_file(path)\n  rescue\n    error -> IO.puts(:stderr, path <> " " <> Exception.message(error))\n  end\nend\n`,
+      );
+      return [['elixir', driver]];
+    },
+  },
   'r-httr2': {
     needs: ['R with httr2'],
     interpreter: 'R with httr2',

@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { describe, it } from 'vitest';
-import type { ScriptTarget } from '../scripts/script-target';
+import { SCRIPT_TARGETS, type ScriptTarget } from '../scripts/script-target';
 
 /** Debian's own Python has its libraries; another one first in the path may not. */
 export const PYTHON = '/usr/bin/python3';
@@ -34,6 +34,11 @@ export const TOOLS = {
   java: { probe: ['java', '-version'], from: 'openjdk-17-jdk-headless' },
   javac: { probe: ['javac', '-version'], from: 'openjdk-17-jdk-headless' },
   'php with curl': { probe: ['php', '-r', 'exit(extension_loaded("curl") ? 0 : 1);'], from: 'php-curl' },
+  black: { probe: ['black', '--version'], from: 'black' },
+  perltidy: { probe: ['perltidy', '--version'], from: 'perltidy' },
+  rubocop: { probe: ['rubocop', '--version'], from: 'rubocop' },
+  rustfmt: { probe: ['rustfmt', '--version'], from: 'rustfmt' },
+  elixir: { probe: ['elixir', '--version'], from: 'elixir' },
   ruby: { probe: ['ruby', '--version'], from: 'ruby' },
   perl: { probe: ['perl', '-MHTTP::Tiny', '-e', '1'], from: 'perl' },
   'R with httr2': { probe: ['Rscript', '-e', 'library(httr2)'], from: 'r-cran-httr2' },
@@ -42,12 +47,27 @@ export const TOOLS = {
 
 export type ToolName = keyof typeof TOOLS;
 
+/** The targets whose scripts are run here; nothing here runs PowerShell, whose scripts are held against its grammar. */
+export type RunTarget = Exclude<ScriptTarget, 'powershell'>;
+export const RUN_TARGETS = SCRIPT_TARGETS.filter((target): target is RunTarget => target !== 'powershell');
+
 /** What scripts of several requests and loops are run by. */
 export const SCRIPT_NEEDS = {
   'curl-sh': ['sh', 'curl', 'jq'],
   'node-fetch': [],
   'python-requests': ['python3 with requests'],
-} as const satisfies Record<ScriptTarget, readonly ToolName[]>;
+  'php-curl': ['php with curl'],
+  go: ['go'],
+} as const satisfies Record<RunTarget, readonly ToolName[]>;
+
+/** The commands that run a script's file. */
+export const SCRIPT_COMMANDS: Record<RunTarget, readonly [string, ...string[]]> = {
+  'curl-sh': ['sh'],
+  'node-fetch': ['node'],
+  'python-requests': [PYTHON],
+  'php-curl': ['php'],
+  go: ['go', 'run'],
+};
 
 /** Set where everything has to be there: a missing tool is a failure then. */
 const MAY_NOT_SKIP = process.env['TRAZADO_ALL_INTERPRETERS'] !== undefined;

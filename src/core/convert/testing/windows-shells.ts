@@ -79,7 +79,8 @@ export function readCmd(script: string, environment: Readonly<Record<string, str
       variables.set(name.toLowerCase(), value);
     } else if (word === 'if' && /^not defined [A-Z0-9_]+ set \/p [A-Z0-9_]+=[A-Z0-9_]+: $/.test(rest)) {
       if (!variables.has((rest.split(' ')[2] ?? '').toLowerCase())) throw new Error(`asks for ${rest}`);
-    } else if (word !== 'rem') throw new Error(`runs ${JSON.stringify(text.slice(0, 80))}`);
+    } else if (word !== 'rem' && line.trim() !== 'del payload.b64 payload.bin')
+      throw new Error(`runs ${JSON.stringify(text.slice(0, 80))}`);
   }
   return { files, curl };
 }
@@ -179,6 +180,7 @@ class PowerShellReader implements Understood {
       while (/[\s]/.test(this.#peek()) || this.#peek() === '}') this.#at++;
       if (this.#at >= this.#text.length) return;
       if (this.#take(/#[^\n\r]*/y) !== undefined) continue;
+      if (this.#take(/Remove-Item \$payloadFile/y) !== undefined) continue;
       if (this.#take(/^function Send-Request \{|Send-Request$/my) !== undefined) continue;
       if (this.#take(/\$PSNativeCommandArgumentPassing = 'Legacy'/y) !== undefined) this.#isLegacy = true;
       else if (this.#take(/curl\.exe(?= )/y) !== undefined) this.#curl();

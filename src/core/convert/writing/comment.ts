@@ -1,7 +1,7 @@
 import { singleQuoted } from '../quoting/posix';
 
 /** What begins a comment that ends with its line. */
-export type CommentMark = '#' | '//' | ';' | 'rem';
+export type CommentMark = '#' | '//' | ';' | "'" | 'rem';
 
 /**
  * What ends a line in one language or another, drives a terminal, turns text around, or is not seen: line feed, carriage

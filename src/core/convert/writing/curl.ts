@@ -95,6 +95,8 @@ const curlAddress = ({ address }: Plan): Value => {
 /** A payload as curl takes it: what has to run before, or stand before the command, and the options that send it. */
 export interface CurlPayload {
   readonly before: readonly string[];
+  /** What takes away again what came before. */
+  readonly after?: readonly string[];
   readonly options: readonly CurlOption[];
   readonly byteLength: number;
 }

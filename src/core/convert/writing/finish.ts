@@ -2,7 +2,7 @@ import { base64Of } from '../../content';
 import type { FlatBody, Plan, PlanBody } from '../plan';
 import type { Rendering } from '../target';
 import type { Value } from '../value';
-import { indentLines } from './lines';
+import { indentLines } from './indent';
 
 /** The lines of a target as what it gives back: they end in a line feed, and carry what the plan warns of. */
 export const rendered = ({ warnings }: Plan<PlanBody>, lines: readonly string[]): Rendering => ({

@@ -2,8 +2,10 @@ import { base64Of, textFromBytes } from '../../content';
 import type { DraftPart, Variable } from '../draft';
 import { bodyText, type Plan, type PlanBody, type PlanHeader } from '../plan';
 import { quoteJavaScript as quote } from '../quoting/javascript';
-import { envOf, identOf, type Value, writeValue } from '../value';
+import { envOf, identOf, plainText, type Value, writeValue } from '../value';
 import { commentLine } from './comment';
+import { indentAll } from './indent';
+import { byUrlSearchParams, fitObject, pairsOf } from './pairs';
 
 // What the targets in JavaScript have in common.
 
@@ -46,7 +48,7 @@ export function jsHeaderLines(plan: Plan, indent: string, write = jsHeader): str
 
 /** A key of an object in the code. Written plainly, __proto__ would set the object's prototype (ECMA-262 B.3.1). */
 export const jsKey = (name: string): string =>
-  name === '__proto__' ? `['__proto__']` : /^[A-Za-z_$][\w$]*$/.test(name) ? name : quote(name);
+  name === '__proto__' ? `['__proto__']` : /^(?:[A-Za-z_$][\w$]*|0|[1-9]\d{0,14})$/.test(name) ? name : quote(name);
 
 export const mapOfHeaders = (plan: Plan, indent: string): string[] =>
   plan.headers.length === 0 && plan.leftOut.length === 0
@@ -73,7 +75,8 @@ const SHORT_OBJECT = 60;
 
 function writeObject(value: unknown, indent: string): string {
   if (typeof value === 'string') return quote(value);
-  if (typeof value !== 'object' || value === null) return JSON.stringify(value);
+  // Formatters write 1e+21 without its plus.
+  if (typeof value !== 'object' || value === null) return JSON.stringify(value).replace('e+', 'e');
   const isList = Array.isArray(value);
   const inner = `${indent}  `;
   const members = isList
@@ -86,16 +89,22 @@ function writeObject(value: unknown, indent: string): string {
   return `${open}\n${members.map((member) => `${inner}${member},\n`).join('')}${indent}${close}`;
 }
 
-/** The payload as an expression; undefined where there is none. Forms of parts are built in lines before it. */
+/**
+ * The payload as an expression; undefined where there is none. Forms of parts are built in lines before it.
+ * @param asFields a form is made of its fields, where that comes to the same
+ */
 export function jsBody(
   body: PlanBody,
   place: Place,
   indent: string,
+  asFields = false,
 ): { readonly lines: string[]; readonly expression: string } | undefined {
   switch (body.type) {
     case 'none':
       return undefined;
     case 'text': {
+      const fields = asFields ? jsFields(bodyText(body) ?? '', indent) : undefined;
+      if (fields !== undefined) return { lines: [], expression: fields };
       const object = jsObject(bodyText(body), indent);
       return { lines: [], expression: object === undefined ? jsValue(body.value) : `JSON.stringify(${object})` };
     }
@@ -110,6 +119,21 @@ export function jsBody(
     default:
       return body satisfies never;
   }
+}
+
+/** Whether a payload is to be made of a form's fields: it is one, and says so. */
+export const isForm = ({ options, contentType }: Plan): boolean =>
+  options.idioms && /^application\/x-www-form-urlencoded\b/i.test(plainText(contentType ?? []));
+
+/** A form's fields as what writes them; undefined where that would write another text. */
+function jsFields(text: string, indent: string): string | undefined {
+  const pairs = pairsOf(text, byUrlSearchParams);
+  if (pairs === undefined) return undefined;
+  const inner = `${indent}  `;
+  const fields = fitObject(pairs)
+    ? `{\n${pairs.map(([name, one]) => `${inner}${jsKey(name)}: ${quote(one)},\n`).join('')}${indent}}`
+    : `[\n${pairs.map(([name, one]) => `${inner}[${quote(name)}, ${quote(one)}],\n`).join('')}${indent}]`;
+  return `new URLSearchParams(${fields})`;
 }
 
 /** Bytes as an expression. */
@@ -166,7 +190,7 @@ export function fetchAnswer(plan: Plan, place: Place): string[] {
   if (prints === 'file' || plan.answer === 'binary') {
     return place === 'node'
       ? [check, `await writeFile('response', Buffer.from(await response.arrayBuffer()));`]
-      : [check, 'const answer = await response.blob();', 'console.log(answer);'];
+      : [check, 'const body = await response.blob();', 'console.log(body);'];
   }
   return [check, `console.log(await response.${plan.answer === 'json' ? 'json' : 'text'}());`];
 }
@@ -182,10 +206,4 @@ export function fileImports(plan: Plan, writes = plan.options.prints === 'file' 
 
 /** Puts lines into a function of the name, where that is asked for. No literal here spans lines: they can be indented. */
 export const jsFunction = (plan: Plan, lines: readonly string[], name = 'send'): string[] =>
-  plan.options.asFunction
-    ? [
-        `export async function ${name}() {`,
-        ...lines.flatMap((line) => line.split('\n')).map((line) => (line === '' ? '' : `  ${line}`)),
-        '}',
-      ]
-    : [...lines];
+  plan.options.asFunction ? [`export async function ${name}() {`, ...indentAll(lines, '  '), '}'] : [...lines];

@@ -36,9 +36,6 @@ export const joinChunks = (
   return chunks.length === 1 ? quote(text) : join(chunks.map(quote));
 };
 
-export const indentLines = (lines: readonly string[], by: string): string[] =>
-  lines.map((line) => (line === '' ? '' : by + line));
-
 /** A name for a proxy's parts. */
 export const proxyParts = (proxy: string): { readonly host: string; readonly port: string } => {
   const match = /^(?:[a-z0-9+.-]+:\/\/)?(?:[^@/]*@)?([^:/]+)(?::(\d+))?/i.exec(proxy);

@@ -3,7 +3,9 @@ import type { DraftPart, Variable } from '../draft';
 import type { Plan } from '../plan';
 import { quotePython as quote } from '../quoting/python';
 import { envOf, fixedText, identOf, plainText, type Value, writeValue } from '../value';
+import { indentAll } from './indent';
 import { leftOutComments, partContent } from './lines';
+import { byQuotePlus, fitObject, type Pair, pairsOf } from './pairs';
 
 // What the targets in Python have in common.
 
@@ -168,23 +170,70 @@ interface PySetting {
  * @param payload what the client calls its payload
  */
 export function pyRequest(plan: Plan, payload: 'data' | 'content', write = pyHeader): PyRequest {
-  const headers = pyHeaders(plan, write);
-  const body = pyBody(plan);
+  const query = plan.options.idioms ? pyQuery(plan.address) : undefined;
+  const own = plan.options.idioms ? pyOwnBody(plan) : undefined;
+  const shown = own === undefined ? plan : { ...plan, headers: plan.headers.filter(({ name }) => !isType(name)) };
+  const headers = pyHeaders(shown, write);
+  const body = own === undefined ? pyBody(plan) : undefined;
   const files = plan.body.type === 'parts' ? pyFiles(plan.body.parts) : undefined;
   return {
     settings: [
-      { lines: [`url = ${pyValue(plan.address)}`], uses: namesIn(plan.address) },
+      {
+        lines: [`url = ${query === undefined ? pyValue(plan.address) : quote(query.base)}`],
+        uses: namesIn(plan.address),
+      },
+      ...(query === undefined ? [] : [{ lines: [`params = ${query.params}`], uses: [] }]),
       { lines: headers, uses: plan.headers.flatMap(({ value }) => namesIn(value)) },
-      { lines: [...(body?.lines ?? []), ...(files?.lines ?? [])], uses: [] },
+      { lines: [...(own?.lines ?? body?.lines ?? []), ...(files?.lines ?? [])], uses: [] },
     ],
     args: [
       'url',
+      ...(query === undefined ? [] : ['params=params']),
       ...(headers.length > 0 ? ['headers=headers'] : []),
+      ...(own === undefined ? [] : [own.argument]),
       ...(body === undefined ? [] : [`${payload}=${body.expression}`]),
       ...(files === undefined ? [] : ['files=files']),
     ],
     imports: [...(body?.imports ?? []), ...(files?.imports ?? [])],
   };
+}
+
+const isType = (name: string): boolean => name.toLowerCase() === 'content-type';
+
+/** An address whose query the client makes of names and values; undefined where it would write another one. */
+function pyQuery(address: Value): { readonly base: string; readonly params: string } | undefined {
+  const text = fixedText(address);
+  const at = text?.indexOf('?') ?? -1;
+  if (text === undefined || at === -1 || text.includes('#')) return undefined;
+  const pairs = pairsOf(text.slice(at + 1), byQuotePlus);
+  // Clients differ on blanks, and requests takes an empty value for one that is there.
+  if (pairs === undefined || pairs.some((pair) => pair.some((one) => /[ ~]/.test(one)))) return undefined;
+  return { base: text.slice(0, at), params: pyPairs(pairs) };
+}
+
+const pyPairs = (pairs: readonly Pair[]): string =>
+  fitObject(pairs)
+    ? `{\n${pairs.map(([name, one]) => `    ${quote(name)}: ${quote(one)},\n`).join('')}}`
+    : `[\n${pairs.map(([name, one]) => `    (${quote(name)}, ${quote(one)}),\n`).join('')}]`;
+
+/** A payload as the client makes it of JSON or of a form's fields, with the type that it then gives it. */
+function pyOwnBody({
+  body,
+  contentType,
+  warnings,
+}: Plan): { readonly lines: string[]; readonly argument: string } | undefined {
+  const text = body.type === 'text' ? fixedText(body.value) : undefined;
+  const type = contentType === undefined ? '' : plainText(contentType).toLowerCase();
+  if (text === undefined) return undefined;
+  if (type === 'application/json') {
+    const object = pyObject(text);
+    if (object === undefined) return undefined;
+    warnings.push('The payload goes out as JSON that means the same, with the client’s own blanks and escapes.');
+    return { lines: [`payload = ${object}`], argument: 'json=payload' };
+  }
+  const pairs = type === 'application/x-www-form-urlencoded' ? pairsOf(text, byQuotePlus) : undefined;
+  if (pairs === undefined || !fitObject(pairs)) return undefined;
+  return { lines: [`payload = ${pyPairs(pairs)}`], argument: 'data=payload' };
 }
 
 const namesIn = (value: Value): string[] =>
@@ -219,15 +268,7 @@ export function pyImportLines(own: readonly string[], others: readonly string[])
 /** Puts lines into a function, where that is asked for. No literal spans lines: they can be indented. */
 export const pyFunction = (plan: Plan, lines: readonly string[], head = 'def send():'): string[] =>
   plan.options.asFunction
-    ? [
-        '',
-        head,
-        ...lines.flatMap((line) => line.split('\n')).map((line) => (line === '' ? '' : `    ${line}`)),
-        '',
-        '',
-        "if __name__ == '__main__':",
-        '    send()',
-      ]
+    ? ['', head, ...indentAll(lines, '    '), '', '', "if __name__ == '__main__':", '    send()']
     : [...lines];
 
 /** What is done with the answer of a library that has status, json(), text and content. */

@@ -1,0 +1,49 @@
+import { bytesFromText } from '#core/content';
+import { type Draft, planMessage } from '#core/convert';
+
+/** What goes on the wire: a request as HTTP/1.1 has it (RFC 9112 3), with what the client adds. */
+export interface WireRequest {
+  readonly isSecure: boolean;
+  readonly host: string;
+  readonly port: number;
+  readonly method: string;
+  /** The request-target, byte for byte. */
+  readonly target: string;
+  /** Names as they are written, in their order; values as bytes, one to a character. */
+  readonly headers: readonly (readonly [name: string, value: string])[];
+  /** Names of those that the client adds. */
+  readonly added: readonly string[];
+  readonly body: Uint8Array | undefined;
+  /** What the draft asks for that cannot be sent. */
+  readonly warnings: readonly string[];
+}
+
+/** What of a draft's payload is not there to be sent, in a sentence; undefined where all of it is. */
+export function lackingPayload({ payload }: Draft): string | undefined {
+  if (payload.type === 'unrecorded') return 'The request sent a payload that the capture does not hold.';
+  if (payload.type === 'file') return `The payload is in the file ${payload.path}, which is not read.`;
+  const part = payload.type === 'parts' ? payload.parts.find(({ bytes }) => bytes === undefined) : undefined;
+  return part === undefined ? undefined : `The file "${part.fileName ?? part.name}" of the form is not in the capture.`;
+}
+
+/** A draft as what goes on the wire; a sentence where it names no address that can be asked. */
+export function wireRequest(draft: Draft): WireRequest | string {
+  const { method, authority, scheme, target, headers, added, body, warnings } = planMessage(draft);
+  const [, bracketed, name = '', portText] = /^(?:\[([0-9a-f:.]+)\]|([^:]*))(?::(\d+))?$/i.exec(authority) ?? [];
+  const host = bracketed ?? name;
+  if (host === '' || !/^https?$/i.test(scheme)) return `"${draft.url.slice(0, 80)}" is no address that can be asked.`;
+  const isSecure = /^https$/i.test(scheme);
+  const port = portText === undefined ? (isSecure ? 443 : 80) : Number(portText);
+  if (port < 1 || port > 65_535) return `${port} is no port.`;
+  return {
+    isSecure,
+    host,
+    port,
+    method,
+    target,
+    headers: headers.map(({ name, value }) => [name, Buffer.from(bytesFromText(value)).toString('latin1')]),
+    added,
+    body,
+    warnings,
+  };
+}

@@ -1,0 +1,215 @@
+import { createServer, type Server, type Socket } from 'node:net';
+import { createServer as createTlsServer } from 'node:tls';
+import { generate } from 'selfsigned';
+import { afterEach, describe, expect, it } from 'vitest';
+import { type Draft, EMPTY_DRAFT } from '#core/convert';
+import { wireRequest } from './message';
+import { SEND_BOUNDS, type SendBounds, type Sent, sendOnce } from './send';
+
+const servers: Server[] = [];
+afterEach(() => {
+  for (const server of servers.splice(0)) server.close();
+});
+
+/** A server that gets the bytes of a connection, and does with it what a test wants. */
+async function serve(work: (socket: Socket, bytes: () => Buffer) => void): Promise<number> {
+  const server = createServer((socket) => {
+    const chunks: Buffer[] = [];
+    socket.on('error', () => undefined);
+    socket.on('data', (chunk) => {
+      chunks.push(chunk);
+      work(socket, () => Buffer.concat(chunks));
+    });
+  });
+  servers.push(server);
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  return (server.address() as { port: number }).port;
+}
+
+const respond = (text: string) => (socket: Socket) => void socket.end(text);
+
+async function send(port: number, change: Partial<Draft> = {}, bounds: Partial<SendBounds> = {}): Promise<Sent> {
+  const wire = wireRequest({ ...EMPTY_DRAFT, method: 'GET', url: `http://127.0.0.1:${port}/huts`, ...change });
+  if (typeof wire === 'string') throw new Error(wire);
+  return sendOnce(wire, { ...SEND_BOUNDS, ...bounds });
+}
+const own = (name: string, value: string) => ({ name, value, role: 'own', kept: true, reason: '' }) as const;
+
+describe('what goes on the wire', () => {
+  it('is what the draft says, byte for byte: target, names, order, values and payload', async () => {
+    let seen: Buffer = Buffer.alloc(0);
+    const port = await serve((socket, bytes) => {
+      seen = bytes();
+      if (seen.includes('\r\n\r\n') && seen.toString('latin1').endsWith('é"}'.replace('é', '\u00c3\u00a9')))
+        socket.end('HTTP/1.1 200 OK\r\nContent-Length: 0\r\n\r\n');
+    });
+    const sent = await send(port, {
+      method: 'PATCH',
+      url: `http://127.0.0.1:${port}/a/../b//c?x=%2f&y=[1]&z='"&q=%zz`,
+      headers: [own('X-b', '2'), own('x-A', 'ü'), own('X-b', '3'), own('Cookie', 'a=1; b="2"'), own('X-Empty', '')],
+      payload: { type: 'text', text: '{"a":"é"}' },
+    });
+    expect(sent.outcome).toMatchObject({ type: 'response', status: 200 });
+    const lines = seen.toString('utf8').split('\r\n');
+    expect(lines[0]).toBe(`PATCH /a/../b//c?x=%2f&y=[1]&z='"&q=%zz HTTP/1.1`);
+    const added = lines.filter((line) => /^(?:Host|Content-Length|Connection):/.test(line));
+    expect(added).toEqual([`Host: 127.0.0.1:${port}`, 'Content-Length: 10', 'Connection: close']);
+    expect(lines.slice(1, -2).filter((line) => !added.includes(line))).toEqual([
+      'X-b: 2',
+      'x-A: ü',
+      'X-b: 3',
+      'Cookie: a=1; b="2"',
+      'X-Empty: ',
+    ]);
+    expect(lines.at(-1)).toBe('{"a":"é"}');
+  });
+
+  it('goes where its host is sent to, under its own name', async () => {
+    let head = '';
+    const port = await serve((socket, bytes) => {
+      head = bytes().toString();
+      socket.end('HTTP/1.1 204 No Content\r\n\r\n');
+    });
+    const bounds = { toHosts: new Map([['api.cumbrera.example', `127.0.0.1:${port}`]]) };
+    const sent = await send(port, { url: 'http://api.cumbrera.example/huts' }, bounds);
+    expect(sent).toMatchObject({ outcome: { status: 204 }, address: `127.0.0.1:${port}` });
+    expect(head).toContain('Host: api.cumbrera.example\r\n');
+  });
+});
+
+describe('what comes back', () => {
+  it('is kept as it came, with its times apart', async () => {
+    const port = await serve((socket) => {
+      socket.write('HTTP/1.1 103 Early Hints\r\nLink: </a>\r\n\r\nHTTP/1.1 201 Made\r\nX-a: 1\r\nx-A: 2\r\n');
+      setTimeout(() => socket.end('Transfer-Encoding: chunked\r\n\r\n3\r\nabc\r\n0\r\nTrailer: t\r\n\r\n'), 60);
+    });
+    const { outcome, phases, address } = await send(port);
+    expect(outcome).toMatchObject({
+      type: 'response',
+      status: 201,
+      statusText: 'Made',
+      protocol: 'HTTP/1.1',
+      isCut: false,
+    });
+    if (outcome.type === 'none') throw new Error('no response');
+    expect(outcome.headers.slice(0, 2)).toEqual([
+      { name: 'X-a', value: '1' },
+      { name: 'x-A', value: '2' },
+    ]);
+    expect(Buffer.from(outcome.body).toString()).toBe('abc');
+    expect(address).toBe(`127.0.0.1:${port}`);
+    expect(phases.waitMs).toBeGreaterThan(40);
+    expect(phases.connectMs).toBeGreaterThanOrEqual(0);
+    expect(phases.dnsMs).toBeUndefined();
+    expect(phases.tlsMs).toBeUndefined();
+  });
+
+  it('is the head of another protocol that is agreed on', async () => {
+    const port = await serve(
+      respond('HTTP/1.1 101 Switching Protocols\r\nUpgrade: websocket\r\nConnection: Upgrade\r\n\r\nxx'),
+    );
+    const { outcome } = await send(port, { headers: [own('Upgrade', 'websocket'), own('Connection', 'Upgrade')] });
+    expect(outcome).toMatchObject({ type: 'response', status: 101, broke: undefined });
+  });
+
+  it('is told where a request holds what Node does not send, and where it was cancelled before', async () => {
+    const port = await serve(respond('HTTP/1.1 204 No Content\r\n\r\n'));
+    const { outcome } = await send(port, { headers: [own('X-Bell', 'a\u0007b')] });
+    expect(outcome).toMatchObject({
+      type: 'none',
+      sentence: 'The request holds characters that HTTP has no place for.',
+    });
+    expect((await send(port, {}, { signal: AbortSignal.abort() })).outcome).toMatchObject({ reason: 'cancelled' });
+  });
+
+  it('follows no redirect', async () => {
+    let count = 0;
+    const port = await serve((socket) => {
+      count++;
+      socket.end('HTTP/1.1 302 Found\r\nLocation: /huts\r\nContent-Length: 0\r\n\r\n');
+    });
+    expect((await send(port)).outcome).toMatchObject({ status: 302 });
+    expect(count).toBe(1);
+  });
+
+  it.each([
+    ['nothing that is HTTP', respond('SSH-2.0-x\r\n'), 'invalid-http', 'What came back is not HTTP.'],
+    ['a response without a head', respond('<html>old</html>'), 'invalid-http', 'What came back is not HTTP.'],
+    [
+      'a connection that is broken off',
+      (socket: Socket) => void socket.destroy(),
+      'reset',
+      'The server broke the connection off.',
+    ],
+    [
+      'headers without an end',
+      (socket: Socket) => void socket.write(`HTTP/1.1 200 OK\r\nX: ${'x'.repeat(300_000)}`),
+      'invalid-http',
+      'The response’s headers are larger than 256 kB.',
+    ],
+    ['nothing, for ever', () => undefined, 'timed-out', 'No whole response came within 0.3 s.'],
+  ])('is told where it is %s', async (_, work, reason, sentence) => {
+    const port = await serve(work);
+    const { outcome } = await send(port, {}, { timeLimitMs: 300 });
+    expect(outcome).toMatchObject({ type: 'none', reason, sentence });
+  });
+
+  it.each([
+    ['half a body', respond('HTTP/1.1 200 OK\r\nContent-Length: 10\r\n\r\nhalf'), 'half', 'reset'],
+    [
+      'a body that never ends',
+      (socket: Socket) => void socket.write('HTTP/1.1 200 OK\r\n\r\nendless'),
+      'endless',
+      'timed-out',
+    ],
+  ])('keeps what there is of %s', async (_, work, text, reason) => {
+    const { outcome } = await send(await serve(work), {}, { timeLimitMs: 400 });
+    if (outcome.type === 'none') throw new Error(outcome.sentence);
+    expect([Buffer.from(outcome.body).toString(), outcome.isCut, outcome.broke?.reason]).toEqual([text, true, reason]);
+  });
+
+  it('is cut where it is more than is kept, and says so', async () => {
+    const port = await serve(respond(`HTTP/1.1 200 OK\r\n\r\n${'x'.repeat(5000)}`));
+    const { outcome } = await send(port, {}, { mostBytes: 1000 });
+    if (outcome.type === 'none') throw new Error(outcome.sentence);
+    expect([outcome.body.length, outcome.isCut, outcome.broke]).toEqual([1000, true, undefined]);
+  });
+
+  it('is told where nothing listens, where a name is none, and where it was cancelled', async () => {
+    const port = await serve(() => undefined);
+    const gone = await serve(() => undefined);
+    servers.at(-1)?.close();
+    expect((await send(gone)).outcome).toMatchObject({ reason: 'refused' });
+    const unknown = await send(port, { url: 'http://no-such-host.invalid/' });
+    expect(['name-not-found', 'name-timed-out']).toContain((unknown.outcome as { reason: string }).reason);
+    const control = new AbortController();
+    setTimeout(() => control.abort(), 50);
+    expect((await send(port, {}, { signal: control.signal })).outcome).toMatchObject({ reason: 'cancelled' });
+  });
+
+  it('names what is wrong with a certificate, and takes it where that is wanted', async () => {
+    const { private: key, cert } = await generate([{ name: 'commonName', value: 'localhost' }], { keySize: 2048 });
+    const server = createTlsServer({ key, cert }, (socket) => {
+      socket.on('error', () => undefined);
+      socket.on('data', () => socket.end('HTTP/1.1 200 OK\r\nContent-Length: 2\r\n\r\nok'));
+    });
+    server.on('tlsClientError', () => undefined);
+    servers.push(server);
+    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+    const { port } = server.address() as { port: number };
+    const url = `https://localhost:${port}/`;
+    expect((await send(port, { url })).outcome).toMatchObject({ type: 'none', reason: 'certificate-authority' });
+    const taken = await send(port, { url }, { ignoresCertificate: true });
+    expect(taken.outcome).toMatchObject({ type: 'response', status: 200 });
+    expect(taken.phases.tlsMs).toBeGreaterThan(0);
+  });
+});
+
+describe('an address that cannot be asked', () => {
+  it.each(['ftp://a.example/', 'http:///x', 'data:,x', 'http://a.example:99999/', ''])(
+    '%j is told in a sentence',
+    (url) => {
+      expect(wireRequest({ ...EMPTY_DRAFT, url })).toMatch(/\.$/);
+    },
+  );
+});

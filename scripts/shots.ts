@@ -36,10 +36,18 @@ const openPayload = async (page: Page): Promise<void> => {
   await page.keyboard.press('4');
 };
 const openDraft = async (page: Page): Promise<void> => {
-  await openAt('waterfall?exchange=77')(page);
+  await openAt('waterfall?exchange=51')(page);
   await page.keyboard.press('d');
   await page.locator('[data-output]').getByText('curl').first().waitFor();
   await page.waitForTimeout(500);
+  for (const key of ['Control+Enter', 'Control+Enter']) {
+    await page.keyboard.press(key);
+    await page.waitForTimeout(1500);
+  }
+  await page.getByRole('button', { name: 'lean', exact: true }).click();
+  await page.locator('[data-home]').first().focus();
+  await page.keyboard.press('Control+Enter');
+  await page.waitForTimeout(1500);
 };
 /** What the loads waited for is known once their bodies are read. */
 const showShelf = async (page: Page): Promise<void> => {

@@ -22,6 +22,14 @@ const HANDLERS: Readonly<Record<string, Handler>> = {
 };
 /** Hosts that only speak HTTP/1.1: six connections each, and requests that queue for them. */
 const OLD_HOSTS = ['img.cumbrera.example', 'live.cumbrera.example'] as const;
+const MODERN_HOSTS = [
+  'cumbrera.example',
+  'www.cumbrera.example',
+  'api.cumbrera.example',
+  'type.letterpile.example',
+  'stats.tallyfox.example',
+  'sky.topolines.example',
+] as const;
 
 /** One request that reached the site, as its own log has it. */
 export interface LoggedRequest {
@@ -36,6 +44,10 @@ export interface RunningSite {
   readonly chromiumArgs: readonly string[];
   /** Lines of a curl config that bring the site's hosts here. */
   readonly curlConfig: string;
+  /** Where each of its hosts is to be sent: "host:port" with the address and port that it runs at. */
+  readonly toHosts: ReadonlyMap<string, string>;
+  /** The certificate that it shows, a file. */
+  readonly certPath: string;
   readonly requests: readonly LoggedRequest[];
   release: Release;
   readonly close: () => Promise<void>;
@@ -84,6 +96,8 @@ export async function startSite(
       `--ignore-certificate-errors-spki-list=${publicKeyHash}`,
     ],
     curlConfig: curlConfig(ports, certPath),
+    toHosts: toHosts(ports, oldHosts),
+    certPath,
     requests,
     get release() {
       return site.release;
@@ -108,6 +122,14 @@ const hostRules = ({ plain, modern, old }: Ports, oldHosts: readonly string[]): 
   `MAP *:80 127.0.0.1:${plain}`,
   `MAP *:443 127.0.0.1:${modern}`,
 ];
+
+const toHosts = ({ plain, modern, old }: Ports, oldHosts: readonly string[]): ReadonlyMap<string, string> =>
+  new Map(
+    [...oldHosts, ...MODERN_HOSTS].flatMap((host): [string, string][] => [
+      [`${host}:80`, `127.0.0.1:${plain}`],
+      [`${host}:443`, `127.0.0.1:${oldHosts.includes(host) ? old : modern}`],
+    ]),
+  );
 
 const curlConfig = ({ plain, modern, old }: Ports, certPath: string): string =>
   [

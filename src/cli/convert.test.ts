@@ -125,11 +125,11 @@ describe('trazado parse', () => {
   it('leaves what only the environment knows as a mark, and says so', () => {
     const { told } = parse('curl -H "Authorization: Bearer $TOKEN" https://a.example/$HUT', '--from', 'curl-sh');
     expect(told).toMatchObject({
-      url: 'https://a.example/{{HUT}}',
-      headers: [{ name: 'Authorization', value: 'Bearer {{TOKEN}}' }],
+      url: 'https://a.example/‹HUT›',
+      headers: [{ name: 'Authorization', value: 'Bearer ‹TOKEN›' }],
       notes: expect.arrayContaining([
-        'HUT is read from the environment; written here as {{HUT}}.',
-        'TOKEN is read from the environment; written here as {{TOKEN}}.',
+        'HUT is read from the environment; written here as ‹HUT›.',
+        'TOKEN is read from the environment; written here as ‹TOKEN›.',
       ]),
     });
   });

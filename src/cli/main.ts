@@ -21,6 +21,7 @@ program
   .option('--port <port>', 'port to listen on; without it the first free one from 4680')
   .option('--host <host>', 'address to listen on', '127.0.0.1')
   .option('--data <dir>', 'folder for the captures')
+  .option('--allow-sending', 'let drafts be sent from here though --host opens the app to others')
   .option('--open', 'open the app in the browser')
   .action(async (files, options) => (await import('./commands/serve')).serve(files, options));
 

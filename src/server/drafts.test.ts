@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { EMPTY_DRAFT, type KeptDraft, type PackedKeptDraft, packKept } from '#core/convert';
+import { EMPTY_DRAFT } from '#core/convert';
+import { keptFrom, type PackedKeptDraft, packKept, type SharedVariable } from '#core/sheet';
 import type { ImportResult } from '#core/wire';
 import { type RunningApp, startServer } from './testing/process';
 
@@ -19,23 +20,24 @@ beforeAll(async () => {
 });
 afterAll(() => app.stop());
 
-const draft = (name: string, more: Partial<KeptDraft> = {}): PackedKeptDraft =>
-  packKept({
-    id: randomUUID(),
-    name,
-    exchange: 17,
-    spareQuery: ['a=1'],
-    draft: {
-      ...EMPTY_DRAFT,
-      url: 'https://a.example/{{hut}}',
-      payload: { type: 'bytes', bytes: Uint8Array.of(0, 255) },
-      variables: [{ name: 'hut', value: '', isSecret: true }],
-    },
-    ...more,
-  });
+const draft = (name: string): PackedKeptDraft =>
+  packKept(
+    keptFrom(
+      randomUUID(),
+      name,
+      {
+        ...EMPTY_DRAFT,
+        url: 'https://a.example/‹hut›',
+        payload: { type: 'bytes', bytes: Uint8Array.of(0, 255) },
+        variables: [{ name: 'hut', value: '', isSecret: true }],
+      },
+      17,
+    ),
+  );
 const put = (value: unknown, id: string) =>
   fetch(`${at}/${id}`, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify(value) });
-const all = async (): Promise<PackedKeptDraft[]> => (await (await fetch(at)).json()) as PackedKeptDraft[];
+const list = async () => (await (await fetch(at)).json()) as { drafts: PackedKeptDraft[]; variables: SharedVariable[] };
+const all = async (): Promise<PackedKeptDraft[]> => (await list()).drafts;
 
 describe('drafts', () => {
   it('are kept as they are, in the order in which they were begun, changed, dropped and brought back', async () => {
@@ -48,6 +50,25 @@ describe('drafts', () => {
     expect(await all()).toEqual([second]);
     await put(renamed, first.id);
     expect((await all()).map(({ name }) => name)).toEqual(['second', 'another']);
+  });
+
+  it('share their variables, which are kept apart from them', async () => {
+    const one = draft('shares');
+    await put(one, one.id);
+    const hut = { name: 'hut', value: 'alba', isSecret: false };
+    expect((await list()).variables).toContainEqual({ name: 'hut', value: '', isSecret: true });
+    const keep = (variables: unknown) =>
+      fetch(at.replace('/drafts', '/variables'), {
+        method: 'PUT',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ variables }),
+      });
+    const taken = { ...hut, name: 'token', takenFrom: { draft: one.id, part: 'json', place: '$.token' } };
+    expect((await keep([hut, taken])).status).toBe(200);
+    expect((await list()).variables).toEqual([hut, taken]);
+    for (const wrong of [[hut, hut], [{ ...hut, name: 'a b' }], [{ ...taken, takenFrom: { draft: 'x' } }]])
+      expect((await keep(wrong)).status).toBe(400);
+    expect((await list()).variables).toEqual([hut, taken]);
   });
 
   it('of another capture are not overwritten', async () => {
@@ -70,7 +91,7 @@ describe('drafts', () => {
       'with a variable that is no name',
       (one) => ({ ...one, draft: { ...one.draft, variables: [{ name: 'a b', value: '', isSecret: false }] } }),
     ],
-    ['with a payload of no kind', (one) => ({ ...one, draft: { ...one.draft, payload: { type: 'song' } } })],
+    ['laid out in no known way', (one) => ({ ...one, sheet: { ...one.sheet, layout: 'song' } })],
     ['that is none', () => ({})],
   ])('%s are refused', async (_, change) => {
     const one = draft('good');

@@ -11,6 +11,23 @@ const allowedHosts = (): readonly string[] => (process.env['TRAZADO_HOSTS'] ?? '
 /** True where the app was opened to other machines (`serve --host`). */
 export const isOpenToOthers = (): boolean => allowedHosts().length > 0;
 
+/**
+ * Refuses to send anything for somebody else: what is not our own page, by the Origin that browsers put on what a page asks
+ * for; and anybody, where the app was opened to others and the user did not allow it (`serve --allow-sending`).
+ */
+export function guardSending(request: Request): void {
+  const origin = request.headers.get('origin');
+  const isOurs = origin !== null && isSameOrigin(origin, request.headers.get('host') ?? '');
+  if (!isOurs && !isOwn(request)) throw refuse('only the page of Trazado itself sends requests');
+  if (isOpenToOthers() && process.env['TRAZADO_SENDING'] !== 'allowed') {
+    throw new ServerProblem(
+      'sending-off',
+      'Sending is off, since the app is open to other machines.',
+      'Start it with --allow-sending if everybody who reaches it may send from here.',
+    );
+  }
+}
+
 /** Carries the secret by which the command line that started the server shows that it is that. */
 export const OWN_HEADER = 'x-trazado-own';
 

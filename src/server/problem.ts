@@ -7,6 +7,7 @@ export type ProblemCode =
   | 'not-found'
   | 'foreign-origin'
   | 'wrong-method'
+  | 'sending-off'
   | 'unreadable'
   | 'cancelled'
   | 'storage-full'
@@ -17,6 +18,7 @@ export const PROBLEM_STATUS: Record<ProblemCode, number> = {
   'invalid-input': 400,
   'not-found': 404,
   'foreign-origin': 403,
+  'sending-off': 403,
   'too-large': 413,
   'wrong-method': 405,
   unreadable: 422,

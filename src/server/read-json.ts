@@ -2,6 +2,9 @@ import type Joi from 'joi';
 import { ServerProblem } from './problem';
 import { validate } from './validate';
 
+/** A draft's payload may be a file's content. */
+export const DRAFT_LIMIT_BYTES = 80 * 1024 * 1024;
+
 /** Orders are short; whoever takes more says so. */
 const DEFAULT_LIMIT_BYTES = 1024 * 1024;
 

@@ -1,6 +1,8 @@
 import Joi from 'joi';
-import { HEADER_ROLES, LOOP_KINDS, type LoopFields, PAYLOAD_TYPES } from '#core/convert';
+import { HEADER_ROLES, LOOP_KINDS, type LoopFields, VARIABLE_NAME } from '#core/convert';
 import { isExtraColumn } from '#core/filter';
+import { LAYOUT_IDS, type PackedKeptDraft, type SharedVariable } from '#core/sheet';
+import type { SendLeave } from '#core/wire';
 import { ServerProblem } from './problem';
 
 /** Checks what came from outside and gives it its type; a ServerProblem names the first member that is wrong. */
@@ -81,13 +83,6 @@ export const draftParams = Joi.object<{ id: string; draft: string }>({ id: ID, d
 
 const LINE = Joi.string().allow('').max(200_000);
 const PAYLOAD_TEXT = Joi.string().allow('').max(50_000_000);
-const PART = Joi.object({
-  name: LINE.required(),
-  fileName: LINE,
-  contentType: LINE,
-  base64: PAYLOAD_TEXT,
-});
-
 const LOOP_TEXT = Joi.string().allow('').max(2000).required();
 const LOOP = Joi.object<LoopFields>({
   kind: Joi.string()
@@ -113,23 +108,30 @@ const LOOP = Joi.object<LoopFields>({
   folder: LOOP_TEXT,
 } satisfies Record<keyof LoopFields, Joi.Schema>);
 
-/** A draft as it is kept: all of its members, so that none that is not known comes in. */
-export const keptDraft = Joi.object<{
-  id: string;
-  name: string;
-  exchange?: number;
-  spareQuery: string[];
-  loop?: object;
-  draft: object;
-}>({
+const VARIABLE = {
+  name: Joi.string().pattern(VARIABLE_NAME).max(200).required(),
+  value: LINE.required(),
+  isSecret: Joi.boolean().strict().required(),
+};
+
+const SHEET = Joi.object({
+  text: Joi.string().allow('').max(60_000_000).required(),
+  layout: Joi.string()
+    .valid(...LAYOUT_IDS)
+    .required(),
+  attachments: Joi.array()
+    .items(Joi.object({ key: LINE.required(), base64: PAYLOAD_TEXT.required() }))
+    .max(10_000)
+    .required(),
+});
+
+const KEPT_DRAFT = {
   id: ID,
   name: NAME.required(),
   exchange: Joi.number().integer().min(0),
-  spareQuery: Joi.array().items(LINE).max(10_000).required(),
   loop: LOOP,
+  sheet: SHEET.required(),
   draft: Joi.object({
-    method: Joi.string().allow('').max(200).required(),
-    url: LINE.required(),
     headers: Joi.array()
       .items(
         Joi.object({
@@ -139,38 +141,70 @@ export const keptDraft = Joi.object<{
             .valid(...HEADER_ROLES)
             .required(),
           kept: Joi.boolean().required(),
-          reason: Joi.string().allow('').max(1000).required(),
+          reason: LINE.required(),
         }),
       )
       .max(10_000)
       .required(),
-    payload: Joi.object({
-      type: Joi.string()
-        .valid(...PAYLOAD_TYPES)
-        .required(),
-      text: PAYLOAD_TEXT,
-      base64: PAYLOAD_TEXT,
-      path: LINE,
-      boundary: LINE,
-      parts: Joi.array().items(PART).max(10_000),
-    }).required(),
-    variables: Joi.array()
-      .items(
-        Joi.object({
-          name: Joi.string()
-            .pattern(/^[A-Za-z][A-Za-z0-9_]*$/)
-            .max(200)
-            .required(),
-          value: PAYLOAD_TEXT.required(),
-          isSecret: Joi.boolean().required(),
-        }),
-      )
-      .max(1000)
-      .required(),
+    variables: Joi.array().items(Joi.object(VARIABLE)).max(1000).required(),
     wantsCompressed: Joi.boolean().required(),
     answer: Joi.string().valid('json', 'text', 'binary', 'none').required(),
     notes: Joi.array().items(LINE).max(1000).required(),
   }).required(),
+};
+
+/** A draft as it is kept: all of its members, so that none that is not known comes in. */
+export const keptDraft = Joi.object<PackedKeptDraft>(KEPT_DRAFT);
+
+/** The variables that the drafts of a capture share. */
+export const sharedVariables = Joi.object<{ variables: SharedVariable[] }>({
+  variables: Joi.array()
+    .items(
+      Joi.object({
+        ...VARIABLE,
+        takenFrom: Joi.object({
+          draft: ID,
+          part: Joi.string().valid('json', 'header', 'cookie').required(),
+          place: LINE.required(),
+        }),
+      }),
+    )
+    .max(1000)
+    .unique('name')
+    .required(),
+});
+
+/** A draft to be sent, with what was allowed. */
+export const trialOrder = Joi.object<{ kept: PackedKeptDraft; leave: SendLeave }>({
+  kept: Joi.object(KEPT_DRAFT).required(),
+  leave: Joi.object({
+    unsafe: Joi.boolean().strict(),
+    private: Joi.boolean().strict(),
+    certificateOf: Joi.string().max(300),
+  }).required(),
+});
+
+/** A value that a request has, and the request. */
+export const originOrder = Joi.object<{ before: number; value: string }>({
+  before: PLACE,
+  value: Joi.string().min(1).max(200_000).required(),
+});
+
+export const trialParams = Joi.object<{ id: string; draft: string; number: number }>({
+  id: ID,
+  draft: ID,
+  number: Joi.number().integer().min(1).required(),
+});
+
+export const trialChange = Joi.object<{ note?: string; deleted?: boolean }>({
+  note: Joi.string().trim().allow('').max(2000),
+  deleted: Joi.boolean().strict(),
+}).min(1);
+
+/** What a trial is held against: the captured response, or that of another trial. */
+export const heldOrder = Joi.object<{ kept: PackedKeptDraft; against: number | 'captured' }>({
+  kept: Joi.object(KEPT_DRAFT).required(),
+  against: Joi.alternatives(Joi.string().valid('captured'), Joi.number().integer().min(1)).required(),
 });
 
 /** The settings that there are, each with the shape of its value. */

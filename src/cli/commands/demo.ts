@@ -25,6 +25,9 @@ export async function demo(options: { port?: string; open?: true }): Promise<voi
   const trouble = checkStorage(folder);
   if (trouble !== undefined) throw new UsageError(`${trouble.sentence} ${trouble.advice}`);
   const site = await startSite(join(folder, 'site'));
+  // Drafts of the demo's captures are sent to the stand-in site.
+  process.env['TRAZADO_TO_HOSTS'] = [...site.toHosts].map((pair) => pair.join('=')).join(',');
+  process.env['TRAZADO_SITE_CERTIFICATE'] = site.certPath;
   const app = await startApp({ ...options, data: folder }).catch(async (error: unknown) => {
     await site.close();
     throw error;

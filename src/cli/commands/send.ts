@@ -1,6 +1,4 @@
-import { lookup } from 'node:dns/promises';
 import { readFileSync } from 'node:fs';
-import { BlockList, isIP } from 'node:net';
 import { readBody } from '#core/content';
 import {
   type Draft,
@@ -18,6 +16,7 @@ import { formatMs, PHASE_NAME } from '#core/wording';
 import { inflateWithZlib } from '#server/inflate';
 import { asResponse, heldOf } from '#server/send/held';
 import { lackingPayload, type WireRequest, wireRequest } from '#server/send/message';
+import { wasPublic } from '#server/send/private';
 import { SEND_BOUNDS, type SendBounds, type Sent, sendOnce } from '#server/send/send';
 import { getExchange, UsageError, withInput } from '../input';
 import { print, printExactly, printJson, printLines, tell } from '../output';
@@ -55,9 +54,14 @@ export async function send(file: string | undefined, place: string | undefined, 
   const wire = wireRequest(draft);
   if (typeof wire === 'string') throw new UsageError(wire);
   for (const warning of wire.warnings) tell(warning);
-  const bounds = await boundsOf(wire, captured, options);
+  const bounds = boundsOf(wire, captured, options);
   const trials: Sent[] = [];
   for (let count = 0; count < times; count++) trials.push(await sendOnce(wire, bounds));
+  const refused = trials.find(({ refusedAddress }) => refusedAddress !== undefined)?.refusedAddress;
+  if (refused !== undefined)
+    throw new UsageError(
+      `${wire.host} is ${refused} now, in a private network; it was ${captured?.serverAddress} in the capture. Nothing was sent: add --allow-private to send it there.`,
+    );
   const last = trials.at(-1);
   if (last === undefined) throw new Error('nothing was sent');
   const measure = captured === undefined ? undefined : findResponse(captured);
@@ -127,62 +131,24 @@ function fileBytes(path: string): Uint8Array {
   }
 }
 
-const PRIVATE = new BlockList();
-for (const [net, prefix] of [
-  ['10.0.0.0', 8],
-  ['127.0.0.0', 8],
-  ['169.254.0.0', 16],
-  ['172.16.0.0', 12],
-  ['100.64.0.0', 10],
-  ['192.168.0.0', 16],
-  ['0.0.0.0', 8],
-] as const)
-  PRIVATE.addSubnet(net, prefix, 'ipv4');
-for (const [net, prefix] of [
-  ['::1', 128],
-  ['fc00::', 7],
-  ['fe80::', 10],
-] as const)
-  PRIVATE.addSubnet(net, prefix, 'ipv6');
-const isPrivate = (address: string): boolean => PRIVATE.check(address, isIP(address) === 6 ? 'ipv6' : 'ipv4');
-
 /** The bounds; a host that was public in the capture and is now private is not sent to unasked. */
-async function boundsOf(
-  { host, port }: WireRequest,
-  captured: Exchange | undefined,
-  options: SendOptions,
-): Promise<SendBounds> {
+function boundsOf({ host, port }: WireRequest, captured: Exchange | undefined, options: SendOptions): SendBounds {
   const timeLimitS = options.timeLimit === undefined ? SEND_BOUNDS.timeLimitMs / 1000 : Number(options.timeLimit);
   if (!(timeLimitS > 0)) throw new UsageError('--time-limit takes a number of seconds.');
   const toHosts = new Map(
     options.toHost.map((one): [string, string] => {
       const at = one.indexOf('=');
       if (at < 1) throw new UsageError(`"${one}" names no place for a host: write HOST=ADDRESS or HOST=ADDRESS:PORT.`);
-      return [one.slice(0, at), one.slice(at + 1)];
+      return [one.slice(0, at).toLowerCase(), one.slice(at + 1)];
     }),
   );
-  const before = captured?.serverAddress?.replace(/^\[|\]$/g, '');
-  if (
-    !toHosts.has(host) &&
-    !toHosts.has(`${host}:${port}`) &&
-    before !== undefined &&
-    isIP(before) > 0 &&
-    !isPrivate(before) &&
-    options.allowPrivate !== true
-  ) {
-    const found = isIP(host) > 0 ? { address: host } : await lookup(host).catch(() => undefined);
-    if (found !== undefined && isPrivate(found.address))
-      throw new UsageError(
-        `${host} is ${found.address} now, in a private network; it was ${before} in the capture. Nothing was sent: add --allow-private to send it there.`,
-      );
-    // What was looked at is what is connected to.
-    if (found !== undefined) toHosts.set(host, isIP(found.address) === 6 ? `[${found.address}]` : found.address);
-  }
+  const isMapped = toHosts.has(host) || toHosts.has(`${host}:${port}`);
   return {
     ...SEND_BOUNDS,
     timeLimitMs: timeLimitS * 1000,
     toHosts,
     ignoresCertificate: options.ignoreCertificate === true,
+    refusesPrivate: !isMapped && wasPublic(captured) && options.allowPrivate !== true,
   };
 }
 

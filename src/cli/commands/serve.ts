@@ -18,6 +18,7 @@ export interface ServeOptions {
   readonly host?: string;
   readonly data?: string;
   readonly open?: true;
+  readonly allowSending?: true;
 }
 
 export interface RunningApp {
@@ -66,6 +67,7 @@ export async function startApp(options: ServeOptions): Promise<RunningApp> {
   if (options.data !== undefined) process.env['TRAZADO_DATA'] = options.data;
   const host = options.host ?? '127.0.0.1';
   if (!isLoopback(host)) process.env['TRAZADO_HOSTS'] = namesOf(host).join(',').toLowerCase();
+  if (options.allowSending === true) process.env['TRAZADO_SENDING'] = 'allowed';
   // Nobody but its user is to read what the server writes: captures hold credentials.
   process.umask(0o077);
   const trouble = checkStorage(findDataFolder());

@@ -150,8 +150,8 @@ describe('values that answers gave and later requests used', () => {
     );
     const { carries, steps } = findCarries(pages);
     expect(carries.map(({ from, to }) => [from, ...to])).toEqual(pages.slice(1).map(({ index }) => [index - 1, index]));
-    expect(steps[10]?.draft.url).toBe(`${origin}/beds?after={{next_10}}&note=cursor-of-10x`);
-    expect(steps[10]?.draft.headers[0]?.value).toBe('a {{next_10}}, b');
+    expect(steps[10]?.draft.url).toBe(`${origin}/beds?after=‹next_10›&note=cursor-of-10x`);
+    expect(steps[10]?.draft.headers[0]?.value).toBe('a ‹next_10›, b');
     expect(new Set(carries.map(({ name }) => name)).size).toBe(carries.length);
   });
 
@@ -182,7 +182,7 @@ describe('values that answers gave and later requests used', () => {
       url: `http://127.0.0.1:${echo.port}/`,
       payload: { type: 'text', text: payload },
       variables: [{ name: 'token', value: 'a', isSecret: false }],
-      headers: [own('X-A', '{{token}}')],
+      headers: [own('X-A', '‹token›')],
     };
     const { text } = renderScript({ steps: [step(1, draft)], carries: [] }, 'curl-sh');
     await run('sh', ['-c', text]);

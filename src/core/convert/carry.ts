@@ -159,6 +159,12 @@ function* valuesOf({ answer }: SequenceStep): Generator<GivenValue> {
   }
 }
 
+/** Where an answer gave a value, as a whole; undefined where it did not. */
+export const sourceOf = (step: SequenceStep, value: string): CarrySource | undefined => {
+  for (const given of valuesOf(step)) if (given.value === value) return given.source;
+  return undefined;
+};
+
 /** All of a request that a value could stand in. */
 function textOf(draft: Draft): string {
   const bytes = payloadBytes(draft.payload);
@@ -168,7 +174,7 @@ function textOf(draft: Draft): string {
 }
 
 function putIn(draft: Draft, { name, value }: Carry): Draft {
-  const put = mapTexts(draft, (text) => text.replace(wholeOf(value), () => `{{${name}}}`));
+  const put = mapTexts(draft, (text) => text.replace(wholeOf(value), () => `‹${name}›`));
   return { ...put, variables: [...draft.variables, { name, value, isSecret: false }] };
 }
 

@@ -1,5 +1,6 @@
 import { takeApart } from '../http';
 import { type Draft, payloadBytes } from './draft';
+import { payloadFields } from './payload-fields';
 
 /** Longer values are told by their beginnings. */
 const SHOWN_CHARS = 60;
@@ -29,10 +30,27 @@ export function changesOf(before: Draft, after: Draft): string[] {
   const bytes = [before, after].map(({ payload }) => payloadBytes(payload) ?? new Uint8Array());
   const [first = new Uint8Array(), second = new Uint8Array()] = bytes;
   if (first.length !== second.length || first.some((byte, at) => byte !== second[at]))
-    changes.push(`The payload was changed: ${first.length} bytes, now ${second.length}.`);
+    changes.push(...payloadChanges(first, second));
   for (const { name, isSecret: secret } of after.variables)
-    changes.push(`{{${name}}} is a ${secret ? 'secret ' : ''}variable.`);
+    changes.push(`‹${name}› is a ${secret ? 'secret ' : ''}variable.`);
   return changes;
+}
+
+/** More changed fields than these are counted. */
+const MOST_FIELDS = 4;
+
+/** Field by field where both are JSON or a form. */
+function payloadChanges(first: Uint8Array, second: Uint8Array): string[] {
+  const whole = [`The payload was changed: ${first.length} bytes, now ${second.length}.`];
+  const [was, is] = [payloadFields(first), payloadFields(second)];
+  if (was === undefined || is === undefined) return whole;
+  const names = [...new Set([...was.keys(), ...is.keys()])].filter((name) => was.get(name) !== is.get(name));
+  if (names.length === 0 || names.length > MOST_FIELDS) return whole;
+  return names.map((name) => {
+    const [before, after] = [was.get(name), is.get(name)];
+    if (before === undefined) return `${name} is sent now: ${short(after ?? '')}.`;
+    return after === undefined ? `${name} is left out now.` : `${name} was ${short(before)}, now ${short(after)}.`;
+  });
 }
 
 /** Part by part where both can be taken apart. Parameters are held against each other by their names and places. */

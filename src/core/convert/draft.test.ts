@@ -243,31 +243,29 @@ describe('the payload of a draft', () => {
 describe('values with variables', () => {
   const variables = [
     { name: 'hut', value: 'alba', isSecret: false },
-    { name: 'key', value: '{{hut}}', isSecret: true },
+    { name: 'key', value: '‹hut›', isSecret: true },
   ];
 
   it('take the marks of known variables and leave all other text as it is', () => {
-    const text = fc.string({ unit: fc.constantFrom('{', '}', '{{hut}}', '{{key}}', '{{none}}', 'a', ' ') });
+    const text = fc.string({ unit: fc.constantFrom('‹', '›', '‹hut›', '‹key›', '‹none›', 'a', ' ') });
     fc.assert(
       fc.property(text, (one) => {
         const value = readValue(one, variables);
-        const back = value.map((piece) => ('text' in piece ? piece.text : `{{${piece.variable.name}}}`)).join('');
+        const back = value.map((piece) => ('text' in piece ? piece.text : `‹${piece.variable.name}›`)).join('');
         expect(back).toBe(one);
         // A variable's value is never read again.
-        expect(plainText(value)).toBe(
-          one.replace(/\{\{(hut|key)\}\}/g, (_, name) => (name === 'hut' ? 'alba' : '{{hut}}')),
-        );
+        expect(plainText(value)).toBe(one.replace(/‹(hut|key)›/g, (_, name) => (name === 'hut' ? 'alba' : '‹hut›')));
       }),
     );
   });
 
   it('know whether they are fixed', () => {
-    expect(fixedText(readValue('a{{none}}', variables))).toBe('a{{none}}');
-    expect(fixedText(readValue('a{{hut}}', variables))).toBeUndefined();
+    expect(fixedText(readValue('a‹none›', variables))).toBe('a‹none›');
+    expect(fixedText(readValue('a‹hut›', variables))).toBeUndefined();
   });
 
   it.each([
-    ['http://{{hut}}.example/a/{{hut}}?q={{hut}}', 'http://alba.example', '/a/alba?q=alba'],
+    ['http://‹hut›.example/a/‹hut›?q=‹hut›', 'http://alba.example', '/a/alba?q=alba'],
     ['http://a.example', 'http://a.example', '/'],
     ['http://a.example?x', 'http://a.example', '/?x'],
     ['http://a.example/b?c?d/e', 'http://a.example', '/b?c?d/e'],

@@ -41,18 +41,7 @@ export type DraftPayload =
   /** Read from a file beside the code. */
   | { readonly type: 'file'; readonly path: string };
 
-const PAYLOADS: Record<DraftPayload['type'], true> = {
-  none: true,
-  unrecorded: true,
-  text: true,
-  bytes: true,
-  parts: true,
-  file: true,
-};
-/** Every type of payload: one that is left out does not compile. */
-export const PAYLOAD_TYPES = Object.keys(PAYLOADS) as DraftPayload['type'][];
-
-/** A value that stands in a draft as `{{name}}`. */
+/** A value that stands in a draft as `‹name›`. */
 export interface Variable {
   readonly name: string;
   readonly value: string;

@@ -1,29 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { bytesFromText } from '../content';
-import { type Draft, draftHeaders } from './draft';
-import {
-  addHeader,
-  changeHeader,
-  changesOf,
-  dropHeader,
-  dropVariable,
-  EMPTY_DRAFT,
-  joinQuery,
-  keepAll,
-  liftHeader,
-  liftText,
-  type PackedKeptDraft,
-  packKept,
-  readPiece,
-  renameVariable,
-  splitQuery,
-  unpackKept,
-  withContentType,
-  usePreset as withPreset,
-  writePiece,
-} from './index';
-import { CASES } from './testing/cases';
+import { draftHeaders } from './draft';
+import { changesOf, type Draft, EMPTY_DRAFT, freeName, joinQuery, readPiece, splitQuery, writePiece } from './index';
 import { own } from './testing/odd-texts';
 import { fillIn } from './value';
 
@@ -39,46 +18,8 @@ const draft: Draft = {
   url: 'https://a.example/huts?page=1',
   headers: draftHeaders(HEADERS, { url: 'https://a.example/', method: 'GET' }, 'faithful'),
 };
-const kept = ({ headers }: Draft): string[] => headers.filter((header) => header.kept).map(({ name }) => name);
-
-describe('changes to headers', () => {
-  it('follow a preset, but for those that were set by hand', () => {
-    expect(kept(withPreset(draft, 'lean'))).toEqual(['Accept', 'Authorization']);
-    const byHand = changeHeader(draft, 3, { kept: true });
-    expect(kept(withPreset(byHand, 'lean'))).toEqual(['Accept', 'If-None-Match', 'Authorization']);
-  });
-
-  it('include all that can be sent by hand, or none', () => {
-    expect(kept(keepAll(draft, true))).toEqual(['Accept', 'Referer', 'If-None-Match', 'Authorization']);
-    expect(kept(keepAll(draft, false))).toEqual([]);
-  });
-
-  it('find out anew what a renamed header is for', () => {
-    const renamed = changeHeader(addHeader(draft), 5, { name: 'X-Api-Key', value: 'k' });
-    expect(renamed.headers[5]).toMatchObject({ name: 'X-Api-Key', role: 'credential', kept: true });
-    expect(dropHeader(renamed, 5).headers).toHaveLength(5);
-  });
-
-  it('say the type of a payload once', () => {
-    const typed = withContentType(withContentType(draft, 'text/plain'), 'application/json');
-    expect(typed.headers.filter(({ name }) => /content-type/i.test(name)).map(({ value }) => value)).toEqual([
-      'application/json',
-    ]);
-    expect(kept(withContentType(typed, undefined))).not.toContain('Content-Type');
-  });
-});
-
 describe('variables', () => {
-  it('take the part of a credential behind its scheme, as a secret, and go back where they came from', () => {
-    const lifted = liftHeader(draft, 4);
-    expect(lifted.headers[4]?.value).toBe('Bearer {{token}}');
-    expect(lifted.variables).toEqual([{ name: 'token', value: 's3cret', isSecret: true }]);
-    expect(liftHeader(lifted, 4)).toBe(lifted);
-    expect(fillIn(lifted).headers).toEqual(draft.headers);
-    expect(dropVariable(lifted, 'token')).toEqual(draft);
-  });
-
-  it('are filled in, renamed, inline and masked in every text alike, the fields of a form too', () => {
+  it('are filled in in every text alike, the fields of a form too', () => {
     const bytes = (one: string) => ({
       name: 'f',
       fileName: undefined,
@@ -92,36 +33,18 @@ describe('variables', () => {
       headers: [own('X-Hut', `a ${one}`)],
       payload: { type: 'parts', boundary: 'b', parts: [bytes(`${one} ü`), odd, { ...odd, bytes: undefined }] },
     });
-    const variables = [{ name: 'hut', value: 'alba', isSecret: false }];
-    const marked = { ...form('{{hut}}'), variables };
+    const marked = { ...form('‹hut›'), variables: [{ name: 'hut', value: 'alba', isSecret: false }] };
     expect(fillIn(marked)).toEqual(form('alba'));
-    expect(dropVariable(marked, 'hut')).toEqual(form('alba'));
-    expect(renameVariable(marked, 'hut', 'stay')).toEqual({
-      ...form('{{stay}}'),
-      variables: [{ name: 'stay', value: 'alba', isSecret: false }],
-    });
   });
 
-  it('leave a header alone that holds one already', () => {
-    const marked = {
+  it('never share a name, with one another or with what stands in a text already', () => {
+    const text: Draft = {
       ...draft,
-      headers: [own('Cookie', 'sid={{sid}}; theme=dark'), own('X-Mark', '{{none}}')],
-      variables: [{ name: 'sid', value: 'x', isSecret: true }],
+      headers: [own('X-Mark', '‹x_id_2›')],
+      variables: [{ name: 'x_id', value: '', isSecret: false }],
     };
-    expect(liftHeader(marked, 0)).toBe(marked);
-    expect(liftHeader(marked, 1).variables.at(-1)).toEqual({ name: 'x_mark', value: '{{none}}', isSecret: false });
-  });
-
-  it('never share a name', () => {
-    const twice = { ...draft, headers: [own('X-Id', 'a'), own('x id', 'b')] };
-    expect(liftHeader(liftHeader(twice, 0), 1).variables.map(({ name }) => name)).toEqual(['x_id', 'x_id_2']);
-  });
-
-  it('take a text of the payload wherever it stands', () => {
-    const text: Draft = { ...draft, payload: { type: 'text', text: '{"a":"alba","b":"alba"}' } };
-    const lifted = liftText(text, 'alba', 'hut');
-    expect(lifted.payload).toEqual({ type: 'text', text: '{"a":"{{hut}}","b":"{{hut}}"}' });
-    expect(liftText(text, 'jara', 'hut')).toBe(text);
+    expect(freeName(text, 'X-Id')).toBe('x_id_3');
+    expect(freeName(text, '-?-')).toBe('value');
   });
 });
 
@@ -146,24 +69,23 @@ describe('the pieces of a query', () => {
         expect(readPiece(writePiece(name, value))).toEqual({ name: name.toWellFormed(), value: value.toWellFormed() });
       }),
     );
-    expect(writePiece('a b', '{{hut}}/x')).toBe('a%20b={{hut}}%2Fx');
+    expect(writePiece('a b', '‹hut›/x')).toBe('a%20b=‹hut›%2Fx');
     expect(readPiece('a=%zz')).toEqual({ name: 'a', value: '%zz' });
   });
 });
 
-describe('a kept draft', () => {
-  it('comes back from JSON as it was, bytes and all', () => {
-    for (const { draft: make } of CASES) {
-      const one = { id: 'x', name: 'n', exchange: undefined, draft: make('https://a.example'), spareQuery: ['a=1'] };
-      const back = unpackKept(JSON.parse(JSON.stringify(packKept(one))) as PackedKeptDraft);
-      expect(JSON.stringify(packKept(back))).toBe(JSON.stringify(packKept(one)));
-      if (one.draft.payload.type === 'bytes') expect(back.draft.payload).toEqual(one.draft.payload);
-    }
-  });
+const CHANGES: Readonly<Record<string, object>> = {
+  Accept: { value: 'c/d' },
+  Referer: { kept: false },
+  Authorization: { value: 'Bearer ‹token›' },
+};
 
+describe('a draft', () => {
   it('tells what was changed in it', () => {
     const changed: Draft = {
-      ...liftHeader(changeHeader(changeHeader(draft, 1, { value: 'c/d' }), 2, { kept: false }), 4),
+      ...draft,
+      headers: draft.headers.map((header) => ({ ...header, ...CHANGES[header.name] })),
+      variables: [{ name: 'token', value: 's3cret', isSecret: true }],
       method: 'POST',
       url: 'https://a.example/huts?page=2',
       payload: { type: 'text', text: 'x' },
@@ -175,9 +97,15 @@ describe('a kept draft', () => {
       'referer is left out now.',
       'authorization has changed.',
       'The payload was changed: 0 bytes, now 1.',
-      '{{token}} is a secret variable.',
+      '‹token› is a secret variable.',
     ]);
     expect(changesOf(draft, draft)).toEqual([]);
+    const paying = (text: string): Draft => ({ ...draft, payload: { type: 'text', text } });
+    expect(changesOf(paying('{"a":1,"b":["x"]}'), paying('{"a":2,"b":[],"c":{}}'))).toEqual([
+      '$.a was 1, now 2.',
+      '$.b[0] is left out now.',
+    ]);
+    expect(changesOf(paying('a=1&a=2&b=%20'), paying('a=1&a=3&b=+'))).toEqual(['a (2) was 2, now 3.']);
   });
 
   it.each([

@@ -1,51 +1,9 @@
 import { formDecoded } from '../http';
-import { type Draft, type DraftHeader, draftHeaders } from './draft';
-import { defaultFor, headerRole, type Preset } from './header-policy';
+import type { Draft } from './draft';
 import { mapTexts } from './texts';
-import { fixedText, readValue, VARIABLE_MARK, VARIABLE_NAME } from './value';
+import { VARIABLE_MARK, VARIABLE_NAME } from './value';
 
-// Changes to a draft, each giving a new one.
-
-/** Keeps or leaves out the headers under a preset, as a fresh draft of it would; those written by hand stay. */
-export const usePreset = (draft: Draft, preset: Preset): Draft => ({
-  ...draft,
-  headers: draft.headers.map((header) =>
-    header.reason === BY_HAND ? header : { ...header, ...defaultFor(header.role, preset) },
-  ),
-});
-
-const BY_HAND = 'set by hand';
-
-/** Keeps all headers that can be sent by hand, or none. */
-export const keepAll = (draft: Draft, kept: boolean): Draft => ({
-  ...draft,
-  headers: draft.headers.map((header) =>
-    header.role === 'computed' ? header : { ...header, kept, reason: kept ? 'all are kept' : 'all are left out' },
-  ),
-});
-
-export function changeHeader(
-  draft: Draft,
-  at: number,
-  change: Partial<Pick<DraftHeader, 'name' | 'value' | 'kept'>>,
-): Draft {
-  const headers = draft.headers.map((header, place): DraftHeader => {
-    if (place !== at) return header;
-    const next = { ...header, ...change };
-    return { ...next, role: headerRole(next, draft), reason: BY_HAND };
-  });
-  return { ...draft, headers };
-}
-
-export const addHeader = (draft: Draft): Draft => ({
-  ...draft,
-  headers: [...draft.headers, { name: '', value: '', role: 'own', kept: true, reason: BY_HAND }],
-});
-
-export const dropHeader = (draft: Draft, at: number): Draft => ({
-  ...draft,
-  headers: draft.headers.filter((_, place) => place !== at),
-});
+// The pieces of an address, and names for variables.
 
 /** The pieces of an address: everything before the question mark, and the query's pieces as they stand. */
 export function splitQuery(url: string): { readonly base: string; readonly pieces: readonly string[] } {
@@ -70,7 +28,7 @@ export function readPiece(piece: string): { readonly name: string; readonly valu
 /** A piece of a query from what it is to say; marks of variables stay marks. */
 export function writePiece(name: string, value: string): string {
   const encoded = (text: string): string =>
-    encodeURIComponent(text.toWellFormed()).replace(/%7B%7B([A-Za-z][A-Za-z0-9_]*)%7D%7D/g, '{{$1}}');
+    encodeURIComponent(text.toWellFormed()).replace(/%E2%80%B9([A-Za-z][A-Za-z0-9_]*)%E2%80%BA/g, '‹$1›');
   return `${encoded(name)}=${encoded(value)}`;
 }
 
@@ -100,53 +58,3 @@ export function nameGiver(draft: Draft): (wanted: string) => string {
 
 /** A name for one variable more. */
 export const freeName = (draft: Draft, wanted: string): string => nameGiver(draft)(wanted);
-
-/**
- * Lifts a header's value into a variable; of credentials the part behind the scheme, as a secret. One that holds a
- * variable already stays as it is.
- */
-export function liftHeader(draft: Draft, at: number): Draft {
-  const header = draft.headers[at];
-  if (header === undefined || header.value === '' || fixedText(readValue(header.value, draft.variables)) === undefined)
-    return draft;
-  const scheme = /^(Bearer|Basic|Token)\s+/i.exec(header.value)?.[0] ?? '';
-  const isAuthorization = header.name.toLowerCase() === 'authorization';
-  const name = freeName(draft, isAuthorization ? 'token' : header.name);
-  const variable = { name, value: header.value.slice(scheme.length), isSecret: header.role === 'credential' };
-  const headers = draft.headers.map((one, place) => (place === at ? { ...one, value: `${scheme}{{${name}}}` } : one));
-  return { ...draft, headers, variables: [...draft.variables, variable] };
-}
-
-/** Lifts a text of the payload into a variable, wherever it stands there. */
-export function liftText(draft: Draft, text: string, wanted: string): Draft {
-  if (draft.payload.type !== 'text' || text === '' || !draft.payload.text.includes(text)) return draft;
-  const name = freeName(draft, wanted);
-  return {
-    ...draft,
-    payload: { type: 'text', text: draft.payload.text.replaceAll(text, `{{${name}}}`) },
-    variables: [...draft.variables, { name, value: text, isSecret: false }],
-  };
-}
-
-/** Puts a variable's value back where its mark stands, and forgets it. */
-export function dropVariable(draft: Draft, name: string): Draft {
-  const value = draft.variables.find((variable) => variable.name === name)?.value ?? '';
-  const filled = mapTexts(draft, (text) => text.replaceAll(`{{${name}}}`, () => value));
-  return { ...filled, variables: draft.variables.filter((variable) => variable.name !== name) };
-}
-
-/** Renames a variable wherever its mark stands. */
-export function renameVariable(draft: Draft, from: string, to: string): Draft {
-  const renamed = mapTexts(draft, (text) => text.replaceAll(`{{${from}}}`, `{{${to}}}`));
-  return { ...renamed, variables: draft.variables.map((one) => (one.name === from ? { ...one, name: to } : one)) };
-}
-
-/** Gives a draft another type of payload, and the header that says so. */
-export function withContentType(draft: Draft, type: string | undefined): Draft {
-  const others = draft.headers.filter(({ name }) => name.toLowerCase() !== 'content-type');
-  if (type === undefined) return { ...draft, headers: others };
-  return {
-    ...draft,
-    headers: [...others, ...draftHeaders([{ name: 'Content-Type', value: type }], draft, 'faithful')],
-  };
-}

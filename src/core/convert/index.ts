@@ -4,49 +4,35 @@
 
 export { withoutAttempts } from './attempts';
 export { withFilesBeside } from './beside';
-export { findCarries, type Sequence, type SequenceStep, stepOf, tellCarry } from './carry';
+export { type CarrySource, findCarries, type Sequence, type SequenceStep, sourceOf, stepOf, tellCarry } from './carry';
 export { changesOf } from './changes';
 export {
   type Draft,
+  type DraftHeader,
   type DraftPart,
   type DraftPayload,
   draftFromExchange,
   EMPTY_DRAFT,
   encodeParts,
   FALLBACK_BOUNDARY,
-  PAYLOAD_TYPES,
   payloadBytes,
   tellLeftOut,
+  type Variable,
 } from './draft';
-export {
-  addHeader,
-  changeHeader,
-  dropHeader,
-  dropVariable,
-  freeName,
-  joinQuery,
-  keepAll,
-  liftHeader,
-  liftText,
-  readPiece,
-  renameVariable,
-  splitQuery,
-  usePreset,
-  withContentType,
-  writePiece,
-} from './edit';
-export { HEADER_ROLES, PRESETS, type Preset } from './header-policy';
-export { type KeptDraft, type PackedKeptDraft, packKept, unpackKept } from './kept';
+export { freeName, joinQuery, readPiece, splitQuery, writePiece } from './edit';
+export { defaultFor, HEADER_ROLES, type HeaderRole, headerRole, PRESETS, type Preset } from './header-policy';
 export { FIRST_LOOP, LOOP_KINDS, type LoopFields, ROW_CHOICES, readLoop } from './loops/fields';
 export type { Loop } from './loops/loop';
 export { suggestLoop } from './loops/paging';
 export { placeParameter } from './loops/parameter';
 export { planMessage } from './message';
 export { DEFAULT_OPTIONS, type RenderOptions } from './options';
+export { payloadFields } from './payload-fields';
 export { guessSource, type ReadBack, readBack, SOURCES, type SourceId } from './read';
 export { renderLoop, renderScript, tellScriptTargets } from './scripts';
 export { SCRIPT_TARGETS, type ScriptTarget } from './scripts/script-target';
 export { maskSecrets } from './secrets';
 export type { Rendering, Target, TargetId } from './target';
 export { findTarget, TARGETS } from './targets';
-export { fillIn, VARIABLE_NAME } from './value';
+export { mapTexts } from './texts';
+export { fillIn, markOf, VARIABLE_MARK, VARIABLE_NAME } from './value';

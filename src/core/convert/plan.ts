@@ -6,7 +6,7 @@ import type { RenderOptions } from './options';
 import { liftSecrets } from './secrets';
 import { unsupported } from './target';
 import { takeUserinfo } from './userinfo';
-import { fillIn, fixedText, plainText, readValue, type Value } from './value';
+import { fillIn, fixedText, markOf, plainText, readValue, type Value } from './value';
 
 /** What a target's client can and cannot do, so that a plan asks nothing of it that it would do otherwise. */
 export interface Abilities {
@@ -142,7 +142,7 @@ function planAddress(draft: Draft, can: Abilities, warnings: string[]): PlannedA
     warnings.push(unsupported('A socket', 'only its opening request is sent, over http'));
     url = url.replace(/^ws/i, 'http');
   }
-  url = withEncodedTarget(url);
+  url = withEncodedTarget(url, draft.variables);
   const value = readValue(url, draft.variables);
   const plain = plainText(value);
   if (!/^https?:\/\//i.test(plain)) {
@@ -158,10 +158,14 @@ function planAddress(draft: Draft, can: Abilities, warnings: string[]): PlannedA
   return { value, isPlain: isPlain && /^[a-z]+:\/\/[^/?]+\//i.test(plain), authorization };
 }
 
-/** A URL whose path and query have what never goes out in them percent-encoded, as browsers do it (RFC 3986 2.1, UTF-8). */
-function withEncodedTarget(url: string): string {
+/** A URL whose path and query have what never goes out in them percent-encoded, as browsers do it (RFC 3986 2.1, UTF-8); the
+ * places of its variables stay. */
+function withEncodedTarget(url: string, variables: readonly Variable[]): string {
   const [, origin = '', target = ''] = /^([a-z][a-z0-9+.-]*:\/\/[^/?#]*)?(.*)$/is.exec(url) ?? [];
-  return origin + target.replace(UNSENDABLE, percentEncoded);
+  const encoded = readValue(target, variables).map((piece) =>
+    'text' in piece ? piece.text.replace(UNSENDABLE, percentEncoded) : markOf(piece.variable.name),
+  );
+  return origin + encoded.join('');
 }
 
 function planBody(draft: Draft, can: Abilities, warnings: string[]): PlanBody {

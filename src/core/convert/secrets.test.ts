@@ -20,7 +20,7 @@ const draft: Draft = {
     own('Accept', 'application/json'),
     own('Content-Type', 'application/json'),
   ],
-  payload: { type: 'text', text: `{"user":"mara","password":"hut\\"pass","note":"{{password}}","jwt":"${JWT}"}` },
+  payload: { type: 'text', text: `{"user":"mara","password":"hut\\"pass","note":"‹password›","jwt":"${JWT}"}` },
 };
 
 describe('the secrets of a draft', () => {
@@ -28,12 +28,12 @@ describe('the secrets of a draft', () => {
     const lifted = liftSecrets(draft);
     expect(lifted.variables.every(({ isSecret }) => isSecret)).toBe(true);
     expect(new Set(lifted.variables.map(({ name }) => name)).size).toBe(lifted.variables.length);
-    expect(lifted.url).toBe('https://a.example/v/{{token}}?api_key={{api_key}}&page=2');
+    expect(lifted.url).toBe('https://a.example/v/‹token›?api_key=‹api_key›&page=2');
     expect(lifted.headers.map(({ value }) => value).slice(0, 4)).toEqual([
-      'Bearer {{token}}',
-      '{{cookie}}',
-      '{{x_session_id}}',
-      'https://www.cumbrera.example/?token={{token}}',
+      'Bearer ‹token›',
+      '‹cookie›',
+      '‹x_session_id›',
+      'https://www.cumbrera.example/?token=‹token›',
     ]);
     const filled = fillIn(lifted);
     expect([filled.url, filled.headers, filled.payload]).toEqual([draft.url, draft.headers, draft.payload]);
@@ -41,7 +41,7 @@ describe('the secrets of a draft', () => {
 
   it('take no name that a captured text marks by chance', () => {
     const { variables, payload } = liftSecrets(draft);
-    expect(payload.type === 'text' && payload.text).toContain('"note":"{{password}}"');
+    expect(payload.type === 'text' && payload.text).toContain('"note":"‹password›"');
     expect(variables.map(({ name }) => name)).not.toContain('password');
   });
 

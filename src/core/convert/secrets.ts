@@ -109,12 +109,12 @@ export function liftSecrets(draft: Draft): Draft {
   const names = new Map<string, string>();
   const changed = replaceSecrets(draft, ({ raw, value, name }) => {
     const before = names.get(raw);
-    if (before !== undefined) return `{{${before}}}`;
+    if (before !== undefined) return `‹${before}›`;
     const wanted = raw === value ? variableName(name) : `${variableName(name)}_encoded`;
     const free = freeName(wanted);
     names.set(raw, free);
     variables.push({ name: free, value: raw, isSecret: true });
-    return `{{${free}}}`;
+    return `‹${free}›`;
   });
   return { ...changed, variables };
 }

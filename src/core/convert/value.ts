@@ -9,12 +9,22 @@ export type Value = readonly Piece[];
 /** What variables may be called: names that every language takes, so that no target has to change them much. */
 export const VARIABLE_NAME = /^[A-Za-z][A-Za-z0-9_]*$/;
 
-/** A variable's place in a text; or a captured text that looks like one. */
-export const VARIABLE_MARK = /\{\{([A-Za-z][A-Za-z0-9_]*)\}\}/g;
+/** A variable's place in a text, in characters that no address and no header of a capture holds as they are. */
+export const VARIABLE_MARK = /‹([A-Za-z][A-Za-z0-9_]*)›/g;
 
-/** Takes a text apart at its `{{name}}` marks; those that name no variable of the draft are text like any other. */
+/** The mark of a variable. */
+export const markOf = (name: string): string => `‹${name}›`;
+
+/** Changes a text between its marks, which stay. */
+export const betweenMarks = (text: string, change: (text: string) => string): string =>
+  text
+    .split(/(‹[A-Za-z][A-Za-z0-9_]*›)/)
+    .map((piece, at) => (at % 2 === 1 ? piece : change(piece)))
+    .join('');
+
+/** Takes a text apart at its `‹name›` marks; those that name no variable of the draft are text like any other. */
 export function readValue(text: string, variables: readonly Variable[]): Value {
-  if (variables.length === 0 || !text.includes('{{')) return text === '' ? [] : [{ text }];
+  if (variables.length === 0 || !text.includes('‹')) return text === '' ? [] : [{ text }];
   const pieces: Piece[] = [];
   let at = 0;
   for (const match of text.matchAll(VARIABLE_MARK)) {

@@ -1,4 +1,4 @@
-import type { FailReason } from '../model';
+import { FAIL_REASONS, type FailReason } from '../model';
 
 /**
  * What recorders write where no whole response came, in match order: the network errors of browsers (ERR_…, NS_ERROR_…), of
@@ -42,6 +42,8 @@ const PATTERNS: readonly (readonly [RegExp, FailReason])[] = [
   [/could.?not.?connect.?to.?the.?server|connection.?failed/i, 'unreachable'],
 ];
 
-/** The reason that a recorder's words come to. */
+/** The reason that a recorder's words come to; trials record it by its name. */
 export const readFailReason = (recorded: string | undefined): FailReason =>
-  PATTERNS.find(([pattern]) => pattern.test(recorded ?? ''))?.[1] ?? 'unknown';
+  FAIL_REASONS.find((reason) => reason === recorded) ??
+  PATTERNS.find(([pattern]) => pattern.test(recorded ?? ''))?.[1] ??
+  'unknown';

@@ -1,4 +1,6 @@
 // Whether two responses say the same: status, headers and bodies held against each other (same.ts), what changes by itself
-// (volatile.ts), and the verdict as a sentence (tell.ts).
-export { type HeldResponse, holdAgainst, type Sameness, volatilePlaces } from './same';
+// (volatile.ts), the verdict as a sentence (tell.ts),
+// and what of it follows from a change of the request (follows.ts).
+export { followsFrom, requestChanges } from './follows';
+export { type HeldResponse, holdAgainst, type PlaceDifference, type Sameness, volatilePlaces } from './same';
 export { tellSameness } from './tell';

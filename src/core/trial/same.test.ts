@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type HeldResponse, holdAgainst, tellSameness, volatilePlaces } from './index';
+import { type Draft, EMPTY_DRAFT } from '../convert';
+import { followsFrom, type HeldResponse, holdAgainst, requestChanges, tellSameness, volatilePlaces } from './index';
 import { generalPlace } from './same';
 
 const response = (text: string, change: Partial<HeldResponse> = {}): HeldResponse => ({
@@ -106,6 +107,24 @@ describe('what differs', () => {
       '200, as captured. Status and headers are the same. The bodies cannot be compared: one of them is not there.',
     );
   });
+});
+
+describe('what follows from a change of the request', () => {
+  const of = (url: string, text: string): Draft => ({ ...EMPTY_DRAFT, url, payload: { type: 'text', text } });
+  const changes = requestChanges(
+    of('https://a.example/?page=1&size=5', '{"nights":3,"hut":"alba"}'),
+    of('https://a.example/?page=2&size=5', '{"nights":5,"hut":"jara"}'),
+  );
+  it.each([
+    ['$.booking.nights', '3', '5', 'nights'],
+    ['$.items[0].hut', '"alba"', '"jara"', 'hut'],
+    ['$.page', '"1"', '"2"', 'page'],
+    // The same values under another name, the other way round, or another change of it.
+    ['$.beds', '3', '5', undefined],
+    ['$.nights', '5', '3', undefined],
+    ['$.nights', '3', '4', undefined],
+    ['$.nights', '3', undefined, undefined],
+  ])('%s from %s to %s', (place, was, is, name) => expect(followsFrom({ place, was, is }, changes)?.name).toBe(name));
 });
 
 describe('the laws', () => {

@@ -1,13 +1,19 @@
 import { formatPlural } from '../wording';
 import type { Sameness } from './same';
 
-/** The verdict as a sentence. */
-export function tellSameness({ verdict, differences, lacksBody }: Sameness, status: number): string {
+/**
+ * The verdict as a sentence.
+ * @param as what it is held against: "as captured", "as in trial 3"
+ */
+export function tellSameness(
+  { verdict, differences, lacksBody }: Sameness,
+  status: number,
+  as = 'as captured',
+): string {
   const counted = differences.filter(({ changes }) => changes === undefined);
   const others = differences.length - counted.length;
   const statusChange = counted.find(({ of }) => of === 'status');
-  const head =
-    statusChange === undefined ? `${status}, as captured.` : `${status}, not ${statusChange.was} as captured.`;
+  const head = statusChange === undefined ? `${status}, ${as}.` : `${status}, not ${statusChange.was} ${as}.`;
   const body = lacksBody ? ' The bodies cannot be compared: one of them is not there.' : '';
   const what = lacksBody ? 'Status and headers are the same' : 'The same response';
   const but = others === 0 ? '' : ` but for ${formatPlural(others, 'value')} that ${changing(differences, others)}`;

@@ -1,4 +1,4 @@
-// What crosses between the server and the page: messages.ts names the shapes, columns.ts packs the exchange list.
+// What crosses between the server and the page: messages.ts and trials.ts name the shapes, columns.ts packs the exchange list.
 export { type PackedRows, type PackedTexts, packColumns, packRows, packTexts, unpackRows } from './columns';
 export type {
   BodyView,
@@ -9,3 +9,14 @@ export type {
   ImportResult,
   ProblemAnswer,
 } from './messages';
+export type {
+  Held,
+  HeldDifference,
+  SendLeave,
+  SendQuestion,
+  SentSheet,
+  Trial,
+  TrialAnswer,
+  TrialNotes,
+  ValueOrigin,
+} from './trials';

@@ -20,12 +20,17 @@ interface OpenDossierProps {
   readonly index: number;
   readonly rows: readonly ExchangeRow[];
   readonly zoneMinutes: number;
+  /** What it is called, where it is none of the capture's exchanges. */
+  readonly name?: string;
+  readonly onClose?: () => void;
+  /** Makes a draft of it; without, a new one is begun. */
+  readonly onDraft?: () => void;
 }
 
 const close = (): void => goTo({ isOpen: false, hit: undefined, against: undefined });
 
-const dossierActions = (showSection: (number: number) => void): readonly Action[] => [
-  { id: 'close', label: 'Close the dossier', keys: ['Escape'], run: close },
+const dossierActions = (showSection: (number: number) => void, onClose: () => void): readonly Action[] => [
+  { id: 'close', label: 'Close the dossier', keys: ['Escape'], run: onClose },
   ...SECTIONS.map(
     (title, at): Action => ({
       id: `section-${at + 1}`,
@@ -43,7 +48,15 @@ function Drawn({ onDrawn }: { readonly onDrawn: () => void }) {
 }
 
 /** The dossier of the current exchange, fetched when it is opened. */
-export function OpenDossier({ captureId, index, rows, zoneMinutes }: OpenDossierProps) {
+export function OpenDossier({
+  captureId,
+  index,
+  rows,
+  zoneMinutes,
+  name = `exchange ${index}`,
+  onClose = close,
+  onDraft,
+}: OpenDossierProps) {
   const fetchIt = useCallback(() => fetchDossier(captureId, index), [captureId, index]);
   const [fetched, again] = useFetched(fetchIt);
   const sections = useRef(new Map<number, HTMLElement>());
@@ -59,17 +72,17 @@ export function OpenDossier({ captureId, index, rows, zoneMinutes }: OpenDossier
   }, [showSection]);
   useActions(
     'exchange',
-    useMemo(() => dossierActions(showSection), [showSection]),
+    useMemo(() => dossierActions(showSection, onClose), [showSection, onClose]),
   );
   // The one before stays until the next has come: walking from strip to strip would flicker. What its buttons do is its own.
   const shown = fetched.state === 'there' ? fetched.value.row.index : index;
   return (
-    <DossierSheet label={`Dossier of exchange ${index}`} onSection={showSection}>
+    <DossierSheet label={`Dossier of ${name}`} onSection={showSection}>
       {fetched.state === 'loading' ? <Loading what={`exchange #${index}`} /> : null}
       {fetched.state === 'failed' ? (
         <Problem problem={fetched.problem}>
           <Button onClick={again}>Try again</Button>
-          <Button onClick={close}>Close</Button>
+          <Button onClick={onClose}>Close</Button>
         </Problem>
       ) : null}
       {fetched.state === 'there' ? (
@@ -82,9 +95,9 @@ export function OpenDossier({ captureId, index, rows, zoneMinutes }: OpenDossier
               zoneMinutes={zoneMinutes}
               onCopyCurl={() => copyCurl(captureId, shown, 'faithful')}
               onCopyAs={(id) => copyAs(captureId, shown, id, 'faithful')}
-              onDraft={async () => (await import('../drafts/open-draft')).openDraft(captureId, shown)}
+              onDraft={onDraft ?? (async () => (await import('../drafts/open-draft')).openDraft(captureId, shown))}
               onCompare={() => compareMark(shown)}
-              onClose={close}
+              onClose={onClose}
               sections={sections}
             />
             <Drawn onDrawn={onShown} />

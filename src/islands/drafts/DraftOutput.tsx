@@ -2,7 +2,6 @@ import { useEffect, useMemo, useState } from 'react';
 import {
   DEFAULT_OPTIONS,
   findTarget,
-  type KeptDraft,
   type Rendering,
   type RenderOptions,
   readLoop,
@@ -11,6 +10,7 @@ import {
   TARGETS,
   tellScriptTargets,
 } from '#core/convert';
+import type { KeptDraft } from '#core/sheet';
 import { fileName, saveFile } from '../export/save-file';
 import { fetchSetting, writeSetting } from '../state/api';
 import { tell } from '../state/notices';
@@ -78,7 +78,7 @@ export function DraftOutput({ kept, onChange }: DraftOutputProps) {
     tell(isCopied ? `Copied for ${target.label}.` : 'The browser does not allow this page to copy.');
   };
   return (
-    <div className="flex min-h-0 min-w-0 flex-col border-line border-l p-4 text-[13px]">
+    <div className="mt-4 min-w-0 text-[13px]">
       <div className="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1">
         <Choice
           action={{ id: 'draft-target', label: 'Choose the output format of the draft', keys: ['t'] }}
@@ -130,7 +130,7 @@ export function DraftOutput({ kept, onChange }: DraftOutputProps) {
           ))}
         </ul>
       )}
-      <div className="mt-2 min-h-0 flex-1 overflow-y-auto" data-output={id}>
+      <div className="mt-2" data-output={id}>
         <CodeEdit
           key={target.language}
           text={rendering.text}

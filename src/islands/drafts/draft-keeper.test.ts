@@ -1,15 +1,10 @@
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
-import { EMPTY_DRAFT, type KeptDraft } from '#core/convert';
+import { EMPTY_DRAFT } from '#core/convert';
+import { type KeptDraft, keptFrom } from '#core/sheet';
 import type { Answer } from '../state/api';
 import { DraftKeeper, KEEP_AFTER_MS } from './draft-keeper';
 
-const draft = (id: string, name: string): KeptDraft => ({
-  id,
-  name,
-  exchange: undefined,
-  draft: EMPTY_DRAFT,
-  spareQuery: [],
-});
+const draft = (id: string, name: string): KeptDraft => keptFrom(id, name, EMPTY_DRAFT, undefined);
 const PROBLEM: Answer<unknown> = {
   ok: false,
   problem: { code: 'unreachable', sentence: 'Gone.', advice: 'Start it again.' },

@@ -1,4 +1,4 @@
-import type { KeptDraft } from '#core/convert';
+import type { KeptDraft } from '#core/sheet';
 import type { Answer } from '../state/api';
 
 /** A draft is kept this long after it was last changed. */

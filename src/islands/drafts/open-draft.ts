@@ -23,7 +23,7 @@ export async function openDraft(captureId: string, index: number, loop: Partial<
   const text = body.kind === 'json' && !body.isCut ? body.text : undefined;
   const suggested = suggestLoop({ text, headers: findResponse(exchange)?.headers }, draft);
   const kept = {
-    ...newDraft(freeDraftName(name, others.ok ? others.value : []), draft, index),
+    ...newDraft(freeDraftName(name, others.ok ? others.value.drafts : []), draft, index),
     loop: { ...FIRST_LOOP, ...suggested, ...loop },
   };
   const written = await keepDraft(captureId, kept);

@@ -1,10 +1,11 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { Draft, KeptDraft } from '#core/convert';
+import type { Draft } from '#core/convert';
+import { type KeptDraft, keptFrom, type SharedVariable, usedOn, withSheet, withVariables } from '#core/sheet';
 import type { ProblemAnswer } from '#core/wire';
 import { goTo } from '../state/address';
 import { newId } from '../state/new-id';
 import { tell } from '../state/notices';
-import { dropDraft, fetchDrafts, keepDraft } from './draft-api';
+import { dropDraft, fetchDrafts, type KeptDrafts, keepDraft, keepVariables } from './draft-api';
 import { DraftKeeper } from './draft-keeper';
 
 export type Drafts =
@@ -13,47 +14,46 @@ export type Drafts =
   | {
       readonly state: 'there';
       readonly all: readonly KeptDraft[];
+      readonly variables: readonly SharedVariable[];
       readonly add: (kept: KeptDraft) => void;
-      /** Changes a draft; what was before can be had back by undo. */
       readonly change: (id: string, change: (kept: KeptDraft) => KeptDraft) => void;
+      /** Changes the variables of all drafts, and with them the sheets where they are called otherwise. */
+      readonly changeVariables: (
+        change: (variables: readonly SharedVariable[]) => readonly SharedVariable[],
+        sheetText?: (text: string) => string,
+      ) => void;
+      /** Takes variables over that the server has changed and kept. */
+      readonly takeOver: (variables: readonly SharedVariable[]) => void;
+      /** A draft as it is now, also before it is drawn. */
+      readonly get: (id: string) => KeptDraft | undefined;
+      /** Adds a draft without going to it. */
+      readonly addBehind: (kept: KeptDraft) => void;
       readonly drop: (kept: KeptDraft) => void;
-      readonly undo: (id: string) => void;
-      readonly canUndo: (id: string) => boolean;
     };
 
-const MOST_UNDONE = 200;
-
 /**
- * The drafts of a capture: fetched once, kept on the server as they change, each with its undo.
- * Long because all that changes drafts shares one list, one keeper and one way back.
+ * The drafts of a capture: fetched once, kept on the server as they change.
+ * Long because all that changes drafts shares one list and one keeper.
  */
 export function useDrafts(captureId: string): Drafts {
-  const [all, setAll] = useState<readonly KeptDraft[]>();
+  const [there, setThere] = useState<KeptDrafts>();
   const [problem, setProblem] = useState<ProblemAnswer>();
-  const [undone, setUndone] = useState<ReadonlyMap<string, readonly KeptDraft[]>>(new Map());
   // Several may be added at once, before any of them is drawn.
-  const current = useRef<readonly KeptDraft[]>([]);
-  current.current = all ?? [];
+  const current = useRef<KeptDrafts>({ drafts: [], variables: [] });
+  const put = useCallback((next: KeptDrafts): void => {
+    current.current = next;
+    setThere(next);
+  }, []);
   const load = useCallback(async () => {
     setProblem(undefined);
     const answer = await fetchDrafts(captureId);
-    if (answer.ok) setAll(answer.value);
+    if (answer.ok) put(answer.value);
     else setProblem(answer.problem);
-  }, [captureId]);
+  }, [captureId, put]);
   useEffect(() => {
     load();
   }, [load]);
-  const keeper = useMemo(
-    () =>
-      new DraftKeeper(
-        { keep: (kept, isLeaving) => keepDraft(captureId, kept, isLeaving), drop: (id) => dropDraft(captureId, id) },
-        ({ name }, { problem: { sentence, advice } }) =>
-          tell(sentence, {
-            detail: `The draft "${name}" could not be saved; your last changes exist only in this tab. ${advice}`,
-          }),
-      ),
-    [captureId],
-  );
+  const keeper = useMemo(() => keeperOf(captureId), [captureId]);
   // Whoever leaves the view or the page leaves nothing behind.
   useEffect(() => {
     const leave = (): void => keeper.leave();
@@ -65,50 +65,82 @@ export function useDrafts(captureId: string): Drafts {
   }, [keeper]);
   const add = useCallback(
     (added: KeptDraft) => {
-      const kept = { ...added, name: freeDraftName(added.name, current.current) };
-      current.current = [...current.current, kept];
-      setAll((before = []) => [...before, kept]);
+      const { drafts, variables } = current.current;
+      const kept = { ...added, name: freeDraftName(added.name, drafts) };
+      const fresh = kept.draft.variables.filter(({ name }) => !variables.some((one) => one.name === name));
+      put({ drafts: [...drafts, kept], variables: [...variables, ...fresh] });
+      if (fresh.length > 0) void tellProblem(keepVariables(captureId, current.current.variables));
       keeper.keepNow(kept);
       goTo({ draft: kept.id });
     },
-    [keeper],
-  );
-  const put = useCallback(
-    (kept: KeptDraft) => {
-      setAll((before = []) => before.map((one) => (one.id === kept.id ? kept : one)));
-      keeper.keepLater(kept);
-    },
-    [keeper],
+    [captureId, keeper, put],
   );
   if (problem !== undefined) return { state: 'failed', problem, again: load };
-  if (all === undefined) return { state: 'loading' };
+  if (there === undefined) return { state: 'loading' };
+  const replace = (next: readonly KeptDraft[], variables: readonly SharedVariable[]): void => {
+    const before = current.current.drafts;
+    put({ drafts: next, variables });
+    for (const kept of next) if (!before.includes(kept)) keeper.keepLater(kept);
+  };
   return {
     state: 'there',
-    all,
+    all: there.drafts,
+    variables: there.variables,
     add,
     change: (id, change) => {
-      const before = all.find((one) => one.id === id);
-      if (before === undefined) return;
-      const after = change(before);
-      if (after === before) return;
-      setUndone((known) => new Map(known).set(id, [...(known.get(id) ?? []).slice(-MOST_UNDONE), before]));
-      put(after);
+      const { drafts, variables } = current.current;
+      replace(
+        drafts.map((kept) => (kept.id === id ? withVariables(change(kept), variables) : kept)),
+        variables,
+      );
     },
-    undo: (id) => {
-      const steps = undone.get(id) ?? [];
-      const last = steps.at(-1);
-      if (last === undefined) return;
-      setUndone((known) => new Map(known).set(id, steps.slice(0, -1)));
-      put(last);
+    changeVariables: (change, sheetText) => {
+      const { drafts, variables } = current.current;
+      const next = change(variables);
+      const renamed = drafts.map((kept) => {
+        const text = sheetText === undefined ? kept.sheet.text : sheetText(kept.sheet.text);
+        if (text === kept.sheet.text) return withVariables(kept, next);
+        const sheet = { ...kept.sheet, text };
+        return withSheet(kept, sheet, usedOn(sheet, next));
+      });
+      replace(renamed, next);
+      void tellProblem(keepVariables(captureId, next));
     },
-    canUndo: (id) => (undone.get(id) ?? []).length > 0,
+    takeOver: (variables) =>
+      replace(
+        current.current.drafts.map((kept) => withVariables(kept, variables)),
+        variables,
+      ),
+    get: (id) => current.current.drafts.find((kept) => kept.id === id),
+    addBehind: (added) => {
+      const { drafts, variables } = current.current;
+      const kept = { ...added, name: freeDraftName(added.name, drafts) };
+      put({ drafts: [...drafts, kept], variables });
+      keeper.keepNow(kept);
+    },
     drop: (kept) => {
-      setAll(all.filter((one) => one.id !== kept.id));
+      const { drafts, variables } = current.current;
+      put({ drafts: drafts.filter((one) => one.id !== kept.id), variables });
       goTo({ draft: undefined });
       keeper.drop(kept);
       tell(`"${kept.name}" deleted.`, { action: { label: 'Undo', run: () => add(kept) } });
     },
   };
+}
+
+const keeperOf = (captureId: string): DraftKeeper =>
+  new DraftKeeper(
+    { keep: (kept, isLeaving) => keepDraft(captureId, kept, isLeaving), drop: (id) => dropDraft(captureId, id) },
+    ({ name }, { problem: { sentence, advice } }) =>
+      tell(sentence, {
+        detail: `The draft "${name}" could not be saved; your last changes exist only in this tab. ${advice}`,
+      }),
+  );
+
+async function tellProblem(written: ReturnType<typeof keepVariables>): Promise<void> {
+  const answer = await written;
+  if (!answer.ok)
+    tell(answer.problem.sentence, { detail: `The variables could not be saved. ${answer.problem.advice}` });
 }
 
 /** The name, with a number behind it where another draft of the capture has it already. */
@@ -121,10 +153,5 @@ export function freeDraftName(name: string, others: readonly KeptDraft[]): strin
 }
 
 /** A draft with an id of its own. */
-export const newDraft = (name: string, draft: Draft, exchange: number | undefined): KeptDraft => ({
-  id: newId(),
-  name: name.trim().slice(0, 200) || 'no name',
-  exchange,
-  draft,
-  spareQuery: [],
-});
+export const newDraft = (name: string, draft: Draft, exchange: number | undefined): KeptDraft =>
+  keptFrom(newId(), name.trim().slice(0, 200) || 'no name', draft, exchange);

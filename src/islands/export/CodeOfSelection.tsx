@@ -6,7 +6,7 @@ import { lastTarget, rememberTarget } from '../capture/last-target';
 import { exportHar } from '../state/api';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
-import { codeOfSelection } from './script-of';
+import { codeOfSelection, sequenceOfSelection } from './script-of';
 import { readSelection } from './selection';
 
 interface CodeOfSelectionProps {
@@ -18,6 +18,8 @@ interface CodeOfSelectionProps {
 }
 
 const NOTES_SHOWN = 6;
+/** More drafts than these nobody looks through. */
+const MOST_DRAFTS = 60;
 
 /**
  * The requests of what is shown as code, in capture order.
@@ -50,6 +52,16 @@ export default function CodeOfSelection({ captureId, indexes, onSave, onProblem 
         ' ',
       ),
     );
+  };
+  const begin = async (): Promise<void> => {
+    if (!selection.ok) return;
+    const answer = await exportHar(captureId, selection.indexes);
+    if (!answer.ok) {
+      onProblem(answer.problem);
+      return;
+    }
+    const { beginSequence } = await import('../drafts/begin-sequence');
+    await beginSequence(captureId, sequenceOfSelection(await answer.value.text(), selection.indexes));
   };
   return (
     <section aria-label="Their requests as code">
@@ -100,9 +112,12 @@ export default function CodeOfSelection({ captureId, indexes, onSave, onProblem 
             ? 'Credentials are read from the environment when it runs.'
             : 'Warning: the code contains the captured credentials.'}
       </p>
-      <p className="mt-2">
+      <p className="mt-2 flex gap-2">
         <Button onClick={save} isOff={!selection.ok}>
           {selection.ok ? `Save the code of ${formatPlural(selection.indexes.length, 'request')}` : 'Save the code'}
+        </Button>
+        <Button onClick={begin} isOff={!selection.ok || selection.indexes.length > MOST_DRAFTS}>
+          As drafts to send in order
         </Button>
       </p>
     </section>

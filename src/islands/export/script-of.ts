@@ -6,6 +6,7 @@ import {
   type RenderOptions,
   renderScript,
   SCRIPT_TARGETS,
+  type Sequence,
   type SequenceStep,
   stepOf,
   tellCarry,
@@ -58,6 +59,10 @@ export function codeOfSelection(
     notes: [...new Set(steps.flatMap(({ draft }) => target.render(draft, options).warnings))],
   };
 }
+
+/** The exchanges of a capture as requests that take from the responses before them what they did there. */
+export const sequenceOfSelection = (har: string, indexes: readonly number[]): Sequence =>
+  findCarries(withoutAttempts(stepsOf(har, indexes)).steps);
 
 function stepsOf(har: string, indexes: readonly number[]): SequenceStep[] {
   const steps: SequenceStep[] = [];

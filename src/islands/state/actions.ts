@@ -101,7 +101,7 @@ export function listenForKeys(): () => void {
       focusHome();
       return;
     }
-    if (isTyping(event.target) || isChoosing(event) || presses(event)) return;
+    if (isTyping(targetOf(event)) || isChoosing(event) || presses(event)) return;
     const name = keyName(event);
     const pair =
       before !== undefined && event.timeStamp - before.at < SEQUENCE_MS ? `${before.name} ${name}` : undefined;
@@ -118,6 +118,9 @@ export function listenForKeys(): () => void {
   addEventListener('keydown', onKey);
   return () => removeEventListener('keydown', onKey);
 }
+
+/** What a key was pressed in: editors live in shadow roots, which events are told from without. */
+const targetOf = (event: KeyboardEvent): EventTarget | null => event.composedPath()[0] ?? event.target;
 
 /** True for Escape and Enter in a chooser or a box to tick of the view: they give the keys back to the view. */
 const leaves = ({ key, target }: KeyboardEvent): boolean =>
@@ -141,4 +144,5 @@ const NOT_TYPED = /^(?:checkbox|radio|button|submit|reset|file|range|color)$/;
 const isTyping = (target: EventTarget | null): boolean =>
   target instanceof HTMLTextAreaElement ||
   (target instanceof HTMLInputElement && !NOT_TYPED.test(target.type)) ||
-  (target instanceof HTMLElement && target.isContentEditable);
+  // What is only read takes no keys.
+  (target instanceof HTMLElement && target.isContentEditable && target.ariaReadOnly !== 'true');

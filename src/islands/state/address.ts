@@ -63,6 +63,8 @@ export interface Place {
   readonly against: number | undefined;
   /** Id of the draft that is worked on. */
   readonly draft: string | undefined;
+  /** Number of the trial whose dossier is open. */
+  readonly trial: number | undefined;
 }
 
 const ADDRESS = /^\/c\/([^/]+)\/([a-z]+)$/;
@@ -105,6 +107,7 @@ export function readPlace(search: string, pathname = '/'): Place {
     hit: text('hit'),
     against: readNumber(query.get('against')),
     draft: text('draft'),
+    trial: readNumber(query.get('trial')),
   };
 }
 
@@ -147,6 +150,7 @@ export function writePlace(place: Place): string {
   set('hit', place.hit);
   set('against', place.against?.toString());
   set('draft', place.draft);
+  set('trial', place.trial?.toString());
   const text = query.toString().replace(/=(?=&|$)/g, '');
   return text === '' ? '' : `?${text}`;
 }
@@ -165,6 +169,7 @@ const UNDONE_BY_BACK = [
   'filter',
   'endpoint',
   'draft',
+  'trial',
   'against',
   'lanes',
   'hidden',

@@ -32,6 +32,8 @@ let atMs: number;
 
 interface Press {
   readonly on?: FakeElement;
+  /** What it is pressed in, inside a shadow root whose host is `on`. */
+  readonly inside?: FakeElement;
   readonly afterMs?: number;
   readonly ctrlKey?: boolean;
   readonly shiftKey?: boolean;
@@ -41,12 +43,12 @@ interface Press {
 /** Presses a key; true where it was taken from the browser. */
 function press(
   key: string,
-  { on = new FakeElement('MAIN'), afterMs = 100, isHandled = false, ...held }: Press = {},
+  { on = new FakeElement('MAIN'), inside = on, afterMs = 100, isHandled = false, ...held }: Press = {},
 ): boolean {
   atMs += afterMs;
   const event = new Event('keydown', { cancelable: true });
   const own = { key, ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, ...held };
-  for (const [name, value] of Object.entries({ ...own, timeStamp: atMs, target: on }))
+  for (const [name, value] of Object.entries({ ...own, timeStamp: atMs, target: on, composedPath: () => [inside, on] }))
     Object.defineProperty(event, name, { value });
   if (isHandled) event.preventDefault();
   page.dispatchEvent(event);
@@ -114,6 +116,15 @@ describe('a key', () => {
       for (const key of ['j', 'Enter', 'Escape', ' ']) expect(press(key, { on })).toBe(false);
     }
     expect(heard).toEqual([]);
+  });
+
+  it('goes into an editor in a shadow root, but not into one that is only read', () => {
+    const on = new FakeElement('DIV');
+    const editor = new FakeElement('DIV', true);
+    expect(press('j', { on, inside: editor })).toBe(false);
+    const reader = Object.assign(new FakeElement('DIV', true), { ariaReadOnly: 'true' });
+    expect(press('j', { on, inside: reader })).toBe(true);
+    expect(heard).toEqual(['next']);
   });
 
   it('chooses in a chooser and ticks a box; Escape and Enter give the keys back to the view', () => {

@@ -75,7 +75,7 @@ export function listCaptures({ db }: Connection): CaptureCard[] {
     .from(captures)
     .innerJoin(analyses, eq(analyses.captureId, captures.id))
     .leftJoin(findings, eq(findings.captureId, captures.id))
-    .where(isNull(captures.deletedAt))
+    .where(and(isNull(captures.deletedAt), isNull(captures.trialsOf)))
     .orderBy(desc(captures.importedAt), asc(captures.name))
     .all();
   return rows.map(toStored);

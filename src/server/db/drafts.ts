@@ -1,29 +1,64 @@
 import { and, asc, eq } from 'drizzle-orm';
-import type { PackedKeptDraft } from '#core/convert';
+import {
+  type OldKeptDraft,
+  type PackedKeptDraft,
+  packKept,
+  type SharedVariable,
+  shareVariables,
+  unpackKept,
+} from '#core/sheet';
 import type { Connection } from './connection';
-import { drafts } from './schema';
+import { drafts, variables } from './schema';
+import { setTrialsDeleted } from './trials';
 
-/** The drafts of a capture in the order in which they were begun. */
-export const listDrafts = ({ db }: Connection, captureId: string): PackedKeptDraft[] =>
-  db
+/** The drafts of a capture in the order in which they were begun, and the variables that they share. */
+export function listDrafts(
+  connection: Connection,
+  captureId: string,
+): { readonly drafts: PackedKeptDraft[]; readonly variables: readonly SharedVariable[] } {
+  const { db } = connection;
+  const kept = db
     .select({ draft: drafts.draft })
     .from(drafts)
     .where(eq(drafts.captureId, captureId))
     .orderBy(asc(drafts.begunAt))
     .all()
-    .map(({ draft }) => JSON.parse(draft) as PackedKeptDraft);
+    .map(({ draft }) => unpackKept(JSON.parse(draft) as PackedKeptDraft | OldKeptDraft));
+  const row = db.select().from(variables).where(eq(variables.captureId, captureId)).get();
+  if (row !== undefined)
+    return { drafts: kept.map(packKept), variables: JSON.parse(row.variables) as SharedVariable[] };
+  const shared = shareVariables(kept);
+  return { drafts: shared.drafts.map(packKept), variables: shared.variables };
+}
 
-/** Keeps a draft as it is now; one that was dropped comes back so. */
-export function writeDraft({ db }: Connection, captureId: string, kept: PackedKeptDraft, now: number): void {
+/** The variables that the drafts of a capture share, as they were last kept; none where nobody has changed them. */
+export function readVariables({ db }: Connection, captureId: string): readonly SharedVariable[] {
+  const row = db.select().from(variables).where(eq(variables.captureId, captureId)).get();
+  return row === undefined ? [] : (JSON.parse(row.variables) as SharedVariable[]);
+}
+
+/** Keeps the variables that the drafts of a capture share. */
+export function writeVariables({ db }: Connection, captureId: string, list: readonly SharedVariable[]): void {
+  const values = { captureId, variables: JSON.stringify(list) };
+  db.insert(variables).values(values).onConflictDoUpdate({ target: variables.captureId, set: values }).run();
+}
+
+/** Keeps a draft as it is now; one that was dropped comes back so, with its trials. */
+export function writeDraft(connection: Connection, captureId: string, kept: PackedKeptDraft, now: number): void {
   const draft = JSON.stringify(kept);
-  db.insert(drafts)
+  const { changes } = connection.db
+    .insert(drafts)
     .values({ id: kept.id, captureId, draft, begunAt: now })
     .onConflictDoUpdate({ target: drafts.id, set: { draft }, setWhere: eq(drafts.captureId, captureId) })
     .run();
+  if (changes > 0) setTrialsDeleted(connection, captureId, kept.id, null);
 }
 
-export function dropDraft({ db }: Connection, captureId: string, id: string): void {
-  db.delete(drafts)
+/** Drops a draft; its trials go with it, and can be had back as long as a deleted capture can. */
+export function dropDraft(connection: Connection, captureId: string, id: string, now: number): void {
+  const { changes } = connection.db
+    .delete(drafts)
     .where(and(eq(drafts.captureId, captureId), eq(drafts.id, id)))
     .run();
+  if (changes > 0) setTrialsDeleted(connection, captureId, id, now);
 }

@@ -1,4 +1,13 @@
-import { blob, index, integer, primaryKey, real, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import {
+  type AnySQLiteColumn,
+  blob,
+  index,
+  integer,
+  primaryKey,
+  real,
+  sqliteTable,
+  text,
+} from 'drizzle-orm/sqlite-core';
 import { HOLDS, PARENT_EVIDENCE } from '#core/timing';
 
 /** One kept capture. `sha256` is of the file's bytes as they came, so that the same file is recognised. */
@@ -22,8 +31,10 @@ export const captures = sqliteTable(
     outline: text('outline').notNull(),
     /** How far its reading came, as JSON. */
     completeness: text('completeness').notNull(),
+    /** What was sent of one draft is a capture too, beside the shelf: this names the capture that the draft is of. */
+    trialsOf: text('trials_of').references((): AnySQLiteColumn => captures.id, { onDelete: 'cascade' }),
   },
-  (table) => [index('captures_sha256').on(table.sha256)],
+  (table) => [index('captures_sha256').on(table.sha256), index('captures_trials_of').on(table.trialsOf)],
 );
 
 const captureId = () =>
@@ -160,12 +171,40 @@ export const drafts = sqliteTable(
   {
     id: text('id').primaryKey(),
     captureId: captureId(),
-    /** PackedKeptDraft as JSON. */
+    /** PackedKeptDraft as JSON, or OldKeptDraft where it has not been changed since. */
     draft: text('draft').notNull(),
     /** In the order in which they were begun. */
     begunAt: integer('begun_at').notNull(),
   },
   (table) => [index('drafts_capture').on(table.captureId)],
+);
+
+/** The variables that the drafts of a capture share. */
+export const variables = sqliteTable('variables', {
+  captureId: text('capture_id')
+    .primaryKey()
+    .references(() => captures.id, { onDelete: 'cascade' }),
+  /** SharedVariable[] as JSON. */
+  variables: text('variables').notNull(),
+});
+
+/** What is known of each trial beside its exchange, which is in the capture that has the draft's id, at the same place. */
+export const trials = sqliteTable(
+  'trials',
+  {
+    captureId: captureId(),
+    place: integer('place').notNull(),
+    sentAt: integer('sent_at').notNull(),
+    /** The sheet that was sent, as JSON. */
+    sheet: text('sheet').notNull(),
+    /** What was sent, hashed: trials of the same tell what changes by itself. */
+    wireHash: text('wire_hash').notNull(),
+    /** TrialNotes as JSON: what it came to, and what was changed in it. */
+    notes: text('notes').notNull(),
+    note: text('note').notNull().default(''),
+    deletedAt: integer('deleted_at'),
+  },
+  (table) => [primaryKey({ columns: [table.captureId, table.place] })],
 );
 
 /** Findings that somebody dismissed, each with the reason given. */

@@ -4,8 +4,9 @@ import { gzipSync } from 'node:zlib';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { ANALYSIS_VERSION } from '#core/analysis';
-import { EMPTY_DRAFT, packKept } from '#core/convert';
+import { EMPTY_DRAFT } from '#core/convert';
 import { prepareSearch } from '#core/find';
+import { keptFrom, packKept } from '#core/sheet';
 import { packRows } from '#core/wire';
 import { findInCapture } from '../find/find-in-capture';
 import { BackgroundDiagnosis } from '../ingest/diagnose-some';
@@ -279,10 +280,9 @@ describe('a diagnosis', () => {
 
 it('keeps a draft that another capture has an id of from being written over', () => {
   const [one, other] = [importText(harOf(entryOf('a'))), importText(harOf(entryOf('b')))];
-  const draft = (name: string) =>
-    packKept({ id: 'same', name, exchange: undefined, spareQuery: [], draft: EMPTY_DRAFT });
+  const draft = (name: string) => packKept(keptFrom('same', name, EMPTY_DRAFT, undefined));
   writeDraft(connection, one, draft('mine'), 1);
   writeDraft(connection, other, draft('theirs'), 2);
-  expect(listDrafts(connection, one)).toEqual([draft('mine')]);
-  expect(listDrafts(connection, other)).toEqual([]);
+  expect(listDrafts(connection, one).drafts.map(({ name }) => name)).toEqual(['mine']);
+  expect(listDrafts(connection, other).drafts).toEqual([]);
 });

@@ -12,7 +12,8 @@ export function reanalyseOutdated(connection: Connection): number {
   return ids.length;
 }
 
-function reanalyse(connection: Connection, id: string): void {
+/** Analyses a capture as it is now. */
+export function reanalyse(connection: Connection, id: string): void {
   const { pages, completeness } = getOutline(connection, id);
   const facts: ExchangeFacts[] = [];
   const pool = new FactsPool();

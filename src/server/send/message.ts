@@ -6,6 +6,8 @@ export interface WireRequest {
   readonly isSecure: boolean;
   readonly host: string;
   readonly port: number;
+  /** Host and port as the address has them. */
+  readonly authority: string;
   readonly method: string;
   /** The request-target, byte for byte. */
   readonly target: string;
@@ -26,6 +28,11 @@ export function lackingPayload({ payload }: Draft): string | undefined {
   return part === undefined ? undefined : `The file "${part.fileName ?? part.name}" of the form is not in the capture.`;
 }
 
+// biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is looked for.
+const BREAKS = /[\u0000\r\n]/;
+/** A method (RFC 9110 9.1, 5.6.2). */
+const TOKEN = /^[!#$%&'*+.^_`|~0-9A-Za-z-]+$/;
+
 /** A draft as what goes on the wire; a sentence where it names no address that can be asked. */
 export function wireRequest(draft: Draft): WireRequest | string {
   const { method, authority, scheme, target, headers, added, body, warnings } = planMessage(draft);
@@ -35,10 +42,16 @@ export function wireRequest(draft: Draft): WireRequest | string {
   const isSecure = /^https$/i.test(scheme);
   const port = portText === undefined ? (isSecure ? 443 : 80) : Number(portText);
   if (port < 1 || port > 65_535) return `${port} is no port.`;
+  // Whatever ends a line would begin another one that nobody wrote (RFC 9112 11.1).
+  const isBroken = [method, target, ...headers.flatMap(({ name, value }) => [name, value])].some((text) =>
+    BREAKS.test(text),
+  );
+  if (isBroken || !TOKEN.test(method)) return 'The request holds characters that HTTP has no place for.';
   return {
     isSecure,
     host,
     port,
+    authority,
     method,
     target,
     headers: headers.map(({ name, value }) => [name, Buffer.from(bytesFromText(value)).toString('latin1')]),

@@ -1,10 +1,12 @@
+import { lookup } from 'node:dns';
 import { type ClientRequest, type IncomingMessage, request as requestHttp } from 'node:http';
-import { request as requestHttps } from 'node:https';
-import { isIP, type Socket } from 'node:net';
-import type { TLSSocket } from 'node:tls';
+import { connect as connectPlain, isIP, type LookupFunction, type Socket } from 'node:net';
+import { Duplex } from 'node:stream';
+import { connect as connectSecurely, rootCertificates } from 'node:tls';
 import { type NameValue, NO_PHASES, type Phases } from '#core/model';
 import { type NoResponse, whyNoResponse } from './failures';
 import type { WireRequest } from './message';
+import { isPrivate } from './private';
 
 /** What bounds a trial. */
 export interface SendBounds {
@@ -14,6 +16,10 @@ export interface SendBounds {
   /** Where a host is sent to in place of its own address: "host" or "host:port" to "address" or "address:port". */
   readonly toHosts: ReadonlyMap<string, string>;
   readonly ignoresCertificate: boolean;
+  /** A host whose name leads to this machine or a private network is not connected to. */
+  readonly refusesPrivate?: boolean;
+  /** A certificate that is trusted besides those that Node knows, in PEM. */
+  readonly certificate?: string;
   readonly signal?: AbortSignal;
 }
 
@@ -44,6 +50,8 @@ export interface Sent {
   readonly phases: Phases;
   /** The address that it went to; absent where none was reached. */
   readonly address: string | undefined;
+  /** The private address that was not connected to; nothing was sent. */
+  readonly refusedAddress?: string;
 }
 
 /** The host and port that a request goes to, as its host may be sent elsewhere. */
@@ -51,7 +59,7 @@ function placeOf(
   { host, port }: WireRequest,
   toHosts: SendBounds['toHosts'],
 ): { readonly host: string; readonly port: number } {
-  const to = toHosts.get(`${host}:${port}`) ?? toHosts.get(host);
+  const to = toHosts.get(`${host}:${port}`.toLowerCase()) ?? toHosts.get(host.toLowerCase());
   if (to === undefined) return { host, port };
   const [, bracketed, name = '', portText] = /^(?:\[([0-9a-f:.]+)\]|([^:]*))(?::(\d+))?$/i.exec(to) ?? [];
   return { host: bracketed ?? name, port: portText === undefined ? port : Number(portText) };
@@ -68,13 +76,14 @@ export function sendOnce(wire: WireRequest, bounds: SendBounds = SEND_BOUNDS): P
   // Long because what happens to the connection, in whatever order, ends in one result.
   return new Promise((resolve) => {
     const place = placeOf(wire, bounds.toHosts);
-    const moments: Partial<Record<'begun' | 'found' | 'connected' | 'secured' | 'sent' | 'first' | 'ended', number>> =
-      {};
-    const note = (name: keyof typeof moments): void => {
+    const moments: Moments = {};
+    const note = (name: keyof Moments): void => {
       moments[name] ??= performance.now();
     };
-    let outgoing: ClientRequest | undefined;
+    let socket: Socket | undefined;
+    let reading: ClientRequest | undefined;
     let address: string | undefined;
+    let refusedAddress: string | undefined;
     let isOver = false;
     const chunks: Buffer[] = [];
     let keptBytes = 0;
@@ -87,48 +96,60 @@ export function sendOnce(wire: WireRequest, bounds: SendBounds = SEND_BOUNDS): P
       clearTimeout(timer);
       bounds.signal?.removeEventListener('abort', cancel);
       note('ended');
-      outgoing?.destroy();
+      reading?.destroy();
+      socket?.destroy();
       const body = new Uint8Array(Buffer.concat(chunks));
       const outcome: Sent['outcome'] =
         came === undefined
           ? { type: 'none', ...(failure ?? whyNoResponse(new Error('no response'))) }
           : { type: 'response', ...came, body, isCut: isCut || failure !== undefined, broke: failure };
-      resolve({ outcome, phases: phasesOf(moments, wire.isSecure), address });
+      const refused = refusedAddress === undefined ? {} : { refusedAddress };
+      resolve({ outcome, phases: phasesOf(moments, wire.isSecure), address, ...refused });
     };
     const timer = setTimeout(
       () => end({ reason: 'timed-out', sentence: `No whole response came within ${bounds.timeLimitMs / 1000} s.` }),
       bounds.timeLimitMs,
     );
     const cancel = (): void => end({ reason: 'cancelled', sentence: 'It was cancelled.' });
-    bounds.signal?.addEventListener('abort', cancel, { once: true });
-    try {
-      outgoing = (wire.isSecure ? requestHttps : requestHttp)(optionsOf(wire, place, bounds));
-    } catch (error) {
-      // What Node does not send it refuses at once.
-      end(whyNoResponse(error as Error));
+    if (bounds.signal?.aborted === true) {
+      cancel();
       return;
     }
-    if (bounds.signal?.aborted === true) cancel();
-    outgoing.on('socket', (socket: Socket | TLSSocket) => {
-      socket.on('lookup', () => note('found'));
-      socket.on('connect', () => {
-        note('connected');
-        address = socket.remoteAddress === undefined ? undefined : `${socket.remoteAddress}:${socket.remotePort}`;
-      });
-      socket.on('secureConnect', () => note('secured'));
+    bounds.signal?.addEventListener('abort', cancel, { once: true });
+    const refuse = (found: string): void => {
+      refusedAddress = found;
+      end({ reason: 'blocked', sentence: `${wire.host} is ${found}, in a private network: nothing was sent.` });
+    };
+    if (bounds.refusesPrivate === true && isIP(place.host) > 0 && isPrivate(place.host)) {
+      refuse(place.host);
+      return;
+    }
+    const lookup = bounds.refusesPrivate === true ? lookupPublic(refuse) : undefined;
+    const connected = connect(wire, place, bounds, lookup);
+    socket = connected;
+    connected.on('lookup', () => note('found'));
+    connected.on('connect', () => {
+      note('connected');
+      address =
+        connected.remoteAddress === undefined ? undefined : `${connected.remoteAddress}:${connected.remotePort}`;
     });
-    outgoing.on('finish', () => note('sent'));
-    outgoing.on('error', (error) => end(whyNoResponse(error)));
+    connected.on('error', (error) => end(whyNoResponse(error)));
+    connected.once(wire.isSecure ? 'secureConnect' : 'connect', () => {
+      note('secured');
+      connected.write(bytesOf(wire), () => note('sent'));
+    });
     const begin = (response: IncomingMessage): void => {
       note('first');
       came = headOf(response);
     };
+    reading = readResponse(connected, wire.method);
+    reading.on('error', (error) => end(whyNoResponse(error)));
     // Another protocol is agreed on: its head is the response, what follows it is none.
-    outgoing.on('upgrade', (response) => {
+    reading.on('upgrade', (response) => {
       begin(response);
       end();
     });
-    outgoing.on('response', (response) => {
+    reading.on('response', (response) => {
       begin(response);
       response.on('data', (chunk: Buffer) => {
         const room = bounds.mostBytes - keptBytes;
@@ -142,9 +163,62 @@ export function sendOnce(wire: WireRequest, bounds: SendBounds = SEND_BOUNDS): P
       response.on('error', (error) => end(whyNoResponse(error)));
       response.on('aborted', () => end(whyNoResponse(Object.assign(new Error('aborted'), { code: 'ECONNRESET' }))));
     });
-    if (wire.body === undefined) outgoing.end();
-    else outgoing.end(Buffer.from(wire.body));
   });
+}
+
+type Moments = Partial<Record<'begun' | 'found' | 'connected' | 'secured' | 'sent' | 'first' | 'ended', number>>;
+
+/** The request as it goes out (RFC 9112 3), to the byte; the connection is for it alone. */
+function bytesOf({ method, target, headers, body }: WireRequest): Buffer {
+  const says = headers.some(([name]) => name.toLowerCase() === 'connection');
+  const lines = [
+    `${method} ${target} HTTP/1.1`,
+    ...headers.map(([name, value]) => `${name}: ${value}`),
+    ...(says ? [] : ['Connection: close']),
+  ];
+  return Buffer.concat([Buffer.from(`${lines.join('\r\n')}\r\n\r\n`, 'latin1'), body ?? Buffer.alloc(0)]);
+}
+
+function connect(
+  wire: WireRequest,
+  place: ReturnType<typeof placeOf>,
+  bounds: SendBounds,
+  lookup: LookupFunction | undefined,
+): Socket {
+  const where = { host: place.host, port: place.port, ...(lookup === undefined ? {} : { lookup }) };
+  if (!wire.isSecure) return connectPlain(where);
+  return connectSecurely({
+    ...where,
+    ALPNProtocols: ['http/1.1'],
+    servername: isIP(wire.host) === 0 ? wire.host : '',
+    rejectUnauthorized: !bounds.ignoresCertificate,
+    ...(bounds.certificate === undefined ? {} : { ca: [...rootCertificates, bounds.certificate] }),
+  });
+}
+
+/**
+ * Has Node's own parser read the response that comes over a connection. What Node would send is dropped: it writes methods
+ * in capitals and adds headers of its own, and the request has gone out already as it is to be.
+ */
+function readResponse(socket: Socket, method: string): ClientRequest {
+  const through = new Duplex({
+    read: () => void socket.resume(),
+    write: (_chunk, _encoding, done) => done(),
+    final: (done) => done(),
+  });
+  socket.on('data', (chunk: Buffer) => {
+    if (!through.push(chunk)) socket.pause();
+  });
+  socket.on('end', () => through.push(null));
+  socket.on('close', () => through.destroy());
+  const request = requestHttp({
+    // The response to HEAD has no body (RFC 9110 9.3.2); of the others its own framing tells.
+    method: method === 'HEAD' ? 'HEAD' : 'GET',
+    createConnection: () => through,
+    maxHeaderSize: MOST_HEADER_BYTES,
+  });
+  request.end();
+  return request;
 }
 
 /** The head of a response, as it came. */
@@ -160,17 +234,20 @@ function headOf({
   return { status: statusCode ?? 0, statusText: statusMessage ?? '', protocol: `HTTP/${httpVersion}`, headers };
 }
 
-const optionsOf = (wire: WireRequest, place: ReturnType<typeof placeOf>, bounds: SendBounds) => ({
-  host: place.host,
-  port: place.port,
-  method: wire.method,
-  path: wire.target,
-  headers: wire.headers.flat(),
-  agent: false as const,
-  maxHeaderSize: MOST_HEADER_BYTES,
-  servername: isIP(wire.host) === 0 ? wire.host : '',
-  rejectUnauthorized: !bounds.ignoresCertificate,
-});
+/** Looks names up and hands on public addresses alone: what is looked at is what is connected to. */
+const lookupPublic =
+  (refuse: (address: string) => void): LookupFunction =>
+  (hostname, options, done) => {
+    lookup(hostname, { ...options, all: true }, (error, found) => {
+      const list = found ?? [];
+      const inside = list.find(({ address }) => isPrivate(address));
+      if (inside !== undefined) refuse(inside.address);
+      const failure = inside === undefined ? error : Object.assign(new Error('private'), { code: 'EPRIVATE' });
+      const [first] = list;
+      if (options.all === true) done(failure, list);
+      else done(failure, first?.address ?? '', first?.family);
+    });
+  };
 
 /** The phases from the moments that were noted, in ms. */
 function phasesOf(moments: Readonly<Partial<Record<string, number>>>, isSecure: boolean): Phases {

@@ -20,7 +20,7 @@ export interface Placed {
 }
 
 const ENCODED: Writing = { as: 'encoded', before: '' };
-const MARK = `{{${LOOP_VARIABLE.name}}}`;
+const MARK = `‹${LOOP_VARIABLE.name}›`;
 
 /**
  * The draft with a variable in the place of a parameter's value: in the query, in a form's or JSON's member (a GraphQL

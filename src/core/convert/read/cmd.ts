@@ -4,7 +4,7 @@ import { splitArguments } from './windows';
 
 /**
  * Takes a text for cmd.exe apart: carets, quotes, %% of command files, lines that a caret joins. A name between two
- * percent signs becomes `{{name}}`: with its value where the text sets it, as a secret where the environment has it.
+ * percent signs becomes `‹name›`: with its value where the text sets it, as a secret where the environment has it.
  */
 export function readCmd(text: string): ReadScript {
   const commands: Command[] = [];
@@ -30,7 +30,7 @@ export function readCmd(text: string): ReadScript {
           if (isEncoding(line, at, name)) return whole;
           variables.set(name, { value: '', isSecret: true });
         }
-        return `{{${name}}}`;
+        return `‹${name}›`;
       });
       commands.push({ words: splitArguments(withPercents(marked)), input: undefined });
     }

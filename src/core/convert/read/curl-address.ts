@@ -1,4 +1,5 @@
 import { percentDecoded, withoutDotSegments } from '../../http';
+import { betweenMarks } from '../value';
 
 /** What decides over the address beside what was given. */
 export interface AddressOptions {
@@ -31,7 +32,9 @@ export function addressOf(
   const joined = query.length === 0 ? search : `${search}${search === '' ? '?' : '&'}${query.join('&')}`;
   const address = `${scheme}${host}${target ?? shortened + joined}`;
   return {
-    address: address.replace(/[^\0-\x7f]+/gu, (text) => encodeURIComponent(text.toWellFormed())),
+    address: betweenMarks(address, (piece) =>
+      piece.replace(/[^\0-\x7f]+/gu, (text) => encodeURIComponent(text.toWellFormed())),
+    ),
     credentials: user === undefined ? undefined : percentDecoded(user.includes(':') ? user : `${user}:`),
   };
 }

@@ -2,6 +2,7 @@ import { bytesFromText, joinBytes } from '../../content';
 import { findHeader, type NameValue } from '../../model';
 import { type DraftPart, type DraftPayload, FALLBACK_BOUNDARY, payloadOfBytes } from '../draft';
 import { basicCredentials } from '../userinfo';
+import { betweenMarks } from '../value';
 import type { Command } from './command';
 import { type AddressOptions, addressOf, lastPartOf } from './curl-address';
 import { readCurlConfig } from './curl-config';
@@ -278,9 +279,11 @@ function urlEncoded(value: string, to: Building): string {
     to.notes.push(`A value would be read from the file "${content}", which is not here.`);
     return name === '' ? '' : `${name}=`;
   }
-  const encoded = encodeURIComponent(content.toWellFormed())
-    .replace(/[!'()*]/g, (character) => `%${character.charCodeAt(0).toString(16).toUpperCase()}`)
-    .replaceAll('%20', '+');
+  const encoded = betweenMarks(content, (piece) =>
+    encodeURIComponent(piece.toWellFormed())
+      .replace(/[!'()*]/g, (character) => `%${character.charCodeAt(0).toString(16).toUpperCase()}`)
+      .replaceAll('%20', '+'),
+  );
   return name === '' ? encoded : `${name}=${encoded}`;
 }
 

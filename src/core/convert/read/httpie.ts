@@ -2,6 +2,7 @@ import { bytesFromText } from '../../content';
 import type { NameValue } from '../../model';
 import { type DraftPart, type DraftPayload, FALLBACK_BOUNDARY, payloadOfBytes } from '../draft';
 import { basicCredentials } from '../userinfo';
+import { betweenMarks } from '../value';
 import type { Command } from './command';
 import { addLacking, type ReadRequest } from './request';
 
@@ -87,7 +88,9 @@ function addItem(item: string, to: Items): void {
       to.headers.push({ name, value: '' });
       return;
     case '==':
-      to.query.push(`${encodeURIComponent(name)}=${encodeURIComponent(value)}`);
+      to.query.push(
+        `${encodeURIComponent(name)}=${betweenMarks(value, (piece) => encodeURIComponent(piece.toWellFormed()))}`,
+      );
       return;
     case '=':
       to.fields.push([name, value]);

@@ -116,7 +116,7 @@ function withOwnNames(draft: Draft): Draft {
   }
   if (names.size === 0) return draft;
   const rename = (text: string): string =>
-    text.replace(/\{\{(\w+)\}\}/g, (mark, name: string) => (names.has(name) ? `{{${names.get(name)}}}` : mark));
+    text.replace(/‹(\w+)›/g, (mark, name: string) => (names.has(name) ? `‹${names.get(name)}›` : mark));
   const { payload } = draft;
   return {
     ...draft,
@@ -188,5 +188,5 @@ function usedBy(request: ReadRequest, variables: readonly Variable[]): Variable[
     ...request.headers.map(({ value }) => value),
     payload.type === 'text' ? payload.text : '',
   ].join('\n');
-  return variables.filter(({ name }) => text.includes(`{{${name}}}`));
+  return variables.filter(({ name }) => text.includes(`‹${name}›`));
 }

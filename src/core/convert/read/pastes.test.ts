@@ -54,9 +54,9 @@ const PASTES: readonly (readonly [paste: string, requests: readonly string[]])[]
   ['watch -n 5 curl https://a.example/x', [A]],
   ['nohup curl https://a.example/x &', [A]],
   ['/usr/bin/curl https://a.example/x', [A]],
-  ['HUT=alba; curl "https://a.example/$HUT"', ['GET https://a.example/{{HUT}}']],
-  ['export HUT=alba\ncurl "https://a.example/$HUT"', ['GET https://a.example/{{HUT}}']],
-  ['curl "https://a.example/${HUT:-alba}"', ['GET https://a.example/{{HUT}}']],
+  ['HUT=alba; curl "https://a.example/$HUT"', ['GET https://a.example/‹HUT›']],
+  ['export HUT=alba\ncurl "https://a.example/$HUT"', ['GET https://a.example/‹HUT›']],
+  ['curl "https://a.example/${HUT:-alba}"', ['GET https://a.example/‹HUT›']],
   // Web pages and chats.
   ['```sh\ncurl https://a.example/x\n```', [A]],
   ['```\n$ curl https://a.example/x\n```', [A]],

@@ -86,7 +86,7 @@ describe('what a command reads', () => {
 
   it('has its variables marked, which are asked for', () => {
     const { commands, variables } = readPosix('curl -d @- <<END\n{"token": "$TOKEN", "at": "${PLACE:-hut}"}\nEND\n');
-    expect(new TextDecoder().decode(commands[0]?.input)).toBe('{"token": "{{TOKEN}}", "at": "{{PLACE}}"}\n');
+    expect(new TextDecoder().decode(commands[0]?.input)).toBe('{"token": "‹TOKEN›", "at": "‹PLACE›"}\n');
     expect([...variables.keys()]).toEqual(['TOKEN', 'PLACE']);
   });
 
@@ -115,7 +115,7 @@ describe('commands', () => {
   it('set variables, use them, and never run what is to be substituted', () => {
     const { commands, variables, notes } = readPosix('HUT="alba norte"\ncurl "a/$HUT/$(id)/`id`"');
     expect(variables.get('HUT')).toEqual({ value: 'alba norte', isSecret: false });
-    expect(commands[0]?.words).toEqual(['curl', 'a/{{HUT}}/$(id)/`id`']);
+    expect(commands[0]?.words).toEqual(['curl', 'a/‹HUT›/$(id)/`id`']);
     expect(notes).toEqual(['A command substitution is left as text: nothing is run here.']);
   });
 

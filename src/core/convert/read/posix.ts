@@ -18,7 +18,7 @@ const ANSI: Readonly<Record<string, string>> = {
 
 /**
  * Takes a POSIX shell's text apart: quotes of every kind, $'...' too, continuations, comments, pipes and here-documents.
- * Nothing is run: a command substitution stays as text, a variable becomes `{{name}}`, and notes say so.
+ * Nothing is run: a command substitution stays as text, a variable becomes `‹name›`, and notes say so.
  */
 export function readPosix(text: string): ReadScript {
   return new PosixReader(text.replaceAll('\r\n', '\n')).read();
@@ -257,7 +257,7 @@ class PosixReader {
     // "${NAME:-value}" says what it is where nobody says otherwise (POSIX shell, 2.6.2).
     if (!this.#variables.has(variable))
       this.#variables.set(variable, { value: otherwise, isSecret: sign === undefined });
-    return `{{${variable}}}`;
+    return `‹${variable}›`;
   }
 
   #noteSubstitution(): void {

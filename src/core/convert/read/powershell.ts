@@ -64,7 +64,7 @@ class PowerShellReader {
 
   #take(words: readonly string[]): void {
     const [first = '', second, third = ''] = words;
-    const name = /^\{\{([A-Za-z_][A-Za-z0-9_]*)\}\}$/.exec(first)?.[1];
+    const name = /^‹([A-Za-z_][A-Za-z0-9_]*)›$/.exec(first)?.[1];
     if (name !== undefined && second === '=') {
       if (name !== 'PSNativeCommandArgumentPassing' && name !== 'payloadFile') {
         const isSecret = this.#fromEnvironment.has(third);
@@ -88,7 +88,7 @@ class PowerShellReader {
       this.#text.slice(this.#at),
     );
     if (match === null) return false;
-    this.#files.set(`{{${match[1]}}}`, bytesFromBase64(match[2] ?? '') ?? new Uint8Array());
+    this.#files.set(`‹${match[1]}›`, bytesFromBase64(match[2] ?? '') ?? new Uint8Array());
     this.#variables.delete(match[1] ?? '');
     this.#at += match[0].length;
     return true;
@@ -161,13 +161,13 @@ class PowerShellReader {
     const [whole, variable = ''] = name;
     if (/^\{?env:/i.test(whole)) return this.#environment(variable);
     if (!this.#variables.has(variable)) this.#variables.set(variable, { value: '', isSecret: true });
-    return `{{${variable}}}`;
+    return `‹${variable}›`;
   }
 
   /** A value of the environment is a secret; one of the script's own may bear the same name. */
   #environment(name: string): string {
     const variable = this.#variables.get(name)?.isSecret === false ? `${name}_env` : name;
-    const mark = `{{${variable}}}`;
+    const mark = `‹${variable}›`;
     this.#variables.set(variable, { value: '', isSecret: true });
     this.#fromEnvironment.set(mark, variable);
     return mark;

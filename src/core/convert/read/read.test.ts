@@ -191,7 +191,7 @@ describe('curl in Windows shells', () => {
     [
       'curl-ps',
       'curl.exe "https://a.example/`$x" -H "A: $env:TOKEN"',
-      { url: 'https://a.example/$x', headers: ['A: {{TOKEN}}'] },
+      { url: 'https://a.example/$x', headers: ['A: ‹TOKEN›'] },
     ],
   ])('%s: %s', (source, text, wanted) => {
     expect(one(text, source)).toMatchObject(wanted);
@@ -203,8 +203,8 @@ describe('variables of cmd', () => {
     const text =
       'set "HUT=alba"\ncurl "https://a.example/%HUT%/caf%C3%A9/%E2%82%AC?a=%20b" -H "A: Bearer %ACCESS_TOKEN%" -H "B: 5%" -H ^"C: ^%HUT^%^"';
     const [draft] = readBack(text, 'curl-cmd').drafts;
-    expect(draft?.url).toBe('https://a.example/{{HUT}}/caf%C3%A9/%E2%82%AC?a=%20b');
-    expect(draft?.headers.map(({ value }) => value)).toEqual(['Bearer {{ACCESS_TOKEN}}', '5%', '%HUT%']);
+    expect(draft?.url).toBe('https://a.example/‹HUT›/caf%C3%A9/%E2%82%AC?a=%20b');
+    expect(draft?.headers.map(({ value }) => value)).toEqual(['Bearer ‹ACCESS_TOKEN›', '5%', '%HUT%']);
     expect(draft?.variables).toEqual([
       { name: 'HUT', value: 'alba', isSecret: false },
       { name: 'ACCESS_TOKEN', value: '', isSecret: true },
@@ -221,9 +221,9 @@ describe('variables of PowerShell', () => {
     ].join('\n');
     const [draft] = readBack(text, 'curl-ps').drafts;
     expect(draft?.headers.map(({ name, value }) => `${name}: ${value}`)).toEqual([
-      'A: {{bearer}}',
-      'B: {{NAME}}',
-      'C: {{name_env}}',
+      'A: ‹bearer›',
+      'B: ‹NAME›',
+      'C: ‹name_env›',
     ]);
     expect(draft?.variables).toEqual([
       { name: 'name', value: 'alba', isSecret: false },
@@ -264,7 +264,7 @@ describe('messages and calls', () => {
       'names, as variables: with what the script gives them, as secrets where it does not',
       "const hut = 'alba'; const base = 'https://a.example/huts'; const key = process.env.HUT_KEY;\n" +
         "fetch(`${base}/${hut}?q=${encodeURIComponent('a b')}`, { headers: { 'X-Key': key, 'X-Day': session.day } })",
-      { url: 'https://a.example/huts/{{hut}}?q=a%20b', headers: ['X-Key: {{HUT_KEY}}', 'X-Day: {{day}}'] },
+      { url: 'https://a.example/huts/‹hut›?q=a%20b', headers: ['X-Key: ‹HUT_KEY›', 'X-Day: ‹day›'] },
       ['HUT_KEY is secret', 'hut=alba', 'day is secret'],
     ],
     [
@@ -285,7 +285,7 @@ describe('messages and calls', () => {
       {
         method: 'patch',
         headers: [FORM.replace('urlencoded', 'urlencoded;charset=UTF-8')],
-        payload: 'q=a+b%26c&n=2&who={{name}}',
+        payload: 'q=a+b%26c&n=2&who=‹name›',
       },
       ['name is secret'],
     ],
@@ -325,16 +325,16 @@ describe('messages and calls', () => {
     const draft: Draft = {
       ...EMPTY_DRAFT,
       method: 'POST',
-      url: 'https://a.example/huts/{{hut}}?day={{day}}',
+      url: 'https://a.example/huts/‹hut›?day=‹day›',
       headers: draftHeaders(
         [
           { name: 'Content-Type', value: 'application/json' },
-          { name: 'Authorization', value: 'Bearer {{token}}' },
+          { name: 'Authorization', value: 'Bearer ‹token›' },
         ],
         { url: 'https://a.example/', method: 'GET' },
         'faithful',
       ).map((header) => ({ ...header, kept: true })),
-      payload: { type: 'text', text: '{"hut":"{{hut}}"}' },
+      payload: { type: 'text', text: '{"hut":"‹hut›"}' },
       variables: [
         { name: 'hut', value: 'alba', isSecret: false },
         { name: 'day', value: '2026-10-03', isSecret: false },

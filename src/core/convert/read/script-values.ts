@@ -2,6 +2,7 @@ import type { SyntaxNode } from '@lezer/common';
 import { bytesFromText } from '../../content';
 import type { NameValue } from '../../model';
 import type { DraftPart, Variable } from '../draft';
+import { betweenMarks } from '../value';
 
 /** What an expression of a script comes to, where it can be told without running it. */
 export type Evaluated =
@@ -22,7 +23,7 @@ const known = (value: unknown): Evaluated => ({ type: 'known', value });
 
 /**
  * The values of a script's expressions: strings, numbers, objects, lists, sums of them, what JSON.stringify makes of
- * them. What is named becomes a variable's mark, `{{name}}`: with its value where the script gives it, as a secret where
+ * them. What is named becomes a variable's mark, `‹name›`: with its value where the script gives it, as a secret where
  * the environment or something else does. Nothing is run.
  */
 export class ScriptValues {
@@ -109,7 +110,7 @@ export class ScriptValues {
     // An address is taken apart; what is no text, a mark cannot stand for.
     if (typeof found.value !== 'string' || /^https?:\/\//i.test(found.value)) return found;
     // A value that is a mark itself only gives it another name.
-    return /^\{\{\w+\}\}$/.test(found.value) ? found : this.#mark(name, found.value, false);
+    return /^‹\w+›$/.test(found.value) ? found : this.#mark(name, found.value, false);
   }
 
   /** `process.env.NAME` and its like are the environment's, anything else somebody's property. */
@@ -122,7 +123,7 @@ export class ScriptValues {
     const plain = given.replace(/^[^A-Za-z]+|[^A-Za-z0-9_]/g, '');
     const name = plain === '' ? 'value' : plain;
     if (!this.#variables.has(name)) this.#variables.set(name, { name, value, isSecret });
-    return known(`{{${name}}}`);
+    return known(`‹${name}›`);
   }
 
   #template(node: SyntaxNode): Evaluated {
@@ -206,7 +207,7 @@ export class ScriptValues {
         const from2 = base === undefined ? undefined : this.evaluate(base);
         if (from2?.type !== 'known' || typeof value.value !== 'string' || typeof from2.value !== 'string') return value;
         // The marks of variables are no part of an address yet: those are only put side by side.
-        const isMarked = `${value.value}${from2.value}`.includes('{{');
+        const isMarked = `${value.value}${from2.value}`.includes('‹');
         return known(isMarked ? joinUrl(from2.value, value.value) : joinedUrl(value.value, from2.value));
       }
       case 'Headers':
@@ -241,19 +242,13 @@ const holdsUnknown = (value: unknown): boolean =>
   (value instanceof Map && [...(value as Map<string, unknown>).values()].some(holdsUnknown));
 
 const encodeBetweenMarks = (text: string): string =>
-  text
-    .split(/(\{\{\w+\}\})/)
-    .map((piece, at) => (at % 2 === 1 ? piece : encodeURIComponent(piece.toWellFormed())))
-    .join('');
+  betweenMarks(text, (piece) => encodeURIComponent(piece.toWellFormed()));
 
 /** A form's fields as they go on the wire (URL Standard, 5.2), marks left as they are. */
 function formOf(value: unknown): string {
   if (typeof value === 'string') return value.replace(/^\?/, '');
   const encode = (text: string): string =>
-    text
-      .split(/(\{\{\w+\}\})/)
-      .map((piece, at) => (at % 2 === 1 ? piece : new URLSearchParams([['', piece]]).toString().slice(1)))
-      .join('');
+    betweenMarks(text, (piece) => new URLSearchParams([['', piece]]).toString().slice(1));
   return pairsOf(value)
     .map((pair) => `${encode(pair.name)}=${encode(pair.value)}`)
     .join('&');

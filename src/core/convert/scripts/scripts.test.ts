@@ -569,7 +569,7 @@ for (const target of RUN_TARGETS) {
 }
 
 describe('scripts that are held against their grammar or formatter', () => {
-  const QUOTES = ["it's", 'a "b" $c `d` #e', '$(x) @(y) {z}', '\u2019‘’', 'é {{page}}'];
+  const QUOTES = ["it's", 'a "b" $c `d` #e', '$(x) @(y) {z}', '\u2019‘’', 'é ‹page›'];
   const scripts = (target: ScriptTarget): string[] => {
     const draft = (text: string): Draft => ({
       ...draftOf('/huts?page=1'),
@@ -580,7 +580,7 @@ describe('scripts that are held against their grammar or formatter', () => {
     const loops = LOOPS.flatMap((loop) => QUOTES.map((text) => renderLoop(draft(text), loop, target).text));
     const steps = QUOTES.map((text, index) => ({
       index,
-      draft: { ...draft(`{{token}} ${text}`), variables: [{ name: 'token', value: '', isSecret: false }] },
+      draft: { ...draft(`‹token› ${text}`), variables: [{ name: 'token', value: '', isSecret: false }] },
       ended: index === 1 ? 404 : ('well' as const),
       retries: index,
       answer: { json: undefined, setCookies: [], location: undefined },

@@ -137,11 +137,11 @@ function optionCases(): Case[] {
   const base = (origin: string): Draft => ({
     ...EMPTY_DRAFT,
     method: 'POST',
-    url: `${origin}/huts/{{hut}}?day={{day}}`,
+    url: `${origin}/huts/‹hut›?day=‹day›`,
     headers: [
       own('Content-Type', 'application/json'),
-      own('X-Hut', 'before {{hut}} after'),
-      own('X-Only', '{{hut}}'),
+      own('X-Hut', 'before ‹hut› after'),
+      own('X-Only', '‹hut›'),
       { ...own('Authorization', 'Bearer s3cret'), role: 'credential' },
       {
         ...own('If-None-Match', `"${ATTACKS.join(' ')}"`),
@@ -151,7 +151,7 @@ function optionCases(): Case[] {
       },
       { ...own('X-Break', `a\r\n${TOUCH}\n`), kept: false, reason: 'left out by hand' },
     ],
-    payload: text('{"hut":"{{hut}}","odd":"{{none}}"}'),
+    payload: text('{"hut":"‹hut›","odd":"‹none›"}'),
     variables: [
       { name: 'hut', value: "alba'norte", isSecret: false },
       { name: 'day', value: '2026-10-03', isSecret: false },

@@ -151,7 +151,7 @@ const MARKED = {
   name: 'hut',
   fileName: undefined,
   contentType: undefined,
-  bytes: bytesFromText('a {{hut}} {{none}}'),
+  bytes: bytesFromText('a ‹hut› ‹none›'),
 };
 const FILES = [
   { name: 'photo', fileName: 'mañana 日本.png', contentType: 'image/png', bytes: everyByte },

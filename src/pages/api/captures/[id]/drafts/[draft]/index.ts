@@ -1,15 +1,11 @@
 import type { APIRoute } from 'astro';
-import type { PackedKeptDraft } from '#core/convert';
 import { answer, json } from '#server/answer';
 import { dropDraft, writeDraft } from '#server/db/drafts';
 import { getCapture } from '#server/known-capture';
 import { ServerProblem } from '#server/problem';
-import { readJson } from '#server/read-json';
+import { DRAFT_LIMIT_BYTES, readJson } from '#server/read-json';
 import { getTrazado } from '#server/trazado';
 import { draftParams, keptDraft, validate } from '#server/validate';
-
-/** A payload may be a file's content. */
-const DRAFT_LIMIT_BYTES = 80 * 1024 * 1024;
 
 /** Keeps a draft as it is now. */
 export const PUT: APIRoute = ({ request, params }) =>
@@ -20,15 +16,13 @@ export const PUT: APIRoute = ({ request, params }) =>
       throw new ServerProblem('invalid-input', 'The draft is of another address.', 'Send it to its own.');
     }
     getCapture(params);
-    await getTrazado().write((connection) =>
-      writeDraft(connection, id, kept as unknown as PackedKeptDraft, Date.now()),
-    );
+    await getTrazado().write((connection) => writeDraft(connection, id, kept, Date.now()));
     return json(request, {});
   });
 
 export const DELETE: APIRoute = ({ request, params }) =>
   answer(async () => {
     const { id, draft } = validate(draftParams, params);
-    await getTrazado().write((connection) => dropDraft(connection, id, draft));
+    await getTrazado().write((connection) => dropDraft(connection, id, draft, Date.now()));
     return json(request, {});
   });

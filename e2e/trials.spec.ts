@@ -1,0 +1,183 @@
+import { expectNothingBars } from './support/bars';
+import { expect, openCapture, test } from './support/fixtures';
+
+type Page = import('@playwright/test').Page;
+const trials = (page: Page) => page.getByRole('region', { name: 'Trials' });
+const strips = (page: Page) => page.getByRole('list', { name: 'Trials, the newest first' }).locator('[data-trial]');
+const held = (page: Page) => page.getByRole('region', { name: /^Held against/ });
+const line = (page: Page, text: string) => page.locator('[data-sheet] .cm-line').filter({ hasText: text });
+
+/** Clicks on a line once it stands still: what is scrolled to is drawn, and measured, a moment later. */
+async function clickLine(page: Page, text: string): Promise<void> {
+  const one = line(page, text).first();
+  // Only the lines near those on screen are drawn at all.
+  if ((await one.count()) === 0) {
+    await page.getByRole('textbox', { name: 'The request' }).focus();
+    await page.keyboard.press('Control+End');
+  }
+  await one.scrollIntoViewIfNeeded();
+  await page.waitForTimeout(150);
+  await one.click();
+  await expect(one).toHaveClass(/cm-activeLine/);
+}
+
+async function draftOf(page: Page, url: string, capture: string, exchange: number): Promise<void> {
+  await openCapture(page, url, capture);
+  await page.goto(`${page.url().split('?')[0]}?page=all&exchange=${exchange}`);
+  await expect(page.locator(`[data-strip="${exchange}"]`)).toHaveAttribute('aria-selected', 'true');
+  await page.keyboard.press('d');
+  await expect(page.getByRole('textbox', { name: 'The request' })).toBeVisible();
+  await expect(page.locator('[data-output]')).toContainText('curl ');
+}
+
+test('a draft is sent by keyboard alone: same, the same without what browsers add, and differs where it was changed', async ({
+  page,
+  demo,
+}) => {
+  await draftOf(page, demo.url, 'alba-norte-first-visit', 51);
+  await page.keyboard.press('Control+Enter');
+  await expect(strips(page)).toHaveCount(1);
+  await expect(trials(page)).toContainText('200, as captured.');
+
+  // Down to the first header, and to what only browsers add; left out, it is the same.
+  for (let count = 0; count < 8; count++) {
+    await page.keyboard.press('Shift+J');
+    if ((await page.locator('[data-sheet] + div').textContent())?.includes('only browsers add it') === true) break;
+  }
+  await page.keyboard.press('Shift+X');
+  await page.keyboard.press('Control+Enter');
+  await expect(strips(page)).toHaveCount(2);
+  await expect(trials(page)).toContainText('200, as captured.');
+  await expect(strips(page).first()).toContainText('is left out now');
+
+  // What is asked for is another page of it.
+  await page.keyboard.press('Shift+K');
+  await clickLine(page, '?');
+  await page.keyboard.press('End');
+  await page.keyboard.type('7');
+  await page.keyboard.press('Control+Enter');
+  await expect(strips(page)).toHaveCount(3);
+  await expect(strips(page).first()).toContainText('Query');
+  await page.keyboard.press('Escape');
+
+  await page.keyboard.press('i');
+  const dossier = page.getByRole('complementary', { name: 'Dossier of trial 3' });
+  await expect(dossier).toContainText('Request');
+  await page.keyboard.press('Escape');
+  await expect(dossier).toHaveCount(0);
+});
+
+test('a method that may change something is asked about once, and an expired token is told', async ({ page, demo }) => {
+  await draftOf(page, demo.url, 'booking-gone-wrong', 19);
+  await page.keyboard.press('Control+Enter');
+  const question = page.getByRole('alertdialog');
+  await expect(question).toContainText('POST may change something at api.cumbrera.example');
+  await question.getByRole('button', { name: 'Do not send' }).click();
+  await expect(strips(page)).toHaveCount(0);
+  await page.getByRole('button', { name: /^Send/ }).click();
+  await question.getByRole('button', { name: 'Send it, and do not ask again for this draft' }).click();
+  await expect(trials(page)).toContainText('401, not 201 as captured.');
+  await expect(held(page)).toContainText('the token has expired');
+  await page.getByRole('button', { name: /^Send/ }).click();
+  await expect(strips(page)).toHaveCount(2);
+  await expect(strips(page).first()).toContainText('unchanged');
+
+  // Another trial as the measure; what is sent back onto the sheet; deleted, and back again.
+  await page.getByRole('button', { name: 'Hold against trial 1' }).click();
+  await expect(page.getByRole('region', { name: 'Held against the response of trial 1' })).toContainText(
+    '401, as in trial 1.',
+  );
+  await clickLine(page, '"hut"');
+  await page.keyboard.press('End');
+  await page.keyboard.type(' ');
+  await page.keyboard.press('Backspace');
+  await page.getByRole('button', { name: 'strike x' }).click();
+  await expect(line(page, '"hut"')).toHaveClass(/cm-struck/);
+  await page.getByRole('button', { name: 'Back onto the sheet' }).click();
+  await expect(line(page, '"hut"')).not.toHaveClass(/cm-struck/);
+  await page.getByLabel('Note on trial 2').fill('once more');
+  await page.getByLabel('Note on trial 2').press('Enter');
+  await expect(strips(page).first()).toContainText('once more');
+  await trials(page).getByRole('button', { name: 'Delete', exact: true }).click();
+  await expect(strips(page)).toHaveCount(1);
+  await page.getByRole('button', { name: 'Undo', exact: true }).last().click();
+  await expect(strips(page)).toHaveCount(2);
+  await page.reload();
+  await expect(strips(page)).toHaveCount(2);
+
+  await trials(page).getByRole('button', { name: 'Open as a capture' }).click();
+  await expect(page.locator('[data-strip]')).toHaveCount(2);
+});
+
+test('no response is told, and what cannot be sent is not', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-fixed-release');
+  await page.keyboard.press('g');
+  await page.keyboard.press('d');
+  await page.getByRole('button', { name: 'Empty draft' }).click();
+  await page.getByRole('button', { name: /^Send/ }).click();
+  await expect(page.getByText('Nothing was sent. The host is missing.')).toBeVisible();
+  await clickLine(page, 'GET');
+  await page.keyboard.press('End');
+  await page.keyboard.type('nowhere.invalid');
+  await page.keyboard.press('Control+Enter');
+  await expect(trials(page)).toContainText(/The host’s name (is not known|could not be looked up)/);
+  await expect(strips(page)).toHaveCount(1);
+});
+
+test('the drafts view with trials has no accessibility faults that can be found by machine', async ({ page, demo }) => {
+  await draftOf(page, demo.url, 'alba-norte-first-visit', 51);
+  await page.keyboard.press('Control+Enter');
+  await expect(strips(page)).toHaveCount(1);
+  await expect(held(page)).toBeVisible();
+  await expectNothingBars(page);
+});
+
+test('an expired token is renewed by the value that another response gives, found where the capture shows it', async ({
+  page,
+  demo,
+}) => {
+  await draftOf(page, demo.url, 'booking-gone-wrong', 19);
+  await page.getByRole('button', { name: /^Send/ }).click();
+  await page.getByRole('button', { name: 'Send it, and do not ask again for this draft' }).click();
+  await expect(trials(page)).toContainText('401, not 201 as captured.');
+  await clickLine(page, 'authorization');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('b');
+  const variables = page.getByRole('region', { name: 'Variables' });
+  await expect(variables).toContainText(/taken from the response of .*\(#\d+\), at \$\.token/);
+  await variables.getByRole('button', { name: 'renew token', exact: true }).click();
+  const order = page.getByRole('region', { name: 'Drafts in order' });
+  await order.getByRole('button', { name: 'Send it, do not ask again for this draft, and go on' }).click();
+  await expect(order.getByText(/^(200|201)$/)).toBeVisible();
+  // Known again, the site is busy the first time, as it was when it was captured.
+  await page.getByRole('button', { name: /^Send Ctrl/ }).click();
+  await expect(strips(page)).toHaveCount(2);
+  await expect(trials(page)).not.toContainText('401, not 201 as captured.');
+  await page.getByRole('button', { name: /^Send Ctrl/ }).click();
+  await expect(strips(page)).toHaveCount(3);
+  await expect(trials(page)).toContainText('201, as captured.');
+});
+
+test('a captured selection becomes drafts that are sent in order, each taking from those before', async ({
+  page,
+  demo,
+}) => {
+  await openCapture(page, demo.url, 'booking-gone-wrong');
+  await page.goto(`${page.url().split('?')[0]}?page=all&filter=${encodeURIComponent('kind = data and status < 400')}`);
+  await expect(page.locator('[data-strip]').first()).toBeVisible();
+  await page.keyboard.press('x');
+  await page.getByLabel('Only the exchanges of these numbers').fill('13-19');
+  await page.getByRole('button', { name: 'As drafts to send in order' }).click();
+  await expect(page.getByRole('textbox', { name: 'The request' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: /^In order/ }).click();
+  const order = page.getByRole('region', { name: 'Drafts in order' });
+  await order.getByRole('button', { name: /^Send \d+ drafts in order$/ }).click();
+  const goOn = order.getByRole('button', { name: 'Send it, do not ask again for this draft, and go on' });
+  for (let count = 0; count < 6; count++) {
+    await expect(order.getByRole('button', { name: 'Cancel' })).toHaveCount(0);
+    if ((await goOn.count()) === 0) break;
+    await goOn.click();
+  }
+  await expect(order.getByText(/^20[01]$/).first()).toBeVisible();
+});

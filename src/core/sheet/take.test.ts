@@ -1,0 +1,40 @@
+import { describe, expect, it } from 'vitest';
+import { placeOf, takeValue, tellTaken } from './index';
+
+const response = {
+  headers: [
+    { name: 'Location', value: '/holds/h-1' },
+    { name: 'Set-Cookie', value: 'sid=old; Path=/' },
+    { name: 'set-cookie', value: 'sid=a=b; Path=/' },
+  ],
+  text: '{"token":"t","n":1.5,"list":[{"id":"x"}],"a.b":true,"gone":null}',
+};
+
+describe('a value of a response', () => {
+  it.each([
+    ['json', '$.token', 't'],
+    ['json', '$.n', '1.5'],
+    ['json', '$.list[0].id', 'x'],
+    ['json', '$.list[*].id', 'x'],
+    ['json', '$["a.b"]', 'true'],
+    ['json', '$.gone', undefined],
+    ['json', '$.list', undefined],
+    ['json', '$.token.length', undefined],
+    ['json', '$.__proto__', undefined],
+    ['json', '$[', undefined],
+    ['header', 'location', '/holds/h-1'],
+    ['header', 'etag', undefined],
+    // The last one that is set is the one that counts (RFC 6265 5.3).
+    ['cookie', 'sid', 'a=b'],
+    ['cookie', 'path', undefined],
+  ] as const)('of its %s at %s', (part, place, value) => expect(takeValue(response, { part, place })).toBe(value));
+
+  it('is none where there is no body', () =>
+    expect(takeValue({ headers: [], text: undefined }, { part: 'json', place: '$.token' })).toBeUndefined());
+
+  it('is taken from where the capture gave it', () => {
+    expect(tellTaken(placeOf({ type: 'json', path: ['list', 0, 'a b'] }))).toBe('$.list[0]["a b"]');
+    expect(tellTaken(placeOf({ type: 'cookie', name: 'sid' }))).toBe('the cookie sid');
+    expect(takeValue(response, placeOf({ type: 'location' }))).toBe('/holds/h-1');
+  });
+});

@@ -1,0 +1,272 @@
+import { createHash } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import { readBody } from '#core/content';
+import { changesOf, type Draft, draftFromExchange, fillIn } from '#core/convert';
+import { type Exchange, findResponse } from '#core/model';
+import {
+  type KeptDraft,
+  type PackedKeptDraft,
+  packKept,
+  type SharedVariable,
+  takeValue,
+  unpackKept,
+} from '#core/sheet';
+import { followsFrom, type HeldResponse, holdAgainst, requestChanges, tellSameness, volatilePlaces } from '#core/trial';
+import type { Held, SendLeave, SentSheet, Trial, TrialAnswer, TrialNotes } from '#core/wire';
+import type { Connection } from '../db/connection';
+import { readVariables, writeVariables } from '../db/drafts';
+import { addTrial, findSent, listTrials, sameTrials } from '../db/trials';
+import { getExchange } from '../dossier';
+import { inflateWithZlib } from '../inflate';
+import { ServerProblem } from '../problem';
+import { entryOf } from './entry';
+import { asResponse, heldOf } from './held';
+import { lackingPayload, type WireRequest, wireRequest } from './message';
+import { wasPublic } from './private';
+import { SEND_BOUNDS, type SendBounds, type Sent, sendOnce } from './send';
+
+/** Methods that change nothing (RFC 9110 9.2.1). */
+const SAFE = /^(?:GET|HEAD|OPTIONS|TRACE)$/;
+
+export interface TrialOrder {
+  readonly captureId: string;
+  readonly kept: KeptDraft;
+  readonly leave: SendLeave;
+  readonly signal: AbortSignal;
+}
+
+/** How writes are done: they wait their turn. */
+type Write = <T>(run: (connection: Connection) => T) => Promise<T>;
+
+/** Sends a draft once, as its sheet says, and keeps what came back; or says what has to be allowed first. */
+export async function tryDraft(connection: Connection, write: Write, order: TrialOrder): Promise<TrialAnswer> {
+  const { captureId, kept, leave, signal } = order;
+  const wire = sendable(kept.draft);
+  if (leave.unsafe !== true && !SAFE.test(wire.method)) {
+    const sentence = `${wire.method} may change something at ${wire.authority}: it would be sent there now, as the sheet says.`;
+    return { type: 'question', question: { about: 'unsafe', sentence } };
+  }
+  const captured = kept.exchange === undefined ? undefined : getExchange(connection, captureId, kept.exchange);
+  const sentAt = Date.now();
+  const sent = await sendOnce(wire, boundsOf(wire, captured, leave, signal));
+  if (sent.refusedAddress !== undefined) {
+    const sentence = `${wire.host} is ${sent.refusedAddress} now, in a private network; it was ${captured?.serverAddress} in the capture. Nothing was sent.`;
+    return { type: 'question', question: { about: 'private', sentence } };
+  }
+  const sheet = { ...packKept(kept).sheet, variables: kept.draft.variables };
+  const wireHash = hashOf(wire);
+  const notes = notesOf(connection, kept, captured, { wire, sent, wireHash });
+  const trial = { entry: entryOf(wire, sent, sentAt), sentAt, sheet, wireHash, notes };
+  const { number, dropped, taken } = await write((writing) => ({
+    ...addTrial(writing, { id: kept.id, name: kept.name, captureId }, trial),
+    taken: takeVariables(writing, captureId, kept.id, sent),
+  }));
+  return { type: 'sent', trial: getTrial(connection, kept.id, number), dropped, ...taken };
+}
+
+/** Gives the variables that are taken from a draft's response the values that it has now. */
+function takeVariables(
+  connection: Connection,
+  captureId: string,
+  draftId: string,
+  { outcome }: Sent,
+): { readonly variables?: readonly SharedVariable[]; readonly missing: readonly string[] } {
+  // What failed gives nothing.
+  if (outcome.type === 'none' || outcome.status >= FIRST_FAILED) return { missing: [] };
+  const { text } = readBody(asResponse(outcome), inflateWithZlib);
+  const response = { headers: outcome.headers, text };
+  const missing: string[] = [];
+  const before = readVariables(connection, captureId);
+  const after = before.map((variable): SharedVariable => {
+    const { takenFrom, name, value } = variable;
+    if (takenFrom?.draft !== draftId) return variable;
+    const taken = takeValue(response, takenFrom);
+    if (taken === undefined) missing.push(name);
+    return taken === undefined || taken === value ? variable : { ...variable, value: taken };
+  });
+  if (after.every((variable, at) => variable === before[at])) return { missing };
+  writeVariables(connection, captureId, after);
+  return { variables: after, missing };
+}
+
+/** Statuses from here on say that the request failed (RFC 9110 15.5). */
+const FIRST_FAILED = 400;
+
+function getTrial(connection: Connection, draftId: string, number: number): Trial {
+  const trial = listTrials(connection, draftId).find((one) => one.number === number);
+  if (trial === undefined)
+    throw new ServerProblem('not-found', `There is no trial ${number}.`, 'Send the draft again.');
+  return trial;
+}
+
+/** The request that a draft comes to; a problem where it cannot be sent. */
+function sendable(draft: Draft): WireRequest {
+  const lacking = lackingPayload(draft);
+  if (lacking !== undefined)
+    throw new ServerProblem(
+      'invalid-input',
+      `${lacking} Nothing was sent.`,
+      'Write the payload on the sheet, or strike it.',
+    );
+  const wire = wireRequest(draft);
+  if (typeof wire === 'string')
+    throw new ServerProblem('invalid-input', `${wire} Nothing was sent.`, 'Correct the address on the sheet.');
+  return wire;
+}
+
+/** Where the app's own hosts go: the demo's, to its stand-in site ("host:443=127.0.0.1:8443, ..."). */
+function ownPlaces(): ReadonlyMap<string, string> {
+  const pairs = (process.env['TRAZADO_TO_HOSTS'] ?? '').split(',').filter(Boolean);
+  return new Map(
+    pairs.map((pair): [string, string] => {
+      const at = pair.indexOf('=');
+      return [pair.slice(0, at), pair.slice(at + 1)];
+    }),
+  );
+}
+
+function boundsOf(
+  wire: WireRequest,
+  captured: Exchange | undefined,
+  leave: SendLeave,
+  signal: AbortSignal,
+): SendBounds {
+  const toHosts = ownPlaces();
+  const isOwn = toHosts.has(`${wire.host}:${wire.port}`.toLowerCase());
+  const certificate = process.env['TRAZADO_SITE_CERTIFICATE'];
+  return {
+    ...SEND_BOUNDS,
+    toHosts,
+    signal,
+    ignoresCertificate: leave.certificateOf === wire.host,
+    refusesPrivate: !isOwn && wasPublic(captured) && leave.private !== true,
+    ...(isOwn && certificate !== undefined ? { certificate: readFileSync(certificate, 'utf8') } : {}),
+  };
+}
+
+/** What was sent as one short text: the same for the same request. */
+function hashOf({ method, authority, target, headers, body }: WireRequest): string {
+  const hash = createHash('sha256').update(JSON.stringify([method, authority, target, headers]));
+  return hash.update(body ?? '').digest('hex');
+}
+
+interface SentOnce {
+  readonly wire: WireRequest;
+  readonly sent: Sent;
+  readonly wireHash: string;
+}
+
+function notesOf(
+  connection: Connection,
+  kept: KeptDraft,
+  captured: Exchange | undefined,
+  { wire, sent, wireHash }: SentOnce,
+): TrialNotes {
+  const { outcome, address } = sent;
+  const changed = changedSince(connection, kept, captured);
+  const remarks = [
+    ...wire.warnings,
+    ...(outcome.type === 'none'
+      ? []
+      : outcome.broke !== undefined
+        ? [outcome.broke.sentence]
+        : outcome.isCut
+          ? [CUT]
+          : []),
+  ];
+  const more = { changed, remarks, ...(address === undefined ? {} : { address }) };
+  if (outcome.type === 'none') return { verdict: 'none', sentence: outcome.sentence, ...more };
+  const measure = captured === undefined ? undefined : findResponse(captured);
+  if (measure === undefined) {
+    const sentence = `${outcome.status} ${outcome.statusText}`.trim();
+    const why =
+      captured === undefined
+        ? 'There is no captured response to hold it against.'
+        : 'The captured request got no response.';
+    return { verdict: 'unmeasured', sentence: `${sentence}. ${why}`, ...more };
+  }
+  const response = heldOf(asResponse(outcome), wire.method);
+  const before = heldTrials(connection, kept.id, wireHash);
+  const held = holdAgainst(heldOf(measure, wire.method), response, volatilePlaces([...before, response]));
+  return { verdict: held.verdict, sentence: tellSameness(held, outcome.status), ...more };
+}
+
+const CUT = 'The body is cut: only its first 50 MB are kept.';
+
+/** More unchanged trials than these teach nothing new. */
+const MOST_HELD = 5;
+
+/** The responses to trials that sent the very same. */
+const heldTrials = (connection: Connection, draftId: string, wireHash: string): HeldResponse[] =>
+  sameTrials(connection, draftId, wireHash)
+    .slice(-MOST_HELD)
+    .flatMap((number) => responseOf(getExchange(connection, draftId, number)) ?? []);
+
+function responseOf(exchange: Exchange): HeldResponse | undefined {
+  const response = findResponse(exchange);
+  return response === undefined ? undefined : heldOf(response, exchange.request.method);
+}
+
+/** What the sheet says otherwise than in the trial before; in the first, than the captured request. */
+function changedSince(connection: Connection, kept: KeptDraft, captured: Exchange | undefined): string {
+  const [last] = listTrials(connection, kept.id);
+  const before = last === undefined ? undefined : draftOfTrial(connection, kept, last.number);
+  const measure = before ?? (captured === undefined ? undefined : draftFromExchange(captured, 'faithful'));
+  if (measure === undefined) return 'first trial';
+  const changes = changesOf(fillIn(measure), fillIn(kept.draft));
+  return changes.length === 0 ? 'unchanged' : changes.join(' ');
+}
+
+/** The draft as it was sent in a trial. */
+function draftOfTrial(connection: Connection, kept: KeptDraft, number: number): Draft | undefined {
+  const sent = findSent(connection, kept.id, number);
+  return sent === undefined ? undefined : unpackKept(packedWith(kept, sent.sheet)).draft;
+}
+
+const packedWith = (kept: KeptDraft, { variables, ...sheet }: SentSheet): PackedKeptDraft => {
+  const packed = packKept(kept);
+  return { ...packed, sheet, draft: { ...packed.draft, variables } };
+};
+
+/** More places are counted, not handed over. */
+const MOST_DIFFERENCES = 500;
+
+/** A trial's response held against the captured one, or that of another trial. */
+export function holdTrial(
+  connection: Connection,
+  captureId: string,
+  kept: KeptDraft,
+  number: number,
+  against: number | 'captured',
+): Held {
+  const exchange = getExchange(connection, kept.id, number);
+  const response = responseOf(exchange);
+  const measure =
+    against === 'captured'
+      ? kept.exchange === undefined
+        ? undefined
+        : getExchange(connection, captureId, kept.exchange)
+      : getExchange(connection, kept.id, against);
+  const other = measure === undefined ? undefined : responseOf(measure);
+  const nothing = (sentence: string): Held => ({ sentence, verdict: 'unmeasured', differences: [], more: 0 });
+  if (response === undefined) return { ...nothing('No response came.'), verdict: 'none' };
+  if (measure === undefined) return nothing('There is no captured response to hold it against.');
+  if (other === undefined) return nothing('What it is held against has no response.');
+  const sent = findSent(connection, kept.id, number);
+  const same = sent === undefined ? [] : heldTrials(connection, kept.id, sent.wireHash);
+  const held = holdAgainst(other, response, volatilePlaces(same));
+  const before =
+    against === 'captured' ? draftFromExchange(measure, 'faithful') : draftOfTrial(connection, kept, against);
+  const after = draftOfTrial(connection, kept, number);
+  const changes = before === undefined || after === undefined ? [] : requestChanges(fillIn(before), fillIn(after));
+  const as = against === 'captured' ? 'as captured' : `as in trial ${against}`;
+  return {
+    sentence: tellSameness(held, response.status, as),
+    verdict: held.verdict,
+    differences: held.differences.slice(0, MOST_DIFFERENCES).map((difference) => {
+      const follows = followsFrom(difference, changes)?.name;
+      return follows === undefined ? difference : { ...difference, follows };
+    }),
+    more: Math.max(0, held.differences.length - MOST_DIFFERENCES),
+  };
+}

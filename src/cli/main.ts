@@ -151,6 +151,8 @@ program
   .option('--to-host <host=address>', 'send to another address (and port) than the host has; repeatable', gather, [])
   .option('--times <n>', 'send it so often: what differs between these changes by itself')
   .option('--time-limit <seconds>', 'seconds to wait for the whole response; 30 if omitted')
+  .option('--http2', 'over HTTP/2 where the server takes it')
+  .option('--proxy <host:port>', 'through an HTTP proxy')
   .option('--ignore-certificate', 'skip TLS certificate verification')
   .option('--allow-private', 'send to a private network what was captured from a public one')
   .option('--json', 'print JSON')

@@ -3,7 +3,7 @@ import { createServer, type Socket } from 'node:net';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { EMPTY_DRAFT } from '#core/convert';
 import { type KeptDraft, keptFrom, packKept, withSheet } from '#core/sheet';
-import type { Held, ImportResult, SendLeave, Trial, TrialAnswer } from '#core/wire';
+import type { Held, ImportResult, Measure, SendLeave, Trial, TrialAnswer } from '#core/wire';
 import { CASES } from '../core/convert/testing/cases';
 import { wireRequest } from './send/message';
 import { type RunningApp, startServer } from './testing/process';
@@ -94,7 +94,7 @@ async function trial(kept: KeptDraft, leave: SendLeave = {}, of = capture): Prom
   return answer.trial;
 }
 const list = async (kept: KeptDraft): Promise<Trial[]> => (await (await fetch(trialsOf(kept))).json()) as Trial[];
-const held = async (kept: KeptDraft, number: number, against: number | 'captured' = 'captured'): Promise<Held> =>
+const held = async (kept: KeptDraft, number: number, against: Measure = { type: 'captured' }): Promise<Held> =>
   (await (await post(`${trialsOf(kept)}/${number}/held`, { kept: packKept(kept), against })).json()) as Held;
 
 describe('a trial', () => {
@@ -119,7 +119,15 @@ describe('a trial', () => {
       { place: '$.nights', was: '3', is: '5', follows: 'nights' },
       { place: '$.id', changes: 'guessed' },
     ]);
-    expect(await held(changed, 3, 2)).toMatchObject({ sentence: '200, as in trial 2. It differs in 1 place.' });
+    expect(await held(changed, 3, { type: 'trial', number: 2 })).toMatchObject({
+      sentence: '200, as in trial 2. It differs in 1 place.',
+    });
+    expect(await held(changed, 3, { type: 'exchange', number: 0 })).toMatchObject({
+      sentence: '200, as in #0. It differs in 1 place.',
+    });
+    expect(await held(changed, 3, { type: 'pasted', text: '{"hut":"alba","nights":5,"id":"h-9"}' })).toMatchObject({
+      sentence: '200, as pasted. The same response.',
+    });
     expect((await list(kept)).map(({ number }) => number)).toEqual([3, 2, 1]);
   });
 
@@ -157,6 +165,42 @@ describe('a trial', () => {
     expect((await fetch(`${app.url}api/captures/${kept.id}`)).status).toBe(200);
     expect((await fetch(`${trialsOf(kept)}/9`)).status).toBe(404);
   });
+});
+
+it('goes the way that was set for it, and takes values for variables from what comes back', async () => {
+  const kept = {
+    ...draft(huts().replace('127.0.0.1', 'nowhere.invalid')),
+    way: { toHost: `127.0.0.1:${port}`, timeLimitS: 5 },
+  };
+  await fetch(`${app.url}api/captures/${capture}/variables`, {
+    method: 'PUT',
+    headers: ours(),
+    body: JSON.stringify({
+      variables: ['$.id', '$.none'].map((place, at) => ({
+        name: `v${at}`,
+        value: 'old',
+        isSecret: false,
+        takenFrom: { draft: kept.id, part: 'json', place },
+      })),
+    }),
+  });
+  const answer = await send(kept);
+  expect(got[0]?.toString()).toContain('Host: nowhere.invalid');
+  expect(answer).toMatchObject({ type: 'sent', missing: ['v1'], variables: [{ value: 'h-2' }, { value: 'old' }] });
+  const shared = (await (await fetch(`${app.url}api/captures/${capture}/drafts`)).json()) as { variables: object[] };
+  expect(shared.variables).toMatchObject([{ value: 'h-2' }, { value: 'old' }]);
+  // What failed gives nothing.
+  answers = () => respond('{"id":"h-3"}', '500 Broken');
+  expect(await send(kept)).not.toHaveProperty('variables');
+});
+
+it('knows where the capture shows that a value came from', async () => {
+  const of = await imported(captureOf([entry('{"list":[{"token":"tok-12345678"}]}'), entry('{}')]));
+  const origin = async (before: number, value: string) =>
+    (await post(`${app.url}api/captures/${of}/origin`, { before, value })).json();
+  expect(await origin(1, 'tok-12345678')).toEqual({ exchange: 0, part: 'json', place: '$.list[0].token' });
+  expect(await origin(0, 'tok-12345678')).toBeNull();
+  expect(await origin(1, 'tok-1234')).toBeNull();
 });
 
 describe('what goes on the wire', () => {
@@ -230,6 +274,12 @@ describe('what is asked, refused and bounded', () => {
     const kept = draft(huts());
     expect(await trial(kept)).toMatchObject({ verdict: 'none', sentence, row: { failure: { type: 'no-response' } } });
     expect(await held(kept, 1)).toMatchObject({ sentence: 'No response came.', verdict: 'none' });
+  });
+
+  it('follows no redirect, and says where it leads', async () => {
+    answers = () => 'HTTP/1.1 303 See Other\r\nLocation: ../holds?x=1\r\nContent-Length: 0\r\n\r\n';
+    expect(await trial(draft(huts()))).toMatchObject({ leadsTo: `http://127.0.0.1:${port}/holds?x=1` });
+    expect(got).toHaveLength(1);
   });
 
   it('keeps half a response, and says so', async () => {

@@ -1,8 +1,8 @@
 import Joi from 'joi';
 import { HEADER_ROLES, LOOP_KINDS, type LoopFields, VARIABLE_NAME } from '#core/convert';
 import { isExtraColumn } from '#core/filter';
-import { LAYOUT_IDS, type PackedKeptDraft, type SharedVariable } from '#core/sheet';
-import type { SendLeave } from '#core/wire';
+import { LAYOUT_IDS, type PackedKeptDraft, type SendWay, type SharedVariable } from '#core/sheet';
+import type { Measure, SendLeave } from '#core/wire';
 import { ServerProblem } from './problem';
 
 /** Checks what came from outside and gives it its type; a ServerProblem names the first member that is wrong. */
@@ -125,11 +125,22 @@ const SHEET = Joi.object({
     .required(),
 });
 
+/** An address, or a name, with a port or without. */
+const PLACE_ON_NETWORK = Joi.string()
+  .max(300)
+  .pattern(/^(?:\[[0-9a-f:.]+\]|[^\s:/@[\]]+)(?::\d{1,5})?$/i);
+
 const KEPT_DRAFT = {
   id: ID,
   name: NAME.required(),
   exchange: Joi.number().integer().min(0),
   loop: LOOP,
+  way: Joi.object<SendWay>({
+    toHost: PLACE_ON_NETWORK,
+    proxy: PLACE_ON_NETWORK,
+    wantsHttp2: Joi.boolean().strict(),
+    timeLimitS: Joi.number().min(0.1).max(600),
+  } satisfies Record<keyof SendWay, Joi.Schema>),
   sheet: SHEET.required(),
   draft: Joi.object({
     headers: Joi.array()
@@ -201,10 +212,14 @@ export const trialChange = Joi.object<{ note?: string; deleted?: boolean }>({
   deleted: Joi.boolean().strict(),
 }).min(1);
 
-/** What a trial is held against: the captured response, or that of another trial. */
-export const heldOrder = Joi.object<{ kept: PackedKeptDraft; against: number | 'captured' }>({
+/** What a trial is held against. */
+export const heldOrder = Joi.object<{ kept: PackedKeptDraft; against: Measure }>({
   kept: Joi.object(KEPT_DRAFT).required(),
-  against: Joi.alternatives(Joi.string().valid('captured'), Joi.number().integer().min(1)).required(),
+  against: Joi.alternatives(
+    Joi.object({ type: Joi.string().valid('captured').required() }),
+    Joi.object({ type: Joi.string().valid('trial', 'exchange').required(), number: PLACE }),
+    Joi.object({ type: Joi.string().valid('pasted').required(), text: PAYLOAD_TEXT.required() }),
+  ).required(),
 });
 
 /** The settings that there are, each with the shape of its value. */

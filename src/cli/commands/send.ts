@@ -14,10 +14,11 @@ import { type Exchange, findResponse, PHASES } from '#core/model';
 import { type HeldResponse, holdAgainst, type Sameness, tellSameness, volatilePlaces } from '#core/trial';
 import { formatMs, PHASE_NAME } from '#core/wording';
 import { inflateWithZlib } from '#server/inflate';
+import { type Place, readPlace, SEND_BOUNDS, type SendBounds } from '#server/send/bounds';
 import { asResponse, heldOf } from '#server/send/held';
 import { lackingPayload, type WireRequest, wireRequest } from '#server/send/message';
 import { wasPublic } from '#server/send/private';
-import { SEND_BOUNDS, type SendBounds, type Sent, sendOnce } from '#server/send/send';
+import { type Sent, sendOnce } from '#server/send/send';
 import { getExchange, UsageError, withInput } from '../input';
 import { print, printExactly, printJson, printLines, tell } from '../output';
 import { getPreset } from './convert';
@@ -32,6 +33,8 @@ export interface SendOptions {
   readonly times?: string;
   readonly timeLimit?: string;
   readonly ignoreCertificate?: true;
+  readonly http2?: true;
+  readonly proxy?: string;
   readonly allowPrivate?: true;
   readonly json?: true;
 }
@@ -148,8 +151,18 @@ function boundsOf({ host, port }: WireRequest, captured: Exchange | undefined, o
     timeLimitMs: timeLimitS * 1000,
     toHosts,
     ignoresCertificate: options.ignoreCertificate === true,
+    wantsHttp2: options.http2 === true,
+    ...(options.proxy === undefined ? {} : { proxy: proxyOf(options.proxy) }),
     refusesPrivate: !isMapped && wasPublic(captured) && options.allowPrivate !== true,
   };
+}
+
+/** The place of a proxy, as curl takes it: its port is 1080 where none is given (curl manual, --proxy). */
+function proxyOf(given: string): Place {
+  const bare = given.replace(/^http:\/\//i, '').replace(/\/+$/, '');
+  if (!/^(?:\[[0-9a-f:.]+\]|[^\s:/@[\]]+)(?::\d{1,5})?$/i.test(bare))
+    throw new UsageError(`--proxy takes HOST:PORT of an HTTP proxy, not "${given}".`);
+  return readPlace(bare, 1080);
 }
 
 function printTrial({ outcome, phases, address }: Sent, sameness: Sameness | undefined): void {

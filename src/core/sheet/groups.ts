@@ -1,5 +1,7 @@
+import { readGraphql } from '../content';
 import type { HeaderRole } from '../convert';
 import { payloadBytes } from '../convert';
+import { findHeader } from '../model';
 import { formatExactBytes } from '../wording';
 import { layoutOf } from './layouts';
 import type { SheetLine, SheetRead } from './read';
@@ -60,7 +62,7 @@ export function groupsOf({ draft, lines }: SheetRead, layout: LayoutId): SheetGr
     if (group.id === 'payload') {
       const size = payloadBytes(draft.payload)?.length;
       const bytes = size === undefined ? '' : `, ${formatExactBytes(size)}`;
-      return { ...group, label: `${layoutOf(layout).label}${bytes}` };
+      return { ...group, label: `${operationOf(draft)}${layoutOf(layout).label}${bytes}` };
     }
     const ofRole = draft.headers.filter(({ role }) => role === group.id);
     const reason = REASONS[group.id][ofRole.some(({ kept }) => kept) ? 'sent' : 'leftOut'];
@@ -71,6 +73,14 @@ export function groupsOf({ draft, lines }: SheetRead, layout: LayoutId): SheetGr
       canStrike: true,
     };
   });
+}
+
+/** The GraphQL operation that a payload sends, by its name. */
+function operationOf({ url, headers, payload }: SheetRead['draft']): string {
+  if (payload.type !== 'text') return '';
+  const calls = readGraphql(url, findHeader(headers, 'content-type'), payload.text)?.calls ?? [];
+  const names = calls.map(({ name, type }) => `${type ?? 'operation'} ${name ?? 'without a name'}`);
+  return names.length === 0 ? '' : `GraphQL ${names.slice(0, 3).join(', ')}; `;
 }
 
 function groupOf(line: SheetLine, headers: SheetRead['draft']['headers']): SheetGroup['id'] | undefined {

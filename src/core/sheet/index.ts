@@ -10,6 +10,7 @@ export {
   type OldKeptDraft,
   type PackedKeptDraft,
   packKept,
+  type SendWay,
   unpackKept,
   withSheet,
 } from './kept';

@@ -15,6 +15,18 @@ export interface KeptDraft {
   readonly draft: Draft;
   /** What is done beyond one request, as it was last set; absent where nobody has. */
   readonly loop?: LoopFields;
+  /** How it is sent, where that was set. */
+  readonly way?: SendWay;
+}
+
+/** How a draft is sent, beside what its sheet says. */
+export interface SendWay {
+  /** Address, or address and port, that its host is sent to in place of its own. */
+  readonly toHost?: string;
+  /** Host and port of a proxy. */
+  readonly proxy?: string;
+  readonly wantsHttp2?: boolean;
+  readonly timeLimitS?: number;
 }
 
 /** Of a draft what its sheet does not say. */

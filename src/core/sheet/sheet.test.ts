@@ -270,6 +270,12 @@ describe('leaving lines out', () => {
   });
 });
 
+it('names the operation of a GraphQL payload in its margin', () => {
+  const one = draft(json('{"operationName":"HutCard","query":"query HutCard {\\n  hut\\n}"}'));
+  const labels = groupsOf(readSheet(writeSheet(one), one), 'json').map(({ label }) => label);
+  expect(labels.at(-1)).toMatch(/^GraphQL query HutCard; JSON, sent in one line, \d+ B$/);
+});
+
 describe('what was there', () => {
   it('is told for each line that says something else', () => {
     const captured = writeSheet(draft(json('{"hut":"alba-norte","nights":3,"note":"dog"}')));

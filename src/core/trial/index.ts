@@ -1,6 +1,8 @@
 // Whether two responses say the same: status, headers and bodies held against each other (same.ts), what changes by itself
-// (volatile.ts), the verdict as a sentence (tell.ts),
+// (volatile.ts; page-text.ts for pages), the verdict as a sentence (tell.ts),
 // and what of it follows from a change of the request (follows.ts).
+// A measure may be pasted (pasted.ts).
 export { followsFrom, requestChanges } from './follows';
+export { readPasted } from './pasted';
 export { type HeldResponse, holdAgainst, type PlaceDifference, type Sameness, volatilePlaces } from './same';
 export { tellSameness } from './tell';

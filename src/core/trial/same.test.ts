@@ -1,7 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type Draft, EMPTY_DRAFT } from '../convert';
-import { followsFrom, type HeldResponse, holdAgainst, requestChanges, tellSameness, volatilePlaces } from './index';
+import {
+  followsFrom,
+  type HeldResponse,
+  holdAgainst,
+  readPasted,
+  requestChanges,
+  tellSameness,
+  volatilePlaces,
+} from './index';
 import { generalPlace } from './same';
 
 const response = (text: string, change: Partial<HeldResponse> = {}): HeldResponse => ({
@@ -69,6 +77,12 @@ describe('what differs', () => {
     ['{"until":"2026-10-05T09:18:21Z"}', '{"until":"never"}', ['$.until']],
     ['{"until":"2026-10-05T09:18:21Z"}', '{}', ['$.until']],
     ['one\ntwo\nthree', 'one\n2\nthree\nfour', ['line 2', 'line 4']],
+    // Pages are held by what they say; markup alone may be new each time.
+    ['<!doctype html><p>Alba', '<!doctype html><p>Jara', ['text line 1']],
+    ['<html><p>Alba  Norte', '<html><p class="x">Alba\nNorte<!-- n -->', ['markup, guessed']],
+    ['<html><script>1 < 2</script>a<b>b', '<html><script>3</script><style>x</style>a<b>b', ['markup, guessed']],
+    ['<html><script>never closed', '<html><script>', ['markup, guessed']],
+    ['<p>one</p>', '<p>two</p>', ['line 1']],
   ])('%s and %s', (was, is, places) => expect(placesOf(was, is)).toEqual(places));
 
   it('is told by the status first, then by the shape, then by values', () => {
@@ -107,6 +121,19 @@ describe('what differs', () => {
       '200, as captured. Status and headers are the same. The bodies cannot be compared: one of them is not there.',
     );
   });
+});
+
+describe('a response that is pasted', () => {
+  const like = response('{"a":1}');
+  it.each([
+    ['{"a":1}', { status: 200, body: { text: '{"a":1}' } }],
+    [
+      'HTTP/1.1 404 Not Found\r\nA: b: c\r\n\r\n{"x":\r\n\r\n1}',
+      { status: 404, headers: [{ name: 'A', value: 'b: c' }] },
+    ],
+    ['HTTP/2 204', { status: 204, headers: [], body: { text: '' } }],
+    ['HTTP/1.1 200 OK\n\nbody', { status: 200, headers: [], body: { text: 'body' } }],
+  ])('%j', (text, wanted) => expect(readPasted(text, like)).toMatchObject(wanted));
 });
 
 describe('what follows from a change of the request', () => {

@@ -1,6 +1,7 @@
 import { diffLines } from 'diff';
 import { parseJson, writeStep } from '../json';
 import type { NameValue } from '../model';
+import { isPage, pageText } from './page-text';
 import { looksVolatile } from './volatile';
 
 /** A response as it is held against another one. */
@@ -41,8 +42,8 @@ const OF_THE_MOMENT =
   /^(?:date|age|expires|etag|server-timing|content-length|content-encoding|transfer-encoding|connection|keep-alive|traceparent|(?:x-)?(?:request|correlation|trace|amz|amzn|b3)-?(?:id|traceid)?)$/i;
 
 /**
- * Holds a response against a measure: status, headers that say something of it, and the body: JSON value by value, text
- * line by line, bytes as a whole. What is known to change by itself, or looks it, does not make them differ.
+ * Holds a response against a measure: status, headers that say something of it, and the body: JSON value by value, pages
+ * by their text, other text line by line, bytes as a whole. What is known to change by itself, or looks it, does not make them differ.
  * @param known places that differed between unchanged trials, as `generalPlace` writes them
  */
 export function holdAgainst(
@@ -88,7 +89,7 @@ function changeOf(
 ): PlaceDifference['changes'] {
   if (of === 'status') return undefined;
   if (known.has(generalPlace(place))) return 'known';
-  return of === 'value' && looksVolatile(place, was, is) ? 'guessed' : undefined;
+  return of === 'value' && (place === MARKUP || looksVolatile(place, was, is)) ? 'guessed' : undefined;
 }
 
 function headerDifferences(
@@ -128,6 +129,7 @@ function bodyDifferences(measure: Body, response: Body): Omit<PlaceDifference, '
     return isSame ? [] : [{ place: 'body', was: sizeOf(measure), is: sizeOf(response), of: 'value' }];
   }
   if (measure.text === response.text) return [];
+  if (isPage(measure.text) && isPage(response.text)) return pageDifferences(measure.text, response.text);
   const [was, is] = [parseJson(measure.text), parseJson(response.text)];
   if (was !== undefined && is !== undefined) {
     const found: Omit<PlaceDifference, 'changes'>[] = [];
@@ -141,6 +143,17 @@ function bodyDifferences(measure: Body, response: Body): Omit<PlaceDifference, '
   }
   return lineDifferences(measure.text, response.text);
 }
+
+/** Pages by what they say; where that is the same, that their markup is not. */
+function pageDifferences(measure: string, response: string): Omit<PlaceDifference, 'changes'>[] {
+  const [was, is] = [pageText(measure), pageText(response)];
+  if (was !== is) return lineDifferences(was, is, 'text line');
+  const size = (text: string): string => `markup of ${text.length} characters`;
+  return [{ place: MARKUP, was: size(measure), is: size(response), of: 'value' }];
+}
+
+/** The markup of pages that say the same holds addresses, nonces and ids that are new each time. */
+const MARKUP = 'markup';
 
 const sizeOf = (body: Body): string =>
   body.type === 'text' ? `text of ${body.text.length} characters` : `${body.bytes.length} bytes`;
@@ -226,7 +239,7 @@ function identityOf(was: readonly unknown[], is: readonly unknown[]): string | u
   });
 }
 
-function lineDifferences(was: string, is: string): Omit<PlaceDifference, 'changes'>[] {
+function lineDifferences(was: string, is: string, name = 'line'): Omit<PlaceDifference, 'changes'>[] {
   const changes = diffLines(ended(was), ended(is), { maxEditLength: 2000 });
   if (changes === undefined)
     return [
@@ -237,11 +250,11 @@ function lineDifferences(was: string, is: string): Omit<PlaceDifference, 'change
   for (const [at, change] of changes.entries()) {
     const next = changes[at + 1];
     if (change.removed && next?.added === true) {
-      found.push({ place: `line ${line}`, was: change.value.trimEnd(), is: next.value.trimEnd(), of: 'value' });
+      found.push({ place: `${name} ${line}`, was: change.value.trimEnd(), is: next.value.trimEnd(), of: 'value' });
     } else if (change.removed) {
-      found.push({ place: `line ${line}`, was: change.value.trimEnd(), is: undefined, of: 'value' });
+      found.push({ place: `${name} ${line}`, was: change.value.trimEnd(), is: undefined, of: 'value' });
     } else if (change.added && changes[at - 1]?.removed !== true) {
-      found.push({ place: `line ${line}`, was: undefined, is: change.value.trimEnd(), of: 'value' });
+      found.push({ place: `${name} ${line}`, was: undefined, is: change.value.trimEnd(), of: 'value' });
     }
     if (!change.added) line += change.count ?? 0;
   }

@@ -12,6 +12,7 @@ export type {
 export type {
   Held,
   HeldDifference,
+  Measure,
   SendLeave,
   SendQuestion,
   SentSheet,

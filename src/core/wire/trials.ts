@@ -17,6 +17,8 @@ export interface TrialNotes {
   readonly changed: string;
   /** The address that it went to; absent where none was reached. */
   readonly address?: string;
+  /** Where a redirect leads, as a whole address. */
+  readonly leadsTo?: string;
   /** What could not be sent as the sheet says, and what became of the response. */
   readonly remarks: readonly string[];
 }
@@ -69,6 +71,13 @@ export interface SendLeave {
 export interface HeldDifference extends PlaceDifference {
   readonly follows?: string;
 }
+
+/** What a trial's response is held against. */
+export type Measure =
+  | { readonly type: 'captured' }
+  | { readonly type: 'trial'; readonly number: number }
+  | { readonly type: 'exchange'; readonly number: number }
+  | { readonly type: 'pasted'; readonly text: string };
 
 /** A response held against another one. */
 export interface Held {

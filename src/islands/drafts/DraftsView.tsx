@@ -1,6 +1,6 @@
 import { useStore } from '@nanostores/react';
 import { useEffect, useMemo, useState } from 'react';
-import { draftFromExchange, EMPTY_DRAFT, freeName, guessSource, readBack, splitQuery } from '#core/convert';
+import { type Draft, draftFromExchange, EMPTY_DRAFT, freeName, guessSource, readBack, splitQuery } from '#core/convert';
 import { differences, type KeptDraft, readSheet, renamed, tellTaken } from '#core/sheet';
 import { offsetOf } from '../frame/ZoneChooser';
 import { $place, goTo } from '../state/address';
@@ -13,6 +13,7 @@ import { Loading, Problem } from '../ui/Problem';
 import type { ViewProps } from '../view-props';
 import { DraftOutput } from './DraftOutput';
 import { fetchOrigin } from './draft-api';
+import { SendWayChoice } from './SendWayChoice';
 import { SequencePane } from './SequencePane';
 import { SheetView, tellChanges } from './SheetView';
 import { wordsOf } from './sheet-words';
@@ -193,13 +194,27 @@ function OneDraft({ card, rows, drafts, kept, onPaste, paste }: OneDraftProps) {
             captured={rows.find(({ index }) => index === kept.exchange)}
             zoneMinutes={offsetOf(zone, card.utcOffsetMinutes, card.overview.recordedAt ?? 0)}
             onChange={onChange}
+            onHop={(url) =>
+              drafts.add(newDraft(`GET ${url.replace(/^[a-z]+:\/\//i, '').slice(0, 60)}`, hopOf(kept, url), undefined))
+            }
           />
+          <SendWayChoice way={kept.way} onWay={(way) => onChange((one) => ({ ...one, way }))} />
           <DraftOutput kept={kept} onChange={onChange} />
         </div>
       </div>
     </>
   );
 }
+
+/** The request that follows a redirect: a GET with the headers that are not of the payload (RFC 9110 15.4). */
+const hopOf = ({ draft }: KeptDraft, url: string): Draft => ({
+  ...draft,
+  method: 'GET',
+  url: url.split('#', 1)[0] ?? url,
+  payload: { type: 'none' },
+  headers: draft.headers.filter(({ name }) => !/^(?:content-|host$)/i.test(name)),
+  notes: [],
+});
 
 /** Shorter values are the same by chance. */
 const LEAST_SHARED = 8;

@@ -1,6 +1,6 @@
 import { useCallback } from 'react';
 import type { KeptDraft } from '#core/sheet';
-import type { HeldDifference } from '#core/wire';
+import type { HeldDifference, Measure } from '#core/wire';
 import { formatPlural } from '#core/wording';
 import { bodyAddress } from '../state/api';
 import { Button } from '../ui/Button';
@@ -12,12 +12,12 @@ interface HeldAgainstProps {
   readonly captureId: string;
   readonly kept: KeptDraft;
   readonly number: number;
-  readonly against: number | 'captured';
+  readonly against: Measure;
 }
 
 /** A trial's response held against the measure, place by place. */
 export function HeldAgainst({ captureId, kept, number, against }: HeldAgainstProps) {
-  const { id, exchange } = kept;
+  const { id } = kept;
   // The draft may change meanwhile; what was sent does not.
   // biome-ignore lint/correctness/useExhaustiveDependencies: see above.
   const fetchIt = useCallback(() => fetchHeld(captureId, kept, number, against), [captureId, id, number, against]);
@@ -31,17 +31,12 @@ export function HeldAgainst({ captureId, kept, number, against }: HeldAgainstPro
     );
   }
   const { sentence, verdict, differences, more } = fetched.value;
-  const what = against === 'captured' ? 'the captured response' : `the response of trial ${against}`;
-  const there =
-    against === 'captured'
-      ? exchange === undefined
-        ? undefined
-        : bodyAddress(captureId, exchange)
-      : bodyAddress(id, against);
+  const what = nameMeasure(against);
+  const there = bodyOf(captureId, kept, against);
   return (
     <section aria-label={`Held against ${what}`} className="mt-4">
       <h2 className="font-bold">Held against {what}</h2>
-      {verdict === 'none' || verdict === 'unmeasured' || against !== 'captured' ? <p>{sentence}</p> : null}
+      {verdict === 'none' || verdict === 'unmeasured' || against.type !== 'captured' ? <p>{sentence}</p> : null}
       {verdict === 'same' ? <p className="text-soft">Nothing differs.</p> : null}
       <ul tabIndex={0} className="max-h-56 overflow-y-auto">
         {differences.map((difference) => (
@@ -54,6 +49,28 @@ export function HeldAgainst({ captureId, kept, number, against }: HeldAgainstPro
       ) : null}
     </section>
   );
+}
+
+function nameMeasure(against: Measure): string {
+  switch (against.type) {
+    case 'captured':
+      return 'the captured response';
+    case 'trial':
+      return `the response of trial ${against.number}`;
+    case 'exchange':
+      return `the response of #${against.number}`;
+    case 'pasted':
+      return 'the pasted response';
+    default:
+      return against satisfies never;
+  }
+}
+
+/** The address of the body that is the measure; none of what was pasted. */
+function bodyOf(captureId: string, { id, exchange }: KeptDraft, against: Measure): string | undefined {
+  if (against.type === 'trial') return bodyAddress(id, against.number);
+  const place = against.type === 'exchange' ? against.number : exchange;
+  return against.type === 'pasted' || place === undefined ? undefined : bodyAddress(captureId, place);
 }
 
 /** Bodies that are bytes in both are told by their sizes. */

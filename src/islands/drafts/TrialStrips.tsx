@@ -1,5 +1,5 @@
 import type { ExchangeRow } from '#core/analysis';
-import type { Trial } from '#core/wire';
+import type { Measure, Trial } from '#core/wire';
 import { formatMs } from '#core/wording';
 import { useOneTabStop } from '../state/focus';
 import { StatusMark } from '../ui/status';
@@ -12,9 +12,9 @@ interface TrialStripsProps {
   /** The trial that is looked at. */
   readonly current: number | undefined;
   /** What it is held against. */
-  readonly measure: number | 'captured';
+  readonly measure: Measure;
   readonly onChoose: (number: number) => void;
-  readonly onMeasure: (measure: number | 'captured') => void;
+  readonly onMeasure: (measure: Measure) => void;
 }
 
 const STAIRS_PX = 190;
@@ -46,7 +46,11 @@ export function TrialStrips({ trials, captured, current, measure, onChoose, onMe
             <Stairs placed={placed(row)} scale={scale} lastMs={longest + 1} />
             <span className="min-w-0 flex-1 truncate text-[12px]">{note === '' ? changed : note}</span>
           </button>
-          <MeasureButton isMeasure={measure === number} onClick={() => onMeasure(number)} of={`trial ${number}`} />
+          <MeasureButton
+            isMeasure={measure.type === 'trial' && measure.number === number}
+            onClick={() => onMeasure({ type: 'trial', number })}
+            of={`trial ${number}`}
+          />
         </li>
       ))}
       {captured === undefined ? null : (
@@ -56,8 +60,8 @@ export function TrialStrips({ trials, captured, current, measure, onChoose, onMe
           <Stairs placed={placed(captured)} scale={scale} lastMs={longest + 1} />
           <span className="min-w-0 flex-1 truncate text-[12px]">the captured exchange</span>
           <MeasureButton
-            isMeasure={measure === 'captured'}
-            onClick={() => onMeasure('captured')}
+            isMeasure={measure.type === 'captured'}
+            onClick={() => onMeasure({ type: 'captured' })}
             of="the captured exchange"
           />
         </li>

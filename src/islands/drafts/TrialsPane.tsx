@@ -2,7 +2,7 @@ import { useStore } from '@nanostores/react';
 import { useEffect, useState } from 'react';
 import type { ExchangeRow } from '#core/analysis';
 import { type KeptDraft, withSheet } from '#core/sheet';
-import type { Trial } from '#core/wire';
+import type { Measure, Trial } from '#core/wire';
 import { formatMs } from '#core/wording';
 import { OpenDossier } from '../capture/OpenDossier';
 import { fileName, saveFile } from '../export/save-file';
@@ -24,13 +24,15 @@ interface TrialsPaneProps {
   readonly captured: ExchangeRow | undefined;
   readonly zoneMinutes: number;
   readonly onChange: (change: (kept: KeptDraft) => KeptDraft) => void;
+  /** Begins a draft of where a redirect leads. */
+  readonly onHop: (url: string) => void;
 }
 
 /** What came of sending the draft: the verdict, the trials as strips, and the response held against the measure. */
-export function TrialsPane({ kept, captureId, trials, captured, zoneMinutes, onChange }: TrialsPaneProps) {
+export function TrialsPane({ kept, captureId, trials, captured, zoneMinutes, onChange, onHop }: TrialsPaneProps) {
   const { trial: open } = useStore($place);
   const [chosen, setChosen] = useState<number>();
-  const [against, setAgainst] = useState<number | 'captured'>('captured');
+  const [measure, setMeasure] = useState<Measure>(CAPTURED);
   const { all } = trials;
   const current = all.find(({ number }) => number === chosen) ?? all[0];
   const newest = all[0]?.number;
@@ -38,10 +40,10 @@ export function TrialsPane({ kept, captureId, trials, captured, zoneMinutes, onC
   useEffect(() => {
     if (newest !== undefined) setChosen(undefined);
   }, [newest]);
-  const measure = against !== 'captured' && all.some(({ number }) => number === against) ? against : 'captured';
+  const against = measure.type === 'trial' && all.every(({ number }) => number !== measure.number) ? CAPTURED : measure;
   return (
     <section aria-label="Trials" className="min-w-0 text-[13px]">
-      <Asked trials={trials} current={current} captured={captured} />
+      <Asked trials={trials} current={current} captured={captured} onHop={onHop} />
       {trials.problem === undefined ? null : (
         <Problem problem={trials.problem}>
           <Button onClick={trials.again}>Try again</Button>
@@ -52,15 +54,16 @@ export function TrialsPane({ kept, captureId, trials, captured, zoneMinutes, onC
           trials={all}
           captured={captured}
           current={current?.number}
-          measure={measure}
+          measure={against}
           onChoose={setChosen}
-          onMeasure={setAgainst}
+          onMeasure={setMeasure}
         />
       )}
       {current === undefined ? null : (
         <>
           <TrialTools trial={current} kept={kept} captureId={captureId} trials={trials} onChange={onChange} />
-          <HeldAgainst captureId={captureId} kept={kept} number={current.number} against={measure} />
+          <OtherMeasure onMeasure={setMeasure} />
+          <HeldAgainst captureId={captureId} kept={kept} number={current.number} against={against} />
         </>
       )}
       {open !== undefined && all.some(({ number }) => number === open) ? (
@@ -78,16 +81,61 @@ export function TrialsPane({ kept, captureId, trials, captured, zoneMinutes, onC
   );
 }
 
+const CAPTURED: Measure = { type: 'captured' };
+
 const closeTrial = (): void => goTo({ trial: undefined, hit: undefined, against: undefined });
 
-interface AskedProps {
+/** Any other exchange of the capture, or a response from elsewhere, as the measure. */
+function OtherMeasure({ onMeasure }: { readonly onMeasure: (measure: Measure) => void }) {
+  const [number, setNumber] = useState('');
+  const [text, setText] = useState('');
+  const field = 'border border-line bg-paper px-1.5 font-mono text-[12px] text-ink';
+  return (
+    <details className="mt-2 text-[12px] text-soft">
+      <summary>another measure</summary>
+      <form
+        className="mt-1 flex flex-wrap items-center gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (text.trim() !== '') onMeasure({ type: 'pasted', text });
+          else if (/^\d{1,9}$/.test(number.trim())) onMeasure({ type: 'exchange', number: Number(number) });
+          else tell('Write the number of an exchange, or paste a response.');
+        }}
+      >
+        <label>
+          exchange #{' '}
+          <input
+            aria-label="Number of an exchange as the measure"
+            value={number}
+            onChange={({ target }) => setNumber(target.value)}
+            className={`w-16 ${field}`}
+          />
+        </label>
+        <label className="flex min-w-48 flex-1 items-center gap-1">
+          or pasted
+          <textarea
+            aria-label="A pasted response as the measure"
+            placeholder="HTTP/1.1 200 OK … or a body alone"
+            rows={2}
+            value={text}
+            onChange={({ target }) => setText(target.value)}
+            className={`min-w-0 flex-1 ${field}`}
+          />
+        </label>
+        <Button isSubmit>Hold against it</Button>
+      </form>
+    </details>
+  );
+}
+
+interface AskedProps extends Pick<TrialsPaneProps, 'onHop'> {
   readonly trials: Trials;
   readonly current: Trial | undefined;
   readonly captured: ExchangeRow | undefined;
 }
 
 /** The verdict of the trial that is looked at, or what is to be said before there is one. */
-function Asked({ trials, current, captured }: AskedProps) {
+function Asked({ trials, current, captured, onHop }: AskedProps) {
   const { question, sendingSince } = trials;
   if (question !== undefined) {
     return (
@@ -133,12 +181,25 @@ function Asked({ trials, current, captured }: AskedProps) {
           {remark}
         </p>
       ))}
+      {current.leadsTo === undefined ? null : <Hop url={current.leadsTo} onHop={onHop} />}
       {current.row.failure?.type === 'no-response' && /^certificate/.test(current.row.failure.reason) ? (
         <Button onClick={() => trials.send({ certificateOf: current.row.host })}>
           Send again without checking this host’s certificate
         </Button>
       ) : null}
     </div>
+  );
+}
+
+/** A redirect is a response like another one: where it leads is asked for by a draft of its own. */
+function Hop({ url, onHop }: { readonly url: string; readonly onHop: (url: string) => void }) {
+  return (
+    <p className="text-[12px]">
+      It leads to <span className="break-all font-mono">{url}</span>.{' '}
+      <button type="button" className="underline hover:text-ink" onClick={() => onHop(url)}>
+        Make a draft of it
+      </button>
+    </p>
   );
 }
 

@@ -6,7 +6,7 @@ import {
   unpackKept,
   withVariables,
 } from '#core/sheet';
-import type { Held, SendLeave, SentSheet, Trial, TrialAnswer, ValueOrigin } from '#core/wire';
+import type { Held, Measure, SendLeave, SentSheet, Trial, TrialAnswer, ValueOrigin } from '#core/wire';
 import { type Answer, request } from '../state/api';
 
 /** The drafts of a capture, and the variables that they share. */
@@ -78,12 +78,7 @@ export const sendDraft = (
   });
 
 /** A trial held against the captured response, or that of another trial. */
-export const fetchHeld = (
-  id: string,
-  kept: KeptDraft,
-  number: number,
-  against: number | 'captured',
-): Promise<Answer<Held>> =>
+export const fetchHeld = (id: string, kept: KeptDraft, number: number, against: Measure): Promise<Answer<Held>> =>
   request(`${trialsOf(id, kept.id)}/${number}/held`, {
     method: 'POST',
     headers: JSON_TYPE,

@@ -13,7 +13,7 @@ export function entryOf(wire: WireRequest, { outcome, phases, address }: Sent, s
   return {
     startedDateTime: new Date(startedAt).toISOString(),
     time: ms(sumPhases(phases) ?? 0),
-    request: requestOf(wire),
+    request: requestOf(wire, outcome.type === 'none' ? 'HTTP/1.1' : outcome.protocol),
     response: responseOf(outcome),
     cache: {},
     timings: {
@@ -30,7 +30,7 @@ export function entryOf(wire: WireRequest, { outcome, phases, address }: Sent, s
   };
 }
 
-function requestOf({ isSecure, method, target, headers, body, authority }: WireRequest): Json {
+function requestOf({ isSecure, method, target, headers, body, authority }: WireRequest, httpVersion: string): Json {
   const url = `${isSecure ? 'https' : 'http'}://${authority}${target}`;
   const named = headers.map(([name, value]) => ({ name, value: Buffer.from(value, 'latin1').toString('utf8') }));
   const mimeType = named.find(({ name }) => name.toLowerCase() === 'content-type')?.value ?? '';
@@ -41,7 +41,7 @@ function requestOf({ isSecure, method, target, headers, body, authority }: WireR
   return {
     method,
     url,
-    httpVersion: 'HTTP/1.1',
+    httpVersion,
     headers: named,
     queryString,
     cookies: [],

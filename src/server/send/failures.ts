@@ -44,6 +44,13 @@ export function whyNoResponse(error: Error): NoResponse {
   const code = (error as NodeJS.ErrnoException).code ?? '';
   const known = REASONS[code];
   if (known !== undefined) return known;
+  if (code === 'EPROXY')
+    return {
+      reason: 'proxy',
+      sentence: `The proxy answered ${(error as { status?: number }).status}, and led no further.`,
+    };
+  if (code.startsWith('ERR_HTTP2'))
+    return { reason: 'protocol-error', sentence: `The exchange over HTTP/2 failed (${code.slice(10)}).` };
   if (code.startsWith('HPE_')) return { reason: 'invalid-http', sentence: 'What came back is not HTTP.' };
   if (code.startsWith('ERR_SSL') || code === 'EPROTO')
     return { reason: 'tls', sentence: 'The server and this client found no way to talk TLS.' };

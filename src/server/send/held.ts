@@ -2,7 +2,7 @@ import { base64Of, readBody } from '#core/content';
 import { findHeader, type ResponsePart } from '#core/model';
 import type { HeldResponse } from '#core/trial';
 import { inflateWithZlib } from '../inflate';
-import type { CameBack } from './send';
+import type { CameBack } from './heard';
 
 /** A response that came back as a captured one has it. */
 export const asResponse = ({ status, statusText, protocol, headers, body }: CameBack): ResponsePart => ({

@@ -1,10 +1,12 @@
-import { createServer, type Server, type Socket } from 'node:net';
+import { createSecureServer } from 'node:http2';
+import { connect as connectPlain, createServer, type Server, type Socket } from 'node:net';
 import { createServer as createTlsServer } from 'node:tls';
 import { generate } from 'selfsigned';
 import { afterEach, describe, expect, it } from 'vitest';
 import { type Draft, EMPTY_DRAFT } from '#core/convert';
+import { SEND_BOUNDS, type SendBounds } from './bounds';
 import { wireRequest } from './message';
-import { SEND_BOUNDS, type SendBounds, type Sent, sendOnce } from './send';
+import { type Sent, sendOnce } from './send';
 
 const servers: Server[] = [];
 afterEach(() => {
@@ -229,4 +231,92 @@ describe('an address that cannot be asked', () => {
       expect(wireRequest({ ...EMPTY_DRAFT, url })).toMatch(/\.$/);
     },
   );
+});
+
+describe('other ways', () => {
+  const certified = async () => generate([{ name: 'commonName', value: 'localhost' }], { keySize: 2048 });
+
+  it('goes over HTTP/2 where that is wanted and the server takes it, else over HTTP/1.1', async () => {
+    const { private: key, cert } = await certified();
+    const seen: [string, string, Record<string, unknown>, string][] = [];
+    const server = createSecureServer({ key, cert, allowHTTP1: true }, (request, response) => {
+      const chunks: Buffer[] = [];
+      request.on('data', (chunk: Buffer) => chunks.push(chunk));
+      request.on('end', () => {
+        seen.push([
+          request.httpVersion,
+          `${request.method} ${request.url}`,
+          request.headers,
+          Buffer.concat(chunks).toString(),
+        ]);
+        response.setHeader('X-Two', ['a', 'b']);
+        response.writeHead(201);
+        response.end('over it');
+      });
+    });
+    server.on('sessionError', () => undefined);
+    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+    const { port } = server.address() as { port: number };
+    const change = {
+      method: 'POST',
+      url: `https://localhost:${port}/huts?x=%20`,
+      headers: [own('X-A', '1'), own('x-a', '2'), own('Connection', 'keep-alive')],
+      payload: { type: 'text', text: 'é' } as const,
+    };
+    for (const wantsHttp2 of [true, false]) {
+      const { outcome, phases } = await send(port, change, { ignoresCertificate: true, wantsHttp2 });
+      expect(outcome).toMatchObject({ status: 201, protocol: wantsHttp2 ? 'HTTP/2' : 'HTTP/1.1' });
+      if (outcome.type === 'none') throw new Error(outcome.sentence);
+      expect(Buffer.from(outcome.body).toString()).toBe('over it');
+      expect(outcome.headers.filter(({ name }) => name.toLowerCase() === 'x-two').map(({ value }) => value)).toEqual([
+        'a',
+        'b',
+      ]);
+      expect(phases.waitMs).toBeGreaterThanOrEqual(0);
+    }
+    server.close();
+    expect(seen.map(([version, line, headers, body]) => [version, line, headers['x-a'], body])).toEqual([
+      ['2.0', 'POST /huts?x=%20', '1, 2', 'é'],
+      ['1.1', 'POST /huts?x=%20', '1, 2', 'é'],
+    ]);
+    expect(seen[0]?.[2]).not.toHaveProperty('connection');
+  });
+
+  it('goes through a proxy: asked for the whole address, or for a way to it', async () => {
+    let head = '';
+    const plain = await serve((socket, bytes) => {
+      head = bytes().toString();
+      socket.end('HTTP/1.1 204 No Content\r\n\r\n');
+    });
+    const proxy = { host: '127.0.0.1', port: plain };
+    await send(plain, { url: 'http://api.cumbrera.example/huts' }, { proxy });
+    expect(head).toMatch(/^GET http:\/\/api\.cumbrera\.example\/huts HTTP\/1\.1\r\nHost: api\.cumbrera\.example\r\n/);
+
+    const { private: key, cert } = await certified();
+    const site = createTlsServer({ key, cert }, (socket) => {
+      socket.on('error', () => undefined);
+      socket.on('data', () => socket.end('HTTP/1.1 200 OK\r\nContent-Length: 2\r\n\r\nok'));
+    });
+    await new Promise<void>((resolve) => site.listen(0, '127.0.0.1', resolve));
+    const { port } = site.address() as { port: number };
+    let asked = '';
+    const way = await serve((socket, bytes) => {
+      if (asked !== '') return;
+      asked = bytes().toString();
+      socket.removeAllListeners('data');
+      const on = connectPlain(port, '127.0.0.1', () => {
+        socket.write('HTTP/1.1 200 Connected\r\n\r\n');
+        socket.pipe(on).pipe(socket);
+      });
+      on.on('error', () => socket.destroy());
+    });
+    const through = { proxy: { host: '127.0.0.1', port: way }, ignoresCertificate: true };
+    const sent = await send(way, { url: 'https://api.cumbrera.example/huts' }, through);
+    site.close();
+    expect(sent.outcome).toMatchObject({ type: 'response', status: 200 });
+    expect(asked).toMatch(/^CONNECT api\.cumbrera\.example:443 HTTP\/1\.1\r\n/);
+    const closed = await serve(respond('HTTP/1.1 407 Proxy Authentication Required\r\nContent-Length: 0\r\n\r\n'));
+    const refused = await send(closed, { url: 'https://a.example/' }, { proxy: { host: '127.0.0.1', port: closed } });
+    expect(refused.outcome).toMatchObject({ reason: 'proxy', sentence: 'The proxy answered 407, and led no further.' });
+  });
 });

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { readBody } from '#core/content';
 import { changesOf, type Draft, draftFromExchange, fillIn } from '#core/convert';
-import { type Exchange, findResponse } from '#core/model';
+import { type Exchange, findHeader, findResponse } from '#core/model';
 import {
   type KeptDraft,
   type PackedKeptDraft,
@@ -11,19 +11,29 @@ import {
   takeValue,
   unpackKept,
 } from '#core/sheet';
-import { followsFrom, type HeldResponse, holdAgainst, requestChanges, tellSameness, volatilePlaces } from '#core/trial';
-import type { Held, SendLeave, SentSheet, Trial, TrialAnswer, TrialNotes } from '#core/wire';
+import {
+  followsFrom,
+  type HeldResponse,
+  holdAgainst,
+  readPasted,
+  requestChanges,
+  tellSameness,
+  volatilePlaces,
+} from '#core/trial';
+import type { Held, Measure, SendLeave, SentSheet, Trial, TrialAnswer, TrialNotes } from '#core/wire';
 import type { Connection } from '../db/connection';
 import { readVariables, writeVariables } from '../db/drafts';
 import { addTrial, findSent, listTrials, sameTrials } from '../db/trials';
 import { getExchange } from '../dossier';
 import { inflateWithZlib } from '../inflate';
 import { ServerProblem } from '../problem';
+import { readPlace, SEND_BOUNDS, type SendBounds } from './bounds';
 import { entryOf } from './entry';
+import type { CameBack } from './heard';
 import { asResponse, heldOf } from './held';
 import { lackingPayload, type WireRequest, wireRequest } from './message';
 import { wasPublic } from './private';
-import { SEND_BOUNDS, type SendBounds, type Sent, sendOnce } from './send';
+import { type Sent, sendOnce } from './send';
 
 /** Methods that change nothing (RFC 9110 9.2.1). */
 const SAFE = /^(?:GET|HEAD|OPTIONS|TRACE)$/;
@@ -40,7 +50,7 @@ type Write = <T>(run: (connection: Connection) => T) => Promise<T>;
 
 /** Sends a draft once, as its sheet says, and keeps what came back; or says what has to be allowed first. */
 export async function tryDraft(connection: Connection, write: Write, order: TrialOrder): Promise<TrialAnswer> {
-  const { captureId, kept, leave, signal } = order;
+  const { captureId, kept, leave } = order;
   const wire = sendable(kept.draft);
   if (leave.unsafe !== true && !SAFE.test(wire.method)) {
     const sentence = `${wire.method} may change something at ${wire.authority}: it would be sent there now, as the sheet says.`;
@@ -48,7 +58,7 @@ export async function tryDraft(connection: Connection, write: Write, order: Tria
   }
   const captured = kept.exchange === undefined ? undefined : getExchange(connection, captureId, kept.exchange);
   const sentAt = Date.now();
-  const sent = await sendOnce(wire, boundsOf(wire, captured, leave, signal));
+  const sent = await sendOnce(wire, boundsOf(wire, captured, order));
   if (sent.refusedAddress !== undefined) {
     const sentence = `${wire.host} is ${sent.refusedAddress} now, in a private network; it was ${captured?.serverAddress} in the capture. Nothing was sent.`;
     return { type: 'question', question: { about: 'private', sentence } };
@@ -125,24 +135,28 @@ function ownPlaces(): ReadonlyMap<string, string> {
   );
 }
 
-function boundsOf(
-  wire: WireRequest,
-  captured: Exchange | undefined,
-  leave: SendLeave,
-  signal: AbortSignal,
-): SendBounds {
-  const toHosts = ownPlaces();
+function boundsOf(wire: WireRequest, captured: Exchange | undefined, { leave, signal, kept }: TrialOrder): SendBounds {
+  const { toHost, proxy, wantsHttp2, timeLimitS } = kept.way ?? {};
+  const toHosts = new Map(ownPlaces());
   const isOwn = toHosts.has(`${wire.host}:${wire.port}`.toLowerCase());
   const certificate = process.env['TRAZADO_SITE_CERTIFICATE'];
+  if (toHost !== undefined) toHosts.set(`${wire.host}:${wire.port}`.toLowerCase(), toHost);
   return {
     ...SEND_BOUNDS,
     toHosts,
     signal,
     ignoresCertificate: leave.certificateOf === wire.host,
-    refusesPrivate: !isOwn && wasPublic(captured) && leave.private !== true,
+    // Where the user says that it goes, it goes.
+    refusesPrivate: !isOwn && toHost === undefined && wasPublic(captured) && leave.private !== true,
+    ...(timeLimitS === undefined ? {} : { timeLimitMs: timeLimitS * 1000 }),
+    ...(proxy === undefined ? {} : { proxy: readPlace(proxy, PROXY_PORT) }),
+    ...(wantsHttp2 === true ? { wantsHttp2 } : {}),
     ...(isOwn && certificate !== undefined ? { certificate: readFileSync(certificate, 'utf8') } : {}),
   };
 }
+
+/** The port of a proxy that names none, by custom. */
+const PROXY_PORT = 8080;
 
 /** What was sent as one short text: the same for the same request. */
 function hashOf({ method, authority, target, headers, body }: WireRequest): string {
@@ -174,7 +188,13 @@ function notesOf(
           ? [CUT]
           : []),
   ];
-  const more = { changed, remarks, ...(address === undefined ? {} : { address }) };
+  const leadsTo = outcome.type === 'none' ? undefined : redirectOf(wire, outcome);
+  const more = {
+    changed,
+    remarks,
+    ...(address === undefined ? {} : { address }),
+    ...(leadsTo === undefined ? {} : { leadsTo }),
+  };
   if (outcome.type === 'none') return { verdict: 'none', sentence: outcome.sentence, ...more };
   const measure = captured === undefined ? undefined : findResponse(captured);
   if (measure === undefined) {
@@ -189,6 +209,17 @@ function notesOf(
   const before = heldTrials(connection, kept.id, wireHash);
   const held = holdAgainst(heldOf(measure, wire.method), response, volatilePlaces([...before, response]));
   return { verdict: held.verdict, sentence: tellSameness(held, outcome.status), ...more };
+}
+
+/** Where a response leads (RFC 9110 15.4, 10.2.2); undefined where it leads nowhere. */
+function redirectOf({ isSecure, authority, target }: WireRequest, { status, headers }: CameBack): string | undefined {
+  const location = findHeader(headers, 'location');
+  if (location === undefined || status < 300 || status > 399) return undefined;
+  try {
+    return new URL(location, `${isSecure ? 'https' : 'http'}://${authority}${target}`).href;
+  } catch {
+    return undefined;
+  }
 }
 
 const CUT = 'The body is cut: only its first 50 MB are kept.';
@@ -231,37 +262,35 @@ const packedWith = (kept: KeptDraft, { variables, ...sheet }: SentSheet): Packed
 /** More places are counted, not handed over. */
 const MOST_DIFFERENCES = 500;
 
-/** A trial's response held against the captured one, or that of another trial. */
+/** What a trial is held against: a response, the request that it was given to, and how it is spoken of. */
+interface MeasureFound {
+  readonly response: HeldResponse | undefined;
+  readonly before: Draft | undefined;
+  readonly as: string;
+}
+
+/** A trial's response held against the captured one, that of another trial or exchange, or one that was pasted. */
 export function holdTrial(
   connection: Connection,
   captureId: string,
   kept: KeptDraft,
   number: number,
-  against: number | 'captured',
+  against: Measure,
 ): Held {
-  const exchange = getExchange(connection, kept.id, number);
-  const response = responseOf(exchange);
-  const measure =
-    against === 'captured'
-      ? kept.exchange === undefined
-        ? undefined
-        : getExchange(connection, captureId, kept.exchange)
-      : getExchange(connection, kept.id, against);
-  const other = measure === undefined ? undefined : responseOf(measure);
+  const response = responseOf(getExchange(connection, kept.id, number));
   const nothing = (sentence: string): Held => ({ sentence, verdict: 'unmeasured', differences: [], more: 0 });
   if (response === undefined) return { ...nothing('No response came.'), verdict: 'none' };
+  const measure = findMeasure(connection, captureId, kept, against, response);
   if (measure === undefined) return nothing('There is no captured response to hold it against.');
-  if (other === undefined) return nothing('What it is held against has no response.');
+  if (measure.response === undefined) return nothing('What it is held against has no response.');
   const sent = findSent(connection, kept.id, number);
   const same = sent === undefined ? [] : heldTrials(connection, kept.id, sent.wireHash);
-  const held = holdAgainst(other, response, volatilePlaces(same));
-  const before =
-    against === 'captured' ? draftFromExchange(measure, 'faithful') : draftOfTrial(connection, kept, against);
+  const held = holdAgainst(measure.response, response, volatilePlaces(same));
+  const { before } = measure;
   const after = draftOfTrial(connection, kept, number);
   const changes = before === undefined || after === undefined ? [] : requestChanges(fillIn(before), fillIn(after));
-  const as = against === 'captured' ? 'as captured' : `as in trial ${against}`;
   return {
-    sentence: tellSameness(held, response.status, as),
+    sentence: tellSameness(held, response.status, measure.as),
     verdict: held.verdict,
     differences: held.differences.slice(0, MOST_DIFFERENCES).map((difference) => {
       const follows = followsFrom(difference, changes)?.name;
@@ -269,4 +298,32 @@ export function holdTrial(
     }),
     more: Math.max(0, held.differences.length - MOST_DIFFERENCES),
   };
+}
+
+function findMeasure(
+  connection: Connection,
+  captureId: string,
+  kept: KeptDraft,
+  against: Measure,
+  response: HeldResponse,
+): MeasureFound | undefined {
+  const captured = (place: number, as: string): MeasureFound => {
+    const exchange = getExchange(connection, captureId, place);
+    return { response: responseOf(exchange), before: draftFromExchange(exchange, 'faithful'), as };
+  };
+  switch (against.type) {
+    case 'captured':
+      return kept.exchange === undefined ? undefined : captured(kept.exchange, 'as captured');
+    case 'exchange':
+      return captured(against.number, `as in #${against.number}`);
+    case 'trial': {
+      const exchange = getExchange(connection, kept.id, against.number);
+      const before = draftOfTrial(connection, kept, against.number);
+      return { response: responseOf(exchange), before, as: `as in trial ${against.number}` };
+    }
+    case 'pasted':
+      return { response: readPasted(against.text, response), before: undefined, as: 'as pasted' };
+    default:
+      return against satisfies never;
+  }
 }

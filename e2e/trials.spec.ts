@@ -48,7 +48,7 @@ test('a draft is sent by keyboard alone: same, the same without what browsers ad
   await page.keyboard.press('Control+Enter');
   await expect(strips(page)).toHaveCount(2);
   await expect(trials(page)).toContainText('200, as captured.');
-  await expect(strips(page).first()).toContainText('is left out now');
+  await expect(strips(page).first()).toContainText('left out now');
 
   // What is asked for is another page of it.
   await page.keyboard.press('Shift+K');
@@ -87,6 +87,10 @@ test('a method that may change something is asked about once, and an expired tok
   await expect(page.getByRole('region', { name: 'Held against the response of trial 1' })).toContainText(
     '401, as in trial 1.',
   );
+  await page.getByText('another measure').click();
+  await page.getByLabel('A pasted response as the measure').fill('{"title":"Unauthorised"}');
+  await page.getByRole('button', { name: 'Hold against it' }).click();
+  await expect(page.getByRole('region', { name: 'Held against the pasted response' })).toContainText('$.detail');
   await clickLine(page, '"hut"');
   await page.keyboard.press('End');
   await page.keyboard.type(' ');
@@ -122,6 +126,16 @@ test('no response is told, and what cannot be sent is not', async ({ page, demo 
   await page.keyboard.press('Control+Enter');
   await expect(trials(page)).toContainText(/The host’s name (is not known|could not be looked up)/);
   await expect(strips(page)).toHaveCount(1);
+
+  // It goes elsewhere where that is said, and stays so.
+  await page.getByText('How it is sent').click();
+  await page.getByLabel('Send to', { exact: true }).fill('127.0.0.1:1');
+  await expect(page.getByText('How it is sent: to 127.0.0.1:1')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: /^Send Ctrl/ }).click();
+  await expect(trials(page)).toContainText('Nothing listens there: the connection was refused.');
+  await page.reload();
+  await expect(page.getByText('How it is sent: to 127.0.0.1:1')).toBeVisible();
 });
 
 test('the drafts view with trials has no accessibility faults that can be found by machine', async ({ page, demo }) => {

@@ -25,6 +25,14 @@ export function differences(captured: Sheet, sheet: Sheet): LineDifference[] {
   return [...ofHead, ...ofPayload(before, after)];
 }
 
+/** How many lines are left out that were sent in the captured request. */
+export function countLeftOut(captured: Sheet, sheet: Sheet): number {
+  const sent = new Set(named(splitSheet(captured)).flatMap(({ key, line }) => (line.isStruck ? [] : [key])));
+  const lines = splitSheet(sheet);
+  const inHead = named(lines).filter(({ key, line }) => line.isStruck && sent.has(key)).length;
+  return inHead + lines.filter(({ kind, isStruck }) => kind === 'payload' && isStruck).length;
+}
+
 interface NamedLine {
   readonly at: number;
   readonly line: SheetLine;
@@ -36,6 +44,7 @@ interface NamedLine {
 function named(lines: readonly SheetLine[]): NamedLine[] {
   const counts = new Map<string, number>();
   return lines.flatMap((line, at): NamedLine[] => {
+    if (line.kind === 'payload') return [];
     const text = unstruck(line.text).trim();
     const [name, value] = nameAndValue(line, text);
     if (name === undefined) return [];

@@ -31,7 +31,10 @@ const LABELS: Readonly<Record<HeaderRole, string>> = {
 const REASONS: Readonly<Record<HeaderRole, { readonly sent: string; readonly leftOut: string }>> = {
   own: { sent: '', leftOut: 'left out by hand' },
   credential: { sent: 'keep it to yourself', leftOut: 'left out by hand' },
-  'browser-colour': { sent: 'sent as the browser did; few servers need it', leftOut: 'left out; few servers need it' },
+  'browser-colour': {
+    sent: 'sent as the browser did; the server may not need it',
+    leftOut: 'left out; the server may not need it',
+  },
   computed: {
     sent: 'sent as written here, whatever it should be',
     leftOut: 'left out: whatever sends this sets its own',
@@ -45,15 +48,16 @@ const REASONS: Readonly<Record<HeaderRole, { readonly sent: string; readonly lef
 
 /** The groups of a sheet's lines from above, as its margin brackets them. */
 export function groupsOf({ draft, lines }: SheetRead, layout: LayoutId): SheetGroup[] {
-  const groups: SheetGroup[] = [];
+  const spans: { readonly id: SheetGroup['id']; readonly from: number; to: number }[] = [];
   lines.forEach((line, at) => {
     const id = groupOf(line, draft.headers);
     if (id === undefined) return;
-    const last = groups.at(-1);
+    const last = spans.at(-1);
     // A blank line of the payload is the payload's.
-    if (last?.id === id && (last.to === at - 1 || id === 'payload')) groups[groups.length - 1] = { ...last, to: at };
-    else groups.push({ id, from: at, to: at, label: '', reason: undefined, canStrike: false });
+    if (last?.id === id && (last.to === at - 1 || id === 'payload')) last.to = at;
+    else spans.push({ id, from: at, to: at });
   });
+  const groups = spans.map((span): SheetGroup => ({ ...span, label: '', reason: undefined, canStrike: false }));
   const seen = new Set<string>();
   return groups.map((group) => {
     const isFirst = !seen.has(group.id);

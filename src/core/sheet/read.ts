@@ -45,23 +45,34 @@ export function splitSheet({ text, layout }: Pick<Sheet, 'text' | 'layout'>): Sh
   let part: 'address' | 'headers' | 'payload' = 'address';
   let from = 0;
   let headers = 0;
-  return text.split('\n').map((line, at): SheetLine => {
-    const placed = { number: at + 1, from, text: line, isStruck: isStruck(line), header: undefined };
-    from += line.length + 1;
-    if (part === 'payload') return { ...placed, isStruck: placed.isStruck && canStrike, kind: 'payload' };
+  const kindOf = (line: string, at: number): LineKind => {
+    if (part === 'payload') return 'payload';
     if (line.trim() === '') {
       part = part === 'address' ? 'headers' : 'payload';
-      return { ...placed, kind: 'gap' };
+      return 'gap';
     }
     const bare = unstruck(line).trimStart();
     if (part === 'address') {
-      if (at === 0) return { ...placed, kind: 'start' };
-      if (bare.startsWith('/')) return { ...placed, kind: 'path' };
-      if (/^[?&]/.test(bare)) return { ...placed, kind: 'query' };
+      if (at === 0) return 'start';
+      if (bare.startsWith('/')) return 'path';
+      if (/^[?&]/.test(bare)) return 'query';
       // The blank line between has gone.
       part = 'headers';
     }
-    return { ...placed, kind: 'header', header: headers++ };
+    return 'header';
+  };
+  return text.split('\n').map((line, at): SheetLine => {
+    const kind = kindOf(line, at);
+    const read = {
+      number: at + 1,
+      from,
+      text: line,
+      kind,
+      isStruck: isStruck(line) && (kind !== 'payload' || canStrike),
+      header: kind === 'header' ? headers++ : undefined,
+    };
+    from += line.length + 1;
+    return read;
   });
 }
 
@@ -145,7 +156,7 @@ function headerProblems(line: SheetLine, name: string, colon: number, value: str
 /** Marks that name no variable. In the payload and in what was captured they may be text. */
 function unknownVariables(lines: readonly SheetLine[], variables: readonly Variable[]): SheetProblem[] {
   return lines.flatMap((line) =>
-    line.isStruck
+    line.isStruck || !line.text.includes('‹')
       ? []
       : [...line.text.matchAll(VARIABLE_MARK)].flatMap((match): SheetProblem[] => {
           if (variables.some(({ name }) => name === match[1])) return [];

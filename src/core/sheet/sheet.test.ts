@@ -5,6 +5,7 @@ import { type Draft, EMPTY_DRAFT, payloadBytes, planMessage } from '../convert';
 import { CASES } from '../convert/testing/cases';
 import { own } from '../convert/testing/odd-texts';
 import {
+  countLeftOut,
   differences,
   groupsOf,
   readSheet,
@@ -296,5 +297,11 @@ describe('what was there', () => {
       ['"more": 1', undefined],
     ]);
     expect(differences(captured, captured)).toEqual([]);
+    // A line that is left out says nothing else, and is counted; one that was left out before is not.
+    const struck = { ...captured, text: captured.text.replace('?stale', '✗ ?stale').replace('  "hut"', '✗   "hut"') };
+    expect(differences(captured, struck)).toEqual([]);
+    expect([countLeftOut(captured, captured), countLeftOut(captured, struck), countLeftOut(struck, struck)]).toEqual([
+      0, 2, 1,
+    ]);
   });
 });

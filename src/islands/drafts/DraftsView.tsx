@@ -1,7 +1,7 @@
 import { useStore } from '@nanostores/react';
 import { useEffect, useMemo, useState } from 'react';
 import { type Draft, draftFromExchange, EMPTY_DRAFT, freeName, guessSource, readBack, splitQuery } from '#core/convert';
-import { differences, type KeptDraft, readSheet, renamed, tellTaken } from '#core/sheet';
+import { type KeptDraft, readSheet, renamed, tellTaken } from '#core/sheet';
 import { offsetOf } from '../frame/ZoneChooser';
 import { $place, goTo } from '../state/address';
 import { fetchDossier } from '../state/api';
@@ -104,7 +104,7 @@ function OneDraft({ card, rows, drafts, kept, onPaste, paste }: OneDraftProps) {
   const words = useMemo(() => wordsOf(card.id, rows), [card.id, rows]);
   const onChange = (change: (kept: KeptDraft) => KeptDraft): void => drafts.change(kept.id, change);
   const changes = useMemo(
-    () => (captured === undefined ? undefined : differences(captured.sheet, kept.sheet).length),
+    () => (captured === undefined ? '' : tellChanges(captured.sheet, kept.sheet)),
     [captured, kept.sheet],
   );
   const send = (): void => {
@@ -125,7 +125,7 @@ function OneDraft({ card, rows, drafts, kept, onPaste, paste }: OneDraftProps) {
     <>
       <div className="flex flex-wrap items-center gap-3 border-line border-b bg-sheet px-4 py-2 text-[13px]">
         <Chooser all={drafts.all} current={kept} drafts={drafts} />
-        <span className="text-soft">{changes === undefined ? '' : tellChanges(changes)}</span>
+        <span className="text-soft">{changes}</span>
         <span className="ml-auto flex flex-wrap gap-2">
           <Button onClick={() => drafts.add({ ...kept, id: newId(), name: `${kept.name} (copy)`.slice(0, 200) })}>
             Duplicate

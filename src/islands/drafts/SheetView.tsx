@@ -1,6 +1,15 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { PRESETS } from '#core/convert';
-import { type KeptDraft, LAYOUTS, relayout, type SharedVariable, type Sheet, withSheet } from '#core/sheet';
+import {
+  countLeftOut,
+  differences,
+  type KeptDraft,
+  LAYOUTS,
+  relayout,
+  type SharedVariable,
+  type Sheet,
+  withSheet,
+} from '#core/sheet';
 import { formatPlural } from '#core/wording';
 import { tell } from '../state/notices';
 import { Choice } from '../ui/Choice';
@@ -269,5 +278,11 @@ function nameNear(here: Here | undefined): string {
 }
 
 /** How much a draft differs from the captured request, for the line above the sheet. */
-export const tellChanges = (count: number): string =>
-  count === 0 ? 'as captured' : `changed in ${formatPlural(count, 'place')}`;
+export function tellChanges(captured: Sheet, sheet: Sheet): string {
+  const [changed, leftOut] = [differences(captured, sheet).length, countLeftOut(captured, sheet)];
+  const parts = [
+    ...(changed === 0 ? [] : [`changed in ${formatPlural(changed, 'place')}`]),
+    ...(leftOut === 0 ? [] : [`${formatPlural(leftOut, 'line')} left out`]),
+  ];
+  return parts.length === 0 ? 'as captured' : parts.join(', ');
+}

@@ -245,8 +245,22 @@ function changedSince(connection: Connection, kept: KeptDraft, captured: Exchang
   const measure = before ?? (captured === undefined ? undefined : draftFromExchange(captured, 'faithful'));
   if (measure === undefined) return 'first trial';
   const changes = changesOf(fillIn(measure), fillIn(kept.draft));
-  return changes.length === 0 ? 'unchanged' : changes.join(' ');
+  return changes.length === 0 ? 'unchanged' : inShort(changes).join(' ');
 }
+
+/** Many headers that are left out, or sent again, at once are counted. */
+function inShort(changes: readonly string[]): string[] {
+  const ends = [' is left out now.', ' is sent now.'] as const;
+  return ends.reduce<string[]>(
+    (left, end) => {
+      const names = left.filter((change) => change.endsWith(end));
+      if (names.length < LEAST_COUNTED) return left;
+      return [...left.filter((change) => !change.endsWith(end)), `${names.length} lines${end.replace(' is', ' are')}`];
+    },
+    [...changes],
+  );
+}
+const LEAST_COUNTED = 3;
 
 /** The draft as it was sent in a trial. */
 function draftOfTrial(connection: Connection, kept: KeptDraft, number: number): Draft | undefined {

@@ -16,22 +16,62 @@ export const json: Layout = {
   write: (payload) => {
     if (payload.type !== 'text' || !/^[[{]/.test(payload.text)) return undefined;
     const laidOut = withBlocks(formatJson(payload.text).text);
-    const sent = tokensOf(laidOut).map(written).join('');
-    return sent === payload.text && !laidOut.split('\n').some(isStruck) ? laidOut : undefined;
+    return sentText(laidOut) === payload.text && !laidOut.split('\n').some(isStruck) ? laidOut : undefined;
   },
   read: (lines) => {
-    // Lines that are left out become blanks, so that every offset stays what it is.
-    const text = lines.map((line) => (isStruck(line.text) ? ' '.repeat(line.text.length) : line.text)).join('\n');
     const hasStruck = lines.some((line) => isStruck(line.text));
-    const tokens = hasStruck ? withoutStrayCommas(tokensOf(text)) : tokensOf(text);
-    if (tokens.length === 0) return { payload: { type: 'none' }, problems: [] };
-    const problem = problemOf(text.length, tokens, lines[0]?.from ?? 0);
-    return {
-      payload: { type: 'text', text: tokens.map(written).join('') },
-      problems: problem === undefined ? [] : [problem],
-    };
+    // Lines that are left out become blanks, so that every offset stays what it is.
+    const text = lines
+      .map((line) => (hasStruck && isStruck(line.text) ? ' '.repeat(line.text.length) : line.text))
+      .join('\n');
+    const sent = hasStruck ? withoutStrayCommas(tokensOf(text)).map(written).join('') : sentText(text);
+    if (sent === '') return { payload: { type: 'none' }, problems: [] };
+    // Where it stops is looked for only where it does: large payloads are read at every key.
+    const tokens = isJson(sent) ? [] : hasStruck ? withoutStrayCommas(tokensOf(text)) : tokensOf(text);
+    const problem = tokens.length === 0 ? undefined : problemOf(text.length, tokens, lines[0]?.from ?? 0);
+    return { payload: { type: 'text', text: sent }, problems: problem === undefined ? [] : [problem] };
   },
 };
+
+/** Whether a text is JSON; marks of variables count as values. */
+function isJson(text: string): boolean {
+  try {
+    JSON.parse(text.includes('‹') ? text.replace(/‹\w+›/g, '0') : text);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** What a laid out text sends: blanks between its tokens are only layout. */
+function sentText(text: string): string {
+  if (text.includes(BLOCK)) return tokensOf(text).map(written).join('');
+  let sent = '';
+  let copied = 0;
+  for (let at = 0; at < text.length; at++) {
+    const code = text.charCodeAt(at);
+    if (code === QUOTE) {
+      at = endOfString(text, at);
+    } else if (code <= BLANK && /\s/.test(text.charAt(at))) {
+      sent += text.slice(copied, at);
+      copied = at + 1;
+    }
+  }
+  return sent + text.slice(copied);
+}
+const QUOTE = 0x22;
+const BACKSLASH = 0x5c;
+const BLANK = 0x20;
+
+/** The place of the quote that ends a string; the text's end where none does. */
+function endOfString(text: string, from: number): number {
+  for (let at = from + 1; at < text.length; at++) {
+    const code = text.charCodeAt(at);
+    if (code === BACKSLASH) at++;
+    else if (code === QUOTE) return at;
+  }
+  return text.length;
+}
 
 interface Token {
   readonly from: number;

@@ -277,8 +277,12 @@ describe('what is asked, refused and bounded', () => {
   });
 
   it('follows no redirect, and says where it leads', async () => {
-    answers = () => 'HTTP/1.1 303 See Other\r\nLocation: ../holds?x=1\r\nContent-Length: 0\r\n\r\n';
-    expect(await trial(draft(huts()))).toMatchObject({ leadsTo: `http://127.0.0.1:${port}/holds?x=1` });
+    answers = () =>
+      'HTTP/1.1 303 See Other\r\nLocation: ../holds?x=1\r\nSet-Cookie: sid=1; Path=/\r\nSet-Cookie: old=; Max-Age=0\r\nContent-Length: 0\r\n\r\n';
+    expect(await trial(draft(huts()))).toMatchObject({
+      leadsTo: `http://127.0.0.1:${port}/holds?x=1`,
+      setsCookies: [{ name: 'sid', value: '1' }],
+    });
     expect(got).toHaveLength(1);
   });
 

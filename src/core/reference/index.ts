@@ -9,5 +9,6 @@ export {
   findStatusEntry,
   groupHeaders,
   headerGroup,
+  headerNames,
   searchReference,
 } from './look-up';

@@ -17,6 +17,9 @@ const statuses = byName(STATUSES);
 const methods = byName(METHODS);
 const directives = byName(DIRECTIVES);
 
+/** The names of all headers that are explained here. */
+export const headerNames = (): string[] => [...headers.values()].map(({ name }) => name);
+
 /** What a header means, by its name whatever its case. */
 export const findHeaderEntry = (name: string): Entry | undefined => headers.get(name.toLowerCase());
 export const findStatusEntry = (status: number): Entry | undefined => statuses.get(String(status));

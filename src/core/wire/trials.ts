@@ -1,5 +1,6 @@
 import type { ExchangeRow } from '../analysis';
 import type { Variable } from '../convert';
+import type { NameValue } from '../model';
 import type { LayoutId, SharedVariable, TakenFrom } from '../sheet';
 import type { PlaceDifference } from '../trial';
 
@@ -17,6 +18,8 @@ export interface TrialNotes {
   readonly changed: string;
   /** The address that it went to; absent where none was reached. */
   readonly address?: string;
+  /** The cookies that it sets, as the next request would send them. */
+  readonly setsCookies?: readonly NameValue[];
   /** Where a redirect leads, as a whole address. */
   readonly leadsTo?: string;
   /** What could not be sent as the sheet says, and what became of the response. */

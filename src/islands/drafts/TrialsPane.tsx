@@ -1,7 +1,7 @@
 import { useStore } from '@nanostores/react';
 import { useEffect, useState } from 'react';
 import type { ExchangeRow } from '#core/analysis';
-import { type KeptDraft, withSheet } from '#core/sheet';
+import { type KeptDraft, withCookies, withSheet } from '#core/sheet';
 import type { Measure, Trial } from '#core/wire';
 import { formatMs } from '#core/wording';
 import { OpenDossier } from '../capture/OpenDossier';
@@ -43,7 +43,7 @@ export function TrialsPane({ kept, captureId, trials, captured, zoneMinutes, onC
   const against = measure.type === 'trial' && all.every(({ number }) => number !== measure.number) ? CAPTURED : measure;
   return (
     <section aria-label="Trials" className="min-w-0 text-[13px]">
-      <Asked trials={trials} current={current} captured={captured} onHop={onHop} />
+      <Asked trials={trials} current={current} captured={captured} onHop={onHop} onChange={onChange} />
       {trials.problem === undefined ? null : (
         <Problem problem={trials.problem}>
           <Button onClick={trials.again}>Try again</Button>
@@ -128,14 +128,14 @@ function OtherMeasure({ onMeasure }: { readonly onMeasure: (measure: Measure) =>
   );
 }
 
-interface AskedProps extends Pick<TrialsPaneProps, 'onHop'> {
+interface AskedProps extends Pick<TrialsPaneProps, 'onHop' | 'onChange'> {
   readonly trials: Trials;
   readonly current: Trial | undefined;
   readonly captured: ExchangeRow | undefined;
 }
 
 /** The verdict of the trial that is looked at, or what is to be said before there is one. */
-function Asked({ trials, current, captured, onHop }: AskedProps) {
+function Asked({ trials, current, captured, onHop, onChange }: AskedProps) {
   const { question, sendingSince } = trials;
   if (question !== undefined) {
     return (
@@ -181,6 +181,7 @@ function Asked({ trials, current, captured, onHop }: AskedProps) {
           {remark}
         </p>
       ))}
+      {current.setsCookies === undefined ? null : <Cookies cookies={current.setsCookies} onChange={onChange} />}
       {current.leadsTo === undefined ? null : <Hop url={current.leadsTo} onHop={onHop} />}
       {current.row.failure?.type === 'no-response' && /^certificate/.test(current.row.failure.reason) ? (
         <Button onClick={() => trials.send({ certificateOf: current.row.host })}>
@@ -188,6 +189,25 @@ function Asked({ trials, current, captured, onHop }: AskedProps) {
         </Button>
       ) : null}
     </div>
+  );
+}
+
+/** Cookies are kept by nobody by themselves: they go onto the sheet with a press. */
+function Cookies({
+  cookies,
+  onChange,
+}: Pick<TrialsPaneProps, 'onChange'> & { readonly cookies: NonNullable<Trial['setsCookies']> }) {
+  return (
+    <p className="text-[12px]">
+      It sets the cookies {cookies.map(({ name }) => name).join(', ')}.{' '}
+      <button
+        type="button"
+        className="underline hover:text-ink"
+        onClick={() => onChange((one) => withSheet(one, withCookies(one.sheet, cookies)))}
+      >
+        Put them on the sheet
+      </button>
+    </p>
   );
 }
 

@@ -1,6 +1,7 @@
 import type { ExchangeRow } from '#core/analysis';
 import { readPiece, splitQuery } from '#core/convert';
 import { splitUrl } from '#core/http';
+import { headerNames } from '#core/reference';
 import { fetchColumns, fetchNames } from '../state/api';
 import type { SheetWords } from './sheet-completion';
 
@@ -21,9 +22,10 @@ export function wordsOf(captureId: string, rows: readonly ExchangeRow[]): SheetW
     paths: [...new Set(parts.map(({ path }) => path))],
     queryNames: [...new Set(urls.flatMap(({ pieces }) => pieces.map((piece) => readPiece(piece).name)))],
     headerNames: () => {
-      names ??= fetchNames(captureId).then((answer) =>
-        answer.ok ? answer.value.flatMap(({ name }) => /^req\.(.*)$/.exec(name)?.[1] ?? []) : [],
-      );
+      names ??= fetchNames(captureId).then((answer) => [
+        ...(answer.ok ? answer.value.flatMap(({ name }) => /^req\.(.*)$/.exec(name)?.[1] ?? []) : []),
+        ...headerNames(),
+      ]);
       return names;
     },
     headerValues: (name) => {

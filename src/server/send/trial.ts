@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { readBody } from '#core/content';
 import { changesOf, type Draft, draftFromExchange, fillIn } from '#core/convert';
-import { type Exchange, findHeader, findResponse } from '#core/model';
+import { type Exchange, findHeader, findLines, findResponse, type NameValue } from '#core/model';
 import {
   type KeptDraft,
   type PackedKeptDraft,
@@ -189,11 +189,13 @@ function notesOf(
           : []),
   ];
   const leadsTo = outcome.type === 'none' ? undefined : redirectOf(wire, outcome);
+  const setsCookies = outcome.type === 'none' ? [] : cookiesOf(outcome);
   const more = {
     changed,
     remarks,
     ...(address === undefined ? {} : { address }),
     ...(leadsTo === undefined ? {} : { leadsTo }),
+    ...(setsCookies.length === 0 ? {} : { setsCookies }),
   };
   if (outcome.type === 'none') return { verdict: 'none', sentence: outcome.sentence, ...more };
   const measure = captured === undefined ? undefined : findResponse(captured);
@@ -209,6 +211,17 @@ function notesOf(
   const before = heldTrials(connection, kept.id, wireHash);
   const held = holdAgainst(heldOf(measure, wire.method), response, volatilePlaces([...before, response]));
   return { verdict: held.verdict, sentence: tellSameness(held, outcome.status), ...more };
+}
+
+/** The cookies that a response sets, the last of each name; not those that it takes away (RFC 6265 5.2.2). */
+function cookiesOf({ headers }: CameBack): NameValue[] {
+  const cookies = new Map<string, string>();
+  for (const line of findLines(headers, 'set-cookie')) {
+    const [, name = '', value = ''] = /^\s*([^=;]+)=([^;]*)/.exec(line) ?? [];
+    if (name.trim() === '' || /;\s*max-age=(?:0|-\d+)\s*(?:;|$)/i.test(line)) continue;
+    cookies.set(name.trim(), value.trim());
+  }
+  return [...cookies].map(([name, value]) => ({ name, value }));
 }
 
 /** Where a response leads (RFC 9110 15.4, 10.2.2); undefined where it leads nowhere. */

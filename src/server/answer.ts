@@ -31,11 +31,16 @@ export async function answer(run: () => Promise<Response> | Response): Promise<R
   }
 }
 
+/** What an error is for whoever asked, in words. */
+export function problemOf(error: unknown): ProblemAnswer & Pick<ServerProblem, 'code'> {
+  const { code, sentence, advice } = error instanceof ServerProblem ? error : unexpected(error);
+  return { code, sentence, advice };
+}
+
 export function problemResponse(error: unknown): Response {
-  const problem = error instanceof ServerProblem ? error : unexpected(error);
-  const body: ProblemAnswer = { code: problem.code, sentence: problem.sentence, advice: problem.advice };
+  const body = problemOf(error);
   return new Response(JSON.stringify(body), {
-    status: PROBLEM_STATUS[problem.code],
+    status: PROBLEM_STATUS[body.code],
     headers: { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store' },
   });
 }

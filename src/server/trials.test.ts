@@ -3,10 +3,10 @@ import { createServer, type Socket } from 'node:net';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { EMPTY_DRAFT } from '#core/convert';
 import { type KeptDraft, keptFrom, packKept, withSheet } from '#core/sheet';
-import type { Held, ImportResult, Measure, SendLeave, Trial, TrialAnswer } from '#core/wire';
+import type { Held, ImportResult, Measure, SendLeave, Trial, TrialAnswer, TrialProgress } from '#core/wire';
 import { CASES } from '../core/convert/testing/cases';
 import { wireRequest } from './send/message';
-import { type RunningApp, startServer } from './testing/process';
+import { type RunningApp, startLauncher, startServer } from './testing/process';
 
 let app: RunningApp;
 let capture: string;
@@ -68,9 +68,9 @@ const entry = (body: string, more: object = {}) => ({
 });
 const captureOf = (entries: object[]): string =>
   JSON.stringify({ log: { version: '1.2', creator: { name: 'made', version: '1' }, entries } });
-async function imported(har: string): Promise<string> {
+async function imported(har: string, { url }: Pick<RunningApp, 'url'> = app): Promise<string> {
   const query = new URLSearchParams({ name: randomUUID(), importId: randomUUID() });
-  const answer = await fetch(`${app.url}api/captures?${query}`, { method: 'POST', body: har });
+  const answer = await fetch(`${url}api/captures?${query}`, { method: 'POST', body: har });
   const [result] = (await answer.json()) as ImportResult[];
   if (result?.type !== 'imported') throw new Error('the capture did not come in');
   return result.id;
@@ -252,6 +252,23 @@ describe('what is asked, refused and bounded', () => {
     expect(got).toEqual([]);
   });
 
+  it.each([
+    [[], 403, 'Sending is off, since the app is open to other machines.'],
+    [['--allow-sending'], 200, undefined],
+  ])('sends where the app is open to others only when that was allowed: %j', async (more, status, sentence) => {
+    const open = await startLauncher(['serve', '--port', '0', '--host', '0.0.0.0', ...more]);
+    const of = await imported(captureOf([entry('{}')]), open);
+    const kept = draft(huts());
+    const answer = await post(
+      `${open.url}api/captures/${of}/drafts/${kept.id}/trials`,
+      { kept: packKept(kept), leave: {} },
+      { ...ours(), origin: new URL(open.url).origin },
+    );
+    expect([answer.status, ((await answer.json()) as { sentence?: string }).sentence]).toEqual([status, sentence]);
+    expect(got).toHaveLength(status === 200 ? 1 : 0);
+    await open.stop();
+  });
+
   it('writes into no capture that is another one', async () => {
     const kept = { ...draft(huts()), id: capture };
     await expect(send(kept)).rejects.toThrow('This draft is not of this capture.');
@@ -295,23 +312,44 @@ describe('what is asked, refused and bounded', () => {
     });
   });
 
-  it('does not wait for what hangs once it is cancelled', async () => {
-    answers = () => undefined;
-    const kept = draft(huts());
-    const control = new AbortController();
-    const asked = fetch(trialsOf(kept), {
-      method: 'POST',
-      headers: ours(),
-      body: JSON.stringify({ kept: packKept(kept), leave: {} }),
-      signal: control.signal,
-    });
-    const stopped = expect(asked).rejects.toThrow();
-    await expect.poll(() => got.length).toBe(1);
-    const closed = new Promise((resolve) => [...sockets].at(-1)?.on('close', resolve));
-    control.abort();
-    await stopped;
-    await closed;
+  it('tells whoever takes lines how much has come, then how it ended, and problems in the same way', async () => {
+    const lines = async (kept: KeptDraft): Promise<TrialProgress[]> => {
+      const headers = { ...ours(), accept: 'application/x-ndjson' };
+      const text = await (await post(trialsOf(kept), { kept: packKept(kept), leave: {} }, headers)).text();
+      return text
+        .trimEnd()
+        .split('\n')
+        .map((one) => JSON.parse(one) as TrialProgress);
+    };
+    answers = () => respond(JSON.stringify('x'.repeat(300_000)));
+    const told = await lines(draft(huts()));
+    expect(told[0]).toMatchObject({ type: 'receiving', receivedBytes: expect.any(Number) });
+    expect(told.at(-1)).toMatchObject({ type: 'ended', answer: { type: 'sent', trial: { row: { status: 200 } } } });
+    expect(await lines(draft('GET ftp://a.example'))).toMatchObject([
+      { type: 'failed', problem: { code: 'invalid-input' } },
+    ]);
   });
+
+  it.each([['application/json'], ['application/x-ndjson']])(
+    'does not wait for what hangs once it is cancelled: %s',
+    async (accept) => {
+      answers = () => undefined;
+      const kept = draft(huts());
+      const control = new AbortController();
+      const asked = fetch(trialsOf(kept), {
+        method: 'POST',
+        headers: { ...ours(), accept },
+        body: JSON.stringify({ kept: packKept(kept), leave: {} }),
+        signal: control.signal,
+      }).then((answer) => answer.text());
+      const stopped = expect(asked).rejects.toThrow();
+      await expect.poll(() => got.length).toBe(1);
+      const closed = new Promise((resolve) => [...sockets].at(-1)?.on('close', resolve));
+      control.abort();
+      await stopped;
+      await closed;
+    },
+  );
 });
 
 it('keeps no more trials of a draft than it says', async () => {

@@ -19,5 +19,6 @@ export type {
   Trial,
   TrialAnswer,
   TrialNotes,
+  TrialProgress,
   ValueOrigin,
 } from './trials';

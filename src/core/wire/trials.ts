@@ -3,6 +3,7 @@ import type { Variable } from '../convert';
 import type { NameValue } from '../model';
 import type { LayoutId, SharedVariable, TakenFrom } from '../sheet';
 import type { PlaceDifference } from '../trial';
+import type { ProblemAnswer } from './messages';
 
 // The shapes of trials that cross between the server and the page.
 
@@ -54,6 +55,12 @@ export type TrialAnswer =
       /** Variables that are taken from this response, and that it had no value for. */
       readonly missing: readonly string[];
     };
+
+/** How a trial goes, message by message: how much of the body has come, then how it ended. */
+export type TrialProgress =
+  | { readonly type: 'receiving'; readonly receivedBytes: number }
+  | { readonly type: 'ended'; readonly answer: TrialAnswer }
+  | { readonly type: 'failed'; readonly problem: ProblemAnswer };
 
 /** Where the capture shows that a value came from: an exchange, and a place of its response. */
 export interface ValueOrigin {

@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import type { ExchangeRow } from '#core/analysis';
 import { type KeptDraft, withCookies, withSheet } from '#core/sheet';
 import type { Measure, Trial } from '#core/wire';
-import { formatMs } from '#core/wording';
+import { formatBytes, formatMs } from '#core/wording';
 import { OpenDossier } from '../capture/OpenDossier';
 import { fileName, saveFile } from '../export/save-file';
 import { $place, goTo } from '../state/address';
@@ -153,7 +153,8 @@ function Asked({ trials, current, captured, onHop, onChange }: AskedProps) {
       </div>
     );
   }
-  if (sendingSince !== undefined) return <Sending since={sendingSince} onCancel={trials.cancel} />;
+  if (sendingSince !== undefined)
+    return <Sending since={sendingSince} bytes={trials.receivedBytes} onCancel={trials.cancel} />;
   if (current === undefined) {
     return (
       <p className="mb-3 text-soft">
@@ -223,8 +224,14 @@ function Hop({ url, onHop }: { readonly url: string; readonly onHop: (url: strin
   );
 }
 
-/** How long it has been under way. */
-function Sending({ since, onCancel }: { readonly since: number; readonly onCancel: () => void }) {
+interface SendingProps {
+  readonly since: number;
+  readonly bytes: number;
+  readonly onCancel: () => void;
+}
+
+/** How long it has been under way, and how much has come. */
+function Sending({ since, bytes, onCancel }: SendingProps) {
   const [seconds, setSeconds] = useState(0);
   useEffect(() => {
     const timer = setInterval(() => setSeconds(Math.floor((performance.now() - since) / 1000)), 250);
@@ -232,7 +239,10 @@ function Sending({ since, onCancel }: { readonly since: number; readonly onCance
   }, [since]);
   return (
     <div className="mb-3 flex items-center gap-3">
-      <p role="status">Sending{seconds === 0 ? '' : `, ${seconds} s`}</p>
+      <p role="status">
+        Sending{seconds === 0 ? '' : `, ${seconds} s`}
+        {bytes === 0 ? '' : `, ${formatBytes(bytes)} of the response so far`}
+      </p>
       <Button onClick={onCancel} action={{ id: 'draft-cancel', label: 'Cancel the sending', keys: ['q'] }}>
         Cancel
       </Button>

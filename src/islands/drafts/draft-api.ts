@@ -6,8 +6,8 @@ import {
   unpackKept,
   withVariables,
 } from '#core/sheet';
-import type { Held, Measure, SendLeave, SentSheet, Trial, TrialAnswer, ValueOrigin } from '#core/wire';
-import { type Answer, request } from '../state/api';
+import type { Held, Measure, SendLeave, SentSheet, Trial, TrialAnswer, TrialProgress, ValueOrigin } from '#core/wire';
+import { type Answer, request, requestLines, UNREACHABLE } from '../state/api';
 
 /** The drafts of a capture, and the variables that they share. */
 export interface KeptDrafts {
@@ -63,19 +63,32 @@ const trialsOf = (id: string, draft: string): string => `/api/captures/${id}/dra
 /** The trials of a draft, the newest first. */
 export const fetchTrials = (id: string, draft: string): Promise<Answer<Trial[]>> => request(trialsOf(id, draft));
 
-/** Sends a draft once, as it is now. */
-export const sendDraft = (
+/** Sends a draft once, as it is now; hears how much of the response has come. */
+export async function sendDraft(
   id: string,
   kept: KeptDraft,
   leave: SendLeave,
   signal: AbortSignal,
-): Promise<Answer<TrialAnswer>> =>
-  request(trialsOf(id, kept.id), {
-    method: 'POST',
-    headers: JSON_TYPE,
-    body: JSON.stringify({ kept: packKept(kept), leave }),
-    signal,
-  });
+  onBytes: (receivedBytes: number) => void = () => undefined,
+): Promise<Answer<TrialAnswer>> {
+  const ended: Answer<TrialAnswer>[] = [];
+  const heard = await requestLines<TrialProgress>(
+    trialsOf(id, kept.id),
+    {
+      method: 'POST',
+      headers: { ...JSON_TYPE, accept: 'application/x-ndjson' },
+      body: JSON.stringify({ kept: packKept(kept), leave }),
+      signal,
+    },
+    (progress) => {
+      if (progress.type === 'receiving') onBytes(progress.receivedBytes);
+      else if (progress.type === 'ended') ended.push({ ok: true, value: progress.answer });
+      else ended.push({ ok: false, problem: progress.problem });
+    },
+  );
+  if (!heard.ok) return heard;
+  return ended[0] ?? { ok: false, problem: UNREACHABLE };
+}
 
 /** A trial held against the captured response, or that of another trial. */
 export const fetchHeld = (id: string, kept: KeptDraft, number: number, against: Measure): Promise<Answer<Held>> =>

@@ -12,6 +12,8 @@ export interface Trials {
   readonly problem: ProblemAnswer | undefined;
   /** When the sending began that is under way. */
   readonly sendingSince: number | undefined;
+  /** Bytes of its body that have come. */
+  readonly receivedBytes: number;
   /** What has to be allowed before anything is sent. */
   readonly question: SendQuestion | undefined;
   readonly send: (leave?: SendLeave) => void;
@@ -37,6 +39,7 @@ export function useTrials(
   const [problem, setProblem] = useState<ProblemAnswer>();
   const [question, setQuestion] = useState<SendQuestion>();
   const [sendingSince, setSendingSince] = useState<number>();
+  const [receivedBytes, setReceivedBytes] = useState(0);
   const control = useRef<AbortController>(undefined);
   const latest = useRef(kept);
   latest.current = kept;
@@ -59,14 +62,17 @@ export function useTrials(
     allow(id, given);
     setQuestion(undefined);
     setSendingSince(performance.now());
+    setReceivedBytes(0);
     const own = new AbortController();
     control.current = own;
-    const answer = await sendDraft(captureId, latest.current, leaveOf(id), own.signal);
+    const answer = await sendDraft(captureId, latest.current, leaveOf(id), own.signal, setReceivedBytes);
     control.current = undefined;
     if (latest.current.id !== id) return;
     setSendingSince(undefined);
-    if (own.signal.aborted) tell('Cancelled. The server may have got the request all the same.');
-    else if (!answer.ok) tell(answer.problem.sentence, { detail: answer.problem.advice });
+    if (own.signal.aborted) {
+      tell('Cancelled. The server may have got the request all the same.');
+      void load();
+    } else if (!answer.ok) tell(answer.problem.sentence, { detail: answer.problem.advice });
     else if (answer.value.type === 'question') setQuestion(answer.value.question);
     else {
       const { trial, dropped, variables, missing } = answer.value;
@@ -90,6 +96,7 @@ export function useTrials(
     state,
     problem,
     sendingSince,
+    receivedBytes,
     question,
     send: (leave) => void send(leave),
     cancel: () => control.current?.abort(),

@@ -21,7 +21,7 @@ export type Answer<T> =
   | { readonly ok: true; readonly value: T }
   | { readonly ok: false; readonly problem: ProblemAnswer };
 
-const UNREACHABLE: ProblemAnswer = {
+export const UNREACHABLE: ProblemAnswer = {
   code: 'unreachable',
   sentence: 'Trazado does not respond: it has probably been stopped.',
   advice: 'Start it again in its terminal, then try once more.',
@@ -136,20 +136,31 @@ export async function streamFind(
     case: String(matchesCase),
     word: String(wholeWord),
   });
+  const answer = await requestLines<FindProgress>(`/api/captures/${id}/find?${asked}`, { signal }, hear);
+  return answer.ok || signal.aborted ? undefined : answer.problem.sentence;
+}
+
+/** Asks for lines of JSON and hands each on as it comes. */
+export async function requestLines<T>(
+  path: string,
+  options: RequestInit & { readonly signal: AbortSignal },
+  hear: (message: T) => void,
+): Promise<Answer<undefined>> {
+  const { signal } = options;
   try {
-    const answer = await fetch(`/api/captures/${id}/find?${asked}`, { signal });
-    if (!answer.ok || answer.body === null) return readProblem(await answer.text()).sentence;
+    const answer = await fetch(path, options);
+    if (!answer.ok || answer.body === null) return { ok: false, problem: readProblem(await answer.text()) };
     const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
     let rest = '';
     for (;;) {
       const { done, value } = await reader.read();
-      if (done) return undefined;
+      if (done) return { ok: true, value: undefined };
       const lines = (rest + value).split('\n');
       rest = lines.pop() ?? '';
-      for (const line of lines) if (!signal.aborted) hear(JSON.parse(line) as FindProgress);
+      for (const line of lines) if (!signal.aborted) hear(JSON.parse(line) as T);
     }
   } catch {
-    return signal.aborted ? undefined : UNREACHABLE.sentence;
+    return { ok: false, problem: UNREACHABLE };
   }
 }
 

@@ -21,6 +21,8 @@ export interface SendBounds {
   /** A certificate that is trusted besides those that Node knows, in PEM. */
   readonly certificate?: string;
   readonly signal?: AbortSignal;
+  /** Hears how many bytes of the body have come. */
+  readonly onBytes?: (receivedBytes: number) => void;
 }
 
 export const SEND_BOUNDS: SendBounds = {

@@ -110,6 +110,7 @@ class Sending {
     const room = this.#bounds.mostBytes - this.#keptBytes;
     this.#chunks.push(chunk.subarray(0, room));
     this.#keptBytes += Math.min(room, chunk.length);
+    this.#bounds.onBytes?.(this.#keptBytes);
     if (chunk.length <= room) return;
     this.#isCut = true;
     this.#end();

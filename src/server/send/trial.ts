@@ -43,6 +43,7 @@ export interface TrialOrder {
   readonly kept: KeptDraft;
   readonly leave: SendLeave;
   readonly signal: AbortSignal;
+  readonly onBytes?: (receivedBytes: number) => void;
 }
 
 /** How writes are done: they wait their turn. */
@@ -135,7 +136,11 @@ function ownPlaces(): ReadonlyMap<string, string> {
   );
 }
 
-function boundsOf(wire: WireRequest, captured: Exchange | undefined, { leave, signal, kept }: TrialOrder): SendBounds {
+function boundsOf(
+  wire: WireRequest,
+  captured: Exchange | undefined,
+  { leave, signal, kept, onBytes }: TrialOrder,
+): SendBounds {
   const { toHost, proxy, wantsHttp2, timeLimitS } = kept.way ?? {};
   const toHosts = new Map(ownPlaces());
   const isOwn = toHosts.has(`${wire.host}:${wire.port}`.toLowerCase());
@@ -145,6 +150,7 @@ function boundsOf(wire: WireRequest, captured: Exchange | undefined, { leave, si
     ...SEND_BOUNDS,
     toHosts,
     signal,
+    ...(onBytes === undefined ? {} : { onBytes }),
     ignoresCertificate: leave.certificateOf === wire.host,
     // Where the user says that it goes, it goes.
     refusesPrivate: !isOwn && toHost === undefined && wasPublic(captured) && leave.private !== true,

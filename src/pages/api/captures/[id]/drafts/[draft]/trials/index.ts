@@ -1,12 +1,13 @@
 import type { APIRoute } from 'astro';
 import { unpackKept } from '#core/sheet';
-import { answer, json } from '#server/answer';
+import type { TrialProgress } from '#core/wire';
+import { answer, json, problemOf } from '#server/answer';
 import { listTrials } from '#server/db/trials';
 import { guardSending } from '#server/guard';
 import { getCapture } from '#server/known-capture';
 import { ServerProblem } from '#server/problem';
 import { DRAFT_LIMIT_BYTES, readJson } from '#server/read-json';
-import { tryDraft } from '#server/send/trial';
+import { type TrialOrder, tryDraft } from '#server/send/trial';
 import { getTrazado } from '#server/trazado';
 import { draftParams, trialOrder, validate } from '#server/validate';
 
@@ -18,7 +19,7 @@ export const GET: APIRoute = ({ request, params }) =>
     return json(request, listTrials(getTrazado().connection, draft));
   });
 
-/** Sends a draft once, as it is handed over. */
+/** Sends a draft once, as it is handed over. Whoever takes lines hears meanwhile how much has come. */
 export const POST: APIRoute = ({ request, params }) =>
   answer(async () => {
     guardSending(request);
@@ -27,7 +28,44 @@ export const POST: APIRoute = ({ request, params }) =>
     const { kept, leave } = await readJson(request, trialOrder, DRAFT_LIMIT_BYTES);
     if (kept.id !== draft)
       throw new ServerProblem('invalid-input', 'The draft is of another address.', 'Send it to its own.');
-    const trazado = getTrazado();
     const order = { captureId: id, kept: unpackKept(kept), leave, signal: request.signal };
-    return json(request, await tryDraft(trazado.connection, (run) => trazado.write(run), order));
+    if (request.headers.get('accept') === LINES) return inLines(order);
+    return json(request, await tried(order));
   });
+
+const LINES = 'application/x-ndjson';
+/** More messages a second nobody reads. */
+const TOLD_EVERY_MS = 200;
+
+const tried = (order: TrialOrder): ReturnType<typeof tryDraft> => {
+  const trazado = getTrazado();
+  return tryDraft(trazado.connection, (run) => trazado.write(run), order);
+};
+
+/** A trial as lines of JSON, each a TrialProgress; whoever stops listening stops the trial. */
+function inLines(order: TrialOrder): Response {
+  const left = new AbortController();
+  const encoder = new TextEncoder();
+  const stream = new ReadableStream<Uint8Array>({
+    start: (controller) => {
+      const tell = (progress: TrialProgress): void => {
+        if (!left.signal.aborted) controller.enqueue(encoder.encode(`${JSON.stringify(progress)}\n`));
+      };
+      let toldAt = 0;
+      const onBytes = (receivedBytes: number): void => {
+        if (performance.now() - toldAt < TOLD_EVERY_MS) return;
+        toldAt = performance.now();
+        tell({ type: 'receiving', receivedBytes });
+      };
+      const signal = AbortSignal.any([order.signal, left.signal]);
+      tried({ ...order, signal, onBytes })
+        .then((given) => tell({ type: 'ended', answer: given }))
+        .catch((error: unknown) => tell({ type: 'failed', problem: problemOf(error) }))
+        .finally(() => {
+          if (!left.signal.aborted) controller.close();
+        });
+    },
+    cancel: () => left.abort(),
+  });
+  return new Response(stream, { headers: { 'content-type': LINES, 'cache-control': 'no-store' } });
+}

@@ -1,4 +1,5 @@
 import type { NameValue } from '../model';
+import { withHeaderLine } from './header-line';
 import { splitSheet } from './read';
 import { type Sheet, unstruck } from './sheet';
 
@@ -22,13 +23,7 @@ export function withCookies(sheet: Sheet, cookies: readonly NameValue[]): Sheet 
     texts[at] = `${line.slice(0, colon)}: ${merged(pairs, cookies)}`;
     return { ...sheet, text: texts.join('\n') };
   }
-  const header = `Cookie: ${merged([], cookies)}`;
-  const last = lines.findLastIndex(({ kind }) => kind !== 'payload' && kind !== 'gap');
-  const isHeader = lines[last]?.kind === 'header';
-  texts.splice(last + 1, 0, ...(isHeader ? [header] : ['', header]));
-  // Without headers two blank lines stood before the payload.
-  if (!isHeader && lines[last + 1]?.kind === 'gap') texts.splice(last + 3, 1);
-  return { ...sheet, text: texts.join('\n') };
+  return { ...sheet, text: withHeaderLine(lines, `Cookie: ${merged([], cookies)}`) };
 }
 
 function merged(pairs: readonly string[], cookies: readonly NameValue[]): string {

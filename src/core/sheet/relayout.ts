@@ -2,6 +2,7 @@ import { textFromBytes } from '../content';
 import { EMPTY_DRAFT, FALLBACK_BOUNDARY, payloadBytes } from '../convert';
 import { findHeader } from '../model';
 import { attachmentOf } from './attach';
+import { withHeaderLine } from './header-line';
 import { layoutOf } from './layouts';
 import { readSheet, splitSheet } from './read';
 import { type LayoutId, type Sheet, STRUCK } from './sheet';
@@ -61,16 +62,10 @@ function withType(sheet: Sheet, layout: LayoutId, type: string | undefined): She
   if (wanted === undefined || (type !== undefined && wanted.fits.test(type))) return sheet;
   const lines = splitSheet(sheet);
   const at = lines.findIndex(({ kind, text }) => kind === 'header' && /^(?:✗ )?content-type:/i.test(text));
-  const texts = lines.map(({ text }) => text);
   const line = `Content-Type: ${wanted.type}`;
-  if (at !== -1) texts[at] = line;
-  else {
-    const last = lines.findLastIndex(({ kind }) => kind !== 'payload' && kind !== 'gap');
-    const isHeader = lines[last]?.kind === 'header';
-    texts.splice(last + 1, 0, ...(isHeader ? [line] : ['', line]));
-    // Without headers two blank lines stood before the payload.
-    if (!isHeader && lines[last + 1]?.kind === 'gap') texts.splice(last + 3, 1);
-  }
+  if (at === -1) return { ...sheet, text: withHeaderLine(lines, line) };
+  const texts = lines.map(({ text }) => text);
+  texts[at] = line;
   return { ...sheet, text: texts.join('\n') };
 }
 

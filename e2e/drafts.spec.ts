@@ -1,35 +1,18 @@
 import { expectNothingBars } from './support/bars';
 import { expect, openCapture, test } from './support/fixtures';
+import { beginDraft, clickLine, lineOf, sheetOf } from './support/sheet';
 
 type Page = import('@playwright/test').Page;
 const output = (page: Page) => page.locator('[data-output]');
-const sheet = (page: Page) => page.getByRole('textbox', { name: 'The request' });
-const line = (page: Page, text: string) => page.locator('[data-sheet] .cm-line').filter({ hasText: text });
+const sheet = sheetOf;
+const line = lineOf;
 const below = (page: Page) => page.locator('[data-sheet] + div');
 /** Gives the keys to the view, as Escape on the sheet does. */
 const leave = (page: Page) => page.locator('[data-home]').focus();
 
 async function draftOf(page: Page, url: string, exchange: number): Promise<void> {
   await openCapture(page, url, 'booking-gone-wrong');
-  await page.goto(`${page.url().split('?')[0]}?page=all&exchange=${exchange}`);
-  await expect(page.locator(`[data-strip="${exchange}"]`)).toHaveAttribute('aria-selected', 'true');
-  await page.keyboard.press('d');
-  await expect(sheet(page)).toBeVisible();
-  await expect(output(page)).toContainText('curl ');
-}
-
-/** Clicks on a line once it stands still: what is scrolled to is drawn, and measured, a moment later. */
-async function clickLine(page: Page, text: string): Promise<void> {
-  const one = line(page, text).first();
-  // Only the lines near those on screen are drawn at all.
-  if ((await one.count()) === 0) {
-    await page.getByRole('textbox', { name: 'The request' }).focus();
-    await page.keyboard.press('Control+End');
-  }
-  await one.scrollIntoViewIfNeeded();
-  await page.waitForTimeout(150);
-  await one.click();
-  await expect(line(page, text).first()).toHaveClass(/cm-activeLine/);
+  await beginDraft(page, exchange);
 }
 
 /** Puts the cursor into a line, the keys with the view. */
@@ -168,6 +151,9 @@ test('a variable is one for all drafts, called otherwise, filled in, and put bac
   await page.getByRole('button', { name: 'Put the value of place back in its place' }).click();
   await expect(line(page, '"hut": "jara"')).toBeVisible();
   await expect(page.getByLabel('Name of the variable place')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo', exact: true }).last().click();
+  await expect(line(page, '"hut"').locator('.cm-slot')).toHaveText('place');
+  await expect(page.getByLabel('Value of the variable place')).toHaveValue('jara');
 });
 
 test('favourites are on keys', async ({ page, demo, context }) => {

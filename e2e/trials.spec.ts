@@ -1,33 +1,16 @@
 import { expectNothingBars } from './support/bars';
 import { expect, openCapture, test } from './support/fixtures';
+import { beginDraft, clickLine, lineOf } from './support/sheet';
 
 type Page = import('@playwright/test').Page;
 const trials = (page: Page) => page.getByRole('region', { name: 'Trials' });
 const strips = (page: Page) => page.getByRole('list', { name: 'Trials, the newest first' }).locator('[data-trial]');
 const held = (page: Page) => page.getByRole('region', { name: /^Held against/ });
-const line = (page: Page, text: string) => page.locator('[data-sheet] .cm-line').filter({ hasText: text });
-
-/** Clicks on a line once it stands still: what is scrolled to is drawn, and measured, a moment later. */
-async function clickLine(page: Page, text: string): Promise<void> {
-  const one = line(page, text).first();
-  // Only the lines near those on screen are drawn at all.
-  if ((await one.count()) === 0) {
-    await page.getByRole('textbox', { name: 'The request' }).focus();
-    await page.keyboard.press('Control+End');
-  }
-  await one.scrollIntoViewIfNeeded();
-  await page.waitForTimeout(150);
-  await one.click();
-  await expect(one).toHaveClass(/cm-activeLine/);
-}
+const line = lineOf;
 
 async function draftOf(page: Page, url: string, capture: string, exchange: number): Promise<void> {
   await openCapture(page, url, capture);
-  await page.goto(`${page.url().split('?')[0]}?page=all&exchange=${exchange}`);
-  await expect(page.locator(`[data-strip="${exchange}"]`)).toHaveAttribute('aria-selected', 'true');
-  await page.keyboard.press('d');
-  await expect(page.getByRole('textbox', { name: 'The request' })).toBeVisible();
-  await expect(page.locator('[data-output]')).toContainText('curl ');
+  await beginDraft(page, exchange);
 }
 
 test('a draft is sent by keyboard alone: same, the same without what browsers add, and differs where it was changed', async ({
@@ -194,4 +177,46 @@ test('a captured selection becomes drafts that are sent in order, each taking fr
     await goOn.click();
   }
   await expect(order.getByText(/^20[01]$/).first()).toBeVisible();
+});
+
+test('a redirect is a response, and where it leads a draft of its own', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await beginDraft(page, 0);
+  await page.keyboard.press('Control+Enter');
+  await expect(trials(page)).toContainText('It leads to https://www.cumbrera.example/');
+  await expect(strips(page)).toHaveCount(1);
+  await page.getByRole('button', { name: 'Make a draft of it' }).click();
+  await expect(line(page, 'GET https://www.cumbrera.example')).toBeVisible();
+  await expect(page.getByLabel('Name of the draft')).toHaveValue(/^GET www\.cumbrera\.example/);
+});
+
+test('a value is taken from the response of a draft that is chosen, and kept where it no longer is', async ({
+  page,
+  demo,
+}) => {
+  await draftOf(page, demo.url, 'alba-norte-second-visit', 0);
+  const first = await page.getByLabel('Name of the draft').inputValue();
+  await page.getByRole('button', { name: 'Empty draft' }).click();
+  await clickLine(page, 'GET https://');
+  await page.keyboard.press('End');
+  await page.keyboard.type('stats.tallyfox.example');
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('/settings.json');
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('?site=cumbrera');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('b');
+  const variables = page.getByRole('region', { name: 'Variables' });
+  await expect(page.getByLabel('Value of the variable site')).toHaveValue('cumbrera');
+  await variables.getByText('take site from a response').click();
+  await page.getByLabel('Draft whose response gives site').selectOption({ label: first });
+  await page.getByLabel('Part of the response').selectOption('header');
+  await page.getByLabel('Place in the response').fill('content-type');
+  await variables.getByRole('button', { name: 'take', exact: true }).click();
+  await expect(variables).toContainText(`taken from the response of ${first}, at the header content-type`);
+  await variables.getByRole('button', { name: 'renew site' }).click();
+  await expect(page.getByLabel('Value of the variable site')).toHaveValue(/^text\/html/);
+  await variables.getByRole('button', { name: 'keep its value' }).click();
+  await expect(variables).not.toContainText('taken from');
+  await expect(page.getByLabel('Value of the variable site')).toHaveValue(/^text\/html/);
 });

@@ -18,7 +18,7 @@ import { SequencePane } from './SequencePane';
 import { SheetView, tellChanges } from './SheetView';
 import { wordsOf } from './sheet-words';
 import { TrialsPane } from './TrialsPane';
-import { type Drafts, newDraft, useDrafts } from './use-drafts';
+import { newDraft, type ThereDrafts, useDrafts } from './use-drafts';
 import { useSequence } from './use-sequence';
 import { useTrials } from './use-trials';
 import { VariablesList } from './VariablesList';
@@ -38,8 +38,6 @@ export default function DraftsView({ card, rows }: DraftsViewProps) {
   }
   return <There card={card} rows={rows} drafts={drafts} />;
 }
-
-type ThereDrafts = Extract<Drafts, { readonly state: 'there' }>;
 
 function There({ card, rows, drafts }: DraftsViewProps & { readonly drafts: ThereDrafts }) {
   const { draft: asked } = useStore($place);
@@ -98,7 +96,7 @@ interface OneDraftProps extends DraftsViewProps {
 function OneDraft({ card, rows, drafts, kept, onPaste, paste }: OneDraftProps) {
   const { zone } = useStore($place);
   const captured = useCaptured(card.id, kept);
-  const trials = useTrials(card.id, kept, drafts.takeOver);
+  const trials = useTrials(card.id, kept, drafts);
   const sequence = useSequence(card.id, drafts);
   const [isOrdered, setIsOrdered] = useState(false);
   const words = useMemo(() => wordsOf(card.id, rows), [card.id, rows]);

@@ -3,13 +3,13 @@ import { VARIABLE_NAME } from '#core/convert';
 import { inlined, type KeptDraft, namesOn, renamed, type SharedVariable, type TakenFrom, tellTaken } from '#core/sheet';
 import { tell } from '../state/notices';
 import { Choice } from '../ui/Choice';
-import type { Drafts } from './use-drafts';
+import type { ThereDrafts } from './use-drafts';
 
 const FIELD = 'border border-line bg-paper px-1.5 font-mono text-[12px] text-ink';
 
 interface VariablesListProps {
   readonly kept: KeptDraft;
-  readonly drafts: Extract<Drafts, { readonly state: 'there' }>;
+  readonly drafts: ThereDrafts;
   /** Sends the draft that a variable is taken from. */
   readonly onRenew: (draft: string) => void;
 }
@@ -47,8 +47,9 @@ interface RowProps {
 
 function Row({ variable, drafts, isHere, onRenew }: RowProps) {
   const { variables, changeVariables } = drafts;
-  const set = (change: Partial<SharedVariable>): void =>
+  const set = (change: Partial<SharedVariable>): void => {
     changeVariables((all) => all.map((one) => (one.name === variable.name ? { ...one, ...change } : one)));
+  };
   return (
     <div
       className={`mt-1 grid grid-cols-[9rem_minmax(0,1fr)_auto_auto] items-center gap-2 ${isHere ? '' : 'text-soft'}`}
@@ -78,12 +79,15 @@ function Row({ variable, drafts, isHere, onRenew }: RowProps) {
       <button
         type="button"
         aria-label={`Put the value of ${variable.name} back in its place`}
-        onClick={() =>
-          changeVariables(
+        onClick={() => {
+          const takeBack = changeVariables(
             (all) => all.filter(({ name }) => name !== variable.name),
             (text) => inlined(text, variable),
-          )
-        }
+          );
+          tell(`"${variable.name}" is no variable any more: its value stands in its places.`, {
+            action: { label: 'Undo', run: takeBack },
+          });
+        }}
         className="text-soft underline hover:text-ink"
       >
         inline

@@ -5,7 +5,7 @@ import {
   type CompletionResult,
 } from '@codemirror/autocomplete';
 import type { Extension, StateField } from '@codemirror/state';
-import { markOf } from '#core/convert';
+import { markOf, splitQuery } from '#core/convert';
 import type { ReadContext } from './sheet-context';
 
 /** What can be offered, from the capture and from the reference. */
@@ -13,7 +13,8 @@ export interface SheetWords {
   readonly methods: readonly string[];
   readonly origins: readonly string[];
   readonly paths: readonly string[];
-  readonly queryNames: readonly string[];
+  /** Names of parameters, of calls to the same address where there are some. */
+  readonly queryNames: (address: string) => readonly string[];
   readonly headerNames: () => Promise<readonly string[]>;
   /** The values that a header has in the capture, by its name in small letters. */
   readonly headerValues: (name: string) => Promise<readonly string[]>;
@@ -45,7 +46,12 @@ export function sheetCompletion(field: StateField<ReadContext>, words: () => She
         return { from: line.from + (typed.length - typed.trimStart().length), options: options(known.paths) };
       case 'query': {
         const name = /^\s*[?&]([^=]*)$/.exec(typed)?.[1];
-        return name === undefined ? null : { from: context.pos - name.length, options: options(known.queryNames, '=') };
+        return name === undefined
+          ? null
+          : {
+              from: context.pos - name.length,
+              options: options(known.queryNames(splitQuery(read.draft.url).base), '='),
+            };
       }
       case 'header':
         return header(context, typed, known);

@@ -20,7 +20,11 @@ export function wordsOf(captureId: string, rows: readonly ExchangeRow[]): SheetW
     methods: METHODS,
     origins: [...new Set(parts.map(({ origin }) => origin))],
     paths: [...new Set(parts.map(({ path }) => path))],
-    queryNames: [...new Set(urls.flatMap(({ pieces }) => pieces.map((piece) => readPiece(piece).name)))],
+    queryNames: (address) => {
+      const same = urls.filter(({ base, pieces }) => base === address && pieces.length > 0);
+      const asked = same.length > 0 ? same : urls;
+      return [...new Set(asked.flatMap(({ pieces }) => pieces.map((piece) => readPiece(piece).name)))];
+    },
     headerNames: () => {
       names ??= fetchNames(captureId).then((answer) => [
         ...(answer.ok ? answer.value.flatMap(({ name }) => /^req\.(.*)$/.exec(name)?.[1] ?? []) : []),

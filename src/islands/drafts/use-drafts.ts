@@ -7,6 +7,7 @@ import { newId } from '../state/new-id';
 import { tell } from '../state/notices';
 import { dropDraft, fetchDrafts, type KeptDrafts, keepDraft, keepVariables } from './draft-api';
 import { DraftKeeper } from './draft-keeper';
+import { LatestWriter } from './latest-writer';
 
 export type Drafts =
   | { readonly state: 'loading' }
@@ -17,11 +18,13 @@ export type Drafts =
       readonly variables: readonly SharedVariable[];
       readonly add: (kept: KeptDraft) => void;
       readonly change: (id: string, change: (kept: KeptDraft) => KeptDraft) => void;
-      /** Changes the variables of all drafts, and with them the sheets where they are called otherwise. */
+      /** Changes the variables of all drafts, and with them their sheets. Gives the way back. */
       readonly changeVariables: (
         change: (variables: readonly SharedVariable[]) => readonly SharedVariable[],
         sheetText?: (text: string) => string,
-      ) => void;
+      ) => () => void;
+      /** Until the variables are with the server, which takes their values from responses. */
+      readonly settled: () => Promise<void>;
       /** Takes variables over that the server has changed and kept. */
       readonly takeOver: (variables: readonly SharedVariable[]) => void;
       /** A draft as it is now, also before it is drawn. */
@@ -30,6 +33,8 @@ export type Drafts =
       readonly addBehind: (kept: KeptDraft) => void;
       readonly drop: (kept: KeptDraft) => void;
     };
+
+export type ThereDrafts = Extract<Drafts, { readonly state: 'there' }>;
 
 /**
  * The drafts of a capture: fetched once, kept on the server as they change.
@@ -54,6 +59,10 @@ export function useDrafts(captureId: string): Drafts {
     load();
   }, [load]);
   const keeper = useMemo(() => keeperOf(captureId), [captureId]);
+  const writer = useMemo(
+    () => new LatestWriter((variables: KeptDrafts['variables']) => tellProblem(keepVariables(captureId, variables))),
+    [captureId],
+  );
   // Whoever leaves the view or the page leaves nothing behind.
   useEffect(() => {
     const leave = (): void => keeper.leave();
@@ -69,11 +78,11 @@ export function useDrafts(captureId: string): Drafts {
       const kept = { ...added, name: freeDraftName(added.name, drafts) };
       const fresh = kept.draft.variables.filter(({ name }) => !variables.some((one) => one.name === name));
       put({ drafts: [...drafts, kept], variables: [...variables, ...fresh] });
-      if (fresh.length > 0) void tellProblem(keepVariables(captureId, current.current.variables));
+      if (fresh.length > 0) writer.put(current.current.variables);
       keeper.keepNow(kept);
       goTo({ draft: kept.id });
     },
-    [captureId, keeper, put],
+    [keeper, put, writer],
   );
   if (problem !== undefined) return { state: 'failed', problem, again: load };
   if (there === undefined) return { state: 'loading' };
@@ -95,17 +104,17 @@ export function useDrafts(captureId: string): Drafts {
       );
     },
     changeVariables: (change, sheetText) => {
-      const { drafts, variables } = current.current;
-      const next = change(variables);
-      const renamed = drafts.map((kept) => {
-        const text = sheetText === undefined ? kept.sheet.text : sheetText(kept.sheet.text);
-        if (text === kept.sheet.text) return withVariables(kept, next);
-        const sheet = { ...kept.sheet, text };
-        return withSheet(kept, sheet, usedOn(sheet, next));
-      });
-      replace(renamed, next);
-      void tellProblem(keepVariables(captureId, next));
+      const before = current.current;
+      const after = changedDrafts(before, change(before.variables), sheetText);
+      replace(after.drafts, after.variables);
+      writer.put(after.variables);
+      return () => {
+        const back = takenBack(before, after, current.current);
+        replace(back.drafts, back.variables);
+        writer.put(back.variables);
+      };
     },
+    settled: () => writer.settled(),
     takeOver: (variables) =>
       replace(
         current.current.drafts.map((kept) => withVariables(kept, variables)),
@@ -126,6 +135,35 @@ export function useDrafts(captureId: string): Drafts {
       tell(`"${kept.name}" deleted.`, { action: { label: 'Undo', run: () => add(kept) } });
     },
   };
+}
+
+/** The drafts with other variables, and with their sheets' texts changed where that is wanted. */
+function changedDrafts(
+  { drafts }: KeptDrafts,
+  variables: readonly SharedVariable[],
+  sheetText: ((text: string) => string) | undefined,
+): KeptDrafts {
+  const changed = drafts.map((kept) => {
+    const text = sheetText === undefined ? kept.sheet.text : sheetText(kept.sheet.text);
+    if (text === kept.sheet.text) return withVariables(kept, variables);
+    const sheet = { ...kept.sheet, text };
+    return withSheet(kept, sheet, usedOn(sheet, variables));
+  });
+  return { drafts: changed, variables };
+}
+
+/** What there is now with one change taken back: its variables, and the sheets that nobody has changed since. */
+export function takenBack(before: KeptDrafts, after: KeptDrafts, now: KeptDrafts): KeptDrafts {
+  const sheetOf = ({ drafts }: KeptDrafts, id: string) => drafts.find((kept) => kept.id === id)?.sheet;
+  const gone = before.variables.filter(({ name }) => !now.variables.some((one) => one.name === name));
+  const fresh = after.variables.filter(({ name }) => !before.variables.some((one) => one.name === name));
+  const variables = [...now.variables.filter((one) => !fresh.some(({ name }) => name === one.name)), ...gone];
+  const drafts = now.drafts.map((kept) => {
+    const was = sheetOf(before, kept.id);
+    const isUntouched = was !== undefined && kept.sheet.text === sheetOf(after, kept.id)?.text;
+    return isUntouched ? withSheet(kept, was, usedOn(was, variables)) : withVariables(kept, variables);
+  });
+  return { drafts, variables };
 }
 
 const keeperOf = (captureId: string): DraftKeeper =>

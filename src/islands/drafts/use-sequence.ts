@@ -4,7 +4,7 @@ import type { SendQuestion, Trial } from '#core/wire';
 import { tell } from '../state/notices';
 import { sendDraft } from './draft-api';
 import { allow, leaveOf } from './send-leave';
-import type { Drafts } from './use-drafts';
+import type { ThereDrafts } from './use-drafts';
 
 /** How a draft of a sequence ended. */
 export interface SequenceStepResult {
@@ -26,11 +26,8 @@ export interface SequenceRun {
   readonly cancel: () => void;
 }
 
-/** Statuses from here on say that a request failed (RFC 9110 15.5). */
-const FIRST_FAILED = 400;
-
 /** Sends several drafts in order, each with the values that the responses before it gave. */
-export function useSequence(captureId: string, drafts: Extract<Drafts, { readonly state: 'there' }>): SequenceRun {
+export function useSequence(captureId: string, drafts: ThereDrafts): SequenceRun {
   const [results, setResults] = useState<readonly SequenceStepResult[]>([]);
   const [sending, setSending] = useState<string>();
   const control = useRef<AbortController>(undefined);
@@ -38,6 +35,7 @@ export function useSequence(captureId: string, drafts: Extract<Drafts, { readonl
   const go = async (ids: readonly string[]): Promise<void> => {
     const own = new AbortController();
     control.current = own;
+    await drafts.settled();
     for (const [at, id] of ids.entries()) {
       // The values of those before are in it by now.
       const kept = drafts.get(id);
@@ -89,8 +87,7 @@ async function sendStep(
   }
   const { trial, variables, missing } = answer.value;
   if (variables !== undefined) takeOver(variables);
-  const { status } = trial.row;
-  if (status === undefined || status >= FIRST_FAILED) return { id, trial, stopped: trial.sentence };
+  if (trial.row.failure !== undefined) return { id, trial, stopped: trial.sentence };
   if (missing.length > 0)
     return { id, trial, stopped: `The response has no value for ${missing.join(', ')}, which is taken from it.` };
   return { id, trial };

@@ -1,10 +1,11 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { KeptDraft, SharedVariable } from '#core/sheet';
+import type { KeptDraft } from '#core/sheet';
 import type { ProblemAnswer, SendLeave, SendQuestion, Trial } from '#core/wire';
 import { formatPlural } from '#core/wording';
 import { tell } from '../state/notices';
 import { changeTrial, fetchTrials, sendDraft } from './draft-api';
 import { allow, leaveOf } from './send-leave';
+import type { ThereDrafts } from './use-drafts';
 
 export interface Trials {
   readonly all: readonly Trial[];
@@ -31,7 +32,7 @@ export interface Trials {
 export function useTrials(
   captureId: string,
   kept: KeptDraft,
-  takeOver: (variables: readonly SharedVariable[]) => void,
+  { takeOver, settled }: Pick<ThereDrafts, 'takeOver' | 'settled'>,
 ): Trials {
   const { id } = kept;
   const [all, setAll] = useState<readonly Trial[]>([]);
@@ -65,6 +66,7 @@ export function useTrials(
     setReceivedBytes(0);
     const own = new AbortController();
     control.current = own;
+    await settled();
     const answer = await sendDraft(captureId, latest.current, leaveOf(id), own.signal, setReceivedBytes);
     control.current = undefined;
     if (latest.current.id !== id) return;

@@ -4,7 +4,7 @@ import type { SentSheet, Trial, TrialNotes } from '#core/wire';
 import { reanalyse } from '../ingest/reanalyse';
 import { ServerProblem } from '../problem';
 import { dropOrphanBodies } from './bodies';
-import { readRows, UNDO_MS } from './captures';
+import { readRows } from './captures';
 import type { Connection } from './connection';
 import { entryWriter } from './entries';
 import { bodies, captures, entries, trials } from './schema';
@@ -33,7 +33,6 @@ export function addTrial(
   const run = connection.sqlite.transaction(() => {
     const { db } = connection;
     ensureCapture(connection, draft, sentAt);
-    purgeTrials(connection, draft.id, sentAt - UNDO_MS);
     const last = db
       .select({ place: sql<number | null>`max(${trials.place})` })
       .from(trials)
@@ -95,7 +94,8 @@ function ensureCapture(
 }
 
 /** Drops the oldest trials until what is left is within the bounds. Returns how many went. */
-function dropOldest({ db }: Connection, id: string): number {
+function dropOldest(connection: Connection, id: string): number {
+  const { db } = connection;
   const sizes = db
     .select({ place: entries.place, bytes: sql<number>`coalesce(length(${bodies.bytes}), 0) + length(${entries.raw})` })
     .from(entries)
@@ -109,7 +109,8 @@ function dropOldest({ db }: Connection, id: string): number {
     // The newest stays, however large it is.
     return at >= MOST_TRIALS || (at > 0 && total > MOST_TRIAL_BYTES);
   });
-  for (const { place } of gone) dropTrial({ db }, id, place);
+  for (const { place } of gone) dropTrial(connection, id, place);
+  if (gone.length > 0) dropOrphanBodies(connection);
   return gone.length;
 }
 
@@ -122,15 +123,20 @@ function dropTrial({ db }: Pick<Connection, 'db'>, id: string, place: number): v
     .run();
 }
 
-/** Removes for good what was deleted before an instant. */
-function purgeTrials(connection: Connection, id: string, before: number): void {
-  const gone = connection.db
-    .select({ place: trials.place })
-    .from(trials)
-    .where(and(eq(trials.captureId, id), isNotNull(trials.deletedAt), lt(trials.deletedAt, before)))
-    .all();
-  for (const { place } of gone) dropTrial(connection, id, place);
-  if (gone.length > 0) dropOrphanBodies(connection);
+/** Removes for good the trials that were deleted before an instant, and the bodies that nobody else holds. */
+export function purgeTrials(connection: Connection, before: number): number {
+  const run = connection.sqlite.transaction(() => {
+    const gone = connection.db
+      .select({ id: trials.captureId, place: trials.place })
+      .from(trials)
+      .where(and(isNotNull(trials.deletedAt), lt(trials.deletedAt, before)))
+      .all();
+    for (const { id, place } of gone) dropTrial(connection, id, place);
+    for (const id of new Set(gone.map((one) => one.id))) reanalyse(connection, id);
+    if (gone.length > 0) dropOrphanBodies(connection);
+    return gone.length;
+  });
+  return run.immediate();
 }
 
 /** The trials of a draft, the newest first. */

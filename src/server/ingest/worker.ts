@@ -4,6 +4,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { HarError, wordHarProblem } from '#core/har';
 import { purgeDeleted } from '../db/captures';
 import { checkpoint, DATABASE_FILE, openConnection } from '../db/connection';
+import { purgeTrials } from '../db/trials';
 import { storageTrouble } from '../db/trouble';
 import { BackgroundDiagnosis } from './diagnose-some';
 import { ImportCancelled, type ImportOrder, importFile } from './import-file';
@@ -42,6 +43,7 @@ port.on('message', async (message: ToWorker) => {
       }
       case 'tidy':
         purgeDeleted(connection, message.deletedBefore);
+        purgeTrials(connection, message.deletedBefore);
         reanalyseOutdated(connection);
         tell({ type: 'tidied' });
         break;

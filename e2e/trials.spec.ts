@@ -211,12 +211,12 @@ test('a value is taken from the response of a draft that is chosen, and kept whe
   await variables.getByText('take site from a response').click();
   await page.getByLabel('Draft whose response gives site').selectOption({ label: first });
   await page.getByLabel('Part of the response').selectOption('header');
-  await page.getByLabel('Place in the response').fill('content-type');
+  await page.getByLabel('Place in the response').fill('location');
   await variables.getByRole('button', { name: 'take', exact: true }).click();
-  await expect(variables).toContainText(`taken from the response of ${first}, at the header content-type`);
+  await expect(variables).toContainText(`taken from the response of ${first}, at the header location`);
   await variables.getByRole('button', { name: 'renew site' }).click();
-  await expect(page.getByLabel('Value of the variable site')).toHaveValue(/^text\/html/);
+  await expect(page.getByLabel('Value of the variable site')).toHaveValue(/^https:\/\/www\.cumbrera\.example/);
   await variables.getByRole('button', { name: 'keep its value' }).click();
   await expect(variables).not.toContainText('taken from');
-  await expect(page.getByLabel('Value of the variable site')).toHaveValue(/^text\/html/);
+  await expect(page.getByLabel('Value of the variable site')).toHaveValue(/^https:\/\/www\.cumbrera\.example/);
 });

@@ -61,7 +61,8 @@ export function sheetCompletion(field: StateField<ReadContext>, words: () => She
         return null;
     }
   };
-  return autocompletion({ override: [complete], icons: false, aboveCursor: false });
+  // Enter ends the line, unless one has gone to a word that is offered.
+  return autocompletion({ override: [complete], icons: false, selectOnOpen: false });
 }
 
 async function header(context: CompletionContext, typed: string, known: SheetWords): Promise<CompletionResult | null> {

@@ -1,5 +1,6 @@
+import { completionStatus } from '@codemirror/autocomplete';
 import { defaultKeymap, history, historyField, historyKeymap, undo } from '@codemirror/commands';
-import { EditorState } from '@codemirror/state';
+import { EditorState, Prec } from '@codemirror/state';
 import { EditorView, highlightActiveLine, keymap, lineNumbers } from '@codemirror/view';
 import { markOf, type Preset } from '#core/convert';
 import { type SheetEdit, strikeByPreset, strikeLine, strikeRole } from '#core/sheet';
@@ -80,6 +81,8 @@ export function openSheet(host: HTMLElement, options: SheetEditorOptions): Sheet
     }),
     sheetMargin({ field, onGroup: (view, group) => edit(view, strikeRole(view.state.field(field).read, group.id)) }),
     sheetMarks(field),
+    // Before the words that are offered: those that are still being looked for are not worth a second press.
+    Prec.highest(keymap.of([{ key: 'Escape', run: leaving(options.onLeave) }])),
     sheetCompletion(field, options.words),
     highlightActiveLine(),
     EditorView.lineWrapping,
@@ -90,7 +93,6 @@ export function openSheet(host: HTMLElement, options: SheetEditorOptions): Sheet
       { key: 'Alt-x', run: doing((view) => strikeAt(view, lineOf(view.state))) },
       { key: 'Alt-Shift-x', run: doing((view) => strikeGroupAt(view, lineOf(view.state))) },
       { key: 'Alt-v', run: doing((view) => options.onLift(selectedIn(view, field))) },
-      { key: 'Escape', run: doing(() => options.onLeave()) },
       ...defaultKeymap,
       ...historyKeymap,
     ]),
@@ -150,6 +152,15 @@ function changeTo(before: string, after: string): SheetEdit | undefined {
   while (behind < most - from && before.at(-1 - behind) === after.at(-1 - behind)) behind++;
   return { from, to: before.length - behind, insert: after.slice(from, after.length - behind) };
 }
+
+/** Leaves the text, but where words are offered: these are closed first. */
+const leaving =
+  (leave: () => void) =>
+  ({ state }: EditorView): boolean => {
+    if (completionStatus(state) === 'active') return false;
+    leave();
+    return true;
+  };
 
 /** A key's command that is always its own, whatever comes of it. */
 const doing =

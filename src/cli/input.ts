@@ -168,11 +168,20 @@ export function analyseFile(input: Input): AnalysedFile {
   }
 }
 
-/** Reads a file with its bodies too: who names whom, and what the rules find. */
-export function diagnoseFile(input: Input): Diagnosis & { readonly end: HarEnd } {
+/**
+ * Reads a file with its bodies too: who names whom, and what the rules find.
+ * @param onExchange is given each exchange while it is at hand
+ */
+export function diagnoseFile(
+  input: Input,
+  onExchange: (exchange: Exchange) => void = () => undefined,
+): Diagnosis & { readonly end: HarEnd } {
   const { rows, end } = analyseFile(input);
   const diagnoser = beginReading(rows);
-  for (const exchange of readExchanges(input)) diagnoser.add(exchange);
+  for (const exchange of readExchanges(input)) {
+    diagnoser.add(exchange);
+    onExchange(exchange);
+  }
   const { pages, completeness } = end.capture;
   return { ...diagnoser.end(pages, completeness), end };
 }

@@ -61,11 +61,26 @@ program
   .command('check')
   .description('check a capture against budgets, e.g. in continuous integration; exit status 1 if one is exceeded')
   .argument('<file>', 'a HAR file, or - for standard input')
-  .option('--max <name=value>', 'a budget, e.g. loaded=3s, wire=1.5MB or exchanges=80; repeatable', gather)
+  .option('--max <name=value>', 'a budget, e.g. loaded=3s, wire[kind=script]=100kB or exchanges=80; repeatable', gather)
+  .option('--baseline <other>', 'a HAR file that --allow is held against, e.g. of the release before')
+  .option(
+    '--allow <name=+value>',
+    'how much more than the baseline, e.g. loaded=+10% or wire=+50kB; repeatable',
+    gather,
+  )
   .option('--no-finding <rule>', 'a rule that must find nothing; repeatable', gather)
   .option('--json', 'print JSON')
   .option('--junit', 'print JUnit XML')
   .action(async (file, options) => (await import('./commands/check')).check(file, options));
+
+program
+  .command('compare')
+  .description('compare loads: what differs, how much, what made it; several files without --sides are one group')
+  .argument('<files...>', 'HAR files, from which and to which; FILE#2 is the second page of one')
+  .option('--sides <n,m>', 'how many of the files are one side, and how many the other; 1,1 for two files')
+  .option('--map <host=host>', 'two hosts that stand for one, as staging and production do; repeatable', gather)
+  .option('--json', 'print JSON')
+  .action(async (files, options) => (await import('./commands/compare')).compare(files, options));
 
 program
   .command('list')

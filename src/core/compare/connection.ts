@@ -90,7 +90,17 @@ function playAlone(
         ? undefined
         : serverMsOf(row.phases.waitMs, tripsA.get(row.host)) +
           Math.min(tripsB.get(other.host)?.ms ?? 0, other.phases.waitMs ?? 0);
-    const phases: Phases = { ...row.phases, dnsMs, connectMs, tlsMs, waitMs, receiveMs: receiveMsOf(row, other) };
+    const { blockedMs } = row.phases;
+    const phases: Phases = {
+      ...row.phases,
+      // What waited for its turn behind others on a full connection waits no longer than it did over the other one.
+      blockedMs: blockedMs === undefined ? undefined : Math.min(blockedMs, other.phases.blockedMs ?? 0),
+      dnsMs,
+      connectMs,
+      tlsMs,
+      waitMs,
+      receiveMs: receiveMsOf(row, other),
+    };
     const sum = (of: Phases): number => Object.values(of).reduce<number>((all, ms) => all + (ms ?? 0), 0);
     return { ...row, phases, timeMs: Math.max(0, (row.timeMs ?? 0) + sum(phases) - sum(row.phases)) };
   });

@@ -352,7 +352,7 @@ export function tellConnections({ connections, ledger }: LoadComparison): string
   const wholeMs = ledger.bMs - ledger.aMs;
   return [
     said,
-    `With nothing but the other connection the load would have taken ${formatMs(Math.abs(aloneMs))} ${less(aloneMs)}, of a difference of ${formatMs(Math.abs(wholeMs))}.`,
+    `With nothing but the other connection the load would have taken about ${formatMs(Math.abs(aloneMs))} ${less(aloneMs)}, of a difference of ${formatMs(Math.abs(wholeMs))}.`,
   ];
 }
 

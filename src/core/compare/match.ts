@@ -9,7 +9,7 @@ import { longestCommon } from './longest-common';
 /**
  * By what two exchanges are taken for the same, the surest first. "request": method, address, operation and payload are
  * the same; "fingerprint": all but a fingerprint in a name or query; "endpoint": the same endpoint and address, in order;
- * "numbers": the same but for numbers in the address, in order; "place": the same endpoint, and the same place among its
+ * "numbers": the same endpoint, and the same address but for numbers; "place": the same endpoint, and the same place among its
  * calls; "hand": somebody said so.
  */
 export type MatchedBy = 'hand' | 'request' | 'fingerprint' | 'endpoint' | 'numbers' | 'place';
@@ -78,9 +78,15 @@ export function matchLoads(
 
   const byHand = matchByHand(inOrder(a), inOrder(b), corrections);
   const byRequest = matchInTurn(byHand, requestOf);
-  const byFingerprint = matchAlone(byRequest, fingerprintOf);
-  const byEndpoint = matchInGroups(byFingerprint, groupOf, addressOf);
-  const steps = [byHand, byRequest, byFingerprint, byEndpoint];
+  const numberless = (row: ExchangeRow): string => addressOf(row).replace(/\d+/g, '#');
+  const byFingerprint = matchAlone(byRequest, fingerprintOf, () => 'fingerprint');
+  const byNumbers = matchAlone(
+    byFingerprint,
+    (row) => `${groupOf(row)} ${numberless(row)}`,
+    (one, other) => (addressOf(one) === addressOf(other) ? 'endpoint' : 'numbers'),
+  );
+  const byEndpoint = matchInGroups(byNumbers, groupOf, (one, other) => matchGroup(one, other, addressOf, numberless));
+  const steps = [byHand, byRequest, byFingerprint, byNumbers, byEndpoint];
   const parted = new Set(corrections.parted.map(([one, other]) => `${one} ${other}`));
   const isParted = ({ a: one, b: other, by }: Matched): boolean =>
     by !== 'hand' && parted.has(`${one.index} ${other.index}`);
@@ -137,13 +143,17 @@ function matchInTurn({ a, b }: Step, keyOf: (row: ExchangeRow) => string): Step 
 }
 
 /** Those whose key is only theirs on both sides: of several a fingerprint may be the very name. */
-function matchAlone({ a, b }: Step, keyOf: (row: ExchangeRow) => string): Step {
+function matchAlone(
+  { a, b }: Step,
+  keyOf: (row: ExchangeRow) => string,
+  byOf: (one: ExchangeRow, other: ExchangeRow) => MatchedBy,
+): Step {
   const [inA, inB] = [groupBy(a, keyOf), groupBy(b, keyOf)];
   const pairs: Matched[] = [];
   for (const [key, [one, ...more]] of inA) {
     const [other, ...others] = inB.get(key) ?? [];
     if (other !== undefined && more.length === 0 && others.length === 0)
-      pairs.push({ a: one, b: other, by: 'fingerprint' });
+      pairs.push({ a: one, b: other, by: byOf(one, other) });
   }
   const own = new Set(pairs.map((pair) => pair.a));
   return { pairs, a: a.filter((row) => !own.has(row)), b: without(b, pairs) };
@@ -153,23 +163,27 @@ function matchAlone({ a, b }: Step, keyOf: (row: ExchangeRow) => string): Step {
 function matchInGroups(
   { a, b }: Step,
   groupOf: (row: ExchangeRow) => string,
-  addressOf: (row: ExchangeRow) => string,
+  match: (a: Left, b: Left) => Matched[],
 ): Step {
   const [inA, inB] = [groupBy(a, groupOf), groupBy(b, groupOf)];
   const pairs: Matched[] = [];
   for (const [key, own] of inA) {
     const others = inB.get(key);
-    if (others !== undefined) pairs.push(...matchGroup(own, others, addressOf));
+    if (others !== undefined) pairs.push(...match(own, others));
   }
   const own = new Set(pairs.map((pair) => pair.a));
   return { pairs, a: a.filter((row) => !own.has(row)), b: without(b, pairs) };
 }
 
-function matchGroup(a: Left, b: Left, addressOf: (row: ExchangeRow) => string): Matched[] {
+function matchGroup(
+  a: Left,
+  b: Left,
+  addressOf: (row: ExchangeRow) => string,
+  numberless: (row: ExchangeRow) => string,
+): Matched[] {
   const byAddress = anchorIn(a, b, addressOf, 'endpoint');
   return byAddress.flatMap((stretch) => {
     if (stretch.pair !== undefined) return [stretch.pair];
-    const numberless = (row: ExchangeRow): string => addressOf(row).replace(/\d+/g, '#');
     return anchorIn(stretch.a, stretch.b, numberless, 'numbers').flatMap((inner) =>
       inner.pair === undefined ? byPlace(inner.a, inner.b) : [inner.pair],
     );

@@ -40,7 +40,7 @@ const WORTH_MS = 1;
 const GROUP_SHARE = 1.2;
 const MOST_STEPS = 40;
 /** So many times nodes a play may take in all: with more exchanges fewer causes are told apart. */
-const MOST_NODES_PLAYED = 12_000_000;
+const MOST_NODES_PLAYED = 8_000_000;
 const LEAST_PLAYS = 150;
 
 interface Candidate {

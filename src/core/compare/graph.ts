@@ -54,12 +54,6 @@ export interface PlayState {
   readonly takesLastGap: boolean;
 }
 
-interface Times {
-  readonly start: Float64Array;
-  readonly first: Float64Array;
-  readonly end: Float64Array;
-}
-
 /** One side of a play: its exchanges, and the moment that its load leads to. */
 export interface GraphSide {
   readonly rows: readonly ExchangeRow[];
@@ -78,17 +72,31 @@ export class UnionGraph {
   /** The moment that each load leads to, in ms since its origin. */
   readonly goalMs: { readonly a: number; readonly b: number };
   readonly #lastGapMs: { readonly a: number; readonly b: number };
-  /** Anchors by node, -1 for none. */
-  readonly #anchors: { readonly a: Int32Array; readonly b: Int32Array };
+  readonly #a: Columns;
+  readonly #b: Columns;
+  /** Nodes that either goal waits for: the moment hangs on these, and on what they wait for. */
+  readonly #holding: Int32Array;
+  readonly #isMedia: Uint8Array;
+  // One play after another: each has its times here.
+  readonly #start: Float64Array;
+  readonly #first: Float64Array;
+  readonly #end: Float64Array;
+  readonly #stage: Uint8Array;
 
   private constructor(nodes: readonly Node[], a: SideGoal, b: SideGoal) {
     this.nodes = nodes;
     this.goalMs = { a: a.goalMs, b: b.goalMs };
     this.#lastGapMs = { a: a.lastGapMs, b: b.lastGapMs };
-    this.#anchors = {
-      a: Int32Array.from(nodes, (node) => node.a?.anchor ?? -1),
-      b: Int32Array.from(nodes, (node) => node.b?.anchor ?? -1),
-    };
+    this.#a = columnsOf(nodes.map((node) => node.a));
+    this.#b = columnsOf(nodes.map((node) => node.b));
+    this.#holding = Int32Array.from(
+      nodes.flatMap((node, at) => (node.a?.holds === true || node.b?.holds === true ? [at] : [])),
+    );
+    this.#isMedia = Uint8Array.from(nodes, ({ a: own, b: other }) => Number((own ?? other)?.row.kind === 'media'));
+    this.#start = new Float64Array(nodes.length);
+    this.#first = new Float64Array(nodes.length);
+    this.#end = new Float64Array(nodes.length);
+    this.#stage = new Uint8Array(nodes.length);
   }
 
   /** Undefined where one of the loads has no exchange with a start. */
@@ -121,85 +129,111 @@ export class UnionGraph {
 
   /** The moment of a state, and the nodes that it hung on, the last first. */
   play(state: PlayState): { readonly atMs: number; readonly route: () => number[] } {
-    const times = this.#timesIn(state);
+    const { taken, takesLastGap } = state;
+    this.#stage.fill(OPEN);
     let [lastMs, last] = [0, -1];
-    this.nodes.forEach((node, at) => {
-      const taken = state.taken[at] ?? 0;
-      if (!holdsIn(node, taken)) return;
-      const heldMs = (isMedia(node) ? times.first[at] : times.end[at]) ?? 0;
+    for (const at of this.#holding) {
+      const node = this.nodes[at];
+      if (node === undefined || !holdsIn(node, taken[at] ?? 0)) continue;
+      if (this.#stage[at] !== DONE) this.#settleWithAnchors(at, taken);
+      const heldMs = (this.#isMedia[at] === 1 ? this.#first[at] : this.#end[at]) ?? 0;
       if (heldMs > lastMs) [lastMs, last] = [heldMs, at];
-    });
-    const gapMs = state.takesLastGap ? this.#lastGapMs.b : this.#lastGapMs.a;
-    return { atMs: lastMs + gapMs, route: () => this.#routeTo(last, state) };
+    }
+    const gapMs = takesLastGap ? this.#lastGapMs.b : this.#lastGapMs.a;
+    return { atMs: lastMs + gapMs, route: () => this.#routeTo(last, taken) };
   }
 
-  #routeTo(last: number, state: PlayState): number[] {
+  #routeTo(last: number, taken: Uint8Array): number[] {
     const route: number[] = [];
     const seen = new Set<number>();
-    for (let at = last; at !== -1 && !seen.has(at); at = this.#anchorOf(at, state)) {
+    for (let at = last; at !== -1 && !seen.has(at); at = this.#sideOf(at, taken).anchor[at] ?? -1) {
       seen.add(at);
       route.push(at);
     }
     return route;
   }
 
-  #anchorOf(at: number, { taken }: PlayState): number {
-    return (this.#startsAsB(at, taken[at] ?? 0) ? this.#anchors.b[at] : this.#anchors.a[at]) ?? -1;
+  /** The load that a node's start is taken from. */
+  #sideOf(at: number, taken: Uint8Array): Columns {
+    if (this.#a.isThere[at] === 0) return this.#b;
+    return this.#b.isThere[at] === 1 && ((taken[at] ?? 0) & PARTS.start) !== 0 ? this.#b : this.#a;
   }
 
-  #startsAsB(at: number, taken: number): boolean {
-    const node = this.nodes[at];
-    return node?.a === undefined || (node.b !== undefined && (taken & PARTS.start) !== 0);
-  }
-
-  /** When each node starts, has its first byte and ends: what it waits for comes before it. */
-  #timesIn(state: PlayState): Times {
-    const count = this.nodes.length;
-    const times = { start: new Float64Array(count), first: new Float64Array(count), end: new Float64Array(count) };
-    // 0: not looked at; 1: under way; 2: done.
-    const stage = new Uint8Array(count);
-    const open: number[] = [];
-    for (let from = 0; from < count; from++) {
-      if (stage[from] !== 0) continue;
-      open.push(from);
-      for (let at = open.at(-1); at !== undefined; at = open.at(-1)) {
-        const anchor = this.#anchorOf(at, state);
-        if (stage[at] === 0) {
-          stage[at] = 1;
-          // Of what the two loads mixed wait for in a circle one keeps its recorded start.
-          if (anchor !== -1 && stage[anchor] === 0) {
-            open.push(anchor);
-            continue;
-          }
+  /** Sets when a node starts, has its first byte and ends, and before it what it waits for. */
+  #settleWithAnchors(from: number, taken: Uint8Array): void {
+    const stage = this.#stage;
+    const open = [from];
+    for (let at = open.at(-1); at !== undefined; at = open.at(-1)) {
+      const side = this.#sideOf(at, taken);
+      const anchor = side.anchor[at] ?? -1;
+      if (stage[at] === OPEN) {
+        stage[at] = UNDER_WAY;
+        // Of what the two loads mixed wait for in a circle one keeps its recorded start.
+        if (anchor !== -1 && stage[anchor] === OPEN) {
+          open.push(anchor);
+          continue;
         }
-        open.pop();
-        if (stage[at] === 2) continue;
-        this.#settle(at, anchor !== -1 && stage[anchor] === 2 ? anchor : -1, state.taken[at] ?? 0, times);
-        stage[at] = 2;
       }
+      open.pop();
+      if (stage[at] === DONE) continue;
+      this.#settle(at, side, anchor !== -1 && stage[anchor] === DONE ? anchor : -1, taken[at] ?? 0);
+      stage[at] = DONE;
     }
-    return times;
   }
 
   /** Sets a node's times by what it waits for, whose times are set. */
-  #settle(at: number, anchor: number, taken: number, times: Times): void {
+  #settle(at: number, side: Columns, anchor: number, taken: number): void {
+    const recordedMs = side.start[at] ?? 0;
+    const startMs = anchor === -1 ? recordedMs : this.#momentIn(recordedMs, side, anchor);
     const node = this.nodes[at];
-    const isB = this.#startsAsB(at, taken);
-    const own = isB ? node?.b : node?.a;
-    if (node === undefined || own === undefined) return;
-    const before = anchor === -1 ? undefined : isB ? this.nodes[anchor]?.b : this.nodes[anchor]?.a;
-    const startMs =
-      before === undefined
-        ? own.startMs
-        : momentIn(own.startMs, before, times.start[anchor] ?? 0, times.first[anchor] ?? 0, times.end[anchor] ?? 0);
-    const [firstAfterMs, endAfterMs] = lengthIn(node, taken);
-    times.start[at] = startMs;
-    times.first[at] = startMs + firstAfterMs;
-    times.end[at] = startMs + endAfterMs;
+    const ofTime = taken & ALL_TIME & (node?.differs ?? 0);
+    let [firstAfterMs, endAfterMs] = [0, 0];
+    if (node !== undefined && isThere(node, taken)) {
+      const isOne = this.#a.isThere[at] === 0 || this.#b.isThere[at] === 0;
+      const whole = isOne || ofTime === 0 ? (this.#a.isThere[at] === 1 ? this.#a : this.#b) : this.#b;
+      // Recorded lengths are taken as they are: sums of their parts differ in the last bits.
+      if (isOne || ofTime === 0 || ofTime === (node.differs & ALL_TIME))
+        [firstAfterMs, endAfterMs] = [whole.firstAfter[at] ?? 0, whole.endAfter[at] ?? 0];
+      else [firstAfterMs, endAfterMs] = mixedLength(node, taken);
+    }
+    this.#start[at] = startMs;
+    this.#first[at] = startMs + firstAfterMs;
+    this.#end[at] = startMs + endAfterMs;
+  }
+
+  /** A moment during or after what was waited for, in the play: as far into its download, or as long after its end. */
+  #momentIn(atMs: number, side: Columns, anchor: number): number {
+    const thenMs = side.start[anchor] ?? 0;
+    const [thenFirstMs, thenEndMs] = [thenMs + (side.firstAfter[anchor] ?? 0), thenMs + (side.endAfter[anchor] ?? 0)];
+    const [startMs, firstMs, endMs] = [this.#start[anchor] ?? 0, this.#first[anchor] ?? 0, this.#end[anchor] ?? 0];
+    if (startMs === thenMs && firstMs === thenFirstMs && endMs === thenEndMs) return atMs;
+    if (atMs >= thenEndMs) return endMs + (atMs - thenEndMs);
+    if (atMs >= thenFirstMs) return firstMs + ((atMs - thenFirstMs) / (thenEndMs - thenFirstMs)) * (endMs - firstMs);
+    return Math.min(startMs + (atMs - thenMs), firstMs);
   }
 }
 
-const isMedia = ({ a, b }: Node): boolean => (a ?? b)?.row.kind === 'media';
+const OPEN = 0;
+const UNDER_WAY = 1;
+const DONE = 2;
+
+/** One load's values by node, where a play reads them fastest. */
+interface Columns {
+  readonly isThere: Uint8Array;
+  readonly start: Float64Array;
+  readonly firstAfter: Float64Array;
+  readonly endAfter: Float64Array;
+  /** What each waited for; -1 for nothing known. */
+  readonly anchor: Int32Array;
+}
+
+const columnsOf = (list: readonly (Recorded | undefined)[]): Columns => ({
+  isThere: Uint8Array.from(list, (one) => Number(one !== undefined)),
+  start: Float64Array.from(list, (one) => one?.startMs ?? 0),
+  firstAfter: Float64Array.from(list, (one) => one?.firstAfterMs ?? 0),
+  endAfter: Float64Array.from(list, (one) => one?.endAfterMs ?? 0),
+  anchor: Int32Array.from(list, (one) => one?.anchor ?? -1),
+});
 
 /** Whether a node is made at all in a state. */
 const isThere = ({ a, b }: Node, taken: number): boolean =>
@@ -212,30 +246,14 @@ function holdsIn(node: Node, taken: number): boolean {
   return (taken & PARTS.holds) === 0 ? a.holds : b.holds;
 }
 
-/** How long after its start a node has its first byte, and ends. What is not made takes no time. */
-function lengthIn(node: Node, taken: number): readonly [firstAfterMs: number, endAfterMs: number] {
-  const { a, b, differs } = node;
-  if (!isThere(node, taken)) return [0, 0];
-  const ofTime = taken & differs & ALL_TIME;
-  const whole =
-    a === undefined ? b : b === undefined || ofTime === 0 ? a : ofTime === (differs & ALL_TIME) ? b : undefined;
-  // Recorded lengths are taken as they are: sums of their parts differ in the last bits.
-  if (whole !== undefined) return [whole.firstAfterMs, whole.endAfterMs];
+/** How long after its start a node has its first byte, and ends, with parts of both loads. */
+function mixedLength({ a, b }: Node, taken: number): [firstAfterMs: number, endAfterMs: number] {
   const of = (part: TimePart): number => ((taken & PARTS[part]) === 0 ? a : b)?.parts[part] ?? 0;
   const firstAfterMs = of('blocked') + of('setup') + of('wait') + of('rest');
   return [firstAfterMs, firstAfterMs + of('receive')];
 }
 
 const ALL_TIME = TIME_PARTS.reduce((bits, part) => bits | PARTS[part], 0);
-
-/** A moment during or after what was waited for, in the play: as far into its download, or as long after its end. */
-function momentIn(atMs: number, then: Recorded, startMs: number, firstMs: number, endMs: number): number {
-  const [thenFirstMs, thenEndMs] = [then.startMs + then.firstAfterMs, then.startMs + then.endAfterMs];
-  if (startMs === then.startMs && firstMs === thenFirstMs && endMs === thenEndMs) return atMs;
-  if (atMs >= thenEndMs) return endMs + (atMs - thenEndMs);
-  if (atMs >= thenFirstMs) return firstMs + ((atMs - thenFirstMs) / (thenEndMs - thenFirstMs)) * (endMs - firstMs);
-  return Math.min(startMs + (atMs - then.startMs), firstMs);
-}
 
 interface SideGoal {
   readonly goalMs: number;

@@ -2,7 +2,8 @@ import Joi from 'joi';
 import { HEADER_ROLES, LOOP_KINDS, type LoopFields, VARIABLE_NAME } from '#core/convert';
 import { isExtraColumn } from '#core/filter';
 import { LAYOUT_IDS, type PackedKeptDraft, type SendWay, type SharedVariable } from '#core/sheet';
-import type { Measure, SendLeave } from '#core/wire';
+import type { ExchangeFrom, Measure, SendLeave } from '#core/wire';
+import type { ComparedCaptures, Correction } from './db/corrections';
 import { ServerProblem } from './problem';
 
 /** Checks what came from outside and gives it its type; a ServerProblem names the first member that is wrong. */
@@ -47,7 +48,30 @@ export const bodyQuery = Joi.object<{ as?: 'picture' }>({ as: Joi.string().valid
 
 const PLACE = Joi.number().integer().min(0).required();
 
-export const compareQuery = Joi.object<{ here: number; there: number }>({ here: PLACE, there: PLACE });
+/** An exchange of a capture, or of a draft's trials; or what was pasted. */
+const EXCHANGE_FROM = Joi.alternatives(
+  Joi.object({ capture: CAPTURE_ID, place: PLACE }),
+  Joi.object({ pasted: Joi.string().min(1).max(10_000_000).required() }),
+).required();
+
+/** What is pasted may be a response with its body. */
+export const PASTE_LIMIT_BYTES = 12_000_000;
+
+export const compareOrder = Joi.object<{ here: ExchangeFrom; there: ExchangeFrom }>({
+  here: EXCHANGE_FROM,
+  there: EXCHANGE_FROM,
+});
+
+/** How long after this load the other one began, in s. */
+export const loadQuery = Joi.object<{ after?: number }>({ after: Joi.number().positive().max(1e10) });
+
+export const comparedCaptures = Joi.object<ComparedCaptures>({ a: CAPTURE_ID, b: CAPTURE_ID });
+
+export const correctionOrder = Joi.object<Correction>({
+  a: PLACE,
+  b: PLACE,
+  isSame: Joi.boolean().strict().allow(null).required(),
+});
 
 export const cookieQuery = Joi.object<{ from: number; name: string[] }>({
   from: PLACE,

@@ -1,7 +1,8 @@
 import { diffLines } from 'diff';
 import { leavesOf, requestFields } from '../analysis';
+import { readPolicy } from '../cache';
 import { type Exchange, findResponse, PHASES } from '../model';
-import { formatBytes, formatMs, PHASE_NAME } from '../wording';
+import { formatBytes, formatMs, formatSpan, PHASE_NAME } from '../wording';
 
 /** The parts of an exchange, in the order of the dossier. */
 export const PARTS = [
@@ -12,9 +13,25 @@ export const PARTS = [
   'payload',
   'status',
   'response header',
+  'caching',
   'body',
 ] as const;
 export type Part = (typeof PARTS)[number];
+
+/** What an exchange has at least; of what was pasted there is but a request, or a response. */
+export type Half = 'request' | 'response' | 'timing';
+
+const HALF_OF: Record<Part, Half> = {
+  'timing and size': 'timing',
+  path: 'request',
+  query: 'request',
+  'request header': 'request',
+  payload: 'request',
+  status: 'response',
+  'response header': 'response',
+  caching: 'response',
+  body: 'response',
+};
 
 /** Something that is not the same in both; undefined where one of them has none. */
 export interface Difference {
@@ -30,6 +47,8 @@ export interface ExchangeComparison {
   readonly same: Readonly<Partial<Record<Part, number>>>;
   /** Differences that were left out, where there are more than anybody reads. */
   readonly leftOut: number;
+  /** Parts that only one of the two has: nothing can be said of these. */
+  readonly notHad: readonly Part[];
 }
 
 /** One of the two. */
@@ -38,6 +57,8 @@ export interface ComparedSide {
   /** Text of its payload and of its body; absent where it has none or it is no text. */
   readonly payload: string | undefined;
   readonly body: string | undefined;
+  /** What there is of it; absent where it is whole. */
+  readonly has?: readonly Half[];
 }
 
 const MOST_DIFFERENCES = 600;
@@ -56,10 +77,13 @@ export function compareExchanges(here: ComparedSide, there: ComparedSide): Excha
     else if (differences.length >= MOST_DIFFERENCES) leftOut++;
     else differences.push({ part, name, here: a?.slice(0, SHOWN_CHARS), there: b?.slice(0, SHOWN_CHARS) });
   };
+  const isHad = (part: Part): boolean =>
+    [here, there].every(({ has }) => has === undefined || has.includes(HALF_OF[part]));
   for (const [part, fields] of partsOf(here, there)) {
+    if (!isHad(part)) continue;
     for (const [name, [a, b]] of fields) compare(part, name, a, b);
   }
-  return { differences, same, leftOut };
+  return { differences, same, leftOut, notHad: PARTS.filter((part) => !isHad(part)) };
 }
 
 type Fields = Map<string, [string | undefined, string | undefined]>;
@@ -103,6 +127,20 @@ function* fieldsOf(side: ComparedSide): Generator<FieldOfSide> {
   for (const { name, value } of response?.headers ?? []) {
     if (!name.startsWith(':')) yield { part: 'response header', name: name.toLowerCase(), value };
   }
+  yield* cachingFields(exchange);
+}
+
+/** What caching made of it, and allows (RFC 9111). */
+function* cachingFields(exchange: Exchange): Generator<FieldOfSide> {
+  yield { part: 'caching', name: 'source', value: exchange.source.value };
+  const policy = readPolicy(exchange);
+  if (policy === undefined) return;
+  const fresh = policy.freshSeconds;
+  yield { part: 'caching', name: 'may be stored', value: policy.isStorable ? 'yes' : 'no' };
+  yield { part: 'caching', name: 'fresh for', value: fresh === undefined ? 'not said' : formatSpan(fresh * 1000) };
+  yield { part: 'caching', name: 'fresh by', value: policy.basis };
+  yield { part: 'caching', name: 'asked about each time', value: policy.mustAsk ? 'yes' : 'no' };
+  yield { part: 'caching', name: 'validators', value: policy.validators.join(', ') || 'none' };
 }
 
 type Put = (part: Part, name: string, value: string | undefined, side: 0 | 1) => void;

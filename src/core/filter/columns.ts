@@ -3,7 +3,16 @@ import { queryOf, splitUrl } from '../http';
 import { setupMs } from '../model';
 import { findRoundTrips } from '../timing';
 import { type PackedTexts, packTexts } from '../wire';
-import { type FieldRef, type FlagField, type NamedField, type NumberField, readField, type TextField } from './fields';
+import {
+  type DeltaField,
+  type FieldRef,
+  type FlagField,
+  isDelta,
+  type NamedField,
+  type NumberField,
+  readField,
+  type TextField,
+} from './fields';
 
 /** A column of texts as codes into its distinct values, -1 where there is none. Several values stand one on each line. */
 export interface TextColumn {
@@ -13,6 +22,12 @@ export interface TextColumn {
 
 /** Columns that are not in the rows: headers, cookies and the next visit, by "req.accept", read from the entries themselves. */
 export type ExtraColumns = ReadonlyMap<string, PackedTexts>;
+
+/** What became of each row against another load, in the order of the rows: changes one on each line, differences NaN where unknown. */
+export interface ComparedColumns {
+  readonly changes: readonly string[];
+  readonly deltas: Readonly<Record<DeltaField, Float64Array>>;
+}
 
 /** Named fields whose columns are made of the rows: the others come from the exchanges themselves. */
 const OF_ROWS: ReadonlySet<string> = new Set<NamedField>(['query']);
@@ -32,20 +47,32 @@ export class Columns {
   readonly rows: readonly ExchangeRow[];
   readonly #titles: ReadonlyMap<string, string>;
   readonly #extra: ExtraColumns;
+  readonly #compared: ComparedColumns | undefined;
   readonly #texts = new Map<string, TextColumn>();
   readonly #numbers = new Map<NumberField, Float64Array>();
   readonly #flags = new Map<FlagField, Uint8Array>();
 
   /** @param titles of pages, by their ids */
-  constructor(rows: readonly ExchangeRow[], titles: ReadonlyMap<string, string>, extra: ExtraColumns) {
+  constructor(
+    rows: readonly ExchangeRow[],
+    titles: ReadonlyMap<string, string>,
+    extra: ExtraColumns,
+    compared?: ComparedColumns,
+  ) {
     this.rows = rows;
     this.#titles = titles;
     this.#extra = extra;
+    this.#compared = compared;
+  }
+
+  /** Whether the rows stand beside another load's. */
+  get isCompared(): boolean {
+    return this.#compared !== undefined;
   }
 
   /** With other extra columns, keeping what was made of the rows. */
   with(extra: ExtraColumns): Columns {
-    const other = new Columns(this.rows, this.#titles, extra);
+    const other = new Columns(this.rows, this.#titles, extra, this.#compared);
     for (const [name, column] of this.#texts) if (!isExtraColumn(name)) other.#texts.set(name, column);
     for (const [name, column] of this.#numbers) other.#numbers.set(name, column);
     for (const [name, column] of this.#flags) other.#flags.set(name, column);
@@ -60,6 +87,7 @@ export class Columns {
   /** Unknown is NaN, which no comparison holds for. */
   number(field: NumberField): Float64Array {
     return this.#made(this.#numbers, field, () => {
+      if (isDelta(field)) return this.#compared?.deltas[field] ?? new Float64Array(this.rows.length).fill(Number.NaN);
       const of = field === 'roundtrip' ? tripOf(this.rows) : (row: ExchangeRow) => numberOf(row, field);
       return Float64Array.from(this.rows, (row) => of(row) ?? Number.NaN);
     });
@@ -70,14 +98,16 @@ export class Columns {
   }
 
   #makeText(field: FieldRef, name: string): TextColumn {
-    if (!('key' in field)) return encode(this.rows.map((row) => this.#textOf(row, field.name as TextField)));
+    if (field.name === 'change') return encode(this.#compared?.changes ?? this.rows.map(() => undefined));
+    if (!('key' in field))
+      return encode(this.rows.map((row) => this.#textOf(row, field.name as Exclude<TextField, 'change'>)));
     if (field.name === 'query') return encode(this.rows.map((row) => queryValues(row.url, field.key)));
     const extra = this.#extra.get(name);
     if (extra === undefined) return { values: [], codes: new Int32Array(this.rows.length).fill(-1) };
     return { values: extra.values, codes: Int32Array.from(extra.codes) };
   }
 
-  #textOf(row: ExchangeRow, field: TextField): string | undefined {
+  #textOf(row: ExchangeRow, field: Exclude<TextField, 'change'>): string | undefined {
     if (field !== 'page') return textOf(row, field);
     const title = row.pageId === undefined ? undefined : this.#titles.get(row.pageId);
     return row.pageId === undefined ? undefined : title === undefined ? row.pageId : `${row.pageId}\n${title}`;
@@ -97,7 +127,7 @@ function encode(texts: readonly (string | undefined)[]): TextColumn {
   return { values, codes: Int32Array.from(codes) };
 }
 
-function textOf(row: ExchangeRow, field: Exclude<TextField, 'page'>): string | undefined {
+function textOf(row: ExchangeRow, field: Exclude<TextField, 'page' | 'change'>): string | undefined {
   switch (field) {
     case 'path': {
       const parts = splitUrl(row.url);
@@ -134,7 +164,7 @@ function tripOf(rows: readonly ExchangeRow[]): (row: ExchangeRow) => number | un
 }
 
 /** A measure of an exchange by itself: ms, bytes or a count; undefined where it is unknown. */
-export function numberOf(row: ExchangeRow, field: Exclude<NumberField, 'roundtrip'>): number | undefined {
+export function numberOf(row: ExchangeRow, field: Exclude<NumberField, 'roundtrip' | DeltaField>): number | undefined {
   switch (field) {
     case 'number':
       return row.index;

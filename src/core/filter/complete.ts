@@ -1,6 +1,6 @@
 import { DELAYS } from '../cache';
 import type { Columns } from './columns';
-import { FIELD_NAMES, type FieldRef, type NumberField, readField, specOf } from './fields';
+import { FIELD_NAMES, type FieldRef, isCompared, type NumberField, readField, specOf } from './fields';
 import { printField, printValue } from './print';
 import { OPERATORS, type Token, tokenise } from './tokens';
 
@@ -53,6 +53,7 @@ export function completeFilter(text: string, caret: number, columns: Columns, na
       prefix,
       [...names, ...queryNames(prefix, columns), ...nextNames(columns)],
       previous !== undefined && previous.type !== 'open',
+      columns.isCompared,
     ),
   ]);
 }
@@ -93,10 +94,16 @@ const OPERATOR_SAYS: Record<(typeof OPERATORS)[number] | 'in (', string> = {
   'in (': 'is one of a list',
 };
 
-function* fieldsFor(prefix: string, names: readonly KnownName[], followsTerm: boolean): Generator<Suggestion> {
+function* fieldsFor(
+  prefix: string,
+  names: readonly KnownName[],
+  followsTerm: boolean,
+  offersCompared: boolean,
+): Generator<Suggestion> {
   const wanted = prefix.toLowerCase();
   const starts = (text: string): boolean => text.toLowerCase().startsWith(wanted);
   for (const name of FIELD_NAMES) {
+    if (isCompared(name) && !offersCompared) continue;
     const spec = specOf(name);
     const text = spec.type === 'named' ? `${name}.` : name;
     if (starts(text) && !(spec.type === 'named' && wanted.startsWith(text)))

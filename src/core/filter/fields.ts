@@ -58,6 +58,15 @@ export const FIELDS = {
   opened: { type: 'flag', says: 'a connection was set up for it' },
   repeated: { type: 'flag', says: 'the same request was made more than once' },
   onroute: { type: 'flag', says: 'the load waited for it' },
+  change: { type: 'text', says: 'what became of it: gone, new, slower, quicker, other, same' },
+  'delta.start': { type: 'number', dimension: 'ms', says: 'how much later it starts than on the other side' },
+  'delta.time': { type: 'number', dimension: 'ms', says: 'how much longer it takes' },
+  'delta.blocked': { type: 'number', dimension: 'ms', says: 'how much longer it is blocked' },
+  'delta.setup': { type: 'number', dimension: 'ms', says: 'how much longer the connection set-up takes' },
+  'delta.wait': { type: 'number', dimension: 'ms', says: 'how much longer it waits' },
+  'delta.receive': { type: 'number', dimension: 'ms', says: 'how much longer it receives' },
+  'delta.wire': { type: 'number', dimension: 'bytes', says: 'how many more wire bytes it has' },
+  'delta.body': { type: 'number', dimension: 'bytes', says: 'how many more body bytes it has' },
 } as const satisfies Record<string, FieldSpec>;
 
 export type FieldName = keyof typeof FIELDS;
@@ -72,6 +81,12 @@ export type FlagField = NamesOf<'flag'>;
 export const FIELD_NAMES = Object.keys(FIELDS) as FieldName[];
 export const specOf = (name: FieldName): FieldSpec => FIELDS[name];
 
+/** Fields that exchanges have only beside those of another load. */
+export type ComparedField = 'change' | DeltaField;
+export type DeltaField = Extract<NumberField, `delta.${string}`>;
+export const isCompared = (name: FieldName): name is ComparedField => name === 'change' || isDelta(name);
+export const isDelta = (name: FieldName): name is DeltaField => name.startsWith('delta.');
+
 /** A field as it stands in a filter. Named fields carry the name, which header names compare without case. */
 export type FieldRef = { readonly name: TextField | NumberField } | { readonly name: NamedField; readonly key: string };
 
@@ -84,6 +99,8 @@ const OLDER_NAMES: ReadonlyMap<string, FieldName> = new Map([
 
 /** "host" or "query.page": undefined where there is no such field, or a name is missing or too many. */
 export function readField(text: string, quotedKey?: string): FieldRef | FlagField | undefined {
+  if (quotedKey === undefined && Object.hasOwn(FIELDS, text) && isDelta(text as FieldName))
+    return { name: text as DeltaField };
   const dot = text.indexOf('.');
   const written = quotedKey !== undefined ? text : dot === -1 ? text : text.slice(0, dot);
   const name = OLDER_NAMES.get(written) ?? written;

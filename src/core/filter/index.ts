@@ -1,8 +1,8 @@
 // The filter: text -> tokens -> tree (parse, print) -> mask over columns (evaluate), and what could be typed next (complete).
-export { Columns, columnName, type ExtraColumns, isExtraColumn, numberOf } from './columns';
+export { Columns, type ComparedColumns, columnName, type ExtraColumns, isExtraColumn, numberOf } from './columns';
 export { completeFilter, type KnownName } from './complete';
 export { evaluateFilter } from './evaluate';
-export { type FieldRef, type NamedField, type NumberField, specOf } from './fields';
+export { type DeltaField, type FieldRef, type NamedField, type NumberField, specOf } from './fields';
 export { meantFilter } from './meant';
 export { NameCounter, NamedCells } from './named';
 export { parseFilter } from './parse';

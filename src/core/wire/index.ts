@@ -1,5 +1,13 @@
-// What crosses between the server and the page: messages.ts and trials.ts name the shapes, columns.ts packs the exchange list.
+// What crosses between the server and the page: messages.ts, trials.ts and loads.ts name the shapes, columns.ts packs the exchange list.
 export { type PackedRows, type PackedTexts, packColumns, packRows, packTexts, unpackRows } from './columns';
+export {
+  type ComparedHead,
+  type ExchangeFrom,
+  type ExchangesAnswer,
+  type LoadAnswer,
+  packTraits,
+  unpackTraits,
+} from './loads';
 export type {
   BodyView,
   CaptureCard,

@@ -85,6 +85,17 @@ export function* readEntryHeads({ db }: Connection, captureId: string): Generato
 }
 const HEADS_AT_ONCE = 16;
 
+/** The hashes of a capture's response bodies, by the places of their entries. */
+export const readBodyHashes = ({ db }: Connection, captureId: string): ReadonlyMap<number, string | undefined> =>
+  new Map(
+    db
+      .select({ place: entries.place, sha256: entries.bodySha256 })
+      .from(entries)
+      .where(eq(entries.captureId, captureId))
+      .all()
+      .map(({ place, sha256 }) => [place, sha256 ?? undefined]),
+  );
+
 interface RestorableRow {
   readonly place: number;
   readonly raw: string;

@@ -218,3 +218,23 @@ export const dismissals = sqliteTable(
   },
   (table) => [primaryKey({ columns: [table.captureId, table.key] })],
 );
+
+/** What somebody corrected in the matching of two captures: exchanges that are the same, or are not. */
+export const corrections = sqliteTable(
+  'corrections',
+  {
+    captureA: text('capture_a')
+      .notNull()
+      .references(() => captures.id, { onDelete: 'cascade' }),
+    placeA: integer('place_a').notNull(),
+    captureB: text('capture_b')
+      .notNull()
+      .references(() => captures.id, { onDelete: 'cascade' }),
+    placeB: integer('place_b').notNull(),
+    isSame: integer('is_same', { mode: 'boolean' }).notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.captureA, table.placeA, table.captureB, table.placeB] }),
+    index('corrections_b').on(table.captureB),
+  ],
+);

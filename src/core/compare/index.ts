@@ -13,7 +13,7 @@ export { type Corrections, NO_CORRECTIONS } from './match';
 export { DELTAS, type DeltaName, deltaOf, PAIR_CHANGES, type Pair, type PairChange } from './pair';
 export { readPastedExchange } from './pasted';
 export { comparisonJson, comparisonLines, groupJson, groupLines, SPENT_NAME } from './print';
-export { compareSides, type SidesComparison } from './sides';
+export { compareSides, findDrawn, type SidesComparison } from './sides';
 export {
   MATCHED_WORDS,
   nameBoth,

@@ -1,5 +1,5 @@
 import type { ExchangeRow, Moments } from '../analysis';
-import { type BriefPage, plotPage } from '../brief';
+import { type BriefPage, type PlottedLeg, plotPage } from '../brief';
 import type { ExchangeIndex } from '../model';
 import { type Causes, findCauses, turned } from './causes';
 import { type ConnectionsOfBoth, compareConnections } from './connection';
@@ -26,6 +26,8 @@ export interface LoadComparison {
   /** Undefined where one of the loads has no exchange with a start. */
   readonly ledger: LedgerDifference | undefined;
   readonly causes: Causes | undefined;
+  /** The routes of both to the common goal; none where nothing of a load has a start. */
+  readonly legs: { readonly a: readonly PlottedLeg[]; readonly b: readonly PlottedLeg[] };
   /** In the order of their starts, A's where both are there. */
   readonly pairs: readonly Pair[];
   readonly groups: readonly MatchedGroup[];
@@ -56,6 +58,7 @@ export function compareLoads(a: ComparedLoad, b: ComparedLoad, options: CompareO
     goal,
     ledger: routeA === undefined || routeB === undefined ? undefined : ledgerDifference(routeA, routeB, map),
     causes,
+    legs: { a: routeA?.legs ?? [], b: routeB?.legs ?? [] },
     pairs,
     groups: matching.groups,
     counts: Object.fromEntries(

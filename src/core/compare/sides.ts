@@ -52,6 +52,15 @@ export function compareSides(
   };
 }
 
+/** The places of the loads that would be drawn: those nearest to the medians of their sides. */
+export function findDrawn(
+  a: readonly ComparedLoad[],
+  b: readonly ComparedLoad[],
+): { readonly a: number; readonly b: number } {
+  const goalOf = commonGoal([...a, ...b]);
+  return { a: summarise(a, goalOf).drawn, b: summarise(b, goalOf).drawn };
+}
+
 /** What each load takes, and which of them is the nearest to the middle: of two as near the first. */
 export function summarise(loads: readonly ComparedLoad[], { momentsOf }: ReturnType<typeof commonGoal>): SideSummary {
   const loadsMs = loads.map((load) => {

@@ -8,7 +8,14 @@ import { filterActions } from '../filter/filter-actions';
 import { Frame } from '../frame/Frame';
 import { offsetOf, ZoneChooser } from '../frame/ZoneChooser';
 import { type Action, holdTyping } from '../state/actions';
-import { $place, CAPTURE_VIEWS, type CaptureView as CaptureViewName, goTo, type Place } from '../state/address';
+import {
+  $place,
+  CAPTURE_VIEWS,
+  type CaptureView as CaptureViewName,
+  goTo,
+  isOfCapture,
+  type Place,
+} from '../state/address';
 import { fetchCapture, fetchRows } from '../state/api';
 import { Button } from '../ui/Button';
 import { Loading, Problem } from '../ui/Problem';
@@ -129,7 +136,7 @@ const components = Object.fromEntries(CAPTURE_VIEWS.map((view) => [view, lazy(vi
 
 // The first view's script is fetched while the capture is.
 const first = $place.get().view;
-if (first !== 'shelf')
+if (isOfCapture(first))
   viewEntry(first)
     .load()
     .catch(() => undefined);
@@ -139,7 +146,7 @@ function Views({ place, ...given }: Omit<ViewProps, 'isShown'>) {
   const lastPlaces = useRef(new Map<CaptureViewName, Place>());
   const { view } = place;
   const hasRows = given.rows.length > 0;
-  if (view === 'shelf') return null;
+  if (!isOfCapture(view)) return null;
   lastPlaces.current.set(view, place);
   const drawn = CAPTURE_VIEWS.filter((one) => one === view || viewEntry(one).stays === true);
   return (

@@ -10,7 +10,8 @@ import { Button } from '../ui/Button';
 import { useControl } from '../ui/use-actions';
 import type { ChartRow } from '../waterfall/layout';
 import { findMeasure } from '../waterfall/measures';
-import { type ChartColours, drawChart } from './chart-svg';
+import { drawChart } from './chart-svg';
+import { readColours } from './colours';
 import { CsvMark, csvFile } from './csv';
 import { fileName, saveFile, toPng } from './save-file';
 
@@ -240,24 +241,4 @@ function subtitleOf(shown: Shown, isPart: boolean): string {
       : `${shown.placed.length} of ${formatPlural(of, 'exchange')}`;
   const { fromMs, toMs } = isPart && window !== undefined ? window : shown.whole;
   return `${counted}${filter === '' ? '' : `, filtered by ${filter}`}; ${formatMs(fromMs)} to ${formatMs(toMs)}`;
-}
-
-/** The colours of the look that is on screen. */
-function readColours(): ChartColours {
-  // Colours that follow the look are resolved by the browser only where they are used.
-  const probe = document.createElement('span');
-  document.body.append(probe);
-  const of = (name: string): string => {
-    probe.style.color = `var(--${name})`;
-    return getComputedStyle(probe).color;
-  };
-  const colours = {
-    paper: of('paper'),
-    ink: of('ink'),
-    soft: of('soft'),
-    grid: of('grid'),
-    outcome: { plain: of('net'), cached: of('cached'), redirect: of('redirect'), failed: of('failed') },
-  };
-  probe.remove();
-  return colours;
 }

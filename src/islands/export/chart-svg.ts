@@ -47,7 +47,8 @@ const AXIS_PX = 22;
 const ROW_PX = 20;
 const LEGEND_PX = 56;
 
-const escapeXml = (text: string): string =>
+/** A text as it may stand in XML. */
+export const escapeXml = (text: string): string =>
   text
     // XML 1.0 2.2: most control characters and lone surrogates may not stand in it at all.
     .toWellFormed()

@@ -1,5 +1,5 @@
 import type { ExchangeRow } from '#core/analysis';
-import type { ExtraColumns } from '#core/filter';
+import type { ComparedColumns, ExtraColumns } from '#core/filter';
 import { packRows } from '#core/wire';
 import type { FromFilterWorker, ToFilterWorker } from '../../workers/filter.worker';
 
@@ -10,12 +10,14 @@ const LIMIT_MS = 2000;
 export class RegexRunner {
   readonly #rows: readonly ExchangeRow[];
   readonly #titles: ReadonlyMap<string, string>;
+  readonly #compared: ComparedColumns | undefined;
   #worker: Worker | undefined;
   #giveUp: (() => void) | undefined;
 
-  constructor(rows: readonly ExchangeRow[], titles: ReadonlyMap<string, string>) {
+  constructor(rows: readonly ExchangeRow[], titles: ReadonlyMap<string, string>, compared?: ComparedColumns) {
     this.#rows = rows;
     this.#titles = titles;
+    this.#compared = compared;
   }
 
   /** The mask; undefined where the expression took too long, or another was run before it ended. */
@@ -50,7 +52,12 @@ export class RegexRunner {
   #start(): Worker {
     if (this.#worker !== undefined) return this.#worker;
     const worker = new Worker(new URL('../../workers/filter.worker.ts', import.meta.url), { type: 'module' });
-    this.#send(worker, { type: 'rows', rows: packRows(this.#rows), titles: this.#titles });
+    this.#send(worker, {
+      type: 'rows',
+      rows: packRows(this.#rows),
+      titles: this.#titles,
+      compared: this.#compared,
+    });
     this.#worker = worker;
     return worker;
   }

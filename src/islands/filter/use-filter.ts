@@ -4,6 +4,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import type { ExchangeRow } from '#core/analysis';
 import {
   Columns,
+  type ComparedColumns,
   columnName,
   type ExtraColumns,
   evaluateFilter,
@@ -41,11 +42,15 @@ export interface FilterState {
 const NO_EXTRA: ExtraColumns = new Map();
 const TOO_LONG = 'This regular expression takes too long; the previous filter stays active.';
 
-/** The filter of the address, or of the bar while it is typed, over the rows of a capture. */
+/**
+ * The filter of the address, or of the bar while it is typed, over the rows of a capture.
+ * @param compared what became of each row against another load's, where they stand beside one
+ */
 export function useFilter(
   captureId: string,
   rows: readonly ExchangeRow[],
   titles: ReadonlyMap<string, string>,
+  compared?: ComparedColumns,
 ): FilterState {
   const place = useStore($place);
   const typed = useStore($typed);
@@ -54,7 +59,7 @@ export function useFilter(
   const meant = useMemo(() => meantFilter(text), [text]);
 
   const { extra, missing, fetchProblem } = useExtraColumns(captureId, filter);
-  const base = useMemo(() => new Columns(rows, titles, NO_EXTRA), [rows, titles]);
+  const base = useMemo(() => new Columns(rows, titles, NO_EXTRA, compared), [rows, titles, compared]);
   const columns = useMemo(() => (extra.size === 0 ? base : base.with(extra)), [base, extra]);
 
   const needsWorker = hasRegex(filter);
@@ -62,7 +67,7 @@ export function useFilter(
     () => (needsWorker || missing ? undefined : evaluateFilter(filter, columns)),
     [needsWorker, missing, filter, columns],
   );
-  const regex = useRegexMask(rows, titles, needsWorker && !missing ? whole : undefined, extra);
+  const regex = useRegexMask(rows, titles, needsWorker && !missing ? whole : undefined, extra, compared);
   const found = direct ?? (needsWorker && regex.text === whole ? regex.mask : undefined);
   const lastMask = useRef<Uint8Array>(new Uint8Array(rows.length).fill(1));
   if (found !== undefined) lastMask.current = found;
@@ -126,9 +131,10 @@ function useRegexMask(
   titles: ReadonlyMap<string, string>,
   text: string | undefined,
   extra: ExtraColumns,
+  compared: ComparedColumns | undefined,
 ): RegexResult {
   const [result, setResult] = useState<RegexResult>({ text: undefined, mask: undefined, isTooLong: false });
-  const runner = useMemo(() => new RegexRunner(rows, titles), [rows, titles]);
+  const runner = useMemo(() => new RegexRunner(rows, titles, compared), [rows, titles, compared]);
   useEffect(() => () => runner.stop(), [runner]);
   useEffect(() => {
     if (text === undefined) return;

@@ -76,6 +76,7 @@ function everywhere(captureId: string | undefined, showActions: () => void, show
   });
   return [
     go('go-shelf', 'Go to the shelf', 's', '/'),
+    go('go-compare', 'Go to Compare', 'c', captureId === undefined ? '/compare' : `/compare?a=${captureId}`),
     ...(captureId === undefined
       ? [go('go-reference', 'Go to the reference', 'r', '/reference')]
       : CAPTURE_VIEWS.map(goView)),

@@ -1,7 +1,7 @@
 import { useStore } from '@nanostores/react';
 import type { ReactNode } from 'react';
 import { holdTyping } from '../state/actions';
-import { $place, CAPTURE_VIEWS, type CaptureView, goTo, type View } from '../state/address';
+import { $place, CAPTURE_VIEWS, type CaptureView, goTo, isOfCapture, type View } from '../state/address';
 import { Mark } from '../ui/Mark';
 import { VIEWS, viewEntry } from '../views';
 import { LookSwitch } from './LookSwitch';
@@ -30,6 +30,9 @@ export function Rail({ current, captureId }: RailProps) {
       <RailLink view="shelf" label="Shelf" captureId={undefined} isCurrent={current === 'shelf'}>
         <path d="M4 5h16M4 11h16M4 17h16M8 5v6M14 11v6" />
       </RailLink>
+      <RailLink view="compare" label="Compare" captureId={undefined} isCurrent={current === 'compare'} of={captureId}>
+        <path d="M3 4h11v5h-11zM8 13h13v5h-13z" />
+      </RailLink>
       {captureId === undefined ? null : CAPTURE_VIEWS.filter((view) => view !== 'reference').map(link)}
       <div className="mt-auto">
         {link('reference')}
@@ -44,23 +47,33 @@ interface RailLinkProps {
   readonly label: string;
   readonly captureId: string | undefined;
   readonly isCurrent: boolean;
+  /** The capture that a comparison begins with. */
+  readonly of?: string | undefined;
   readonly children: ReactNode;
 }
 
-function RailLink({ view, label, captureId, isCurrent, children }: RailLinkProps) {
+function RailLink({ view, label, captureId, isCurrent, of, children }: RailLinkProps) {
   const place = useStore($place);
   const look = isCurrent ? 'border-route font-bold text-ink' : 'border-transparent text-soft hover:text-ink';
   const go = (event: React.MouseEvent): void => {
     // Another view of the same capture needs no new page, and keeps filter, page and zoom.
-    if (captureId === undefined || place.view === 'shelf' || event.ctrlKey || event.metaKey || event.shiftKey) return;
+    if (
+      captureId === undefined ||
+      !isOfCapture(view) ||
+      !isOfCapture(place.view) ||
+      event.ctrlKey ||
+      event.metaKey ||
+      event.shiftKey
+    )
+      return;
     event.preventDefault();
     // Whoever goes to a field types at once.
-    if (view !== 'shelf' && viewEntry(view).takesTyping === true) holdTyping();
+    if (viewEntry(view).takesTyping === true) holdTyping();
     goTo({ view, isOpen: false });
   };
   return (
     <a
-      href={captureId === undefined ? (view === 'shelf' ? '/' : `/${view}`) : `/c/${captureId}/${view}`}
+      href={captureId === undefined ? standing(view, of) : `/c/${captureId}/${view}`}
       onClick={go}
       aria-current={isCurrent ? 'page' : undefined}
       className={`flex flex-col items-center gap-1 border-l-4 py-2.5 pr-1 text-[12px] ${look}`}
@@ -71,4 +84,10 @@ function RailLink({ view, label, captureId, isCurrent, children }: RailLinkProps
       {label}
     </a>
   );
+}
+
+/** The address of a page that is no capture's; of a comparison with the capture that it begins with. */
+function standing(view: View, of: string | undefined): string {
+  if (view === 'shelf') return '/';
+  return of === undefined ? `/${view}` : `/${view}?a=${of}`;
 }

@@ -7,7 +7,7 @@ export const ZONES = ['recorded', 'utc', 'machine'] as const satisfies readonly 
 /** The views of a capture, in the order of the rail; the last is a page of its own too. Each has its row in views.tsx. */
 export const CAPTURE_VIEWS = ['brief', 'waterfall', 'find', 'endpoints', 'drafts', 'reference'] as const;
 export type CaptureView = (typeof CAPTURE_VIEWS)[number];
-export type View = 'shelf' | CaptureView;
+export type View = 'shelf' | 'compare' | CaptureView;
 
 /** True of a view that an address of a capture can name. */
 export const isOfCapture = (view: string): view is CaptureView => CAPTURE_VIEWS.some((known) => known === view);
@@ -65,6 +65,17 @@ export interface Place {
   readonly draft: string | undefined;
   /** Number of the trial whose dossier is open. */
   readonly trial: number | undefined;
+  /** The loads of each side that are chosen to be compared, as `load-name.ts` writes them. */
+  readonly sideA: readonly string[];
+  readonly sideB: readonly string[];
+  /** Pairs of hosts that stand for one: "staging.cumbrera.example=www.cumbrera.example". */
+  readonly map: readonly string[];
+  /** Two exchanges from anywhere that are compared, and the pair of exchanges under the cursor of a comparison. */
+  readonly one: string | undefined;
+  readonly other: string | undefined;
+  readonly pair: string | undefined;
+  /** By what the difference of two loads is split. */
+  readonly split: string | undefined;
 }
 
 const ADDRESS = /^\/c\/([^/]+)\/([a-z]+)$/;
@@ -72,6 +83,7 @@ const ADDRESS = /^\/c\/([^/]+)\/([a-z]+)$/;
 /** The view that a path is of; the shelf where it is none of a capture's. */
 function viewOf(pathname: string): View {
   if (pathname === '/reference') return 'reference';
+  if (pathname === '/compare') return 'compare';
   const view = ADDRESS.exec(pathname)?.[2] ?? '';
   return isOfCapture(view) ? view : 'shelf';
 }
@@ -87,7 +99,7 @@ export function readPlace(search: string, pathname = '/'): Place {
     view: viewOf(pathname),
     page: text('page'),
     exchange,
-    isOpen: isNumber && query.has('dossier'),
+    isOpen: (isNumber || query.has('pair')) && query.has('dossier'),
     lane: isNumber ? undefined : text('lane'),
     zone: ZONES.find((known) => known === zone) ?? 'recorded',
     to: text('to'),
@@ -108,6 +120,13 @@ export function readPlace(search: string, pathname = '/'): Place {
     against: readNumber(query.get('against')),
     draft: text('draft'),
     trial: readNumber(query.get('trial')),
+    sideA: query.getAll('a'),
+    sideB: query.getAll('b'),
+    map: query.getAll('map'),
+    one: text('one'),
+    other: text('other'),
+    pair: text('pair'),
+    split: text('split'),
   };
 }
 
@@ -151,6 +170,14 @@ export function writePlace(place: Place): string {
   set('against', place.against?.toString());
   set('draft', place.draft);
   set('trial', place.trial?.toString());
+  for (const load of place.sideA) query.append('a', load);
+  for (const load of place.sideB) query.append('b', load);
+  for (const hosts of place.map) query.append('map', hosts);
+  // Empty ones stand too: there is still to be chosen.
+  if (place.one !== undefined) query.set('one', place.one);
+  if (place.other !== undefined) query.set('other', place.other);
+  set('pair', place.pair);
+  set('split', place.split);
   const text = query.toString().replace(/=(?=&|$)/g, '');
   return text === '' ? '' : `?${text}`;
 }
@@ -173,6 +200,11 @@ const UNDONE_BY_BACK = [
   'against',
   'lanes',
   'hidden',
+  'sideA',
+  'sideB',
+  'map',
+  'one',
+  'other',
 ] as const satisfies (keyof Place)[];
 
 /** Browsers bear no more than some twenty changes of the address a second; zooming makes sixty. */
@@ -222,7 +254,7 @@ function writeAddress(place: Place): void {
 /** The address of a place of the capture that is open. */
 export function addressOf(place: Place): string {
   const capture = ADDRESS.exec(location.pathname)?.[1];
-  const own = place.view === 'reference' ? '/reference' : '/';
+  const own = place.view === 'shelf' ? '/' : `/${place.view}`;
   const isOwn = capture === undefined || place.view === 'shelf';
   return (isOwn ? own : `/c/${capture}/${place.view}`) + writePlace(place);
 }

@@ -1,6 +1,6 @@
 import type { ExchangeRow, Variation } from '#core/analysis';
 import type { DelayName, VisitForecast } from '#core/cache';
-import type { ExchangeComparison } from '#core/compare';
+import type { Corrections } from '#core/compare';
 import type { CookieTrail } from '#core/content';
 import type { FoundInCapture } from '#core/diagnose';
 import type { KnownName } from '#core/filter';
@@ -8,8 +8,11 @@ import type { FindQuery } from '#core/find';
 import {
   type CaptureCard,
   type ExchangeDossier,
+  type ExchangeFrom,
+  type ExchangesAnswer,
   type FindProgress,
   type ImportResult,
+  type LoadAnswer,
   type PackedRows,
   type PackedTexts,
   type ProblemAnswer,
@@ -202,9 +205,35 @@ export async function fetchBytes(address: string): Promise<Answer<Uint8Array<Arr
 export const fetchVariation = (id: string, places: readonly number[]): Promise<Answer<Variation>> =>
   request(`/api/captures/${id}/variation?${places.map((place) => `place=${place}`).join('&')}`);
 
-/** Two exchanges compared with each other, part by part. */
-export const fetchComparison = (id: string, here: number, there: number): Promise<Answer<ExchangeComparison>> =>
-  request(`/api/captures/${id}/compare?here=${here}&there=${there}`);
+/** Two exchanges from anywhere, compared with each other part by part. */
+export const fetchComparison = (here: ExchangeFrom, there: ExchangeFrom): Promise<Answer<ExchangesAnswer>> =>
+  request('/api/compare/exchanges', {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ here, there }),
+  });
+
+/** A capture as a comparison needs it. @param afterSeconds so long after it the other visit began */
+export const fetchLoad = (id: string, afterSeconds?: number): Promise<Answer<LoadAnswer>> =>
+  request(`/api/captures/${id}/load${afterSeconds === undefined ? '' : `?after=${afterSeconds}`}`);
+
+const correctionsAddress = (a: string, b: string): string =>
+  `/api/compare/corrections?a=${encodeURIComponent(a)}&b=${encodeURIComponent(b)}`;
+
+/** What was corrected in the matching of two captures. */
+export const fetchCorrections = (a: string, b: string): Promise<Answer<Corrections>> =>
+  request(correctionsAddress(a, b));
+
+/** Says that two exchanges are the same, or are not; null takes that back. */
+export const correctMatch = (
+  captures: { readonly a: string; readonly b: string },
+  correction: { readonly a: number; readonly b: number; readonly isSame: boolean | null },
+): Promise<Answer<Corrections>> =>
+  request(correctionsAddress(captures.a, captures.b), {
+    method: 'PATCH',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(correction),
+  });
 
 /** Cookies followed through their capture, from an exchange on. */
 export const fetchCookieTrails = (id: string, from: number, names: readonly string[]): Promise<Answer<CookieTrail[]>> =>

@@ -1,0 +1,196 @@
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import type { PlottedLeg } from '#core/brief';
+import { goTo, type TimeWindow } from '../state/address';
+import { useHome } from '../state/focus';
+import { useActions } from '../ui/use-actions';
+import { type Scale, ticksOf, toMs, wholeOf } from '../waterfall/geometry';
+import { pan, zoomAbout } from '../waterfall/window';
+import { PAIR_KEY_PX, PAIR_PX, PAIR_WORDS_PX, PairRow } from './PairRow';
+import type { PairOrder, ShownPair } from './pairs';
+import type { ShownSides } from './use-compared';
+
+const LEAST_CHART_PX = 160;
+const TICK_PX = 96;
+const OVERSCAN = 4;
+const AXIS_PX = 22;
+const WHEEL_STEP = 0.0016;
+
+interface PairListProps {
+  readonly shown: ShownSides;
+  /** Those that are let through, in order. */
+  readonly pairs: readonly ShownPair[];
+  readonly order: PairOrder;
+  readonly window: TimeWindow | undefined;
+  /** Key of the pair under the cursor. */
+  readonly current: string | undefined;
+}
+
+/** Every pair of the two loads on one time axis, only those on screen drawn. */
+export function PairList({ shown, pairs, order, window, current }: PairListProps) {
+  const home = useHome<HTMLDivElement>();
+  const scroller = home.ref;
+  const widthPx = useWidth(scroller);
+  const whole = useWhole(shown);
+  const chartPx = Math.max(LEAST_CHART_PX, widthPx - PAIR_KEY_PX - PAIR_WORDS_PX);
+  const scale: Scale = useMemo(() => ({ ...(window ?? whole), widthPx: chartPx }), [window, whole, chartPx]);
+  const ticks = useMemo(() => ticksOf(scale, TICK_PX), [scale]);
+  const routes = useMemo(
+    () => ({ a: byExchange(shown.compared.drawn.legs.a), b: byExchange(shown.compared.drawn.legs.b) }),
+    [shown],
+  );
+  const virtual = useVirtualizer({
+    count: pairs.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => PAIR_PX,
+    overscan: OVERSCAN,
+    paddingStart: AXIS_PX,
+    scrollPaddingStart: AXIS_PX,
+  });
+  const currentPlace = pairs.findIndex(({ key }) => key === current);
+  useEffect(() => {
+    if (currentPlace !== -1) virtual.scrollToIndex(currentPlace, { align: 'auto' });
+  }, [currentPlace, virtual]);
+  usePairKeys(pairs, currentPlace);
+  useZoom(scroller, scale, whole);
+  return (
+    <div
+      {...home}
+      role="listbox"
+      aria-label="Pairs of exchanges"
+      aria-activedescendant={currentPlace === -1 ? undefined : `pair-${current}`}
+      tabIndex={0}
+      className="relative min-h-0 flex-1 overflow-y-auto overflow-x-hidden focus-visible:outline-1 focus-visible:outline-soft focus-visible:outline-offset-[-1px]"
+    >
+      <div className="relative" style={{ height: virtual.getTotalSize() }}>
+        <svg
+          width={chartPx}
+          aria-hidden="true"
+          className="pointer-events-none absolute inset-y-0 h-full"
+          style={{ left: PAIR_KEY_PX }}
+        >
+          {ticks.map(({ px, atMs }) => (
+            <line key={atMs} x1={px} x2={px} y1={0} y2="100%" className="stroke-grid" />
+          ))}
+        </svg>
+        <div
+          aria-hidden="true"
+          className="sticky top-0 z-10 border-line border-b bg-paper text-[11px] text-soft"
+          style={{ height: AXIS_PX }}
+        >
+          {ticks.map(({ px, atMs, label }) => (
+            <span key={atMs} className="absolute top-0.5" style={{ left: PAIR_KEY_PX + px + 3 }}>
+              {label}
+            </span>
+          ))}
+        </div>
+        {virtual.getVirtualItems().map((item) => {
+          const pair = pairs[item.index];
+          return pair === undefined ? null : (
+            <PairRow
+              key={pair.key}
+              shown={pair}
+              scale={scale}
+              routes={routes}
+              spreads={shown.compared.spread}
+              order={order}
+              topPx={item.start}
+              place={item.index}
+              count={pairs.length}
+              isCurrent={item.index === currentPlace}
+              onPick={(key) => goTo({ pair: key, isOpen: true })}
+            />
+          );
+        })}
+      </div>
+    </div>
+  );
+}
+
+const byExchange = (legs: readonly PlottedLeg[]): ReadonlyMap<number, PlottedLeg> =>
+  new Map(legs.flatMap((leg) => (leg.type === 'exchange' ? [[leg.index, leg] as const] : [])));
+
+/** Both loads from their starts to the end of the last exchange, with a little room. */
+function useWhole({ a, b }: ShownSides): TimeWindow {
+  return useMemo(() => {
+    const moments = [a, b].flatMap(({ rows, page }) => [
+      ...rows.flatMap(({ startMs, timeMs = 0 }) => (startMs === undefined ? [] : [startMs, startMs + timeMs])),
+      ...(page?.milestones ?? []).map(({ atMs }) => atMs),
+    ]);
+    return wholeOf(moments);
+  }, [a, b]);
+}
+
+function usePairKeys(pairs: readonly ShownPair[], currentPlace: number): void {
+  const actions = useMemo(() => {
+    const go = (by: 1 | -1) => (): void => {
+      const next = pairs[Math.min(pairs.length - 1, Math.max(0, currentPlace + by))];
+      if (next !== undefined) goTo({ pair: next.key });
+    };
+    return [
+      { id: 'next-pair', label: 'Next pair', keys: ['j', 'ArrowDown'], run: go(1) },
+      { id: 'previous-pair', label: 'Previous pair', keys: ['k', 'ArrowUp'], run: go(-1) },
+      {
+        id: 'open-pair',
+        label: 'Open the current pair',
+        keys: ['Enter'],
+        run: () => {
+          if (pairs[currentPlace] !== undefined) goTo({ isOpen: true });
+        },
+      },
+      { id: 'whole', label: 'Show the whole load', keys: ['0'], run: () => goTo({ window: undefined }) },
+    ];
+  }, [pairs, currentPlace]);
+  useActions('view', actions);
+}
+
+/** Zooms with Ctrl, moves with Shift, as the waterfall does; plain wheeling scrolls. */
+function useZoom(scroller: React.RefObject<HTMLDivElement | null>, scale: Scale, whole: TimeWindow): void {
+  const latest = useRef({ scale, whole });
+  latest.current = { scale, whole };
+  const actions = useMemo(() => {
+    const zoom = (factor: number) => (): void => {
+      const { scale: shown, whole: all } = latest.current;
+      goTo({ window: zoomAbout(shown, (shown.fromMs + shown.toMs) / 2, factor, all) });
+    };
+    return [
+      { id: 'zoom-in', label: 'Zoom in', keys: ['+', '='], run: zoom(1.6) },
+      { id: 'zoom-out', label: 'Zoom out', keys: ['-'], run: zoom(1 / 1.6) },
+    ];
+  }, []);
+  useActions('view', actions);
+  useEffect(() => {
+    const target = scroller.current;
+    if (target === null) return;
+    // A listener of our own: React's are passive, and the browser would zoom the whole page.
+    const onWheel = (event: WheelEvent): void => {
+      const isZoom = event.ctrlKey || event.metaKey || event.altKey;
+      const isMove = event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY);
+      if (!isZoom && !isMove) return;
+      event.preventDefault();
+      const { scale: shown, whole: all } = latest.current;
+      const px = event.clientX - target.getBoundingClientRect().left - PAIR_KEY_PX;
+      const by = event.deltaX === 0 ? event.deltaY : event.deltaX;
+      goTo({
+        window: isZoom
+          ? zoomAbout(shown, toMs(shown, px), Math.exp(-event.deltaY * WHEEL_STEP), all)
+          : pan(shown, by / 1000, all),
+      });
+    };
+    target.addEventListener('wheel', onWheel, { passive: false });
+    return () => target.removeEventListener('wheel', onWheel);
+  }, [scroller]);
+}
+
+/** The inner width of an element, without its scroll bar, kept up to date. */
+function useWidth(element: React.RefObject<HTMLElement | null>): number {
+  const [widthPx, setWidthPx] = useState(0);
+  useEffect(() => {
+    const target = element.current;
+    if (target === null) return;
+    const observer = new ResizeObserver(() => setWidthPx(target.clientWidth));
+    observer.observe(target);
+    return () => observer.disconnect();
+  }, [element]);
+  return widthPx;
+}

@@ -1,0 +1,176 @@
+import { useStore } from '@nanostores/react';
+import { useMemo } from 'react';
+import { noiseOf, PAIR_CHANGES, type PairChange, tellComparison } from '#core/compare';
+import { formatCount } from '#core/wording';
+import { FilterBar } from '../filter/FilterBar';
+import { type FilterState, useFilter } from '../filter/use-filter';
+import { $place, goTo } from '../state/address';
+import { Button } from '../ui/Button';
+import { Choice } from '../ui/Choice';
+import { useActions } from '../ui/use-actions';
+import { Details } from './Details';
+import { exportActions } from './export-comparison';
+import { LedgerSteps } from './LedgerSteps';
+import { PairList } from './PairList';
+import { PairSheet } from './PairSheet';
+import {
+  arrangePairs,
+  comparedColumns,
+  filterPairs,
+  findPairOrder,
+  PAIR_ORDERS,
+  type PairOrder,
+  type ShownPair,
+  showPairs,
+} from './pairs';
+import type { ShownSides } from './use-compared';
+
+interface SidesViewProps {
+  readonly shown: ShownSides;
+  readonly onCorrected: () => void;
+  readonly onChoose: () => void;
+  /** Draws the top bar, which has the filter. */
+  readonly children: (bar: React.ReactNode, view: React.ReactNode) => React.ReactNode;
+}
+
+/** Two sides beside each other: the sentence, the difference, every pair. */
+export function SidesView({ shown, onCorrected, onChoose, children }: SidesViewProps) {
+  const place = useStore($place);
+  const { a, b } = shown;
+  const pairs = useMemo(() => showPairs(shown), [shown]);
+  const { filter, passing } = usePairFilter(shown, pairs);
+  const order = findPairOrder(place.order);
+  const arranged = useMemo(() => arrangePairs(passing, order), [passing, order]);
+  const open = place.isOpen ? pairs.find(({ key }) => key === place.pair) : undefined;
+  useActions(
+    'view',
+    useMemo(() => [...SWAP, ...exportActions(shown, arranged)], [shown, arranged]),
+  );
+  const bar = (
+    <>
+      <h1 className="max-w-96 truncate font-bold text-base" title={`${a.drawn.name} against ${b.drawn.name}`}>
+        {a.drawn.name} against {b.drawn.name}
+      </h1>
+      <FilterBar captureId={a.drawn.load.captureId} state={filter} />
+      <Button onClick={onChoose}>Choose others</Button>
+      <Button onClick={swapSides} hint="x">
+        Swap
+      </Button>
+    </>
+  );
+  const view = (
+    <>
+      <Sentences shown={shown} />
+      <LedgerSteps shown={shown} split={place.split} />
+      <Details shown={shown} />
+      <Counts shown={shown} passing={passing.length} order={order} />
+      {arranged.length === 0 ? (
+        <p className="p-10 text-center text-soft">
+          {pairs.length === 0 ? 'Neither side has exchanges.' : 'No pair passes the filter. Clear it to see all.'}
+        </p>
+      ) : (
+        <PairList shown={shown} pairs={arranged} order={order} window={place.window} current={place.pair} />
+      )}
+      {open === undefined ? null : (
+        <PairSheet key={open.key} shown={shown} pair={open} pairs={pairs} onCorrected={onCorrected} />
+      )}
+    </>
+  );
+  return children(bar, view);
+}
+
+function swapSides(): void {
+  const { sideA, sideB, pair } = $place.get();
+  const [own, other] = pair?.split('-') ?? [];
+  goTo({ sideA: sideB, sideB: sideA, pair: own === undefined ? undefined : `${other}-${own}` });
+}
+
+const SWAP = [{ id: 'swap', label: 'Swap the sides', keys: ['x'], run: swapSides }];
+
+/** The filter of the address over both sides: a pair passes where one of its exchanges does. */
+function usePairFilter(
+  { a, b }: ShownSides,
+  pairs: readonly ShownPair[],
+): { readonly filter: FilterState; readonly passing: readonly ShownPair[] } {
+  const besideA = useMemo(() => comparedColumns(a.allRows, pairs, 'a'), [a.allRows, pairs]);
+  const besideB = useMemo(() => comparedColumns(b.allRows, pairs, 'b'), [b.allRows, pairs]);
+  const ofA = useFilter(a.drawn.load.captureId, a.allRows, NO_TITLES, besideA);
+  const ofB = useFilter(b.drawn.load.captureId, b.allRows, NO_TITLES, besideB);
+  const passing = useMemo(
+    () => filterPairs(pairs, { rows: a.allRows, mask: ofA.mask }, { rows: b.allRows, mask: ofB.mask }),
+    [pairs, a.allRows, b.allRows, ofA.mask, ofB.mask],
+  );
+  const isBusy = ofA.isBusy || ofB.isBusy;
+  const mask = useMemo(() => Uint8Array.from([Number(passing.length > 0)]), [passing.length]);
+  return { filter: { ...ofA, mask, isBusy, problem: ofA.problem ?? ofB.problem }, passing };
+}
+
+const NO_TITLES: ReadonlyMap<string, string> = new Map();
+
+function Sentences({ shown }: { readonly shown: ShownSides }) {
+  const { compared, remarks, isSame } = shown;
+  const [first, ...more] = useMemo(() => tellComparison(compared), [compared]);
+  const noise = isSame ? '' : noiseOf(compared);
+  return (
+    <section aria-label="What differs" className="px-4 pt-3">
+      <h2 className="font-bold text-lg leading-6">{first}</h2>
+      <p>{more.join(' ')}</p>
+      {remarks.map((remark) => (
+        <p key={remark} className="border-redirect border-l-2 pl-2 text-[13px]">
+          {remark}
+        </p>
+      ))}
+      {noise === '' ? null : <p className="text-[13px] text-soft">{noise}.</p>}
+    </section>
+  );
+}
+
+interface CountsProps {
+  readonly shown: ShownSides;
+  readonly passing: number;
+  readonly order: PairOrder;
+}
+
+const COUNT_WORDS: Record<PairChange, string> = {
+  gone: 'gone',
+  new: 'new',
+  slower: 'slower',
+  quicker: 'quicker',
+  other: 'with another response',
+  same: 'the same',
+};
+
+/** How many pairs have each change; each leads to just these. */
+function Counts({ shown, passing, order }: CountsProps) {
+  const { a, b, compared } = shown;
+  const { counts, pairs } = compared.drawn;
+  return (
+    <div className="flex min-h-8 shrink-0 flex-wrap items-center gap-x-5 border-line border-y bg-sheet px-4 text-[13px]">
+      <b className="font-semibold">
+        {formatCount(a.rows.length)} and {formatCount(b.rows.length)} exchanges
+      </b>
+      {PAIR_CHANGES.map((change) =>
+        counts[change] === 0 ? null : (
+          <button
+            key={change}
+            type="button"
+            className="hover:underline"
+            onClick={() => goTo({ filter: `change = ${change}`, isOpen: false })}
+          >
+            {formatCount(counts[change])} {COUNT_WORDS[change]}
+          </button>
+        ),
+      )}
+      {passing < pairs.length ? <span className="text-soft">{formatCount(passing)} shown</span> : null}
+      <span className="flex-1" />
+      <Choice
+        action={{ id: 'order', label: 'Choose how pairs are arranged', keys: ['o'] }}
+        label="Arrange pairs by"
+        before="arranged by"
+        value={order}
+        options={Object.entries(PAIR_ORDERS) as [PairOrder, string][]}
+        onChoose={(chosen) => goTo({ order: chosen === 'did' ? undefined : chosen })}
+      />
+    </div>
+  );
+}

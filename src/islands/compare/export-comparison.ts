@@ -1,0 +1,119 @@
+import { comparisonJson, nameBoth, tellComparison, tellFacts, tellTimes } from '#core/compare';
+import { toCsv } from '#core/report';
+import { readColours } from '../export/colours';
+import { csvFile } from '../export/csv';
+import { fileName, saveFile } from '../export/save-file';
+import type { Action } from '../state/actions';
+import { tell } from '../state/notices';
+import { drawComparison } from './comparison-svg';
+import type { ShownPair } from './pairs';
+import type { ShownSides } from './use-compared';
+
+/** What can be taken away of a comparison; the files have just the pairs that are shown. */
+export function exportActions(shown: ShownSides, pairs: readonly ShownPair[]): readonly Action[] {
+  const name = `${shown.a.drawn.name} against ${shown.b.drawn.name}`;
+  const save = (extension: string, content: Blob): void => {
+    saveFile(fileName(name, extension), content);
+    tell(`Saved as ${extension.toUpperCase()}, ${pairs.length} pairs.`);
+  };
+  return [
+    {
+      id: 'export-csv',
+      label: 'Export the pairs shown as CSV',
+      keys: ['Shift+C'],
+      run: () => save('csv', csvFile(pairsCsv(pairs))),
+    },
+    {
+      id: 'export-json',
+      label: 'Export the comparison as JSON',
+      keys: ['Shift+J'],
+      run: () => save('json', new Blob([comparisonText(shown, pairs)], { type: 'application/json' })),
+    },
+    {
+      id: 'export-svg',
+      label: 'Export the comparison as a picture (SVG)',
+      keys: ['Shift+V'],
+      run: () => save('svg', new Blob([drawComparison(shown, pairs, readColours())], { type: 'image/svg+xml' })),
+    },
+  ];
+}
+
+/** The pairs as CSV: both exchanges, what became of them, their times, sizes and what is not the same. */
+export function pairsCsv(pairs: readonly ShownPair[]): string {
+  const heads = [
+    'a',
+    'b',
+    'change',
+    'matched',
+    'name',
+    'host',
+    'kind',
+    'urlA',
+    'urlB',
+    'startMsA',
+    'startMsB',
+    'timeMsA',
+    'timeMsB',
+    'waitMsA',
+    'waitMsB',
+    'receiveMsA',
+    'receiveMsB',
+    'wireBytesA',
+    'wireBytesB',
+    'statusA',
+    'statusB',
+    'sourceA',
+    'sourceB',
+    'didMs',
+    'differs',
+  ];
+  const rows = pairs.map(({ pair, a, b, did }) => {
+    const row = a ?? b;
+    return [
+      a?.index,
+      b?.index,
+      pair.changes.join(' '),
+      pair.by,
+      nameBoth(a, b),
+      row?.host,
+      row?.kind,
+      a?.url,
+      b?.url,
+      a?.startMs,
+      b?.startMs,
+      a?.timeMs,
+      b?.timeMs,
+      a?.phases.waitMs,
+      b?.phases.waitMs,
+      a?.phases.receiveMs,
+      b?.phases.receiveMs,
+      a?.wireBytes,
+      b?.wireBytes,
+      a?.status,
+      b?.status,
+      a?.source,
+      b?.source,
+      pair.didMs ?? did?.ms,
+      [tellTimes(a, b), tellFacts(pair, a, b)].filter((text) => text !== '').join('; '),
+    ];
+  });
+  return toCsv(heads, rows);
+}
+
+/** The comparison as the command line prints it, with the pairs that are shown. */
+function comparisonText({ a, b, compared, isSame }: ShownSides, pairs: readonly ShownPair[]): string {
+  const asLoad = ({ heads, drawn, page, rows }: ShownSides['a']) =>
+    heads.map((head) => ({
+      name: head.name,
+      page: head === drawn ? page : undefined,
+      // Of the loads that are not drawn no more than their times is known here.
+      rows: head === drawn ? rows : [],
+      traits: [],
+      findings: undefined,
+      foretold: undefined,
+    }));
+  const json = comparisonJson({ a: asLoad(a), b: asLoad(b), compared, isSame });
+  const keys = new Set(pairs.map(({ pair }) => `${pair.a}-${pair.b}`));
+  const shownPairs = json.pairs.filter((pair) => keys.has(`${pair.a}-${pair.b}`));
+  return JSON.stringify({ ...json, sentence: tellComparison(compared).join(' '), pairs: shownPairs }, null, 2);
+}

@@ -1,0 +1,104 @@
+import type { ExchangeRow } from '#core/analysis';
+import { type Causes, DELTAS, type DeltaName, deltaOf, nameBoth, type Pair } from '#core/compare';
+import type { ComparedColumns, DeltaField } from '#core/filter';
+import type { ShownSides } from './use-compared';
+
+/** A pair as it is drawn. */
+export interface ShownPair {
+  readonly key: string;
+  readonly pair: Pair;
+  readonly a: ExchangeRow | undefined;
+  readonly b: ExchangeRow | undefined;
+  readonly name: string;
+  /** What it did to the load by itself, or together with others of its endpoint. */
+  readonly did: { readonly ms: number; readonly others: number } | undefined;
+}
+
+export const keyOfPair = ({ a, b }: Pick<Pair, 'a' | 'b'>): string => `${a ?? ''}-${b ?? ''}`;
+
+/** The pairs of a comparison with their exchanges, in the order of their starts. */
+export function showPairs({ a, b, compared }: ShownSides): ShownPair[] {
+  const did = causedBy(compared.drawn.causes);
+  return compared.drawn.pairs.map((pair) => {
+    const [own, other] = [a.rowOf(pair.a), b.rowOf(pair.b)];
+    const key = keyOfPair(pair);
+    return { key, pair, a: own, b: other, name: nameBoth(own, other), did: did.get(key) };
+  });
+}
+
+function causedBy(causes: Causes | undefined): ReadonlyMap<string, NonNullable<ShownPair['did']>> {
+  return new Map(
+    (causes?.causes ?? []).flatMap(({ ms, played }) =>
+      played.map((one) => [keyOfPair(one), { ms, others: played.length - 1 }] as const),
+    ),
+  );
+}
+
+/** How pairs are arranged: by what they did, by start, or by the difference of a measure, the greatest first. */
+export const PAIR_ORDERS = {
+  did: 'what each did to the difference',
+  start: 'start',
+  ...({
+    time: 'difference of duration',
+    wait: 'difference of wait',
+    blocked: 'difference of blocked',
+    setup: 'difference of connection set-up',
+    receive: 'difference of receive',
+    wire: 'difference of wire bytes',
+    body: 'difference of body bytes',
+  } satisfies Record<Exclude<DeltaName, 'start'>, string>),
+} as const;
+export type PairOrder = keyof typeof PAIR_ORDERS;
+export const findPairOrder = (name: string | undefined): PairOrder =>
+  (Object.keys(PAIR_ORDERS) as PairOrder[]).find((order) => order === name) ?? 'did';
+
+/** Pairs in order; of equals the one that started first comes first. */
+export function arrangePairs(pairs: readonly ShownPair[], order: PairOrder): readonly ShownPair[] {
+  if (order === 'start') return pairs;
+  const rank = ({ a, b, did }: ShownPair): readonly [number, number] => {
+    if (order !== 'did') return [Math.abs(deltaOf(order, a, b) ?? 0), 0];
+    // What did nothing comes behind, by how much its own time changed; what is on one side alone last.
+    return [Math.abs(did?.ms ?? 0), Math.abs(deltaOf('time', a, b) ?? 0)];
+  };
+  return pairs
+    .map((pair, at) => ({ pair, at, rank: rank(pair) }))
+    .sort((one, other) => other.rank[0] - one.rank[0] || other.rank[1] - one.rank[1] || one.at - other.at)
+    .map(({ pair }) => pair);
+}
+
+/** What the filter asks of rows that stand beside another load's. */
+export function comparedColumns(
+  rows: readonly ExchangeRow[],
+  pairs: readonly ShownPair[],
+  side: 'a' | 'b',
+): ComparedColumns {
+  const places = new Map(rows.map(({ index }, at) => [index, at]));
+  const changes = rows.map(() => '');
+  const deltas = Object.fromEntries(
+    DELTAS.map((name) => [`delta.${name}`, new Float64Array(rows.length).fill(Number.NaN)]),
+  ) as Record<DeltaField, Float64Array>;
+  for (const { pair, a, b } of pairs) {
+    const at = places.get((side === 'a' ? a : b)?.index ?? (-1 as never));
+    if (at === undefined) continue;
+    changes[at] = pair.changes.join('\n');
+    for (const name of DELTAS) {
+      const delta = deltaOf(name, a, b);
+      if (delta !== undefined) deltas[`delta.${name}`][at] = delta;
+    }
+  }
+  return { changes, deltas };
+}
+
+/** The pairs of which either exchange is let through. Masks are in the order of the rows that they are of. */
+export function filterPairs(
+  pairs: readonly ShownPair[],
+  a: { readonly rows: readonly ExchangeRow[]; readonly mask: Uint8Array },
+  b: { readonly rows: readonly ExchangeRow[]; readonly mask: Uint8Array },
+): readonly ShownPair[] {
+  const passing = ({ rows, mask }: typeof a): ReadonlySet<number> =>
+    new Set(rows.flatMap(({ index }, at) => (mask[at] === 1 ? [index] : [])));
+  const [ofA, ofB] = [passing(a), passing(b)];
+  return pairs.filter(
+    ({ pair }) => (pair.a !== undefined && ofA.has(pair.a)) || (pair.b !== undefined && ofB.has(pair.b)),
+  );
+}

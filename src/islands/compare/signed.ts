@@ -1,0 +1,11 @@
+import { formatBytes, formatMs } from '#core/wording';
+
+/** A difference in ms with its sign: "+31 ms", "−1.49 s", "±0". */
+export const signedMs = (ms: number): string => (ms === 0 ? '±0' : ms > 0 ? `+${formatMs(ms)}` : formatMs(ms));
+
+export const signedBytes = (bytes: number): string =>
+  bytes === 0 ? '±0' : `${bytes > 0 ? '+' : '−'}${formatBytes(Math.abs(bytes))}`;
+
+/** The tone of a difference: less is green, more crimson; the sign says the same without colour. */
+export const toneOf = (difference: number): string =>
+  difference === 0 ? 'text-soft' : difference < 0 ? 'text-cached' : 'text-failed';

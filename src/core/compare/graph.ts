@@ -18,7 +18,6 @@ export const PARTS = {
   presence: 64,
   holds: 128,
 } as const;
-export type PartName = keyof typeof PARTS;
 
 /** The parts of an exchange's own time, in their order. */
 export const TIME_PARTS = ['blocked', 'setup', 'wait', 'receive', 'rest'] as const;

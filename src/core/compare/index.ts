@@ -1,11 +1,10 @@
 // Loads compared (loads.ts): exchanges matched (match.ts), the ledgers' difference, what made it by a play on both graphs
 // as one (graph.ts, causes.ts); several loads a side (sides.ts), one group of loads (group.ts); in words (tell.ts). And two
 // exchanges compared with each other, part by part (exchanges.ts).
-export type { Cause, Causes, Played } from './causes';
-export { holdsZero } from './chance';
-export { SPENT_ON, type SpentOn } from './difference';
+export type { Cause, Causes } from './causes';
+export type { SpentOn } from './difference';
 export { type ComparedSide, compareExchanges, type Difference, type ExchangeComparison, PARTS } from './exchanges';
-export { compareGroup, type GroupComparison, LEAST_OF_GROUP, type Shared } from './group';
+export { compareGroup, type GroupComparison, LEAST_OF_GROUP } from './group';
 export { type HostMap, HostMapError, readHostMap } from './hosts';
 export { type ComparedLoad, type ExchangeTraits, takeTraits } from './load';
 export type { LoadComparison } from './loads';
@@ -18,6 +17,7 @@ export {
   MATCHED_WORDS,
   nameBoth,
   nameCause,
+  nameCauses,
   nameShared,
   noiseOf,
   remarksOn,

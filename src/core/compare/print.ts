@@ -12,6 +12,7 @@ import {
   MATCHED_WORDS,
   nameBoth,
   nameCause,
+  nameCauses,
   nameShared,
   noiseOf,
   remarksOn,
@@ -171,13 +172,11 @@ const SHOWN_MS = 0.05;
 function causeLines({ causes }: LoadComparison, rowOfA: RowOf, rowOfB: RowOf): string[] {
   if (causes === undefined) return [];
   const { causes: list, others, notExplainedMs } = causes;
+  const nameOf = nameCauses(causes, rowOfA, rowOfB);
   return [
     '',
     'What made the difference',
-    ...list.map(
-      (cause) =>
-        `  ${signed(cause.ms).padStart(9)}  ${nameCause(cause, rowOfA, rowOfB)}: ${tellCause(cause, rowOfA, rowOfB)}`,
-    ),
+    ...list.map((cause) => `  ${signed(cause.ms).padStart(9)}  ${nameOf(cause)}: ${tellCause(cause, rowOfA, rowOfB)}`),
     ...(Math.abs(others.ms) < 0.05
       ? []
       : [`  ${signed(others.ms).padStart(9)}  ${formatCount(others.exchanges)} others together`]),

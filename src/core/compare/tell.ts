@@ -2,7 +2,7 @@ import { type ExchangeRow, nameExchange } from '../analysis';
 import { groupBy } from '../collections';
 import { setupMs } from '../model';
 import { formatBytes, formatCount, formatMs, formatPlural, formatSpan } from '../wording';
-import type { Cause, Played } from './causes';
+import type { Cause, Causes, Played } from './causes';
 import { holdsZero } from './chance';
 import type { CommonGoal, LedgerDifference, SpentOn } from './difference';
 import type { TimePart } from './graph';
@@ -172,6 +172,19 @@ export function nameCause({ endpoint, played }: Cause, rowOfA: RowOf, rowOfB: Ro
   const [only] = played;
   if (endpoint !== undefined) return shortEndpoint(endpoint);
   return only === undefined ? '' : nameBoth(rowOfA(only.a), rowOfB(only.b));
+}
+
+/** Names for the causes of one difference: those that would read alike have their hosts with them. */
+export function nameCauses(causes: Causes | undefined, rowOfA: RowOf, rowOfB: RowOf): (cause: Cause) => string {
+  const counts = new Map<string, number>();
+  const nameOf = (cause: Cause): string => nameCause(cause, rowOfA, rowOfB);
+  for (const cause of causes?.causes ?? []) counts.set(nameOf(cause), (counts.get(nameOf(cause)) ?? 0) + 1);
+  return (cause) => {
+    const [only] = cause.played;
+    const host = (rowOfA(only?.a) ?? rowOfB(only?.b))?.host;
+    const name = nameOf(cause);
+    return (counts.get(name) ?? 0) > 1 && host !== undefined ? `${name} (${host})` : name;
+  };
 }
 
 /** A name for an exchange of either load: both of them where they differ. */

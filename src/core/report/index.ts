@@ -1,6 +1,6 @@
 // What leaves the product as a file or as printed text: lists of exchanges as JSON and CSV.
 
-export { type Allowance, type Budget, isRule, readAllowance, readBudget } from './budget';
+export { isRule, readAllowance, readBudget } from './budget';
 export { type CheckedCapture, checkAgainst, checkBudgets } from './check';
 export { checkedLines, checkedToJunit } from './check-print';
 export { type Explanation, explainJson } from './explain';

@@ -3,6 +3,7 @@ import { type ComponentType, lazy, Suspense, useCallback, useEffect, useMemo, us
 import { type ExchangeRow, nameExchange } from '#core/analysis';
 import type { CaptureCard } from '#core/wire';
 import { wordFailure } from '#core/wording';
+import { writeLoadName } from '../compare/load-name';
 import { FilterBar } from '../filter/FilterBar';
 import { filterActions } from '../filter/filter-actions';
 import { Frame } from '../frame/Frame';
@@ -87,9 +88,11 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
       <ZoneChooser recorded={card.utcOffsetMinutes} isShelf={false} epoch={recordedAt ?? 0} />
     </>
   );
+  const at = pages.findIndex(({ id }) => id === choosePage(pages, place.page)?.id);
+  const load = writeLoadName({ captureId: card.id, page: at < 1 ? undefined : at + 1 });
   const isOpen = place.isOpen && place.exchange !== undefined && rows.some(({ index }) => index === place.exchange);
   return (
-    <Frame view={place.view} captureId={card.id} bar={bar}>
+    <Frame view={place.view} captureId={card.id} load={load} bar={bar}>
       <Views card={card} rows={rows} shown={shown} found={found} place={place} />
       <GoToNumber rows={rows} placed={shown.placed} />
       <CursorSpoken rows={rows} exchange={place.exchange} />

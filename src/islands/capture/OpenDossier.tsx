@@ -96,7 +96,7 @@ export function OpenDossier({
               onCopyCurl={() => copyCurl(captureId, shown, 'faithful')}
               onCopyAs={(id) => copyAs(captureId, shown, id, 'faithful')}
               onDraft={onDraft ?? (async () => (await import('../drafts/open-draft')).openDraft(captureId, shown))}
-              onCompare={() => compareMark(shown)}
+              onCompare={() => compareMark(captureId, shown)}
               onClose={onClose}
               sections={sections}
             />

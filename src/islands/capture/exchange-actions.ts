@@ -53,7 +53,7 @@ export function exchangeActions(captureId: string, exchange: number | undefined)
       id: 'compare',
       label: 'Compare with: mark this exchange, then press again on the other',
       keys: ['m'],
-      run: whenCurrent(compareMark),
+      run: whenCurrent((index) => compareMark(captureId, index)),
     },
     { id: 'copy-link', label: 'Copy a link to this view', keys: ['i'], run: copyLink },
   ];

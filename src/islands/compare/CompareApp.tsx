@@ -7,8 +7,9 @@ import { Button } from '../ui/Button';
 import { Problem } from '../ui/Problem';
 import { useControl } from '../ui/use-actions';
 import { GroupView } from './GroupView';
-import { isWhole, LoadChooser } from './LoadChooser';
+import { LoadChooser } from './LoadChooser';
 import { SidesView } from './SidesView';
+import { isWhole } from './sides';
 import { TwoExchanges } from './TwoExchanges';
 import { useCompared } from './use-compared';
 
@@ -16,7 +17,7 @@ import { useCompared } from './use-compared';
 export function CompareApp() {
   const { sideA, sideB, one, other } = useStore($place);
   // An address that names both sides is looked at; one that is being chosen waits until that is done.
-  const [isChosen, setChosen] = useState(() => sideA.length > 0 && sideB.length > 0);
+  const [isChosen, setChosen] = useState(() => isWhole(sideA, sideB));
   const isComparing = isChosen && isWhole(sideA, sideB);
   useEffect(() => {
     document.title = 'Trazado, compare';

@@ -1,12 +1,21 @@
 import type { ReactNode } from 'react';
 import { useState } from 'react';
 import { nameExchange } from '#core/analysis';
-import { type LoadComparison, nameCause, tellCause, tellConnections, tellVisits, whyFetchedAgain } from '#core/compare';
+import {
+  type LoadComparison,
+  nameCauses,
+  tellCause,
+  tellConnections,
+  tellVisits,
+  whyFetchedAgain,
+} from '#core/compare';
 import { formatBytes, formatCost, formatCount, formatMs, formatPlural } from '#core/wording';
 import { goTo } from '../state/address';
 import { Button } from '../ui/Button';
+import { Choice } from '../ui/Choice';
 import { HostsField } from './HostsField';
 import { LoadsOfSides } from './LoadsOfSides';
+import { findSplit, SPLITS, type SplitId } from './ledger-steps';
 import { keyOfPair } from './pairs';
 import { signedBytes, signedMs, toneOf } from './signed';
 import type { ShownSides } from './use-compared';
@@ -22,8 +31,13 @@ const PARTS = {
 } as const;
 type PartId = keyof typeof PARTS;
 
+interface DetailsProps {
+  readonly shown: ShownSides;
+  readonly split: string | undefined;
+}
+
 /** What else there is to say of two loads, each part opened where it is asked for. */
-export function Details({ shown }: { readonly shown: ShownSides }) {
+export function Details({ shown, split }: DetailsProps) {
   const [open, setOpen] = useState<PartId>();
   const { drawn } = shown.compared;
   const counts: Partial<Record<PartId, string>> = {
@@ -45,6 +59,15 @@ export function Details({ shown }: { readonly shown: ShownSides }) {
             {counts[id] === undefined || counts[id] === '' ? '' : ` ${counts[id]}`}
           </Button>
         ))}
+        <span className="flex-1" />
+        <Choice
+          action={{ id: 'split', label: 'Choose by what the difference is split', keys: ['u'] }}
+          label="Split the difference by"
+          before="split by"
+          value={findSplit(split)}
+          options={Object.entries(SPLITS) as [SplitId, string][]}
+          onChoose={(chosen) => goTo({ split: chosen === 'phase' ? undefined : chosen })}
+        />
       </div>
       {open === undefined ? null : (
         // In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1).
@@ -88,6 +111,7 @@ function Part({ id, shown }: { readonly id: PartId; readonly shown: ShownSides }
 function CauseList({ shown }: { readonly shown: ShownSides }) {
   const { a, b, compared } = shown;
   const { causes } = compared.drawn;
+  const nameOf = nameCauses(causes, a.rowOf, b.rowOf);
   if (causes === undefined) return <p>One of the loads has no exchange with a start: nothing can be played.</p>;
   return (
     <>
@@ -99,7 +123,7 @@ function CauseList({ shown }: { readonly shown: ShownSides }) {
         <tbody>
           {causes.causes.map((cause) => {
             const [only] = cause.played;
-            const name = nameCause(cause, a.rowOf, b.rowOf);
+            const name = nameOf(cause);
             return (
               <tr
                 key={`${cause.endpoint} ${only === undefined ? '' : keyOfPair(only)}`}

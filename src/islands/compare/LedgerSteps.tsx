@@ -1,16 +1,14 @@
 import { useMemo } from 'react';
-import { type Cause, nameCause, tellCause } from '#core/compare';
+import { type Cause, nameCauses, tellCause } from '#core/compare';
 import { formatMs } from '#core/wording';
 import { goTo } from '../state/address';
-import { Choice } from '../ui/Choice';
-import { findSplit, ledgerSteps, SPLITS, type SplitId, wholeMsOf } from './ledger-steps';
+import { findSplit, ledgerSteps, wholeMsOf } from './ledger-steps';
 import { keyOfPair } from './pairs';
-import { signedMs, toneOf } from './signed';
+import { signedWholeMs, toneOf } from './signed';
 import type { ShownSides } from './use-compared';
 
 const ROW_PX = 18;
 const BAR_PX = 13;
-const WORTH_SPLITTING = Object.entries(SPLITS) as [SplitId, string][];
 
 interface LedgerStepsProps {
   readonly shown: ShownSides;
@@ -25,25 +23,20 @@ export function LedgerSteps({ shown, split }: LedgerStepsProps) {
   const { a, b, compared } = shown;
   const { drawn } = compared;
   const id = findSplit(split);
-  const steps = useMemo(() => ledgerSteps(drawn, id, (cause) => nameCause(cause, a.rowOf, b.rowOf)), [drawn, id, a, b]);
+  const steps = useMemo(() => ledgerSteps(drawn, id, nameCauses(drawn.causes, a.rowOf, b.rowOf)), [drawn, id, a, b]);
   const { ledger } = drawn;
   if (ledger === undefined) return null;
   const mostMs = Math.max(ledger.aMs, ledger.bMs, ...steps.map(({ fromMs, ms }) => Math.max(fromMs, fromMs + ms)), 1);
   const whole = wholeMsOf(steps.map(({ ms }) => ms));
   const xOf = (ms: number): string => `${(Math.max(0, ms) / mostMs) * 100}%`;
   return (
-    <section aria-label="The difference" className="px-4 pb-3">
-      <p className="mb-1 flex items-center justify-end">
-        <Choice
-          action={{ id: 'split', label: 'Choose by what the difference is split', keys: ['u'] }}
-          label="Split the difference by"
-          before="split by"
-          value={id}
-          options={WORTH_SPLITTING}
-          onChoose={(chosen) => goTo({ split: chosen === 'phase' ? undefined : chosen })}
-        />
-      </p>
+    <section aria-label="The difference" className="px-4 py-2">
       <table className="w-full table-fixed border-collapse text-[13px]" data-ledger={id}>
+        <colgroup>
+          <col className="w-76" />
+          <col />
+          <col className="w-24" />
+        </colgroup>
         <thead className="sr-only">
           <tr>
             <th scope="col">what</th>
@@ -61,19 +54,21 @@ export function LedgerSteps({ shown, split }: LedgerStepsProps) {
             value={formatMs(ledger.aMs)}
             isWhole
           />
-          {steps.map((step, at) => (
-            <Bar
-              key={step.key}
-              label={step.label}
-              words={step.cause === undefined ? '' : tellCause(step.cause, a.rowOf, b.rowOf)}
-              fromMs={step.fromMs}
-              ms={step.ms}
-              xOf={xOf}
-              value={signedMs(whole[at] ?? 0)}
-              tone={toneOf(whole[at] ?? 0)}
-              cause={step.cause}
-            />
-          ))}
+          {steps.map((step, at) =>
+            whole[at] === 0 && step.key === 'rest' ? null : (
+              <Bar
+                key={step.key}
+                label={step.label}
+                words={step.cause === undefined ? '' : tellCause(step.cause, a.rowOf, b.rowOf)}
+                fromMs={step.fromMs}
+                ms={step.ms}
+                xOf={xOf}
+                value={signedWholeMs(whole[at] ?? 0)}
+                tone={toneOf(whole[at] ?? 0)}
+                cause={step.cause}
+              />
+            ),
+          )}
           <Bar
             label="B"
             words={b.drawn.name}
@@ -109,7 +104,7 @@ function Bar({ label, words, fromMs, ms, xOf, value, tone = '', isWhole = false,
     <tr style={{ height: ROW_PX }}>
       <th
         scope="row"
-        className={`w-60 truncate pr-3 text-right ${isWhole ? 'font-bold' : 'font-normal'}`}
+        className={`truncate pr-3 text-right ${isWhole ? 'font-bold' : 'font-normal'}`}
         title={words === '' ? label : `${label}: ${words}`}
       >
         {only === undefined ? (
@@ -140,7 +135,7 @@ function Bar({ label, words, fromMs, ms, xOf, value, tone = '', isWhole = false,
           />
         </svg>
       </td>
-      <td className={`w-24 pl-3 font-mono text-[12px] ${tone}`}>{value}</td>
+      <td className={`pl-3 font-mono text-[12px] ${tone}`}>{value}</td>
     </tr>
   );
 }

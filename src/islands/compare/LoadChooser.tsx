@@ -2,13 +2,14 @@ import { useStore } from '@nanostores/react';
 import { useMemo } from 'react';
 import type { CaptureCard } from '#core/wire';
 import { formatPlural } from '#core/wording';
-import { $place, goTo } from '../state/address';
+import { $place } from '../state/address';
 import { fetchCaptures } from '../state/api';
 import { useOneTabStop } from '../state/focus';
 import { Button } from '../ui/Button';
 import { Loading, Problem } from '../ui/Problem';
 import { useFetched } from '../ui/use-fetched';
 import { callLoad, loadsOf, writeLoadName } from './load-name';
+import { isWhole, turnSide } from './sides';
 
 interface LoadChooserProps {
   /** The choice is whole: it is to be compared. */
@@ -73,10 +74,6 @@ export function LoadChooser({ onDone }: LoadChooserProps) {
   );
 }
 
-/** One side alone needs several; with both any number will do. */
-export const isWhole = (a: readonly string[], b: readonly string[]): boolean =>
-  (a.length > 0 && b.length > 0) || a.length > 1;
-
 interface ListedLoad {
   readonly name: string;
   readonly called: string;
@@ -121,14 +118,4 @@ function SideButton({ side, name, called, chosen }: SideButtonProps) {
       {side}
     </button>
   );
-}
-
-/** Puts a load on a side, takes it off the other, or takes it back. */
-export function turnSide(side: 'A' | 'B', name: string): void {
-  const { sideA, sideB } = $place.get();
-  const turn = (list: readonly string[], isOwn: boolean): readonly string[] => {
-    const others = list.filter((one) => one !== name);
-    return isOwn && others.length === list.length ? [...list, name] : others;
-  };
-  goTo({ sideA: turn(sideA, side === 'A'), sideB: turn(sideB, side === 'B') });
 }

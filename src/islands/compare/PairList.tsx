@@ -1,13 +1,14 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { PlottedLeg } from '#core/brief';
-import { goTo, type TimeWindow } from '../state/address';
+import { $place, goTo, type TimeWindow } from '../state/address';
 import { useHome } from '../state/focus';
 import { useActions } from '../ui/use-actions';
 import { type Scale, ticksOf, toMs, wholeOf } from '../waterfall/geometry';
 import { pan, zoomAbout } from '../waterfall/window';
+import { PairGroup } from './PairGroup';
 import { PAIR_KEY_PX, PAIR_PX, PAIR_WORDS_PX, PairRow } from './PairRow';
-import type { PairOrder, ShownPair } from './pairs';
+import type { ListedRow, PairOrder } from './pairs';
 import type { ShownSides } from './use-compared';
 
 const LEAST_CHART_PX = 160;
@@ -18,8 +19,8 @@ const WHEEL_STEP = 0.0016;
 
 interface PairListProps {
   readonly shown: ShownSides;
-  /** Those that are let through, in order. */
-  readonly pairs: readonly ShownPair[];
+  /** What is let through, in order. */
+  readonly rows: readonly ListedRow[];
   readonly order: PairOrder;
   readonly window: TimeWindow | undefined;
   /** Key of the pair under the cursor. */
@@ -27,7 +28,7 @@ interface PairListProps {
 }
 
 /** Every pair of the two loads on one time axis, only those on screen drawn. */
-export function PairList({ shown, pairs, order, window, current }: PairListProps) {
+export function PairList({ shown, rows, order, window, current }: PairListProps) {
   const home = useHome<HTMLDivElement>();
   const scroller = home.ref;
   const widthPx = useWidth(scroller);
@@ -40,23 +41,23 @@ export function PairList({ shown, pairs, order, window, current }: PairListProps
     [shown],
   );
   const virtual = useVirtualizer({
-    count: pairs.length,
+    count: rows.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => PAIR_PX,
     overscan: OVERSCAN,
     paddingStart: AXIS_PX,
     scrollPaddingStart: AXIS_PX,
   });
-  const currentPlace = pairs.findIndex(({ key }) => key === current);
+  const currentPlace = rows.findIndex(({ key }) => key === current);
   useEffect(() => {
     if (currentPlace !== -1) virtual.scrollToIndex(currentPlace, { align: 'auto' });
   }, [currentPlace, virtual]);
-  usePairKeys(pairs, currentPlace);
+  usePairKeys(rows, currentPlace);
   useZoom(scroller, scale, whole);
   return (
     <div
       {...home}
-      role="listbox"
+      role="tree"
       aria-label="Pairs of exchanges"
       aria-activedescendant={currentPlace === -1 ? undefined : `pair-${current}`}
       tabIndex={0}
@@ -85,26 +86,41 @@ export function PairList({ shown, pairs, order, window, current }: PairListProps
           ))}
         </div>
         {virtual.getVirtualItems().map((item) => {
-          const pair = pairs[item.index];
-          return pair === undefined ? null : (
+          const row = rows[item.index];
+          if (row === undefined) return null;
+          const frame = {
+            scale,
+            topPx: item.start,
+            place: item.index,
+            count: rows.length,
+            isCurrent: item.index === currentPlace,
+          };
+          return row.type === 'group' ? (
+            <PairGroup key={row.key} group={row} sides={shown} onTurn={turn} {...frame} />
+          ) : (
             <PairRow
-              key={pair.key}
-              shown={pair}
-              scale={scale}
+              key={row.key}
+              shown={row.shown}
+              isInGroup={row.isInGroup}
               routes={routes}
               spreads={shown.compared.spread}
               order={order}
-              topPx={item.start}
-              place={item.index}
-              count={pairs.length}
-              isCurrent={item.index === currentPlace}
-              onPick={(key) => goTo({ pair: key, isOpen: true })}
+              onPick={pick}
+              {...frame}
             />
           );
         })}
       </div>
     </div>
   );
+}
+
+const pick = (key: string): void => goTo({ pair: key, isOpen: true });
+
+/** Folds a group, or opens it. */
+function turn(key: string): void {
+  const { turned } = $place.get();
+  goTo({ pair: key, turned: turned.includes(key) ? turned.filter((one) => one !== key) : [...turned, key] });
 }
 
 const byExchange = (legs: readonly PlottedLeg[]): ReadonlyMap<number, PlottedLeg> =>
@@ -121,10 +137,10 @@ function useWhole({ a, b }: ShownSides): TimeWindow {
   }, [a, b]);
 }
 
-function usePairKeys(pairs: readonly ShownPair[], currentPlace: number): void {
+function usePairKeys(rows: readonly ListedRow[], currentPlace: number): void {
   const actions = useMemo(() => {
     const go = (by: 1 | -1) => (): void => {
-      const next = pairs[Math.min(pairs.length - 1, Math.max(0, currentPlace + by))];
+      const next = rows[Math.min(rows.length - 1, Math.max(0, currentPlace + by))];
       if (next !== undefined) goTo({ pair: next.key });
     };
     return [
@@ -132,15 +148,17 @@ function usePairKeys(pairs: readonly ShownPair[], currentPlace: number): void {
       { id: 'previous-pair', label: 'Previous pair', keys: ['k', 'ArrowUp'], run: go(-1) },
       {
         id: 'open-pair',
-        label: 'Open the current pair',
+        label: 'Open the current pair, or unfold its group',
         keys: ['Enter'],
         run: () => {
-          if (pairs[currentPlace] !== undefined) goTo({ isOpen: true });
+          const row = rows[currentPlace];
+          if (row?.type === 'group') turn(row.key);
+          else if (row !== undefined) goTo({ isOpen: true });
         },
       },
       { id: 'whole', label: 'Show the whole load', keys: ['0'], run: () => goTo({ window: undefined }) },
     ];
-  }, [pairs, currentPlace]);
+  }, [rows, currentPlace]);
   useActions('view', actions);
 }
 

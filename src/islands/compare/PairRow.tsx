@@ -26,32 +26,39 @@ export interface Spreads {
   readonly b: ReadonlyMap<number, readonly number[]>;
 }
 
-interface PairRowProps {
-  readonly shown: ShownPair;
+/** What every row of the list is given alike. */
+export interface RowFrame {
   readonly scale: Scale;
-  readonly routes: Routes;
-  readonly spreads: Spreads;
-  readonly order: PairOrder;
   readonly topPx: number;
   readonly place: number;
   readonly count: number;
   readonly isCurrent: boolean;
+}
+
+interface PairRowProps extends RowFrame {
+  readonly shown: ShownPair;
+  /** It stands under its group's row, which says what they did together. */
+  readonly isInGroup: boolean;
+  readonly routes: Routes;
+  readonly spreads: Spreads;
+  readonly order: PairOrder;
   readonly onPick: (key: string) => void;
 }
 
 /** One pair: its key, the stairs of both loads under one another, what it did and why. */
 export const PairRow = memo(function PairRow(props: PairRowProps) {
-  const { shown, scale, routes, spreads, order, topPx, place, count, isCurrent, onPick } = props;
+  const { shown, isInGroup, scale, routes, spreads, order, topPx, place, count, isCurrent, onPick } = props;
   const { key, pair, a, b, name } = shown;
   const row = a ?? b;
-  const told = tellPair(shown, order);
+  const told = tellPair(isInGroup ? { ...shown, did: undefined } : shown, order);
   const word = b === undefined ? undefined : statusWord(b);
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the list itself has the keys, for the pair that is current.
     <div
       id={`pair-${key}`}
-      role="option"
+      role="treeitem"
       tabIndex={-1}
+      aria-level={isInGroup ? 2 : 1}
       aria-selected={isCurrent}
       aria-posinset={place + 1}
       aria-setsize={count}
@@ -61,7 +68,10 @@ export const PairRow = memo(function PairRow(props: PairRowProps) {
       style={{ transform: `translateY(${topPx}px)`, height: PAIR_PX }}
       className={`absolute inset-x-0 top-0 flex cursor-pointer items-center border-grid border-b contain-strict ${isCurrent ? 'current' : 'hover:bg-sheet/60'}`}
     >
-      <div className="flex shrink-0 items-center gap-2.5 pl-4" style={{ width: PAIR_KEY_PX }}>
+      <div
+        className="flex shrink-0 items-center gap-2.5"
+        style={{ width: PAIR_KEY_PX, paddingLeft: isInGroup ? 34 : 16 }}
+      >
         <span
           title={row?.kind}
           className="flex size-[18px] shrink-0 items-center justify-center border border-soft font-bold text-[10px] text-soft"
@@ -174,7 +184,9 @@ export function tellPair(
   const words = [facts, times].filter((text) => text !== '').join('; ');
   if (order === 'did' && did !== undefined) {
     const with_ = did.others === 0 ? '' : `, with ${did.others} more`;
-    return { value: `${signedMs(did.ms)}${with_}`, words, tone: toneOf(did.ms) };
+    // The times that changed stand in the reason already.
+    const why = did.others === 0 ? [did.why, facts].filter((text) => text !== '').join('; ') : words;
+    return { value: `${signedMs(did.ms)}${with_}`, words: why, tone: toneOf(did.ms) };
   }
   if (b === undefined) return { value: 'gone', words: '', tone: 'text-soft' };
   if (a === undefined) return { value: 'new', words: '', tone: 'text-ink' };

@@ -114,7 +114,9 @@ function wordsOf(pair: ShownPair): string {
       ? ''
       : `It made the load ${formatMs(Math.abs(did.ms))} ${did.ms < 0 ? 'quicker' : 'slower'}${did.others > 0 ? ` together with ${did.others} more of its endpoint` : ''}.`;
   const differing = [tellTimes(a, b), tellFacts(pair.pair, a, b)].filter((text) => text !== '').join('; ');
-  return [made, differing === '' ? 'About the same in both.' : `${differing}.`].filter((text) => text !== '').join(' ');
+  const said =
+    differing === '' ? 'About the same in both.' : `${differing.charAt(0).toUpperCase()}${differing.slice(1)}.`;
+  return [made, said].filter((text) => text !== '').join(' ');
 }
 
 interface DossierLinkProps {

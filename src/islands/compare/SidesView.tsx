@@ -18,6 +18,7 @@ import {
   comparedColumns,
   filterPairs,
   findPairOrder,
+  listRows,
   PAIR_ORDERS,
   type PairOrder,
   type ShownPair,
@@ -41,6 +42,10 @@ export function SidesView({ shown, onCorrected, onChoose, children }: SidesViewP
   const { filter, passing } = usePairFilter(shown, pairs);
   const order = findPairOrder(place.order);
   const arranged = useMemo(() => arrangePairs(passing, order), [passing, order]);
+  const rows = useMemo(
+    () => listRows(arranged, order, shown.compared.drawn.causes, place.turned),
+    [arranged, order, shown, place.turned],
+  );
   const open = place.isOpen ? pairs.find(({ key }) => key === place.pair) : undefined;
   useActions(
     'view',
@@ -62,14 +67,14 @@ export function SidesView({ shown, onCorrected, onChoose, children }: SidesViewP
     <>
       <Sentences shown={shown} />
       <LedgerSteps shown={shown} split={place.split} />
-      <Details shown={shown} />
+      <Details shown={shown} split={place.split} />
       <Counts shown={shown} passing={passing.length} order={order} />
       {arranged.length === 0 ? (
         <p className="p-10 text-center text-soft">
           {pairs.length === 0 ? 'Neither side has exchanges.' : 'No pair passes the filter. Clear it to see all.'}
         </p>
       ) : (
-        <PairList shown={shown} pairs={arranged} order={order} window={place.window} current={place.pair} />
+        <PairList shown={shown} rows={rows} order={order} window={place.window} current={place.pair} />
       )}
       {open === undefined ? null : (
         <PairSheet key={open.key} shown={shown} pair={open} pairs={pairs} onCorrected={onCorrected} />

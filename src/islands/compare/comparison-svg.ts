@@ -1,12 +1,12 @@
 import { classifyOutcome, type ExchangeRow, nameHost } from '#core/analysis';
-import { nameCause, noiseOf, tellComparison } from '#core/compare';
+import { nameCauses, noiseOf, tellComparison } from '#core/compare';
 import { formatMs } from '#core/wording';
 import { type ChartColours, escapeXml } from '../export/chart-svg';
 import { type Scale, STEP_TONE, stairsOf, ticksOf, toPx, wholeOf } from '../waterfall/geometry';
 import { ledgerSteps, wholeMsOf } from './ledger-steps';
 import { tellPair } from './PairRow';
 import type { ShownPair } from './pairs';
-import { signedMs } from './signed';
+import { signedWholeMs } from './signed';
 import type { ShownSides } from './use-compared';
 
 /** Pairs beyond these are named in number only: no picture can be read that is higher. */
@@ -66,11 +66,18 @@ function drawSteps(
 ): { readonly svg: string; readonly heightPx: number } {
   const { ledger } = compared.drawn;
   if (ledger === undefined) return { svg: '', heightPx: 0 };
-  const steps = ledgerSteps(compared.drawn, 'cause', (cause) => nameCause(cause, a.rowOf, b.rowOf));
+  const steps = ledgerSteps(compared.drawn, 'cause', nameCauses(compared.drawn.causes, a.rowOf, b.rowOf));
   const whole = wholeMsOf(steps.map(({ ms }) => ms));
   const rows = [
     { label: `A ${a.drawn.name}`, fromMs: 0, ms: ledger.aMs, value: formatMs(ledger.aMs), isWhole: true },
-    ...steps.map((step, at) => ({ ...step, value: signedMs(whole[at] ?? 0), isWhole: false })),
+    ...steps
+      .map((step, at) => ({
+        ...step,
+        value: signedWholeMs(whole[at] ?? 0),
+        isWhole: false,
+        isDrawn: whole[at] !== 0 || step.key !== 'rest',
+      }))
+      .filter(({ isDrawn }) => isDrawn),
     { label: `B ${b.drawn.name}`, fromMs: 0, ms: ledger.bMs, value: formatMs(ledger.bMs), isWhole: true },
   ];
   const most = Math.max(1, ...rows.map(({ fromMs, ms }) => Math.max(fromMs, fromMs + ms)));

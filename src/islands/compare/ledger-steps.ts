@@ -49,9 +49,9 @@ export function ledgerSteps(
   const restMs = rest.reduce((sum, { ms }) => sum + ms, 0);
   const parts = [
     ...shown,
-    ...(rest.length === 0 || Math.abs(restMs) < 1e-9
+    ...(rest.length === 0
       ? []
-      : [{ key: 'rest', label: `${rest.length} others`, ms: restMs }]),
+      : [{ key: 'rest', label: rest.length === 1 ? (rest[0]?.label ?? '') : `${rest.length} others`, ms: restMs }]),
     ...last,
   ];
   let fromMs = ledger.aMs;

@@ -39,3 +39,11 @@ export function readExchangeName(
 }
 
 export const writeExchangeName = (capture: string, place: number): string => `${capture}.${place}`;
+
+/** The address of a comparison of loads, as they are written. */
+export function compareAddress(a: readonly string[], b: readonly string[]): string {
+  const query = new URLSearchParams();
+  for (const name of a) query.append('a', name);
+  for (const name of b) query.append('b', name);
+  return query.size === 0 ? '/compare' : `/compare?${query}`;
+}

@@ -1,5 +1,15 @@
 import type { ExchangeRow } from '#core/analysis';
-import { type Causes, DELTAS, type DeltaName, deltaOf, nameBoth, type Pair } from '#core/compare';
+import { addTo } from '#core/collections';
+import {
+  type Cause,
+  type Causes,
+  DELTAS,
+  type DeltaName,
+  deltaOf,
+  nameBoth,
+  type Pair,
+  tellCause,
+} from '#core/compare';
 import type { ComparedColumns, DeltaField } from '#core/filter';
 import type { ShownSides } from './use-compared';
 
@@ -11,14 +21,14 @@ export interface ShownPair {
   readonly b: ExchangeRow | undefined;
   readonly name: string;
   /** What it did to the load by itself, or together with others of its endpoint. */
-  readonly did: { readonly ms: number; readonly others: number } | undefined;
+  readonly did: { readonly ms: number; readonly others: number; readonly why: string } | undefined;
 }
 
 export const keyOfPair = ({ a, b }: Pick<Pair, 'a' | 'b'>): string => `${a ?? ''}-${b ?? ''}`;
 
 /** The pairs of a comparison with their exchanges, in the order of their starts. */
 export function showPairs({ a, b, compared }: ShownSides): ShownPair[] {
-  const did = causedBy(compared.drawn.causes);
+  const did = causedBy(compared.drawn.causes, (cause) => tellCause(cause, a.rowOf, b.rowOf));
   return compared.drawn.pairs.map((pair) => {
     const [own, other] = [a.rowOf(pair.a), b.rowOf(pair.b)];
     const key = keyOfPair(pair);
@@ -26,11 +36,16 @@ export function showPairs({ a, b, compared }: ShownSides): ShownPair[] {
   });
 }
 
-function causedBy(causes: Causes | undefined): ReadonlyMap<string, NonNullable<ShownPair['did']>> {
+function causedBy(
+  causes: Causes | undefined,
+  tell: (cause: Cause) => string,
+): ReadonlyMap<string, NonNullable<ShownPair['did']>> {
   return new Map(
-    (causes?.causes ?? []).flatMap(({ ms, played }) =>
-      played.map((one) => [keyOfPair(one), { ms, others: played.length - 1 }] as const),
-    ),
+    (causes?.causes ?? []).flatMap((cause) => {
+      const { ms, played } = cause;
+      const did = { ms, others: played.length - 1, why: tell(cause) };
+      return played.map((one) => [keyOfPair(one), did] as const);
+    }),
   );
 }
 
@@ -64,6 +79,56 @@ export function arrangePairs(pairs: readonly ShownPair[], order: PairOrder): rea
     .map((pair, at) => ({ pair, at, rank: rank(pair) }))
     .sort((one, other) => other.rank[0] - one.rank[0] || other.rank[1] - one.rank[1] || one.at - other.at)
     .map(({ pair }) => pair);
+}
+
+/** What stands in the list: a pair, or the pairs of an endpoint that did something together, folded into one. */
+export type ListedRow =
+  | { readonly type: 'pair'; readonly key: string; readonly shown: ShownPair; readonly isInGroup: boolean }
+  | {
+      readonly type: 'group';
+      readonly key: string;
+      readonly cause: Cause;
+      readonly members: readonly ShownPair[];
+      readonly isFolded: boolean;
+    };
+
+/**
+ * The list as it is drawn. Arranged by what they did, the pairs that one cause is about stand under one row, folded unless it
+ * was turned; in any other order each stands by itself.
+ */
+export function listRows(
+  arranged: readonly ShownPair[],
+  order: PairOrder,
+  causes: Causes | undefined,
+  turned: readonly string[],
+): ListedRow[] {
+  const single = (shown: ShownPair, isInGroup = false): ListedRow => ({
+    type: 'pair',
+    key: shown.key,
+    shown,
+    isInGroup,
+  });
+  if (order !== 'did') return arranged.map((shown) => single(shown));
+  const groupOf = new Map<string, Cause>();
+  for (const cause of causes?.causes ?? [])
+    if (cause.endpoint !== undefined) for (const one of cause.played) groupOf.set(keyOfPair(one), cause);
+  const members = new Map<Cause, ShownPair[]>();
+  for (const shown of arranged) {
+    const cause = groupOf.get(shown.key);
+    if (cause !== undefined) addTo(members, cause, shown);
+  }
+  const done = new Set<Cause>();
+  return arranged.flatMap((shown): ListedRow[] => {
+    const cause = groupOf.get(shown.key);
+    if (cause === undefined) return [single(shown)];
+    if (done.has(cause)) return [];
+    done.add(cause);
+    const key = `group ${cause.endpoint}`;
+    const own = members.get(cause) ?? [];
+    const isFolded = !turned.includes(key);
+    const head: ListedRow = { type: 'group', key, cause, members: own, isFolded };
+    return isFolded ? [head] : [head, ...own.map((one) => single(one, true))];
+  });
 }
 
 /** What the filter asks of rows that stand beside another load's. */

@@ -3,6 +3,10 @@ import { formatBytes, formatMs } from '#core/wording';
 /** A difference in ms with its sign: "+31 ms", "−1.49 s", "±0". */
 export const signedMs = (ms: number): string => (ms === 0 ? '±0' : ms > 0 ? `+${formatMs(ms)}` : formatMs(ms));
 
+/** The same of whole ms: "+7 ms". */
+export const signedWholeMs = (ms: number): string =>
+  ms !== 0 && Math.abs(ms) < 10 ? `${ms > 0 ? '+' : '−'}${Math.abs(ms)} ms` : signedMs(ms);
+
 export const signedBytes = (bytes: number): string =>
   bytes === 0 ? '±0' : `${bytes > 0 ? '+' : '−'}${formatBytes(Math.abs(bytes))}`;
 

@@ -1,16 +1,18 @@
 import { useState } from 'react';
 import type { ExchangeRow } from '#core/analysis';
+import { writeExchangeName } from '../compare/load-name';
 import { goTo } from '../state/address';
 import { Button } from '../ui/Button';
 
 interface CompareFieldProps {
+  readonly captureId: string;
   readonly index: number;
   /** All exchanges of the capture. */
   readonly rows: readonly ExchangeRow[];
 }
 
 /** Takes the number of any other exchange, to compare this one with it. */
-export function CompareField({ index, rows }: CompareFieldProps) {
+export function CompareField({ captureId, index, rows }: CompareFieldProps) {
   const [problem, setProblem] = useState<string>();
   return (
     <form
@@ -37,6 +39,12 @@ export function CompareField({ index, rows }: CompareFieldProps) {
         />
       </label>
       <Button isSubmit>Compare</Button>
+      <a
+        href={`/compare?${new URLSearchParams({ one: writeExchangeName(captureId, index), other: '' })}`}
+        className="text-soft underline hover:text-ink"
+      >
+        with another capture's, or what is pasted
+      </a>
       {problem === undefined ? null : (
         <span role="alert" className="text-failed">
           {problem}

@@ -14,7 +14,7 @@ import { type Exchange, findResponse } from '#core/model';
 import { findStatusEntry } from '#core/reference';
 import type { ExchangeDossier } from '#core/wire';
 import { formatInstantMs, formatZone, wordFailure } from '#core/wording';
-import { $marked } from '../capture/compare-mark';
+import { $marked, compareWords } from '../capture/compare-mark';
 import { FilterValue, termOf } from '../filter/FilterValue';
 import { $place } from '../state/address';
 import { type HitTarget, readHit } from '../state/hit';
@@ -66,7 +66,14 @@ export function Dossier({ captureId, dossier, rows, zoneMinutes, sections, ...do
   return (
     <Moment value={moment}>
       <Section elements={sections} number={1} isFirst>
-        <StorySection row={row} exchange={exchange} rows={rows} zoneMinutes={zoneMinutes} {...does} />
+        <StorySection
+          captureId={captureId}
+          row={row}
+          exchange={exchange}
+          rows={rows}
+          zoneMinutes={zoneMinutes}
+          {...does}
+        />
       </Section>
       <Section elements={sections} number={2}>
         <TimingSection row={row} around={around} responseHeaders={response?.headers ?? []} />
@@ -116,6 +123,7 @@ export function Dossier({ captureId, dossier, rows, zoneMinutes, sections, ...do
 }
 
 interface StorySectionProps extends Does {
+  readonly captureId: string;
   readonly row: ExchangeRow;
   readonly exchange: Exchange;
   readonly rows: readonly ExchangeRow[];
@@ -123,6 +131,7 @@ interface StorySectionProps extends Does {
 }
 
 function StorySection({
+  captureId,
   row,
   exchange,
   rows,
@@ -169,7 +178,7 @@ function StorySection({
           Edit as a draft
         </Button>
         <Button onClick={onCompare} hint="m">
-          {marked === undefined || marked === row.index ? 'Compare with' : `Compare with #${marked}`}
+          {compareWords(marked, captureId, row.index)}
         </Button>
         <Button onClick={copyLink} hint="i">
           Copy link to this view

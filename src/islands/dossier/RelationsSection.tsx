@@ -70,7 +70,7 @@ export function RelationsSection({ captureId, row, around, rows }: RelationsSect
         )}
       </Relation>
       <Relation title="Same connection" rows={around.sameConnection} />
-      <CompareField index={row.index} rows={rows} />
+      <CompareField captureId={captureId} index={row.index} rows={rows} />
       {against === undefined || against === row.index ? null : (
         <Comparison
           captureId={captureId}

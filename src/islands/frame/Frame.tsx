@@ -1,4 +1,5 @@
 import { type ReactNode, useEffect, useMemo } from 'react';
+import { compareAddress } from '../compare/load-name';
 import { type Action, holdTyping, listenForKeys } from '../state/actions';
 import { CAPTURE_VIEWS, type CaptureView, followHistory, goTo, type View } from '../state/address';
 import { useActions } from '../ui/use-actions';
@@ -15,24 +16,26 @@ import { UploadTray } from './UploadTray';
 interface FrameProps {
   readonly view: View;
   readonly captureId?: string;
+  /** The load that a comparison begins with, as addresses write it. */
+  readonly load?: string;
   /** What stands in the top bar between the mark and the right edge. */
   readonly bar: ReactNode;
   readonly children: ReactNode;
 }
 
 /** What every page has around its view: rail, top bar, dropping, incoming files, keys. */
-export function Frame({ view, captureId, bar, children }: FrameProps) {
+export function Frame({ view, captureId, load, bar, children }: FrameProps) {
   const { opening, open, onClosed } = useOpening();
   const { opening: sheet, open: openSheet, onClosed: onSheetClosed } = useOpening();
   useActions(
     'everywhere',
-    useMemo(() => everywhere(captureId, open, openSheet), [captureId, open, openSheet]),
+    useMemo(() => everywhere(captureId, load, open, openSheet), [captureId, load, open, openSheet]),
   );
   useEffect(() => listenForKeys(), []);
   useEffect(() => followHistory(), []);
   return (
     <div className="flex h-dvh">
-      <Rail current={view} captureId={captureId} />
+      <Rail current={view} captureId={captureId} load={load} />
       <div className="flex min-w-0 flex-1 flex-col">
         <header className="flex min-h-11.5 shrink-0 flex-wrap items-center gap-x-5 gap-y-1 border-line border-b bg-sheet px-4 py-1">
           {bar}
@@ -58,7 +61,12 @@ export function Frame({ view, captureId, bar, children }: FrameProps) {
   );
 }
 
-function everywhere(captureId: string | undefined, showActions: () => void, showKeys: () => void): Action[] {
+function everywhere(
+  captureId: string | undefined,
+  load: string | undefined,
+  showActions: () => void,
+  showKeys: () => void,
+): Action[] {
   const go = (id: string, label: string, key: string, href: string): Action => ({
     id,
     label,
@@ -76,7 +84,12 @@ function everywhere(captureId: string | undefined, showActions: () => void, show
   });
   return [
     go('go-shelf', 'Go to the shelf', 's', '/'),
-    go('go-compare', 'Go to Compare', 'c', captureId === undefined ? '/compare' : `/compare?a=${captureId}`),
+    go(
+      'go-compare',
+      load === undefined ? 'Go to Compare' : 'Compare this load with another',
+      'c',
+      compareAddress(load === undefined ? [] : [load], []),
+    ),
     ...(captureId === undefined
       ? [go('go-reference', 'Go to the reference', 'r', '/reference')]
       : CAPTURE_VIEWS.map(goView)),

@@ -1,5 +1,6 @@
 import { useStore } from '@nanostores/react';
 import type { ReactNode } from 'react';
+import { compareAddress } from '../compare/load-name';
 import { holdTyping } from '../state/actions';
 import { $place, CAPTURE_VIEWS, type CaptureView, goTo, isOfCapture, type View } from '../state/address';
 import { Mark } from '../ui/Mark';
@@ -9,10 +10,12 @@ import { LookSwitch } from './LookSwitch';
 interface RailProps {
   readonly current: View;
   readonly captureId: string | undefined;
+  /** The load that a comparison begins with. */
+  readonly load: string | undefined;
 }
 
 /** The left rail: the shelf, and the views of the capture that is open. */
-export function Rail({ current, captureId }: RailProps) {
+export function Rail({ current, captureId, load }: RailProps) {
   const link = (view: CaptureView): ReactNode => (
     <RailLink key={view} view={view} label={VIEWS[view].label} captureId={captureId} isCurrent={current === view}>
       {VIEWS[view].drawing}
@@ -30,7 +33,7 @@ export function Rail({ current, captureId }: RailProps) {
       <RailLink view="shelf" label="Shelf" captureId={undefined} isCurrent={current === 'shelf'}>
         <path d="M4 5h16M4 11h16M4 17h16M8 5v6M14 11v6" />
       </RailLink>
-      <RailLink view="compare" label="Compare" captureId={undefined} isCurrent={current === 'compare'} of={captureId}>
+      <RailLink view="compare" label="Compare" captureId={undefined} isCurrent={current === 'compare'} of={load}>
         <path d="M3 4h11v5h-11zM8 13h13v5h-13z" />
       </RailLink>
       {captureId === undefined ? null : CAPTURE_VIEWS.filter((view) => view !== 'reference').map(link)}
@@ -47,7 +50,7 @@ interface RailLinkProps {
   readonly label: string;
   readonly captureId: string | undefined;
   readonly isCurrent: boolean;
-  /** The capture that a comparison begins with. */
+  /** The load that a comparison begins with. */
   readonly of?: string | undefined;
   readonly children: ReactNode;
 }
@@ -86,8 +89,8 @@ function RailLink({ view, label, captureId, isCurrent, of, children }: RailLinkP
   );
 }
 
-/** The address of a page that is no capture's; of a comparison with the capture that it begins with. */
+/** The address of a page that is no capture's; of a comparison with the load that it begins with. */
 function standing(view: View, of: string | undefined): string {
   if (view === 'shelf') return '/';
-  return of === undefined ? `/${view}` : `/${view}?a=${of}`;
+  return view === 'compare' && of !== undefined ? compareAddress([of], []) : `/${view}`;
 }

@@ -3,6 +3,8 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import type { CaptureCard } from '#core/wire';
 import { formatBytes, formatPlural } from '#core/wording';
+import { compareAddress, readLoadName } from '../compare/load-name';
+import { isWhole, turnSide } from '../compare/sides';
 import { fileName, saveFile } from '../export/save-file';
 import { FilePicker } from '../frame/FilePicker';
 import { Frame } from '../frame/Frame';
@@ -173,6 +175,7 @@ function Cards({ all, onChange }: CardsProps) {
           onNone={() => setChosen(new Set())}
           onRemove={removeChosen}
         />
+        <MarkedSides all={all} />
       </ShelfTally>
       {/* In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}
       <div
@@ -200,6 +203,8 @@ function Cards({ all, onChange }: CardsProps) {
                   card={card}
                   isChosen={chosen.has(card.id)}
                   onChoose={() => turn(card.id)}
+                  side={place.sideA.includes(card.id) ? 'A' : place.sideB.includes(card.id) ? 'B' : undefined}
+                  onSide={(side) => turnSide(side, card.id)}
                   onDelete={() => remove([card], onChange)}
                   onRename={(name) => change(card, { name })}
                   onNote={(note) => change(card, { note })}
@@ -210,6 +215,31 @@ function Cards({ all, onChange }: CardsProps) {
         </ul>
       </div>
     </>
+  );
+}
+
+/** What is marked for the sides of a comparison, and the way to it. */
+function MarkedSides({ all }: { readonly all: readonly CaptureCard[] }) {
+  const { sideA, sideB } = useStore($place);
+  const there = new Set(all.map(({ id }) => id));
+  const [a, b] = [sideA, sideB].map((side) => side.filter((name) => there.has(readLoadName(name).captureId)));
+  const counts = [a?.length ?? 0, b?.length ?? 0];
+  if (a === undefined || b === undefined || counts.every((count) => count === 0)) return null;
+  return (
+    <span className="flex flex-wrap items-center gap-3 text-ink">
+      <b role="status">
+        {counts[0]} on side A, {counts[1]} on side B
+      </b>
+      <Button
+        isMain
+        isOff={!isWhole(a, b)}
+        action={{ id: 'compare', label: 'Compare the marked captures', keys: ['m'] }}
+        onClick={() => location.assign(compareAddress(a, b))}
+      >
+        Compare them
+      </Button>
+      <Button onClick={() => goTo({ sideA: [], sideB: [] })}>Take the marks back</Button>
+    </span>
   );
 }
 

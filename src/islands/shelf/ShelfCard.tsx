@@ -14,12 +14,16 @@ interface ShelfCardProps {
   /** Chosen among several, to be deleted or exported together. */
   readonly isChosen: boolean;
   readonly onChoose: () => void;
+  /** The side of a comparison that it is marked for. */
+  readonly side: 'A' | 'B' | undefined;
+  readonly onSide: (side: 'A' | 'B') => void;
   readonly onDelete: () => void;
   readonly onRename: (name: string) => void;
   readonly onNote: (note: string) => void;
 }
 
 const NONE: readonly Action[] = [];
+const SIDES = ['A', 'B'] as const;
 
 /** Whether the focus is in an element that has these handlers. */
 function useFocusWithin() {
@@ -38,7 +42,7 @@ type Editing = 'name' | 'note' | undefined;
  * One capture: its miniature, its sentence, whence it comes, what it weighs, and what is wrong with it.
  * Long because it is the markup of one card with all that is done by it.
  */
-export function ShelfCard({ card, isChosen, onChoose, onDelete, onRename, onNote }: ShelfCardProps) {
+export function ShelfCard({ card, isChosen, onChoose, side, onSide, onDelete, onRename, onNote }: ShelfCardProps) {
   const [editing, setEditing] = useState<Editing>(undefined);
   const { tally, miniature } = card.overview;
   const focus = useFocusWithin();
@@ -48,6 +52,18 @@ export function ShelfCard({ card, isChosen, onChoose, onDelete, onRename, onNote
       label: 'Choose the current capture, or leave it out again',
       keys: ['x'],
       run: onChoose,
+    },
+    {
+      id: 'side-a',
+      label: 'Mark the current capture for side A of a comparison, or take that back',
+      keys: ['a'],
+      run: () => onSide('A'),
+    },
+    {
+      id: 'side-b',
+      label: 'Mark the current capture for side B of a comparison, or take that back',
+      keys: ['b'],
+      run: () => onSide('B'),
     },
     { id: 'rename-card', label: 'Rename the current capture', keys: ['n'], run: () => setEditing('name') },
     { id: 'note-card', label: 'Write a note on the current capture', keys: ['e'], run: () => setEditing('note') },
@@ -87,6 +103,21 @@ export function ShelfCard({ card, isChosen, onChoose, onDelete, onRename, onNote
           onEnd={finish}
         />
       )}
+      <div className="flex w-8 shrink-0 flex-col border-line border-l text-[13px]">
+        {SIDES.map((one) => (
+          <button
+            key={one}
+            type="button"
+            aria-pressed={side === one}
+            aria-label={`${card.name}: side ${one} of a comparison`}
+            title={`Mark for side ${one} of a comparison`}
+            onClick={() => onSide(one)}
+            className={`flex-1 font-bold ${side === one ? 'bg-ink text-paper' : 'text-soft hover:bg-paper hover:text-ink'}`}
+          >
+            {one}
+          </button>
+        ))}
+      </div>
       <div className="flex w-20 shrink-0 flex-col border-line border-l text-[13px]">
         <label className="flex flex-1 items-center justify-center gap-1.5 text-soft hover:bg-paper hover:text-ink">
           <input type="checkbox" checked={isChosen} onChange={onChoose} aria-label={`Choose ${card.name}`} />

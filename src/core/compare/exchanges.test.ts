@@ -34,6 +34,7 @@ describe('two exchanges compared with each other', () => {
       'query page: 1 / 2',
       'status status: 200 / 404',
       'response header etag: "a" / undefined',
+      'caching validators: etag / none',
       'body $.page: 1 / 2',
       'body $.free[1]: 4 / undefined',
     ]);

@@ -322,7 +322,7 @@ export function tellTimes(a: ExchangeRow | undefined, b: ExchangeRow | undefined
 }
 
 const AGAIN_WORDS: Record<FetchedAgain, string> = {
-  'not-storable': 'its response forbids to store it',
+  'not-storable': 'its response forbids storing it',
   'no-lifetime': 'its response says neither how long it is fresh nor what to ask by',
   expired: 'it had expired',
   'all-the-same': 'it could have been reused or asked about: the visit reloaded it, or the cache had dropped it',
@@ -376,15 +376,23 @@ export function tellGroup(group: GroupComparison): readonly [string, ...string[]
   const told = isApart
     ? `${formatCount(slow.length)} of ${all} ${slow.length === 1 ? 'is' : 'are'} slow: ${formatMs(differenceMs)} more than the others in the median.`
     : `The ${all} are not two groups by how long they take; the slowest ${formatCount(slow.length)} ${slow.length === 1 ? 'takes' : 'take'} ${formatMs(differenceMs)} more than the others in the median.`;
+  const measured =
+    goal === 'loaded'
+      ? []
+      : [
+          goal === 'domReady'
+            ? 'Not all have a loaded milestone: they are measured to DOM ready.'
+            : 'Not all have a milestone: they are measured to the end of the last exchange that a load waits for.',
+        ];
   const [most] = shared;
   if (most === undefined)
-    return [
-      told,
-      `No endpoint, host, phase, source or status explains a tenth of it${goal === 'lastExchange' ? '; no milestone was recorded' : ''}.`,
-    ];
+    return [told, ...measured, 'No endpoint, host, phase, source or status alone explains a tenth of it.'];
+  const spread =
+    slow.length === 1 ? '' : `, and a tenth or more in ${formatCount(most.inLoads)} of the ${formatCount(slow.length)}`;
   return [
     told,
-    `Most of it comes with ${nameShared(most)}: it alone makes ${formatMs(most.ms)} of that, and a tenth or more in ${formatCount(most.inLoads)} of the ${formatCount(slow.length)}.`,
+    ...measured,
+    `Most of it comes with ${nameShared(most)}: it alone makes ${formatMs(most.ms)} of that${spread}.`,
   ];
 }
 

@@ -64,9 +64,7 @@ export function GroupView({ heads, group, onChoose }: GroupViewProps) {
               <th scope="row" className="pr-6 text-left font-normal">
                 {nameShared(one)}
               </th>
-              <td className="text-soft">
-                in {one.inLoads} of the {slow.size} slow loads
-              </td>
+              <td className="text-soft">{slow.size === 1 ? '' : `in ${one.inLoads} of the ${slow.size} slow loads`}</td>
             </tr>
           ))}
         </tbody>

@@ -1,12 +1,14 @@
 import { useStore } from '@nanostores/react';
 import { useMemo } from 'react';
+import type { PageOverview } from '#core/analysis';
 import type { CaptureCard } from '#core/wire';
-import { formatPlural } from '#core/wording';
+import { formatMs, formatPlural } from '#core/wording';
 import { $place } from '../state/address';
 import { fetchCaptures } from '../state/api';
 import { useOneTabStop } from '../state/focus';
 import { Button } from '../ui/Button';
 import { Loading, Problem } from '../ui/Problem';
+import { useActions } from '../ui/use-actions';
 import { useFetched } from '../ui/use-fetched';
 import { callLoad, loadsOf, writeLoadName } from './load-name';
 import { isWhole, turnSide } from './sides';
@@ -19,6 +21,7 @@ interface LoadChooserProps {
 /** Every load of the shelf, each page by itself, to be put on side A or side B; any number on either. */
 export function LoadChooser({ onDone }: LoadChooserProps) {
   const [fetched, again] = useFetched(fetchCaptures);
+  useActions('view', MARKS);
   const { sideA, sideB, search } = useStore($place);
   const list = useOneTabStop<HTMLUListElement>('[data-load]');
   const loads = useMemo(() => (fetched.state === 'there' ? allLoads(fetched.value, search) : []), [fetched, search]);
@@ -62,8 +65,7 @@ export function LoadChooser({ onDone }: LoadChooserProps) {
             <span className="min-w-0 flex-1">
               <span className="block truncate font-semibold">{called}</span>
               <span className="block truncate text-[12px] text-soft">
-                {page === undefined ? '' : `${page.title || 'no title'}. `}
-                {card.overview.sentence}
+                {page === undefined ? card.overview.sentence : tellPage(page)}
               </span>
             </span>
           </li>
@@ -74,11 +76,32 @@ export function LoadChooser({ onDone }: LoadChooserProps) {
   );
 }
 
+/** What is known of one page of several. */
+function tellPage({ title, loadedMs, domReadyMs, exchanges }: PageOverview): string {
+  const came =
+    loadedMs !== undefined
+      ? `loaded in ${formatMs(loadedMs)}`
+      : domReadyMs !== undefined
+        ? `DOM ready after ${formatMs(domReadyMs)}, loaded unknown`
+        : 'no milestone';
+  return `${title || 'No title'}: ${formatPlural(exchanges, 'exchange')}, ${came}.`;
+}
+
+/** Puts the load that has the focus on a side. */
+const markCurrent = (side: 'A' | 'B') => (): void => {
+  const name = document.activeElement?.closest('[data-load]')?.getAttribute('data-load');
+  if (name !== undefined && name !== null) turnSide(side, name);
+};
+const MARKS = [
+  { id: 'side-a', label: 'Put the current load on side A, or take it back', keys: ['a'], run: markCurrent('A') },
+  { id: 'side-b', label: 'Put the current load on side B, or take it back', keys: ['b'], run: markCurrent('B') },
+];
+
 interface ListedLoad {
   readonly name: string;
   readonly called: string;
   readonly card: CaptureCard;
-  readonly page: CaptureCard['overview']['pages'][number] | undefined;
+  readonly page: PageOverview | undefined;
 }
 
 function allLoads(cards: readonly CaptureCard[], search: string): ListedLoad[] {

@@ -1,7 +1,7 @@
 import { useStore } from '@nanostores/react';
 import { useMemo } from 'react';
 import { noiseOf, PAIR_CHANGES, type PairChange, tellComparison } from '#core/compare';
-import { formatCount } from '#core/wording';
+import { formatCount, formatPlural } from '#core/wording';
 import { FilterBar } from '../filter/FilterBar';
 import { type FilterState, useFilter } from '../filter/use-filter';
 import { $place, goTo } from '../state/address';
@@ -51,10 +51,11 @@ export function SidesView({ shown, onCorrected, onChoose, children }: SidesViewP
     'view',
     useMemo(() => [...SWAP, ...exportActions(shown, arranged)], [shown, arranged]),
   );
+  const title = `${nameSide(a)} against ${nameSide(b)}`;
   const bar = (
     <>
-      <h1 className="max-w-96 truncate font-bold text-base" title={`${a.drawn.name} against ${b.drawn.name}`}>
-        {a.drawn.name} against {b.drawn.name}
+      <h1 className="max-w-96 truncate font-bold text-base" title={title}>
+        {title}
       </h1>
       <FilterBar captureId={a.drawn.load.captureId} state={filter} />
       <Button onClick={onChoose}>Choose others</Button>
@@ -83,6 +84,10 @@ export function SidesView({ shown, onCorrected, onChoose, children }: SidesViewP
   );
   return children(bar, view);
 }
+
+/** A side by its load; several by their number. */
+const nameSide = ({ heads, drawn }: ShownSides['a']): string =>
+  heads.length === 1 ? drawn.name : formatPlural(heads.length, 'load');
 
 function swapSides(): void {
   const { sideA, sideB, pair } = $place.get();

@@ -13,20 +13,16 @@ export { DELTAS, type DeltaName, deltaOf, PAIR_CHANGES, type Pair, type PairChan
 export { readPastedExchange } from './pasted';
 export { comparisonJson, comparisonLines, groupJson, groupLines, SPENT_NAME } from './print';
 export { compareSides, findDrawn, type SidesComparison } from './sides';
+export { noiseOf, remarksOn, tellComparison } from './tell';
+export { nameShared, tellGroup } from './tell-group';
 export {
   MATCHED_WORDS,
   nameBoth,
   nameCause,
   nameCauses,
-  nameShared,
-  noiseOf,
-  remarksOn,
+  shortEndpoint,
   tellCause,
-  tellComparison,
-  tellConnections,
   tellFacts,
-  tellGroup,
   tellTimes,
-  tellVisits,
-  whyFetchedAgain,
-} from './tell';
+} from './tell-pair';
+export { tellConnections, tellVisits, whyFetchedAgain } from './tell-visits';

@@ -8,22 +8,10 @@ import type { LoadComparison } from './loads';
 import { DELTAS, deltaOf, type Pair } from './pair';
 import type { SidesComparison } from './sides';
 import type { SumOfBoth } from './sums';
-import {
-  MATCHED_WORDS,
-  nameBoth,
-  nameCause,
-  nameCauses,
-  nameShared,
-  noiseOf,
-  remarksOn,
-  tellCause,
-  tellComparison,
-  tellConnections,
-  tellFacts,
-  tellGroup,
-  tellTimes,
-  tellVisits,
-} from './tell';
+import { noiseOf, remarksOn, tellComparison } from './tell';
+import { nameShared, tellGroup } from './tell-group';
+import { MATCHED_WORDS, nameBoth, nameCause, nameCauses, tellCause, tellFacts, tellTimes } from './tell-pair';
+import { tellConnections, tellVisits } from './tell-visits';
 
 /** The loads of a comparison with what came of it: what is printed is told of both. */
 export interface PrintedComparison {
@@ -41,7 +29,10 @@ const rowsBy = (load: ComparedLoad | undefined): ((index: number | undefined) =>
   return (index) => (index === undefined ? undefined : rows.get(index));
 };
 
-/** The comparison as the command line gives it. Times in ms, B's less A's where it says difference. */
+/**
+ * The comparison as the command line gives it. Times in ms, B's less A's where it says difference. Long because it is the
+ * list of all members.
+ */
 export function comparisonJson({ a, b, compared, isSame }: PrintedComparison) {
   const { drawn } = compared;
   const [drawnA, drawnB] = [a[compared.a.drawn], b[compared.b.drawn]];

@@ -4,7 +4,8 @@ import { holdsZero, intervalOf, medianOf } from './chance';
 import { compareGroup } from './group';
 import type { ComparedLoad } from './load';
 import { compareSides } from './sides';
-import { tellComparison, tellGroup } from './tell';
+import { tellComparison } from './tell';
+import { tellGroup } from './tell-group';
 import { type MadeExchange, makeLoad } from './testing/loads';
 
 const SITE = 'https://www.cumbrera.example';

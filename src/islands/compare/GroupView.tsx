@@ -15,7 +15,7 @@ interface GroupViewProps {
   readonly onChoose: () => void;
 }
 
-/** One group of loads: which are slow, and what these share. */
+/** One group of loads: which are slow, and what these share. Long because it is the markup of one page. */
 export function GroupView({ heads, group, onChoose }: GroupViewProps) {
   if (group === undefined)
     return (

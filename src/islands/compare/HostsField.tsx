@@ -4,7 +4,7 @@ import { HostMapError, readHostMap } from '#core/compare';
 import { $place, goTo } from '../state/address';
 import { Button } from '../ui/Button';
 
-/** Says which hosts stand for one another, as those of staging and production do. */
+/** Says which hosts stand for one another, as those of staging and production do. Long because it is the markup of one form. */
 export function HostsField() {
   const { map } = useStore($place);
   const [problem, setProblem] = useState<string>();

@@ -1,6 +1,6 @@
 import { memo, useMemo } from 'react';
 import type { ExchangeRow } from '#core/analysis';
-import { nameCause, tellCause } from '#core/compare';
+import { shortEndpoint, tellCause } from '#core/compare';
 import { profileInFlight } from '#core/timing';
 import { FoldMark } from '../ui/FoldMark';
 import { PROFILE_LEVELS, profileOutline, type Scale } from '../waterfall/geometry';
@@ -20,9 +20,9 @@ interface PairGroupProps extends RowFrame {
 /** The pairs of an endpoint as one row: how many of them were in flight in either load, and what they did together. */
 export const PairGroup = memo(function PairGroup(props: PairGroupProps) {
   const { group, sides, scale, topPx, place, count, isCurrent, onTurn } = props;
-  const { key, cause, members, isFolded } = group;
-  const name = nameCause(cause, sides.a.rowOf, sides.b.rowOf);
-  const words = tellCause(cause, sides.a.rowOf, sides.b.rowOf);
+  const { key, endpoint, members, isFolded } = group;
+  const { value, words, tone } = useMemo(() => tellGroup(group, sides), [group, sides]);
+  const name = shortEndpoint(endpoint);
   const [first] = members;
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the list itself has the keys, for the row that is current.
@@ -35,8 +35,8 @@ export const PairGroup = memo(function PairGroup(props: PairGroupProps) {
       aria-expanded={!isFolded}
       aria-posinset={place + 1}
       aria-setsize={count}
-      aria-label={`${name}: ${signedMs(cause.ms)}, ${words}`}
-      data-pair-group={cause.endpoint}
+      aria-label={`${name}: ${value}, ${words}`}
+      data-pair-group={endpoint}
       onClick={() => onTurn(key)}
       style={{ transform: `translateY(${topPx}px)`, height: PAIR_PX }}
       className={`absolute inset-x-0 top-0 flex cursor-pointer items-center border-grid border-b contain-strict ${isCurrent ? 'current' : 'hover:bg-sheet/60'}`}
@@ -46,7 +46,7 @@ export const PairGroup = memo(function PairGroup(props: PairGroupProps) {
           <FoldMark isFolded={isFolded} />
         </span>
         <span className="min-w-0 flex-1 pr-3 leading-tight">
-          <span className="block truncate font-semibold text-[13px]" title={cause.endpoint}>
+          <span className="block truncate font-semibold text-[13px]" title={endpoint}>
             {name}
           </span>
           <span className="block truncate text-[11px] text-soft">{(first?.a ?? first?.b)?.host}</span>
@@ -62,7 +62,7 @@ export const PairGroup = memo(function PairGroup(props: PairGroupProps) {
         />
       </svg>
       <div className="min-w-0 shrink-0 pr-4 pl-2 text-right leading-tight" style={{ width: PAIR_WORDS_PX }}>
-        <span className={`block truncate font-semibold text-[13px] ${toneOf(cause.ms)}`}>{signedMs(cause.ms)}</span>
+        <span className={`block truncate font-semibold text-[13px] ${tone}`}>{value}</span>
         <span className="block truncate text-[11px] text-soft" title={words}>
           {words}
         </span>
@@ -70,6 +70,21 @@ export const PairGroup = memo(function PairGroup(props: PairGroupProps) {
     </div>
   );
 });
+
+/** What stands at the right edge: what they did together, else how many there are in either load. */
+function tellGroup(
+  { cause, members }: PairGroupProps['group'],
+  { a, b }: ShownSides,
+): { readonly value: string; readonly words: string; readonly tone: string } {
+  if (cause !== undefined)
+    return { value: signedMs(cause.ms), words: tellCause(cause, a.rowOf, b.rowOf), tone: toneOf(cause.ms) };
+  const [gone, fresh] = [
+    members.filter((one) => one.b === undefined).length,
+    members.filter((one) => one.a === undefined).length,
+  ];
+  const words = [gone > 0 ? `${gone} gone` : '', fresh > 0 ? `${fresh} new` : ''].filter((text) => text !== '');
+  return { value: `${members.length - fresh} → ${members.length - gone}`, words: words.join(', '), tone: 'text-ink' };
+}
 
 interface InFlightProps {
   readonly rows: readonly ExchangeRow[];

@@ -4,7 +4,7 @@ import type { PlottedLeg } from '#core/brief';
 import { $place, goTo, type TimeWindow } from '../state/address';
 import { useHome } from '../state/focus';
 import { useActions } from '../ui/use-actions';
-import { type Scale, ticksOf, toMs, wholeOf } from '../waterfall/geometry';
+import { type Scale, ticksOf, toMs, toPx, wholeOf } from '../waterfall/geometry';
 import { pan, zoomAbout } from '../waterfall/window';
 import { PairGroup } from './PairGroup';
 import { PAIR_KEY_PX, PAIR_PX, PAIR_WORDS_PX, PairRow } from './PairRow';
@@ -14,7 +14,8 @@ import type { ShownSides } from './use-compared';
 const LEAST_CHART_PX = 160;
 const TICK_PX = 96;
 const OVERSCAN = 4;
-const AXIS_PX = 22;
+/** Two lines: times, and below them the milestones of both loads. */
+const AXIS_PX = 36;
 const WHEEL_STEP = 0.0016;
 
 interface PairListProps {
@@ -27,7 +28,10 @@ interface PairListProps {
   readonly current: string | undefined;
 }
 
-/** Every pair of the two loads on one time axis, only those on screen drawn. */
+/**
+ * Every pair of the two loads on one time axis, only those on screen drawn. Long because all that it draws shares one scale
+ * and one scroll.
+ */
 export function PairList({ shown, rows, order, window, current }: PairListProps) {
   const home = useHome<HTMLDivElement>();
   const scroller = home.ref;
@@ -40,6 +44,7 @@ export function PairList({ shown, rows, order, window, current }: PairListProps)
     () => ({ a: byExchange(shown.compared.drawn.legs.a), b: byExchange(shown.compared.drawn.legs.b) }),
     [shown],
   );
+  const flags = useMemo(() => flagsOf(shown, scale), [shown, scale]);
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,
@@ -73,6 +78,17 @@ export function PairList({ shown, rows, order, window, current }: PairListProps)
           {ticks.map(({ px, atMs }) => (
             <line key={atMs} x1={px} x2={px} y1={0} y2="100%" className="stroke-grid" />
           ))}
+          {flags.map(({ key, px, side }) => (
+            <line
+              key={key}
+              x1={px}
+              x2={px}
+              y1={0}
+              y2="100%"
+              strokeDasharray="2 3"
+              className={side === 'A' ? 'stroke-soft' : 'stroke-net'}
+            />
+          ))}
         </svg>
         <div
           aria-hidden="true"
@@ -81,6 +97,15 @@ export function PairList({ shown, rows, order, window, current }: PairListProps)
         >
           {ticks.map(({ px, atMs, label }) => (
             <span key={atMs} className="absolute top-0.5" style={{ left: PAIR_KEY_PX + px + 3 }}>
+              {label}
+            </span>
+          ))}
+          {flags.map(({ key, px, label, side }) => (
+            <span
+              key={key}
+              className={`absolute bottom-0.5 whitespace-nowrap pl-1 font-semibold ${side === 'A' ? 'text-soft' : 'text-net'}`}
+              style={{ left: PAIR_KEY_PX + px }}
+            >
               {label}
             </span>
           ))}
@@ -121,6 +146,40 @@ const pick = (key: string): void => goTo({ pair: key, isOpen: true });
 function turn(key: string): void {
   const { turned } = $place.get();
   goTo({ pair: key, turned: turned.includes(key) ? turned.filter((one) => one !== key) : [...turned, key] });
+}
+
+interface MilestoneFlag {
+  readonly key: string;
+  readonly side: 'A' | 'B';
+  readonly label: string;
+  readonly px: number;
+}
+
+/** A milestone's words take so many pixels: of two that would overlap the later one goes without. */
+const FLAG_PX = 84;
+
+/** Where both loads reached their milestones, as far as that is shown. */
+function flagsOf({ a, b }: ShownSides, scale: Scale): MilestoneFlag[] {
+  const all = [
+    { side: 'A' as const, milestones: a.page?.milestones ?? [] },
+    { side: 'B' as const, milestones: b.page?.milestones ?? [] },
+  ].flatMap(({ side, milestones }) =>
+    milestones.map(({ id, label, atMs }) => ({
+      key: `${side} ${label}`,
+      side,
+      label: `${side} ${id === 'domReady' ? 'DOM ready' : id === 'loaded' ? 'loaded' : label}`,
+      px: toPx(scale, atMs),
+    })),
+  );
+  let freeFromPx = Number.NEGATIVE_INFINITY;
+  return all
+    .filter(({ px }) => px >= 0 && px <= scale.widthPx)
+    .sort((one, other) => one.px - other.px)
+    .map((flag) => {
+      const isFree = flag.px >= freeFromPx;
+      if (isFree) freeFromPx = flag.px + FLAG_PX;
+      return isFree ? flag : { ...flag, label: '' };
+    });
 }
 
 const byExchange = (legs: readonly PlottedLeg[]): ReadonlyMap<number, PlottedLeg> =>

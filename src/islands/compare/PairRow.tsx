@@ -45,7 +45,10 @@ interface PairRowProps extends RowFrame {
   readonly onPick: (key: string) => void;
 }
 
-/** One pair: its key, the stairs of both loads under one another, what it did and why. */
+/**
+ * One pair: its key, the stairs of both loads under one another, what it did and why. Long because it is the markup of one
+ * row.
+ */
 export const PairRow = memo(function PairRow(props: PairRowProps) {
   const { shown, isInGroup, scale, routes, spreads, order, topPx, place, count, isCurrent, onPick } = props;
   const { key, pair, a, b, name } = shown;

@@ -28,7 +28,10 @@ interface PairSheetProps {
 const close = (): void => goTo({ isOpen: false });
 const CLOSE_ACTIONS = [{ id: 'close', label: 'Close the pair', keys: ['Escape'], run: close }];
 
-/** Both exchanges of a pair beside each other, part by part; of one that is on one side alone, what it can be matched with. */
+/**
+ * Both exchanges of a pair beside each other, part by part; of one that is on one side alone, what it can be matched with.
+ * Long because it is the markup of one sheet.
+ */
 export function PairSheet({ shown, pair, pairs, onCorrected }: PairSheetProps) {
   const scroller = useRef<HTMLDivElement>(null);
   useReturnOfFocus();

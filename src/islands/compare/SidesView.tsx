@@ -43,7 +43,7 @@ export function SidesView({ shown, onCorrected, onChoose, children }: SidesViewP
   const order = findPairOrder(place.order);
   const arranged = useMemo(() => arrangePairs(passing, order), [passing, order]);
   const rows = useMemo(
-    () => listRows(arranged, order, shown.compared.drawn.causes, place.turned),
+    () => listRows(arranged, order, shown.compared.drawn, place.turned),
     [arranged, order, shown, place.turned],
   );
   const open = place.isOpen ? pairs.find(({ key }) => key === place.pair) : undefined;

@@ -71,7 +71,7 @@ function Compared({ one, other }: { readonly one: ExchangeFrom; readonly other: 
 const nameOf = ({ name, captureName }: ComparedHead): string =>
   captureName === undefined ? name : `${name} of ${captureName}`;
 
-/** Where one of the two comes from. */
+/** Where one of the two comes from. Long because it is the markup of one form. */
 function Chooser({ which, label }: { readonly which: Which; readonly label: string }) {
   const place = useStore($place);
   const pasted = useStore($pasted)[which];

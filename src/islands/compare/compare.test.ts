@@ -85,14 +85,33 @@ describe('pairs', () => {
       ],
     } as unknown as Cause;
     const causes = { totalMs: -90, causes: [cause], others: { ms: 0, exchanges: 0 }, notExplainedMs: 0 };
-    const list = (order: 'did' | 'start', turned: string[]) =>
-      listRows(pairs, order, causes, turned).map((one) =>
+    const list = (order: 'did' | 'start', turned: string[], groups: LoadComparison['groups'] = []) =>
+      listRows(pairs, order, { causes, groups }, turned).map((one) =>
         one.type === 'group' ? `${one.key} of ${one.members.length}` : one.key,
       );
     expect(list('did', [])).toEqual(['group GET a.example/{} of 2', '2-1', '-2']);
     expect(list('did', ['group GET a.example/{}'])).toEqual(['group GET a.example/{} of 2', '0-0', '1-', '2-1', '-2']);
     expect(list('start', [])).toEqual(['0-0', '1-', '2-1', '-2']);
   });
+});
+
+it('calls of an endpoint that one side made more of stand under one row, those that did something by themselves', () => {
+  const calls = [
+    pairOf(row(0, 40), row(0, 40), ['same']),
+    pairOf(row(1, 40), undefined, ['gone'], { ms: -40, others: 0, why: 'gone' }),
+    pairOf(row(2, 40), undefined, ['gone']),
+    pairOf(row(3, 40), undefined, ['gone']),
+  ];
+  const group = { endpoint: '', a: [0, 1, 2, 3], b: [0] } as unknown as LoadComparison['groups'][number];
+  const rows = listRows(calls, 'did', { causes: undefined, groups: [group] }, []);
+  expect(rows.map((one) => (one.type === 'group' ? `${one.key}of ${one.members.length}` : one.key))).toEqual([
+    'numbers of 3',
+    '1-',
+  ]);
+  // One call more or less is no group.
+  expect(listRows(calls, 'did', { causes: undefined, groups: [{ ...group, b: group.a.slice(1) }] }, [])).toHaveLength(
+    4,
+  );
 });
 
 describe('the difference in steps', () => {

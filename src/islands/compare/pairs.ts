@@ -1,11 +1,12 @@
 import type { ExchangeRow } from '#core/analysis';
-import { addTo } from '#core/collections';
+import { groupBy } from '#core/collections';
 import {
   type Cause,
   type Causes,
   DELTAS,
   type DeltaName,
   deltaOf,
+  type LoadComparison,
   nameBoth,
   type Pair,
   tellCause,
@@ -81,25 +82,31 @@ export function arrangePairs(pairs: readonly ShownPair[], order: PairOrder): rea
     .map(({ pair }) => pair);
 }
 
-/** What stands in the list: a pair, or the pairs of an endpoint that did something together, folded into one. */
+/** What stands in the list: a pair, or the pairs of an endpoint that are told as one. */
 export type ListedRow =
   | { readonly type: 'pair'; readonly key: string; readonly shown: ShownPair; readonly isInGroup: boolean }
   | {
       readonly type: 'group';
       readonly key: string;
-      readonly cause: Cause;
+      readonly endpoint: string;
+      /** What they did together; absent where only their numbers differ. */
+      readonly cause: Cause | undefined;
       readonly members: readonly ShownPair[];
       readonly isFolded: boolean;
     };
 
+/** So many more or fewer calls of an endpoint are told as one; one more or less is a pair of its own. */
+const GROUPED_FROM = 2;
+
 /**
- * The list as it is drawn. Arranged by what they did, the pairs that one cause is about stand under one row, folded unless it
- * was turned; in any other order each stands by itself.
+ * The list as it is drawn. Arranged by what they did, the pairs that one cause is about stand under one row, and so do the
+ * calls of an endpoint that one side made more of, but for those that did something by themselves; folded unless it was
+ * turned. In any other order each stands by itself.
  */
 export function listRows(
   arranged: readonly ShownPair[],
   order: PairOrder,
-  causes: Causes | undefined,
+  { causes, groups }: Pick<LoadComparison, 'causes' | 'groups'>,
   turned: readonly string[],
 ): ListedRow[] {
   const single = (shown: ShownPair, isInGroup = false): ListedRow => ({
@@ -109,24 +116,29 @@ export function listRows(
     isInGroup,
   });
   if (order !== 'did') return arranged.map((shown) => single(shown));
-  const groupOf = new Map<string, Cause>();
+  const causeOf = new Map<string, Cause>();
   for (const cause of causes?.causes ?? [])
-    if (cause.endpoint !== undefined) for (const one of cause.played) groupOf.set(keyOfPair(one), cause);
-  const members = new Map<Cause, ShownPair[]>();
-  for (const shown of arranged) {
-    const cause = groupOf.get(shown.key);
-    if (cause !== undefined) addTo(members, cause, shown);
-  }
-  const done = new Set<Cause>();
+    if (cause.endpoint !== undefined) for (const one of cause.played) causeOf.set(keyOfPair(one), cause);
+  const uneven = new Set(
+    groups.flatMap(({ endpoint, a, b }) => (Math.abs(a.length - b.length) >= GROUPED_FROM ? [endpoint] : [])),
+  );
+  const groupOf = ({ key, pair, did }: ShownPair): string | undefined => {
+    const endpoint = causeOf.get(key)?.endpoint;
+    if (endpoint !== undefined) return `group ${endpoint}`;
+    return did === undefined && uneven.has(pair.endpoint) ? `numbers ${pair.endpoint}` : undefined;
+  };
+  const members = groupBy(arranged, groupOf);
+  const done = new Set<string>();
   return arranged.flatMap((shown): ListedRow[] => {
-    const cause = groupOf.get(shown.key);
-    if (cause === undefined) return [single(shown)];
-    if (done.has(cause)) return [];
-    done.add(cause);
-    const key = `group ${cause.endpoint}`;
-    const own = members.get(cause) ?? [];
+    const key = groupOf(shown);
+    const own = key === undefined ? undefined : members.get(key);
+    if (key === undefined || own === undefined || own.length < GROUPED_FROM) return [single(shown)];
+    if (done.has(key)) return [];
+    done.add(key);
+    const cause = causeOf.get(shown.key);
+    const endpoint = cause?.endpoint ?? shown.pair.endpoint;
     const isFolded = !turned.includes(key);
-    const head: ListedRow = { type: 'group', key, cause, members: own, isFolded };
+    const head: ListedRow = { type: 'group', key, endpoint, cause, members: own, isFolded };
     return isFolded ? [head] : [head, ...own.map((one) => single(one, true))];
   });
 }

@@ -34,7 +34,10 @@ const TYPES = {
 
 const EPOCH = Date.UTC(2026, 9, 3, 7, 0, 0);
 
-/** A load made of exchanges, read as a capture of them is. @param laterMs so long after others it was recorded */
+/**
+ * A load made of exchanges, read as a capture of them is. Long because it writes the entries out.
+ * @param laterMs so long after others it was recorded
+ */
 export function makeLoad(
   exchanges: readonly MadeExchange[],
   {

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
+import { captureOf } from '../bench/made';
 import type { CaptureCard } from '../src/core/wire';
 import { expectNothingBars } from './support/bars';
 import { expect, openCapture, test } from './support/fixtures';
@@ -225,6 +226,26 @@ test('pairs are taken away as CSV and JSON, the whole as a picture', async ({ pa
     svg,
   );
   expect(errors).toBe(0);
+});
+
+test('of thousands of pairs only those on screen are drawn, wherever one scrolls', async ({ page, bodyApp }) => {
+  const take = async (name: string, slowerBy: number): Promise<string> => {
+    const query = new URLSearchParams({ name, importId: crypto.randomUUID() });
+    const answer = await fetch(`${bodyApp.url}api/captures?${query}`, {
+      method: 'POST',
+      body: captureOf(4000, slowerBy),
+    });
+    return ((await answer.json()) as { readonly id: string }[])[0]?.id ?? '';
+  };
+  const [a, b] = [await take('many', 0), await take('many-slower', 40)];
+  await page.goto(`${bodyApp.url}compare?a=${a}&b=${b}&order=start`);
+  const rows = page.getByRole('tree', { name: 'Pairs of exchanges' }).getByRole('treeitem');
+  await rows.first().waitFor({ timeout: 30_000 });
+  await expect(rows.first()).toHaveAttribute('aria-setsize', '4000');
+  expect(await rows.count()).toBeLessThan(60);
+  await page.getByRole('tree', { name: 'Pairs of exchanges' }).evaluate((list) => list.scrollTo({ top: 1e6 }));
+  await expect(rows.last()).toHaveAttribute('aria-posinset', '4000');
+  expect(await rows.count()).toBeLessThan(60);
 });
 
 test('what is not there any more is told, with a way on; nothing bars anyone, by day or night', async ({

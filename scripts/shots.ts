@@ -59,6 +59,16 @@ const showHits = async (page: Page): Promise<void> => {
   await page.getByText('Searching').waitFor({ state: 'detached' });
 };
 
+const openComparison = async (page: Page): Promise<void> => {
+  const idOf = async (name: string): Promise<string> => {
+    const href = (await page.locator(`[data-capture="${name}"]`).getByRole('link').getAttribute('href')) ?? '';
+    return href.split('/')[2] ?? '';
+  };
+  const [a, b] = [await idOf(CAPTURE), await idOf('alba-norte-fixed-release')];
+  await page.goto(new URL(`/compare?a=${a}&b=${b}&split=cause`, page.url()).href);
+  await page.locator('[data-pair]').first().waitFor();
+};
+
 const SHOTS: readonly Shot[] = [
   { name: 'shelf-paper', look: 'paper', prepare: showShelf },
   { name: 'brief-paper', look: 'paper', prepare: openAt('brief') },
@@ -70,6 +80,8 @@ const SHOTS: readonly Shot[] = [
   { name: 'endpoints-paper', look: 'paper', prepare: openAt('endpoints?endpoint=GET+api.cumbrera.example%2Fnotices') },
   { name: 'body-paper', look: 'paper', prepare: openPayload },
   { name: 'dossier-paper', look: 'paper', prepare: openDossier },
+  { name: 'compare-paper', look: 'paper', prepare: openComparison },
+  { name: 'compare-blueprint', look: 'blueprint', prepare: openComparison },
   { name: 'drafts-paper', look: 'paper', prepare: openDraft },
   { name: 'drafts-blueprint', look: 'blueprint', prepare: openDraft },
   { name: 'dossier-blueprint', look: 'blueprint', prepare: openDossier },

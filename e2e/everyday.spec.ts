@@ -142,6 +142,9 @@ test('a list is one tab stop, with arrows inside', async ({ page, demo }) => {
     page.evaluate(() => document.activeElement?.closest('[data-capture]')?.getAttribute('data-capture'));
   expect(await current()).toBe(names[1]);
   await page.keyboard.press('ArrowRight');
+  expect(await focused(page)).toBe(`button ${names[1]}: side A of a comparison`);
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowRight');
   expect(await focused(page)).toBe(`input Choose ${names[1]}`);
   await page.keyboard.press('ArrowDown');
   expect(await focused(page)).toBe(`input Choose ${names[2]}`);

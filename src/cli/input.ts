@@ -27,7 +27,7 @@ const STDIN = 'standard input';
  * Runs over an input that may be read more than once. "-" is standard input, which like any other pipe is copied to a file
  * first; a zip gives the one capture in it.
  */
-export async function withInput<T>(file: string, run: (input: Input) => T): Promise<T> {
+export async function withInput<T>(file: string, run: (input: Input) => T | Promise<T>): Promise<T> {
   const isStdin = file === '-';
   const shown = isStdin ? STDIN : file;
   const isPipe = isStdin || isNoFile(file);
@@ -36,8 +36,8 @@ export async function withInput<T>(file: string, run: (input: Input) => T): Prom
   try {
     const copy = isPipe ? join(folder, 'input') : file;
     if (isPipe) copyTo(copy, isStdin ? stdinChunks() : fileChunks(file, shown));
-    if (!startsAsZip(copy, shown)) return run({ path: copy, shown, damage: undefined });
-    return run(await unzipOne(copy, shown, folder));
+    if (!startsAsZip(copy, shown)) return await run({ path: copy, shown, damage: undefined });
+    return await run(await unzipOne(copy, shown, folder));
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }

@@ -203,6 +203,19 @@ program
   .argument('<out>', 'file to write, or - for standard output')
   .action(async (file, out) => (await import('./commands/save')).save(file, out));
 
+program
+  .command('redact')
+  .description('write a capture without its secrets, proven; exit status 1, and nothing written, if the proof fails')
+  .argument('<file>', 'a HAR file, or - for standard input')
+  .argument('<out>', 'file to write, or - for standard output')
+  .option('--preset <preset>', 'who it is for: colleague, supplier or public; the more is taken out', 'colleague')
+  .option('--word <word>', 'a word, or a /regular expression/, to take out everywhere; repeatable', gather)
+  .option('--where <filter>', 'only exchanges that match the filter')
+  .option('--without-bodies <kinds>', 'leave out the bodies of these kinds, e.g. image,font; repeatable', gather)
+  .option('--blank <kinds>', 'blank the bodies of these kinds, their sizes kept; repeatable', gather)
+  .option('--list', 'print what was replaced, and what was left though it looks suspicious')
+  .action(async (file, out, options) => (await import('./commands/redact')).redact(file, out, options));
+
 // A reader that closes early, as head does, has had enough: that is no error.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => {
   if (error.code === 'EPIPE') process.exit(0);

@@ -1,9 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { ExchangeComparison } from '#core/compare';
 import type { CookieTrail } from '#core/content';
-import type { ExchangeDossier, ImportResult } from '#core/wire';
+import type { ExchangeDossier, ExchangesAnswer, ImportResult } from '#core/wire';
 import { type RunningApp, startServer } from './testing/process';
 
 /** A zstd frame of one raw block (RFC 8878 3.1.1), which needs no compressor to write. */
@@ -98,14 +97,27 @@ describe('a body', () => {
 });
 
 describe('two exchanges', () => {
+  const compare = (here: number, there: number | undefined): Promise<Response> => {
+    const capture = at.split('/').at(-1);
+    return fetch(new URL('/api/compare/exchanges', at), {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ here: { capture, place: here }, there: { capture, place: there } }),
+    });
+  };
+
   it('are compared with each other with their bodies unpacked', async () => {
-    const comparison = (await (await fetch(`${at}/compare?here=0&there=4`)).json()) as ExchangeComparison;
+    const { comparison } = (await (await compare(0, 4)).json()) as ExchangesAnswer;
     expect(comparison.differences).toContainEqual({ part: 'body', name: '$.page', here: '1', there: '2' });
     expect(comparison.differences).toContainEqual({ part: 'request header', name: 'cookie', there: 'walker=w1' });
   });
 
-  it.each(['here=0', 'here=0&there=99', 'here=-1&there=0'])('are not with %s, which is said', async (query) => {
-    const answer = await fetch(`${at}/compare?${query}`);
+  it.each([
+    [0, undefined],
+    [0, 99],
+    [-1, 0],
+  ])('are not with %s and %s, which is said', async (here, there) => {
+    const answer = await compare(here, there);
     expect([400, 404]).toContain(answer.status);
     expect(((await answer.json()) as { sentence: string }).sentence).not.toBe('');
   });

@@ -26,7 +26,7 @@ import { formatPlural } from '#core/wording';
 import { inflateWithZlib } from '#server/inflate';
 import { getExchange, type Input, readExchanges, UsageError, withInput } from '../input';
 import { printExactly, tell } from '../output';
-import { filteredIndexes } from './list';
+import { filteredIndexes } from '../where';
 
 export interface ConvertOptions {
   readonly to: string;

@@ -13,7 +13,7 @@ export {
   unpackBytes,
 } from './body';
 export { base64Of, bytesFromBase64, bytesFromLatin1, bytesFromText, joinBytes, textFromBytes } from './bytes';
-export type { Inflate } from './compression';
+export { findRemainingCoding, type Inflate } from './compression';
 export {
   type CookieObstacle,
   findObstacles,
@@ -30,7 +30,7 @@ export { type BodyPart, boundaryOf, readMultipart } from './multipart';
 export { type PayloadContent, readPayloadContent } from './payload';
 export { pictureMarkup } from './picture';
 export { readEvents, readJsonLines } from './records';
-export { findSecrets, isSecretName, type SecretText } from './secrets';
+export { findSecrets, isSecretName, isSecretValue, looksRandom, type SecretText } from './secrets';
 export { readServerTiming, type ServerMetric } from './server-timing';
 export { bodyShape, type Language, languageOf, type Shape } from './shape';
 export { readCredentials, type Standing, standingAt } from './token';

@@ -93,21 +93,33 @@ const SCHEME = /^(?:Bearer|Basic|Token|Digest|Negotiate|DPoP)\s+/i;
 /** Headers whose whole value is a credential. */
 const CREDENTIAL_HEADER = /^(?:cookie|authorization|proxy-authorization)$/i;
 
-/** The secrets that stand in a text, in order; none overlaps another. */
-export function findSecrets(text: string, where: SecretText): SecretSpan[] {
+/**
+ * The secrets that stand in a text, in order; none overlaps another.
+ * @param isSecret whether what stands under a name is one
+ */
+export function findSecrets(
+  text: string,
+  where: SecretText,
+  isSecret: (name: string, value: string) => boolean = isSecretValue,
+): SecretSpan[] {
   const found: SecretSpan[] = [];
   const add = (start: number, raw: string, name: string, value = raw): void => {
     if (raw !== '') found.push({ start, end: start + raw.length, name, value });
   };
-  if (where.type === 'named' && (CREDENTIAL_HEADER.test(where.name) || isSecretValue(where.name, text))) {
+  if (where.type === 'named' && (CREDENTIAL_HEADER.test(where.name) || isSecret(where.name, text))) {
     const scheme = SCHEME.exec(text)?.[0] ?? '';
     add(scheme.length, text.slice(scheme.length), where.name);
   }
   if (where.type === 'url' || where.type === 'named') addUserinfo(text, add);
-  addPairs(text, where.type === 'form' ? /(^|&)([^=&]+)=([^&]*)/g : /([?&#;])([^?=&#;\s"'<>]+)=([^&#;\s"'<>]*)/g, add);
+  addPairs(
+    text,
+    where.type === 'form' ? /(^|&)([^=&]+)=([^&]*)/g : /([?&#;])([^?=&#;\s"'<>]+)=([^&#;\s"'<>]*)/g,
+    isSecret,
+    add,
+  );
   if (where.type === 'text' || where.type === 'named') {
-    addMembers(text, add);
-    addMarkedUp(text, add);
+    addMembers(text, isSecret, add);
+    addMarkedUp(text, isSecret, add);
   }
   for (const match of text.matchAll(JWT)) {
     const before = (match[1]?.length ?? 0) - 'eyJ'.length;
@@ -117,6 +129,7 @@ export function findSecrets(text: string, where: SecretText): SecretSpan[] {
   return withoutOverlaps(found);
 }
 
+type IsSecret = (name: string, value: string) => boolean;
 type Add = (start: number, raw: string, name: string, value?: string) => void;
 
 function addUserinfo(text: string, add: Add): void {
@@ -127,11 +140,11 @@ function addUserinfo(text: string, add: Add): void {
   }
 }
 
-function addPairs(text: string, pattern: RegExp, add: Add): void {
+function addPairs(text: string, pattern: RegExp, isSecret: IsSecret, add: Add): void {
   for (const match of text.matchAll(pattern)) {
     const [whole, , rawName = '', raw = ''] = match;
     const [name, value] = [formDecoded(rawName), formDecoded(raw)];
-    if (isSecretValue(name, value)) add(match.index + whole.length - raw.length, raw, name, value);
+    if (isSecret(name, value)) add(match.index + whole.length - raw.length, raw, name, value);
   }
 }
 
@@ -153,7 +166,7 @@ const BETWEEN_ITEMS = /\s*,\s*/y;
  * Members of JSON with a string, a number, or a list of strings, also in text that is JSON only in part or is cut off: any
  * quote may be the one before a name.
  */
-function addMembers(text: string, add: Add): void {
+function addMembers(text: string, isSecret: IsSecret, add: Add): void {
   const quotes = quotesOf(text);
   const skip = (pattern: RegExp, from: number): RegExpExecArray | null => {
     pattern.lastIndex = from;
@@ -162,7 +175,7 @@ function addMembers(text: string, add: Add): void {
   const addValue = (name: string, start: number, end: number): void => {
     const raw = text.slice(start, end);
     const value = unescaped(raw);
-    if (isSecretValue(name, value)) add(start, raw, name, value);
+    if (isSecret(name, value)) add(start, raw, name, value);
   };
   let nth = 0;
   while (nth + 1 < quotes.length) {
@@ -194,12 +207,12 @@ const ARGUMENT = /\b([A-Za-z_][\w-]{0,100})(?:\\")?\s*:\s*\\"((?:[^"\\]|\\{4}|\\
 /** An element of XML. */
 const ELEMENT = /<([A-Za-z_][\w.:-]{0,100})(?:\s[^<>]*)?>([^<>]+)<\/\1>/dg;
 
-function addMarkedUp(text: string, add: Add): void {
+function addMarkedUp(text: string, isSecret: IsSecret, add: Add): void {
   for (const pattern of [ARGUMENT, ELEMENT]) {
     for (const match of text.matchAll(pattern)) {
       const [, name = '', value = ''] = match;
       const start = match.indices?.[2]?.[0];
-      if (start !== undefined && isSecretValue(name, value)) add(start, value, name);
+      if (start !== undefined && isSecret(name, value)) add(start, value, name);
     }
   }
 }

@@ -254,7 +254,7 @@ function writeAddress(place: Place): void {
 /** The address of a place of the capture that is open. */
 export function addressOf(place: Place): string {
   const capture = ADDRESS.exec(location.pathname)?.[1];
-  const own = place.view === 'shelf' ? '/' : `/${place.view}`;
+  const own = place.view === 'reference' || place.view === 'compare' ? `/${place.view}` : '/';
   const isOwn = capture === undefined || place.view === 'shelf';
   return (isOwn ? own : `/c/${capture}/${place.view}`) + writePlace(place);
 }

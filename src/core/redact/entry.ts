@@ -1,0 +1,146 @@
+import {
+  base64Of,
+  bytesFromBase64,
+  bytesFromText,
+  findRemainingCoding,
+  type Inflate,
+  type SecretText,
+  textFromBytes,
+} from '../content';
+import { isObject, type Json, type JsonObject, member } from '../har';
+
+/** What a text of an entry is: where secrets are looked for in it follows. */
+export type TextRole =
+  | { readonly type: 'header'; readonly name: string }
+  | { readonly type: 'cookie'; readonly name: string }
+  /** A parameter of the query, or a field of a form. */
+  | { readonly type: 'pair'; readonly name: string }
+  | { readonly type: 'content'; readonly text: SecretText }
+  | { readonly type: 'url' }
+  /** Anything else that a recorder writes. */
+  | { readonly type: 'other' };
+
+/** What core cannot do itself. */
+export interface EntryTools {
+  readonly inflate: Inflate;
+}
+
+type Change = (text: string, role: TextRole) => string;
+
+/** The lists of an entry by the names of their members. */
+const LISTS: Readonly<Record<string, (name: string) => TextRole>> = {
+  headers: (name) => ({ type: 'header', name }),
+  cookies: (name) => ({ type: 'cookie', name }),
+  queryString: (name) => ({ type: 'pair', name }),
+  params: (name) => ({ type: 'pair', name }),
+};
+
+/** Members that a recorder counts with or refers by: whatever stands there is no text of the page's. */
+const OWN_WORDS: ReadonlySet<string> = new Set([
+  'startedDateTime',
+  'method',
+  'httpVersion',
+  'mimeType',
+  'encoding',
+  'expires',
+]);
+
+/** What goes with the walk through one entry. */
+interface Walk {
+  readonly change: Change;
+  readonly tools: EntryTools;
+  /** The coding that its response's body came in, as its headers say. */
+  readonly coding: string | undefined;
+}
+
+/** An entry with each of its texts changed, names of members too; the entry itself stays as it is. */
+export const mapEntry = (entry: Json, change: Change, tools: EntryTools): Json =>
+  mapValue(entry, '', { change, tools, coding: codingOf(entry) });
+
+function codingOf(entry: Json): string | undefined {
+  const headers = member(member(entry, 'response'), 'headers');
+  if (!Array.isArray(headers)) return undefined;
+  const found = headers.find((header) => /^content-encoding$/i.test(String(member(header, 'name'))));
+  const value = member(found ?? null, 'value');
+  return typeof value === 'string' ? value : undefined;
+}
+
+function mapValue(value: Json, key: string, walk: Walk): Json {
+  const { change } = walk;
+  if (typeof value === 'string') return OWN_WORDS.has(key) ? value : change(value, roleOf(value));
+  if (typeof value === 'number') return mapNumber(value, key, change);
+  if (Array.isArray(value)) {
+    const roleFor = Object.hasOwn(LISTS, key) ? LISTS[key] : undefined;
+    return value.map((item) =>
+      roleFor !== undefined && isObject(item) ? mapPair(item, roleFor, walk) : mapValue(item, key, walk),
+    );
+  }
+  if (!isObject(value)) return value;
+  if (key === 'content' || key === 'postData') return mapContent(value, walk);
+  return mapMembers(value, walk);
+}
+
+function mapMembers(value: JsonObject, walk: Walk): JsonObject {
+  const { change } = walk;
+  return Object.fromEntries(
+    Object.entries(value).map(([name, own]) => [
+      OWN_WORDS.has(name) ? name : change(name, { type: 'other' }),
+      name === 'data' && typeof own === 'string'
+        ? change(own, { type: 'content', text: { type: 'text' } })
+        : mapValue(own, name, walk),
+    ]),
+  ) as JsonObject;
+}
+
+const roleOf = (text: string): TextRole => ({ type: /^[a-z][a-z0-9+.-]{0,30}:\/\//i.test(text) ? 'url' : 'other' });
+
+/** A number stays one: where its digits are replaced, they are by digits. Times and sizes are no secrets. */
+function mapNumber(value: number, key: string, change: Change): number {
+  if (!Number.isSafeInteger(value) || Math.abs(value) < LEAST_NUMBER || key === 'time' || key.endsWith('Size'))
+    return value;
+  const changed = Number(change(String(value), { type: 'other' }));
+  return Number.isNaN(changed) ? value : changed;
+}
+/** Of fewer digits a number is no secret by itself. */
+const LEAST_NUMBER = 1e9;
+
+function mapPair(item: JsonObject, roleFor: (name: string) => TextRole, walk: Walk): JsonObject {
+  const name = member(item, 'name');
+  const role = roleFor(typeof name === 'string' ? name : '');
+  return Object.fromEntries(
+    Object.entries(item).map(([key, own]) => [
+      key,
+      key === 'value' && typeof own === 'string' ? walk.change(own, role) : mapValue(own, key, walk),
+    ]),
+  ) as JsonObject;
+}
+
+/** A body or a payload: its text as what its type says, unpacked where the recorder left it packed. */
+function mapContent(value: JsonObject, walk: Walk): JsonObject {
+  const mimeType = member(value, 'mimeType');
+  const isForm = typeof mimeType === 'string' && /x-www-form-urlencoded/i.test(mimeType);
+  const role: TextRole = { type: 'content', text: { type: isForm ? 'form' : 'text' } };
+  const isBase64 = member(value, 'encoding') === 'base64';
+  return Object.fromEntries(
+    Object.entries(value).map(([name, own]) => {
+      if (name !== 'text' || typeof own !== 'string') return [name, mapValue(own, name, walk)];
+      return [name, isBase64 ? mapBase64(own, role, walk) : walk.change(own, role)];
+    }),
+  ) as JsonObject;
+}
+
+/** Longer bodies are left packed, as bombs are. */
+const UNPACKED_LIMIT_BYTES = 64 * 1024 * 1024;
+
+/** Text in base64, packed or not; bytes that are no text stay as they are. */
+function mapBase64(encoded: string, role: TextRole, { change, tools, coding }: Walk): string {
+  const bytes = bytesFromBase64(encoded);
+  if (bytes === undefined) return change(encoded, role);
+  const packedIn = findRemainingCoding(coding, bytes);
+  const unpacked = packedIn === undefined ? undefined : tools.inflate(bytes, packedIn, UNPACKED_LIMIT_BYTES);
+  const text = textFromBytes(unpacked ?? bytes);
+  if (text === undefined) return change(encoded, { type: 'other' });
+  const changed = change(text, role);
+  // What nothing is taken out of stays as it was recorded, to the byte; what was packed and is changed comes out unpacked.
+  return changed === text ? encoded : base64Of(bytesFromText(changed));
+}

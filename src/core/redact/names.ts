@@ -1,0 +1,39 @@
+import { isSecretValue } from '../content';
+import type { SecretKind } from './kinds';
+
+// What stands under a name: of people and places as well as of credentials.
+
+/** A name in small letters, of one piece: "guest[first_name]" is "guestfirstname". */
+const plain = (name: string): string => name.toLowerCase().replace(/[^a-z0-9]+/g, '');
+
+/** The end of a name decides: "billing.street" and "street" are the same. */
+const NAMED: readonly (readonly [SecretKind, RegExp])[] = [
+  ['password', /(?:password|passwd|passwort|pwd|passphrase|passcode|pincode|otp)$/],
+  ['email', /(?:email|emailaddress|mailaddress)$/],
+  ['phone', /(?:phone|phonenumber|telephone|mobile|mobilenumber|cellphone)$/],
+  ['card', /(?:cardnumber|creditcard|cardno|cvv|cvc)$/],
+  ['iban', /(?:iban|accountnumber)$/],
+  [
+    'person',
+    /(?:firstname|lastname|middlename|surname|fullname|givenname|familyname|guestname|username|loginname|streetaddress|street|addressline\d?|postcode|postalcode|zipcode|birthdate|birthday|dateofbirth)$/,
+  ],
+  ['coordinates', /(?:latitude|longitude|lat|lon|lng)$/],
+  ['national-id', /(?:nationalid|passportnumber|taxid|ssn|dni|nie|cpf)$/],
+  ['key', /keys?$/],
+];
+
+/** So exact a place is somebody's. */
+const EXACT_PLACE = /^-?\d{1,3}\.\d{4,}$/;
+
+/** What kind of secret stands under a name; undefined where it is none. */
+export function kindUnder(name: string, value: string): SecretKind | undefined {
+  const isSecret = isSecretValue(name, value);
+  const own = plain(name);
+  const kind = NAMED.find(([, pattern]) => pattern.test(own))?.[0];
+  if (kind === 'coordinates') return EXACT_PLACE.test(value) ? kind : undefined;
+  // A key may be that of a map: what says so is the finder of credentials.
+  if (kind === undefined || kind === 'key') return isSecret ? (kind ?? 'token') : undefined;
+  return value.trim() === '' ? undefined : kind;
+}
+
+export const isUnderName = (name: string, value: string): boolean => kindUnder(name, value) !== undefined;

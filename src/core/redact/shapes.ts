@@ -1,0 +1,96 @@
+import { looksRandom } from '../content';
+import { isCard, isCpf, isDni, isIban } from './check-digits';
+import type { SecretKind } from './kinds';
+
+/** What stands in a text and looks like something of a kind. */
+export interface Shaped {
+  /** In UTF-16 units, half-open. */
+  readonly start: number;
+  readonly end: number;
+  readonly kind: SecretKind;
+  readonly value: string;
+}
+
+interface Shape {
+  readonly kind: SecretKind;
+  /** Its first group, where it has one, is the value; else all of it. Looks at each character a bounded number of times. */
+  readonly pattern: RegExp;
+  readonly isOne: (value: string) => boolean;
+}
+
+const digitsOf = (text: string): string => text.replace(/\D/g, '');
+/** "logo@2x.png" is a file. */
+const FILE_ENDING = /\.(?:png|jpe?g|gif|webp|svg|avif|ico|css|js|mjs|json|html?|woff2?|map)$/i;
+const always = (): boolean => true;
+
+const SHAPES: readonly Shape[] = [
+  {
+    kind: 'email',
+    pattern:
+      /(?<![A-Za-z0-9._%+-])[A-Za-z0-9_][A-Za-z0-9._%+-]{0,63}@(?:[A-Za-z0-9-]{1,63}\.){1,6}[A-Za-z]{2,24}(?![A-Za-z0-9-])/g,
+    isOne: (value) => !FILE_ENDING.test(value),
+  },
+  {
+    kind: 'card',
+    pattern: /(?<![\dA-Za-z.-])\d(?:[ -]?\d){12,18}(?![\dA-Za-z]|[.-]\d)/g,
+    isOne: (value) => isCard(digitsOf(value)),
+  },
+  {
+    kind: 'iban',
+    pattern: /(?<![A-Za-z0-9])[A-Z]{2}\d{2}(?: ?[A-Z0-9]{4}){2,7}(?: ?[A-Z0-9]{1,3})?(?![A-Za-z0-9])/g,
+    isOne: (value) => isIban(value.replaceAll(' ', '')),
+  },
+  {
+    kind: 'national-id',
+    pattern: /(?<![A-Za-z0-9])(?:[XYZ]-?\d{7}|\d{8})-?[A-Z](?![A-Za-z0-9])/g,
+    isOne: (value) => isDni(value.replaceAll('-', '')),
+  },
+  {
+    kind: 'national-id',
+    pattern: /(?<!\d)\d{3}\.\d{3}\.\d{3}-\d{2}(?!\d)/g,
+    isOne: (value) => isCpf(digitsOf(value)),
+  },
+  {
+    // With its country's code (ITU-T E.123): other runs of digits may be anything.
+    kind: 'phone',
+    pattern: /(?<![\dA-Za-z+])\+[1-9]\d{0,2}(?:[ ./-]?\(?\d{1,5}\)?){2,6}(?!\d)/g,
+    isOne: (value) => digitsOf(value).length >= 9 && digitsOf(value).length <= 15,
+  },
+  {
+    // RFC 1918, RFC 4193.
+    kind: 'address',
+    pattern:
+      /(?<![\d.])(?:10(?:\.\d{1,3}){3}|192\.168(?:\.\d{1,3}){2}|172\.(?:1[6-9]|2\d|3[01])(?:\.\d{1,3}){2})(?![\d.]\d|\d)/g,
+    isOne: (value) => value.split('.').every((part) => Number(part) < 256),
+  },
+  {
+    kind: 'address',
+    pattern: /(?<![0-9a-f:])f[cd][0-9a-f]{2}:(?:[0-9a-f]{0,4}:){1,6}[0-9a-f]{1,4}(?![0-9a-f:])/gi,
+    isOne: always,
+  },
+  {
+    kind: 'coordinates',
+    pattern: /(?<![\d.])-?\d{1,2}\.\d{4,15}[,;] ?-?\d{1,3}\.\d{4,15}(?!\d)/g,
+    isOne: (value) => {
+      const [lat = 99, lon = 999] = value.split(/[,;] ?/).map(Number);
+      return Math.abs(lat) <= 90 && Math.abs(lon) <= 180;
+    },
+  },
+];
+
+/** Everything in a text that has one of the shapes, each found once, in no order. */
+export function findShapes(text: string): Shaped[] {
+  const found: Shaped[] = [];
+  for (const { kind, pattern, isOne } of SHAPES) {
+    for (const match of text.matchAll(pattern)) {
+      const [value] = match;
+      if (isOne(value)) found.push({ start: match.index, end: match.index + value.length, kind, value });
+    }
+  }
+  return found;
+}
+
+const LEAST_RANDOM = 20;
+
+/** Whether a value by itself looks as if a machine had drawn it, and so may be a secret nobody named. */
+export const isRandomValue = (value: string): boolean => value.length >= LEAST_RANDOM && looksRandom(value);

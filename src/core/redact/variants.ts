@@ -1,0 +1,126 @@
+import { bytesFromText } from '../content';
+
+// The ways in which a value may be written, so that it is found wherever it stands.
+
+/** A way of writing a text. */
+type Encoding = (text: string) => string;
+
+const hexOf = (code: number, digits: number): string => code.toString(16).padStart(digits, '0');
+const lowerHex = (text: string): string => text.replace(/%[0-9A-F]{2}/g, (pair) => pair.toLowerCase());
+
+const percentAll = (text: string): string =>
+  encodeURIComponent(text.toWellFormed()).replace(
+    /[!'()*]/g,
+    (sign) => `%${hexOf(sign.charCodeAt(0), 2).toUpperCase()}`,
+  );
+const jsonInside = (text: string): string => JSON.stringify(text).slice(1, -1);
+
+/** RFC 3986 2.1 and the form's own (WHATWG URL 5), JSON's (RFC 8259 7), HTML's (WHATWG HTML 13.1.4). */
+const ENCODINGS: readonly Encoding[] = [
+  (text) => encodeURIComponent(text.toWellFormed()),
+  percentAll,
+  (text) => lowerHex(percentAll(text)),
+  (text) => percentAll(text).replaceAll('%20', '+'),
+  (text) => encodeURI(text.toWellFormed()),
+  jsonInside,
+  (text) => jsonInside(text).replaceAll('/', '\\/'),
+  (text) => jsonInside(text).replace(/[\u007f-\uffff]/g, (sign) => `\\u${hexOf(sign.charCodeAt(0), 4)}`),
+  (text) => jsonInside(text).replace(/[<>&'\u007f-\uffff]/g, (sign) => `\\u${hexOf(sign.charCodeAt(0), 4)}`),
+  (text) => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;'),
+  (text) =>
+    text
+      .replaceAll('&', '&amp;')
+      .replaceAll('<', '&lt;')
+      .replaceAll('>', '&gt;')
+      .replaceAll('"', '&quot;')
+      .replaceAll("'", '&#39;'),
+  (text) => text.replace(/[&<>"'@+/=]/g, (sign) => `&#${sign.charCodeAt(0)};`),
+  (text) => text.replace(/[&<>"'@+/=]/g, (sign) => `&#x${hexOf(sign.charCodeAt(0), 2)};`),
+];
+
+/** A way of writing a value: what is found, and what stands there instead for a placeholder of the same length. */
+export interface Variant {
+  readonly text: string;
+  readonly write: (placeholder: string) => string;
+}
+
+/** Of shorter values base64 is too short to be told from anything else. */
+const LEAST_BASE64_BYTES = 6;
+const LEAST_HEX_BYTES = 6;
+
+/**
+ * Every way in which a value may stand in a text: plain; in each encoding, and in each encoding of that; in base64 at each
+ * of its three offsets, the web's alphabet too; in hex; what is hex itself in either case.
+ */
+export function variantsOf(value: string): Variant[] {
+  const variants = new Map<string, Variant>();
+  const add = (text: string, write: (placeholder: string) => string): void => {
+    if (text !== '' && !variants.has(text)) variants.set(text, { text, write });
+  };
+  const plain: Encoding[] = [(text) => text];
+  if (/^[0-9a-f-]+$/i.test(value) && /[a-f]/i.test(value))
+    for (const change of [(text: string) => text.toLowerCase(), (text: string) => text.toUpperCase()])
+      add(change(value), change);
+  const once = [...plain, ...ENCODINGS];
+  for (const inner of once) {
+    const written = inner(value);
+    for (const outer of once) add(outer(written), (placeholder) => outer(inner(placeholder)));
+  }
+  // What is in JSON before it is in base64, as in a token's claims, is escaped there.
+  for (const inner of new Map(
+    [plain[0] as Encoding, jsonInside].map((encoding) => [encoding(value), encoding]),
+  ).values())
+    addBytes(inner(value), (placeholder) => inner(placeholder), add);
+  return [...variants.values()];
+}
+
+function addBytes(
+  written: string,
+  inner: Encoding,
+  add: (text: string, write: (placeholder: string) => string) => void,
+): void {
+  const bytes = bytesFromText(written.toWellFormed());
+  if (bytes.length >= LEAST_HEX_BYTES) {
+    const hex = (text: string): string =>
+      Array.from(bytesFromText(text.toWellFormed()), (byte) => hexOf(byte, 2)).join('');
+    add(hex(written), (placeholder) => hex(inner(placeholder)));
+    add(hex(written).toUpperCase(), (placeholder) => hex(inner(placeholder)).toUpperCase());
+  }
+  if (bytes.length < LEAST_BASE64_BYTES) return;
+  for (const offset of [0, 1, 2]) {
+    const standard = (text: string): string => insideBase64(text, offset);
+    const web = (text: string): string => standard(text).replaceAll('+', '-').replaceAll('/', '_');
+    const percent = (text: string): string => percentAll(standard(text));
+    for (const encoding of [
+      standard,
+      web,
+      percent,
+      (text: string) => lowerHex(percent(text)),
+      (text: string) => standard(text).replaceAll('/', '\\/'),
+    ])
+      add(encoding(written), (placeholder) => encoding(inner(placeholder)));
+  }
+}
+
+/** The characters of base64 that a text alone decides, where so many bytes stand before it in its group of three (RFC 4648 4). */
+export function insideBase64(text: string, offset: number): string {
+  const bytes = bytesFromText(text.toWellFormed());
+  const padded = new Uint8Array(offset + bytes.length);
+  padded.set(bytes, offset);
+  const from = Math.ceil((offset * 8) / 6);
+  const to = Math.floor((padded.length * 8) / 6);
+  return base64Text(padded).slice(from, to);
+}
+
+const ALPHABET = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
+
+/** Base64 without padding. */
+export function base64Text(bytes: Uint8Array): string {
+  let text = '';
+  for (let at = 0; at < bytes.length; at += 3) {
+    const group = ((bytes[at] ?? 0) << 16) | ((bytes[at + 1] ?? 0) << 8) | (bytes[at + 2] ?? 0);
+    const digits = Math.min(4, Math.ceil(((bytes.length - at) * 8) / 6));
+    for (let digit = 0; digit < digits; digit++) text += ALPHABET[(group >> (18 - 6 * digit)) & 63];
+  }
+  return text;
+}

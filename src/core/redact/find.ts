@@ -88,6 +88,10 @@ function findInHeader(name: string, value: string, store: SecretStore): void {
     if (credentials?.[1]?.toLowerCase() === 'basic') addBasic(credentials[2] ?? '', store);
     return;
   }
+  if (name.startsWith(':')) {
+    addSpans(value, { type: 'url' }, store);
+    return;
+  }
   if (NO_SECRETS.has(name)) return;
   if (isSecretValue(name, value))
     store.add(credentials?.[2] ?? value, kindUnder(name, value) ?? 'token', 'place', name);

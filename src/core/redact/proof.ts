@@ -1,4 +1,3 @@
-import { bytesFromBase64 } from '../content';
 import { isObject, type Json } from '../har';
 import { percentDecoded } from '../http';
 import type { Secret } from './store';
@@ -18,7 +17,7 @@ export interface Leak {
 const MOST_LAYERS = 3;
 const MOST_LEAKS = 20;
 /** Runs longer than this are not shifted by single characters: they are pictures and the like, whose base64 begins with them. */
-const SHIFTED_CHARS = 100_000;
+const SHIFTED_CHARS = 4000;
 const BEGINNING = 6;
 
 /** Looks for values in texts. */
@@ -37,6 +36,9 @@ export class Prover {
     };
     for (const secret of secrets) {
       add(secret.value, secret);
+      // As its bytes stand one to a character: base64 and hex are undone to bytes.
+      const bytes = binaryText(secret.value);
+      if (bytes !== secret.value) add(bytes, secret);
       // Hex is the same in either case.
       if (/^[0-9a-f-]+$/i.test(secret.value))
         for (const text of [secret.value.toLowerCase(), secret.value.toUpperCase()])
@@ -80,17 +82,17 @@ export class Prover {
 
   #base64(text: string, path: string, as: string, layer: number): void {
     for (const { 0: run } of text.matchAll(/[A-Za-z0-9+/_-]{8,}/g)) {
+      // Words of a language: base64 of anything hardly ever has neither a capital behind the first sign nor a digit.
+      if (run.length < PLAIN_WORD_CHARS && PLAIN_WORD.test(run)) continue;
+      const standard = run.replaceAll('-', '+').replaceAll('_', '/');
       const shifts = run.length > SHIFTED_CHARS ? 1 : 4;
       for (let shift = 0; shift < shifts; shift++) {
-        const whole = run.slice(shift);
-        const bytes = bytesFromBase64(whole.length % 4 === 1 ? whole.slice(0, -1) : whole);
-        if (bytes === undefined) continue;
+        const length = standard.length - shift;
+        const binary = atob(standard.slice(shift, shift + length - (length % 4 === 1 ? 1 : 0)));
         const how = as === 'plain' ? 'base64' : `base64 in ${as}`;
-        const inner = latinText(bytes);
-        this.#find(inner, path, how);
-        this.#find(utf8Text(bytes), path, how);
+        this.#find(binary, path, how);
         // What is no text once it is undone holds no further encoding.
-        if (layer + 1 < MOST_LAYERS && isReadable(inner)) this.text(utf8Text(bytes), path, how, layer + 1);
+        if (layer + 1 < MOST_LAYERS && isReadable(binary)) this.text(utf8Text(binary), path, how, layer + 1);
       }
     }
   }
@@ -99,8 +101,8 @@ export class Prover {
     for (const { 0: run } of text.matchAll(/[0-9a-f]{12,}/gi)) {
       for (const shift of [0, 1]) {
         const pairs = run.slice(shift).match(/../g) ?? [];
-        const bytes = Uint8Array.from(pairs, (pair) => Number.parseInt(pair, 16));
-        this.#find(utf8Text(bytes), path, as === 'plain' ? 'hex' : `hex in ${as}`);
+        const bytes = pairs.map((pair) => String.fromCharCode(Number.parseInt(pair, 16))).join('');
+        this.#find(bytes, path, as === 'plain' ? 'hex' : `hex in ${as}`);
       }
     }
   }
@@ -126,13 +128,25 @@ function entity(_: string, decimal: string | undefined, hex: string | undefined,
   return code > 0x10ffff ? '' : String.fromCodePoint(code);
 }
 
-const latinText = (bytes: Uint8Array): string => new TextDecoder('latin1').decode(bytes);
-const utf8Text = (bytes: Uint8Array): string => new TextDecoder().decode(bytes);
+const PLAIN_WORD_CHARS = 40;
+const PLAIN_WORD = /^[A-Z]?[a-z]+$/;
+
+/** A text's bytes in UTF-8, one to a character. */
+const binaryText = (text: string): string =>
+  Array.from(new TextEncoder().encode(text.toWellFormed()), (byte) => String.fromCharCode(byte)).join('');
+
+const utf8Text = (binary: string): string =>
+  new TextDecoder().decode(Uint8Array.from(binary, (character) => character.charCodeAt(0)));
+
+const LOOKED_AT = 64;
 
 /** Hardly a control character among the first: a text, as far as one can tell. */
-function isReadable(text: string): boolean {
-  const begin = text.slice(0, 200);
-  // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what texts hardly have.
-  const odd = begin.match(/[\u0000-\u0008\u000e-\u001f\u007f-\u009f]/g)?.length ?? 0;
-  return odd <= begin.length / 20;
+function isReadable(binary: string): boolean {
+  const length = Math.min(LOOKED_AT, binary.length);
+  let odd = 0;
+  for (let at = 0; at < length; at++) {
+    const code = binary.charCodeAt(at);
+    if (code < 9 || (code > 13 && code < 32) || code === 127) odd++;
+  }
+  return odd <= length / 20;
 }

@@ -2,6 +2,7 @@ import { findSecrets } from '../content';
 import type { Json } from '../har';
 import { Automaton } from './automaton';
 import { type EntryTools, mapEntry, type TextRole } from './entry';
+import { layersOf } from './layers';
 import { isUnderName } from './names';
 import { ofLength } from './placeholder';
 import type { Secret, SecretStore } from './store';
@@ -53,18 +54,36 @@ export class Redactor {
   text(text: string, role: TextRole = { type: 'other' }): string {
     if (text === '') return text;
     const inPlace = this.#hasInPlace ? this.#replaceInPlace(text, role) : text;
-    const found = this.#automaton.find(inPlace);
-    if (found.length === 0) return inPlace;
+    const edits = this.#editsOf(inPlace, 0);
+    if (edits.length === 0) return inPlace;
     let written = '';
     let copied = 0;
-    for (const { start, end, pattern } of found) {
-      const replacement = this.#patterns[pattern];
-      if (replacement === undefined) continue;
-      this.#count(replacement.secret);
-      written += inPlace.slice(copied, start) + replacement.text;
+    for (const { start, end, text: replacement, secret } of edits) {
+      this.#count(secret);
+      written += inPlace.slice(copied, start) + replacement;
       copied = end;
     }
     return written + inPlace.slice(copied);
+  }
+
+  /** What is to be replaced in a text, as it stands and behind each encoding in it, in order; none overlaps another. */
+  #editsOf(text: string, depth: number): Edit[] {
+    const own = this.#automaton.find(text).flatMap(({ start, end, pattern }): Edit[] => {
+      const found = this.#patterns[pattern];
+      return found === undefined ? [] : [{ start, end, ...found }];
+    });
+    if (depth >= MOST_LAYERS) return own;
+    const behind = layersOf(text).flatMap(({ text: inner, starts, write }) =>
+      this.#editsOf(inner, depth + 1).map(
+        (edit): Edit => ({
+          ...edit,
+          start: starts[edit.start] ?? 0,
+          end: starts[edit.end] ?? text.length,
+          text: write(edit.text),
+        }),
+      ),
+    );
+    return behind.length === 0 ? own : withoutOverlaps([...own, ...behind]);
   }
 
   #count({ value }: Secret): void {
@@ -126,6 +145,26 @@ export class Redactor {
 
 /** A field of multipart/form-data (RFC 7578 4.2), what stands before its value apart from it. */
 const PART = /(;\s*name="[^"\r\n]{1,200}"(?![^\r\n]*filename=)[^\r\n]*\r?\n(?:[^\r\n]+\r?\n)*\r?\n)([^\r\n]{1,2000})/g;
+
+/** So many encodings inside one another are undone. */
+const MOST_LAYERS = 3;
+
+/** A place of a text, and what stands there instead. */
+interface Edit {
+  readonly start: number;
+  readonly end: number;
+  readonly text: string;
+  readonly secret: Secret;
+}
+
+/** Of edits that overlap the one that begins first, and of those the longest. */
+function withoutOverlaps(edits: readonly Edit[]): Edit[] {
+  const kept: Edit[] = [];
+  for (const edit of edits.toSorted((one, other) => one.start - other.start || other.end - one.end)) {
+    if (edit.start >= (kept.at(-1)?.end ?? 0) && edit.end > edit.start) kept.push(edit);
+  }
+  return kept;
+}
 
 function sameLength(secret: Secret, text: string, write: (placeholder: string) => string): string {
   const { value, placeholder } = secret;

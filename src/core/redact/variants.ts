@@ -6,37 +6,7 @@ import { bytesFromText } from '../content';
 type Encoding = (text: string) => string;
 
 const hexOf = (code: number, digits: number): string => code.toString(16).padStart(digits, '0');
-const lowerHex = (text: string): string => text.replace(/%[0-9A-F]{2}/g, (pair) => pair.toLowerCase());
-
-const percentAll = (text: string): string =>
-  encodeURIComponent(text.toWellFormed()).replace(
-    /[!'()*]/g,
-    (sign) => `%${hexOf(sign.charCodeAt(0), 2).toUpperCase()}`,
-  );
 const jsonInside = (text: string): string => JSON.stringify(text).slice(1, -1);
-
-/** RFC 3986 2.1 and the form's own (WHATWG URL 5), JSON's (RFC 8259 7), HTML's (WHATWG HTML 13.1.4). */
-const ENCODINGS: readonly Encoding[] = [
-  (text) => encodeURIComponent(text.toWellFormed()),
-  percentAll,
-  (text) => lowerHex(percentAll(text)),
-  (text) => percentAll(text).replaceAll('%20', '+'),
-  (text) => encodeURI(text.toWellFormed()),
-  jsonInside,
-  (text) => jsonInside(text).replaceAll('/', '\\/'),
-  (text) => jsonInside(text).replace(/[\u007f-\uffff]/g, (sign) => `\\u${hexOf(sign.charCodeAt(0), 4)}`),
-  (text) => jsonInside(text).replace(/[<>&'\u007f-\uffff]/g, (sign) => `\\u${hexOf(sign.charCodeAt(0), 4)}`),
-  (text) => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;'),
-  (text) =>
-    text
-      .replaceAll('&', '&amp;')
-      .replaceAll('<', '&lt;')
-      .replaceAll('>', '&gt;')
-      .replaceAll('"', '&quot;')
-      .replaceAll("'", '&#39;'),
-  (text) => text.replace(/[&<>"'@+/=]/g, (sign) => `&#${sign.charCodeAt(0)};`),
-  (text) => text.replace(/[&<>"'@+/=]/g, (sign) => `&#x${hexOf(sign.charCodeAt(0), 2)};`),
-];
 
 /** A way of writing a value: what is found, and what stands there instead for a placeholder of the same length. */
 export interface Variant {
@@ -49,28 +19,23 @@ const LEAST_BASE64_BYTES = 6;
 const LEAST_HEX_BYTES = 6;
 
 /**
- * Every way in which a value may stand in a text: plain; in each encoding, and in each encoding of that; in base64 at each
- * of its three offsets, the web's alphabet too; in hex; what is hex itself in either case.
+ * Every way in which a value may stand in a text whose encodings are undone: plain; in base64 at each of its three offsets,
+ * the web's alphabet too, as it is and as JSON has it; in hex; what is hex itself in either case.
  */
 export function variantsOf(value: string): Variant[] {
   const variants = new Map<string, Variant>();
   const add = (text: string, write: (placeholder: string) => string): void => {
     if (text !== '' && !variants.has(text)) variants.set(text, { text, write });
   };
-  const plain: Encoding[] = [(text) => text];
-  if (/^[0-9a-f-]+$/i.test(value) && /[a-f]/i.test(value))
-    for (const change of [(text: string) => text.toLowerCase(), (text: string) => text.toUpperCase()])
-      add(change(value), change);
-  const once = [...plain, ...ENCODINGS];
-  for (const inner of once) {
-    const written = inner(value);
-    for (const outer of once) add(outer(written), (placeholder) => outer(inner(placeholder)));
+  add(value, (placeholder) => placeholder);
+  if (/^[0-9a-f-]+$/i.test(value) && /[a-f]/i.test(value)) {
+    add(value.toLowerCase(), (placeholder) => placeholder);
+    add(value.toUpperCase(), (placeholder) => placeholder.toUpperCase());
   }
   // What is in JSON before it is in base64, as in a token's claims, is escaped there.
-  for (const inner of new Map(
-    [plain[0] as Encoding, jsonInside].map((encoding) => [encoding(value), encoding]),
-  ).values())
-    addBytes(inner(value), (placeholder) => inner(placeholder), add);
+  const inners = new Map<string, Encoding>([[value, (text) => text]]);
+  if (!inners.has(jsonInside(value))) inners.set(jsonInside(value), jsonInside);
+  for (const [written, inner] of inners) addBytes(written, inner, add);
   return [...variants.values()];
 }
 
@@ -90,15 +55,7 @@ function addBytes(
   for (const offset of [0, 1, 2]) {
     const standard = (text: string): string => insideBase64(text, offset);
     const web = (text: string): string => standard(text).replaceAll('+', '-').replaceAll('/', '_');
-    const percent = (text: string): string => percentAll(standard(text));
-    for (const encoding of [
-      standard,
-      web,
-      percent,
-      (text: string) => lowerHex(percent(text)),
-      (text: string) => standard(text).replaceAll('/', '\\/'),
-    ])
-      add(encoding(written), (placeholder) => encoding(inner(placeholder)));
+    for (const encoding of [standard, web]) add(encoding(written), (placeholder) => encoding(inner(placeholder)));
   }
 }
 

@@ -155,7 +155,7 @@ interface MilestoneFlag {
   readonly px: number;
 }
 
-/** A milestone's words take so many pixels: of two that would overlap the later one goes without. */
+/** A milestone's words take so many pixels: of two that would overlap one goes without. */
 const FLAG_PX = 84;
 
 /** Where both loads reached their milestones, as far as that is shown. */
@@ -171,14 +171,16 @@ function flagsOf({ a, b }: ShownSides, scale: Scale): MilestoneFlag[] {
       px: toPx(scale, atMs),
     })),
   );
-  let freeFromPx = Number.NEGATIVE_INFINITY;
+  const taken: number[] = [];
+  const isFree = (px: number): boolean => taken.every((other) => Math.abs(px - other) >= FLAG_PX);
+  // What is loaded is named first: the others where there is room.
   return all
     .filter(({ px }) => px >= 0 && px <= scale.widthPx)
-    .sort((one, other) => one.px - other.px)
+    .sort((one, other) => Number(other.label.endsWith(' loaded')) - Number(one.label.endsWith(' loaded')))
     .map((flag) => {
-      const isFree = flag.px >= freeFromPx;
-      if (isFree) freeFromPx = flag.px + FLAG_PX;
-      return isFree ? flag : { ...flag, label: '' };
+      if (!isFree(flag.px)) return { ...flag, label: '' };
+      taken.push(flag.px);
+      return flag;
     });
 }
 

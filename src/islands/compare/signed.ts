@@ -1,7 +1,10 @@
 import { formatBytes, formatMs } from '#core/wording';
 
-/** A difference in ms with its sign: "+31 ms", "−1.49 s", "±0". */
-export const signedMs = (ms: number): string => (ms === 0 ? '±0' : ms > 0 ? `+${formatMs(ms)}` : formatMs(ms));
+/** A difference in ms with its sign: "+31 ms", "−1.49 s", "±0". From 10 ms on rounded to whole ms first, as steps that add up are. */
+export function signedMs(ms: number): string {
+  const told = Math.abs(ms) >= 10 ? Math.round(ms) : ms;
+  return told === 0 ? '±0' : told > 0 ? `+${formatMs(told)}` : formatMs(told);
+}
 
 /** The same of whole ms: "+7 ms". */
 export const signedWholeMs = (ms: number): string =>

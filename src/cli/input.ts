@@ -19,6 +19,8 @@ export interface Input {
   readonly shown: string;
   /** What was wrong with the zip that it came in. */
   readonly damage: ArchiveDamage | undefined;
+  /** What is done to each entry before anything reads it. */
+  readonly change?: (entry: Json) => Json;
 }
 
 const STDIN = 'standard input';
@@ -129,9 +131,12 @@ export function* readEntries({
   path,
   shown,
   damage,
+  change,
 }: Input): Generator<{ readonly value: Json; readonly place: number }, HarEnd> {
   const ready: { value: Json; place: number }[] = [];
-  const reader = new HarReader({ onEntry: (entry) => ready.push(entry) });
+  const reader = new HarReader({
+    onEntry: ({ value, place }) => ready.push({ value: change === undefined ? value : change(value), place }),
+  });
   let found = damage;
   const chunks = gunzipped(fileChunks(path, shown), (inGzip) => {
     found = inGzip;

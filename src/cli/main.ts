@@ -49,6 +49,8 @@ program
     'where the route leads: loaded, dom-ready, another milestone by name, or an exchange, e.g. #12',
   )
   .option('--json', 'print JSON')
+  .option('--secrets', 'show credentials; on a terminal they are masked')
+  .option('--mask', 'mask credentials elsewhere, too')
   .action(async (file, options) => (await import('./commands/explain')).explain(file, options));
 
 // An option that begins with "no-" is true until it is given.
@@ -89,6 +91,8 @@ program
   .option('--where <filter>', 'only exchanges that match the filter')
   .option('--page <id>', 'only exchanges of this page')
   .option('--json', 'print JSON')
+  .option('--secrets', 'show credentials; on a terminal they are masked')
+  .option('--mask', 'mask credentials elsewhere, too')
   .action(async (file, options) => (await import('./commands/list')).list(file, options));
 
 program
@@ -98,6 +102,8 @@ program
   .argument('<n>', 'number of the exchange: its place in log.entries, from 0')
   .option('--json', 'print JSON')
   .option('--body', 'write its decoded body to standard output')
+  .option('--secrets', 'show credentials; on a terminal they are masked')
+  .option('--mask', 'mask credentials elsewhere, too')
   .action(async (file, n, options) => (await import('./commands/show')).show(file, n, options));
 
 program
@@ -202,6 +208,15 @@ program
   .argument('<file>', 'a HAR file, or - for standard input')
   .argument('<out>', 'file to write, or - for standard output')
   .action(async (file, out) => (await import('./commands/save')).save(file, out));
+
+program
+  .command('bodies')
+  .description('write response bodies to files in folders as the site has them')
+  .argument('<file>', 'a HAR file, or - for standard input')
+  .requiredOption('--out <dir>', 'folder to write into; a new or an empty one')
+  .option('--where <filter>', 'only exchanges that match the filter')
+  .option('--json', 'print JSON')
+  .action(async (file, options) => (await import('./commands/bodies')).bodies(file, options));
 
 program
   .command('redact')

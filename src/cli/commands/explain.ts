@@ -4,14 +4,19 @@ import type { ExchangeIndex, PageId } from '#core/model';
 import { type Explanation, explainJson } from '#core/report';
 import { formatCost, formatMs } from '#core/wording';
 import { diagnoseFile, UsageError, withInput } from '../input';
+import { type MaskOptions, maskFor } from '../masked';
 import { printJson, printLines } from '../output';
 
 /** The answer: what held a page's load up, where its time went, what was found. */
-export async function explain(file: string, options: { json?: true; page?: string; to?: string }): Promise<void> {
-  const { explained, rows, to } = await withInput(file, (input) => {
+export async function explain(
+  file: string,
+  options: MaskOptions & { json?: true; page?: string; to?: string },
+): Promise<void> {
+  const { explained, rows, to, line, end } = await withInput(file, (recorded) => {
+    const { input, line, end } = maskFor(recorded, options);
     const diagnosis = diagnoseFile(input);
     const { page, to } = chooseGoal(diagnosis, options);
-    return { explained: explainJson(diagnosis, page, to), rows: diagnosis.rows, to };
+    return { explained: explainJson(diagnosis, page, to), rows: diagnosis.rows, to, line, end };
   });
   if (explained === undefined) {
     throw new UsageError(
@@ -21,7 +26,8 @@ export async function explain(file: string, options: { json?: true; page?: strin
     );
   }
   if (options.json === true) printJson(explained);
-  else printLines(toText(explained, rows));
+  else printLines(toText(explained, rows).map(line));
+  end();
 }
 
 /** What the route is to lead to, and the page that it belongs to. */

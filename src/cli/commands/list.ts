@@ -2,18 +2,26 @@ import type { ExchangeRow } from '#core/analysis';
 import { rowJson } from '#core/report';
 import { formatBytes, formatMs } from '#core/wording';
 import { type AnalysedFile, diagnoseFile, UsageError, withInput } from '../input';
+import { type MaskOptions, maskFor } from '../masked';
 import { layOutTable, printJson, printLines } from '../output';
 import { filterRows, readFilter } from '../where';
 
-export async function list(file: string, options: { json?: true; page?: string; where?: string }): Promise<void> {
+export async function list(
+  file: string,
+  options: MaskOptions & { json?: true; page?: string; where?: string },
+): Promise<void> {
   const filter = readFilter(options.where ?? '');
-  const rows = await withInput(file, (input) => {
-    const analysed = diagnoseFile(input);
-    const passes = filterRows(filter, analysed, input);
-    return ofPage(analysed, options.page).filter(({ index }) => passes.has(index));
+  const { rows, end } = await withInput(file, (recorded) => {
+    const analysed = diagnoseFile(recorded);
+    const passes = filterRows(filter, analysed, recorded);
+    const { input, isMasked, end } = maskFor(recorded, options);
+    // A filter asks for what was recorded; only what is printed is masked.
+    const printed = isMasked ? diagnoseFile(input) : analysed;
+    return { rows: ofPage(printed, options.page).filter(({ index }) => passes.has(index)), end };
   });
   if (options.json === true) printJson(rows.map(rowJson));
   else printLines(toText(rows));
+  end();
 }
 
 function ofPage({ rows, overview }: AnalysedFile, page: string | undefined): readonly ExchangeRow[] {

@@ -5,15 +5,22 @@ import { rowJson } from '#core/report';
 import { formatMs } from '#core/wording';
 import { inflateWithZlib } from '#server/inflate';
 import { diagnoseFile, getExchange, UsageError, withInput } from '../input';
+import { type MaskOptions, maskFor } from '../masked';
 import { layOutTable, printExactly, printJson, printLines } from '../output';
 
-export async function show(file: string, place: string, options: { json?: true; body?: true }): Promise<void> {
-  await withInput(file, (input) => {
+export async function show(
+  file: string,
+  place: string,
+  options: MaskOptions & { json?: true; body?: true },
+): Promise<void> {
+  await withInput(file, (recorded) => {
+    const { input, end } = maskFor(recorded, options);
     const exchange = getExchange(input, place);
     if (options.body === true) {
       const body = getBody(exchange);
       if (process.stdout.isTTY) printExactly(new TextDecoder().decode(body));
       else process.stdout.write(body);
+      end();
       return;
     }
     const { rows } = diagnoseFile(input);
@@ -22,6 +29,7 @@ export async function show(file: string, place: string, options: { json?: true; 
     const story = tellStory(row, findSurroundings(row, rows));
     if (options.json === true) printJson(toJson(row, exchange, story));
     else printLines(toText(row, exchange, story));
+    end();
   });
 }
 

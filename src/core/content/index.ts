@@ -12,6 +12,7 @@ export {
   recordedBytes,
   unpackBytes,
 } from './body';
+export { BodyPaths } from './body-paths';
 export { base64Of, bytesFromBase64, bytesFromLatin1, bytesFromText, joinBytes, textFromBytes } from './bytes';
 export { findRemainingCoding, type Inflate } from './compression';
 export {

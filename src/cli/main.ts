@@ -1,5 +1,6 @@
 import { Command, CommanderError } from 'commander';
-import { tell, visible } from './output';
+import { visible } from '#core/wording';
+import { tell } from './output';
 
 // Commands are loaded when they run: help answers at once.
 
@@ -217,6 +218,18 @@ program
   .option('--where <filter>', 'only exchanges that match the filter')
   .option('--json', 'print JSON')
   .action(async (file, options) => (await import('./commands/bodies')).bodies(file, options));
+
+program
+  .command('report')
+  .description('write a report of a page load for readers without Trazado; secrets are taken out, and that is proven')
+  .argument('<file>', 'a HAR file, or FILE#2 for its second page')
+  .requiredOption('--out <file>', 'file to write: its name ends in .html or .md')
+  .option('--compare <other>', 'a HAR file to compare it with')
+  .option('--parts <names>', 'only these parts, e.g. route,findings; the sentence is always in it')
+  .option('--note <text>', 'the question, or what you want to say ahead of it; repeatable', gather)
+  .option('--preset <preset>', 'who it is for: colleague, supplier or public; the more is taken out', 'colleague')
+  .option('--secrets', 'leave secrets in it')
+  .action(async (file, options) => (await import('./commands/report')).report(file, options));
 
 program
   .command('redact')

@@ -9,8 +9,6 @@ import {
   findInEntry,
   findInText,
   KIND_WORDS,
-  type Leak,
-  PRESETS,
   Prover,
   Redactor,
   type RedactPreset,
@@ -24,6 +22,7 @@ import { formatCount, formatPlural } from '#core/wording';
 import { inflateWithZlib } from '#server/inflate';
 import { diagnoseFile, type Input, readEntries, UsageError, withInput } from '../input';
 import { layOutTable, printLines, tell } from '../output';
+import { leakLine, NotProven, readPreset } from '../proof';
 import { filterRows, readFilter } from '../where';
 import { writeAll, writeChecked } from '../write-file';
 import { readToEnd } from './save';
@@ -82,21 +81,6 @@ export async function redact(file: string, out: string, options: RedactOptions):
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
-}
-
-class NotProven extends Error {
-  readonly lines: readonly string[];
-
-  constructor(lines: readonly string[]) {
-    super('the proof failed');
-    this.lines = lines;
-  }
-}
-
-function readPreset(text = 'colleague'): RedactPreset {
-  const preset = PRESETS.find((one) => one === text);
-  if (preset !== undefined) return preset;
-  throw new UsageError(`"${text}" is not a preset; use one of ${PRESETS.join(', ')}.`);
 }
 
 /** A word, or a regular expression between slashes. */
@@ -236,10 +220,6 @@ function prove(part: Part, store: SecretStore, path: string, input: Input, folde
     ],
   };
 }
-
-/** Says where a value is left, never what it is. */
-const leakLine = ({ secret, path, as }: Leak): string =>
-  `      one of ${KIND_WORDS[secret.kind]}${secret.name === '' ? '' : ` (${secret.name})`} is left at ${path}, ${as}`;
 
 /** What is to leave, before anything is taken out. */
 function recordedOf(part: Part, input: Input, folder: string): Input {

@@ -14,5 +14,6 @@ export {
   formatZone,
   wholeShares,
 } from './format';
-export { PHASE_NAME } from './phases';
+export { PHASE_HEIGHT, PHASE_NAME, PHASE_TONE } from './phases';
 export { regexReason } from './regex';
+export { ACTED_ON, inLine, visible } from './visible';

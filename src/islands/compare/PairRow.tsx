@@ -2,9 +2,10 @@ import { memo } from 'react';
 import { classifyOutcome, type ExchangeRow, nameHost } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
 import { type DeltaName, deltaOf, tellFacts, tellTimes } from '#core/compare';
+import { PHASE_TONE } from '#core/wording';
 import { KIND_LETTER } from '../ui/kind';
 import { OUTCOME_FILL, StatusMark, statusWord } from '../ui/status';
-import { clip, type Scale, STEP_TONE, stairsOf, toPx } from '../waterfall/geometry';
+import { clip, type Scale, stairsOf, toPx } from '../waterfall/geometry';
 import type { PairOrder, ShownPair } from './pairs';
 import { signedBytes, signedMs, toneOf } from './signed';
 
@@ -157,7 +158,7 @@ function SideStairs({ row, legs, times, scale, topPx, tone }: SideStairsProps) {
           width={Math.max(LEAST_PX, step.widthPx)}
           height={STAIRS_PX * step.height}
           strokeWidth={step.widthPx < 3 ? 0 : 1}
-          fillOpacity={step.widthPx < 3 ? 1 : STEP_TONE[step.phase]}
+          fillOpacity={step.widthPx < 3 ? 1 : PHASE_TONE[step.phase]}
         />
       ))}
       {row.timeMs === undefined ? (

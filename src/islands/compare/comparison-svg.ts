@@ -1,8 +1,8 @@
 import { classifyOutcome, type ExchangeRow, nameHost } from '#core/analysis';
 import { nameCauses, noiseOf, tellComparison } from '#core/compare';
-import { formatMs } from '#core/wording';
+import { formatMs, PHASE_TONE } from '#core/wording';
 import { type ChartColours, escapeXml } from '../export/chart-svg';
-import { type Scale, STEP_TONE, stairsOf, ticksOf, toPx, wholeOf } from '../waterfall/geometry';
+import { type Scale, stairsOf, ticksOf, toPx, wholeOf } from '../waterfall/geometry';
 import { ledgerSteps, wholeMsOf } from './ledger-steps';
 import { tellPair } from './PairRow';
 import type { ShownPair } from './pairs';
@@ -133,7 +133,7 @@ function drawStairs(row: ExchangeRow | undefined, scale: Scale, topPx: number, c
   return steps
     .map(({ phase, fromPx, widthPx, height }) => {
       const high = STAIRS_PX * height;
-      return `<rect x="${n(fromPx)}" y="${n(topPx + STAIRS_PX - high)}" width="${n(Math.max(1.2, widthPx))}" height="${n(high)}" fill="${colour}" fill-opacity="${widthPx < 3 ? 1 : STEP_TONE[phase]}" stroke="${colour}" stroke-width="${widthPx < 3 ? 0 : 0.8}"/>`;
+      return `<rect x="${n(fromPx)}" y="${n(topPx + STAIRS_PX - high)}" width="${n(Math.max(1.2, widthPx))}" height="${n(high)}" fill="${colour}" fill-opacity="${widthPx < 3 ? 1 : PHASE_TONE[phase]}" stroke="${colour}" stroke-width="${widthPx < 3 ? 0 : 0.8}"/>`;
     })
     .join('');
 }

@@ -1,17 +1,9 @@
 import { classifyOutcome, nameExchange, type OutcomeClass } from '#core/analysis';
 import type { Milestone } from '#core/model';
 import { profileInFlight } from '#core/timing';
+import { PHASE_TONE } from '#core/wording';
 import { type Placed, spanOf } from '../waterfall/arrange';
-import {
-  PROFILE_LEVELS,
-  placeFlags,
-  profileOutline,
-  type Scale,
-  STEP_TONE,
-  stairsOf,
-  ticksOf,
-  toPx,
-} from '../waterfall/geometry';
+import { PROFILE_LEVELS, placeFlags, profileOutline, type Scale, stairsOf, ticksOf, toPx } from '../waterfall/geometry';
 import type { ChartRow } from '../waterfall/layout';
 import { MEASURES, type MeasureId, measureOf, sumUp } from '../waterfall/measures';
 
@@ -185,7 +177,7 @@ function drawStairs({ row }: Placed, startMs: number, scale: Scale, colour: stri
   return steps
     .map(({ phase, fromPx, widthPx, height }) => {
       const high = (ROW_PX - 4) * height;
-      const opacity = widthPx < 3 ? 1 : STEP_TONE[phase];
+      const opacity = widthPx < 3 ? 1 : PHASE_TONE[phase];
       return `<rect x="${n(fromPx)}" y="${n(2 + ROW_PX - 4 - high)}" width="${n(Math.max(1.2, widthPx))}" height="${n(high)}" fill="${colour}" fill-opacity="${opacity}" stroke="${colour}" stroke-width="${widthPx < 3 ? 0 : 0.8}"/>`;
     })
     .join('');

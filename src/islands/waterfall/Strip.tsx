@@ -1,9 +1,10 @@
 import { memo } from 'react';
 import { classifyOutcome, nameExchange, nameHost } from '#core/analysis';
+import { PHASE_TONE } from '#core/wording';
 import { KIND_LETTER } from '../ui/kind';
 import { OUTCOME_FILL, StatusMark, statusWord } from '../ui/status';
 import type { Placed } from './arrange';
-import { clip, type EndMark, endMarkOf, type Scale, STEP_TONE, type Step, stairsOf, toPx } from './geometry';
+import { clip, type EndMark, endMarkOf, type Scale, type Step, stairsOf, toPx } from './geometry';
 import { exactly, MEASURES, type MeasureId, measureOf } from './measures';
 
 export const STRIP_PX = 26;
@@ -160,7 +161,7 @@ export function Steps({ steps, fromPx }: { readonly steps: readonly Step[]; read
       height={STAIRS_PX * step.height}
       strokeWidth={step.widthPx < 3 ? 0 : 1}
       strokeDasharray={step.phase === 'unknown' ? '3 2' : undefined}
-      fillOpacity={step.widthPx < 3 ? 1 : STEP_TONE[step.phase]}
+      fillOpacity={step.widthPx < 3 ? 1 : PHASE_TONE[step.phase]}
     />
   ));
 }

@@ -2,6 +2,7 @@ import type { ExchangeRow } from '#core/analysis';
 import { isRedirectStatus } from '#core/http';
 import { PHASES, type PhaseName } from '#core/model';
 import type { BytePoint, ProfileStep } from '#core/timing';
+import { PHASE_HEIGHT } from '#core/wording';
 
 // The drawing of the waterfall as numbers: times in ms to pixels, phases to steps. No React in here.
 
@@ -72,30 +73,6 @@ export interface Step {
 /** How far beyond its edges anything is still drawn: drawing engines lose their precision over millions of pixels. */
 const BEYOND_PX = 24;
 
-/** Heights tell the phases apart, rising in the order of time; tones only repeat what the heights say. */
-const STEP_HEIGHT: Record<PhaseName | 'unknown', number> = {
-  blockedMs: 0.14,
-  dnsMs: 0.3,
-  connectMs: 0.36,
-  tlsMs: 0.42,
-  sendMs: 0.62,
-  waitMs: 0.62,
-  receiveMs: 1,
-  unknown: 0.5,
-};
-
-/** Tones repeat what the heights say: the taller, the fuller. */
-export const STEP_TONE: Record<Step['phase'], number> = {
-  blockedMs: 0.06,
-  dnsMs: 0.22,
-  connectMs: 0.22,
-  tlsMs: 0.22,
-  sendMs: 0.42,
-  waitMs: 0.42,
-  receiveMs: 1,
-  unknown: 0,
-};
-
 /** The stairs of an exchange. Without phases its whole length is one step; without a length there is none. */
 export function stairsOf(row: Pick<ExchangeRow, 'phases' | 'timeMs'>, startMs: number, scale: Scale): Step[] {
   const steps: Step[] = [];
@@ -112,7 +89,7 @@ export function stairsOf(row: Pick<ExchangeRow, 'phases' | 'timeMs'>, startMs: n
 
 function step(phase: Step['phase'], atMs: number, lengthMs: number, scale: Scale): Step {
   const fromPx = clip(toPx(scale, atMs), scale);
-  return { phase, fromPx, widthPx: clip(toPx(scale, atMs + lengthMs), scale) - fromPx, height: STEP_HEIGHT[phase] };
+  return { phase, fromPx, widthPx: clip(toPx(scale, atMs + lengthMs), scale) - fromPx, height: PHASE_HEIGHT[phase] };
 }
 
 /** A pixel no farther outside than can be seen. */

@@ -1,0 +1,259 @@
+import {
+  type CaptureOverview,
+  classifyOutcome,
+  type ExchangeRow,
+  nameExchange,
+  type PageOverview,
+  savedShare,
+  tally,
+} from '../analysis';
+import { type BriefPage, plotPage, tellBrief, tellLegs } from '../brief';
+import { type Finding, type FoundInCapture, findingsOn } from '../diagnose';
+import { type Capture, type ExchangeIndex, PHASES } from '../model';
+import {
+  formatBytes,
+  formatCost,
+  formatCount,
+  formatInstant,
+  formatMs,
+  formatPlural,
+  formatShare,
+  formatZone,
+  PHASE_NAME,
+  wordFailure,
+} from '../wording';
+import { chartExchanges, chartRoute } from './charts';
+import type { Block, ReportDocument } from './document';
+
+/** The parts that a report may have, in their order. */
+export const REPORT_PARTS = [
+  'figures',
+  'route',
+  'ledger',
+  'findings',
+  'failed',
+  'slowest',
+  'waterfall',
+  'comparison',
+  'condition',
+] as const;
+export type ReportPart = (typeof REPORT_PARTS)[number];
+
+export interface ReportSubject {
+  /** What the capture is called. */
+  readonly name: string;
+  readonly capture: Pick<Capture, 'recorder' | 'browser' | 'utcOffsetMinutes'>;
+  readonly rows: readonly ExchangeRow[];
+  readonly overview: CaptureOverview;
+  readonly found: FoundInCapture;
+  /** The page that it is about; none where the capture has none. */
+  readonly page: PageOverview | undefined;
+  /** The question, and what else the writer says ahead of everything. */
+  readonly notes: readonly string[];
+  /** What a comparison says, by whom it was made with. */
+  readonly comparison: { readonly with: string; readonly lines: readonly string[] } | undefined;
+  readonly parts: ReadonlySet<ReportPart>;
+}
+
+/** The report of one page of a capture, as blocks: every number as it is on screen. */
+export function writeReport(subject: ReportSubject): ReportDocument {
+  const { name, page, rows, overview, notes, parts } = subject;
+  const own = rows.filter(({ pageId }) => pageId === page?.id);
+  const brief = plotPage(own, page);
+  const byIndex = new Map<ExchangeIndex, ExchangeRow>(own.map((row) => [row.index, row]));
+  const title = page === undefined || page.title === '' ? name : page.title;
+  const writers: Record<ReportPart, () => readonly Block[]> = {
+    figures: () => figures(own, subject),
+    route: () => (brief === undefined ? [] : route(brief, byIndex)),
+    ledger: () => (brief === undefined ? [] : ledger(brief)),
+    findings: () => findings(findingsOn(subject.found, page?.id)),
+    failed: () => failed(own),
+    slowest: () => slowest(own),
+    waterfall: () => {
+      const chart = chartExchanges(own, page?.milestones ?? []);
+      return chart === undefined ? [] : [heading('Exchanges over time'), chart];
+    },
+    comparison: () => comparison(subject),
+    condition: () => condition(overview),
+  };
+  return {
+    title,
+    blocks: [
+      ...notes.map((text): Block => ({ type: 'text', text })),
+      { type: 'text', text: brief === undefined ? overview.sentence : tellBrief(brief, byIndex) },
+      ...REPORT_PARTS.flatMap((part) => (parts.has(part) ? writers[part]() : [])),
+    ],
+  };
+}
+
+const heading = (text: string): Block => ({ type: 'heading', text });
+const NO_COLUMN: ReadonlySet<number> = new Set();
+
+function figures(rows: readonly ExchangeRow[], { name, page, capture, overview }: ReportSubject): Block[] {
+  const sums = tally(rows);
+  const { recorder, browser, utcOffsetMinutes = 0 } = capture;
+  const at = page?.startedAt ?? overview.recordedAt;
+  const programs = [recorder, browser].flatMap((one) =>
+    one === undefined ? [] : [[one.name, one.version].filter(Boolean).join(' ')],
+  );
+  return [
+    heading('Figures'),
+    {
+      type: 'table',
+      head: ['What', 'Value'],
+      rightAligned: NO_COLUMN,
+      rows: [
+        ['capture', name],
+        [
+          'recorded',
+          at === undefined ? 'unknown' : `${formatInstant(at, utcOffsetMinutes)} ${formatZone(utcOffsetMinutes)}`,
+        ],
+        ...(programs.length === 0 ? [] : [['by', programs.join(', ')]]),
+        ...(page?.milestones ?? []).map(({ label, atMs }) => [label, formatMs(atMs)]),
+        ['exchanges', `${formatCount(sums.exchanges)}, ${formatCount(sums.failed)} failed`],
+        ['on the wire', formatBytes(sums.wireBytes)],
+        ['decoded', `${formatBytes(sums.bodyBytes)}, ${formatShare(savedShare(sums))} of that from cache`],
+      ],
+    },
+  ];
+}
+
+function route({ legs }: BriefPage, rows: ReadonlyMap<ExchangeIndex, ExchangeRow>): Block[] {
+  if (legs.length === 0) return [];
+  const told = tellLegs(legs, (index) => rows.get(index));
+  const strips = told.map(({ leg, name }) => ({
+    name: leg.type === 'gap' ? 'gap' : name,
+    startMs: leg.startMs,
+    endMs: leg.endMs,
+    phases: leg.type === 'gap' ? {} : leg.phases,
+  }));
+  const outcomes = legs.map((leg) => {
+    const row = leg.type === 'gap' ? undefined : rows.get(leg.index);
+    return row === undefined ? ('gap' as const) : classifyOutcome(row);
+  });
+  return [
+    heading('What the load waited for'),
+    chartRoute(strips, outcomes),
+    {
+      type: 'table',
+      head: ['From', 'Length', 'Leg', ''],
+      rightAligned: new Set([0, 1]),
+      rows: told.map(({ leg: { startMs, endMs }, name, words }) => [
+        formatMs(startMs),
+        formatMs(endMs - startMs),
+        name,
+        words,
+      ]),
+    },
+  ];
+}
+
+/** Less than a tenth of a ms reads as nothing. */
+const SHOWN_MS = 0.05;
+
+function ledger({ ledger: { phases, gapMs, retryPauseMs, unknownMs } }: BriefPage): Block[] {
+  const rows = [
+    ...PHASES.map((phase) => [PHASE_NAME[phase], phases[phase]] as const),
+    ['gaps', gapMs] as const,
+    ['pauses', retryPauseMs] as const,
+    ['unknown', unknownMs] as const,
+  ].filter(([, ms]) => ms >= SHOWN_MS);
+  if (rows.length === 0) return [];
+  return [
+    heading('Where the time went'),
+    {
+      type: 'table',
+      head: ['On', 'Time'],
+      rightAligned: new Set([1]),
+      rows: rows.map(([name, ms]) => [name, formatMs(ms)]),
+    },
+  ];
+}
+
+/** More numbers than these are not named for a finding. */
+const NUMBERS_SHOWN = 12;
+
+function findings(found: readonly Finding[]): Block[] {
+  if (found.length === 0) return [heading('Findings'), { type: 'text', text: 'No rule found anything on this page.' }];
+  return [heading(`Findings: ${found.length}`), { type: 'list', items: found.map(tellFinding) }];
+}
+
+function tellFinding({ claim, detail, remedy, evidence, severity, cost, confidence }: Finding): string {
+  const grade = severity.charAt(0).toUpperCase() + severity.slice(1);
+  const marks = [grade, formatCost(cost), confidence === 'weak' ? 'not certain' : ''].filter(Boolean).join(', ');
+  return [claim, detail, `${marks}: ${numbersOf(evidence)}`, remedy].filter(Boolean).map(asSentence).join(' ');
+}
+
+const asSentence = (text: string): string => (/[.!?…]$/.test(text) ? text : `${text}.`);
+
+function numbersOf(indexes: readonly ExchangeIndex[]): string {
+  const shown = indexes.slice(0, NUMBERS_SHOWN).map((index) => `#${index}`);
+  return indexes.length > shown.length
+    ? `${shown.join(' ')} and ${indexes.length - shown.length} more`
+    : shown.join(' ');
+}
+
+const MOST_FAILED = 50;
+
+function failed(rows: readonly ExchangeRow[]): Block[] {
+  const found = rows.flatMap((row) => (row.failure === undefined ? [] : [{ row, failure: row.failure }]));
+  if (found.length === 0) return [heading('Failed'), { type: 'text', text: 'No exchange of this page failed.' }];
+  return [
+    heading(`Failed: ${formatPlural(found.length, 'exchange')}`),
+    {
+      type: 'table',
+      head: ['#', 'Start', 'How', 'Request'],
+      rightAligned: new Set([0, 1]),
+      rows: found
+        .slice(0, MOST_FAILED)
+        .map(({ row, failure }) => [
+          `#${row.index}`,
+          formatMs(row.startMs),
+          wordFailure(failure),
+          `${row.method} ${row.url}`,
+        ]),
+    },
+    ...(found.length > MOST_FAILED
+      ? [{ type: 'text', text: `The first ${MOST_FAILED} of them are listed.` } as const]
+      : []),
+  ];
+}
+
+const MOST_SLOW = 10;
+
+function slowest(rows: readonly ExchangeRow[]): Block[] {
+  const timed = rows.flatMap((row) => (row.timeMs === undefined ? [] : [{ row, timeMs: row.timeMs }]));
+  if (timed.length === 0) return [];
+  const longest = timed.toSorted((a, b) => b.timeMs - a.timeMs).slice(0, MOST_SLOW);
+  const mostlyOf = ({ phases }: ExchangeRow): string => {
+    const most = PHASES.map((phase) => ({ phase, ms: phases[phase] ?? 0 })).toSorted((a, b) => b.ms - a.ms)[0];
+    return most === undefined || most.ms === 0
+      ? 'no timing breakdown'
+      : `${PHASE_NAME[most.phase]} ${formatMs(most.ms)}`;
+  };
+  return [
+    heading(timed.length > MOST_SLOW ? `The ${MOST_SLOW} slowest` : 'By time'),
+    {
+      type: 'table',
+      head: ['#', 'Time', 'Most of it', 'Bytes', 'Exchange'],
+      rightAligned: new Set([0, 1, 3]),
+      rows: longest.map(({ row, timeMs }) => [
+        `#${row.index}`,
+        formatMs(timeMs),
+        mostlyOf(row),
+        formatBytes(row.wireBytes),
+        `${row.method} ${nameExchange(row)} on ${row.host}`,
+      ]),
+    },
+  ];
+}
+
+function comparison({ comparison: made, name }: ReportSubject): Block[] {
+  if (made === undefined) return [];
+  return [heading(`Compared: A is ${name}, B is ${made.with}`), { type: 'lines', lines: made.lines }];
+}
+
+function condition({ condition: remarks, fine }: CaptureOverview): Block[] {
+  const items = [...remarks.map(({ sentence, advice }) => `${sentence} ${advice}`), ...fine];
+  return items.length === 0 ? [] : [heading('Condition of the capture'), { type: 'list', items }];
+}

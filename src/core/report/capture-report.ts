@@ -136,7 +136,7 @@ function route({ legs }: BriefPage, rows: ReadonlyMap<ExchangeIndex, ExchangeRow
     chartRoute(strips, outcomes),
     {
       type: 'table',
-      head: ['From', 'Length', 'Leg', ''],
+      head: ['From', 'Length', 'Leg', 'What it was spent on'],
       rightAligned: new Set([0, 1]),
       rows: told.map(({ leg: { startMs, endMs }, name, words }) => [
         formatMs(startMs),

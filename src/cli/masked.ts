@@ -1,4 +1,4 @@
-import { findInEntry, Redactor, SecretStore } from '#core/redact';
+import { findInEntry, Redactor, type RedactPreset, SecretStore } from '#core/redact';
 import { inflateWithZlib } from '#server/inflate';
 import { type Input, readEntries } from './input';
 import { tell } from './output';
@@ -30,11 +30,10 @@ export function maskFor(input: Input, options: MaskOptions): Shown {
   if (!isMasked(options, process.stdout.isTTY === true)) {
     return { input, isMasked: false, line: (text) => text, end: () => undefined };
   }
-  const store = new SecretStore({ preset: 'colleague' });
-  for (const { value } of readEntries(input)) findInEntry(value, store, TOOLS);
+  const store = findSecretsOf([input], 'colleague');
   const redactor = new Redactor(store);
   return {
-    input: { ...input, change: (value) => redactor.entry(value, TOOLS) },
+    input: withoutSecrets(input, redactor),
     isMasked: true,
     line: (text) => redactor.text(text),
     end: () => {
@@ -42,3 +41,21 @@ export function maskFor(input: Input, options: MaskOptions): Shown {
     },
   };
 }
+
+/** What is secret in captures: in their entries, and in what their pages are called. */
+export function findSecretsOf(inputs: readonly Input[], preset: RedactPreset): SecretStore {
+  const store = new SecretStore({ preset });
+  for (const input of inputs) {
+    const entries = readEntries(input);
+    let next = entries.next();
+    for (; next.done !== true; next = entries.next()) findInEntry(next.value.value, store, TOOLS);
+    for (const page of next.value.rawPages) findInEntry(page, store, TOOLS);
+  }
+  return store;
+}
+
+/** A capture whose entries are read with their secrets replaced. */
+export const withoutSecrets = (input: Input, redactor: Redactor): Input => ({
+  ...input,
+  change: (value) => redactor.entry(value, TOOLS),
+});

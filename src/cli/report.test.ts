@@ -76,6 +76,20 @@ describe('trazado report', () => {
     }
   });
 
+  it('takes out what only the title of the page holds', () => {
+    const token = 'h3Kq8Wz1Np5Yt7Gc';
+    const har = JSON.parse(readFileSync(withToken('for-title', 'q7Zt0Lm4Xw9Rb2Vd'), 'utf8')) as {
+      log: { pages: { title: string }[] };
+    };
+    for (const page of har.log.pages) page.title = `https://www.cumbrera.example/huts?session=${token}`;
+    const file = join(folder, 'title.har');
+    writeFileSync(file, JSON.stringify(har));
+    const out = join(folder, 'title.html');
+    expect(run(file, '--out', out).status).toBe(0);
+    expect(readFileSync(out, 'utf8')).not.toContain(token);
+    expect(readFileSync(out, 'utf8')).toContain('<h1>https://www.cumbrera.example/huts?session=');
+  });
+
   it('has the comparison with another capture, as compare says it', () => {
     const out = join(folder, 'compared.html');
     expect(run(FIRST, '--compare', FIXED, '--parts', 'comparison', '--out', out).status).toBe(0);

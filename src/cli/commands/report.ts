@@ -1,14 +1,6 @@
 import { basename, extname } from 'node:path';
 import { compareSides, comparisonLines } from '#core/compare';
-import {
-  differencesInAnalysis,
-  findInEntry,
-  findInText,
-  Prover,
-  Redactor,
-  type RedactPreset,
-  SecretStore,
-} from '#core/redact';
+import { differencesInAnalysis, findInText, Prover, Redactor, type RedactPreset } from '#core/redact';
 import {
   REPORT_FORMATS,
   REPORT_PARTS,
@@ -20,9 +12,9 @@ import {
   writeReport,
 } from '#core/report';
 import { formatPlural } from '#core/wording';
-import { inflateWithZlib } from '#server/inflate';
-import { diagnoseFile, type Input, readEntries, UsageError, withInput } from '../input';
+import { diagnoseFile, type Input, UsageError, withInput } from '../input';
 import { choosePage, foretellFor, loadOf, splitNamed } from '../loads';
+import { findSecretsOf, withoutSecrets } from '../masked';
 import { tell } from '../output';
 import { leakLine, NotProven, readPreset } from '../proof';
 import { writeWhole } from '../write-file';
@@ -36,7 +28,6 @@ interface ReportOptions {
   readonly secrets?: true;
 }
 
-const TOOLS = { inflate: inflateWithZlib };
 const WRITERS: Record<ReportFormat, (document: ReportDocument) => string> = {
   html: reportToHtml,
   md: reportToMarkdown,
@@ -148,15 +139,14 @@ function proven(
   format: ReportFormat,
   preset: RedactPreset,
 ): { readonly text: string; readonly proof: readonly string[] } {
-  const store = new SecretStore({ preset });
   const recorded = [one, ...(other === undefined ? [] : [other])];
-  for (const { input } of recorded) for (const { value } of readEntries(input)) findInEntry(value, store, TOOLS);
+  const store = findSecretsOf(
+    recorded.map(({ input }) => input),
+    preset,
+  );
   for (const note of options.note ?? []) findInText(note, { type: 'content', text: { type: 'text' } }, store);
   const redactor = new Redactor(store);
-  const without = (named: Named): Named => ({
-    ...named,
-    input: { ...named.input, change: (value) => redactor.entry(value, TOOLS) },
-  });
+  const without = (named: Named): Named => ({ ...named, input: withoutSecrets(named.input, redactor) });
   const line = (text: string): string => redactor.text(text);
   const text = textOf(without(one), other && without(other), options, parts, format, line);
   const everywhere = store.secrets.filter(({ isEverywhere }) => isEverywhere);

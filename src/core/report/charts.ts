@@ -1,8 +1,7 @@
 import { classifyOutcome, type ExchangeRow, nameExchange, type OutcomeClass } from '../analysis';
 import { type Milestone, PHASES, type PhaseName } from '../model';
-import { formatMs, formatPlural, inLine, PHASE_HEIGHT, PHASE_NAME, PHASE_TONE } from '../wording';
+import { escapeXml, formatMs, formatPlural, inLine, PHASE_HEIGHT, PHASE_NAME, PHASE_TONE } from '../wording';
 import type { Block } from './document';
-import { escapeMarkup } from './html';
 
 /** A stretch of an exchange, in ms since the page's start. */
 interface Strip {
@@ -87,7 +86,7 @@ export function chartRoute(
 
 const n = (value: number): number => Math.round(value * 10) / 10;
 const text = (x: number, y: number, words: string, more = ''): string =>
-  `<text x="${n(x)}" y="${n(y)}"${more}>${escapeMarkup(inLine(words))}</text>`;
+  `<text x="${n(x)}" y="${n(y)}"${more}>${escapeXml(inLine(words))}</text>`;
 
 const END = ' text-anchor="end"';
 
@@ -120,7 +119,7 @@ function drawStrips(title: string, strips: readonly Strip[], milestones: readonl
         `<rect x="${NAME_PX + at * 110}" y="${heightPx - 14}" width="11" height="11" fill="${FILL[outcome]}"/>${text(NAME_PX + 16 + at * 110, heightPx - 4, FILL_NAME[outcome])}`,
     ),
   ];
-  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${WIDTH_PX} ${heightPx}" role="img" aria-label="${escapeMarkup(title)}" font-family="system-ui, sans-serif" font-size="11" fill="#1a2230">${parts.join('')}</svg>`;
+  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${WIDTH_PX} ${heightPx}" role="img" aria-label="${escapeXml(title)}" font-family="system-ui, sans-serif" font-size="11" fill="#1a2230">${parts.join('')}</svg>`;
 }
 
 /** A round step that gives some five to ten ticks. */

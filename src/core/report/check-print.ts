@@ -1,6 +1,6 @@
 import { type ExchangeRow, nameExchange } from '../analysis';
 import { firstByteMs, setupMs } from '../model';
-import { formatBytes, formatMs, wordFailure } from '../wording';
+import { escapeXml, formatBytes, formatMs, wordFailure } from '../wording';
 import type { Checked } from './check';
 
 /** Exchanges printed below a breach; JSON and JUnit have all. */
@@ -40,27 +40,24 @@ function lineOf(row: ExchangeRow, budget: string): string {
   return `#${row.index} ${row.method} ${nameExchange(row)}${own}`;
 }
 
-const escapeXml = (text: string): string =>
-  text
-    .replaceAll('&', '&amp;')
-    .replaceAll('<', '&lt;')
-    .replaceAll('"', '&quot;')
-    // biome-ignore lint/suspicious/noControlCharactersInRegex: XML allows none of them.
-    .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f]/g, '');
+/** Control characters say nothing to who reads a failure: they are left out. */
+const inXml = (text: string): string =>
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: XML allows none of them.
+  escapeXml(text.replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f]/g, ''));
 
 /** The checks as JUnit XML, which continuous integration reads; numbers, limit and exchanges stand in the failure's text. */
 export function checkedToJunit(checked: readonly Checked[], file: string): string {
   const failures = checked.filter(({ isOver }) => isOver).length;
   const cases = checked.map((one) => {
     const { name, isOver, says, page } = one;
-    const head = `  <testcase classname="trazado" name="${escapeXml(page === undefined ? name : `${name} (${page})`)}"`;
+    const head = `  <testcase classname="trazado" name="${inXml(page === undefined ? name : `${name} (${page})`)}"`;
     const properties = propertiesOf(one);
     if (!isOver) return properties === '' ? `${head}/>` : `${head}>${properties}</testcase>`;
-    return `${head}>${properties}<failure type="${one.unit === undefined ? 'finding' : 'budget'}" message="${escapeXml(says)}">${escapeXml(numbersOf(one))}</failure></testcase>`;
+    return `${head}>${properties}<failure type="${one.unit === undefined ? 'finding' : 'budget'}" message="${inXml(says)}">${inXml(numbersOf(one))}</failure></testcase>`;
   });
   return [
     '<?xml version="1.0" encoding="UTF-8"?>',
-    `<testsuite name="${escapeXml(file)}" tests="${checked.length}" failures="${failures}">`,
+    `<testsuite name="${inXml(file)}" tests="${checked.length}" failures="${failures}">`,
     ...cases,
     '</testsuite>',
     '',

@@ -1,17 +1,7 @@
-import { inLine } from '../wording';
+import { escapeXml, inLine } from '../wording';
 import type { Block, ReportDocument } from './document';
 
-/** A text as it may stand in HTML and XML, in elements and in attributes. */
-export const escapeMarkup = (text: string): string =>
-  text
-    .toWellFormed()
-    .replaceAll('&', '&amp;')
-    .replaceAll('<', '&lt;')
-    .replaceAll('>', '&gt;')
-    .replaceAll('"', '&quot;')
-    .replaceAll("'", '&#39;');
-
-const shown = (text: string): string => escapeMarkup(inLine(text));
+const shown = (text: string): string => escapeXml(inLine(text));
 
 const STYLE = `
 @page { size: A4; margin: 16mm 14mm; }

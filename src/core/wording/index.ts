@@ -14,6 +14,7 @@ export {
   formatZone,
   wholeShares,
 } from './format';
+export { escapeXml } from './markup';
 export { PHASE_HEIGHT, PHASE_NAME, PHASE_TONE } from './phases';
 export { regexReason } from './regex';
 export { ACTED_ON, inLine, visible } from './visible';

@@ -1,7 +1,7 @@
 import { classifyOutcome, type ExchangeRow, nameHost } from '#core/analysis';
 import { nameCauses, noiseOf, tellComparison } from '#core/compare';
-import { formatMs, PHASE_TONE } from '#core/wording';
-import { type ChartColours, escapeXml } from '../export/chart-svg';
+import { escapeXml, formatMs, PHASE_TONE } from '#core/wording';
+import type { ChartColours } from '../export/chart-svg';
 import { type Scale, stairsOf, ticksOf, toPx, wholeOf } from '../waterfall/geometry';
 import { ledgerSteps, wholeMsOf } from './ledger-steps';
 import { tellPair } from './PairRow';

@@ -1,7 +1,7 @@
 import { classifyOutcome, nameExchange, type OutcomeClass } from '#core/analysis';
 import type { Milestone } from '#core/model';
 import { profileInFlight } from '#core/timing';
-import { PHASE_TONE } from '#core/wording';
+import { escapeXml, PHASE_TONE } from '#core/wording';
 import { type Placed, spanOf } from '../waterfall/arrange';
 import { PROFILE_LEVELS, placeFlags, profileOutline, type Scale, stairsOf, ticksOf, toPx } from '../waterfall/geometry';
 import type { ChartRow } from '../waterfall/layout';
@@ -38,17 +38,6 @@ const BAND_PX = 70;
 const AXIS_PX = 22;
 const ROW_PX = 20;
 const LEGEND_PX = 56;
-
-/** A text as it may stand in XML. */
-export const escapeXml = (text: string): string =>
-  text
-    // XML 1.0 2.2: most control characters and lone surrogates may not stand in it at all.
-    .toWellFormed()
-    .replace(/[^\t\n\r\u0020-\uFFFD\u{10000}-\u{10FFFF}]/gu, '\uFFFD')
-    .replaceAll('&', '&amp;')
-    .replaceAll('<', '&lt;')
-    .replaceAll('>', '&gt;')
-    .replaceAll('"', '&quot;');
 
 const shorten = (text: string, most: number): string => (text.length > most ? `${text.slice(0, most - 1)}…` : text);
 

@@ -9,7 +9,8 @@ import {
   tellConnections,
   tellFacts,
 } from '#core/compare';
-import { foretellFor, type ReadLoad, readLoad } from '../src/cli/loads';
+import { readLoad } from '../src/cli/loads';
+import { foretellFor, type ReadLoad } from '../src/server/load-of-file';
 
 const read = (name: string): Promise<ReadLoad> => readLoad(`demo/captures/alba-norte-${name}.har`);
 const [first, second, slow, fixed] = await Promise.all(

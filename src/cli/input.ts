@@ -1,27 +1,12 @@
 import { closeSync, mkdtempSync, openSync, readSync, rmSync, statSync, writeSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { analyse, type CaptureOverview, type ExchangeFacts, type ExchangeRow, takeFacts } from '#core/analysis';
-import type { Diagnosis } from '#core/diagnose';
-import { type HarEnd, HarError, HarReader, isObject, type Json, type JsonObject, normaliseEntry } from '#core/har';
 import type { Exchange } from '#core/model';
-import { beginReading } from '#server/diagnose';
-import { type ArchiveDamage, gunzipped, isZip, readChunks, unzipCaptures } from '#server/ingest/unpack';
-import { whyNot } from '#server/why-not';
+import { fileChunks, type Input, readable, readExchanges } from '#server/capture-file';
+import { isZip, unzipCaptures } from '#server/ingest/unpack';
 
 /** A mistake of the user's or unreadable input: told in one line on stderr, exit status 2. */
 export class UsageError extends Error {}
-
-/** A capture to read, as often as is needed. */
-export interface Input {
-  readonly path: string;
-  /** What it is called in errors: the file that the user named, or standard input. */
-  readonly shown: string;
-  /** What was wrong with the zip that it came in. */
-  readonly damage: ArchiveDamage | undefined;
-  /** What is done to each entry before anything reads it. */
-  readonly change?: (entry: Json) => Json;
-}
 
 const STDIN = 'standard input';
 
@@ -79,29 +64,6 @@ async function unzipOne(zip: string, shown: string, folder: string): Promise<Inp
   throw new UsageError(`${shown} contains ${members.length} captures: unpack it and name one of ${names}.`);
 }
 
-/** Runs what may find the input unreadable; that is the user's to know in one line. */
-function told<T>(shown: string, run: () => T): T {
-  try {
-    return run();
-  } catch (error) {
-    throw readable(shown, error);
-  }
-}
-
-const readable = (shown: string, error: unknown): unknown =>
-  error instanceof HarError ? new UsageError(`${shown}: ${error.message}`) : error;
-
-function* fileChunks(path: string, shown: string): Generator<Uint8Array> {
-  try {
-    yield* readChunks(path);
-  } catch (error) {
-    const { code, syscall } = error as NodeJS.ErrnoException;
-    if (code === undefined || syscall === undefined) throw error;
-    const why = whyNot(error);
-    throw new UsageError(`${shown} cannot be ${syscall === 'open' ? 'opened' : 'read'}: ${why}.`);
-  }
-}
-
 const CHUNK_BYTES = 1024 * 1024;
 
 function* stdinChunks(): Generator<Uint8Array> {
@@ -124,77 +86,6 @@ function readStdin(chunk: Buffer): number {
       if (code !== 'EAGAIN') throw new UsageError(`standard input cannot be read: ${code ?? error}.`);
     }
   }
-}
-
-/** The entries of a file, one at a time; the generator returns what the reading ended with. */
-export function* readEntries({
-  path,
-  shown,
-  damage,
-  change,
-}: Input): Generator<{ readonly value: Json; readonly place: number }, HarEnd> {
-  const ready: { value: Json; place: number }[] = [];
-  const reader = new HarReader({
-    onEntry: ({ value, place }) => ready.push({ value: change === undefined ? value : change(value), place }),
-  });
-  let found = damage;
-  const chunks = gunzipped(fileChunks(path, shown), (inGzip) => {
-    found = inGzip;
-  });
-  for (;;) {
-    const next = told(shown, () => chunks.next());
-    if (next.done === true) break;
-    told(shown, () => reader.push(next.value));
-    yield* ready.splice(0);
-  }
-  const end = told(shown, () => reader.end(found));
-  yield* ready.splice(0);
-  return end;
-}
-
-export interface AnalysedFile {
-  readonly rows: readonly ExchangeRow[];
-  readonly overview: CaptureOverview;
-  readonly end: HarEnd;
-}
-
-/** Reads and analyses a file; its bodies are let go of as it is read. */
-export function analyseFile(input: Input): AnalysedFile {
-  const facts: ExchangeFacts[] = [];
-  const entries = readEntries(input);
-  for (;;) {
-    const next = entries.next();
-    if (next.done === true) {
-      const { pages, completeness } = next.value.capture;
-      return { ...analyse(facts, pages, completeness), end: next.value };
-    }
-    const { value, place } = next.value;
-    if (isObject(value)) facts.push(takeFacts(normaliseEntry(value, place)));
-  }
-}
-
-/**
- * Reads a file with its bodies too: who names whom, and what the rules find.
- * @param onExchange is given each exchange while it is at hand
- */
-export function diagnoseFile(
-  input: Input,
-  onExchange: (exchange: Exchange) => void = () => undefined,
-): Diagnosis & { readonly end: HarEnd } {
-  const { rows, end } = analyseFile(input);
-  const diagnoser = beginReading(rows);
-  for (const exchange of readExchanges(input)) {
-    diagnoser.add(exchange);
-    onExchange(exchange);
-  }
-  const { pages, completeness } = end.capture;
-  return { ...diagnoser.end(pages, completeness), end };
-}
-
-/** Every exchange of a file, one at a time. */
-export function* readExchanges(input: Input): Generator<Exchange> {
-  for (const { value, place } of readEntries(input))
-    if (isObject(value)) yield normaliseEntry(value as JsonObject, place);
 }
 
 /** The exchange at a place of `log.entries`; a UsageError where there is none. */

@@ -1,14 +1,12 @@
-import { findInEntry, Redactor, type RedactPreset, SecretStore } from '#core/redact';
-import { inflateWithZlib } from '#server/inflate';
-import { type Input, readEntries } from './input';
+import { KINDS_OF_PRESET, Redactor } from '#core/redact';
+import type { Input } from '#server/capture-file';
+import { findSecretsOfFiles, withoutSecrets } from '#server/hand-off/report';
 import { tell } from './output';
 
 export interface MaskOptions {
   readonly secrets?: true;
   readonly mask?: true;
 }
-
-const TOOLS = { inflate: inflateWithZlib };
 
 /** Terminals keep what they show, and others look on: there credentials are masked unless they are asked for. */
 export const isMasked = ({ secrets, mask }: MaskOptions, isTerminal: boolean): boolean =>
@@ -30,7 +28,8 @@ export function maskFor(input: Input, options: MaskOptions): Shown {
   if (!isMasked(options, process.stdout.isTTY === true)) {
     return { input, isMasked: false, line: (text) => text, end: () => undefined };
   }
-  const store = findSecretsOf([input], 'colleague');
+  const order = { kinds: KINDS_OF_PRESET.colleague, words: [] };
+  const store = findSecretsOfFiles([input], order, () => undefined);
   const redactor = new Redactor(store);
   return {
     input: withoutSecrets(input, redactor),
@@ -41,21 +40,3 @@ export function maskFor(input: Input, options: MaskOptions): Shown {
     },
   };
 }
-
-/** What is secret in captures: in their entries, and in what their pages are called. */
-export function findSecretsOf(inputs: readonly Input[], preset: RedactPreset): SecretStore {
-  const store = new SecretStore({ preset });
-  for (const input of inputs) {
-    const entries = readEntries(input);
-    let next = entries.next();
-    for (; next.done !== true; next = entries.next()) findInEntry(next.value.value, store, TOOLS);
-    for (const page of next.value.rawPages) findInEntry(page, store, TOOLS);
-  }
-  return store;
-}
-
-/** A capture whose entries are read with their secrets replaced. */
-export const withoutSecrets = (input: Input, redactor: Redactor): Input => ({
-  ...input,
-  change: (value) => redactor.entry(value, TOOLS),
-});

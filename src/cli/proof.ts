@@ -1,4 +1,4 @@
-import { KIND_WORDS, type Leak, PRESETS, type RedactPreset } from '#core/redact';
+import { PRESETS, type RedactPreset } from '#core/redact';
 import { UsageError } from './input';
 
 /** What was to leave was not proven to be without secrets and otherwise as recorded: nothing is written. */
@@ -10,10 +10,6 @@ export class NotProven extends Error {
     this.lines = lines;
   }
 }
-
-/** Says where a value is left, never what it is. */
-export const leakLine = ({ secret, path, as }: Leak): string =>
-  `      one of ${KIND_WORDS[secret.kind]}${secret.name === '' ? '' : ` (${secret.name})`} is left at ${path}, ${as}`;
 
 /** Who it is for. @throws UsageError where that is none */
 export function readPreset(text = 'colleague'): RedactPreset {

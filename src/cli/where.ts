@@ -8,8 +8,9 @@ import {
   parseFilter,
   wordFilterProblem,
 } from '#core/filter';
+import { type AnalysedFile, diagnoseFile, type Input, readExchanges } from '#server/capture-file';
 import { TookTooLong, withinTime } from '#server/find/bounded';
-import { type AnalysedFile, diagnoseFile, type Input, readExchanges, UsageError } from './input';
+import { UsageError } from './input';
 
 /** The filter of --where. @throws UsageError where the text is none */
 export function readFilter(text: string): Filter {

@@ -1,5 +1,6 @@
-import { closeSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
+import { closeSync, openSync, renameSync, rmSync } from 'node:fs';
 import { whyNot } from '#server/why-not';
+import { writeAll } from '#server/write-pieces';
 import { UsageError } from './input';
 
 /**
@@ -35,28 +36,3 @@ export async function writeChecked(
 /** Writes a file whole, or not at all. */
 export const writeWhole = (out: string, pieces: Iterable<string>): Promise<void> =>
   writeChecked(out, pieces, () => undefined);
-
-const FLUSH_AT_CHARS = 1_000_000;
-
-/** Writes pieces to an open file, many at once. */
-export function writeAll(file: number, pieces: Iterable<string>): void {
-  let pending = '';
-  for (const piece of pieces) {
-    pending += piece;
-    if (pending.length < FLUSH_AT_CHARS) continue;
-    writeText(file, pending);
-    pending = '';
-  }
-  writeText(file, pending);
-}
-
-function writeText(file: number, text: string): void {
-  const bytes = Buffer.from(text);
-  for (let at = 0; at < bytes.length; ) {
-    try {
-      at += writeSync(file, bytes, at);
-    } catch (error) {
-      if ((error as NodeJS.ErrnoException).code !== 'EAGAIN') throw error;
-    }
-  }
-}

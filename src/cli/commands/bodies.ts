@@ -4,9 +4,10 @@ import { dirname, join } from 'node:path';
 import { BodyPaths, bodyAsSent } from '#core/content';
 import { findResponse } from '#core/model';
 import { formatBytes, formatCount, formatPlural } from '#core/wording';
+import { readExchanges } from '#server/capture-file';
 import { inflateWithZlib } from '#server/inflate';
 import { whyNot } from '#server/why-not';
-import { readExchanges, UsageError, withInput } from '../input';
+import { UsageError, withInput } from '../input';
 import { layOutTable, printJson, printLines, tell } from '../output';
 import { filteredIndexes } from '../where';
 

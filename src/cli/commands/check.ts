@@ -9,7 +9,8 @@ import {
   readAllowance,
   readBudget,
 } from '#core/report';
-import { diagnoseFile, UsageError, withInput } from '../input';
+import { diagnoseFile } from '#server/capture-file';
+import { UsageError, withInput } from '../input';
 import { print, printJson, printLines } from '../output';
 
 interface CheckOptions {

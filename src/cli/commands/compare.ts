@@ -11,8 +11,9 @@ import {
   LEAST_OF_GROUP,
   readHostMap,
 } from '#core/compare';
+import { foretellFor, type ReadLoad } from '#server/load-of-file';
 import { UsageError } from '../input';
-import { foretellFor, type ReadLoad, readLoad } from '../loads';
+import { readLoad } from '../loads';
 import { printJson, printLines } from '../output';
 
 interface CompareOptions {

@@ -23,8 +23,9 @@ import {
 } from '#core/convert';
 import type { Exchange } from '#core/model';
 import { formatPlural } from '#core/wording';
+import { type Input, readExchanges } from '#server/capture-file';
 import { inflateWithZlib } from '#server/inflate';
-import { getExchange, type Input, readExchanges, UsageError, withInput } from '../input';
+import { getExchange, UsageError, withInput } from '../input';
 import { printExactly, tell } from '../output';
 import { filteredIndexes } from '../where';
 

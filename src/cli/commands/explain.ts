@@ -3,7 +3,8 @@ import { tellLegs } from '#core/brief';
 import type { ExchangeIndex, PageId } from '#core/model';
 import { type Explanation, explainJson } from '#core/report';
 import { formatCost, formatMs } from '#core/wording';
-import { diagnoseFile, UsageError, withInput } from '../input';
+import { diagnoseFile } from '#server/capture-file';
+import { UsageError, withInput } from '../input';
 import { type MaskOptions, maskFor } from '../masked';
 import { printJson, printLines } from '../output';
 

@@ -1,10 +1,11 @@
 import { recordedBytes } from '#core/content';
 import { type Hit, prepareSearch, type Search, wordBound, wordFindProblem } from '#core/find';
 import { type Exchange, findResponse } from '#core/model';
+import { type Input, readExchanges } from '#server/capture-file';
 import { TookTooLong } from '#server/find/bounded';
 import { findIn } from '#server/find/find-in-capture';
 import type { KeptBody } from '#server/find/texts';
-import { type Input, readExchanges, UsageError, withInput } from '../input';
+import { UsageError, withInput } from '../input';
 import { printJson, printLines, tell } from '../output';
 
 interface FindOptions {

@@ -1,7 +1,8 @@
 import type { ExchangeRow } from '#core/analysis';
 import { rowJson } from '#core/report';
 import { formatBytes, formatMs } from '#core/wording';
-import { type AnalysedFile, diagnoseFile, UsageError, withInput } from '../input';
+import { type AnalysedFile, diagnoseFile } from '#server/capture-file';
+import { UsageError, withInput } from '../input';
 import { type MaskOptions, maskFor } from '../masked';
 import { layOutTable, printJson, printLines } from '../output';
 import { filterRows, readFilter } from '../where';

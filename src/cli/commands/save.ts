@@ -1,7 +1,9 @@
-import { type HarEnd, writeHar } from '#core/har';
-import { type Input, readEntries, withInput } from '../input';
+import { writeHar } from '#core/har';
+import { type Input, readEntries, readToEnd } from '#server/capture-file';
+import { writeAll } from '#server/write-pieces';
+import { withInput } from '../input';
 import { tell } from '../output';
-import { writeAll, writeWhole } from '../write-file';
+import { writeWhole } from '../write-file';
 
 /** Reads a capture and writes it again: first for what encloses the entries, then for the entries themselves. */
 export async function save(file: string, out: string): Promise<void> {
@@ -17,15 +19,6 @@ export async function save(file: string, out: string): Promise<void> {
       tell(`The file is cut off at byte ${end.capture.completeness.atByte}; what was whole was saved.`);
     }
   });
-}
-
-/** What encloses the entries. */
-export function readToEnd(input: Input): HarEnd {
-  const entries = readEntries(input);
-  for (;;) {
-    const next = entries.next();
-    if (next.done === true) return next.value;
-  }
 }
 
 function* entryTexts(input: Input): Generator<string> {

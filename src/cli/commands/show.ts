@@ -3,8 +3,9 @@ import { bodyAsSent, readBody } from '#core/content';
 import { type Exchange, findResponse, type NameValue, PHASES } from '#core/model';
 import { rowJson } from '#core/report';
 import { formatMs } from '#core/wording';
+import { diagnoseFile } from '#server/capture-file';
 import { inflateWithZlib } from '#server/inflate';
-import { diagnoseFile, getExchange, UsageError, withInput } from '../input';
+import { getExchange, UsageError, withInput } from '../input';
 import { type MaskOptions, maskFor } from '../masked';
 import { layOutTable, printExactly, printJson, printLines } from '../output';
 

@@ -1,6 +1,7 @@
 import { savedShare } from '#core/analysis';
 import { formatBytes, formatInstant, formatMs, formatPlural, formatShare, formatZone } from '#core/wording';
-import { type AnalysedFile, analyseFile, withInput } from '../input';
+import { type AnalysedFile, analyseFile } from '#server/capture-file';
+import { withInput } from '../input';
 import { printJson, printLines } from '../output';
 
 export async function summary(file: string, options: { json?: true }): Promise<void> {

@@ -117,9 +117,7 @@ function mapPair(item: JsonObject, roleFor: (name: string) => TextRole, walk: Wa
 
 /** A body or a payload: its text as what its type says, unpacked where the recorder left it packed. */
 function mapContent(value: JsonObject, walk: Walk): JsonObject {
-  const mimeType = member(value, 'mimeType');
-  const isForm = typeof mimeType === 'string' && /x-www-form-urlencoded/i.test(mimeType);
-  const role: TextRole = { type: 'content', text: { type: isForm ? 'form' : 'text' } };
+  const role = contentRole(value);
   const isBase64 = member(value, 'encoding') === 'base64';
   return Object.fromEntries(
     Object.entries(value).map(([name, own]) => {
@@ -129,6 +127,12 @@ function mapContent(value: JsonObject, walk: Walk): JsonObject {
   ) as JsonObject;
 }
 
+function contentRole(content: JsonObject): TextRole {
+  const mimeType = member(content, 'mimeType');
+  const isForm = typeof mimeType === 'string' && /x-www-form-urlencoded/i.test(mimeType);
+  return { type: 'content', text: { type: isForm ? 'form' : 'text' } };
+}
+
 /** Longer bodies are left packed, as bombs are. */
 const UNPACKED_LIMIT_BYTES = 64 * 1024 * 1024;
 
@@ -136,11 +140,33 @@ const UNPACKED_LIMIT_BYTES = 64 * 1024 * 1024;
 function mapBase64(encoded: string, role: TextRole, { change, tools, coding }: Walk): string {
   const bytes = bytesFromBase64(encoded);
   if (bytes === undefined) return change(encoded, role);
-  const packedIn = findRemainingCoding(coding, bytes);
-  const unpacked = packedIn === undefined ? undefined : tools.inflate(bytes, packedIn, UNPACKED_LIMIT_BYTES);
-  const text = textFromBytes(unpacked ?? bytes);
+  const text = unpackedText(bytes, coding, tools);
   if (text === undefined) return change(encoded, { type: 'other' });
   const changed = change(text, role);
   // What nothing is taken out of stays as it was recorded, to the byte; what was packed and is changed comes out unpacked.
   return changed === text ? encoded : base64Of(bytesFromText(changed));
+}
+
+function unpackedText(bytes: Uint8Array, coding: string | undefined, tools: EntryTools): string | undefined {
+  const packedIn = findRemainingCoding(coding, bytes);
+  const unpacked = packedIn === undefined ? undefined : tools.inflate(bytes, packedIn, UNPACKED_LIMIT_BYTES);
+  return textFromBytes(unpacked ?? bytes);
+}
+
+/** What a body or a payload says, as secrets are looked for in it; undefined where none was recorded as text. */
+export interface ReadContent {
+  /** Undefined where its bytes are no text. */
+  readonly text: string | undefined;
+  readonly bytes: number;
+  readonly role: TextRole;
+}
+
+/** Reads the `content` or `postData` of an entry (HAR 1.2). */
+export function readContent(content: JsonObject, entry: Json, tools: EntryTools): ReadContent | undefined {
+  const text = member(content, 'text');
+  if (typeof text !== 'string') return undefined;
+  const role = contentRole(content);
+  const bytes = member(content, 'encoding') === 'base64' ? bytesFromBase64(text) : undefined;
+  if (bytes === undefined) return { text, bytes: text.length, role };
+  return { text: unpackedText(bytes, codingOf(entry), tools), bytes: bytes.length, role };
 }

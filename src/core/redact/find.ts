@@ -20,7 +20,17 @@ export function findInEntry(entry: Json, store: SecretStore, tools: EntryTools):
   );
 }
 
-/** The same for a text by itself, as a page's title is. */
+/** Takes what the user's own expressions match into a store, in every text of a value as it reads once unpacked. */
+export function findOwn(value: Json, patterns: readonly RegExp[], store: SecretStore, tools: EntryTools): void {
+  if (patterns.length === 0) return;
+  const look = (text: string): string => {
+    for (const pattern of patterns) for (const [found] of text.matchAll(pattern)) store.add(found, 'own', 'own');
+    return text;
+  };
+  mapEntry(value, look, tools);
+}
+
+/** Takes everything into a store that looks like a secret in a text by itself, as a page's title is. */
 export function findInText(text: string, role: TextRole, store: SecretStore): void {
   if (text === '') return;
   switch (role.type) {

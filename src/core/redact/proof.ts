@@ -5,7 +5,7 @@ import type { Secret } from './store';
 // The proof: looks for every value in what leaves, by undoing encodings, not by knowing how they were written. It shares nothing
 // with what replaces.
 
-/** A value that is still there: which, and where. */
+/** A value that is still there: which, where, and how it is written there. A value is told once of a place. */
 export interface Leak {
   readonly secret: Secret;
   /** Where it stands, as "entries[3].response.content.text", and how it is written there. */
@@ -16,34 +16,51 @@ export interface Leak {
 /** So many encodings inside one another are undone. */
 const MOST_LAYERS = 3;
 const MOST_LEAKS = 20;
-/** Runs longer than this are not shifted by single characters: they are pictures and the like, whose base64 begins with them. */
-const SHIFTED_CHARS = 4000;
-const BEGINNING = 6;
+/** No shorter text holds an encoding of anything that is looked for. */
+const LEAST_ENCODED = 6;
+
+/** A way in which a value stands once encodings are undone: as its characters, or as its bytes one to a character. */
+interface Pattern {
+  readonly text: string;
+  readonly secret: Secret;
+}
+
+/** By three characters a place is told where a value may begin. */
+const BEGINNING = 3;
+const HASHES = 1 << 18;
+const hashOf = (first: number, second: number, third: number): number =>
+  ((first << 10) ^ (second << 5) ^ third) & (HASHES - 1);
 
 /** Looks for values in texts. */
 export class Prover {
-  /** Values by their first characters. */
-  readonly #byBeginning = new Map<string, Secret[]>();
-  readonly #firsts = new Set<number>();
+  readonly #mayBegin = new Uint8Array(HASHES);
+  readonly #byHash = new Map<number, Pattern[]>();
+  /** Those that are too short to be told by their beginning: the user's own words alone are. */
+  readonly #short: Pattern[] = [];
+  /** Only these may hide behind the plus signs of a form. */
+  readonly #hasSpaces: boolean;
+  /** Room for what base64 is undone to. */
+  #sextets = new Uint8Array(1024);
+  #bytes = new Uint8Array(1024);
   readonly leaks: Leak[] = [];
 
   /** @param secrets those that must stand nowhere */
   constructor(secrets: readonly Secret[]) {
-    const add = (text: string, secret: Secret): void => {
-      const beginning = text.slice(0, BEGINNING);
-      this.#byBeginning.set(beginning, [...(this.#byBeginning.get(beginning) ?? []), { ...secret, value: text }]);
-      this.#firsts.add(text.charCodeAt(0));
-    };
-    for (const secret of secrets) {
-      add(secret.value, secret);
-      // As its bytes stand one to a character: base64 and hex are undone to bytes.
-      const bytes = binaryText(secret.value);
-      if (bytes !== secret.value) add(bytes, secret);
-      // Hex is the same in either case.
-      if (/^[0-9a-f-]+$/i.test(secret.value))
-        for (const text of [secret.value.toLowerCase(), secret.value.toUpperCase()])
-          if (text !== secret.value) add(text, secret);
+    this.#hasSpaces = secrets.some(({ value }) => value.includes(' '));
+    for (const secret of secrets) for (const text of writtenAs(secret.value)) this.#add({ text, secret });
+  }
+
+  #add(pattern: Pattern): void {
+    const { text } = pattern;
+    if (text.length < BEGINNING) {
+      this.#short.push(pattern);
+      return;
     }
+    const hash = hashOf(text.charCodeAt(0), text.charCodeAt(1), text.charCodeAt(2));
+    this.#mayBegin[hash] = 1;
+    const same = this.#byHash.get(hash);
+    if (same === undefined) this.#byHash.set(hash, [pattern]);
+    else same.push(pattern);
   }
 
   /** Looks through all texts of a JSON value, names of members and numbers too. */
@@ -64,15 +81,13 @@ export class Prover {
   text(text: string, path: string, as = 'plain', layer = 0): void {
     if (this.leaks.length >= MOST_LEAKS) return;
     this.#find(text, path, as);
-    if (layer >= MOST_LAYERS || text.length < BEGINNING) return;
+    if (layer >= MOST_LAYERS || text.length < LEAST_ENCODED) return;
     const deeper = (inner: string, how: string): void => {
       if (inner !== text) this.text(inner, path, as === 'plain' ? how : `${how} in ${as}`, layer + 1);
     };
-    if (text.includes('%')) {
-      deeper(text.replace(/(?:%[0-9a-f]{2})+/gi, percentDecoded), 'URL encoding');
-      if (text.includes('+'))
-        deeper(text.replaceAll('+', ' ').replace(/(?:%[0-9a-f]{2})+/gi, percentDecoded), 'a form');
-    } else if (text.includes('+') && layer === 0) deeper(text.replaceAll('+', ' '), 'a form');
+    if (text.includes('%')) deeper(text.replace(/(?:%[0-9a-f]{2})+/gi, percentDecoded), 'URL encoding');
+    if (this.#hasSpaces && text.includes('+'))
+      deeper(text.replaceAll('+', ' ').replace(/(?:%[0-9a-f]{2})+/gi, percentDecoded), 'a form');
     if (text.includes('\\')) deeper(text.replace(/\\(?:u([0-9a-f]{4})|(.))/gi, unescaped), 'JSON');
     if (text.includes('&'))
       deeper(text.replace(/&(?:#(\d{1,6})|#x([0-9a-f]{1,5})|(amp|lt|gt|quot|apos));/gi, entity), 'HTML');
@@ -81,41 +96,108 @@ export class Prover {
   }
 
   #base64(text: string, path: string, as: string, layer: number): void {
+    const how = as === 'plain' ? 'base64' : `base64 in ${as}`;
     for (const { 0: run } of text.matchAll(/[A-Za-z0-9+/_-]{8,}/g)) {
       // Words of a language: base64 of anything hardly ever has neither a capital behind the first sign nor a digit.
       if (run.length < PLAIN_WORD_CHARS && PLAIN_WORD.test(run)) continue;
-      const standard = run.replaceAll('-', '+').replaceAll('_', '/');
-      const shifts = run.length > SHIFTED_CHARS ? 1 : 4;
-      for (let shift = 0; shift < shifts; shift++) {
-        const length = standard.length - shift;
-        const binary = atob(standard.slice(shift, shift + length - (length % 4 === 1 ? 1 : 0)));
-        const how = as === 'plain' ? 'base64' : `base64 in ${as}`;
-        this.#find(binary, path, how);
+      this.#makeRoom(run.length);
+      for (let at = 0; at < run.length; at++) this.#sextets[at] = SEXTETS[run.charCodeAt(at)] ?? 0;
+      for (let shift = 0; shift < 4; shift++) {
+        const length = this.#undo(shift, run.length);
+        this.#findBytes(length, path, how);
         // What is no text once it is undone holds no further encoding.
-        if (layer + 1 < MOST_LAYERS && isReadable(binary)) this.text(utf8Text(binary), path, how, layer + 1);
+        if (layer + 1 < MOST_LAYERS && length >= LEAST_ENCODED && isReadable(this.#bytes, length))
+          this.text(new TextDecoder().decode(this.#bytes.slice(0, length)), path, how, layer + 1);
       }
     }
   }
 
+  #makeRoom(length: number): void {
+    if (this.#sextets.length >= length) return;
+    this.#sextets = new Uint8Array(length * 2);
+    this.#bytes = new Uint8Array(length * 2);
+  }
+
+  /** Undoes base64 (RFC 4648 4) from a sextet on, as if it began there; gives how many bytes it is. */
+  #undo(from: number, to: number): number {
+    const [sextets, bytes] = [this.#sextets, this.#bytes];
+    let length = 0;
+    for (let at = from; at + 1 < to; at += 4) {
+      const [a = 0, b = 0, c = 0, d = 0] = [sextets[at], sextets[at + 1], sextets[at + 2], sextets[at + 3]];
+      bytes[length++] = (a << 2) | (b >> 4);
+      if (at + 2 < to) bytes[length++] = ((b & 15) << 4) | (c >> 2);
+      if (at + 3 < to) bytes[length++] = ((c & 3) << 6) | d;
+    }
+    return length;
+  }
+
   #hex(text: string, path: string, as: string): void {
     for (const { 0: run } of text.matchAll(/[0-9a-f]{12,}/gi)) {
+      this.#makeRoom(run.length);
       for (const shift of [0, 1]) {
-        const pairs = run.slice(shift).match(/../g) ?? [];
-        const bytes = pairs.map((pair) => String.fromCharCode(Number.parseInt(pair, 16))).join('');
-        this.#find(bytes, path, as === 'plain' ? 'hex' : `hex in ${as}`);
+        let length = 0;
+        for (let at = shift; at + 1 < run.length; at += 2)
+          this.#bytes[length++] = Number.parseInt(run.slice(at, at + 2), 16);
+        this.#findBytes(length, path, as === 'plain' ? 'hex' : `hex in ${as}`);
       }
     }
   }
 
   #find(text: string, path: string, as: string): void {
-    for (let at = 0; at < text.length; at++) {
-      if (!this.#firsts.has(text.charCodeAt(at))) continue;
-      for (const secret of this.#byBeginning.get(text.slice(at, at + BEGINNING)) ?? []) {
-        if (text.startsWith(secret.value, at) && this.leaks.length < MOST_LEAKS) this.leaks.push({ secret, path, as });
+    for (const { text: short, secret } of this.#short) if (text.includes(short)) this.#tell(secret, path, as);
+    let [first, second] = [text.charCodeAt(0), text.charCodeAt(1)];
+    for (let at = 2; at < text.length; at++) {
+      const third = text.charCodeAt(at);
+      const hash = hashOf(first, second, third);
+      if (this.#mayBegin[hash] === 1) {
+        for (const pattern of this.#byHash.get(hash) ?? [])
+          if (text.startsWith(pattern.text, at - 2)) this.#tell(pattern.secret, path, as);
       }
+      first = second;
+      second = third;
     }
   }
+
+  /** The same in the first of the bytes that were undone. */
+  #findBytes(length: number, path: string, as: string): void {
+    const bytes = this.#bytes;
+    let [first = 0, second = 0] = bytes;
+    for (let at = 2; at < length; at++) {
+      const third = bytes[at] ?? 0;
+      const hash = hashOf(first, second, third);
+      if (this.#mayBegin[hash] === 1) {
+        for (const pattern of this.#byHash.get(hash) ?? [])
+          if (standsAt(bytes, length, at - 2, pattern.text)) this.#tell(pattern.secret, path, as);
+      }
+      first = second;
+      second = third;
+    }
+  }
+
+  #tell(secret: Secret, path: string, as: string): void {
+    const isTold = this.leaks.some((leak) => leak.path === path && leak.secret === secret);
+    if (!isTold && this.leaks.length < MOST_LEAKS) this.leaks.push({ secret, path, as });
+  }
 }
+
+/** A value as its characters, and as its bytes one to a character; hex is the same in either case. */
+function writtenAs(value: string): ReadonlySet<string> {
+  const cases = /^[0-9a-f-]+$/i.test(value) ? [value, value.toLowerCase(), value.toUpperCase()] : [value];
+  return new Set(cases.flatMap((text) => [text, binaryText(text)]));
+}
+
+function standsAt(bytes: Uint8Array, length: number, from: number, text: string): boolean {
+  if (from + text.length > length) return false;
+  for (let at = 0; at < text.length; at++) if (bytes[from + at] !== text.charCodeAt(at)) return false;
+  return true;
+}
+
+/** What each sign of base64 stands for, in the alphabet of RFC 4648 4 and in that of 5. */
+const SEXTETS = new Uint8Array(128);
+for (const [value, sign] of [...'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/'].entries())
+  SEXTETS[sign.charCodeAt(0)] = value;
+SEXTETS['-'.charCodeAt(0)] = 62;
+SEXTETS['_'.charCodeAt(0)] = 63;
 
 const SIGNS: Readonly<Record<string, string>> = { n: '\n', r: '\r', t: '\t', b: '\b', f: '\f' };
 const unescaped = (_: string, code: string | undefined, sign: string | undefined): string =>
@@ -135,18 +217,22 @@ const PLAIN_WORD = /^[A-Z]?[a-z]+$/;
 const binaryText = (text: string): string =>
   Array.from(new TextEncoder().encode(text.toWellFormed()), (byte) => String.fromCharCode(byte)).join('');
 
-const utf8Text = (binary: string): string =>
-  new TextDecoder().decode(Uint8Array.from(binary, (character) => character.charCodeAt(0)));
-
 const LOOKED_AT = 64;
 
-/** Hardly a control character among the first: a text, as far as one can tell. */
-function isReadable(binary: string): boolean {
-  const length = Math.min(LOOKED_AT, binary.length);
+/** Text in UTF-8 (RFC 3629 4), as far as its beginning tells, with hardly a control character. */
+function isReadable(bytes: Uint8Array, length: number): boolean {
+  const end = Math.min(LOOKED_AT, length);
   let odd = 0;
-  for (let at = 0; at < length; at++) {
-    const code = binary.charCodeAt(at);
-    if (code < 9 || (code > 13 && code < 32) || code === 127) odd++;
+  let following = 0;
+  for (let at = 0; at < end; at++) {
+    const byte = bytes[at] ?? 0;
+    if (following > 0) {
+      if (byte >> 6 !== 2) return false;
+      following--;
+    } else if (byte >= 0x80) {
+      following = byte >= 0xf0 ? 3 : byte >= 0xe0 ? 2 : 1;
+      if (byte < 0xc2 || byte > 0xf4) return false;
+    } else if (byte < 9 || (byte > 13 && byte < 32) || byte === 127) odd++;
   }
-  return odd <= length / 20;
+  return odd <= end / 20;
 }

@@ -5,7 +5,9 @@ import { base64Of, bytesFromText } from '../content';
 import type { Json } from '../har';
 import { Automaton } from './automaton';
 import { isCard, isCpf, isDni, isIban } from './check-digits';
+import type { TextRole } from './entry';
 import { findInEntry, findInText } from './find';
+import { KINDS_OF_PRESET, type RedactPreset } from './kinds';
 import { placeholderFor } from './placeholder';
 import { Prover } from './proof';
 import { Redactor } from './redactor';
@@ -38,9 +40,14 @@ const entryOf = ({ url = 'https://www.cumbrera.example/huts', request = {}, resp
     ...more,
   }) as unknown as Json;
 
-function redact(entries: readonly Json[], choice: RedactChoice = { preset: 'public' }) {
-  const store = new SecretStore(choice);
-  for (const word of choice.words ?? []) store.add(word, 'own', 'own');
+interface Asked extends Omit<RedactChoice, 'kinds'> {
+  readonly preset: RedactPreset;
+  readonly words?: readonly string[];
+}
+
+function redact(entries: readonly Json[], { preset, words = [], ...choice }: Asked = { preset: 'public' }) {
+  const store = new SecretStore({ kinds: KINDS_OF_PRESET[preset], ...choice });
+  for (const word of words) store.add(word, 'own', 'own');
   for (const entry of entries) findInEntry(entry, store, TOOLS);
   const redactor = new Redactor(store);
   const written = entries.map((entry) => redactor.entry(entry, TOOLS));
@@ -388,6 +395,7 @@ describe('the proof', () => {
     name: 'token',
     placeholder: '',
     isEverywhere: true,
+    firstAt: undefined,
   } as const;
   it.each(WRITTEN)('catches what a broken redactor leaves %s', (_, write) => {
     const prover = new Prover([secret]);
@@ -437,7 +445,82 @@ describe('the automaton', () => {
 });
 
 it('what is found in a text by itself is found in a title, too', () => {
-  const store = new SecretStore({ preset: 'supplier' });
+  const store = new SecretStore({ kinds: KINDS_OF_PRESET.supplier });
   findInText('Beds of ada@cumbrera.example', { type: 'other' }, store);
   expect(new Redactor(store).text('Beds of ada@cumbrera.example')).toBe('Beds of person-1@redacted.example');
+});
+
+describe('the proof sees what a redactor that does nothing leaves', () => {
+  it.each([
+    ['a short word of the user’s', 'Ana'],
+    ['one of two letters', 'Li'],
+    ['one with a space', 'Ana Prado'],
+  ])('%s', (_, word) => {
+    const store = new SecretStore({ kinds: KINDS_OF_PRESET.colleague });
+    store.add(word, 'own', 'own');
+    const prover = new Prover(store.secrets);
+    for (const text of [`Warden: ${word}, hut 7`, `who=${encodeURIComponent(word).replace('%20', '+')}&bed=2`])
+      prover.text(text, text);
+    expect(prover.leaks.map(({ secret }) => secret.value)).toEqual([word, word]);
+  });
+
+  it('values behind base64 at every offset, in runs of any length', () => {
+    fc.assert(
+      fc.property(
+        fc.base64String({ minLength: 8, maxLength: 24 }),
+        fc.integer({ min: 0, max: 9000 }),
+        fc.constantFrom('base64', 'base64url') as fc.Arbitrary<'base64' | 'base64url'>,
+        (drawn, before, how) => {
+          const value = `s-${drawn.replaceAll('=', '')}`;
+          const store = new SecretStore({ kinds: KINDS_OF_PRESET.public });
+          store.add(value, 'token', 'pointed');
+          const prover = new Prover(store.secrets);
+          prover.text(Buffer.from(`${'~'.repeat(before)}${value}~`).toString(how), 'a body');
+          expect(prover.leaks).toHaveLength(1);
+        },
+      ),
+      { seed: 20, numRuns: 200 },
+    );
+  });
+});
+
+describe('what leaves in stretches', () => {
+  it('is what leaves as a text, and tells every secret', () => {
+    const word = fc.constantFrom('summer', 'q7Rk2uLw9Zx4', 'ada@cumbrera.example', 'hut', '%2B', '&page=2', '; ', '=');
+    const role: fc.Arbitrary<TextRole> = fc.constantFrom(
+      { type: 'header', name: 'Cookie' },
+      { type: 'url' },
+      { type: 'content', text: { type: 'text' } },
+      { type: 'other' },
+    );
+    fc.assert(
+      fc.property(fc.array(word, { maxLength: 8 }), role, (words, where) => {
+        const store = new SecretStore({ kinds: KINDS_OF_PRESET.public });
+        store.add('summer', 'password', 'place', 'password');
+        store.add('q7Rk2uLw9Zx4', 'token', 'place', 'sid');
+        store.add('ada@cumbrera.example', 'email', 'shape');
+        const text = `https://a.example/?password=summer&sid=${words.join('')}`;
+        const redactor = new Redactor(store);
+        const stretches = redactor.stretches(text, where);
+        expect(stretches.map((one) => one.text).join('')).toBe(redactor.text(text, where));
+        const counted = redactor.replaced.reduce((sum, { count }) => sum + count, 0);
+        expect(stretches.filter(({ secret }) => secret !== undefined)).toHaveLength(counted);
+      }),
+      { seed: 21, numRuns: 500 },
+    );
+  });
+
+  it('tells in which exchanges a secret was, and in which it was found first', () => {
+    const store = new SecretStore({ kinds: KINDS_OF_PRESET.public });
+    const entries = ['/a', '/b?sid=q7Rk2uLw9Zx4', '/c?sid=q7Rk2uLw9Zx4&again=q7Rk2uLw9Zx4'].map((path) =>
+      entryOf({ url: `https://a.example${path}` }),
+    );
+    for (const [at, entry] of entries.entries()) {
+      store.place = at;
+      findInEntry(entry, store, TOOLS);
+    }
+    const redactor = new Redactor(store);
+    for (const [at, entry] of entries.entries()) redactor.entry(entry, TOOLS, at);
+    expect(redactor.replaced).toMatchObject([{ secret: { firstAt: 1 }, count: 3, places: [1, 2] }]);
+  });
 });

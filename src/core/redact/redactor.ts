@@ -8,11 +8,26 @@ import { ofLength } from './placeholder';
 import type { Secret, SecretStore } from './store';
 import { variantsOf } from './variants';
 
-/** How often each secret was replaced, and in which exchanges. */
+/** How often a secret was replaced, and in which exchanges. */
 export interface Replaced {
   readonly secret: Secret;
   readonly count: number;
+  /** Numbers of the first exchanges that had it; more than these are only counted. */
+  readonly places: readonly number[];
 }
+
+/** Of what leaves a stretch: as it was recorded, or what stands in place of a secret. */
+export interface Stretch {
+  readonly text: string;
+  readonly secret?: Secret;
+}
+
+interface Count {
+  count: number;
+  readonly places: Set<number>;
+}
+
+const MOST_PLACES = 200;
 
 /** Replaces what a store holds, wherever it stands and however it is written there. */
 export class Redactor {
@@ -21,7 +36,8 @@ export class Redactor {
   /** For each pattern the secret and what stands there instead. */
   readonly #patterns: readonly { readonly secret: Secret; readonly text: string }[];
   readonly #hasInPlace: boolean;
-  readonly #counts = new Map<string, number>();
+  readonly #counts = new Map<string, Count>();
+  #place: number | undefined;
 
   constructor(store: SecretStore) {
     this.#store = store;
@@ -41,33 +57,51 @@ export class Redactor {
     this.#hasInPlace = store.inPlaceOnly.length > 0;
   }
 
-  /** What was replaced so far, and how often. */
+  /** What was replaced so far, how often, and where. */
   get replaced(): readonly Replaced[] {
-    return this.#store.secrets.map((secret) => ({ secret, count: this.#counts.get(secret.value) ?? 0 }));
+    return this.#store.secrets.map((secret) => {
+      const { count = 0, places } = this.#counts.get(secret.value) ?? {};
+      return { secret, count, places: [...(places ?? [])] };
+    });
   }
 
-  entry(entry: Json, tools: EntryTools): Json {
-    return mapEntry(entry, (text, role) => this.text(text, role), tools);
+  /** @param place the exchange's number, for telling where secrets were */
+  entry(entry: Json, tools: EntryTools, place?: number): Json {
+    this.#place = place;
+    const written = mapEntry(entry, (text, role) => this.text(text, role), tools);
+    this.#place = undefined;
+    return written;
   }
 
   /** A text with every secret in it replaced. */
-  text(text: string, role: TextRole = { type: 'other' }): string {
+  text(text: string, role: TextRole = OTHER): string {
     if (text === '') return text;
-    const inPlace = this.#hasInPlace ? this.#replaceInPlace(text, role) : text;
-    const edits = this.#editsOf(inPlace, 0);
-    if (edits.length === 0) return inPlace;
-    let written = '';
+    const inPlace = this.#hasInPlace ? this.#inPlaceEdits(text, role) : NO_EDITS;
+    const first = inPlace.length === 0 ? text : applied(text, inPlace);
+    const edits = this.#editsOf(first, 0);
+    for (const { secret } of inPlace) this.#count(secret);
+    for (const { secret } of edits) this.#count(secret);
+    return edits.length === 0 ? first : applied(first, edits);
+  }
+
+  /** The same text in stretches that tell what was replaced from what was not; nothing is counted. */
+  stretches(text: string, role: TextRole = OTHER): Stretch[] {
+    const inPlace = this.#hasInPlace ? this.#inPlaceEdits(text, role) : NO_EDITS;
+    const first = applied(text, inPlace);
+    const edits = withoutOverlaps([...this.#editsOf(first, 0), ...placedIn(inPlace)]);
+    const stretches: Stretch[] = [];
     let copied = 0;
     for (const { start, end, text: replacement, secret } of edits) {
-      this.#count(secret);
-      written += inPlace.slice(copied, start) + replacement;
+      if (start > copied) stretches.push({ text: first.slice(copied, start) });
+      stretches.push({ text: replacement, secret });
       copied = end;
     }
-    return written + inPlace.slice(copied);
+    if (copied < first.length) stretches.push({ text: first.slice(copied) });
+    return stretches;
   }
 
   /** What is to be replaced in a text, as it stands and behind each encoding in it, in order; none overlaps another. */
-  #editsOf(text: string, depth: number): Edit[] {
+  #editsOf(text: string, depth: number): readonly Edit[] {
     const own = this.#automaton.find(text).flatMap(({ start, end, pattern }): Edit[] => {
       const found = this.#patterns[pattern];
       return found === undefined ? [] : [{ start, end, ...found }];
@@ -87,61 +121,64 @@ export class Redactor {
   }
 
   #count({ value }: Secret): void {
-    this.#counts.set(value, (this.#counts.get(value) ?? 0) + 1);
+    const own = this.#counts.get(value) ?? { count: 0, places: new Set<number>() };
+    own.count++;
+    if (this.#place !== undefined && own.places.size < MOST_PLACES) own.places.add(this.#place);
+    this.#counts.set(value, own);
   }
 
   /** Common words, which are secret only where they stand as one. */
-  #replaceInPlace(text: string, role: TextRole): string {
-    const whole = (value: string): string => {
-      const secret = this.#store.get(value);
-      if (secret === undefined || secret.isEverywhere) return value;
-      this.#count(secret);
-      return secret.placeholder;
-    };
+  #inPlaceEdits(text: string, role: TextRole): readonly Edit[] {
     switch (role.type) {
       case 'cookie':
       case 'pair':
-        return whole(text);
+        return this.#inPlace(text, 0);
       case 'header':
-        return this.#replaceInHeader(role.name.toLowerCase(), text, whole);
+        return this.#inHeader(role.name.toLowerCase(), text);
       case 'url':
-        return this.#replaceSpans(text, { type: 'url' });
+        return this.#inSpans(text, { type: 'url' });
       case 'content':
-        return this.#replaceParts(this.#replaceSpans(text, role.text), whole);
+        return withoutOverlaps([...this.#inSpans(text, role.text), ...this.#inParts(text)]);
       case 'other':
-        return text;
+        return NO_EDITS;
       default:
         return role satisfies never;
     }
   }
 
-  #replaceInHeader(name: string, text: string, whole: (value: string) => string): string {
-    if (name !== 'cookie' && name !== 'set-cookie') return this.#replaceSpans(text, { type: 'named', name });
-    const separator = name === 'cookie' ? /(;\s*)/ : /(\n)/;
-    return text
-      .split(separator)
-      .map((part) => part.replace(/^([^=;]*=)([^;]*)/, (_, before: string, value: string) => before + whole(value)))
-      .join('');
+  /** The edit of a value that stands at a place, if it is a common word that is secret there. */
+  #inPlace(value: string, start: number, end = start + value.length): readonly Edit[] {
+    const secret = this.#store.get(value);
+    if (secret === undefined || secret.isEverywhere) return NO_EDITS;
+    return [{ start, end, text: secret.placeholder, secret }];
   }
 
-  #replaceSpans(text: string, where: Parameters<typeof findSecrets>[1]): string {
-    let written = '';
-    let copied = 0;
-    for (const { start, end, value } of findSecrets(text, where, isUnderName)) {
-      const secret = this.#store.get(value);
-      if (secret === undefined || secret.isEverywhere) continue;
-      this.#count(secret);
-      written += text.slice(copied, start) + secret.placeholder;
-      copied = end;
-    }
-    return written + text.slice(copied);
+  #inHeader(name: string, text: string): readonly Edit[] {
+    if (name !== 'cookie' && name !== 'set-cookie') return this.#inSpans(text, { type: 'named', name });
+    const pairs = name === 'cookie' ? SENT_COOKIE : SET_COOKIE;
+    return [...text.matchAll(pairs)].flatMap(({ index, 1: before = '', 2: value = '' }) =>
+      this.#inPlace(value, index + before.length),
+    );
   }
 
-  #replaceParts(text: string, whole: (value: string) => string): string {
-    if (!text.includes('form-data')) return text;
-    return text.replace(PART, (_, head: string, value: string) => head + whole(value));
+  #inSpans(text: string, where: Parameters<typeof findSecrets>[1]): readonly Edit[] {
+    return findSecrets(text, where, isUnderName).flatMap(({ start, end, value }) => this.#inPlace(value, start, end));
+  }
+
+  #inParts(text: string): readonly Edit[] {
+    if (!text.includes('form-data')) return NO_EDITS;
+    return [...text.matchAll(PART)].flatMap(({ index, 1: head = '', 2: value = '' }) =>
+      this.#inPlace(value, index + head.length),
+    );
   }
 }
+
+const OTHER: TextRole = { type: 'other' };
+const NO_EDITS: readonly Edit[] = [];
+
+/** A pair of Cookie, and the first of each line of Set-Cookie (RFC 6265 4.1, 4.2): what stands before the value, and the value. */
+const SENT_COOKIE = /((?:^|;)[^=;]*=)([^;]*)/g;
+const SET_COOKIE = /(^[^=;\n]*=)([^;\n]*)/gm;
 
 /** A field of multipart/form-data (RFC 7578 4.2), what stands before its value apart from it. */
 const PART = /(;\s*name="[^"\r\n]{1,200}"(?![^\r\n]*filename=)[^\r\n]*\r?\n(?:[^\r\n]+\r?\n)*\r?\n)([^\r\n]{1,2000})/g;
@@ -155,6 +192,27 @@ interface Edit {
   readonly end: number;
   readonly text: string;
   readonly secret: Secret;
+}
+
+/** A text with edits made that are in order and do not overlap. */
+function applied(text: string, edits: readonly Edit[]): string {
+  let written = '';
+  let copied = 0;
+  for (const { start, end, text: replacement } of edits) {
+    written += text.slice(copied, start) + replacement;
+    copied = end;
+  }
+  return written + text.slice(copied);
+}
+
+/** Where what edits wrote stands in the text that they were made in. */
+function placedIn(edits: readonly Edit[]): readonly Edit[] {
+  let movedBy = 0;
+  return edits.map((edit) => {
+    const start = edit.start + movedBy;
+    movedBy += edit.text.length - (edit.end - edit.start);
+    return { ...edit, start, end: start + edit.text.length };
+  });
 }
 
 /** Of edits that overlap the one that begins first, and of those the longest. */

@@ -1,4 +1,4 @@
-import { KINDS_OF_PRESET, type RedactPreset, SECRET_KINDS, type SecretKind } from './kinds';
+import { SECRET_KINDS, type SecretKind } from './kinds';
 import { placeholderFor } from './placeholder';
 
 /** By what a secret was found. */
@@ -14,14 +14,14 @@ export interface Secret {
   readonly placeholder: string;
   /** Replaced wherever it stands; a common word only where its place says that it is secret. */
   readonly isEverywhere: boolean;
+  /** The exchange that it was found in first; none where it was found elsewhere, or is the user's own word. */
+  readonly firstAt: number | undefined;
 }
 
 /** What is taken out. */
 export interface RedactChoice {
-  readonly preset: RedactPreset;
-  /** Words of the user's own, and regular expressions between slashes. */
-  readonly words?: readonly string[];
-  /** Values that somebody switched on or off, against what the preset says. */
+  readonly kinds: ReadonlySet<SecretKind>;
+  /** Values that somebody switched on or off, against what the kinds say. */
   readonly on?: ReadonlySet<string>;
   readonly off?: ReadonlySet<string>;
 }
@@ -43,6 +43,8 @@ export class SecretStore {
   readonly #secrets = new Map<string, Secret>();
   readonly #left = new Map<string, Secret>();
   readonly #counts = new Map<SecretKind, number>();
+  /** The exchange that is looked through; undefined outside of all. */
+  place: number | undefined;
 
   constructor(choice: RedactChoice) {
     this.#choice = choice;
@@ -51,12 +53,13 @@ export class SecretStore {
   /** Takes a value in that was found; what the choice leaves alone is kept as suspicious. */
   add(value: string, kind: SecretKind, by: FoundBy, name = ''): void {
     if (NONE.test(value) || this.#secrets.has(value) || this.#left.has(value)) return;
-    const isWanted = KINDS_OF_PRESET[this.#choice.preset].has(kind);
+    const isWanted = this.#choice.kinds.has(kind);
     const isOn = this.#choice.on?.has(value) === true || (isWanted && this.#choice.off?.has(value) !== true);
     // Where what stood under one name looks drawn it is that wherever it stands.
     const isEverywhere = by === 'own' || by === 'pointed' || isTelling(value) || this.#choice.on?.has(value) === true;
     const number = (this.#counts.get(kind) ?? 0) + 1;
-    const secret: Secret = { value, kind, by, name, placeholder: placeholderFor(kind, number, value), isEverywhere };
+    const placeholder = placeholderFor(kind, number, value);
+    const secret: Secret = { value, kind, by, name, placeholder, isEverywhere, firstAt: this.place };
     if (isOn) {
       this.#counts.set(kind, number);
       this.#secrets.set(value, secret);

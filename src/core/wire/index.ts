@@ -1,6 +1,15 @@
 // What crosses between the server and the page: messages.ts, trials.ts and loads.ts name the shapes, columns.ts packs the exchange list.
 export { type PackedRows, type PackedTexts, packColumns, packRows, packTexts, unpackRows } from './columns';
 export {
+  HAND_OFF_PHASES,
+  type HandOffOrder,
+  type HandOffProgress,
+  type ListedSecret,
+  type MadeHandOff,
+  type ProofLine,
+  type ReportProgress,
+} from './hand-off';
+export {
   type ComparedHead,
   type ExchangeFrom,
   type ExchangesAnswer,

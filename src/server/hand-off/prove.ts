@@ -1,0 +1,100 @@
+import { join } from 'node:path';
+import type { HarEnd } from '#core/har';
+import { differencesInAnalysis, KIND_WORDS, type Leak, Prover, type SecretStore } from '#core/redact';
+import type { ProofLine } from '#core/wire';
+import { formatPlural } from '#core/wording';
+import { diagnoseFile, type Input, readEntries } from '../capture-file';
+import { writePieces } from '../write-pieces';
+import { membersOf, type Part, piecesOf } from './part';
+import type { Analysis } from './recorded';
+
+export const isProven = (lines: readonly ProofLine[]): boolean => lines.every(({ holds }) => holds);
+
+/** A proof as text, a line for each thing that was looked at. */
+export const proofText = (lines: readonly ProofLine[]): string[] =>
+  lines.flatMap(({ holds, sentence, details }) => [
+    `${holds ? 'ok  ' : 'FAIL'}  ${sentence}`,
+    ...details.map((detail) => `      ${detail}`),
+  ]);
+
+interface ProofOrder {
+  readonly part: Part;
+  readonly store: SecretStore;
+  /** The file that would leave. */
+  readonly written: Input;
+  /** A folder for what is thrown away behind it. */
+  readonly folder: string;
+  readonly onEntry: () => void;
+}
+
+export interface Proof {
+  readonly lines: readonly ProofLine[];
+  /** The analysis of what would leave. */
+  readonly analysis: Analysis & { readonly end: HarEnd };
+}
+
+/** Reads what was written again: no value is left, nothing is missing, and its analysis is that of what was to leave. */
+export function proveCapture({ part, store, written, folder, onEntry }: ProofOrder): Proof {
+  const everywhere = store.secrets.filter(({ isEverywhere }) => isEverywhere);
+  const prover = new Prover(everywhere);
+  const entries = readEntries(written);
+  let next = entries.next();
+  let count = 0;
+  for (; next.done !== true; next = entries.next()) {
+    prover.look(next.value.value, `entries[${next.value.place}]`);
+    onEntry();
+    count++;
+  }
+  const end = next.value;
+  for (const [at, page] of end.rawPages.entries()) prover.look(page, `pages[${at}]`);
+  for (const { key, value } of membersOf(end.outline)) prover.look(value, key);
+  const { wrapper } = end.outline;
+  for (const text of [wrapper?.before ?? '', wrapper?.after ?? '']) prover.text(text, 'what stands around the capture');
+  const analysis = diagnoseFile(written);
+  const recorded = analysisOfPart(part, folder);
+  const expected = recorded.rows.length;
+  return {
+    analysis,
+    lines: [
+      leakLine(prover.leaks, everywhere.length, 'is left, in any encoding'),
+      {
+        holds: count === expected,
+        sentence: `what was written loads: ${formatPlural(count, 'exchange')}`,
+        details: count === expected ? [] : [`${formatPlural(expected, 'exchange')} were to leave`],
+      },
+      differenceLine(differencesOf(recorded, analysis)),
+    ],
+  };
+}
+
+/** What the proof says of values that are left. @param where "is left, in any encoding" */
+export const leakLine = (leaks: readonly Leak[], values: number, where: string): ProofLine => ({
+  holds: leaks.length === 0,
+  sentence: `none of ${formatPlural(values, 'value')} ${where}`,
+  details: leaks.map(wordLeak),
+});
+
+/** Says where a value is left, never what it is. */
+const wordLeak = ({ secret, path, as }: Leak): string =>
+  `one of ${KIND_WORDS[secret.kind]}${secret.name === '' ? '' : ` (${secret.name})`} is left at ${path}, ${as}`;
+
+const MOST_DIFFERENCES = 20;
+
+export const differenceLine = (differences: readonly string[]): ProofLine => ({
+  holds: differences.length === 0,
+  sentence: 'times, sizes, sources, routes and findings are as they were recorded',
+  details: differences.slice(0, MOST_DIFFERENCES),
+});
+
+export const differencesOf = (recorded: Analysis, leaving: Analysis): string[] =>
+  differencesInAnalysis(captureOf(recorded), captureOf(leaving));
+
+const captureOf = ({ rows, overview, found }: Analysis) => ({ rows, pages: overview.pages, found });
+
+/** The analysis of what is to leave, before anything is taken out. */
+function analysisOfPart(part: Part, folder: string): Analysis {
+  if (part.isWhole) return part.recorded.analyse();
+  const path = join(folder, 'part.har');
+  writePieces(path, piecesOf(part));
+  return diagnoseFile({ path, shown: 'the part that leaves', damage: undefined });
+}

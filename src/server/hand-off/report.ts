@@ -1,0 +1,136 @@
+import { basename } from 'node:path';
+import { compareSides, comparisonLines } from '#core/compare';
+import { findInText, Prover, Redactor, type SecretStore } from '#core/redact';
+import {
+  type ReportDocument,
+  type ReportFormat,
+  type ReportPart,
+  reportToHtml,
+  reportToMarkdown,
+  writeReport,
+} from '#core/report';
+import type { ProofLine } from '#core/wire';
+import { diagnoseFile, type Input } from '../capture-file';
+import { foretellFor, loadOf, type ReadLoad } from '../load-of-file';
+import { partOf } from './part';
+import { differenceLine, differencesOf, leakLine } from './prove';
+import { recordedFile } from './recorded';
+import { findSecretsIn, type RedactOrder, TOOLS } from './redact';
+
+/** A capture that a report is of, or that it is compared with. */
+export interface ReportSource {
+  readonly input: Input;
+  /** Its page, counted from 1; the first that has exchanges where it is undefined. */
+  readonly page: number | undefined;
+  readonly named: string;
+}
+
+export interface ReportOrder {
+  readonly of: ReportSource;
+  readonly comparedWith: ReportSource | undefined;
+  readonly parts: ReadonlySet<ReportPart>;
+  readonly format: ReportFormat;
+  readonly notes: readonly string[];
+  /** What is taken out; undefined where secrets stay in it. */
+  readonly redact: RedactOrder | undefined;
+}
+
+/** A report as text, and its proof; a report that keeps its secrets has none. */
+export interface MadeReport {
+  readonly text: string;
+  /** What its file may be called. */
+  readonly name: string;
+  readonly proof: readonly ProofLine[];
+}
+
+const WRITERS: Record<ReportFormat, (document: ReportDocument) => string> = {
+  html: reportToHtml,
+  md: reportToMarkdown,
+};
+
+/** Writes the report of a page load, without its secrets where that is asked for. @throws UnreadableFile */
+export function makeReport(order: ReportOrder, onEntry: () => void = () => undefined): MadeReport {
+  const { of, comparedWith, redact, notes } = order;
+  if (redact === undefined) {
+    const [one, other] = [of, comparedWith].map((source) => source && read(source));
+    return {
+      text: one === undefined ? '' : textOf(order, one, other, (text) => text),
+      name: basename(of.named),
+      proof: [],
+    };
+  }
+  const sources = [of, ...(comparedWith === undefined ? [] : [comparedWith])];
+  const store = findSecretsOfFiles(
+    sources.map(({ input }) => input),
+    redact,
+    onEntry,
+  );
+  for (const note of [...notes, ...sources.map(({ named }) => named)])
+    findInText(note, { type: 'content', text: { type: 'text' } }, store);
+  const redactor = new Redactor(store);
+  const leaving = sources.map((source) => read({ ...source, input: withoutSecrets(source.input, redactor) }));
+  const [one, other] = leaving;
+  const text = one === undefined ? '' : textOf(order, one, other, (line) => redactor.text(line));
+  const everywhere = store.secrets.filter(({ isEverywhere }) => isEverywhere);
+  const prover = new Prover(everywhere);
+  prover.text(text, 'the report');
+  const differences = sources.flatMap(({ input }, at) => {
+    const left = leaving[at];
+    return left === undefined ? [] : differencesOf(diagnoseFile(input), left.analysis);
+  });
+  return {
+    text,
+    name: redactor.text(basename(of.named)),
+    proof: [
+      leakLine(prover.leaks, everywhere.length, 'is in the report, in any encoding'),
+      differenceLine(differences),
+    ],
+  };
+}
+
+const read = ({ input, page, named }: ReportSource): ReadLoad => loadOf(input, page, named);
+
+/** What is secret in files: in their entries, and in whatever encloses these. */
+export const findSecretsOfFiles = (inputs: readonly Input[], order: RedactOrder, onEntry: () => void): SecretStore =>
+  findSecretsIn(
+    inputs.map((input) => partOf(recordedFile(input), { withoutBodies: new Set(), blank: new Set() })),
+    order,
+    onEntry,
+  );
+
+/** A capture whose entries are read with their secrets replaced. */
+export const withoutSecrets = (input: Input, redactor: Redactor): Input => ({
+  ...input,
+  change: (value) => redactor.entry(value, TOOLS),
+});
+
+function textOf(
+  { of, comparedWith, parts, format, notes }: ReportOrder,
+  one: ReadLoad,
+  other: ReadLoad | undefined,
+  line: (text: string) => string,
+): string {
+  const { rows, overview, found, end } = one.analysis;
+  const { page } = one.load;
+  const lines = other === undefined ? [] : linesOf(one, other, of.named === comparedWith?.named);
+  return WRITERS[format](
+    writeReport({
+      name: line(one.load.name),
+      capture: end.capture,
+      rows,
+      overview,
+      found,
+      page: page === undefined ? undefined : { ...page, title: line(page.title) },
+      notes: notes.map(line),
+      comparison:
+        comparedWith === undefined ? undefined : { with: line(basename(comparedWith.named)), lines: lines.map(line) },
+      parts,
+    }),
+  );
+}
+
+function linesOf(a: ReadLoad, b: ReadLoad, isSame: boolean): readonly string[] {
+  const [ownA, ownB] = [foretellFor(a, b), foretellFor(b, a)];
+  const compared = compareSides([ownA], [ownB], { map: new Map() });
+  return comparisonLines({ a: [ownA], b: [ownB], compared, isSame });
+}

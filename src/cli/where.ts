@@ -5,10 +5,13 @@ import {
   type Filter,
   fieldsOf,
   NamedCells,
+  NOTE_COLUMN,
   parseFilter,
   wordFilterProblem,
 } from '#core/filter';
-import { type AnalysedFile, diagnoseFile, type Input, readExchanges } from '#server/capture-file';
+import { member } from '#core/har';
+import { type PackedTexts, packTexts } from '#core/wire';
+import { type AnalysedFile, diagnoseFile, type Input, readEntries, readExchanges } from '#server/capture-file';
 import { TookTooLong, withinTime } from '#server/find/bounded';
 import { UsageError } from './input';
 
@@ -34,9 +37,20 @@ export function filterRows(
   const cells = new NamedCells(wanted, rows);
   if (wanted.length > 0) for (const exchange of readExchanges(input)) cells.add(exchange);
   const extra = cells.columns();
+  if (fieldsOf(filter).some((field) => field.name === 'note')) extra.set(NOTE_COLUMN, commentsOf(rows, input));
   const titles = new Map<string, string>(overview.pages.map(({ id, title }) => [id, title]));
   const mask = within(() => evaluateFilter(filter, new Columns(rows, titles, extra)));
   return new Set(rows.filter((_, at) => mask[at] === 1).map(({ index }) => index));
+}
+
+/** What a file says of its exchanges: HAR's own comments (HAR 1.2), which notes are saved as. */
+function commentsOf(rows: AnalysedFile['rows'], input: Input): PackedTexts {
+  const comments = new Map<number, string>();
+  for (const { value, place } of readEntries(input)) {
+    const comment = member(value, 'comment');
+    if (typeof comment === 'string' && comment !== '') comments.set(place, comment);
+  }
+  return packTexts(rows.map(({ index }) => comments.get(index)));
 }
 
 /** A regular expression that backtracks without end is broken off. */

@@ -58,6 +58,13 @@ export const VIEWS = {
     drawing: <path d="M4 3h11l4 4v14h-15zM15 3v4h4M8 17l6 -6l2 2l-6 6h-2z" />,
     load: () => import('./drafts/DraftsView'),
   },
+  handoff: {
+    label: 'Hand-off',
+    key: 'h',
+    goes: 'Go to the hand-off',
+    drawing: <path d="M3 6h12M3 11h5M14 11h4M3 16h8M16 14v7M12.500 17.500l3.500 3.500l3.500 -3.500" />,
+    load: () => import('./hand-off/HandOffView'),
+  },
   reference: {
     label: 'Reference',
     key: 'r',

@@ -1,11 +1,14 @@
 import { type Json, writeHar } from '#core/har';
+import { Comments } from '#core/marks';
 import { pagesOfPart } from '#core/report';
 import { findCapture, getOutline, readRows } from './db/captures';
 import type { Connection } from './db/connection';
-import { findEntry, readEntries } from './db/entries';
+import { findEntry, readEntries, type StoredEntry } from './db/entries';
+import { readMarks } from './db/marks';
 
 /**
- * A capture with just the exchanges at these places, or with all, as they were recorded and in the order of the file. Where
+ * A capture with just the exchanges at these places, or with all, as they were recorded and in the order of the file; what was
+ * noted on them is their comment. Where
  * they are of one navigation among several, the page's times are that one's.
  */
 export function exportHar(
@@ -14,10 +17,14 @@ export function exportHar(
   places: readonly number[] | undefined,
 ): ReadableStream<Uint8Array> {
   const outline = getOutline(connection, captureId);
+  const comments = new Comments(readMarks(connection, captureId));
   const pages = places === undefined ? outline.pages : pagesFor(connection, captureId, outline.pages, places);
   const pieces = writeHar(outline.outline, {
-    pages: pages.map((page) => JSON.stringify(page)),
-    entries: places === undefined ? allEntryTexts(connection, captureId) : entryTexts(connection, captureId, places),
+    pages: pages.map((page) => JSON.stringify(comments.page(page))),
+    entries: entryTexts(
+      places === undefined ? readEntries(connection, captureId) : entriesAt(connection, captureId, places),
+      comments,
+    ),
   });
   const encoder = new TextEncoder();
   return new ReadableStream({
@@ -51,13 +58,13 @@ function pagesFor(
 
 const CHUNK_CHARS = 100_000;
 
-function* allEntryTexts(connection: Connection, captureId: string): Generator<string> {
-  for (const { value } of readEntries(connection, captureId)) yield JSON.stringify(value);
+function* entryTexts(entries: Iterable<StoredEntry>, comments: Comments): Generator<string> {
+  for (const { value, place } of entries) yield JSON.stringify(comments.entry(value, place));
 }
 
-function* entryTexts(connection: Connection, captureId: string, places: readonly number[]): Generator<string> {
+function* entriesAt(connection: Connection, captureId: string, places: readonly number[]): Generator<StoredEntry> {
   for (const place of [...new Set(places)].sort((a, b) => a - b)) {
     const entry = findEntry(connection, captureId, place);
-    if (entry !== undefined) yield JSON.stringify(entry.value);
+    if (entry !== undefined) yield entry;
   }
 }

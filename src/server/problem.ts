@@ -9,6 +9,8 @@ export type ProblemCode =
   | 'wrong-method'
   | 'sending-off'
   | 'unreadable'
+  | 'not-proven'
+  | 'not-ready'
   | 'cancelled'
   | 'storage-full'
   | 'storage-unusable'
@@ -23,6 +25,8 @@ export const PROBLEM_STATUS: Record<ProblemCode, number> = {
   'wrong-method': 405,
   unreadable: 422,
   cancelled: 409,
+  'not-proven': 409,
+  'not-ready': 503,
   // RFC 4918 11.5, Insufficient Storage.
   'storage-full': 507,
   'storage-unusable': 503,

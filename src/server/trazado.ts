@@ -10,6 +10,7 @@ import { findByHash, setDeleted, UNDO_MS } from './db/captures';
 import { type Connection, migrateDatabase, openConnection, writeWhenFree } from './db/connection';
 import { type Found, findFindings } from './db/findings';
 import { Finder } from './find/finder';
+import { HandOffDesk } from './hand-off/desk';
 import type { ImportOrder, ReadingProgress } from './ingest/import-file';
 import { IngestQueue } from './ingest/queue';
 import { clearSpool, discard, hashFile, type SpooledFile, spool } from './ingest/spool';
@@ -54,6 +55,7 @@ export class Trazado {
   readonly dataFolder: string;
   readonly connection: Connection;
   readonly finder: Finder;
+  readonly handOffs: HandOffDesk;
   readonly #queue: IngestQueue;
   readonly #watched = new Map<string, Watched>();
   readonly #tidying: NodeJS.Timeout;
@@ -64,6 +66,7 @@ export class Trazado {
     migrateDatabase(this.connection);
     clearSpool(dataFolder);
     this.finder = new Finder(dataFolder);
+    this.handOffs = new HandOffDesk(dataFolder);
     this.#queue = new IngestQueue(dataFolder);
     this.tidy();
     // What can no longer be brought back goes also where nobody asks for anything.
@@ -246,6 +249,7 @@ export class Trazado {
 
   async close(): Promise<void> {
     clearInterval(this.#tidying);
+    this.handOffs.close();
     await this.finder.close();
     await this.#queue.close();
     this.connection.sqlite.close();

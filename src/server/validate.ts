@@ -5,6 +5,7 @@ import { LAYOUT_IDS, type PackedKeptDraft, type SendWay, type SharedVariable } f
 import type { ExchangeFrom, Measure, SendLeave } from '#core/wire';
 import type { ComparedCaptures, Correction } from './db/corrections';
 import { ServerProblem } from './problem';
+import { handOffChoice } from './validate-hand-off';
 
 /** Checks what came from outside and gives it its type; a ServerProblem names the first member that is wrong. */
 export function validate<T>(schema: Joi.ObjectSchema<T>, value: unknown): T {
@@ -19,6 +20,7 @@ function sentenceOf(detail: Joi.ValidationErrorItem | undefined): string {
   const { path = [], type = '', context } = detail ?? {};
   const member = path.join('.');
   const limit: unknown = context?.['limit'];
+  if (type === 'custom') return detail?.message ?? '';
   if (member === '') return 'The request is not made of the members that belong here.';
   if (type === 'any.required') return `"${member}" is missing.`;
   if (type === 'any.only') return `"${member}" is none of ${[context?.['valids']].flat().join(', ')}.`;
@@ -255,6 +257,12 @@ export const SETTINGS = {
       .max(200)
       .required(),
   }),
+  handOffs: Joi.object({
+    named: Joi.array()
+      .items(Joi.object({ name: NAME.required(), choice: handOffChoice.required() }))
+      .max(50)
+      .required(),
+  }),
   targets: Joi.object({
     favourites: Joi.array().items(Joi.string().max(40)).max(9).required(),
   }),
@@ -275,6 +283,14 @@ export const findQuery = Joi.object<{ text: string; regex: boolean; case: boolea
 
 export const placesQuery = Joi.object<{ places: number[] }>({
   places: Joi.array().items(Joi.number().integer().min(0)).single().min(1).max(200).required(),
+});
+
+/** A million numbers of exchanges. */
+export const PLACES_LIMIT_BYTES = 10 * 1024 * 1024;
+
+/** The exchanges whose bodies are wanted. */
+export const bodiesOrder = Joi.object<{ places: number[] }>({
+  places: Joi.array().items(Joi.number().integer().min(0)).min(1).max(1_000_000).required(),
 });
 
 /** Without places the whole capture. */

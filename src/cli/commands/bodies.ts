@@ -1,11 +1,9 @@
-import { createHash } from 'node:crypto';
 import { mkdirSync, readdirSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { BodyPaths, bodyAsSent } from '#core/content';
-import { findResponse } from '#core/model';
+import type { Exchange } from '#core/model';
 import { formatBytes, formatCount, formatPlural } from '#core/wording';
 import { readExchanges } from '#server/capture-file';
-import { inflateWithZlib } from '#server/inflate';
+import { bodyFiles } from '#server/hand-off/body-files';
 import { whyNot } from '#server/why-not';
 import { UsageError, withInput } from '../input';
 import { layOutTable, printJson, printLines, tell } from '../output';
@@ -31,23 +29,15 @@ export async function bodies(file: string, { out, where, json }: BodiesOptions):
   await withInput(file, (input) => {
     const chosen = where === undefined ? undefined : filteredIndexes(input, where);
     if (chosen?.size === 0) throw new UsageError('--where lets no exchange through: there is nothing to write.');
-    const paths = new BodyPaths();
     readyFolder(out);
-    for (const exchange of readExchanges(input)) {
-      const { index, request } = exchange;
-      if (chosen !== undefined && !chosen.has(index)) continue;
-      const response = findResponse(exchange);
-      const bytes = response === undefined ? undefined : bodyAsSent(response, inflateWithZlib);
-      if (response === undefined || bytes === undefined) counts.withoutBody++;
-      else if (bytes.length === 0) counts.empty++;
+    for (const file of bodyFiles(chosenOf(readExchanges(input), chosen))) {
+      if (file === 'none') counts.withoutBody++;
+      else if (file === 'empty') counts.empty++;
       else {
-        const digest = createHash('sha256').update(bytes).digest('base64');
-        const disposition = response.headers.find(({ name }) => /^content-disposition$/i.test(name))?.value;
-        const of = { index, url: request.url, mimeType: response.mimeType, disposition, digest };
-        const { path, isNew } = paths.take(of);
+        const { index, url, path, bytes, isNew } = file;
         if (isNew) writeBody(out, path, bytes);
         counts.files += isNew ? 1 : 0;
-        written.push({ index, url: request.url, path, bodyBytes: bytes.length });
+        written.push({ index, url, path, bodyBytes: bytes.length });
       }
     }
   });
@@ -57,6 +47,10 @@ export async function bodies(file: string, { out, where, json }: BodiesOptions):
     `${formatPlural(written.length, 'body', 'bodies')} written to ${formatPlural(counts.files, 'file')} in ${out}; ` +
       `${formatCount(counts.empty)} empty, ${formatCount(counts.withoutBody)} not recorded.`,
   );
+}
+
+function* chosenOf(exchanges: Iterable<Exchange>, chosen: ReadonlySet<number> | undefined): Generator<Exchange> {
+  for (const exchange of exchanges) if (chosen === undefined || chosen.has(exchange.index)) yield exchange;
 }
 
 const rowOf = ({ index, path, bodyBytes }: Written): string[] => [`#${index}`, formatBytes(bodyBytes), path];

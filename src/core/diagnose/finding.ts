@@ -128,3 +128,7 @@ export interface Subject {
 
 /** A rule: a pure function from an analysed capture to what it finds. */
 export type Rule = (subject: Subject) => Iterable<Matter>;
+
+/** By what a finding is known from one diagnosis to the next: its rule, and what it rests on. */
+export const keyOfFinding = ({ rule, evidence }: Pick<Finding, 'rule' | 'evidence'>): string =>
+  `${rule} ${evidence.join(',')}`;

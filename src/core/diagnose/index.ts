@@ -2,5 +2,5 @@
 export { Diagnoser, type Diagnosis, type DiagnosisTools } from './diagnoser';
 export { type Evidence, takeEvidence } from './evidence';
 export { WordStock } from './fields';
-export { type Finding, RULE_IDS, type RuleId, type Severity } from './finding';
+export { type Finding, keyOfFinding, RULE_IDS, type RuleId, type Severity } from './finding';
 export { diagnoseAll, FINDINGS_VERSION, type FoundInCapture, findingsOn, subjectOf } from './run';

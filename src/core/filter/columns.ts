@@ -23,6 +23,10 @@ export interface TextColumn {
 /** Columns that are not in the rows: headers, cookies and the next visit, by "req.accept", read from the entries themselves. */
 export type ExtraColumns = ReadonlyMap<string, PackedTexts>;
 
+/** The extra columns of what somebody marked and noted: those of the rows that are marked, and of their notes. */
+export const MARKED_COLUMN = 'marked';
+export const NOTE_COLUMN = 'note';
+
 /** What became of each row against another load, in the order of the rows: changes one on each line, differences NaN where unknown. */
 export interface ComparedColumns {
   readonly changes: readonly string[];
@@ -73,9 +77,10 @@ export class Columns {
   /** With other extra columns, keeping what was made of the rows. */
   with(extra: ExtraColumns): Columns {
     const other = new Columns(this.rows, this.#titles, extra, this.#compared);
-    for (const [name, column] of this.#texts) if (!isExtraColumn(name)) other.#texts.set(name, column);
+    for (const [name, column] of this.#texts)
+      if (!isExtraColumn(name) && name !== NOTE_COLUMN) other.#texts.set(name, column);
     for (const [name, column] of this.#numbers) other.#numbers.set(name, column);
-    for (const [name, column] of this.#flags) other.#flags.set(name, column);
+    for (const [name, column] of this.#flags) if (name !== MARKED_COLUMN) other.#flags.set(name, column);
     return other;
   }
 
@@ -94,20 +99,28 @@ export class Columns {
   }
 
   flag(field: FlagField): Uint8Array {
-    return this.#made(this.#flags, field, () => FLAGS[field](this.rows));
+    return this.#made(this.#flags, field, () =>
+      field === 'marked'
+        ? Uint8Array.from(this.#extraText(MARKED_COLUMN).codes, (code) => Number(code !== -1))
+        : FLAGS[field](this.rows),
+    );
   }
 
   #makeText(field: FieldRef, name: string): TextColumn {
     if (field.name === 'change') return encode(this.#compared?.changes ?? this.rows.map(() => undefined));
-    if (!('key' in field))
-      return encode(this.rows.map((row) => this.#textOf(row, field.name as Exclude<TextField, 'change'>)));
+    if (field.name === 'note') return this.#extraText(NOTE_COLUMN);
+    if (!('key' in field)) return encode(this.rows.map((row) => this.#textOf(row, field.name as RowText | 'page')));
     if (field.name === 'query') return encode(this.rows.map((row) => queryValues(row.url, field.key)));
+    return this.#extraText(name);
+  }
+
+  #extraText(name: string): TextColumn {
     const extra = this.#extra.get(name);
     if (extra === undefined) return { values: [], codes: new Int32Array(this.rows.length).fill(-1) };
     return { values: extra.values, codes: Int32Array.from(extra.codes) };
   }
 
-  #textOf(row: ExchangeRow, field: Exclude<TextField, 'change'>): string | undefined {
+  #textOf(row: ExchangeRow, field: RowText | 'page'): string | undefined {
     if (field !== 'page') return textOf(row, field);
     const title = row.pageId === undefined ? undefined : this.#titles.get(row.pageId);
     return row.pageId === undefined ? undefined : title === undefined ? row.pageId : `${row.pageId}\n${title}`;
@@ -127,7 +140,10 @@ function encode(texts: readonly (string | undefined)[]): TextColumn {
   return { values, codes: Int32Array.from(codes) };
 }
 
-function textOf(row: ExchangeRow, field: Exclude<TextField, 'page' | 'change'>): string | undefined {
+/** Texts that a row has by itself. */
+type RowText = Exclude<TextField, 'page' | 'change' | 'note'>;
+
+function textOf(row: ExchangeRow, field: RowText): string | undefined {
   switch (field) {
     case 'path': {
       const parts = splitUrl(row.url);
@@ -204,7 +220,7 @@ const each =
   (rows: readonly ExchangeRow[]): Uint8Array =>
     Uint8Array.from(rows, (row) => Number(isSet(row)));
 
-const FLAGS: Record<FlagField, (rows: readonly ExchangeRow[]) => Uint8Array> = {
+const FLAGS: Record<Exclude<FlagField, 'marked'>, (rows: readonly ExchangeRow[]) => Uint8Array> = {
   errors: each(({ errorInside }) => errorInside !== undefined),
   storable: each(({ isStorable }) => isStorable),
   opened: each(({ phases }) => (setupMs(phases) ?? 0) > 0),

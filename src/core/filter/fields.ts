@@ -58,6 +58,8 @@ export const FIELDS = {
   opened: { type: 'flag', says: 'a connection was set up for it' },
   repeated: { type: 'flag', says: 'the same request was made more than once' },
   onroute: { type: 'flag', says: 'the load waited for it' },
+  marked: { type: 'flag', says: 'somebody marked it' },
+  note: { type: 'text', says: 'what somebody noted on it' },
   change: { type: 'text', says: 'what became of it: gone, new, slower, quicker, other, same' },
   'delta.start': { type: 'number', dimension: 'ms', says: 'how much later it starts than on the other side' },
   'delta.time': { type: 'number', dimension: 'ms', says: 'how much longer it takes' },

@@ -1,5 +1,14 @@
 // The filter: text -> tokens -> tree (parse, print) -> mask over columns (evaluate), and what could be typed next (complete).
-export { Columns, type ComparedColumns, columnName, type ExtraColumns, isExtraColumn, numberOf } from './columns';
+export {
+  Columns,
+  type ComparedColumns,
+  columnName,
+  type ExtraColumns,
+  isExtraColumn,
+  MARKED_COLUMN,
+  NOTE_COLUMN,
+  numberOf,
+} from './columns';
 export { completeFilter, type KnownName } from './complete';
 export { evaluateFilter } from './evaluate';
 export { type DeltaField, type FieldRef, type NamedField, type NumberField, specOf } from './fields';

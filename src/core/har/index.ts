@@ -3,6 +3,7 @@
 export { captureName, mayHoldCapture } from './file-name';
 export { essence } from './kind';
 export { normaliseEntry } from './normalise';
+export { NOTE_BEGINS } from './note';
 export { normalisePage } from './page';
 export { HarError } from './problem';
 export { type HarEnd, type HarOutline, HarReader } from './read';

@@ -16,6 +16,7 @@ import {
 import { readInstant } from './instant';
 import { classifyKind } from './kind';
 import { readNameValues, splitSetCookies } from './name-values';
+import { NOTE_BEGINS } from './note';
 import { measureText, readBodyText, readPayload } from './recorded';
 import {
   asAmount,
@@ -186,7 +187,7 @@ function readOutcome(entry: Json, notes: string[]): Outcome {
     asFilledText(member(raw, '_failureText'));
   const status = readStatus(member(raw, 'status'));
   if (status === undefined || status <= 0) {
-    const elsewhere = asFilledText(member(raw, 'statusText')) ?? asFilledText(member(entry, 'comment'));
+    const elsewhere = asFilledText(member(raw, 'statusText')) ?? recordedComment(member(entry, 'comment'));
     const words = recorded ?? elsewhere;
     return { type: 'unanswered', reason: readFailReason(words), recorded: words };
   }
@@ -194,6 +195,13 @@ function readOutcome(entry: Json, notes: string[]): Outcome {
   return recorded === undefined
     ? { type: 'answered', response }
     : { type: 'cut', response, reason: readFailReason(recorded), recorded };
+}
+
+/** What a recorder says in a comment (HAR 1.2), apart from what somebody noted behind it. */
+function recordedComment(comment: Json | undefined): string | undefined {
+  const text = asFilledText(comment);
+  const own = text?.split(/\n\n/).filter((part) => !part.startsWith(NOTE_BEGINS));
+  return own === undefined || own.length === 0 ? undefined : own.join('\n\n');
 }
 
 /** The versions of HTTP by one name each, those of TLS's ALPN (RFC 9113 3.1, RFC 9114 3.1) where there is one. */

@@ -8,7 +8,9 @@ import {
   tally,
 } from '../analysis';
 import { type BriefPage, plotPage, tellBrief, tellLegs } from '../brief';
-import { type Finding, type FoundInCapture, findingsOn } from '../diagnose';
+import type { Inflate } from '../content';
+import { type Finding, type FoundInCapture, findingsOn, keyOfFinding } from '../diagnose';
+import { type Mark, markKey } from '../marks';
 import { type Capture, type ExchangeIndex, PHASES } from '../model';
 import {
   formatBytes,
@@ -24,6 +26,7 @@ import {
 } from '../wording';
 import { chartExchanges, chartRoute } from './charts';
 import type { Block, ReportDocument } from './document';
+import { type NotedExchange, noteAt, notedBlocks, noteOnLeg } from './noted';
 
 /** The parts that a report may have, in their order. */
 export const REPORT_PARTS = [
@@ -35,6 +38,7 @@ export const REPORT_PARTS = [
   'slowest',
   'waterfall',
   'comparison',
+  'noted',
   'condition',
 ] as const;
 export type ReportPart = (typeof REPORT_PARTS)[number];
@@ -53,6 +57,10 @@ export interface ReportSubject {
   /** What a comparison says, by whom it was made with. */
   readonly comparison: { readonly with: string; readonly lines: readonly string[] } | undefined;
   readonly parts: ReadonlySet<ReportPart>;
+  /** What somebody marked and noted, and the exchanges that were. */
+  readonly marks: readonly Mark[];
+  readonly noted: readonly NotedExchange[];
+  readonly inflate: Inflate;
 }
 
 /** The report of one page of a capture, as blocks: every number as it is on screen. */
@@ -64,9 +72,9 @@ export function writeReport(subject: ReportSubject): ReportDocument {
   const title = page === undefined || page.title === '' ? name : page.title;
   const writers: Record<ReportPart, () => readonly Block[]> = {
     figures: () => figures(own, subject),
-    route: () => (brief === undefined ? [] : route(brief, byIndex)),
+    route: () => (brief === undefined ? [] : route(brief, byIndex, subject)),
     ledger: () => (brief === undefined ? [] : ledger(brief)),
-    findings: () => findings(findingsOn(subject.found, page?.id)),
+    findings: () => findings(findingsOn(subject.found, page?.id), subject.marks),
     failed: () => failed(own),
     slowest: () => slowest(own),
     waterfall: () => {
@@ -74,6 +82,11 @@ export function writeReport(subject: ReportSubject): ReportDocument {
       return chart === undefined ? [] : [heading('Exchanges over time'), chart];
     },
     comparison: () => comparison(subject),
+    noted: () =>
+      notedBlocks(
+        subject.noted.filter(({ row }) => row.pageId === page?.id),
+        subject.inflate,
+      ),
     condition: () => condition(overview),
   };
   return {
@@ -81,6 +94,7 @@ export function writeReport(subject: ReportSubject): ReportDocument {
     blocks: [
       ...notes.map((text): Block => ({ type: 'text', text })),
       { type: 'text', text: brief === undefined ? overview.sentence : tellBrief(brief, byIndex) },
+      ...noteBlock(page === undefined ? '' : noteAt(subject.marks, markKey({ type: 'page', id: page.id }))),
       ...REPORT_PARTS.flatMap((part) => (parts.has(part) ? writers[part]() : [])),
     ],
   };
@@ -118,7 +132,13 @@ function figures(rows: readonly ExchangeRow[], { name, page, capture, overview }
   ];
 }
 
-function route({ legs }: BriefPage, rows: ReadonlyMap<ExchangeIndex, ExchangeRow>): Block[] {
+const noteBlock = (text: string): Block[] => (text === '' ? [] : [{ type: 'note', text }]);
+
+function route(
+  { legs }: BriefPage,
+  rows: ReadonlyMap<ExchangeIndex, ExchangeRow>,
+  { marks, page }: ReportSubject,
+): Block[] {
   if (legs.length === 0) return [];
   const told = tellLegs(legs, (index) => rows.get(index));
   const strips = told.map(({ leg, name }) => ({
@@ -145,6 +165,12 @@ function route({ legs }: BriefPage, rows: ReadonlyMap<ExchangeIndex, ExchangeRow
         words,
       ]),
     },
+    ...told.flatMap(({ leg, name }) => {
+      const note = noteOnLeg(marks, page?.id ?? '', leg);
+      return noteBlock(
+        note === '' ? '' : `${leg.type === 'gap' ? `The gap from ${formatMs(leg.startMs)}` : name}: ${note}`,
+      );
+    }),
   ];
 }
 
@@ -173,9 +199,16 @@ function ledger({ ledger: { phases, gapMs, retryPauseMs, unknownMs } }: BriefPag
 /** More numbers than these are not named for a finding. */
 const NUMBERS_SHOWN = 12;
 
-function findings(found: readonly Finding[]): Block[] {
+function findings(found: readonly Finding[], marks: readonly Mark[]): Block[] {
   if (found.length === 0) return [heading('Findings'), { type: 'text', text: 'No rule found anything on this page.' }];
-  return [heading(`Findings: ${found.length}`), { type: 'list', items: found.map(tellFinding) }];
+  return [
+    heading(`Findings: ${found.length}`),
+    { type: 'list', items: found.map(tellFinding) },
+    ...found.flatMap((finding) => {
+      const note = noteAt(marks, markKey({ type: 'finding', key: keyOfFinding(finding) }));
+      return noteBlock(note === '' ? '' : `${asSentence(finding.claim)} ${note}`);
+    }),
+  ];
 }
 
 function tellFinding({ claim, detail, remedy, evidence, severity, cost, confidence }: Finding): string {

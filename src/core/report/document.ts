@@ -11,6 +11,10 @@ export type Block =
     }
   /** Lines whose columns stand below one another. */
   | { readonly type: 'lines'; readonly lines: readonly string[] }
+  /** What somebody noted on what stands before it. */
+  | { readonly type: 'note'; readonly text: string }
+  /** A picture that was captured, as its bytes. */
+  | { readonly type: 'picture'; readonly mimeType: string; readonly base64: string; readonly alternative: string }
   /** A chart, and the sentence that says what it shows to those who do not see it. */
   | { readonly type: 'chart'; readonly svg: string; readonly alternative: string };
 

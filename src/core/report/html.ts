@@ -23,6 +23,8 @@ table.narrow { width: auto; min-width: 50%; }
 td.number, th.number { padding-right: 1rem; text-align: right; white-space: nowrap; }
 pre { overflow-x: auto; font: .8em/1.4 ui-monospace, monospace; white-space: pre-wrap; overflow-wrap: anywhere; }
 figure { margin: .75rem 0; }
+img { max-width: 100%; max-height: 24rem; border: 1px solid #d4cfbf; }
+p.note { padding-left: .7rem; border-left: 3px solid #1a2230; }
 svg { display: block; width: 100%; height: auto; }
 figcaption { color: #565f6e; font-size: .87em; }
 @media print { html { background: #fff; } body { max-width: none; padding: 0; font-size: 10pt; } }
@@ -34,7 +36,7 @@ export const reportToHtml = ({ title, blocks }: ReportDocument): string => `<!do
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
-<meta http-equiv="Content-Security-Policy" content="default-src 'none'; style-src 'unsafe-inline'">
+<meta http-equiv="Content-Security-Policy" content="default-src 'none'; style-src 'unsafe-inline'; img-src data:">
 <title>${shown(title)}</title>
 <style>${STYLE}</style>
 </head>
@@ -59,6 +61,10 @@ function blockHtml(block: Block): string {
       return tableHtml(block);
     case 'lines':
       return `<pre>${block.lines.map(shown).join('\n')}</pre>`;
+    case 'note':
+      return `<p class="note">${block.text.split('\n').map(shown).join('<br>')}</p>`;
+    case 'picture':
+      return `<figure><img src="data:${escapeXml(block.mimeType)};base64,${escapeXml(block.base64)}" alt="${shown(block.alternative)}"></figure>`;
     case 'chart':
       return `<figure>${block.svg}<figcaption>${shown(block.alternative)}</figcaption></figure>`;
     default:

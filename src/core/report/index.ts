@@ -11,4 +11,5 @@ export { reportToHtml } from './html';
 export { exactMs, rowJson, rowsToCsv, toCsv } from './list';
 export { logLine } from './log-line';
 export { reportToMarkdown } from './markdown';
+export { type NotedExchange, notedIndexes } from './noted';
 export { pagesOfPart } from './part';

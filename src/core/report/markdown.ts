@@ -40,6 +40,13 @@ function blockText(block: Block): string {
       return tableText(block);
     case 'lines':
       return fenced(block.lines);
+    case 'note':
+      return block.text
+        .split('\n')
+        .map((line) => `> ${paragraph(line)}`.trimEnd())
+        .join('\n');
+    case 'picture':
+      return paragraph(`(${block.alternative} is in the HTML report.)`);
     case 'chart':
       return paragraph(block.alternative);
     default:

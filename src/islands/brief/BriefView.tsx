@@ -15,6 +15,7 @@ import {
 import type { Found } from '../capture/use-found';
 import { ExportDialog, type ExportTable } from '../export/ExportDialog';
 import { offsetOf } from '../frame/ZoneChooser';
+import { NoteLine } from '../marks/NoteLine';
 import { RouteChoice } from '../route/RouteChoice';
 import { plotTo } from '../route/route-to';
 import { goTo, type Zone } from '../state/address';
@@ -134,6 +135,7 @@ function OnePage({ card, page, rows, brief, zone }: OnePageProps) {
     <>
       <Sentence brief={brief} rows={byIndex} />
       <SubSentence rows={rows} card={card} when={whenWords(card, page, zone)} />
+      {page === undefined ? null : <NoteLine target={{ type: 'page', id: page.id }} name="this page" />}
       <Figures rows={rows} page={page} />
       <h2 className="mt-6 mb-2 font-bold">Where the {formatMs(wholeMs)} went</h2>
       {wholeMs > 0 ? <LedgerBar ledger={brief.ledger} wholeMs={wholeMs} /> : null}
@@ -143,7 +145,7 @@ function OnePage({ card, page, rows, brief, zone }: OnePageProps) {
       <div ref={frame}>
         <RoutePlot legs={brief.legs} rowOf={rowOf} widthPx={widthPx} onLeg={openLeg} />
       </div>
-      <RouteList legs={brief.legs} rowOf={rowOf} onLeg={openLeg} />
+      <RouteList legs={brief.legs} rowOf={rowOf} onLeg={openLeg} page={page?.id ?? ''} />
       {wholeMs > 0 && brief.to.type === 'load' ? <WhatIf rows={rows} page={page} brief={brief} /> : null}
       <NextVisit captureId={card.id} page={page?.id} />
     </>

@@ -1,8 +1,9 @@
 import { useState } from 'react';
-import { type Finding, findingsOn, type Severity } from '#core/diagnose';
+import { type Finding, findingsOn, keyOfFinding, type Severity } from '#core/diagnose';
 import type { PageId } from '#core/model';
 import { formatCost, formatPlural } from '#core/wording';
-import { type Found, findAsideKey, keyOfFinding } from '../capture/use-found';
+import { type Found, findAsideKey } from '../capture/use-found';
+import { NoteLine } from '../marks/NoteLine';
 import { goTo } from '../state/address';
 import { Button } from '../ui/Button';
 
@@ -127,6 +128,7 @@ function FindingItem({ finding, reason, onDismiss }: FindingItemProps) {
           </button>
         )}
       </p>
+      <NoteLine target={{ type: 'finding', key: keyOfFinding(finding) }} name="this finding" />
       {reason === undefined ? null : <p className="text-[12px] text-soft">Dismissed: {reason}</p>}
       {asksWhy && reason === undefined ? <WhyForm onGiven={onDismiss} /> : null}
     </li>

@@ -1,12 +1,16 @@
 import { useState } from 'react';
 import type { ExchangeRow } from '#core/analysis';
 import { type PlottedLeg, tellLegs } from '#core/brief';
+import { legName, type MarkTarget } from '#core/marks';
 import { formatMs, formatPlural } from '#core/wording';
+import { NoteLine } from '../marks/NoteLine';
 
 interface RouteListProps {
   readonly legs: readonly PlottedLeg[];
   readonly rowOf: (index: number) => ExchangeRow | undefined;
   readonly onLeg: (leg: PlottedLeg) => void;
+  /** The page whose route it is. */
+  readonly page: string;
 }
 
 /** Shorter gaps than this is not listed by itself. */
@@ -16,8 +20,13 @@ const FIRST_SHOWN = 10;
 
 const lengthOf = ({ startMs, endMs }: PlottedLeg): number => endMs - startMs;
 
-/** The legs in their order; each exchange opens its strip. Of a long route only the longest legs, until all are asked for. */
-export function RouteList({ legs, rowOf, onLeg }: RouteListProps) {
+const targetOf = (leg: PlottedLeg, page: string): MarkTarget => ({ type: 'leg', page, leg: legName(leg) });
+
+/**
+ * The legs in their order; each exchange opens its strip. Of a long route only the longest legs, until all are asked for.
+ * Long because it is the markup of one list.
+ */
+export function RouteList({ legs, rowOf, onLeg, page }: RouteListProps) {
   const [showsAll, setShowsAll] = useState(false);
   let number = 0;
   const told = tellLegs(legs, rowOf)
@@ -36,14 +45,16 @@ export function RouteList({ legs, rowOf, onLeg }: RouteListProps) {
     <>
       <ol aria-label="Legs of the route" className="text-[13px]">
         {shown.map(({ leg, name, words, number: own }) => (
-          <li key={leg.startMs} className="grid grid-cols-[28px_minmax(0,1fr)_80px] border-grid border-b py-1">
+          <li key={leg.startMs} className="group grid grid-cols-[28px_minmax(0,1fr)_80px] border-grid border-b py-1">
             {own === undefined ? (
               <span aria-hidden="true">·</span>
             ) : (
               <b className="font-mono font-semibold text-route">{own}</b>
             )}
             {leg.type === 'gap' ? (
-              <span className="min-w-0 text-soft [overflow-wrap:anywhere]">{words}</span>
+              <span className="min-w-0 text-soft [overflow-wrap:anywhere]">
+                {words} <NoteLine target={targetOf(leg, page)} name="this gap" isQuiet />
+              </span>
             ) : (
               <span className="min-w-0 [overflow-wrap:anywhere]">
                 <button
@@ -55,7 +66,8 @@ export function RouteList({ legs, rowOf, onLeg }: RouteListProps) {
                 >
                   {name}
                 </button>{' '}
-                <span className="text-soft">{words}</span>
+                <span className="text-soft">{words}</span>{' '}
+                <NoteLine target={targetOf(leg, page)} name={`the leg of #${leg.index}`} isQuiet />
               </span>
             )}
             <span className="text-right font-mono">{formatMs(lengthOf(leg))}</span>

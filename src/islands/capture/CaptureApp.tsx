@@ -8,6 +8,8 @@ import { FilterBar } from '../filter/FilterBar';
 import { filterActions } from '../filter/filter-actions';
 import { Frame } from '../frame/Frame';
 import { offsetOf, ZoneChooser } from '../frame/ZoneChooser';
+import { loadMarks } from '../marks/marks-store';
+import { NoteDialog } from '../marks/NoteDialog';
 import { type Action, holdTyping } from '../state/actions';
 import {
   $place,
@@ -72,6 +74,9 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
   const place = useStore($place);
   const shown = useShown(card, rows);
   useOtherViews();
+  useEffect(() => {
+    loadMarks(card.id);
+  }, [card.id]);
   const { pages, recordedAt } = card.overview;
   useCaptureActions(card.id, place, shown);
   useEffect(() => {
@@ -94,6 +99,7 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
   return (
     <Frame view={place.view} captureId={card.id} load={load} bar={bar}>
       <Views card={card} rows={rows} shown={shown} found={found} place={place} />
+      <NoteDialog />
       <GoToNumber rows={rows} placed={shown.placed} />
       <CursorSpoken rows={rows} exchange={place.exchange} />
       {isOpen && place.exchange !== undefined ? (
@@ -118,7 +124,10 @@ function useCaptureActions(captureId: string, place: Place, shown: Shown): void 
   );
   useActions(
     'capture',
-    useMemo(() => [...filterActions(row, place.hidden), FIND_ACTION], [row, place.hidden]),
+    useMemo(
+      () => [...filterActions(row, place.hidden), FIND_ACTION, secretAction(captureId)],
+      [row, place.hidden, captureId],
+    ),
   );
 }
 
@@ -131,6 +140,13 @@ const FIND_ACTION: Action = {
     goTo({ view: 'find', isOpen: false });
   },
 };
+
+const secretAction = (captureId: string): Action => ({
+  id: 'secret-everywhere',
+  label: 'Secret everywhere: ink out what is selected in every hand-off of this capture',
+  keys: ['Shift+S'],
+  run: async () => (await import('../hand-off/point-at')).pointAtSecret(captureId),
+});
 
 const components = Object.fromEntries(CAPTURE_VIEWS.map((view) => [view, lazy(viewEntry(view).load)])) as Record<
   CaptureViewName,

@@ -1,4 +1,5 @@
 import { copyLink } from '../dossier/copy-link';
+import { $noting, toggleMark } from '../marks/marks-store';
 import type { Action } from '../state/actions';
 import { compareMark } from './compare-mark';
 import { copyAs, copyCurl, copyForLast } from './copy-curl';
@@ -54,6 +55,18 @@ export function exchangeActions(captureId: string, exchange: number | undefined)
       label: 'Compare with: mark this exchange, then press again on the other',
       keys: ['m'],
       run: whenCurrent((index) => compareMark(captureId, index)),
+    },
+    {
+      id: 'mark',
+      label: 'Mark the current exchange',
+      keys: ['Shift+K'],
+      run: whenCurrent((index) => toggleMark({ type: 'exchange', index }, `#${index}`)),
+    },
+    {
+      id: 'note',
+      label: 'Note something on the current exchange',
+      keys: ['Shift+A'],
+      run: whenCurrent((index) => $noting.set({ target: { type: 'exchange', index }, name: `#${index}` })),
     },
     { id: 'copy-link', label: 'Copy a link to this view', keys: ['i'], run: copyLink },
   ];

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { Finding } from '#core/diagnose';
 import type { ExchangeIndex } from '#core/model';
-import { findAsideKey, keyOfFinding } from './use-found';
+import { keyOfFinding } from '../../core/diagnose';
+import { findAsideKey } from './use-found';
 
 const finding = (rule: Finding['rule'], ...evidence: number[]): Finding => ({
   rule,

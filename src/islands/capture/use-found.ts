@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useState } from 'react';
-import type { Finding, FoundInCapture } from '#core/diagnose';
+import { type Finding, type FoundInCapture, keyOfFinding } from '#core/diagnose';
 import type { ProblemAnswer } from '#core/wire';
 import { dismissFinding, fetchFindings } from '../state/api';
 import { tell } from '../state/notices';
@@ -15,8 +15,6 @@ export type Found =
       readonly dismiss: (key: string, reason: string | undefined) => void;
     }
   | { readonly state: 'failed'; readonly problem: ProblemAnswer };
-
-export const keyOfFinding = ({ rule, evidence }: Finding): string => `${rule} ${evidence.join(',')}`;
 
 /**
  * The key under which a finding was dismissed: its own, or that of the whole capture's finding that it is a part of.

@@ -16,6 +16,7 @@ import type { ExchangeDossier } from '#core/wire';
 import { formatInstantMs, formatZone, wordFailure } from '#core/wording';
 import { $marked, compareWords } from '../capture/compare-mark';
 import { FilterValue, termOf } from '../filter/FilterValue';
+import { NoteLine } from '../marks/NoteLine';
 import { $place } from '../state/address';
 import { type HitTarget, readHit } from '../state/hit';
 import { Button } from '../ui/Button';
@@ -132,6 +133,7 @@ interface StorySectionProps extends Does {
   readonly zoneMinutes: number;
 }
 
+/** What the exchange is and came to, and what can be done with it. Long because it is the markup of one section. */
 function StorySection({
   captureId,
   row,
@@ -171,6 +173,9 @@ function StorySection({
           Note on the recorded data: {note}.
         </p>
       ))}
+      <p className="mt-2">
+        <NoteLine target={{ type: 'exchange', index: row.index }} name={`#${row.index}`} />
+      </p>
       <div className="mt-3 flex flex-wrap gap-2">
         <Button onClick={onCopyCurl} hint="c" isMain>
           Copy as curl

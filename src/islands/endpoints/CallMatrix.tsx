@@ -1,6 +1,7 @@
 import { useCallback, useMemo, useState } from 'react';
 import type { CallField, Course, Variation } from '#core/analysis';
 import { formatCount, formatMs, formatPlural } from '#core/wording';
+import { MarkSign } from '../marks/MarkSign';
 import { goTo } from '../state/address';
 import { fetchVariation } from '../state/api';
 import { Button } from '../ui/Button';
@@ -87,7 +88,7 @@ function Matrix({ captureId, variation, calls }: MatrixProps) {
                       onClick={() => goTo({ exchange: row.index, isOpen: true, hit: undefined })}
                       className="font-semibold underline"
                     >
-                      #{row.index}
+                      #{row.index} <MarkSign index={row.index} />
                     </button>{' '}
                     <span className="text-soft">{formatMs(row.timeMs)}</span>{' '}
                     {word === undefined ? null : <StatusMark row={row} word={word} />}

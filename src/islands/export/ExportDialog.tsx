@@ -5,7 +5,7 @@ import type { CaptureCard, ProblemAnswer } from '#core/wire';
 import { formatBytes, formatMs, formatPlural } from '#core/wording';
 import type { Shown } from '../capture/use-shown';
 import { $place } from '../state/address';
-import { exportHar } from '../state/api';
+import { exportBodies, exportHar } from '../state/api';
 import { Button } from '../ui/Button';
 import { useControl } from '../ui/use-actions';
 import type { ChartRow } from '../waterfall/layout';
@@ -218,14 +218,28 @@ function ExchangesExport({ exchanges, saving: { card, saved, sayProblem } }: Exc
     if (answer.ok) saved(fileName(`${card.name} part`, 'har'), answer.value);
     else sayProblem(answer.problem);
   };
+  const saveBodies = async (): Promise<void> => {
+    const answer = await exportBodies(
+      card.id,
+      exchanges.map(({ index }) => index),
+    );
+    if (answer.ok) saved(fileName(`${card.name} bodies`, 'zip'), answer.value);
+    else sayProblem(answer.problem);
+  };
   return (
     <section aria-label="The exchanges">
       <h2 className="font-bold">The {formatPlural(exchanges.length, 'exchange')} shown</h2>
-      <p className="text-soft">The HAR file contains everything as recorded, including cookies and tokens.</p>
+      <p className="text-soft">
+        The HAR file contains everything as recorded, including cookies and tokens; the hand-off inks them out. The zip
+        contains the responses’ bodies as recorded, under the site’s own paths.
+      </p>
       <p className="mt-2 flex flex-wrap gap-2">
         <Button onClick={() => saved(fileName(card.name, 'csv'), csvFile(rowsToCsv(exchanges)))}>CSV</Button>
         <Button onClick={saveJson}>JSON</Button>
         <Button onClick={saveHar}>HAR of these</Button>
+        <Button isOff={exchanges.length === 0} onClick={saveBodies}>
+          Zip of their bodies
+        </Button>
         <CsvMark />
       </p>
     </section>

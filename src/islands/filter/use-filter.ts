@@ -16,6 +16,7 @@ import {
   readTyped,
   wordFilterProblem,
 } from '#core/filter';
+import { $marks, markColumns } from '../marks/marks-store';
 import { $place } from '../state/address';
 import { fetchColumns } from '../state/api';
 import { RegexRunner } from './regex-runner';
@@ -58,7 +59,12 @@ export function useFilter(
   const { filter, reading, whole, problem: unreadable } = useMemo(() => readTyped(text), [text]);
   const meant = useMemo(() => meantFilter(text), [text]);
 
-  const { extra, missing, fetchProblem } = useExtraColumns(captureId, filter);
+  const { extra: fetched, missing, fetchProblem } = useExtraColumns(captureId, filter);
+  const marks = useStore($marks);
+  const extra = useMemo(
+    () => (marks.captureId === captureId ? new Map([...fetched, ...markColumns(marks, rows)]) : fetched),
+    [fetched, marks, captureId, rows],
+  );
   const base = useMemo(() => new Columns(rows, titles, NO_EXTRA, compared), [rows, titles, compared]);
   const columns = useMemo(() => (extra.size === 0 ? base : base.with(extra)), [base, extra]);
 

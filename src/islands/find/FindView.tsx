@@ -8,6 +8,7 @@ import type { CaptureCard } from '#core/wire';
 import { formatCount, formatPlural } from '#core/wording';
 import type { Shown } from '../capture/use-shown';
 import { ExportDialog, type ExportTable } from '../export/ExportDialog';
+import { MarkSign } from '../marks/MarkSign';
 import { takeHeldTyping } from '../state/actions';
 import { $place, goTo } from '../state/address';
 import { useOneTabStop } from '../state/focus';
@@ -266,6 +267,7 @@ function HitGroup({ row, hits, current }: Group & { readonly current: string | u
           {row.method} {nameHost(row.host)}
         </span>
         {word === undefined ? null : <StatusMark row={row} word={word} />}
+        <MarkSign index={row.index} />
       </h2>
       <ul className="mt-1 pl-14">
         {foldHits(hits).map((one) =>

@@ -5,7 +5,7 @@ export type Zone = 'recorded' | 'utc' | 'machine';
 export const ZONES = ['recorded', 'utc', 'machine'] as const satisfies readonly Zone[];
 
 /** The views of a capture, in the order of the rail; the last is a page of its own too. Each has its row in views.tsx. */
-export const CAPTURE_VIEWS = ['brief', 'waterfall', 'find', 'endpoints', 'drafts', 'reference'] as const;
+export const CAPTURE_VIEWS = ['brief', 'waterfall', 'find', 'endpoints', 'drafts', 'handoff', 'reference'] as const;
 export type CaptureView = (typeof CAPTURE_VIEWS)[number];
 export type View = 'shelf' | 'compare' | CaptureView;
 
@@ -76,6 +76,9 @@ export interface Place {
   readonly pair: string | undefined;
   /** By what the difference of two loads is split. */
   readonly split: string | undefined;
+  /** What is handed off, and which exchanges of it leave. */
+  readonly what: string | undefined;
+  readonly scope: string | undefined;
 }
 
 const ADDRESS = /^\/c\/([^/]+)\/([a-z]+)$/;
@@ -127,6 +130,8 @@ export function readPlace(search: string, pathname = '/'): Place {
     other: text('other'),
     pair: text('pair'),
     split: text('split'),
+    what: text('what'),
+    scope: text('scope'),
   };
 }
 
@@ -178,6 +183,8 @@ export function writePlace(place: Place): string {
   if (place.other !== undefined) query.set('other', place.other);
   set('pair', place.pair);
   set('split', place.split);
+  set('what', place.what);
+  set('scope', place.scope);
   const text = query.toString().replace(/=(?=&|$)/g, '');
   return text === '' ? '' : `?${text}`;
 }
@@ -205,6 +212,8 @@ const UNDONE_BY_BACK = [
   'map',
   'one',
   'other',
+  'what',
+  'scope',
 ] as const satisfies (keyof Place)[];
 
 /** Browsers bear no more than some twenty changes of the address a second; zooming makes sixty. */

@@ -99,11 +99,13 @@ export const fetchColumns = (id: string, names: readonly string[]): Promise<Answ
 /** The headers and cookies that a capture has. */
 export const fetchNames = (id: string): Promise<Answer<KnownName[]>> => request(`/api/captures/${id}/names`);
 
-/** A setting; null where it was never set. */
-export const fetchSetting = <T>(name: 'filters' | 'targets'): Promise<Answer<T | null>> =>
-  request(`/api/settings/${name}`);
+/** What the user set, each under its name. */
+type SettingName = 'filters' | 'targets' | 'handOffs';
 
-export const writeSetting = (name: 'filters' | 'targets', value: unknown): Promise<Answer<unknown>> =>
+/** A setting; null where it was never set. */
+export const fetchSetting = <T>(name: SettingName): Promise<Answer<T | null>> => request(`/api/settings/${name}`);
+
+export const writeSetting = (name: SettingName, value: unknown): Promise<Answer<unknown>> =>
   request(`/api/settings/${name}`, {
     method: 'PUT',
     headers: { 'content-type': 'application/json' },
@@ -111,9 +113,16 @@ export const writeSetting = (name: 'filters' | 'targets', value: unknown): Promi
   });
 
 /** A capture that holds just these exchanges, as they were recorded. */
-export async function exportHar(id: string, places?: readonly number[]): Promise<Answer<Blob>> {
+export const exportHar = (id: string, places?: readonly number[]): Promise<Answer<Blob>> =>
+  requestFile(`/api/captures/${id}/har`, places);
+
+/** The bodies of these exchanges as a zip, with the paths that the site has. */
+export const exportBodies = (id: string, places: readonly number[]): Promise<Answer<Blob>> =>
+  requestFile(`/api/captures/${id}/bodies`, places);
+
+async function requestFile(path: string, places: readonly number[] | undefined): Promise<Answer<Blob>> {
   try {
-    const answer = await fetch(`/api/captures/${id}/har`, {
+    const answer = await fetch(path, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ places }),

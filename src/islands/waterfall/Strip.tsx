@@ -1,6 +1,7 @@
 import { memo } from 'react';
 import { classifyOutcome, nameExchange, nameHost } from '#core/analysis';
 import { PHASE_TONE } from '#core/wording';
+import { MarkSign } from '../marks/MarkSign';
 import { KIND_LETTER } from '../ui/kind';
 import { OUTCOME_FILL, StatusMark, statusWord } from '../ui/status';
 import type { Placed } from './arrange';
@@ -76,6 +77,7 @@ export const Strip = memo(function Strip(props: StripProps) {
             {nameHost(row.host)}
           </span>
         </span>
+        <MarkSign index={row.index} />
         <span className="pr-2">{word === undefined ? null : <StatusMark row={row} word={word} />}</span>
       </div>
       <Stairs placed={placed} scale={scale} lastMs={lastMs} />

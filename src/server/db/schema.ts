@@ -219,6 +219,28 @@ export const dismissals = sqliteTable(
   (table) => [primaryKey({ columns: [table.captureId, table.key] })],
 );
 
+/** What somebody marked or noted in a capture: an exchange, a finding, a leg of a route, or a page. */
+export const marks = sqliteTable(
+  'marks',
+  {
+    captureId: captureId(),
+    /** MarkTarget as core/marks writes it. */
+    target: text('target').notNull(),
+    isMarked: integer('is_marked', { mode: 'boolean' }).notNull(),
+    note: text('note').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.captureId, table.target] })],
+);
+
+/** What was chosen to leave of a capture, and to be inked out in it, when its hand-off was looked at last. */
+export const handOffs = sqliteTable('hand_offs', {
+  captureId: text('capture_id')
+    .primaryKey()
+    .references(() => captures.id, { onDelete: 'cascade' }),
+  /** HandOffChoice as JSON. */
+  choice: text('choice').notNull(),
+});
+
 /** What somebody corrected in the matching of two captures: exchanges that are the same, or are not. */
 export const corrections = sqliteTable(
   'corrections',

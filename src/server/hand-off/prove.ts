@@ -70,7 +70,8 @@ export function proveCapture({ part, store, written, folder, onEntry }: ProofOrd
 /** What the proof says of values that are left. @param where "is left, in any encoding" */
 export const leakLine = (leaks: readonly Leak[], values: number, where: string): ProofLine => ({
   holds: leaks.length === 0,
-  sentence: `none of ${formatPlural(values, 'value')} ${where}`,
+  sentence:
+    values === 0 ? 'no value was to be inked out everywhere' : `none of ${formatPlural(values, 'value')} ${where}`,
   details: leaks.map(wordLeak),
 });
 

@@ -1,11 +1,13 @@
 import type { CaptureOverview, ExchangeRow } from '#core/analysis';
 import type { FoundInCapture } from '#core/diagnose';
 import type { HarOutline, Json } from '#core/har';
+import { Comments } from '#core/marks';
 import { diagnoseFile, type Input, readEntries, readToEnd } from '../capture-file';
 import { findCapture, getOutline, readRows } from '../db/captures';
 import type { Connection } from '../db/connection';
 import { readEntries as readStored } from '../db/entries';
 import { findFindings } from '../db/findings';
+import { readMarks } from '../db/marks';
 
 export interface RecordedEntry {
   readonly value: Json;
@@ -39,13 +41,18 @@ export function recordedFile(input: Input): Recorded {
   };
 }
 
-/** A capture that is stored and has been diagnosed. */
+/** A capture that is stored and has been diagnosed, with what was noted in it as comments. */
 export function recordedInStore(connection: Connection, captureId: string): Recorded {
   const { outline, pages } = getOutline(connection, captureId);
+  const comments = new Comments(readMarks(connection, captureId));
+  function* entries(): Generator<RecordedEntry> {
+    for (const { value, place } of readStored(connection, captureId))
+      yield { value: comments.entry(value, place), place };
+  }
   return {
     outline,
-    pages,
-    entries: () => readStored(connection, captureId),
+    pages: pages.map((page) => comments.page(page)),
+    entries,
     analyse: once(() => {
       const overview = findCapture(connection, captureId)?.overview;
       const found = findFindings(connection, captureId);

@@ -1,7 +1,12 @@
 import { basename } from 'node:path';
+import type { ExchangeRow } from '#core/analysis';
 import { compareSides, comparisonLines } from '#core/compare';
+import { member } from '#core/har';
+import { type Mark, markKey, marksOfComment } from '#core/marks';
 import { findInText, Prover, Redactor, type SecretStore } from '#core/redact';
 import {
+  type NotedExchange,
+  notedIndexes,
   type ReportDocument,
   type ReportFormat,
   type ReportPart,
@@ -10,7 +15,7 @@ import {
   writeReport,
 } from '#core/report';
 import type { ProofLine } from '#core/wire';
-import { diagnoseFile, type Input } from '../capture-file';
+import { diagnoseFile, type Input, readEntries, readExchanges } from '../capture-file';
 import { foretellFor, loadOf, type ReadLoad } from '../load-of-file';
 import { partOf } from './part';
 import { differenceLine, differencesOf, leakLine } from './prove';
@@ -31,6 +36,8 @@ export interface ReportOrder {
   readonly parts: ReadonlySet<ReportPart>;
   readonly format: ReportFormat;
   readonly notes: readonly string[];
+  /** What was marked and noted; what the file's own comments say where it is undefined. */
+  readonly marks?: readonly Mark[];
   /** What is taken out; undefined where secrets stay in it. */
   readonly redact: RedactOrder | undefined;
 }
@@ -54,7 +61,7 @@ export function makeReport(order: ReportOrder, onEntry: () => void = () => undef
   if (redact === undefined) {
     const [one, other] = [of, comparedWith].map((source) => source && read(source));
     return {
-      text: one === undefined ? '' : textOf(order, one, other, (text) => text),
+      text: one === undefined ? '' : textOf(order, of.input, one, other, (text) => text),
       name: basename(of.named),
       proof: [],
     };
@@ -65,12 +72,13 @@ export function makeReport(order: ReportOrder, onEntry: () => void = () => undef
     redact,
     onEntry,
   );
-  for (const note of [...notes, ...sources.map(({ named }) => named)])
+  for (const note of [...notes, ...(order.marks ?? []).map((mark) => mark.note), ...sources.map(({ named }) => named)])
     findInText(note, { type: 'content', text: { type: 'text' } }, store);
   const redactor = new Redactor(store);
   const leaving = sources.map((source) => read({ ...source, input: withoutSecrets(source.input, redactor) }));
   const [one, other] = leaving;
-  const text = one === undefined ? '' : textOf(order, one, other, (line) => redactor.text(line));
+  const input = withoutSecrets(of.input, redactor);
+  const text = one === undefined ? '' : textOf(order, input, one, other, (line) => redactor.text(line));
   const everywhere = store.secrets.filter(({ isEverywhere }) => isEverywhere);
   const prover = new Prover(everywhere);
   prover.text(text, 'the report');
@@ -105,13 +113,15 @@ export const withoutSecrets = (input: Input, redactor: Redactor): Input => ({
 });
 
 function textOf(
-  { of, comparedWith, parts, format, notes }: ReportOrder,
+  { of, comparedWith, parts, format, notes, marks: given }: ReportOrder,
+  input: Input,
   one: ReadLoad,
   other: ReadLoad | undefined,
   line: (text: string) => string,
 ): string {
   const { rows, overview, found, end } = one.analysis;
   const { page } = one.load;
+  const marks = (given ?? marksOfFile(input)).map((mark) => ({ ...mark, note: line(mark.note) }));
   const lines = other === undefined ? [] : linesOf(one, other, of.named === comparedWith?.named);
   return WRITERS[format](
     writeReport({
@@ -125,8 +135,33 @@ function textOf(
       comparison:
         comparedWith === undefined ? undefined : { with: line(basename(comparedWith.named)), lines: lines.map(line) },
       parts,
+      marks,
+      noted: parts.has('noted') ? readNoted(input, rows, marks) : [],
+      inflate: TOOLS.inflate,
     }),
   );
+}
+
+/** What was noted on exchanges, as a file's own comments say. */
+function marksOfFile(input: Input): Mark[] {
+  const marks: Mark[] = [];
+  for (const { value, place } of readEntries(input)) marks.push(...marksOfComment(member(value, 'comment'), place));
+  return marks;
+}
+
+/** The exchanges that were marked or noted, as they leave. */
+function readNoted(input: Input, rows: readonly ExchangeRow[], marks: readonly Mark[]): NotedExchange[] {
+  const wanted = notedIndexes(marks);
+  if (wanted.size === 0) return [];
+  const byIndex = new Map<number, ExchangeRow>(rows.map((row) => [row.index, row]));
+  const noted: NotedExchange[] = [];
+  for (const exchange of readExchanges(input)) {
+    const row = wanted.has(exchange.index) ? byIndex.get(exchange.index) : undefined;
+    if (row === undefined) continue;
+    const note = marks.find(({ target }) => target === markKey({ type: 'exchange', index: row.index }))?.note ?? '';
+    noted.push({ row, exchange, note });
+  }
+  return noted;
 }
 
 function linesOf(a: ReadLoad, b: ReadLoad, isSame: boolean): readonly string[] {

@@ -1,0 +1,104 @@
+import { HAND_OFF_PHASES, type ProofLine } from '#core/wire';
+import { formatShare } from '#core/wording';
+import { Button } from '../ui/Button';
+import type { Making, MakingState } from './use-making';
+
+const PHASE_WORDS: Record<(typeof HAND_OFF_PHASES)[number], string> = {
+  finding: 'Looking for secrets',
+  writing: 'Inking them out',
+  proving: 'Reading again what would leave',
+};
+
+/** What was proven of what would leave, or how far its making is. */
+export function ProofList({ making, again, cancel }: MakingState) {
+  switch (making.state) {
+    case 'making':
+      return <Progress progress={making.progress} cancel={cancel} />;
+    case 'failed':
+      return (
+        <div role="alert" className="border-failed border-l-2 pl-3">
+          <p className="font-semibold">{making.problem.sentence}</p>
+          <p className="text-soft">{making.problem.advice}</p>
+          <p className="mt-2">
+            <Button onClick={again}>Try again</Button>
+          </p>
+        </div>
+      );
+    case 'cancelled':
+      return (
+        <p>
+          Cancelled: nothing is ready to leave. <Button onClick={again}>Make it</Button>
+        </p>
+      );
+    case 'made':
+      return <ProofLines lines={making.last.proof} />;
+    default:
+      return making satisfies never;
+  }
+}
+
+function Progress({
+  progress,
+  cancel,
+}: {
+  readonly progress: Extract<Making, { state: 'making' }>['progress'];
+  readonly cancel: () => void;
+}) {
+  const { phase = 'finding', share = 0 } = progress ?? {};
+  const done = (HAND_OFF_PHASES.indexOf(phase) + share) / HAND_OFF_PHASES.length;
+  return (
+    <div className="flex items-center gap-3">
+      <p role="status" className="text-soft">
+        {PHASE_WORDS[phase]}
+      </p>
+      <progress
+        aria-label="Making what leaves"
+        value={done}
+        className="h-1.5 flex-1 accent-ink"
+        title={formatShare(done)}
+      />
+      <button type="button" onClick={cancel} className="text-[13px] text-soft underline hover:text-ink">
+        cancel
+      </button>
+    </div>
+  );
+}
+
+/** A proof, a line for each thing that was looked at. */
+export function ProofLines({ lines }: { readonly lines: readonly ProofLine[] }) {
+  const holds = lines.every((line) => line.holds);
+  return (
+    <div role="status">
+      <p className={`font-bold ${holds ? '' : 'text-failed'}`}>
+        {holds ? 'Proven: it may leave.' : 'Not proven: nothing leaves.'}
+      </p>
+      <ul className="mt-1 space-y-0.5">
+        {lines.map((line) => (
+          <li key={line.sentence} className="flex gap-2">
+            <svg
+              width="14"
+              height="14"
+              viewBox="0 0 14 14"
+              aria-hidden="true"
+              className="mt-0.5 shrink-0 fill-none stroke-2"
+            >
+              {line.holds ? (
+                <path d="M2 7l4 4l6 -8" className="stroke-cached" />
+              ) : (
+                <path d="M3 3l8 8M11 3l-8 8" className="stroke-failed" />
+              )}
+            </svg>
+            <div className="min-w-0">
+              <p className="first-letter:uppercase">{line.holds ? line.sentence : `Does not hold: ${line.sentence}`}</p>
+              {line.details.map((detail) => (
+                <p key={detail} className="text-soft [overflow-wrap:anywhere]">
+                  {detail}
+                </p>
+              ))}
+            </div>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import type { Download } from '@playwright/test';
 import { strToU8, zipSync } from 'fflate';
 import { dropFiles, expect, stripsOf, test } from './support/fixtures';
 
@@ -297,4 +298,39 @@ test('markup in every text of a capture stays text: nothing runs, nothing is fet
   expect(await page.evaluate(() => (window as { ran?: number }).ran)).toBeUndefined();
   expect(foreign).toEqual([]);
   expect(consoleProblems.filter((text) => !/image|Failed to load resource/.test(text))).toEqual([]);
+});
+
+test('several captures are chosen: reports of them, a table, and a comparison of the oldest with the others', async ({
+  page,
+  demo,
+}) => {
+  await page.goto(demo.url);
+  for (const name of ['booking-gone-wrong', 'alba-norte-fixed-release'])
+    await page.getByLabel(`Choose ${name}`).check();
+  const files: Download[] = [];
+  page.on('download', (download) => files.push(download));
+  await page.getByRole('button', { name: 'Report on them' }).click();
+  await expect(page.getByText('2 reports saved, without secrets.')).toBeVisible();
+  const texts = await Promise.all(files.map(async (file) => readFileSync(await file.path(), 'utf8')));
+  expect(files.map((file) => file.suggestedFilename()).sort()).toEqual([
+    'alba-norte-fixed-release report.html',
+    'booking-gone-wrong report.html',
+  ]);
+  for (const text of texts) expect(text).toMatch(/^<!doctype html>[\s\S]*<h2>Findings/);
+  const [csv] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'chosen as CSV' }).click(),
+  ]);
+  const rows = readFileSync(await csv.path(), 'utf8')
+    .trim()
+    .split('\r\n');
+  expect(rows[0]).toMatch(/^name,recordedAt,/);
+  expect(
+    rows
+      .slice(1)
+      .map((row) => row.split(',')[0])
+      .sort(),
+  ).toEqual(['alba-norte-fixed-release', 'booking-gone-wrong']);
+  await page.getByRole('button', { name: 'Compare the oldest with the others' }).click();
+  await expect(page).toHaveURL(/\/compare\?a=[^&]+&b=/);
 });

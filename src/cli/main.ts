@@ -34,6 +34,13 @@ program
   .action(async (options) => (await import('./commands/demo')).demo(options));
 
 program
+  .command('token')
+  .description('print the token by which programs push captures to the app')
+  .option('--data <dir>', 'folder for the captures')
+  .option('--renew', 'make another in its place')
+  .action(async (options) => (await import('./commands/token')).token(options));
+
+program
   .command('summary')
   .description('print an overview: recorder, pages, counts, bytes, share from cache, failures, warnings')
   .argument('<file>', 'a HAR file, or - for standard input')

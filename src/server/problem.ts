@@ -8,6 +8,7 @@ export type ProblemCode =
   | 'foreign-origin'
   | 'wrong-method'
   | 'sending-off'
+  | 'wrong-token'
   | 'unreadable'
   | 'not-proven'
   | 'not-ready'
@@ -21,6 +22,7 @@ export const PROBLEM_STATUS: Record<ProblemCode, number> = {
   'not-found': 404,
   'foreign-origin': 403,
   'sending-off': 403,
+  'wrong-token': 401,
   'too-large': 413,
   'wrong-method': 405,
   unreadable: 422,

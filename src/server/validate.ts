@@ -88,7 +88,11 @@ export const dismissal = Joi.object<{ key: string; reason?: string | null }>({
 
 export const pageQuery = Joi.object<{ page?: string }>({ page: Joi.string().max(4096) });
 
-export const uploadQuery = Joi.object<{ name: string; importId: string }>({ name: NAME.required(), importId: ID });
+/** Without an import's id nobody follows how it goes. */
+export const uploadQuery = Joi.object<{ name: string; importId?: string }>({
+  name: NAME.required(),
+  importId: ID.optional(),
+});
 
 export const captureChange = Joi.object<{ name?: string; note?: string; deleted?: boolean }>({
   name: NAME,

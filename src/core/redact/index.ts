@@ -2,6 +2,7 @@
 // and however it is written (redactor.ts, variants.ts), and proven to be gone (proof.ts, same-analysis.ts).
 export { withBlankBody, withoutBody } from './bodies';
 export { choiceOf, type HandOffChoice, OwnWordError, readOwnWord } from './choice';
+export type { EntryTools } from './entry';
 export { findInEntry, findInText, findOwn } from './find';
 export { KIND_WORDS, KINDS_OF_PRESET, PRESETS, type RedactPreset, SECRET_KINDS, type SecretKind } from './kinds';
 export { type ExchangePreview, type PreviewLine, type PreviewMessage, previewExchange } from './preview';

@@ -4,6 +4,8 @@
 // relayout.ts lays the payload out another way. kept.ts is a draft as it is kept; variables.ts what drafts share.
 export { withCookies } from './cookies';
 export { countLeftOut, differences, type LineDifference } from './differ';
+export { DraftFileError, readDraftFile, writeDraftFile } from './draft-file';
+export { draftFileToHar } from './draft-har';
 export { groupsOf, type SheetGroup } from './groups';
 export {
   type KeptDraft,

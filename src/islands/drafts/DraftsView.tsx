@@ -11,6 +11,7 @@ import { tell } from '../state/notices';
 import { Button } from '../ui/Button';
 import { Loading, Problem } from '../ui/Problem';
 import type { ViewProps } from '../view-props';
+import { DraftFiles } from './DraftFiles';
 import { DraftOutput } from './DraftOutput';
 import { fetchOrigin } from './draft-api';
 import { SendWayChoice } from './SendWayChoice';
@@ -47,7 +48,7 @@ function There({ card, rows, drafts }: DraftsViewProps & { readonly drafts: Ther
   return (
     <section {...home} aria-label="Drafts" tabIndex={-1} className="relative flex min-h-0 flex-1 flex-col outline-none">
       {current === undefined ? (
-        <Beginnings onPaste={() => setIsPasting(!isPasting)} drafts={drafts} />
+        <Beginnings card={card} onPaste={() => setIsPasting(!isPasting)} drafts={drafts} />
       ) : (
         <OneDraft
           key={current.id}
@@ -74,13 +75,19 @@ function There({ card, rows, drafts }: DraftsViewProps & { readonly drafts: Ther
   );
 }
 
-function Beginnings({ drafts, onPaste }: { readonly drafts: ThereDrafts; readonly onPaste: () => void }) {
+interface BeginningsProps extends Pick<DraftsViewProps, 'card'> {
+  readonly drafts: ThereDrafts;
+  readonly onPaste: () => void;
+}
+
+function Beginnings({ card, drafts, onPaste }: BeginningsProps) {
   return (
     <div className="flex flex-wrap items-center justify-end gap-2 border-line border-b bg-sheet px-4 py-2 text-[13px]">
       <Button onClick={onPaste}>From pasted text</Button>
       <Button onClick={() => drafts.add(newDraft('empty draft', { ...EMPTY_DRAFT, url: 'https://' }, undefined))}>
         Empty draft
       </Button>
+      <DraftFiles captureId={card.id} name={card.name} drafts={drafts} current={undefined} />
     </div>
   );
 }
@@ -133,6 +140,7 @@ function OneDraft({ card, rows, drafts, kept, onPaste, paste }: OneDraftProps) {
           <Button onClick={() => drafts.add(newDraft('empty draft', { ...EMPTY_DRAFT, url: 'https://' }, undefined))}>
             Empty draft
           </Button>
+          <DraftFiles captureId={card.id} name={card.name} drafts={drafts} current={kept} />
           {drafts.all.length > 1 ? (
             <Button
               action={{ id: 'draft-order', label: 'Send several drafts in order', keys: ['Shift+O'] }}

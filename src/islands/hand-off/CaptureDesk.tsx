@@ -63,7 +63,7 @@ export function CaptureDesk({ card, rows, shown, place, head, choice, change }: 
     onSwitchKind: (kind: ListedSecret['kind'], isOn: boolean) => change((before) => withKind(before, kind, isOn)),
   };
   useWalk(leaving, chosen?.index);
-  const isReady = state.making.state === 'made' && last?.proof.every(({ holds }) => holds) === true;
+  const isReady = !isEmpty && state.making.state === 'made' && last?.proof.every(({ holds }) => holds) === true;
   return (
     <>
       <div className="flex min-h-9 shrink-0 flex-wrap items-center gap-x-4 border-line border-b bg-paper px-4">

@@ -5,13 +5,12 @@ import type { CaptureCard } from '#core/wire';
 import { formatBytes, formatPlural } from '#core/wording';
 import { compareAddress, readLoadName } from '../compare/load-name';
 import { isWhole, turnSide } from '../compare/sides';
-import { fileName, saveFile } from '../export/save-file';
 import { FilePicker } from '../frame/FilePicker';
 import { Frame } from '../frame/Frame';
 import { ZoneChooser } from '../frame/ZoneChooser';
 import type { Action } from '../state/actions';
 import { $place, goTo } from '../state/address';
-import { changeCapture, exportHar, fetchCaptures, fetchStorage } from '../state/api';
+import { changeCapture, fetchCaptures, fetchStorage } from '../state/api';
 import { focusHome, useOneTabStop } from '../state/focus';
 import { tell } from '../state/notices';
 import { $uploads } from '../state/uploads';
@@ -20,8 +19,10 @@ import { Loading, Problem } from '../ui/Problem';
 import { useActions, useControl } from '../ui/use-actions';
 import { useFetched } from '../ui/use-fetched';
 import { arrangeCards, findShelfOrder, SHELF_ORDERS } from './arrange-cards';
+import { ChosenCards } from './ChosenCards';
 import { OpenOffer } from './OpenOffer';
 import { ShelfCard } from './ShelfCard';
+import { saveShelf } from './shelf-csv';
 
 const CARD_PX = 106;
 const GAP_PX = 10;
@@ -176,6 +177,14 @@ function Cards({ all, onChange }: CardsProps) {
           onRemove={removeChosen}
         />
         <MarkedSides all={all} />
+        <button
+          type="button"
+          title="Save what the shelf shows as CSV"
+          onClick={() => saveShelf(those.length === 0 ? cards : those)}
+          className="ml-auto text-[13px] underline hover:text-ink"
+        >
+          {those.length === 0 ? 'shelf as CSV' : 'chosen as CSV'}
+        </button>
       </ShelfTally>
       {/* In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}
       <div
@@ -239,42 +248,6 @@ function MarkedSides({ all }: { readonly all: readonly CaptureCard[] }) {
         Compare them
       </Button>
       <Button onClick={() => goTo({ sideA: [], sideB: [] })}>Take the marks back</Button>
-    </span>
-  );
-}
-
-interface ChosenCardsProps {
-  readonly those: readonly CaptureCard[];
-  readonly onAll: () => void;
-  readonly onNone: () => void;
-  readonly onRemove: () => void;
-}
-
-/** What can be done with several captures at once. */
-function ChosenCards({ those, onAll, onNone, onRemove }: ChosenCardsProps) {
-  if (those.length === 0) return null;
-  const saveAll = async (): Promise<void> => {
-    const missing: string[] = [];
-    for (const { id, name } of those) {
-      const answer = await exportHar(id);
-      if (answer.ok) saveFile(fileName(name, 'har'), answer.value);
-      else missing.push(`"${name}": ${answer.problem.sentence}`);
-    }
-    const saved = `${formatPlural(those.length - missing.length, 'file')} saved, as they were recorded.`;
-    tell(saved, missing.length === 0 ? {} : { detail: `Not saved: ${missing.join(' ')}` });
-  };
-  return (
-    <span className="flex flex-wrap items-center gap-3 text-ink">
-      <b role="status">{formatPlural(those.length, 'capture')} chosen</b>
-      <Button
-        action={{ id: 'delete-chosen', label: 'Delete the chosen captures', keys: ['Delete'] }}
-        onClick={onRemove}
-      >
-        Delete them
-      </Button>
-      <Button onClick={saveAll}>Export them as HAR</Button>
-      <Button onClick={onAll}>Choose all shown</Button>
-      <Button onClick={onNone}>Choose none</Button>
     </span>
   );
 }

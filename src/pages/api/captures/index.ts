@@ -1,7 +1,9 @@
+import { randomUUID } from 'node:crypto';
 import type { APIRoute } from 'astro';
 import { answer, json } from '#server/answer';
 import { listCaptures } from '#server/db/captures';
 import { ServerProblem } from '#server/problem';
+import { guardPush } from '#server/push-token';
 import { getTrazado } from '#server/trazado';
 import { uploadQuery, validate } from '#server/validate';
 
@@ -9,7 +11,8 @@ export const GET: APIRoute = ({ request }) => answer(() => json(request, listCap
 
 export const POST: APIRoute = ({ request, url }) =>
   answer(async () => {
-    const { name, importId } = validate(uploadQuery, Object.fromEntries(url.searchParams));
+    guardPush(request, getTrazado().dataFolder);
+    const { name, importId = randomUUID() } = validate(uploadQuery, Object.fromEntries(url.searchParams));
     if (request.body === null) {
       throw new ServerProblem('unreadable', 'The file is empty: it has no bytes.', 'Save the capture again.');
     }

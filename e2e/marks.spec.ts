@@ -13,10 +13,10 @@ test('an exchange is marked and noted by keys, filtered by it, and the note leav
   consoleProblems,
 }) => {
   await openCapture(page, demo.url, BOOKING);
-  await page.keyboard.press('g');
-  await page.keyboard.press('w');
+  await page.locator('[data-strip="3"]').waitFor();
   await page.keyboard.press('j');
   await page.keyboard.press('j');
+  await expect(page).toHaveURL(/exchange=[1-9]/);
   const index = Number(new URL(page.url()).searchParams.get('exchange'));
   await page.keyboard.press('Shift+K');
   await expect(page.locator(`[data-mark="${index}"]`).first()).toBeVisible();

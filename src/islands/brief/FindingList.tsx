@@ -109,26 +109,18 @@ function FindingItem({ finding, reason, onDismiss }: FindingItemProps) {
             </Chip>
           ))
         )}
-        <span className="text-soft">{aboutIt}</span>
+        <span className="mr-auto text-soft">{aboutIt}</span>
         {reason === undefined ? (
-          <button
-            type="button"
-            className="ml-auto text-soft underline hover:text-ink"
-            onClick={() => setAsksWhy(!asksWhy)}
-          >
+          <button type="button" className="text-soft underline hover:text-ink" onClick={() => setAsksWhy(!asksWhy)}>
             dismiss
           </button>
         ) : (
-          <button
-            type="button"
-            className="ml-auto text-soft underline hover:text-ink"
-            onClick={() => onDismiss(undefined)}
-          >
+          <button type="button" className="text-soft underline hover:text-ink" onClick={() => onDismiss(undefined)}>
             restore
           </button>
         )}
+        <NoteLine target={{ type: 'finding', key: keyOfFinding(finding) }} name="this finding" />
       </p>
-      <NoteLine target={{ type: 'finding', key: keyOfFinding(finding) }} name="this finding" />
       {reason === undefined ? null : <p className="text-[12px] text-soft">Dismissed: {reason}</p>}
       {asksWhy && reason === undefined ? <WhyForm onGiven={onDismiss} /> : null}
     </li>

@@ -92,7 +92,7 @@ function StretchText({ stretch: { text, secret }, current, onChoose }: LineProps
       type="button"
       tabIndex={-1}
       data-inked={secret.kind}
-      title={`${secret.name === '' ? secret.kind : secret.name}: inked out`}
+      title={`${secret.name === '' ? secret.kind : secret.name}: inked out${text.startsWith('eyJ') ? '; of the token only its header and its times are left' : ''}`}
       onClick={() => onChoose(secret.value)}
       className={`px-0.5 text-left text-paper ${secret.value === current ? 'bg-route' : 'bg-ink'}`}
     >

@@ -72,6 +72,7 @@ export function ProofLines({ lines }: { readonly lines: readonly ProofLine[] }) 
       <p className={`font-bold ${holds ? '' : 'text-failed'}`}>
         {holds ? 'Proven: it may leave.' : 'Not proven: nothing leaves.'}
       </p>
+      {holds ? null : <p>Undo what was inked out last, or leave what the proof names.</p>}
       <ul className="mt-1 space-y-0.5">
         {lines.map((line) => (
           <li key={line.sentence} className="flex gap-2">

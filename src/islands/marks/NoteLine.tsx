@@ -16,7 +16,7 @@ export function NoteLine({ target, name, isQuiet = false }: NoteLineProps) {
   return (
     <>
       <span
-        className={`inline-flex items-baseline gap-2 text-[12px] ${isQuiet && !isMarked ? 'opacity-0 focus-within:opacity-100 group-hover:opacity-100' : ''}`}
+        className={`inline-flex items-baseline gap-2 text-[12px] ${isQuiet && !isMarked ? 'sr-only focus-within:not-sr-only group-hover:not-sr-only' : ''}`}
       >
         <button
           type="button"
@@ -37,7 +37,7 @@ export function NoteLine({ target, name, isQuiet = false }: NoteLineProps) {
         </button>
       </span>
       {note === '' ? null : (
-        <span data-note="" className="mt-1 block whitespace-pre-wrap border-ink border-l-2 pl-2 text-[13px]">
+        <span data-note="" className="mt-1 block basis-full whitespace-pre-wrap border-ink border-l-2 pl-2 text-[13px]">
           {note}
         </span>
       )}

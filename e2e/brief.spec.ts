@@ -131,3 +131,32 @@ test('the load is played again with a change, and the next visit is foretold', a
   await expect(page.getByRole('combobox', { name: /Filter/ })).toHaveValue('forecast.minute = fetched');
   await expect(page.getByText(new RegExp(`^${count} of \\d+ exchanges`))).toBeVisible();
 });
+
+test('the sentence, a finding, a table and the whole brief are copied as text', async ({ page, context, demo }) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write']);
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.keyboard.press('g');
+  await page.keyboard.press('b');
+  const copy = async (name: string): Promise<string> => {
+    await page.getByRole('button', { name }).first().click();
+    await expect(page.getByText('Copied.')).toBeVisible();
+    return page.evaluate(() => navigator.clipboard.readText());
+  };
+  await page.locator('[data-finding]').first().waitFor();
+  const sentence = (await page.locator('[data-sentence]').textContent()) ?? '';
+  await expect.poll(() => copy('Copy the sentence')).toBe(sentence);
+  const claim = (await page.locator('[data-finding] h3').first().textContent()) ?? '';
+  await expect.poll(() => copy('Copy this finding as text')).toContain(claim);
+  await expect
+    .poll(() => copy('Copy the route as text'))
+    .toMatch(/^## What the load waited for\n[\s\S]*\| From \| Length \|/);
+  await expect
+    .poll(() => copy('Copy where the time went, as text'))
+    .toMatch(/^## Where the time went\n\n\| On \| Time \|/);
+  const whole = await (async () => {
+    await expect.poll(() => copy('Copy the whole brief as text')).toMatch(/^# Alba Norte: beds and weather\n/);
+    return page.evaluate(() => navigator.clipboard.readText());
+  })();
+  for (const part of ['## Figures', '## What the load waited for', '## Where the time went', '## Findings'])
+    expect(whole).toContain(part);
+});

@@ -211,7 +211,8 @@ function findings(found: readonly Finding[], marks: readonly Mark[]): Block[] {
   ];
 }
 
-function tellFinding({ claim, detail, remedy, evidence, severity, cost, confidence }: Finding): string {
+/** A finding as one paragraph. */
+export function tellFinding({ claim, detail, remedy, evidence, severity, cost, confidence }: Finding): string {
   const grade = severity.charAt(0).toUpperCase() + severity.slice(1);
   const marks = [grade, formatCost(cost), confidence === 'weak' ? 'not certain' : ''].filter(Boolean).join(', ');
   return [claim, detail, `${marks}: ${numbersOf(evidence)}`, remedy].filter(Boolean).map(asSentence).join(' ');

@@ -2,7 +2,7 @@
 // budgets and what is checked against them, and the report of a capture as blocks (capture-report.ts) in HTML or Markdown.
 
 export { isRule, readAllowance, readBudget } from './budget';
-export { REPORT_PARTS, type ReportPart, writeReport } from './capture-report';
+export { REPORT_PARTS, type ReportPart, tellFinding, writeReport } from './capture-report';
 export { type CheckedCapture, checkAgainst, checkBudgets } from './check';
 export { checkedLines, checkedToJunit } from './check-print';
 export { REPORT_FORMATS, type ReportDocument, type ReportFormat } from './document';
@@ -10,6 +10,6 @@ export { type Explanation, explainJson } from './explain';
 export { reportToHtml } from './html';
 export { exactMs, rowJson, rowsToCsv, toCsv } from './list';
 export { logLine } from './log-line';
-export { reportToMarkdown } from './markdown';
+export { blocksToMarkdown, reportToMarkdown } from './markdown';
 export { type NotedExchange, notedIndexes } from './noted';
 export { pagesOfPart } from './part';

@@ -6,7 +6,10 @@ import type { Block, ReportDocument } from './document';
  * in it is escaped. Charts, which Markdown has none of, stand as their sentences.
  */
 export const reportToMarkdown = ({ title, blocks }: ReportDocument): string =>
-  `${[`# ${escaped(title)}`, ...blocks.map(blockText)].join('\n\n')}\n`;
+  `# ${escaped(title)}\n\n${blocksToMarkdown(blocks)}`;
+
+/** Parts of a report by themselves. */
+export const blocksToMarkdown = (blocks: readonly Block[]): string => `${blocks.map(blockText).join('\n\n')}\n`;
 
 /** Marks that mean something anywhere in a line (CommonMark 2.4: any of ASCII's may stand behind a backslash). */
 const MARKS = /[\\`*_{}[\]<>|~#&@:]/g;

@@ -20,10 +20,12 @@ import { RouteChoice } from '../route/RouteChoice';
 import { plotTo } from '../route/route-to';
 import { goTo, type Zone } from '../state/address';
 import { useHome } from '../state/focus';
+import { CopyButton } from '../ui/CopyButton';
 import { Term } from '../ui/Term';
 import type { ViewProps } from '../view-props';
 import { arrange, choosePage, spanOf } from '../waterfall/arrange';
 import { findingTables, legTable } from './brief-tables';
+import { briefAsText, partAsText } from './copy-as-text';
 import { FindingList } from './FindingList';
 import { LedgerBar } from './LedgerBar';
 import { NextVisit } from './NextVisit';
@@ -87,7 +89,12 @@ function BriefView({ card, rows, found, asked, to, zone, isShown }: BriefViewPro
         <div className="min-w-0">
           {/* Behind another view it would take that view's key. */}
           {isShown ? (
-            <p className="float-right">
+            <p className="float-right flex gap-3">
+              {isAll ? null : (
+                <CopyButton label="Copy the whole brief as text" text={() => briefAsText({ card, rows, found, page })}>
+                  copy as text
+                </CopyButton>
+              )}
               <ExportDialog card={card} exchanges={() => own} tables={tables} />
             </p>
           ) : null}
@@ -131,16 +138,24 @@ function OnePage({ card, page, rows, brief, zone }: OnePageProps) {
     );
   }
   const wholeMs = brief.targetMs - brief.originMs;
+  const of = { card, rows, found: undefined, page };
   return (
     <>
       <Sentence brief={brief} rows={byIndex} />
+      <p className="float-right">
+        <CopyButton label="Copy the sentence" text={() => tellBrief(brief, byIndex)} />
+      </p>
       <SubSentence rows={rows} card={card} when={whenWords(card, page, zone)} />
       {page === undefined ? null : <NoteLine target={{ type: 'page', id: page.id }} name="this page" />}
       <Figures rows={rows} page={page} />
-      <h2 className="mt-6 mb-2 font-bold">Where the {formatMs(wholeMs)} went</h2>
+      <h2 className="mt-6 mb-2 flex items-baseline gap-2 font-bold">
+        Where the {formatMs(wholeMs)} went
+        <CopyButton label="Copy where the time went, as text" text={() => partAsText(of, 'ledger')} />
+      </h2>
       {wholeMs > 0 ? <LedgerBar ledger={brief.ledger} wholeMs={wholeMs} /> : null}
       <h2 className="mt-6 mb-2 flex flex-wrap items-baseline gap-x-1 font-bold">
-        <Term name="route">Route</Term> to <RouteChoice rows={rows} page={page} to={brief.to} />
+        <Term name="route">Route</Term> to <RouteChoice rows={rows} page={page} to={brief.to} />{' '}
+        <CopyButton label="Copy the route as text" text={() => partAsText(of, 'route')} />
       </h2>
       <div ref={frame}>
         <RoutePlot legs={brief.legs} rowOf={rowOf} widthPx={widthPx} onLeg={openLeg} />

@@ -6,6 +6,8 @@ import { type Found, findAsideKey } from '../capture/use-found';
 import { NoteLine } from '../marks/NoteLine';
 import { goTo } from '../state/address';
 import { Button } from '../ui/Button';
+import { CopyButton } from '../ui/CopyButton';
+import { findingAsText } from './copy-as-text';
 
 interface FindingListProps {
   readonly found: Found;
@@ -119,6 +121,7 @@ function FindingItem({ finding, reason, onDismiss }: FindingItemProps) {
             restore
           </button>
         )}
+        <CopyButton label="Copy this finding as text" text={() => findingAsText(finding)} />
         <NoteLine target={{ type: 'finding', key: keyOfFinding(finding) }} name="this finding" />
       </p>
       {reason === undefined ? null : <p className="text-[12px] text-soft">Dismissed: {reason}</p>}

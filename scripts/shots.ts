@@ -69,6 +69,21 @@ const openComparison = async (page: Page): Promise<void> => {
   await page.locator('[data-pair]').first().waitFor();
 };
 
+/** The booking leaves with its sessions inked out, one of its exchanges noted. */
+const openHandOff =
+  (rest: string) =>
+  async (page: Page): Promise<void> => {
+    const href =
+      (await page.locator('[data-capture="booking-gone-wrong"]').getByRole('link').getAttribute('href')) ?? '';
+    const id = href.split('/')[2] ?? '';
+    const at = new URL(`/api/captures/${id}/marks`, page.url()).href;
+    const note = { target: 'exchange 20', isMarked: true, note: 'Is this what the walker saw?' };
+    await page.request.patch(at, { data: note });
+    await page.goto(new URL(`/c/${id}/handoff?exchange=9${rest}`, page.url()).href);
+    await page.getByText('Proven: it may leave.').waitFor();
+    await page.waitForTimeout(800);
+  };
+
 const SHOTS: readonly Shot[] = [
   { name: 'shelf-paper', look: 'paper', prepare: showShelf },
   { name: 'brief-paper', look: 'paper', prepare: openAt('brief') },
@@ -82,6 +97,9 @@ const SHOTS: readonly Shot[] = [
   { name: 'dossier-paper', look: 'paper', prepare: openDossier },
   { name: 'compare-paper', look: 'paper', prepare: openComparison },
   { name: 'compare-blueprint', look: 'blueprint', prepare: openComparison },
+  { name: 'hand-off-paper', look: 'paper', prepare: openHandOff('') },
+  { name: 'hand-off-blueprint', look: 'blueprint', prepare: openHandOff('') },
+  { name: 'report-paper', look: 'paper', prepare: openHandOff('&what=report') },
   { name: 'drafts-paper', look: 'paper', prepare: openDraft },
   { name: 'drafts-blueprint', look: 'blueprint', prepare: openDraft },
   { name: 'dossier-blueprint', look: 'blueprint', prepare: openDossier },

@@ -70,7 +70,11 @@ const captureOf = (entries: object[]): string =>
   JSON.stringify({ log: { version: '1.2', creator: { name: 'made', version: '1' }, entries } });
 async function imported(har: string, { url }: Pick<RunningApp, 'url'> = app): Promise<string> {
   const query = new URLSearchParams({ name: randomUUID(), importId: randomUUID() });
-  const answer = await fetch(`${url}api/captures?${query}`, { method: 'POST', body: har });
+  const answer = await fetch(`${url}api/captures?${query}`, {
+    headers: { origin: new URL(url).origin },
+    method: 'POST',
+    body: har,
+  });
   const [result] = (await answer.json()) as ImportResult[];
   if (result?.type !== 'imported') throw new Error('the capture did not come in');
   return result.id;

@@ -5,6 +5,7 @@ import { isObject, type Json, NOTE_BEGINS, normaliseEntry } from '../har';
 import {
   DraftFileError,
   draftFileToHar,
+  draftsFromHar,
   keptFrom,
   packKept,
   readDraftFile,
@@ -67,6 +68,11 @@ describe('a file of drafts', () => {
       expect([read.outcome.type, entry['comment' as never]]).toEqual(['unanswered', `${NOTE_BEGINS}draft ${at}`]);
     }
     expect(JSON.stringify(har)).not.toContain(COOKIE);
+    let count = 0;
+    const back = draftsFromHar(JSON.stringify(har), () => `new-${count++}`);
+    expect(back.map(({ id, name, draft }) => [id, name, draft.method, draft.url])).toEqual(
+      drafts.map(({ name, draft }, at) => [`new-${at}`, name, draft.method, draft.url]),
+    );
   });
 
   it('takes the values of secret variables out, also where they stand by themselves, and leaves the others', () => {
@@ -84,6 +90,15 @@ describe('a file of drafts', () => {
     ]);
     const har = draftFileToHar(written, 0);
     expect(har).toContain('https://a.example/alba-norte?again=‹');
+  });
+
+  it.each([
+    ['no JSON', '{', /not JSON/],
+    ['null', 'null', /holds no requests/],
+    ['without requests', '{"log":{"entries":[]}}', /holds no requests/],
+    ['a whole capture', JSON.stringify({ log: { entries: new Array(201).fill({}) } }), /drop it on the shelf/],
+  ])('of HAR is refused where it is %s', (_, wrong, sentence) => {
+    expect(() => draftsFromHar(wrong, () => 'x')).toThrow(sentence);
   });
 
   it.each([

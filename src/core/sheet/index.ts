@@ -5,7 +5,7 @@
 export { withCookies } from './cookies';
 export { countLeftOut, differences, type LineDifference } from './differ';
 export { DraftFileError, readDraftFile, writeDraftFile } from './draft-file';
-export { draftFileToHar } from './draft-har';
+export { draftFileToHar, draftsFromHar } from './draft-har';
 export { groupsOf, type SheetGroup } from './groups';
 export {
   type KeptDraft,

@@ -2,6 +2,7 @@ import { useRef } from 'react';
 import {
   DraftFileError,
   draftFileToHar,
+  draftsFromHar,
   type KeptDraft,
   readDraftFile,
   type SharedVariable,
@@ -18,6 +19,7 @@ import { tell } from '../state/notices';
 import { Choice } from '../ui/Choice';
 import { useFetched } from '../ui/use-fetched';
 import { fetchDrafts, keepDraft, keepVariables } from './draft-api';
+import { inOrder, readOrder } from './sequence-order';
 import type { ThereDrafts } from './use-drafts';
 
 interface DraftFilesProps {
@@ -40,7 +42,7 @@ export function DraftFiles({ captureId, name, drafts, current }: DraftFilesProps
   const others = shelf.state === 'there' ? shelf.value.filter(({ id }) => id !== captureId) : [];
   const save = (isHar: boolean): void => {
     try {
-      const file = writeDraftFile(drafts.all, drafts.variables, TOOLS);
+      const file = writeDraftFile(inOrder(drafts.all, readOrder(captureId)), drafts.variables, TOOLS);
       const text = isHar ? draftFileToHar(file, Date.now()) : JSON.stringify(file, null, 2);
       const saved = fileName(`${name} drafts`, isHar ? 'har' : 'json');
       saveFile(saved, new Blob([text], { type: 'application/json' }));
@@ -69,7 +71,7 @@ export function DraftFiles({ captureId, name, drafts, current }: DraftFilesProps
                 ['json', 'save these drafts as a file'],
                 ['har', 'save their requests as HAR'],
               ] as const)),
-          ['open', 'open a file of drafts'],
+          ['open', 'open a file of drafts, or HAR'],
           ...(current === undefined
             ? []
             : others.map((card) => [`${TO_CAPTURE}${card.id}`, `copy this draft to ${card.name}`] as const)),
@@ -79,7 +81,7 @@ export function DraftFiles({ captureId, name, drafts, current }: DraftFilesProps
       <input
         ref={picker}
         type="file"
-        accept=".json,application/json"
+        accept=".json,.har,application/json"
         aria-label="File of drafts"
         className="hidden"
         onChange={async ({ target }) => {
@@ -101,16 +103,16 @@ async function open(file: File, drafts: ThereDrafts): Promise<void> {
     return;
   }
   try {
-    const read = readDraftFile(await file.text());
-    const taken = read.drafts.map((packed) => ({
-      ...withVariables(unpackKept(packed), read.variables),
-      id: newId(),
-      // It is an exchange of another capture, or of none.
-      exchange: undefined,
-    }));
+    const text = await file.text();
+    const isHar = /\.har$/i.test(file.name);
+    const opened: Opened = isHar ? { drafts: draftsFromHar(text, newId), variables: [] } : openedFrom(text);
+    const taken = opened.drafts;
+    const isKnown = ({ name }: SharedVariable): boolean => drafts.variables.some((one) => one.name === name);
+    const takeBack = drafts.changeVariables((all) => [...all, ...opened.variables.filter((one) => !isKnown(one))]);
     for (const kept of taken) drafts.add(kept);
     const undo = (): void => {
       for (const kept of taken) drafts.drop(kept);
+      takeBack();
     };
     tell(`${formatPlural(taken.length, 'draft')} opened.`, { action: { label: 'Undo', run: undo } });
   } catch (error) {
@@ -118,6 +120,30 @@ async function open(file: File, drafts: ThereDrafts): Promise<void> {
     const isOurs = error instanceof DraftFileError;
     tell(isOurs ? error.message : 'The file holds no drafts that can be read.', { detail: 'Nothing was opened.' });
   }
+}
+
+/** What a file brings: drafts in the order in which they are sent, and what they share. */
+interface Opened {
+  readonly drafts: readonly KeptDraft[];
+  readonly variables: readonly SharedVariable[];
+}
+
+/** A file of our own; its drafts are others' from now on, and what is taken from their responses follows them. */
+function openedFrom(text: string): Opened {
+  const file = readDraftFile(text);
+  const ids = new Map(file.drafts.map(({ id }) => [id, newId()]));
+  const variables = file.variables.map((one): SharedVariable => {
+    const { takenFrom, ...rest } = one;
+    const draft = takenFrom === undefined ? undefined : ids.get(takenFrom.draft);
+    return takenFrom === undefined || draft === undefined ? rest : { ...rest, takenFrom: { ...takenFrom, draft } };
+  });
+  const drafts = file.drafts.map((packed) => ({
+    ...withVariables(unpackKept(packed), variables),
+    id: ids.get(packed.id) ?? newId(),
+    // It is an exchange of another capture, or of none.
+    exchange: undefined,
+  }));
+  return { drafts, variables };
 }
 
 /** Puts a draft beside those of another capture, with the variables that it uses. */

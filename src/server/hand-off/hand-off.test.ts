@@ -215,7 +215,7 @@ describe('a report', () => {
     const drawn = await fetch(`${at}/report/${id}`);
     expect(drawn.headers.get('content-security-policy')).toContain("sandbox; default-src 'none'");
     expect(await drawn.text()).toBe(text);
-    expect(existsSync(join(app.dataFolder, 'hand-off', id))).toBe(false);
+    await expect.poll(() => existsSync(join(app.dataFolder, 'hand-off', id))).toBe(false);
   });
 
   it('is of the page that is asked for, in Markdown, compared with another capture', async () => {

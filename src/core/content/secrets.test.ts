@@ -141,3 +141,9 @@ describe('secrets in a text', () => {
     );
   });
 });
+
+it('an address in a text has its parameters, whatever they look like; a line of a script has none', () => {
+  const found = (text: string): string[] => findSecrets(text, { type: 'text' }).map(({ value }) => value);
+  expect(found('<a href="/login?user=1&token=abc.defgh&sid=w.x">')).toEqual(['abc.defgh', 'w.x']);
+  expect(found('x;this.token=a.next;y&&b.token=c.d;token=next();f(g&token=h(1))')).toEqual([]);
+});

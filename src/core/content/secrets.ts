@@ -115,7 +115,9 @@ export function findSecrets(
     text,
     where.type === 'form' ? /(^|&)([^=&]+)=([^&]*)/g : /([?&#;])([^?=&#;\s"'<>]+)=([^&#;\s"'<>]*)/g,
     isSecret,
-    add,
+    where.type === 'text'
+      ? (start, raw, name, value) => isCode(text, start, raw, name) || add(start, raw, name, value)
+      : add,
   );
   if (where.type === 'text' || where.type === 'named') {
     addMembers(text, isSecret, add);
@@ -129,8 +131,20 @@ export function findSecrets(
   return withoutOverlaps(found);
 }
 
+/** Signs of calls and blocks, which scripts have, and parameters of addresses do not. */
+const CALL = /[(){}|!]/;
+/** A member of something, as scripts name it; elsewhere somebody may be called so. */
+const MEMBER = /^[A-Za-z_$][\w$]*(?:\.[A-Za-z_$][\w$]*)+$/;
+
+/** Whether a pair is a script that gives something a value: behind a semicolon, or behind "and", which is two of the signs. */
+function isCode(text: string, start: number, raw: string, name: string): boolean {
+  if (CALL.test(name) || CALL.test(raw)) return true;
+  const before = start - name.length - 2;
+  return MEMBER.test(raw) && (text[before] === ';' || (text[before] === '&' && text[before - 1] === '&'));
+}
+
 type IsSecret = (name: string, value: string) => boolean;
-type Add = (start: number, raw: string, name: string, value?: string) => void;
+type Add = (start: number, raw: string, name: string, value?: string) => unknown;
 
 function addUserinfo(text: string, add: Add): void {
   for (const match of text.matchAll(/\b[a-z][a-z0-9+.-]{0,30}:\/\/([^\s/?#@:"']*):([^\s/?#@"']+)@/gi)) {

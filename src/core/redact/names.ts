@@ -25,6 +25,9 @@ const NAMED: readonly (readonly [SecretKind, RegExp])[] = [
 /** So exact a place is somebody's. */
 const EXACT_PLACE = /^-?\d{1,3}\.\d{4,}$/;
 
+/** What has fewer digits is none of the kind, whatever it is called: "none", "on file", a line of a script. */
+const LEAST_DIGITS: Partial<Record<SecretKind, number>> = { phone: 5, card: 3, iban: 4, 'national-id': 4 };
+
 /** What kind of secret stands under a name; undefined where it is none. */
 export function kindUnder(name: string, value: string): SecretKind | undefined {
   const isSecret = isSecretValue(name, value);
@@ -33,6 +36,8 @@ export function kindUnder(name: string, value: string): SecretKind | undefined {
   if (kind === 'coordinates') return EXACT_PLACE.test(value) ? kind : undefined;
   // A key may be that of a map: what says so is the finder of credentials.
   if (kind === undefined || kind === 'key') return isSecret ? (kind ?? 'token') : undefined;
+  const least = LEAST_DIGITS[kind];
+  if (least !== undefined && (value.match(/\d/g)?.length ?? 0) < least) return undefined;
   return value.trim() === '' ? undefined : kind;
 }
 

@@ -29,8 +29,11 @@ const WORD: Record<SecretKind, string | undefined> = {
 export function placeholderFor(kind: SecretKind, number: number, value: string): string {
   if (kind === 'email') return emailFor(number, value.length);
   const word = WORD[kind];
-  if (word === undefined || /^-?\d+(?:\.\d+)?$/.test(value)) return digitsFor(number, value);
-  return jwtFor(number, value) ?? wordFor(word, number, value.length);
+  const byDigits = word === undefined || /^-?\d+(?:\.\d+)?$/.test(value) ? digitsFor(number, value) : undefined;
+  // A number of its own may be drawn, or have no digits at all.
+  if (byDigits !== undefined && byDigits !== value) return byDigits;
+  const written = jwtFor(number, value) ?? wordFor(word ?? 'value', number, value.length);
+  return written === value ? wordFor('other', number, value.length) : written;
 }
 
 /** "token-3-xxxxxxxx", "t3xx" where that is too long; ends with an x wherever there is room. */

@@ -7,7 +7,7 @@ import { Automaton } from './automaton';
 import { isCard, isCpf, isDni, isIban } from './check-digits';
 import type { TextRole } from './entry';
 import { findInEntry, findInText } from './find';
-import { KINDS_OF_PRESET, type RedactPreset } from './kinds';
+import { KINDS_OF_PRESET, type RedactPreset, SECRET_KINDS } from './kinds';
 import { placeholderFor } from './placeholder';
 import { Prover } from './proof';
 import { Redactor } from './redactor';
@@ -313,6 +313,27 @@ describe('what is no secret stays as it was', () => {
     );
   });
 
+  it.each([
+    [
+      'what a script asks of a device',
+      'x;j.isMobile=(navigator.appVersion.match(/Mobile/i)!=null);g.isMobile=f.Browser.isMobile;',
+    ],
+    [
+      'what a script does behind "and"',
+      'return m&&this.Push(b.fn(this.mmlToken(m)))},NamedOp:function(n,o){if(!o){o=n.substr(1)}}',
+    ],
+    [
+      'a token of a grammar',
+      'a;if(this.isToken){w=C.lw}b;this.token=this.lexer.next();c&&d.token=e.current;f.sid=g.h;',
+    ],
+    ['a field that says that there is none', '{"phone":"none","mobile":"ask at the hut","cardNumber":"on file"}'],
+  ])('%s', (_, text) => {
+    const entry = entryOf({ response: body(text, 'text/javascript') });
+    const { written, store } = redact([entry]);
+    expect(store.secrets).toEqual([]);
+    expect(written).toEqual([entry]);
+  });
+
   it('times, sizes, methods, types and dates are not looked at', () => {
     const entry = entryOf({ request: header('X-Api-Key', '2026-10-03T09:00:00.000Z') });
     const { written } = redact([entry]);
@@ -523,4 +544,18 @@ describe('what leaves in stretches', () => {
     for (const [at, entry] of entries.entries()) redactor.entry(entry, TOOLS, at);
     expect(redactor.replaced).toMatchObject([{ secret: { firstAt: 1 }, count: 3, places: [1, 2] }]);
   });
+});
+
+it('no placeholder is what it stands for, whatever that is and whatever kind it is said to be', () => {
+  const value = fc.oneof(
+    fc.string({ minLength: 1, maxLength: 30 }),
+    fc.constantFrom('0000000', 'xxxxxxxx', 'person-1xxx'),
+  );
+  fc.assert(
+    fc.property(fc.constantFrom(...SECRET_KINDS), fc.integer({ min: 1, max: 2000 }), value, (kind, number, one) => {
+      // A single sign may be drawn alike: only what is replaced everywhere must differ.
+      if (one.length > 6) expect(placeholderFor(kind, number, one)).not.toBe(one);
+    }),
+    { seed: 22, numRuns: 3000 },
+  );
 });

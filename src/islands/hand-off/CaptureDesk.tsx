@@ -24,8 +24,8 @@ import { useMaking } from './use-making';
 
 /** Which exchanges leave. */
 const SCOPES = [
-  ['all', 'the whole capture'],
-  ['page', 'this page'],
+  ['all', 'all exchanges'],
+  ['page', 'the exchanges of this page'],
   ['shown', 'what the filter shows'],
 ] as const;
 type Scope = (typeof SCOPES)[number][0];
@@ -71,7 +71,7 @@ export function CaptureDesk({ card, rows, shown, place, head, choice, change }: 
         <Choice
           action={{ id: 'hand-off-scope', label: 'Choose which exchanges leave', keys: ['s'] }}
           label="Which exchanges leave"
-          before="of it"
+          before="with"
           value={scope}
           options={SCOPES}
           onChoose={(id) => goTo({ scope: id === 'all' ? undefined : id })}

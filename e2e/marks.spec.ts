@@ -108,4 +108,7 @@ test('what is selected anywhere is secret everywhere, until that is undone', asy
   const [file] = await Promise.all([page.waitForEvent('download'), page.keyboard.press('x')]);
   const har = readFileSync(await file.path(), 'utf8');
   expect(har).not.toContain('booking');
+  // The app is shared: others' reports would have it inked out, too.
+  await page.getByRole('button', { name: 'Delete the word booking' }).click();
+  await expect(own).toHaveCount(0);
 });

@@ -19,12 +19,12 @@ test.use({ permissions: ['clipboard-read', 'clipboard-write'] });
 test('from a dropped file to a curl command that brings back the captured bytes', async ({
   page,
   demo,
-  emptyApp,
+  freshApp,
   consoleProblems,
 }) => {
   const file = 'demo/captures/alba-norte-first-visit.har';
   const entries = entriesOf(file);
-  await page.goto(emptyApp.url);
+  await page.goto(freshApp.url);
   await expect(page.getByRole('heading', { name: 'Nothing is on the shelf yet.' })).toBeVisible();
 
   await dropFiles(page, [{ name: 'alba-norte.har', text: readFileSync(file, 'utf8') }]);

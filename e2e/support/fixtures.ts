@@ -12,6 +12,8 @@ export interface RunningDemo {
 }
 
 interface Fixtures {
+  /** An app of the test's own, on whose shelf nobody else puts anything. */
+  readonly freshApp: { readonly url: string };
   /** Problems that the page's console told of: none is wanted. */
   readonly consoleProblems: string[];
 }
@@ -54,6 +56,12 @@ export const test = base.extend<Fixtures, WorkerFixtures>({
     },
     { scope: 'worker', timeout: 60_000 },
   ],
+  // biome-ignore lint/correctness/noEmptyPattern: as above.
+  freshApp: async ({}, use) => {
+    const { url, stop } = await startServer();
+    await use({ url });
+    await stop();
+  },
   consoleProblems: [
     async ({ page }, use) => {
       const problems: string[] = [];

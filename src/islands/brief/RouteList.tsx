@@ -3,7 +3,7 @@ import type { ExchangeRow } from '#core/analysis';
 import { type PlottedLeg, tellLegs } from '#core/brief';
 import { legName, type MarkTarget } from '#core/marks';
 import { formatMs, formatPlural } from '#core/wording';
-import { NoteLine } from '../marks/NoteLine';
+import { NoteControls, NoteText } from '../marks/NoteLine';
 
 interface RouteListProps {
   readonly legs: readonly PlottedLeg[];
@@ -45,7 +45,10 @@ export function RouteList({ legs, rowOf, onLeg, page }: RouteListProps) {
     <>
       <ol aria-label="Legs of the route" className="text-[13px]">
         {shown.map(({ leg, name, words, number: own }) => (
-          <li key={leg.startMs} className="group grid grid-cols-[28px_minmax(0,1fr)_80px] border-grid border-b py-1">
+          <li
+            key={leg.startMs}
+            className="group grid grid-cols-[28px_minmax(0,1fr)_76px_72px] border-grid border-b py-1"
+          >
             {own === undefined ? (
               <span aria-hidden="true">·</span>
             ) : (
@@ -53,7 +56,8 @@ export function RouteList({ legs, rowOf, onLeg, page }: RouteListProps) {
             )}
             {leg.type === 'gap' ? (
               <span className="min-w-0 text-soft [overflow-wrap:anywhere]">
-                {words} <NoteLine target={targetOf(leg, page)} name="this gap" isQuiet />
+                {words}
+                <NoteText target={targetOf(leg, page)} />
               </span>
             ) : (
               <span className="min-w-0 [overflow-wrap:anywhere]">
@@ -66,10 +70,15 @@ export function RouteList({ legs, rowOf, onLeg, page }: RouteListProps) {
                 >
                   {name}
                 </button>{' '}
-                <span className="text-soft">{words}</span>{' '}
-                <NoteLine target={targetOf(leg, page)} name={`the leg of #${leg.index}`} isQuiet />
+                <span className="text-soft">{words}</span>
+                <NoteText target={targetOf(leg, page)} />
               </span>
             )}
+            <NoteControls
+              target={targetOf(leg, page)}
+              name={leg.type === 'gap' ? 'this gap' : `the leg of #${leg.index}`}
+              isQuiet
+            />
             <span className="text-right font-mono">{formatMs(lengthOf(leg))}</span>
           </li>
         ))}

@@ -175,17 +175,21 @@ function brokenAmong(paths: readonly string[], texts: ReadonlyMap<string, string
 /** The first of them checks the whole source, which takes minutes where others use the processor, too. */
 const WHOLE_CHECK_MS = 600_000;
 
-it.each(ADDED)('the compiler leads whoever adds $what', ({ to, leadsTo }) => {
-  const texts = new Map<string, string>();
-  for (const [path, from, instead] of to) {
-    const full = join(ROOT, path);
-    const text = texts.get(full) ?? readFileSync(full, 'utf8');
-    expect(text, `${path} has no ${from}`).toContain(from);
-    texts.set(
-      full,
-      text.replace(from, () => instead),
-    );
-  }
-  expect(brokenAmong(leadsTo, new Map())).toEqual([]);
-  expect(brokenAmong(leadsTo, texts)).toEqual(leadsTo);
-}, WHOLE_CHECK_MS);
+it.each(ADDED)(
+  'the compiler leads whoever adds $what',
+  ({ to, leadsTo }) => {
+    const texts = new Map<string, string>();
+    for (const [path, from, instead] of to) {
+      const full = join(ROOT, path);
+      const text = texts.get(full) ?? readFileSync(full, 'utf8');
+      expect(text, `${path} has no ${from}`).toContain(from);
+      texts.set(
+        full,
+        text.replace(from, () => instead),
+      );
+    }
+    expect(brokenAmong(leadsTo, new Map())).toEqual([]);
+    expect(brokenAmong(leadsTo, texts)).toEqual(leadsTo);
+  },
+  WHOLE_CHECK_MS,
+);

@@ -11,7 +11,7 @@ import { type BriefPage, plotPage, tellBrief, tellLegs } from '../brief';
 import type { Inflate } from '../content';
 import { type Finding, type FoundInCapture, findingsOn, keyOfFinding } from '../diagnose';
 import { type Mark, markKey } from '../marks';
-import { type Capture, type ExchangeIndex, PHASES } from '../model';
+import { type Capture, type ExchangeIndex, NO_PHASES, PHASES } from '../model';
 import {
   formatBytes,
   formatCost,
@@ -145,7 +145,7 @@ function route(
     name: leg.type === 'gap' ? 'gap' : name,
     startMs: leg.startMs,
     endMs: leg.endMs,
-    phases: leg.type === 'gap' ? {} : leg.phases,
+    phases: leg.type === 'gap' ? NO_PHASES : { ...NO_PHASES, ...leg.phases },
   }));
   const outcomes = legs.map((leg) => {
     const row = leg.type === 'gap' ? undefined : rows.get(leg.index);

@@ -1,6 +1,7 @@
 import { classifyOutcome, type ExchangeRow, nameExchange, type OutcomeClass } from '../analysis';
-import { type Milestone, PHASES, type PhaseName } from '../model';
-import { escapeXml, formatMs, formatPlural, inLine, PHASE_HEIGHT, PHASE_NAME, PHASE_TONE } from '../wording';
+import { type Scale, stairsOf, ticksOf, toPx } from '../chart';
+import type { Milestone, Phases } from '../model';
+import { escapeXml, formatMs, formatPlural, inLine, PHASE_NAME, PHASE_TONE } from '../wording';
 import type { Block } from './document';
 
 /** A stretch of an exchange, in ms since the page's start. */
@@ -10,7 +11,7 @@ interface Strip {
   readonly startMs: number;
   readonly endMs: number;
   /** In the order of time; empty where they are not known. */
-  readonly phases: Readonly<Partial<Record<PhaseName, number | undefined>>>;
+  readonly phases: Phases;
   readonly outcome: OutcomeClass | 'gap';
 }
 
@@ -39,6 +40,8 @@ const FOOT_PX = 42;
 const STAIRS_PX = 14;
 const CHART_PX = WIDTH_PX - NAME_PX - LENGTH_PX;
 const NAME_CHARS = 30;
+/** Between two ticks there is so much room at least. */
+const TICK_PX = 85;
 
 /** More rows than these cannot be read on paper. */
 export const MOST_STRIPS = 120;
@@ -97,23 +100,21 @@ function drawStrips(title: string, strips: readonly Strip[], milestones: readonl
     fromMs,
   );
   const spanMs = Math.max(lastMs - fromMs, 1);
-  const xOf = (ms: number): number => NAME_PX + ((ms - fromMs) / spanMs) * CHART_PX;
+  const scale: Scale = { fromMs, toMs: fromMs + spanMs, widthPx: CHART_PX };
+  const xOf = (ms: number): number => NAME_PX + toPx(scale, ms);
   const groundPx = HEAD_PX + strips.length * ROW_PX;
   const heightPx = groundPx + FOOT_PX;
-  const stepMs = tickOf(spanMs);
-  const first = Math.ceil(fromMs / stepMs);
-  const ticks = Array.from({ length: Math.floor(lastMs / stepMs) - first + 1 }, (_, at) => (first + at) * stepMs);
   const used = [...new Set(strips.map(({ outcome }) => outcome))];
   const parts = [
-    ...ticks.map(
-      (ms) =>
-        `<line x1="${n(xOf(ms))}" y1="${HEAD_PX - 6}" x2="${n(xOf(ms))}" y2="${groundPx}" stroke="#d4cfbf"/>${text(xOf(ms) + 3, HEAD_PX - 10, formatMs(ms), ' fill="#565f6e"')}`,
+    ...ticksOf(scale, TICK_PX).map(
+      ({ px, label }) =>
+        `<line x1="${n(NAME_PX + px)}" y1="${HEAD_PX - 6}" x2="${n(NAME_PX + px)}" y2="${groundPx}" stroke="#d4cfbf"/>${text(NAME_PX + px + 3, HEAD_PX - 10, label, ' fill="#565f6e"')}`,
     ),
     ...milestones.map(
       ({ label, atMs }, at) =>
         `<line x1="${n(xOf(atMs))}" y1="${HEAD_PX}" x2="${n(xOf(atMs))}" y2="${groundPx + 12}" stroke="#1a2230" stroke-dasharray="2 3"/>${text(xOf(atMs) - 4, groundPx + 12 - (at % 2) * 11, label, END)}`,
     ),
-    ...strips.map((strip, at) => drawStrip(strip, HEAD_PX + at * ROW_PX, xOf)),
+    ...strips.map((strip, at) => drawStrip(strip, HEAD_PX + at * ROW_PX, scale)),
     ...used.map(
       (outcome, at) =>
         `<rect x="${NAME_PX + at * 110}" y="${heightPx - 14}" width="11" height="11" fill="${FILL[outcome]}"/>${text(NAME_PX + 16 + at * 110, heightPx - 4, FILL_NAME[outcome])}`,
@@ -122,38 +123,23 @@ function drawStrips(title: string, strips: readonly Strip[], milestones: readonl
   return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${WIDTH_PX} ${heightPx}" role="img" aria-label="${escapeXml(title)}" font-family="system-ui, sans-serif" font-size="11" fill="#1a2230">${parts.join('')}</svg>`;
 }
 
-/** A round step that gives some five to ten ticks. */
-function tickOf(spanMs: number): number {
-  const rough = spanMs / 8;
-  const power = 10 ** Math.floor(Math.log10(rough));
-  return ([1, 2, 5, 10].find((factor) => factor * power >= rough) ?? 10) * power;
-}
-
-function drawStrip(strip: Strip, topPx: number, xOf: (ms: number) => number): string {
+function drawStrip(strip: Strip, topPx: number, scale: Scale): string {
   const { number, name, startMs, endMs, phases, outcome } = strip;
   const shownName = name.length > NAME_CHARS ? `${name.slice(0, NAME_CHARS - 1)}…` : name;
   const colour = FILL[outcome];
-  const step = (phase: PhaseName | 'unknown', from: number, to: number): string => {
-    const high = STAIRS_PX * PHASE_HEIGHT[phase];
-    const widthPx = Math.max(1.2, xOf(to) - xOf(from));
-    const tone = widthPx < 3 ? 1 : PHASE_TONE[phase];
-    const what = phase === 'unknown' ? '' : `<title>${PHASE_NAME[phase]} ${formatMs(to - from)}</title>`;
-    return `<rect x="${n(xOf(from))}" y="${n(topPx + STAIRS_PX - high)}" width="${n(widthPx)}" height="${n(high)}" fill="${colour}" fill-opacity="${tone}" stroke="${colour}" stroke-width="0.7">${what}</rect>`;
-  };
-  const known = PHASES.flatMap((phase) => {
-    const ms = phases[phase];
-    return ms === undefined || ms <= 0 ? [] : [{ phase, ms }];
-  });
-  let atMs = startMs;
-  const steps = known.map(({ phase, ms }) => {
-    const drawn = step(phase, atMs, atMs + ms);
-    atMs += ms;
-    return drawn;
-  });
+  const steps = stairsOf({ phases, timeMs: endMs - startMs }, startMs, scale).map(
+    ({ phase, fromPx, widthPx, height }) => {
+      const high = STAIRS_PX * height;
+      const shownPx = Math.max(1.2, widthPx);
+      const tone = shownPx < 3 ? 1 : PHASE_TONE[phase];
+      const what = phase === 'unknown' ? '' : `<title>${PHASE_NAME[phase]} ${formatMs(phases[phase])}</title>`;
+      return `<rect x="${n(NAME_PX + fromPx)}" y="${n(topPx + STAIRS_PX - high)}" width="${n(shownPx)}" height="${n(high)}" fill="${colour}" fill-opacity="${tone}" stroke="${colour}" stroke-width="0.7">${what}</rect>`;
+    },
+  );
   return [
     text(34, topPx + 11, number, ` fill="#565f6e"${END}`),
     text(number === '' ? 0 : 42, topPx + 11, shownName),
-    ...(steps.length > 0 ? steps : [step('unknown', startMs, endMs)]),
+    ...steps,
     text(WIDTH_PX, topPx + 11, formatMs(endMs - startMs), END),
   ].join('');
 }

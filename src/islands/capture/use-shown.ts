@@ -2,12 +2,12 @@ import { useStore } from '@nanostores/react';
 import { useMemo } from 'react';
 import { type ExchangeRow, type RouteTo, type Tally, TO_LOAD, tally } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
+import { wholeOf } from '#core/chart';
 import type { CaptureCard } from '#core/wire';
 import { type FilterState, useFilter } from '../filter/use-filter';
 import { plotTo } from '../route/route-to';
 import { $place, NOISES, type Noise, type TimeWindow } from '../state/address';
 import { type Arrangement, arrange, IS_NOISE, type Placed } from '../waterfall/arrange';
-import { wholeOf } from '../waterfall/geometry';
 import { isInWindow } from '../waterfall/window';
 
 export interface Shown {

@@ -1,9 +1,10 @@
 import { memo, useMemo } from 'react';
 import type { ExchangeRow } from '#core/analysis';
+import type { Scale } from '#core/chart';
 import { shortEndpoint, tellCause } from '#core/compare';
 import { profileInFlight } from '#core/timing';
 import { FoldMark } from '../ui/FoldMark';
-import { PROFILE_LEVELS, profileOutline, type Scale } from '../waterfall/geometry';
+import { PROFILE_LEVELS, profileOutline } from '../waterfall/geometry';
 import { PAIR_KEY_PX, PAIR_PX, PAIR_WORDS_PX, type RowFrame } from './PairRow';
 import type { ListedRow } from './pairs';
 import { signedMs, toneOf } from './signed';

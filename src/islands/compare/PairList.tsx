@@ -1,10 +1,10 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { PlottedLeg } from '#core/brief';
+import { type Scale, ticksOf, toMs, toPx, wholeOf } from '#core/chart';
 import { $place, goTo, type TimeWindow } from '../state/address';
 import { useHome } from '../state/focus';
 import { useActions } from '../ui/use-actions';
-import { type Scale, ticksOf, toMs, toPx, wholeOf } from '../waterfall/geometry';
 import { pan, zoomAbout } from '../waterfall/window';
 import { PairGroup } from './PairGroup';
 import { PAIR_KEY_PX, PAIR_PX, PAIR_WORDS_PX, PairRow } from './PairRow';

@@ -1,11 +1,11 @@
 import { memo } from 'react';
 import { classifyOutcome, type ExchangeRow, nameHost } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
+import { clip, type Scale, stairsOf, toPx } from '#core/chart';
 import { type DeltaName, deltaOf, tellFacts, tellTimes } from '#core/compare';
 import { PHASE_TONE } from '#core/wording';
 import { KIND_LETTER } from '../ui/kind';
 import { OUTCOME_FILL, StatusMark, statusWord } from '../ui/status';
-import { clip, type Scale, stairsOf, toPx } from '../waterfall/geometry';
 import type { PairOrder, ShownPair } from './pairs';
 import { signedBytes, signedMs, toneOf } from './signed';
 

@@ -1,8 +1,8 @@
 import { classifyOutcome, type ExchangeRow, nameHost } from '#core/analysis';
+import { type Scale, stairsOf, ticksOf, toPx, wholeOf } from '#core/chart';
 import { nameCauses, noiseOf, tellComparison } from '#core/compare';
 import { escapeXml, formatMs, PHASE_TONE } from '#core/wording';
 import type { ChartColours } from '../export/chart-svg';
-import { type Scale, stairsOf, ticksOf, toPx, wholeOf } from '../waterfall/geometry';
 import { ledgerSteps, wholeMsOf } from './ledger-steps';
 import { tellPair } from './PairRow';
 import type { ShownPair } from './pairs';

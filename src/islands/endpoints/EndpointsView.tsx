@@ -1,6 +1,7 @@
 import { useStore } from '@nanostores/react';
 import { useMemo } from 'react';
 import { classifyOutcome, type Spread } from '#core/analysis';
+import { ticksOf, toPx } from '#core/chart';
 import { printFilter } from '#core/filter';
 import type { CaptureCard } from '#core/wire';
 import { formatBytes, formatCount, formatExactBytes, formatMs } from '#core/wording';
@@ -13,7 +14,6 @@ import { useHome, useOneTabStop } from '../state/focus';
 import { Choice } from '../ui/Choice';
 import { FoldMark } from '../ui/FoldMark';
 import { OUTCOME_FILL } from '../ui/status';
-import { ticksOf, toPx } from '../waterfall/geometry';
 import { TallyLine } from '../waterfall/TallyLine';
 import { CallMatrix } from './CallMatrix';
 import {

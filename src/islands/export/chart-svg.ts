@@ -1,9 +1,10 @@
 import { classifyOutcome, nameExchange, type OutcomeClass } from '#core/analysis';
+import { type Scale, stairsOf, ticksOf, toPx } from '#core/chart';
 import type { Milestone } from '#core/model';
 import { profileInFlight } from '#core/timing';
 import { escapeXml, PHASE_TONE } from '#core/wording';
 import { type Placed, spanOf } from '../waterfall/arrange';
-import { PROFILE_LEVELS, placeFlags, profileOutline, type Scale, stairsOf, ticksOf, toPx } from '../waterfall/geometry';
+import { PROFILE_LEVELS, placeFlags, profileOutline } from '../waterfall/geometry';
 import type { ChartRow } from '../waterfall/layout';
 import { MEASURES, type MeasureId, measureOf, sumUp } from '../waterfall/measures';
 

@@ -1,7 +1,7 @@
 import { useRef, useState } from 'react';
+import { type Scale, toMs, toPx } from '#core/chart';
 import { formatMs } from '#core/wording';
 import type { TimeWindow } from '../state/address';
-import { type Scale, toMs, toPx } from './geometry';
 import { fitWindow, pan, zoomAbout } from './window';
 
 interface BrushProps {

@@ -1,10 +1,11 @@
 import type { ReactNode } from 'react';
+import { type Scale, stairsOf } from '#core/chart';
 import { NO_PHASES, type PhaseName } from '#core/model';
 import { PHASE_NAME } from '#core/wording';
 import { Button } from '../ui/Button';
 import { OUTCOME_FILL } from '../ui/status';
 import { Term } from '../ui/Term';
-import { type EndMark, type Scale, stairsOf } from './geometry';
+import type { EndMark } from './geometry';
 import { EndMarkShape, SparedMark, Steps } from './Strip';
 
 const SCALE: Scale = { fromMs: 0, toMs: 400, widthPx: 400 };

@@ -1,4 +1,5 @@
 import { type ReactNode, useMemo } from 'react';
+import { type Scale, type Tick, toPx } from '#core/chart';
 import type { Milestone } from '#core/model';
 import { cumulateBytes, idleMs, profileInFlight } from '#core/timing';
 import { formatBytes, formatMs } from '#core/wording';
@@ -6,16 +7,7 @@ import type { TimeWindow } from '../state/address';
 import { Term } from '../ui/Term';
 import { type Placed, spanOf } from './arrange';
 import { Brush } from './Brush';
-import {
-  byteLine,
-  type Flag,
-  PROFILE_LEVELS,
-  placeFlags,
-  profileOutline,
-  type Scale,
-  type Tick,
-  toPx,
-} from './geometry';
+import { byteLine, type Flag, PROFILE_LEVELS, placeFlags, profileOutline } from './geometry';
 import { KEY_PX } from './Strip';
 
 export const BAND_PX = 88;

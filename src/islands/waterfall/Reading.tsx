@@ -1,8 +1,8 @@
 import { nameExchange } from '#core/analysis';
+import { phaseAt, type Scale, toMs } from '#core/chart';
 import { PHASES } from '#core/model';
 import { formatExactBytes, formatMs, PHASE_NAME, wordFailure } from '#core/wording';
 import type { Placed } from './arrange';
-import { phaseAt, type Scale, toMs } from './geometry';
 import type { ChartRow } from './layout';
 import { KEY_PX, STRIP_PX } from './Strip';
 

@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import type { PlottedLeg } from '#core/brief';
-import { type Scale, toPx } from './geometry';
+import { type Scale, toPx } from '#core/chart';
 import type { ChartRow } from './layout';
 import { routePath, routeSteps, workPath } from './route-line';
 import { STRIP_PX } from './Strip';

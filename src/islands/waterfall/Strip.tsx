@@ -1,11 +1,12 @@
 import { memo } from 'react';
 import { classifyOutcome, nameExchange, nameHost } from '#core/analysis';
+import { clip, type Scale, type Step, stairsOf, toPx } from '#core/chart';
 import { PHASE_TONE } from '#core/wording';
 import { MarkSign } from '../marks/MarkSign';
 import { KIND_LETTER } from '../ui/kind';
 import { OUTCOME_FILL, StatusMark, statusWord } from '../ui/status';
 import type { Placed } from './arrange';
-import { clip, type EndMark, endMarkOf, type Scale, type Step, stairsOf, toPx } from './geometry';
+import { type EndMark, endMarkOf } from './geometry';
 import { exactly, MEASURES, type MeasureId, measureOf } from './measures';
 
 export const STRIP_PX = 26;

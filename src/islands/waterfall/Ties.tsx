@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import type { Scale } from './geometry';
+import type { Scale } from '#core/chart';
 import type { ChartRow } from './layout';
 import { STRIP_PX } from './Strip';
 import { findTies, tiePath } from './ties';

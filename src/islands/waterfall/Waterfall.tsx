@@ -2,13 +2,13 @@ import { useVirtualizer, type VirtualItem, type Virtualizer } from '@tanstack/re
 import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import type { Connection } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
+import { type Scale, ticksOf, toMs } from '#core/chart';
 import type { Milestone } from '#core/model';
 import { goTo, type TimeWindow } from '../state/address';
 import { useHome } from '../state/focus';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import type { Placed } from './arrange';
-import { type Scale, ticksOf, toMs } from './geometry';
 import { LaneHead } from './LaneHead';
 import { Legend } from './Legend';
 import type { ChartRow } from './layout';

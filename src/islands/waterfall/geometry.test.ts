@@ -1,23 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse, takeFacts } from '#core/analysis';
+import { phaseAt, type Scale, stairsOf, ticksOf, toMs, toPx, wholeOf } from '#core/chart';
 import { type JsonObject, normaliseEntry } from '#core/har';
 import { profileInFlight } from '#core/timing';
 import { arrange, choosePage } from './arrange';
-import {
-  byteLine,
-  endMarkOf,
-  PROFILE_LEVELS,
-  phaseAt,
-  placeFlags,
-  profileOutline,
-  type Scale,
-  stairsOf,
-  ticksOf,
-  toMs,
-  toPx,
-  wholeOf,
-} from './geometry';
+import { byteLine, endMarkOf, PROFILE_LEVELS, placeFlags, profileOutline } from './geometry';
 
 const SCALE: Scale = { fromMs: 0, toMs: 1000, widthPx: 500 };
 const ZERO = Date.UTC(2026, 9, 3);

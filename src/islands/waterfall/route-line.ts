@@ -1,5 +1,5 @@
 import type { PlottedLeg } from '#core/brief';
-import { type Scale, toPx } from './geometry';
+import { type Scale, toPx } from '#core/chart';
 import type { ChartRow } from './layout';
 
 /** A leg of the route at its strip: the line runs under it from where the leg begins to where it ends. */

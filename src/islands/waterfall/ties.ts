@@ -1,4 +1,4 @@
-import { type Scale, toPx } from './geometry';
+import { type Scale, toPx } from '#core/chart';
 import type { ChartRow } from './layout';
 
 /** A tie between two strips: a redirect and where it led, or a preflight and what it was sent for. */

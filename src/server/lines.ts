@@ -1,3 +1,6 @@
+/** The type of lines of JSON. */
+export const LINES = 'application/x-ndjson';
+
 /**
  * A response of lines of JSON, each told as it comes.
  * @param begin returns the way to end it early
@@ -25,5 +28,5 @@ export function streamLines<T>(
       stop();
     },
   });
-  return new Response(stream, { headers: { 'content-type': 'application/x-ndjson', 'cache-control': 'no-store' } });
+  return new Response(stream, { headers: { 'content-type': LINES, 'cache-control': 'no-store' } });
 }

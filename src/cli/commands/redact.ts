@@ -3,9 +3,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { KINDS, type Kind } from '#core/model';
 import {
+  countKinds,
+  countText,
+  isProven,
   KIND_WORDS,
   KINDS_OF_PRESET,
   OwnWordError,
+  proofText,
   Redactor,
   readOwnWord,
   type Secret,
@@ -14,7 +18,7 @@ import {
 import { formatCount, formatPlural } from '#core/wording';
 import type { Input } from '#server/capture-file';
 import { type Part, partOf } from '#server/hand-off/part';
-import { isProven, proofText, proveCapture } from '#server/hand-off/prove';
+import { proveCapture } from '#server/hand-off/prove';
 import { recordedFile } from '#server/hand-off/recorded';
 import { findSecretsIn, redactedPieces } from '#server/hand-off/redact';
 import { writeAll, writePieces } from '#server/write-pieces';
@@ -54,7 +58,7 @@ export async function redact(file: string, out: string, options: RedactOptions):
         const { lines } = proveCapture({ part, store, written, folder, onEntry });
         if (!isProven(lines)) throw new NotProven(proofText(lines));
         if (out === '-') return;
-        const told = [...proofText(lines), ...summaryOf(redactor)];
+        const told = [...proofText(lines), ...countText(countKinds(redactor.replaced))];
         writePieces(
           `${out}.proof.txt`,
           told.map((line) => `${line}\n`),
@@ -104,22 +108,6 @@ function readPart(
   const places = filterRows(readFilter(where), recorded.analyse(), input);
   if (places.size === 0) throw new UsageError('--where lets no exchange through: there is nothing to write.');
   return partOf(recorded, { places, withoutBodies, blank });
-}
-
-function summaryOf(redactor: Redactor): string[] {
-  const counts = new Map<Secret['kind'], { values: number; places: number }>();
-  for (const { secret, count } of redactor.replaced) {
-    const own = counts.get(secret.kind) ?? { values: 0, places: 0 };
-    counts.set(secret.kind, { values: own.values + 1, places: own.places + count });
-  }
-  return [
-    '',
-    'Replaced',
-    ...[...counts].map(
-      ([kind, { values, places }]) =>
-        `  ${KIND_WORDS[kind]}: ${formatPlural(values, 'value')} in ${formatPlural(places, 'place')}`,
-    ),
-  ];
 }
 
 /** What was replaced, and what was left to be decided on. Values themselves are not printed: terminals keep what they show. */

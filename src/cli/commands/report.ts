@@ -1,8 +1,6 @@
-import { extname } from 'node:path';
-import { KINDS_OF_PRESET } from '#core/redact';
+import { basename, extname } from 'node:path';
+import { isProven, KINDS_OF_PRESET, type ProofLine, proofText } from '#core/redact';
 import { REPORT_FORMATS, REPORT_PARTS, type ReportFormat, type ReportPart } from '#core/report';
-import type { ProofLine } from '#core/wire';
-import { isProven, proofText } from '#server/hand-off/prove';
 import { makeReport, type ReportSource } from '#server/hand-off/report';
 import { UsageError, withInput } from '../input';
 import { splitNamed } from '../loads';
@@ -50,7 +48,7 @@ export async function report(file: string, options: ReportOptions): Promise<void
 
 function withSource(named: string, run: (source: ReportSource) => Promise<void>): Promise<void> {
   const { path, number } = splitNamed(named);
-  return withInput(path, (input) => run({ input, page: number, named }));
+  return withInput(path, (input) => run({ input, page: number, named, name: basename(path) }));
 }
 
 const proofLines = (proof: readonly ProofLine[]): string[] => proofText(proof).map((line) => `${line}\n`);

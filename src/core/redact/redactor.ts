@@ -37,6 +37,7 @@ export class Redactor {
   readonly #patterns: readonly { readonly secret: Secret; readonly text: string }[];
   readonly #hasInPlace: boolean;
   readonly #counts = new Map<string, Count>();
+  readonly #byPlace = new Map<number, number>();
   #place: number | undefined;
 
   constructor(store: SecretStore) {
@@ -63,6 +64,11 @@ export class Redactor {
       const { count = 0, places } = this.#counts.get(secret.value) ?? {};
       return { secret, count, places: [...(places ?? [])] };
     });
+  }
+
+  /** In how many places something was replaced, by the number of the exchange. */
+  get byPlace(): ReadonlyMap<number, number> {
+    return this.#byPlace;
   }
 
   /** @param place the exchange's number, for telling where secrets were */
@@ -123,7 +129,10 @@ export class Redactor {
   #count({ value }: Secret): void {
     const own = this.#counts.get(value) ?? { count: 0, places: new Set<number>() };
     own.count++;
-    if (this.#place !== undefined && own.places.size < MOST_PLACES) own.places.add(this.#place);
+    if (this.#place !== undefined) {
+      if (own.places.size < MOST_PLACES) own.places.add(this.#place);
+      this.#byPlace.set(this.#place, (this.#byPlace.get(this.#place) ?? 0) + 1);
+    }
     this.#counts.set(value, own);
   }
 

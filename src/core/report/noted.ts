@@ -13,6 +13,7 @@ export interface NotedExchange {
   readonly row: ExchangeRow;
   readonly exchange: Exchange;
   readonly note: string;
+  readonly isBodyLeftOut: boolean;
 }
 
 /** The numbers of the exchanges that are marked or noted. */
@@ -39,7 +40,7 @@ export function notedBlocks(noted: readonly NotedExchange[], inflate: Inflate): 
   ];
 }
 
-function toldExchange({ row, exchange, note }: NotedExchange, inflate: Inflate): Block[] {
+function toldExchange({ row, exchange, note, isBodyLeftOut }: NotedExchange, inflate: Inflate): Block[] {
   const response = findResponse(exchange);
   const outcome = row.status === undefined ? 'no response' : String(row.status);
   return [
@@ -50,7 +51,7 @@ function toldExchange({ row, exchange, note }: NotedExchange, inflate: Inflate):
     ...(note === '' ? [] : [{ type: 'note', text: note } as const]),
     headerTable(exchange.request.headers, response?.headers ?? []),
     ...payloadBlocks(exchange),
-    ...bodyBlocks(exchange, inflate),
+    ...(isBodyLeftOut ? [{ type: 'text', text: 'The body was left out.' } as const] : bodyBlocks(exchange, inflate)),
   ];
 }
 

@@ -89,7 +89,7 @@ describe('a file of drafts', () => {
       { name: 'hut', value: 'alba-norte', isSecret: false },
     ]);
     const har = draftFileToHar(written, 0);
-    expect(har).toContain('https://a.example/alba-norte?again=‹');
+    expect(har).toContain('https://a.example/alba-norte?again=‹key›');
   });
 
   it.each([

@@ -1,5 +1,5 @@
 import { base64Of, bytesFromBase64, bytesFromText, textFromBytes } from '../content';
-import { markOf } from '../convert';
+import { EMPTY_DRAFT, freeName, markOf, type Variable } from '../convert';
 import type { Json } from '../har';
 import {
   type EntryTools,
@@ -43,14 +43,15 @@ export function writeDraftFile(
   tools: EntryTools,
 ): DraftFile {
   const store = findSecrets(kept, shared, tools);
-  const names = new Map<string, string>();
-  const taken = new Set(shared.map(({ name }) => name));
-  for (const { value, kind, isEverywhere } of store.secrets) if (isEverywhere) names.set(value, freshName(kind, taken));
+  const names = namesFor(
+    store.secrets.filter(({ isEverywhere }) => isEverywhere),
+    shared,
+  );
   const redactor = new Redactor(store);
   const drafts = kept.map((one) => withoutSecrets(packKept(one), names, redactor));
   const used = JSON.stringify(drafts);
   const added = [...names.values()]
-    .filter((name) => used.includes(markOf(name)))
+    .filter((name) => used.includes(markOf(name)) && !shared.some((one) => one.name === name))
     .map((name): SharedVariable => ({ name, value: '', isSecret: true }));
   const variables = shared.map((one) =>
     one.isSecret || names.has(one.value) ? { ...one, value: '', isSecret: true } : one,
@@ -89,14 +90,17 @@ function partsOf(text: string): readonly [target: string, headers: string, paylo
   return [target, headers, payload.join('\n\n')];
 }
 
-function freshName(kind: Secret['kind'], taken: Set<string>): string {
-  const word = kind.replaceAll('-', '_');
-  for (let number = 1; ; number++) {
-    const name = number === 1 ? word : `${word}_${number}`;
-    if (taken.has(name)) continue;
-    taken.add(name);
-    return name;
+/** What each secret is called as a variable, the longest first, as one may stand in another: what is one already keeps its name. */
+function namesFor(secrets: readonly Secret[], shared: readonly SharedVariable[]): ReadonlyMap<string, string> {
+  const names = new Map<string, string>();
+  const variables: Variable[] = [...shared];
+  for (const { value, kind } of secrets) {
+    const own = shared.find((one) => one.value === value)?.name;
+    const name = own ?? freeName({ ...EMPTY_DRAFT, variables }, kind);
+    if (own === undefined) variables.push({ name, value: '', isSecret: true });
+    names.set(value, name);
   }
+  return new Map([...names].sort(([one], [other]) => other.length - one.length));
 }
 
 function withoutSecrets(

@@ -1,5 +1,4 @@
-import { base64Of, textFromBytes } from '../content';
-import { type Draft, draftFromExchange, mapTexts, payloadBytes } from '../convert';
+import { type Draft, draftFromExchange, harRequest, mapTexts, payloadBytes } from '../convert';
 import { isObject, type Json, member, NOTE_BEGINS, normaliseEntry, writeHar } from '../har';
 import { type DraftFile, DraftFileError } from './draft-file';
 import { type KeptDraft, keptFrom, unpackKept } from './kept';
@@ -31,29 +30,11 @@ export function draftFileToHar({ drafts, variables }: DraftFile, at: number): st
 const UNKNOWN = -1;
 
 function entryOf({ method, url, headers, payload }: Draft, name: string, at: number): Json {
-  const body = payloadBytes(payload);
-  const text = body === undefined ? undefined : textFromBytes(body);
-  const sent = headers.filter(({ kept }) => kept).map((header) => ({ name: header.name, value: header.value }));
-  const mimeType = sent.find((header) => header.name.toLowerCase() === 'content-type')?.value ?? '';
-  const query = url.includes('?') ? new URLSearchParams(url.slice(url.indexOf('?') + 1)) : [];
+  const sent = headers.filter(({ kept }) => kept);
   return {
     startedDateTime: new Date(at).toISOString(),
     time: 0,
-    request: {
-      method,
-      url,
-      httpVersion: 'HTTP/1.1',
-      headers: sent,
-      queryString: [...query].map(([key, value]) => ({ name: key, value })),
-      cookies: [],
-      headersSize: UNKNOWN,
-      bodySize: body?.length ?? 0,
-      ...(body === undefined || body.length === 0
-        ? {}
-        : {
-            postData: text === undefined ? { mimeType, text: base64Of(body), encoding: 'base64' } : { mimeType, text },
-          }),
-    },
+    request: harRequest({ method, url, httpVersion: 'HTTP/1.1', headers: sent, body: payloadBytes(payload) }),
     response: {
       status: 0,
       statusText: '',

@@ -1,12 +1,5 @@
-import type { HandOffChoice, Secret } from '../redact';
+import type { HandOffChoice, KindCount, ProofLine, Secret } from '../redact';
 import type { ProblemAnswer } from './messages';
-
-/** One thing that the proof of a hand-off looked at. */
-export interface ProofLine {
-  readonly holds: boolean;
-  readonly sentence: string;
-  readonly details: readonly string[];
-}
 
 /** A secret as it is listed: how often it was replaced, and in which exchanges; of one that was left only where it was first. */
 export interface ListedSecret extends Secret {
@@ -27,8 +20,12 @@ export interface MadeHandOff {
   /** What the file may be called: no secret of the capture's name is in it. */
   readonly name: string;
   readonly bytes: number;
+  /** The first of them; `counts` counts all. */
   readonly replaced: readonly ListedSecret[];
   readonly left: readonly ListedSecret[];
+  readonly counts: { readonly replaced: readonly KindCount[]; readonly left: readonly KindCount[] };
+  /** In how many places something was inked out in each exchange that had something: its number, and the count. */
+  readonly inked: readonly (readonly [number, number])[];
   readonly proof: readonly ProofLine[];
 }
 

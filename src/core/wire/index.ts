@@ -6,7 +6,6 @@ export {
   type HandOffProgress,
   type ListedSecret,
   type MadeHandOff,
-  type ProofLine,
   type ReportProgress,
 } from './hand-off';
 export {

@@ -1,6 +1,6 @@
 import { useCallback, useMemo, useState } from 'react';
 import type { ExchangeRow } from '#core/analysis';
-import type { HandOffChoice } from '#core/redact';
+import { countText, type HandOffChoice, isProven, proofText } from '#core/redact';
 import type { ListedSecret, MadeHandOff } from '#core/wire';
 import { formatBytes, formatPlural } from '#core/wording';
 import { fileName, saveFile } from '../export/save-file';
@@ -18,7 +18,6 @@ import { InkedSheet } from './InkedSheet';
 import { LeavingList } from './LeavingList';
 import { Part } from './Part';
 import { ProofList } from './ProofList';
-import { proofText } from './proof-text';
 import { SecretList } from './SecretList';
 import { useMaking } from './use-making';
 
@@ -44,9 +43,9 @@ export function CaptureDesk({ card, rows, shown, place, head, choice, change }: 
   const places = useMemo(() => (scope === 'all' ? undefined : leaving.map(({ index }) => index)), [scope, leaving]);
   const isEmpty = leaving.length === 0;
   const state = useMaking(card.id, isEmpty ? undefined : choice, places);
-  const { last } = state.making;
+  const { streamed, last } = state;
   const [secret, setSecret] = useState<string>();
-  const inked = useMemo(() => countInked(last), [last]);
+  const inked = useMemo(() => new Map(last?.inked), [last]);
   const chosen =
     leaving.find(({ index }) => index === place.exchange) ??
     leaving.find(({ index }) => inked.has(index)) ??
@@ -63,7 +62,7 @@ export function CaptureDesk({ card, rows, shown, place, head, choice, change }: 
     onSwitchKind: (kind: ListedSecret['kind'], isOn: boolean) => change((before) => withKind(before, kind, isOn)),
   };
   useWalk(leaving, chosen?.index);
-  const isReady = !isEmpty && state.making.state === 'made' && last?.proof.every(({ holds }) => holds) === true;
+  const ready = streamed.state === 'made' && isProven(streamed.value.proof) ? streamed.value : undefined;
   return (
     <>
       <div className="flex min-h-9 shrink-0 flex-wrap items-center gap-x-4 border-line border-b bg-paper px-4">
@@ -78,7 +77,7 @@ export function CaptureDesk({ card, rows, shown, place, head, choice, change }: 
         />
         <span className="text-soft">{formatPlural(leaving.length, 'exchange')}</span>
         <span className="ml-auto">
-          <SaveButton captureId={card.id} made={isReady ? last : undefined} />
+          <SaveButton captureId={card.id} made={ready} />
         </span>
       </div>
       {isEmpty ? (
@@ -122,11 +121,18 @@ export function CaptureDesk({ card, rows, shown, place, head, choice, change }: 
               <ProofList {...state} />
             </Part>
             <Part title="Inked out">
-              <SecretList secrets={last?.replaced ?? []} isOut none="No secret was found." {...actions} />
+              <SecretList
+                secrets={last?.replaced ?? []}
+                counts={last?.counts.replaced ?? []}
+                isOut
+                none="No secret was found."
+                {...actions}
+              />
             </Part>
             <Part title="Suspicious, and left">
               <SecretList
                 secrets={last?.left ?? []}
+                counts={last?.counts.left ?? []}
                 isOut={false}
                 none="Nothing that looks like one was left."
                 {...actions}
@@ -154,14 +160,6 @@ function useLeaving(scope: Scope, rows: readonly ExchangeRow[], shown: DeskProps
   }, [scope, rows, placed, arrangement]);
 }
 
-/** How many secrets were inked out in each exchange. */
-function countInked(made: MadeHandOff | undefined): ReadonlyMap<number, number> {
-  const counts = new Map<number, number>();
-  for (const { places } of made?.replaced ?? [])
-    for (const place of places) counts.set(place, (counts.get(place) ?? 0) + 1);
-  return counts;
-}
-
 /** Goes from exchange to exchange by key. */
 function useWalk(rows: readonly ExchangeRow[], current: number | undefined): void {
   useActions(
@@ -180,6 +178,9 @@ function useWalk(rows: readonly ExchangeRow[], current: number | undefined): voi
   );
 }
 
+const proofLines = ({ proof, counts }: MadeHandOff): string =>
+  `${[...proofText(proof), ...countText(counts.replaced)].join('\n')}\n`;
+
 /** Saves what was made with its proof beside it; off until it is proven. */
 function SaveButton({ captureId, made }: { readonly captureId: string; readonly made: MadeHandOff | undefined }) {
   const [isOff, setIsOff] = useState(false);
@@ -194,7 +195,7 @@ function SaveButton({ captureId, made }: { readonly captureId: string; readonly 
     }
     const name = fileName(`${made.name} redacted`, 'har');
     saveFile(name, answer.value);
-    saveFile(fileName(`${made.name} redacted proof`, 'txt'), new Blob([proofText(made)], { type: 'text/plain' }));
+    saveFile(fileName(`${made.name} redacted proof`, 'txt'), new Blob([proofLines(made)], { type: 'text/plain' }));
     tell(`Saved ${name}, ${formatBytes(answer.value.size)}, and its proof.`);
   };
   return (

@@ -6,7 +6,9 @@ import { Loading, Problem } from '../ui/Problem';
 import { useActions } from '../ui/use-actions';
 import type { ViewProps } from '../view-props';
 import { CaptureDesk } from './CaptureDesk';
+import { withPointed } from './choices';
 import { PresetChoice } from './PresetChoice';
+import { selectedValue } from './point-at';
 import { type ChoiceState, useChoice } from './use-choice';
 
 const ReportDesk = lazy(() => import('./ReportDesk'));
@@ -43,6 +45,7 @@ export default function HandOffView(props: ViewProps) {
       />
       <PresetChoice choice={choice} change={state.change} />
       <UndoButton state={state} />
+      <PointAction change={state.change} />
     </>
   );
   return thing === 'capture' ? (
@@ -52,6 +55,23 @@ export default function HandOffView(props: ViewProps) {
       <ReportDesk {...props} head={head} choice={choice} />
     </Suspense>
   );
+}
+
+/** Here what is selected is taken into the choice that stands on the screen, with its undo. */
+function PointAction({ change }: Pick<ChoiceState, 'change'>) {
+  useActions(
+    'view',
+    useMemo(() => {
+      const run = (): void => {
+        const value = selectedValue();
+        if (value !== undefined) change((before) => withPointed(before, value, true));
+      };
+      return [
+        { id: 'secret-everywhere', label: 'Secret everywhere: ink out what is selected', keys: ['Shift+S'], run },
+      ];
+    }, [change]),
+  );
+  return null;
 }
 
 function UndoButton({ state: { undo } }: { readonly state: ChoiceState }) {

@@ -1,7 +1,9 @@
-import { HAND_OFF_PHASES, type ProofLine } from '#core/wire';
+import type { ProofLine } from '#core/redact';
+import { isProven } from '#core/redact';
+import { HAND_OFF_PHASES, type HandOffProgress } from '#core/wire';
 import { formatShare } from '#core/wording';
 import { Button } from '../ui/Button';
-import type { Making, MakingState } from './use-making';
+import type { MakingState } from './use-making';
 
 const PHASE_WORDS: Record<(typeof HAND_OFF_PHASES)[number], string> = {
   finding: 'Looking for secrets',
@@ -10,15 +12,15 @@ const PHASE_WORDS: Record<(typeof HAND_OFF_PHASES)[number], string> = {
 };
 
 /** What was proven of what would leave, or how far its making is. */
-export function ProofList({ making, again, cancel }: MakingState) {
-  switch (making.state) {
+export function ProofList({ streamed, again, cancel }: MakingState) {
+  switch (streamed.state) {
     case 'making':
-      return <Progress progress={making.progress} cancel={cancel} />;
+      return <Progress progress={streamed.progress} cancel={cancel} />;
     case 'failed':
       return (
         <div role="alert" className="border-failed border-l-2 pl-3">
-          <p className="font-semibold">{making.problem.sentence}</p>
-          <p className="text-soft">{making.problem.advice}</p>
+          <p className="font-semibold">{streamed.problem.sentence}</p>
+          <p className="text-soft">{streamed.problem.advice}</p>
           <p className="mt-2">
             <Button onClick={again}>Try again</Button>
           </p>
@@ -31,9 +33,9 @@ export function ProofList({ making, again, cancel }: MakingState) {
         </p>
       );
     case 'made':
-      return <ProofLines lines={making.last.proof} />;
+      return <ProofLines lines={streamed.value.proof} />;
     default:
-      return making satisfies never;
+      return streamed satisfies never;
   }
 }
 
@@ -41,7 +43,7 @@ function Progress({
   progress,
   cancel,
 }: {
-  readonly progress: Extract<Making, { state: 'making' }>['progress'];
+  readonly progress: Extract<HandOffProgress, { type: 'progress' }> | undefined;
   readonly cancel: () => void;
 }) {
   const { phase = 'finding', share = 0 } = progress ?? {};
@@ -66,7 +68,7 @@ function Progress({
 
 /** A proof, a line for each thing that was looked at. */
 export function ProofLines({ lines }: { readonly lines: readonly ProofLine[] }) {
-  const holds = lines.every((line) => line.holds);
+  const holds = isProven(lines);
   return (
     <div role="status">
       <p className={`font-bold ${holds ? '' : 'text-failed'}`}>

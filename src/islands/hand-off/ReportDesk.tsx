@@ -1,6 +1,7 @@
-import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { type ReactNode, useMemo, useState } from 'react';
+import { isProven } from '#core/redact';
 import { REPORT_FORMATS, REPORT_PARTS, type ReportFormat, type ReportPart } from '#core/report';
-import type { ProblemAnswer, ReportProgress } from '#core/wire';
+import type { ReportProgress } from '#core/wire';
 import { fileName, saveFile } from '../export/save-file';
 import { fetchCaptures } from '../state/api';
 import { useHome } from '../state/focus';
@@ -10,6 +11,7 @@ import { Choice } from '../ui/Choice';
 import { copyText } from '../ui/copy';
 import { Loading, Problem } from '../ui/Problem';
 import { useFetched } from '../ui/use-fetched';
+import { type Make, type Streamed, type StreamedState, useStreamed } from '../ui/use-streamed';
 import { choosePage } from '../waterfall/arrange';
 import type { DeskProps } from './desk-props';
 import { makeReport, type ReportAsked, reportAddress } from './hand-off-api';
@@ -63,9 +65,8 @@ export default function ReportDesk({ card, place, head, choice }: DeskProps) {
     }),
     [choice, at, other, parts, format, note],
   );
-  const { report, cancel, again } = useReport(card.id, asked);
-  const isReady = report.state === 'written' && report.written.proof.every(({ holds }) => holds);
-  const written = isReady ? report.written : undefined;
+  const { streamed: report, cancel, again } = useReport(card.id, asked);
+  const written = report.state === 'made' && isProven(report.value.proof) ? report.value : undefined;
   return (
     <>
       <div className="flex min-h-9 shrink-0 flex-wrap items-center gap-x-4 border-line border-b bg-paper px-4">
@@ -97,8 +98,8 @@ export default function ReportDesk({ card, place, head, choice }: DeskProps) {
           className="min-h-0 overflow-y-auto border-line border-l px-4 pb-8 text-[13px]"
         >
           <Part title="Proof">
-            {report.state === 'written' ? (
-              <ProofLines lines={report.written.proof} />
+            {report.state === 'made' ? (
+              <ProofLines lines={report.value.proof} />
             ) : (
               <p className="text-soft">Made with the report.</p>
             )}
@@ -125,49 +126,26 @@ export default function ReportDesk({ card, place, head, choice }: DeskProps) {
   );
 }
 
-type ReportState =
-  | { readonly state: 'making'; readonly share: number }
-  | { readonly state: 'written'; readonly written: Written }
-  | { readonly state: 'failed'; readonly problem: ProblemAnswer }
-  | { readonly state: 'cancelled' };
+type ReportState = Streamed<undefined, Written>;
 
 /** Typing rests for so long before the report is made again. */
 const REST_MS = 500;
 
-function useReport(captureId: string, asked: ReportAsked) {
-  const [report, setReport] = useState<ReportState>({ state: 'making', share: 0 });
-  const [round, setRound] = useState(0);
-  const running = useRef<AbortController>(undefined);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new round makes it again.
-  useEffect(() => {
-    const abort = new AbortController();
-    running.current = abort;
-    const { signal } = abort;
-    const timer = setTimeout(async () => {
-      setReport({ state: 'making', share: 0 });
-      const answer = await makeReport(
+function useReport(captureId: string, asked: ReportAsked): StreamedState<undefined, Written> {
+  const make = useMemo(
+    (): Make<undefined, Written> => (tell, signal) =>
+      makeReport(
         captureId,
         asked,
         (message) => {
-          if (signal.aborted) return;
-          if (message.type === 'written') setReport({ state: 'written', written: message });
-          else if (message.type === 'failed') setReport({ state: 'failed', problem: message.problem });
-          else setReport({ state: 'making', share: message.share });
+          if (message.type === 'written') tell({ state: 'made', value: message });
+          else if (message.type === 'failed') tell({ state: 'failed', problem: message.problem });
         },
         signal,
-      );
-      if (!answer.ok && !signal.aborted) setReport({ state: 'failed', problem: answer.problem });
-    }, REST_MS);
-    return () => {
-      clearTimeout(timer);
-      abort.abort();
-    };
-  }, [captureId, asked, round]);
-  const cancel = useCallback(() => {
-    running.current?.abort();
-    setReport({ state: 'cancelled' });
-  }, []);
-  return { report, cancel, again: useCallback(() => setRound((count) => count + 1), []) };
+      ),
+    [captureId, asked],
+  );
+  return useStreamed(make, REST_MS);
 }
 
 interface ReportShownProps {
@@ -199,18 +177,18 @@ function ReportShown({ captureId, report, format, cancel, again }: ReportShownPr
           Cancelled: nothing is ready to leave. <Button onClick={again}>Make it</Button>
         </p>
       );
-    case 'written':
+    case 'made':
       return format === 'html' ? (
         // A frame that may run no script, load nothing and reach nobody.
         <iframe
           title="The report"
           sandbox=""
-          src={reportAddress(captureId, report.written.id)}
+          src={reportAddress(captureId, report.value.id)}
           className="h-full w-full bg-white max-md:h-[70vh]"
         />
       ) : (
         <pre className="h-full overflow-auto whitespace-pre-wrap p-4 font-mono text-[12.5px] [overflow-wrap:anywhere]">
-          {report.written.text}
+          {report.value.text}
         </pre>
       );
     default:

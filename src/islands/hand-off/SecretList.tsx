@@ -1,8 +1,7 @@
 import { useState } from 'react';
-import { KIND_WORDS, type SecretKind } from '#core/redact';
+import { KIND_WORDS, type KindCount, type SecretKind } from '#core/redact';
 import type { ListedSecret } from '#core/wire';
 import { formatPlural } from '#core/wording';
-import { byKind } from './choices';
 
 export interface SecretActions {
   /** The secret that is looked at, by its value. */
@@ -13,7 +12,9 @@ export interface SecretActions {
 }
 
 interface SecretListProps extends SecretActions {
+  /** The first of them; `counts` counts all. */
   readonly secrets: readonly ListedSecret[];
+  readonly counts: readonly KindCount[];
   /** What was inked out, or what was left. */
   readonly isOut: boolean;
   /** What is said where there is none. */
@@ -21,10 +22,16 @@ interface SecretListProps extends SecretActions {
 }
 
 /** Secrets by kind: how many, where, and the switch of each. */
-export function SecretList({ secrets, isOut, none, ...actions }: SecretListProps) {
-  if (secrets.length === 0) return <p className="text-soft">{none}</p>;
-  return byKind(secrets).map(([kind, own]) => (
-    <KindGroup key={kind} kind={kind} secrets={own} isOut={isOut} {...actions} />
+export function SecretList({ secrets, counts, isOut, none, ...actions }: SecretListProps) {
+  if (counts.length === 0) return <p className="text-soft">{none}</p>;
+  return counts.map((count) => (
+    <KindGroup
+      key={count.kind}
+      count={count}
+      secrets={secrets.filter(({ kind }) => kind === count.kind)}
+      isOut={isOut}
+      {...actions}
+    />
   ));
 }
 
@@ -32,21 +39,20 @@ export function SecretList({ secrets, isOut, none, ...actions }: SecretListProps
 const FIRST_SHOWN = 12;
 
 interface KindGroupProps extends SecretActions {
-  readonly kind: SecretKind;
+  readonly count: KindCount;
   readonly secrets: readonly ListedSecret[];
   readonly isOut: boolean;
 }
 
-function KindGroup({ kind, secrets, isOut, ...actions }: KindGroupProps) {
+function KindGroup({ count: { kind, values, places }, secrets, isOut, ...actions }: KindGroupProps) {
   const [isLong, setIsLong] = useState(false);
-  const places = secrets.reduce((sum, { count }) => sum + count, 0);
   const shown = isLong ? secrets : secrets.slice(0, FIRST_SHOWN);
   return (
     <section aria-label={KIND_WORDS[kind]} className="mt-3 first:mt-0">
       <h3 className="flex items-baseline gap-2 border-line border-b pb-0.5">
         <b>{KIND_WORDS[kind]}</b>
         <span className="text-soft">
-          {formatPlural(secrets.length, 'value')}
+          {formatPlural(values, 'value')}
           {isOut ? ` in ${formatPlural(places, 'place')}` : ''}
         </span>
         {kind === 'own' ? null : (
@@ -66,8 +72,11 @@ function KindGroup({ kind, secrets, isOut, ...actions }: KindGroupProps) {
       </ul>
       {secrets.length > shown.length ? (
         <button type="button" className="mt-1 text-soft underline hover:text-ink" onClick={() => setIsLong(true)}>
-          show {formatPlural(secrets.length - shown.length, 'more value')}
+          show {formatPlural(values - shown.length, 'more value')}
         </button>
+      ) : null}
+      {isLong && values > secrets.length ? (
+        <p className="mt-1 text-soft">{formatPlural(values - secrets.length, 'more value')} are not listed.</p>
       ) : null}
     </section>
   );

@@ -1,4 +1,3 @@
-import { groupBy } from '#core/collections';
 import type { Kind } from '#core/model';
 import {
   choiceOf,
@@ -54,6 +53,14 @@ export function withValue(
   };
 }
 
+/** What somebody points at is secret wherever it stands, or is no more. */
+export const withPointed = (choice: HandOffChoice, value: string, isSecret: boolean): HandOffChoice => ({
+  ...choice,
+  pointed: [...choice.pointed.filter((one) => one !== value), ...(isSecret ? [value] : [])],
+  // Whatever was said of it before.
+  off: choice.off.filter((one) => one !== value),
+});
+
 /** What becomes of the bodies of a kind of exchange. */
 export const BODY_WAYS = [
   ['kept', 'with bodies'],
@@ -73,8 +80,3 @@ export function withBodies(choice: HandOffChoice, kind: Kind, way: BodyWay): Han
     blank: [...others(choice.blank), ...(way === 'blank' ? [kind] : [])],
   };
 }
-
-/** Secrets by kind, in the order in which they came. */
-export const byKind = (secrets: readonly ListedSecret[]): [SecretKind, ListedSecret[]][] => [
-  ...groupBy(secrets, ({ kind }) => kind),
-];

@@ -1,7 +1,7 @@
 import type { ExchangePreview, HandOffChoice } from '#core/redact';
 import type { ReportFormat, ReportPart } from '#core/report';
 import type { HandOffOrder, HandOffProgress, ReportProgress } from '#core/wire';
-import { type Answer, readProblem, request, requestLines, UNREACHABLE } from '../state/api';
+import { type Answer, request, requestFile, requestLines } from '../state/api';
 
 const JSON_TYPE = { 'content-type': 'application/json' };
 
@@ -54,12 +54,5 @@ export const fetchPreview = (captureId: string, made: string, place: number): Pr
 export const reportAddress = (captureId: string, id: string): string => `/api/captures/${captureId}/report/${id}`;
 
 /** The file that leaves. */
-export async function fetchMade(captureId: string, made: string): Promise<Answer<Blob>> {
-  try {
-    const answer = await fetch(`${addressOf(captureId)}/${made}/har`);
-    if (!answer.ok) return { ok: false, problem: readProblem(await answer.text()) };
-    return { ok: true, value: await answer.blob() };
-  } catch {
-    return { ok: false, problem: UNREACHABLE };
-  }
-}
+export const fetchMade = (captureId: string, made: string): Promise<Answer<Blob>> =>
+  requestFile(`${addressOf(captureId)}/${made}/har`);

@@ -1,4 +1,6 @@
+import type { HandOffChoice } from '#core/redact';
 import { tell } from '../state/notices';
+import { withPointed } from './choices';
 import { fetchChoice, writeChoice } from './hand-off-api';
 
 /** What is selected on the screen, in a field too. */
@@ -17,31 +19,34 @@ const LONGEST = 20_000;
 /** In how many characters a value is spoken of. */
 const SAID_CHARS = 24;
 
-/** What is selected is secret wherever it stands: the hand-off of this capture inks it out. */
-export async function pointAtSecret(captureId: string): Promise<void> {
+/** The value that is selected, to be inked out; undefined, and said why, where it is none. */
+export function selectedValue(): string | undefined {
   const text = selectedText().trim();
   if (text === '') {
     tell('Nothing is selected.', { detail: 'Select a value with the mouse, or with Shift and the arrows, first.' });
-    return;
+    return undefined;
   }
   if (text.length > LONGEST) {
     tell('This is too long to be one secret.', { detail: 'Select the value alone.' });
-    return;
+    return undefined;
   }
-  const add = (pointed: readonly string[]): string[] => [...pointed.filter((one) => one !== text), text];
-  const drop = (pointed: readonly string[]): string[] => pointed.filter((one) => one !== text);
-  if (!(await change(captureId, add))) return;
+  return text;
+}
+
+/** What is selected is secret wherever it stands: the hand-off of this capture inks it out. */
+export async function pointAtSecret(captureId: string): Promise<void> {
+  const text = selectedValue();
+  if (text === undefined) return;
+  if (!(await change(captureId, (before) => withPointed(before, text, true)))) return;
   const said = text.length > SAID_CHARS ? `${text.slice(0, SAID_CHARS)}…` : text;
   tell(`“${said}” is secret: the hand-off inks it out everywhere.`, {
-    action: { label: 'Undo', run: () => change(captureId, drop) },
+    action: { label: 'Undo', run: () => change(captureId, (before) => withPointed(before, text, false)) },
   });
 }
 
-async function change(captureId: string, make: (pointed: readonly string[]) => string[]): Promise<boolean> {
+async function change(captureId: string, make: (choice: HandOffChoice) => HandOffChoice): Promise<boolean> {
   const before = await fetchChoice(captureId);
-  const answer = before.ok
-    ? await writeChoice(captureId, { ...before.value, pointed: make(before.value.pointed) })
-    : before;
+  const answer = before.ok ? await writeChoice(captureId, make(before.value)) : before;
   if (!answer.ok) tell(answer.problem.sentence, { detail: answer.problem.advice });
   return answer.ok;
 }

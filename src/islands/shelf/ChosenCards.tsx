@@ -1,4 +1,5 @@
 import { useRef, useState } from 'react';
+import { isProven } from '#core/redact';
 import { REPORT_PARTS } from '#core/report';
 import type { CaptureCard } from '#core/wire';
 import { formatPlural } from '#core/wording';
@@ -113,7 +114,7 @@ async function saveReport(captureId: string, signal: AbortSignal): Promise<strin
     (message) => {
       if (message.type === 'failed') problem = message.problem.sentence;
       else if (message.type === 'written') {
-        problem = message.proof.every(({ holds }) => holds) ? undefined : 'Its proof failed.';
+        problem = isProven(message.proof) ? undefined : 'Its proof failed.';
         if (problem === undefined)
           saveFile(fileName(`${message.name} report`, 'html'), new Blob([message.text], { type: 'text/html' }));
       }

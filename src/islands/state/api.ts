@@ -114,19 +114,22 @@ export const writeSetting = (name: SettingName, value: unknown): Promise<Answer<
 
 /** A capture that holds just these exchanges, as they were recorded. */
 export const exportHar = (id: string, places?: readonly number[]): Promise<Answer<Blob>> =>
-  requestFile(`/api/captures/${id}/har`, places);
+  requestFile(`/api/captures/${id}/har`, ordering(places));
 
 /** The bodies of these exchanges as a zip, with the paths that the site has. */
 export const exportBodies = (id: string, places: readonly number[]): Promise<Answer<Blob>> =>
-  requestFile(`/api/captures/${id}/bodies`, places);
+  requestFile(`/api/captures/${id}/bodies`, ordering(places));
 
-async function requestFile(path: string, places: readonly number[] | undefined): Promise<Answer<Blob>> {
+const ordering = (places: readonly number[] | undefined): RequestInit => ({
+  method: 'POST',
+  headers: { 'content-type': 'application/json' },
+  body: JSON.stringify({ places }),
+});
+
+/** A file that the server gives. */
+export async function requestFile(path: string, options?: RequestInit): Promise<Answer<Blob>> {
   try {
-    const answer = await fetch(path, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ places }),
-    });
+    const answer = await fetch(path, options);
     if (!answer.ok) return { ok: false, problem: readProblem(await answer.text()) };
     return { ok: true, value: await answer.blob() };
   } catch {

@@ -45,7 +45,14 @@ export class HandOffDesk {
     const id = randomUUID();
     const { worker, folder, drop } = this.#start(id, { task: 'capture', id, of, order });
     let isMade = false;
+    let isDropped = false;
+    const giveUp = (): void => {
+      isDropped = true;
+      drop();
+    };
     worker.on('message', (message: FromHandOffWorker) => {
+      // What was under way when it was given up has nobody who waits for it.
+      if (isDropped) return;
       if (message.type === 'made') {
         isMade = true;
         this.#keep(id, {
@@ -56,16 +63,16 @@ export class HandOffDesk {
           ask: asker(worker),
         });
       }
-      if (message.type === 'failed') drop();
+      if (message.type === 'failed') giveUp();
       if (message.type !== 'preview' && message.type !== 'written') hear(message);
     });
     worker.on('error', (error) => {
-      drop();
+      giveUp();
       this.#kept.delete(id);
       if (!isMade) hear(failedBy(error));
     });
     return () => {
-      if (!isMade) drop();
+      if (!isMade) giveUp();
     };
   }
 

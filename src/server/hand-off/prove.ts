@@ -1,21 +1,12 @@
+import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import type { HarEnd } from '#core/har';
-import { differencesInAnalysis, KIND_WORDS, type Leak, Prover, type SecretStore } from '#core/redact';
-import type { ProofLine } from '#core/wire';
+import { differencesInAnalysis, KIND_WORDS, type Leak, type ProofLine, Prover, type SecretStore } from '#core/redact';
 import { formatPlural } from '#core/wording';
 import { diagnoseFile, type Input, readEntries } from '../capture-file';
 import { writePieces } from '../write-pieces';
 import { membersOf, type Part, piecesOf } from './part';
 import type { Analysis } from './recorded';
-
-export const isProven = (lines: readonly ProofLine[]): boolean => lines.every(({ holds }) => holds);
-
-/** A proof as text, a line for each thing that was looked at. */
-export const proofText = (lines: readonly ProofLine[]): string[] =>
-  lines.flatMap(({ holds, sentence, details }) => [
-    `${holds ? 'ok  ' : 'FAIL'}  ${sentence}`,
-    ...details.map((detail) => `      ${detail}`),
-  ]);
 
 interface ProofOrder {
   readonly part: Part;
@@ -96,6 +87,11 @@ const captureOf = ({ rows, overview, found }: Analysis) => ({ rows, pages: overv
 function analysisOfPart(part: Part, folder: string): Analysis {
   if (part.isWhole) return part.recorded.analyse();
   const path = join(folder, 'part.har');
-  writePieces(path, piecesOf(part));
-  return diagnoseFile({ path, shown: 'the part that leaves', damage: undefined });
+  try {
+    writePieces(path, piecesOf(part));
+    return diagnoseFile({ path, shown: 'the part that leaves', damage: undefined });
+  } finally {
+    // Secrets are in it.
+    rmSync(path, { force: true });
+  }
 }

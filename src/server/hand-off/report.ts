@@ -1,9 +1,9 @@
-import { basename } from 'node:path';
 import type { ExchangeRow } from '#core/analysis';
 import { compareSides, comparisonLines } from '#core/compare';
 import { member } from '#core/har';
 import { type Mark, markKey, marksOfComment } from '#core/marks';
-import { findInText, Prover, Redactor, type SecretStore } from '#core/redact';
+import type { Kind } from '#core/model';
+import { findInText, type ProofLine, Prover, Redactor, type SecretStore } from '#core/redact';
 import {
   type NotedExchange,
   notedIndexes,
@@ -14,12 +14,11 @@ import {
   reportToMarkdown,
   writeReport,
 } from '#core/report';
-import type { ProofLine } from '#core/wire';
 import { diagnoseFile, type Input, readEntries, readExchanges } from '../capture-file';
 import { foretellFor, loadOf, type ReadLoad } from '../load-of-file';
 import { partOf } from './part';
 import { differenceLine, differencesOf, leakLine } from './prove';
-import { recordedFile } from './recorded';
+import { type Analysis, recordedFile } from './recorded';
 import { findSecretsIn, type RedactOrder, TOOLS } from './redact';
 
 /** A capture that a report is of, or that it is compared with. */
@@ -27,7 +26,11 @@ export interface ReportSource {
   readonly input: Input;
   /** Its page, counted from 1; the first that has exchanges where it is undefined. */
   readonly page: number | undefined;
+  /** How it was asked for, as errors say it, and what it is called. */
   readonly named: string;
+  readonly name: string;
+  /** Its analysis as it was recorded, where somebody has that already. */
+  readonly recorded?: Analysis;
 }
 
 export interface ReportOrder {
@@ -38,6 +41,8 @@ export interface ReportOrder {
   readonly notes: readonly string[];
   /** What was marked and noted; what the file's own comments say where it is undefined. */
   readonly marks?: readonly Mark[];
+  /** Noted exchanges of these kinds are told without their bodies. */
+  readonly withoutBodies?: ReadonlySet<Kind>;
   /** What is taken out; undefined where secrets stay in it. */
   readonly redact: RedactOrder | undefined;
 }
@@ -62,7 +67,7 @@ export function makeReport(order: ReportOrder, onEntry: () => void = () => undef
     const [one, other] = [of, comparedWith].map((source) => source && read(source));
     return {
       text: one === undefined ? '' : textOf(order, of.input, one, other, (text) => text),
-      name: basename(of.named),
+      name: of.name,
       proof: [],
     };
   }
@@ -72,7 +77,7 @@ export function makeReport(order: ReportOrder, onEntry: () => void = () => undef
     redact,
     onEntry,
   );
-  for (const note of [...notes, ...(order.marks ?? []).map((mark) => mark.note), ...sources.map(({ named }) => named)])
+  for (const note of [...notes, ...(order.marks ?? []).map((mark) => mark.note), ...sources.map(({ name }) => name)])
     findInText(note, { type: 'content', text: { type: 'text' } }, store);
   const redactor = new Redactor(store);
   const leaving = sources.map((source) => read({ ...source, input: withoutSecrets(source.input, redactor) }));
@@ -82,13 +87,13 @@ export function makeReport(order: ReportOrder, onEntry: () => void = () => undef
   const everywhere = store.secrets.filter(({ isEverywhere }) => isEverywhere);
   const prover = new Prover(everywhere);
   prover.text(text, 'the report');
-  const differences = sources.flatMap(({ input }, at) => {
+  const differences = sources.flatMap(({ input, recorded }, at) => {
     const left = leaving[at];
-    return left === undefined ? [] : differencesOf(diagnoseFile(input), left.analysis);
+    return left === undefined ? [] : differencesOf(recorded ?? diagnoseFile(input), left.analysis);
   });
   return {
     text,
-    name: redactor.text(basename(of.named)),
+    name: redactor.text(of.name),
     proof: [
       leakLine(prover.leaks, everywhere.length, 'is in the report, in any encoding'),
       differenceLine(differences),
@@ -96,7 +101,10 @@ export function makeReport(order: ReportOrder, onEntry: () => void = () => undef
   };
 }
 
-const read = ({ input, page, named }: ReportSource): ReadLoad => loadOf(input, page, named);
+function read({ input, page, named, name }: ReportSource): ReadLoad {
+  const read = loadOf(input, page, named);
+  return { ...read, load: { ...read.load, name } };
+}
 
 /** What is secret in files: in their entries, and in whatever encloses these. */
 export const findSecretsOfFiles = (inputs: readonly Input[], order: RedactOrder, onEntry: () => void): SecretStore =>
@@ -113,7 +121,7 @@ export const withoutSecrets = (input: Input, redactor: Redactor): Input => ({
 });
 
 function textOf(
-  { of, comparedWith, parts, format, notes, marks: given }: ReportOrder,
+  { of, comparedWith, parts, format, notes, marks: given, withoutBodies }: ReportOrder,
   input: Input,
   one: ReadLoad,
   other: ReadLoad | undefined,
@@ -122,7 +130,9 @@ function textOf(
   const { rows, overview, found, end } = one.analysis;
   const { page } = one.load;
   const marks = (given ?? marksOfFile(input)).map((mark) => ({ ...mark, note: line(mark.note) }));
-  const lines = other === undefined ? [] : linesOf(one, other, of.named === comparedWith?.named);
+  // Two captures may have one name, and two pages one file.
+  const isSame = of.named === comparedWith?.named && of.input.path === comparedWith.input.path;
+  const lines = other === undefined ? [] : linesOf(one, other, isSame);
   return WRITERS[format](
     writeReport({
       name: line(one.load.name),
@@ -132,11 +142,10 @@ function textOf(
       found,
       page: page === undefined ? undefined : { ...page, title: line(page.title) },
       notes: notes.map(line),
-      comparison:
-        comparedWith === undefined ? undefined : { with: line(basename(comparedWith.named)), lines: lines.map(line) },
+      comparison: comparedWith === undefined ? undefined : { with: line(comparedWith.name), lines: lines.map(line) },
       parts,
       marks,
-      noted: parts.has('noted') ? readNoted(input, rows, marks) : [],
+      noted: parts.has('noted') ? readNoted(input, rows, marks, withoutBodies) : [],
       inflate: TOOLS.inflate,
     }),
   );
@@ -150,7 +159,12 @@ function marksOfFile(input: Input): Mark[] {
 }
 
 /** The exchanges that were marked or noted, as they leave. */
-function readNoted(input: Input, rows: readonly ExchangeRow[], marks: readonly Mark[]): NotedExchange[] {
+function readNoted(
+  input: Input,
+  rows: readonly ExchangeRow[],
+  marks: readonly Mark[],
+  withoutBodies: ReadonlySet<Kind> = new Set(),
+): NotedExchange[] {
   const wanted = notedIndexes(marks);
   if (wanted.size === 0) return [];
   const byIndex = new Map<number, ExchangeRow>(rows.map((row) => [row.index, row]));
@@ -159,7 +173,7 @@ function readNoted(input: Input, rows: readonly ExchangeRow[], marks: readonly M
     const row = wanted.has(exchange.index) ? byIndex.get(exchange.index) : undefined;
     if (row === undefined) continue;
     const note = marks.find(({ target }) => target === markKey({ type: 'exchange', index: row.index }))?.note ?? '';
-    noted.push({ row, exchange, note });
+    noted.push({ row, exchange, note, isBodyLeftOut: withoutBodies.has(row.kind) });
   }
   return noted;
 }

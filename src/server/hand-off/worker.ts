@@ -2,6 +2,7 @@ import { statSync } from 'node:fs';
 import { join } from 'node:path';
 import { parentPort, workerData } from 'node:worker_threads';
 import {
+  countKinds,
   findInText,
   type HandOffChoice,
   OwnWordError,
@@ -85,6 +86,7 @@ function makeCapture(id: string, of: NamedCapture, order: HandOffOrder): void {
     id,
     bytes: statSync(path).size,
     ...listsOf(store, redactor),
+    inked: [...redactor.byPlace],
     // Behind the lists, which count what was replaced in what leaves.
     name: redactor.text(of.name),
     proof: lines,
@@ -92,7 +94,7 @@ function makeCapture(id: string, of: NamedCapture, order: HandOffOrder): void {
   tell({ type: 'made', made });
 }
 
-function listsOf(store: SecretStore, redactor: Redactor): Pick<MadeHandOff, 'replaced' | 'left'> {
+function listsOf(store: SecretStore, redactor: Redactor): Pick<MadeHandOff, 'replaced' | 'left' | 'counts'> {
   const replaced = redactor.replaced.map(({ secret, count, places }): ListedSecret => ({ ...secret, count, places }));
   const left = store.left.map(
     (secret): ListedSecret => ({
@@ -101,14 +103,24 @@ function listsOf(store: SecretStore, redactor: Redactor): Pick<MadeHandOff, 'rep
       places: secret.firstAt === undefined ? [] : [secret.firstAt],
     }),
   );
-  return { replaced: replaced.slice(0, MOST_LISTED), left: left.slice(0, MOST_LISTED) };
+  return {
+    replaced: replaced.slice(0, MOST_LISTED),
+    left: left.slice(0, MOST_LISTED),
+    counts: {
+      replaced: countKinds(redactor.replaced),
+      left: countKinds(store.left.map((secret) => ({ secret, count: 0 }))),
+    },
+  };
 }
 
-function makeReportOf(id: string, job: ReportJob, order: HandOffOrder): void {
+/** A report is of the whole capture: what it says must not follow from bodies that were left out of a file. */
+function makeReportOf(id: string, job: ReportJob, { choice }: HandOffOrder): void {
   const sourceOf = ({ captureId, name }: NamedCapture, page: number | undefined, file: string): ReportSource => {
+    const recorded = recordedInStore(connection, captureId);
     const path = join(data.folder, file);
-    writePieces(path, piecesOf(partOfCapture(captureId, order)));
-    return { input: { path, shown: name, damage: undefined }, page, named: name };
+    writePieces(path, piecesOf(partOf(recorded, { withoutBodies: new Set(), blank: new Set() })));
+    const input: Input = { path, shown: name, damage: undefined };
+    return { input, page, named: name, name, recorded: recorded.analyse() };
   };
   const { of, comparedWith, parts, format, notes } = job;
   const source = sourceOf(of, of.page, 'recorded.har');
@@ -120,9 +132,10 @@ function makeReportOf(id: string, job: ReportJob, order: HandOffOrder): void {
       format,
       notes,
       marks: readMarks(connection, of.captureId),
-      redact: orderOf(order.choice),
+      withoutBodies: new Set([...choice.withoutBodies, ...choice.blank]),
+      redact: orderOf(choice),
     },
-    progressOf('finding', recordedInStore(connection, of.captureId).analyse().rows.length),
+    progressOf('finding', source.recorded?.rows.length ?? 0),
   );
   tell({ type: 'written', id, ...made });
   port.close();

@@ -1,4 +1,5 @@
-import { base64Of, textFromBytes } from '#core/content';
+import { base64Of } from '#core/content';
+import { harRequest } from '#core/convert';
 import type { Json } from '#core/har';
 import { sumPhases } from '#core/model';
 import type { WireRequest } from './message';
@@ -31,28 +32,13 @@ export function entryOf(wire: WireRequest, { outcome, phases, address }: Sent, s
 }
 
 function requestOf({ isSecure, method, target, headers, body, authority }: WireRequest, httpVersion: string): Json {
-  const url = `${isSecure ? 'https' : 'http'}://${authority}${target}`;
-  const named = headers.map(([name, value]) => ({ name, value: Buffer.from(value, 'latin1').toString('utf8') }));
-  const mimeType = named.find(({ name }) => name.toLowerCase() === 'content-type')?.value ?? '';
-  const text = body === undefined ? undefined : textFromBytes(body);
-  const queryString = url.includes('?')
-    ? [...new URLSearchParams(url.slice(url.indexOf('?') + 1))].map(([name, value]) => ({ name, value }))
-    : [];
-  return {
+  return harRequest({
     method,
-    url,
+    url: `${isSecure ? 'https' : 'http'}://${authority}${target}`,
     httpVersion,
-    headers: named,
-    queryString,
-    cookies: [],
-    headersSize: NOTHING,
-    bodySize: body?.length ?? 0,
-    ...(body === undefined || body.length === 0
-      ? {}
-      : {
-          postData: text === undefined ? { mimeType, text: base64Of(body), encoding: 'base64' } : { mimeType, text },
-        }),
-  };
+    headers: headers.map(([name, value]) => ({ name, value: Buffer.from(value, 'latin1').toString('utf8') })),
+    body,
+  });
 }
 
 function responseOf(outcome: Sent['outcome']): Json {

@@ -1,9 +1,9 @@
 import { createReadStream } from 'node:fs';
 import { Readable } from 'node:stream';
 import type { APIRoute } from 'astro';
+import { isProven } from '#core/redact';
 import { answer } from '#server/answer';
 import { getMade } from '#server/hand-off/get-made';
-import { isProven } from '#server/hand-off/prove';
 import { ServerProblem } from '#server/problem';
 
 /** What was made, once it is proven. */

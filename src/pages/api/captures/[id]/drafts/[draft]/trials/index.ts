@@ -5,6 +5,7 @@ import { answer, json, problemOf } from '#server/answer';
 import { listTrials } from '#server/db/trials';
 import { guardSending } from '#server/guard';
 import { getCapture } from '#server/known-capture';
+import { LINES, streamLines } from '#server/lines';
 import { ServerProblem } from '#server/problem';
 import { DRAFT_LIMIT_BYTES, readJson } from '#server/read-json';
 import { type TrialOrder, tryDraft } from '#server/send/trial';
@@ -33,7 +34,6 @@ export const POST: APIRoute = ({ request, params }) =>
     return json(request, await tried(order));
   });
 
-const LINES = 'application/x-ndjson';
 /** More messages a second nobody reads. */
 const TOLD_EVERY_MS = 200;
 
@@ -45,27 +45,20 @@ const tried = (order: TrialOrder): ReturnType<typeof tryDraft> => {
 /** A trial as lines of JSON, each a TrialProgress; whoever stops listening stops the trial. */
 function inLines(order: TrialOrder): Response {
   const left = new AbortController();
-  const encoder = new TextEncoder();
-  const stream = new ReadableStream<Uint8Array>({
-    start: (controller) => {
-      const tell = (progress: TrialProgress): void => {
-        if (!left.signal.aborted) controller.enqueue(encoder.encode(`${JSON.stringify(progress)}\n`));
-      };
+  const signal = AbortSignal.any([order.signal, left.signal]);
+  return streamLines<TrialProgress>(
+    (tell) => {
       let toldAt = 0;
       const onBytes = (receivedBytes: number): void => {
         if (performance.now() - toldAt < TOLD_EVERY_MS) return;
         toldAt = performance.now();
         tell({ type: 'receiving', receivedBytes });
       };
-      const signal = AbortSignal.any([order.signal, left.signal]);
       tried({ ...order, signal, onBytes })
         .then((given) => tell({ type: 'ended', answer: given }))
-        .catch((error: unknown) => tell({ type: 'failed', problem: problemOf(error) }))
-        .finally(() => {
-          if (!left.signal.aborted) controller.close();
-        });
+        .catch((error: unknown) => tell({ type: 'failed', problem: problemOf(error) }));
+      return () => left.abort();
     },
-    cancel: () => left.abort(),
-  });
-  return new Response(stream, { headers: { 'content-type': LINES, 'cache-control': 'no-store' } });
+    ({ type }) => type !== 'receiving',
+  );
 }

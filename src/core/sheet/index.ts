@@ -18,10 +18,10 @@ export {
   withSheet,
 } from './kept';
 export { LAYOUT_IDS, LAYOUTS } from './layouts';
-export { readSheet, type SheetRead } from './read';
+export { readSheet, type SheetLine, type SheetRead } from './read';
 export { attach, relayout } from './relayout';
 export { type LayoutId, type Sheet, STRUCK } from './sheet';
-export { type SheetEdit, strikeByPreset, strikeLine, strikeRole } from './strike';
+export { type SheetEdit, spanOfLine, strikeByPreset, strikeLine, strikeRole } from './strike';
 export { placeOf, takeValue, tellTaken } from './take';
 export {
   inlined,

@@ -19,7 +19,7 @@ export interface SheetEdit {
 export function strikeLine(lines: readonly SheetLine[], at: number, layout: LayoutId): SheetEdit[] {
   const line = lines[at];
   if (line === undefined || !canStrike(line, layout)) return [];
-  const span = spanOf(lines, at, layout);
+  const span = spanOfLine(lines, at, layout);
   return span === undefined ? [] : turn(lines.slice(span[0], span[1] + 1), !line.isStruck);
 }
 
@@ -50,7 +50,7 @@ const turn = (lines: readonly SheetLine[], isLeftOut: boolean): SheetEdit[] =>
   });
 
 /** The first and the last of the lines that go with one; undefined where it cannot be left out by itself. */
-function spanOf(
+export function spanOfLine(
   lines: readonly SheetLine[],
   at: number,
   layout: LayoutId,

@@ -1,0 +1,7 @@
+// Which parts of a request are needed, found by trials: the parts of a draft (parts.ts), the search over them (search.ts),
+// the trials from the control to the proof with somebody to ask (run.ts), and what is said of it (tell.ts).
+export { clientAgentOf } from './client-agent';
+export { type Part, partName, partsOf, withoutParts } from './parts';
+export { type TrimHeard, type TrimOrder, type TrimOutcome, type TrimStep, trimDraft } from './run';
+export { type Found, type Needed, questionsAtMost } from './search';
+export { tellReason } from './tell';

@@ -122,6 +122,10 @@ const LOOP = Joi.object<LoopFields>({
   from: LOOP_TEXT,
   to: LOOP_TEXT,
   step: LOOP_TEXT,
+  // Absent in drafts that were kept before there were these.
+  values: Joi.string().allow('').max(500_000),
+  firstDay: LOOP_TEXT.optional(),
+  lastDay: LOOP_TEXT.optional(),
   list: LOOP_TEXT,
   total: LOOP_TEXT,
   pages: LOOP_TEXT,

@@ -3,6 +3,7 @@
 export { formatJson } from './layout';
 export { parseJson } from './parse';
 export { jsonPathsAt } from './path';
+export { arraySlices, cellsOf, compactJson } from './slices';
 export { EACH, type JsonSteps, PATH_STYLES, type PathStyle, readPath, writePath, writeStep } from './steps';
 export { buildTable, findTables, type JsonTable, orderTable, tableCells } from './table';
 export {

@@ -2,13 +2,15 @@ import { EACH, type JsonSteps, readPath } from '../../json';
 import { type Loop, type NextPlace, type NumberPlace, ROW_FORMATS, type RowFormat } from './loop';
 
 /** What a draft does: one request, or a loop. */
-export type LoopKind = 'one' | Loop['type'];
+export type LoopKind = 'one' | 'days' | Loop['type'];
 
 /** What each is called where it is chosen. */
 const LOOP_LABELS: Record<LoopKind, string> = {
   one: 'one request',
   pages: 'count through a parameter',
   follow: 'follow the next page',
+  values: 'go through values',
+  days: 'go through days',
   poll: 'ask again until',
   table: 'write a list as rows',
   files: 'download what it names',
@@ -28,6 +30,11 @@ export interface LoopFields {
   readonly to: string;
   /** A number, or "rows": as many as came. */
   readonly step: string;
+  /** Values, one a line, or with commas between them in one line. */
+  readonly values: string;
+  /** Like 2026-03-01, 20260301 or 2026/03/01: days are written as the first of them. */
+  readonly firstDay: string;
+  readonly lastDay: string;
   readonly list: string;
   /** A place of a response like $.total, or "header X-Total-Count". */
   readonly total: string;
@@ -56,6 +63,9 @@ export const FIRST_LOOP: LoopFields = {
   from: '0',
   to: '',
   step: '1',
+  values: '',
+  firstDay: '',
+  lastDay: '',
   list: '',
   total: '',
   pages: '',
@@ -88,6 +98,9 @@ export function readLoop(fields: LoopFields): Loop | string | undefined {
     case 'pages':
     case 'follow':
       return readPages(fields, fields.kind, pauseMs, rows);
+    case 'values':
+    case 'days':
+      return readValues(fields, pauseMs, rows);
     case 'poll':
       return readPoll(fields, pauseMs);
     case 'table': {
@@ -167,6 +180,53 @@ function readPages(fields: LoopFields, kind: 'pages' | 'follow', pauseMs: number
     mostPages,
     pauseMs,
   };
+}
+
+/** More values are a mistake, or a crawl. */
+const MOST_VALUES = 10_000;
+
+function readValues(fields: LoopFields, pauseMs: number, rows: RowFormat): Loop | string {
+  const { parameter, kind } = fields;
+  if (parameter === '') return 'Name the parameter.';
+  const values = kind === 'days' ? daysOf(fields) : splitValues(fields.values);
+  if (typeof values === 'string') return values;
+  if (values.length === 0) return 'Give the values: one a line, or with commas between them.';
+  if (values.length > MOST_VALUES) return `${values.length} values are more than the ${MOST_VALUES} of one series.`;
+  const list = listOf(fields);
+  if (typeof list === 'string') return list;
+  return { type: 'values', parameter, values, list, rows, mostPages: values.length, pauseMs };
+}
+
+/** Values as they were pasted: one a line, else with commas between them. */
+function splitValues(text: string): string[] {
+  const parts = /\n/.test(text.trim()) ? text.split(/\r?\n/) : text.split(',');
+  return parts.map((part) => part.trim()).filter((part) => part !== '');
+}
+
+const DAY = /^(\d{4})([-/.]?)(\d\d)\2(\d\d)$/;
+const DAY_MS = 86_400_000;
+
+/** The days from one to another, each step behind the one before, written as the first is. */
+function daysOf({ firstDay, lastDay, step }: LoopFields): string[] | string {
+  const [first, last] = [readDay(firstDay), readDay(lastDay)];
+  const days = numberIn(step);
+  if (first === undefined || last === undefined) return 'The first and the last day are days like 2026-03-01.';
+  if (!Number.isInteger(days) || days === 0) return 'The step is a whole number of days that is not 0.';
+  const count = Math.floor((last.ms - first.ms) / (days * DAY_MS)) + 1;
+  if (count < 1) return 'The last day is before the first.';
+  if (count > MOST_VALUES) return `${count} values are more than the ${MOST_VALUES} of one series.`;
+  return Array.from({ length: count }, (_, at) => {
+    const day = new Date(first.ms + at * days * DAY_MS).toISOString().slice(0, 10);
+    return day.replaceAll('-', first.between);
+  });
+}
+
+function readDay(text: string): { readonly ms: number; readonly between: string } | undefined {
+  const [, year = '', between = '', month = '', day = ''] = DAY.exec(text.trim()) ?? [];
+  const written = `${year}-${month}-${day}`;
+  const ms = Date.parse(`${written}T00:00:00Z`);
+  // The 30th of February is no day.
+  return Number.isNaN(ms) || new Date(ms).toISOString().slice(0, 10) !== written ? undefined : { ms, between };
 }
 
 function readPoll(fields: LoopFields, pauseMs: number): Loop | string {

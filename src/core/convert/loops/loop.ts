@@ -42,6 +42,8 @@ export type Loop =
     })
   /** Goes on with what each response names as next: a cursor that the parameter gets, or without one an address. */
   | (Gathering & { readonly type: 'follow'; readonly parameter: string | undefined; readonly next: NextPlace })
+  /** Goes through values that were given: a list, or days. */
+  | (Gathering & { readonly type: 'values'; readonly parameter: string; readonly values: readonly string[] })
   /** Asks again until a place of the response, or its status, is what is waited for. */
   | {
       readonly type: 'poll';

@@ -2,7 +2,7 @@ import { jsonPathsAt, readPath, writePath } from '../../json';
 import type { Draft } from '../draft';
 import { joinQuery, readPiece, splitQuery, writePiece } from '../edit';
 import { literally } from '../literally';
-import { LOOP_VARIABLE } from './loop';
+import { LOOP_VARIABLE, type Loop } from './loop';
 
 /** How a value is written where the loop's variable stands: as a piece of a query or form, as JSON, or as it is. */
 export interface Writing {
@@ -53,6 +53,34 @@ const findParameter = (draft: Draft, parameter: string, gets: 'numbers' | 'texts
 export function placeTarget(draft: Draft): Placed {
   const [, origin = '', first = ''] = /^([a-z][a-z0-9+.-]*:\/\/[^/?#]*)?\/?([^#]*)/i.exec(draft.url) ?? [];
   return placed({ ...draft, url: `${origin}/${MARK}` }, first, { as: 'plain', before: '' });
+}
+
+/**
+ * The draft of a loop with its variable in it, and how a value is written there. A number stays one where the member of
+ * JSON held one.
+ */
+export function placeLoop(
+  draft: Draft,
+  loop: Extract<Loop, { readonly type: 'pages' | 'follow' | 'values' }>,
+): Placed & { readonly write: (value: unknown) => string } {
+  const found =
+    loop.type === 'pages'
+      ? placeParameter(draft, loop.parameter, 'numbers')
+      : loop.parameter === undefined
+        ? placeTarget(draft)
+        : placeParameter(draft, loop.parameter, 'texts');
+  const { writing, first } = found;
+  const isNumber = loop.type === 'values' && NUMBER.test(first);
+  return { ...found, write: (value) => written(value, writing, isNumber) };
+}
+
+const NUMBER = /^-?\d+(?:\.\d+)?$/;
+
+function written(value: unknown, { as, before }: Writing, isNumber: boolean): string {
+  const plain = typeof value === 'string' ? value : JSON.stringify(value);
+  if (as === 'plain') return before + plain;
+  if (as === 'json') return before + (isNumber && NUMBER.test(plain) ? plain : JSON.stringify(value));
+  return before + encodeURIComponent(plain.toWellFormed());
 }
 
 function placed(draft: Draft, first: string, writing: Writing): Placed {

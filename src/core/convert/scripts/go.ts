@@ -119,7 +119,14 @@ export const go = {
         ...(gather?.endsShort === true ? ['first := 0'] : []),
         'pages := 0',
         ...(moves.by === 'response' ? [`${ident} = ${quote(moves.first)}`] : []),
-        moves.by === 'response' ? 'for {' : headOf(moves),
+        ...(moves.by === 'values'
+          ? [
+              'values := []string{',
+              ...inBlock(moves.values.map((value) => `${quote(value)},`)),
+              '}',
+              'for _, value := range values {',
+            ]
+          : [moves.by === 'response' ? 'for {' : headOf(moves)]),
         ...inBlock([
           'pages++',
           `if pages > ${most} {`,
@@ -127,6 +134,7 @@ export const go = {
           '\tbreak',
           '}',
           ...(moves.by === 'counter' ? [`${ident} = strconv.Itoa(number)`] : []),
+          ...(moves.by === 'values' ? [`${ident} = value`] : []),
           ...lines,
           ...(moves.by === 'counter' && moves.step === 'rows' ? ['number += len(items)'] : []),
         ]),

@@ -1,7 +1,7 @@
 import { parseJson, writePath } from '../../json';
 import type { Draft } from '../draft';
 import type { Loop } from '../loops/loop';
-import { placeParameter, placeTarget } from '../loops/parameter';
+import { placeLoop } from '../loops/parameter';
 import type { Expected, Statement, StatementOf } from './statement';
 
 /** A loop as what is done, step by step. */
@@ -11,6 +11,8 @@ export function describeLoop(draft: Draft, loop: Loop): Statement[] {
       return [countPages(draft, loop)];
     case 'follow':
       return [followPages(draft, loop)];
+    case 'values':
+      return [goThrough(draft, loop)];
     case 'poll':
       return [poll(draft, loop)];
     case 'table': {
@@ -38,7 +40,7 @@ const request = (draft: Draft, reads: Partial<StatementOf<'request'>> = {}): Sta
 });
 
 function countPages(draft: Draft, loop: LoopOf<'pages'>): Statement {
-  const { parameter, from, to, step, total, pages, shortEnds, rows, pauseMs } = loop;
+  const { from, to, step, total, pages, shortEnds, rows, pauseMs } = loop;
   const ends: StatementOf<'enough'>[] = [
     ...(total === undefined ? [] : [{ do: 'enough', of: 'rows', place: total, rows } as const]),
     ...(pages === undefined ? [] : [{ do: 'enough', of: 'pages', place: pages, rows } as const]),
@@ -48,7 +50,7 @@ function countPages(draft: Draft, loop: LoopOf<'pages'>): Statement {
     ...pagesOf(loop),
     moves: { by: 'counter', from, to, step },
     body: [
-      request(placeParameter(draft, parameter, 'numbers').draft, { readsHeaders }),
+      request(placeLoop(draft, loop).draft, { readsHeaders }),
       { ...gatherOf(loop), endsEmpty: true, endsShort: shortEnds },
       ...ends,
       { do: 'pause', pauseMs },
@@ -58,7 +60,7 @@ function countPages(draft: Draft, loop: LoopOf<'pages'>): Statement {
 
 function followPages(draft: Draft, loop: LoopOf<'follow'>): Statement {
   const { next, parameter, pauseMs } = loop;
-  const placed = parameter === undefined ? placeTarget(draft) : placeParameter(draft, parameter, 'texts');
+  const placed = placeLoop(draft, loop);
   return {
     ...pagesOf(loop),
     moves: { by: 'response', first: placed.first },
@@ -74,6 +76,20 @@ function followPages(draft: Draft, loop: LoopOf<'follow'>): Statement {
         elsewhere: 'The next page is at another site, which is not told the credentials: ',
       },
       { do: 'pause', pauseMs },
+    ],
+  };
+}
+
+function goThrough(draft: Draft, loop: LoopOf<'values'>): Statement {
+  const placed = placeLoop(draft, loop);
+  return {
+    ...pagesOf(loop),
+    moves: { by: 'values', values: loop.values.map(placed.write) },
+    body: [
+      request(placed.draft),
+      // A value may have nothing.
+      { ...gatherOf(loop), endsEmpty: false, endsShort: false },
+      { do: 'pause', pauseMs: loop.pauseMs },
     ],
   };
 }
@@ -94,7 +110,7 @@ function poll(draft: Draft, { until, most, pauseMs }: LoopOf<'poll'>): Statement
   };
 }
 
-const pagesOf = ({ mostPages, rows }: LoopOf<'pages' | 'follow'>) =>
+const pagesOf = ({ mostPages, rows }: LoopOf<'pages' | 'follow' | 'values'>) =>
   ({
     do: 'pages',
     most: mostPages,
@@ -102,7 +118,7 @@ const pagesOf = ({ mostPages, rows }: LoopOf<'pages' | 'follow'>) =>
     rows,
   }) as const;
 
-const gatherOf = ({ list, rows }: LoopOf<'pages' | 'follow'>) =>
+const gatherOf = ({ list, rows }: LoopOf<'pages' | 'follow' | 'values'>) =>
   ({ do: 'gather', list, lacking: noListAt(list), rows }) as const;
 
 /** A loop goes on where a server is busy for a while. */

@@ -164,11 +164,15 @@ export const node = {
       const isTable = rows === 'csv';
       if (isTable) needs.help('writeCsv');
       const head =
-        moves.by === 'response'
-          ? 'for (;;) {'
-          : `for (let number = ${moves.from}; ${endOf(moves)};${moves.step === 'rows' ? '' : ` number += ${moves.step}`}) {`;
+        moves.by === 'values'
+          ? [`for (const ${ident} of [`, ...inBlock(moves.values.map((value) => `${quote(value)},`)), ']) {']
+          : moves.by === 'response'
+            ? ['for (;;) {']
+            : [
+                `for (let number = ${moves.from}; ${endOf(moves)};${moves.step === 'rows' ? '' : ` number += ${moves.step}`}) {`,
+              ];
       const loop = [
-        head,
+        ...head,
         ...inBlock([
           `if (++pages > ${most}) {`,
           `  console.error(${quote(stopped)});`,

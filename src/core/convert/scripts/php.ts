@@ -138,7 +138,9 @@ export const php = {
       const isTable = rows === 'csv';
       if (isTable) needs.help('writeCsv', 'asJson');
       const loop = [
-        moves.by === 'response' ? 'for (;;) {' : headOf(moves),
+        ...(moves.by === 'values'
+          ? [`foreach ([`, ...inBlock(moves.values.map((value) => `${quote(value)},`)), `] as ${ident}) {`]
+          : [moves.by === 'response' ? 'for (;;) {' : headOf(moves)]),
         ...inBlock([
           `if (++$pages > ${most}) {`,
           `    fwrite(STDERR, ${quote(stopped)} . PHP_EOL);`,

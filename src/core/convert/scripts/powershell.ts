@@ -146,7 +146,14 @@ export const powershell = {
       const isTable = rows === 'csv';
       if (isTable) needs.help('Write-Csv', 'ConvertTo-Text');
       const loop = [
-        moves.by === 'response' ? 'while ($true) {' : headOf(moves),
+        ...(moves.by === 'values'
+          ? [
+              `$${identOf(LOOP_VARIABLE)}s = @(`,
+              ...inBlock(moves.values.map(quote)),
+              ')',
+              `foreach (${ident} in ${ident}s) {`,
+            ]
+          : [moves.by === 'response' ? 'while ($true) {' : headOf(moves)]),
         ...inBlock([
           '$pages++',
           `if ($pages -gt ${most}) {`,

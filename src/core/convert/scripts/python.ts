@@ -207,7 +207,8 @@ export const python = {
       if (isTable) needsCsv(needs);
       const stops = [`if pages > ${most}:`, `    print(${quote(stopped)}, file=sys.stderr)`, '    break'];
       const isByRows = moves.by === 'counter' && moves.step === 'rows';
-      if (moves.by === 'response' || (moves.to === undefined && !isByRows)) needs.import('itertools');
+      if (moves.by === 'response' || (moves.by === 'counter' && moves.to === undefined && !isByRows))
+        needs.import('itertools');
       const loop = isByRows
         ? [
             `number = ${moves.from}`,
@@ -220,7 +221,15 @@ export const python = {
               `for pages, number in enumerate(${numbersOf(moves)}, 1):`,
               ...inBlock([...stops, `${name} = str(number)`, ...lines]),
             ]
-          : ['for pages in itertools.count(1):', ...inBlock([...stops, ...lines])];
+          : moves.by === 'values'
+            ? [
+                `${name}s = [`,
+                ...inBlock(moves.values.map((value) => `${quote(value)},`)),
+                ']',
+                `for pages, ${name} in enumerate(${name}s, 1):`,
+                ...inBlock(lines),
+              ]
+            : ['for pages in itertools.count(1):', ...inBlock([...stops, ...lines])];
       return linesOf(
         ...before,
         isTable ? 'rows = []' : 'count = 0',

@@ -7,10 +7,12 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readPath } from '../../json';
+import { type GatheredRow, rowsAsCsv, rowsAsLines, Series, type SeriesLoop, waitBefore } from '../../series';
 import {
   DEFAULT_OPTIONS,
   type Draft,
   EMPTY_DRAFT,
+  fillIn,
   findTarget,
   type Loop,
   renderLoop,
@@ -138,8 +140,51 @@ afterAll(() => server.close());
 const draftOf = (path: string): Draft => ({ ...EMPTY_DRAFT, url: `${origin}${path}`, headers: [own('X-Key', "k'1")] });
 const steps = (text: string) => readPath(text) ?? [];
 
-const runLoop = (draft: Draft, loop: Loop, target: RunTarget): ReturnType<typeof runText> =>
-  runText(renderLoop(draft, loop, target).text, target);
+/** Loops are run as code, and by the app itself: what holds of the one holds of the other. */
+type Runs = RunTarget | 'the app';
+
+const runLoop = (draft: Draft, loop: Loop, target: Runs): ReturnType<typeof runText> =>
+  target === 'the app' ? runSeries(draft, loop as SeriesLoop) : runText(renderLoop(draft, loop, target).text, target);
+
+/** What a series in the app gathers, written as the loop's code prints it. */
+async function runSeries(draft: Draft, loop: SeriesLoop): ReturnType<typeof runText> {
+  begin();
+  const series = new Series(draft, loop);
+  const rows: GatheredRow[] = [];
+  let state = series.begin();
+  for (let tries = 1; state.end === undefined; tries++) {
+    const request = series.requestAt(state);
+    if (request === undefined) throw new Error('a series without a request is over');
+    const { url, method, headers, payload } = fillIn(request.draft);
+    const answer = await fetch(url, {
+      method,
+      headers: headers.map(({ name, value }): [string, string] => [name, value]),
+      ...(payload.type === 'text' ? { body: payload.text } : {}),
+    });
+    const response = {
+      status: answer.status,
+      headers: [...answer.headers].map(([name, value]) => ({ name, value })),
+      text: await answer.text(),
+    };
+    if (waitBefore(tries, response, Date.now()) !== undefined) continue;
+    tries = 0;
+    const after = series.take(state, response, url);
+    if (after.rows > state.rows) rows.push(...series.rowsOf(response).map((json) => ({ json, value: request.value })));
+    state = after;
+  }
+  const table = 'rows' in loop && loop.rows === 'jsonl' ? rowsAsLines(() => rows, {}) : rowsAsCsv(() => rows, {});
+  const stdout = [...table].join('');
+  const { why, sentence } = state.end;
+  if (why === 'failed') throw Object.assign(new Error(sentence), { stdout, code: 1 });
+  return { stdout, stderr: why === 'bounded' ? sentence : '', files: {} };
+}
+
+function begin(): void {
+  asked = [];
+  tokens = [];
+  posted = [];
+  polls = 0;
+}
 
 async function runText(
   text: string,
@@ -149,10 +194,7 @@ async function runText(
   const [command, ...args] = SCRIPT_COMMANDS[target];
   const path = join(folder, `run.${findTarget(target)?.extension}`);
   writeFileSync(path, text);
-  asked = [];
-  tokens = [];
-  posted = [];
-  polls = 0;
+  begin();
   try {
     const { stdout, stderr } = await run(command, [...args, path], { cwd: folder });
     const names = readdirSync(folder, { recursive: true, withFileTypes: true }).filter(
@@ -196,8 +238,9 @@ const LISTS: readonly (readonly [string, unknown, string])[] = [
   ['letters beyond ASCII', [{ név: 'ű', tags: ['é'] }], csv('név,tags', 'ű,"[""é""]"')],
 ];
 
-for (const target of RUN_TARGETS) {
-  describeNeeding(SCRIPT_NEEDS[target])(`loops for ${target}, run against a service`, () => {
+for (const target of [...RUN_TARGETS, 'the app'] as const) {
+  const needed = target === 'the app' ? [] : SCRIPT_NEEDS[target];
+  describeNeeding(needed)(`loops for ${target}, run against a service`, () => {
     const pages = {
       type: 'pages',
       parameter: 'page',
@@ -355,6 +398,86 @@ for (const target of RUN_TARGETS) {
       expect((await runLoop(draftOf('/named'), named, target)).stdout).toBe(csv('1', '1'));
     });
 
+    it.each([
+      ['a query', '/paged?page=7', undefined, 'page', ['/paged?page=a%26b', '/paged?page=', '/paged?page=1%200']],
+      [
+        'a query that has none',
+        '/paged',
+        undefined,
+        'page',
+        ['/paged?page=a%26b', '/paged?page=', '/paged?page=1%200'],
+      ],
+      ['JSON that held a number', '/posted', '{"page":7}', 'page', ['{"page":"a&b"}', '{"page":""}', '{"page":"1 0"}']],
+      ['JSON that held a text', '/posted', '{"page":"x"}', 'page', ['{"page":"a&b"}', '{"page":""}', '{"page":"1 0"}']],
+    ])('go through values in %s', async (_, path, payload, parameter, wanted) => {
+      served = { items: [1], total: 1 };
+      const values = ['a&b', '', '1 0'];
+      const loop = { ...pages, type: 'values', parameter, values, list: ['items'] } as const;
+      const draft: Draft =
+        payload === undefined
+          ? draftOf(path)
+          : {
+              ...draftOf(path),
+              method: 'POST',
+              headers: [own('Content-Type', 'application/json')],
+              payload: { type: 'text', text: payload },
+            };
+      await runLoop(draft, loop, target);
+      expect(payload === undefined ? asked.map((line) => line.replace(/ [^ ]*$/, '')) : posted).toEqual(wanted);
+    });
+
+    it('go through numbers as numbers, and past a value that has nothing', async () => {
+      served = { items: [1, 2, 3], total: 3 };
+      const loop = { ...pages, type: 'values', parameter: 'page', list: ['items'] } as const;
+      const { stdout } = await runLoop(draftOf('/paged?page=1'), { ...loop, values: ['0', '7', '1'] }, target);
+      expect(stdout).toBe(csv('value', '1', '2', '3'));
+      const draft: Draft = {
+        ...draftOf('/posted'),
+        method: 'POST',
+        headers: [own('Content-Type', 'application/json')],
+        payload: { type: 'text', text: '{"page":1}' },
+      };
+      await runLoop(draft, { ...loop, values: ['10', '-2'] }, target);
+      expect(posted).toEqual(['{"page":10}', '{"page":-2}']);
+    });
+
+    it('say so where there is no list, instead of an empty table', async () => {
+      for (const list of ['$.data', '$.data.total.x', '$.data.total[0]', '$[0]', '$.data["the items"].length'])
+        await expect(runLoop(draftOf('/huts'), { ...pages, list: steps(list) }, target)).rejects.toThrow(
+          `There is no list at ${list} in the response`,
+        );
+      expect(asked).toHaveLength(1);
+    });
+
+    it('write an array of the answer as a table', async () => {
+      const { stdout } = await runLoop(
+        draftOf('/huts?page=0'),
+        { type: 'table', list: steps("$.data['the items']"), rows: 'csv' },
+        target,
+      );
+      expect(stdout).toBe(csv(...TABLE.slice(0, 3).map((row) => row.replace(/,(open)?$/, ''))));
+    });
+
+    it.each(LISTS)('write a list of %s as the very same table', async (_, list, table) => {
+      served = list;
+      expect((await runLoop(draftOf('/served'), { type: 'table', list: [], rows: 'csv' }, target)).stdout).toBe(table);
+    });
+
+    it.each([
+      ['a number', 3, 2],
+      ['a text', '3', 3],
+      ['null', null, 3],
+      ['true', true, 3],
+      ['a number that is no whole one', 2.5, 2],
+    ])('take a total that is %s for what it is', async (_, total, wanted) => {
+      served = { items: HUTS, total };
+      await runLoop(draftOf('/paged'), { ...pages, list: ['items'], total: { in: 'json', at: ['total'] } }, target);
+      expect(asked).toHaveLength(wanted);
+    });
+
+    // Code alone asks again until something holds, downloads into a folder, and makes steps.
+    if (target === 'the app') return;
+
     it('ask again until the status is the one that is waited for', async () => {
       const poll = { type: 'poll', until: { in: 'status', status: 200 }, pauseMs: 1, most: 5 } as const;
       expect((await runLoop(draftOf('/ready'), poll, target)).stdout).toBe('there it is\n');
@@ -369,14 +492,6 @@ for (const target of RUN_TARGETS) {
       };
       await runLoop(draft, { type: 'files', at: steps('$.files[*]'), folder: 'f' }, target);
       expect(tokens).toEqual(['Bearer t0k', 'Bearer t0k', '-']);
-    });
-
-    it('say so where there is no list, instead of an empty table', async () => {
-      for (const list of ['$.data', '$.data.total.x', '$.data.total[0]', '$[0]', '$.data["the items"].length'])
-        await expect(runLoop(draftOf('/huts'), { ...pages, list: steps(list) }, target)).rejects.toThrow(
-          `There is no list at ${list} in the response.`,
-        );
-      expect(asked).toHaveLength(1);
     });
 
     it('ask again until a place of the answer is what is waited for, and give up in the end', async () => {
@@ -446,32 +561,6 @@ for (const target of RUN_TARGETS) {
       } as const;
       await runLoop(draftOf('/job'), poll, target);
       expect(asked).toHaveLength(1);
-    });
-
-    it('write an array of the answer as a table', async () => {
-      const { stdout } = await runLoop(
-        draftOf('/huts?page=0'),
-        { type: 'table', list: steps("$.data['the items']"), rows: 'csv' },
-        target,
-      );
-      expect(stdout).toBe(csv(...TABLE.slice(0, 3).map((row) => row.replace(/,(open)?$/, ''))));
-    });
-
-    it.each(LISTS)('write a list of %s as the very same table', async (_, list, table) => {
-      served = list;
-      expect((await runLoop(draftOf('/served'), { type: 'table', list: [], rows: 'csv' }, target)).stdout).toBe(table);
-    });
-
-    it.each([
-      ['a number', 3, 2],
-      ['a text', '3', 3],
-      ['null', null, 3],
-      ['true', true, 3],
-      ['a number that is no whole one', 2.5, 2],
-    ])('take a total that is %s for what it is', async (_, total, wanted) => {
-      served = { items: HUTS, total };
-      await runLoop(draftOf('/paged'), { ...pages, list: ['items'], total: { in: 'json', at: ['total'] } }, target);
-      expect(asked).toHaveLength(wanted);
     });
 
     it('download every address of an answer into a folder, and never out of it', async () => {

@@ -166,6 +166,13 @@ export const shell = {
       needs.help('rows', 'jq', ...(rows === 'csv' ? ['table'] : []));
       const name = envOf(LOOP_VARIABLE);
       const gather = gatherIn(body);
+      if (moves.by === 'values') {
+        const values = moves.values.map((value, at) => {
+          const end = at === moves.values.length - 1 ? '; do' : ' \\';
+          return `${quotePosix(value)}${end}`;
+        });
+        return linesOf(`for ${name} in \\`, ...indented(values), ...indented([...write(body).lines]), 'done');
+      }
       const isEnd = moves.by === 'response' || moves.to === undefined;
       const isDown = moves.by === 'counter' && moves.step !== 'rows' && moves.step < 0;
       return linesOf(

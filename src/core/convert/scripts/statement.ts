@@ -24,6 +24,8 @@ export type PagesBy =
       /** A number, or as many rows as came. */
       readonly step: number | 'rows';
     }
+  /** `LOOP_VARIABLE` goes through these, as they are written in its place. */
+  | { readonly by: 'values'; readonly values: readonly string[] }
   /** `LOOP_VARIABLE` gets what the statement `next` finds. */
   | { readonly by: 'response'; readonly first: string };
 

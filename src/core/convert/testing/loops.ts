@@ -45,6 +45,17 @@ export const LOOPS: readonly Loop[] = [
     }),
   ),
   { type: 'poll', until: { in: 'status', status: 200 }, pauseMs: 100, most: 5 },
+  ...(['csv', 'jsonl'] as const).map(
+    (rows): Loop => ({
+      type: 'values',
+      parameter: 'hut',
+      values: rows === 'csv' ? ['alba', "it's", 'a "b" $c'] : ['7'],
+      list: at('$.huts'),
+      rows,
+      mostPages: 3,
+      pauseMs: 100,
+    }),
+  ),
   { type: 'files', at: at('$.huts[*].photo'), folder: "the 'photos'" },
   { type: 'files', at: at('$[*]'), folder: 'photos' },
 ];

@@ -30,3 +30,29 @@ export function streamLines<T>(
   });
   return new Response(stream, { headers: { 'content-type': LINES, 'cache-control': 'no-store' } });
 }
+
+/** Pieces of text written as they are wanted: whoever stops reading stops the writing. */
+export function streamText(pieces: Generator<string>, type: string): Response {
+  const encoder = new TextEncoder();
+  const stream = new ReadableStream<Uint8Array>({
+    pull(controller) {
+      let text = '';
+      while (text.length < PIECE_CHARS) {
+        const next = pieces.next();
+        if (next.done === true) {
+          if (text !== '') controller.enqueue(encoder.encode(text));
+          controller.close();
+          return;
+        }
+        text += next.value;
+      }
+      controller.enqueue(encoder.encode(text));
+    },
+    cancel() {
+      pieces.return(undefined);
+    },
+  });
+  return new Response(stream, { headers: { 'content-type': type, 'cache-control': 'no-store' } });
+}
+
+const PIECE_CHARS = 64_000;

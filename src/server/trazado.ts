@@ -17,6 +17,7 @@ import { clearSpool, discard, hashFile, type SpooledFile, spool } from './ingest
 import type { ArchiveDamage } from './ingest/unpack';
 import { log } from './log';
 import { ServerProblem, storageProblem } from './problem';
+import { RunDesk } from './runs/desk';
 import { whyNot } from './why-not';
 
 const TIDY_EVERY_MS = 60_000;
@@ -56,6 +57,7 @@ export class Trazado {
   readonly connection: Connection;
   readonly finder: Finder;
   readonly handOffs: HandOffDesk;
+  readonly runs: RunDesk;
   readonly #queue: IngestQueue;
   readonly #watched = new Map<string, Watched>();
   readonly #tidying: NodeJS.Timeout;
@@ -67,6 +69,7 @@ export class Trazado {
     clearSpool(dataFolder);
     this.finder = new Finder(dataFolder);
     this.handOffs = new HandOffDesk(dataFolder);
+    this.runs = new RunDesk(this.connection, (run) => this.write(run));
     this.#queue = new IngestQueue(dataFolder);
     this.tidy();
     // What can no longer be brought back goes also where nobody asks for anything.
@@ -250,6 +253,7 @@ export class Trazado {
   async close(): Promise<void> {
     clearInterval(this.#tidying);
     this.handOffs.close();
+    await this.runs.close();
     await this.finder.close();
     await this.#queue.close();
     this.connection.sqlite.close();

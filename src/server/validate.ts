@@ -35,7 +35,7 @@ function sentenceOf(detail: Joi.ValidationErrorItem | undefined): string {
 
 /** The id of a capture as an address gives it: one that is none is that of no capture. */
 const CAPTURE_ID = Joi.string().max(200).required();
-const ID = Joi.string().guid({ version: 'uuidv4' }).required();
+export const ID = Joi.string().guid({ version: 'uuidv4' }).required();
 const NAME = Joi.string().trim().min(1).max(200);
 
 export const captureParams = Joi.object<{ id: string }>({ id: CAPTURE_ID });
@@ -114,7 +114,7 @@ export const draftParams = Joi.object<{ id: string; draft: string }>({ id: ID, d
 const LINE = Joi.string().allow('').max(200_000);
 const PAYLOAD_TEXT = Joi.string().allow('').max(50_000_000);
 const LOOP_TEXT = Joi.string().allow('').max(2000).required();
-const LOOP = Joi.object<LoopFields>({
+export const LOOP = Joi.object<LoopFields>({
   kind: Joi.string()
     .valid(...LOOP_KINDS.map(([kind]) => kind))
     .required(),
@@ -164,7 +164,7 @@ const PLACE_ON_NETWORK = Joi.string()
   .max(300)
   .pattern(/^(?:\[[0-9a-f:.]+\]|[^\s:/@[\]]+)(?::\d{1,5})?$/i);
 
-const KEPT_DRAFT = {
+export const KEPT_DRAFT = {
   id: ID,
   name: NAME.required(),
   exchange: Joi.number().integer().min(0),
@@ -219,14 +219,16 @@ export const sharedVariables = Joi.object<{ variables: SharedVariable[] }>({
     .required(),
 });
 
+export const LEAVE = Joi.object<SendLeave>({
+  unsafe: Joi.boolean().strict(),
+  private: Joi.boolean().strict(),
+  certificateOf: Joi.string().max(300),
+}).required();
+
 /** A draft to be sent, with what was allowed. */
 export const trialOrder = Joi.object<{ kept: PackedKeptDraft; leave: SendLeave }>({
   kept: Joi.object(KEPT_DRAFT).required(),
-  leave: Joi.object({
-    unsafe: Joi.boolean().strict(),
-    private: Joi.boolean().strict(),
-    certificateOf: Joi.string().max(300),
-  }).required(),
+  leave: LEAVE,
 });
 
 /** A value that a request has, and the request. */

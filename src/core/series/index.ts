@@ -1,5 +1,7 @@
 // A draft sent over a range of values: which request comes next and when it is over (series.ts), how long a busy server is
-// waited for (retry.ts), and what was gathered as a table (rows.ts).
+// waited for (retry.ts), what was gathered as a table (rows.ts), how to get more of it (grow.ts), and what a watch waits for (condition.ts).
+export { type Condition, type Judged, judge, readCondition, tellSubject } from './condition';
+export { Grow, type GrowState, sizeParameter } from './grow';
 export { type Wait, waitBefore } from './retry';
 export { countRepeated, type GatheredRow, rowsAsCsv, rowsAsJson, rowsAsLines, type TableChoice } from './rows';
 export {

@@ -1,4 +1,4 @@
-// What crosses between the server and the page: messages.ts, trials.ts and loads.ts name the shapes, columns.ts packs the exchange list.
+// What crosses between the server and the page: messages.ts, trials.ts, runs.ts and loads.ts name the shapes, columns.ts packs the exchange list.
 export { type PackedRows, type PackedTexts, packColumns, packRows, packTexts, unpackRows } from './columns';
 export {
   HAND_OFF_PHASES,
@@ -25,6 +25,19 @@ export type {
   ImportResult,
   ProblemAnswer,
 } from './messages';
+export {
+  RUN_KINDS,
+  type Run,
+  type RunAnswer,
+  type RunBegin,
+  type RunKind,
+  type RunOrder,
+  type RunResult,
+  type RunSeen,
+  type RunStep,
+  type TrimResult,
+  type WatchResult,
+} from './runs';
 export type {
   Held,
   HeldDifference,

@@ -207,6 +207,27 @@ export const trials = sqliteTable(
   (table) => [primaryKey({ columns: [table.captureId, table.place] })],
 );
 
+/** What sends a draft many times. Its requests are a capture of their own, under its id and off the shelf, as trials are. */
+export const runs = sqliteTable(
+  'runs',
+  {
+    id: text('id').primaryKey(),
+    captureId: captureId(),
+    draftId: text('draft_id').notNull(),
+    /** RunBegin as JSON, and what was allowed: the draft as it was when the run was begun. */
+    begin: text('begin').notNull(),
+    /** "running", "paused" or "ended". */
+    status: text('status').notNull(),
+    sentence: text('sentence').notNull(),
+    /** RunResult as JSON. */
+    result: text('result').notNull(),
+    startedAt: integer('started_at').notNull(),
+    endedAt: integer('ended_at'),
+    deletedAt: integer('deleted_at'),
+  },
+  (table) => [index('runs_capture').on(table.captureId)],
+);
+
 /** Findings that somebody dismissed, each with the reason given. */
 export const dismissals = sqliteTable(
   'dismissals',

@@ -28,33 +28,43 @@ export interface NewTrial {
 export function addTrial(
   connection: Connection,
   draft: { readonly id: string; readonly name: string; readonly captureId: string },
-  { entry, sentAt, sheet, wireHash, notes }: NewTrial,
+  trial: NewTrial,
 ): { readonly number: number; readonly dropped: number } {
   const run = connection.sqlite.transaction(() => {
-    const { db } = connection;
-    ensureCapture(connection, draft, sentAt);
-    const last = db
-      .select({ place: sql<number | null>`max(${trials.place})` })
-      .from(trials)
-      .where(eq(trials.captureId, draft.id))
-      .get();
-    const number = (last?.place ?? 0) + 1;
-    entryWriter(connection, draft.id)(entry, number);
-    db.insert(trials)
-      .values({
-        captureId: draft.id,
-        place: number,
-        sentAt,
-        sheet: JSON.stringify(sheet),
-        wireHash,
-        notes: JSON.stringify(notes),
-      })
-      .run();
+    const number = putTrial(connection, { ...draft, name: `Trials of ${draft.name}` }, trial);
     const dropped = dropOldest(connection, draft.id);
     reanalyse(connection, draft.id);
     return { number, dropped };
   });
   return run.immediate();
+}
+
+/** Writes what was sent and what came back behind what was sent before, in a capture that is made where there is none. Returns its number. */
+export function putTrial(
+  connection: Connection,
+  of: { readonly id: string; readonly name: string; readonly captureId: string },
+  { entry, sentAt, sheet, wireHash, notes }: Omit<NewTrial, 'notes'> & { readonly notes: object },
+): number {
+  const { db } = connection;
+  ensureCapture(connection, of, sentAt);
+  const last = db
+    .select({ place: sql<number | null>`max(${trials.place})` })
+    .from(trials)
+    .where(eq(trials.captureId, of.id))
+    .get();
+  const number = (last?.place ?? 0) + 1;
+  entryWriter(connection, of.id)(entry, number);
+  db.insert(trials)
+    .values({
+      captureId: of.id,
+      place: number,
+      sentAt,
+      sheet: JSON.stringify(sheet),
+      wireHash,
+      notes: JSON.stringify(notes),
+    })
+    .run();
+  return number;
 }
 
 function ensureCapture(
@@ -71,7 +81,7 @@ function ensureCapture(
       { type: 'entries' },
     ],
   };
-  const values = { name: `Trials of ${name}`.slice(0, 200), deletedAt: null };
+  const values = { name: name.slice(0, 200), deletedAt: null };
   db.insert(captures)
     .values({
       ...values,

@@ -36,7 +36,7 @@ import { wasPublic } from './private';
 import { type Sent, sendOnce } from './send';
 
 /** Methods that change nothing (RFC 9110 9.2.1). */
-const SAFE = /^(?:GET|HEAD|OPTIONS|TRACE)$/;
+export const SAFE = /^(?:GET|HEAD|OPTIONS|TRACE)$/;
 
 export interface TrialOrder {
   readonly captureId: string;
@@ -111,7 +111,7 @@ function getTrial(connection: Connection, draftId: string, number: number): Tria
 }
 
 /** The request that a draft comes to; a problem where it cannot be sent. */
-function sendable(draft: Draft): WireRequest {
+export function sendable(draft: Draft): WireRequest {
   const lacking = lackingPayload(draft);
   if (lacking !== undefined)
     throw new ServerProblem(
@@ -136,10 +136,11 @@ function ownPlaces(): ReadonlyMap<string, string> {
   );
 }
 
-function boundsOf(
+/** What bounds the sending of a draft. */
+export function boundsOf(
   wire: WireRequest,
   captured: Exchange | undefined,
-  { leave, signal, kept, onBytes }: TrialOrder,
+  { leave, signal, kept, onBytes }: Omit<TrialOrder, 'captureId'>,
 ): SendBounds {
   const { toHost, proxy, wantsHttp2, timeLimitS } = kept.way ?? {};
   const toHosts = new Map(ownPlaces());
@@ -165,7 +166,7 @@ function boundsOf(
 const PROXY_PORT = 8080;
 
 /** What was sent as one short text: the same for the same request. */
-function hashOf({ method, authority, target, headers, body }: WireRequest): string {
+export function hashOf({ method, authority, target, headers, body }: WireRequest): string {
   const hash = createHash('sha256').update(JSON.stringify([method, authority, target, headers]));
   return hash.update(body ?? '').digest('hex');
 }

@@ -1,0 +1,137 @@
+import { type JsonSteps, parseJson, readPath, writePath } from '../json';
+import type { SeriesResponse } from './series';
+
+const COMPARISONS = ['<=', '>=', '!=', '=', '<', '>', '~'] as const;
+type Comparison = (typeof COMPARISONS)[number];
+
+/** What a watch waits for. */
+export type Condition =
+  | { readonly type: 'status'; readonly comparison: Comparison; readonly value: string }
+  | { readonly type: 'place'; readonly at: JsonSteps; readonly comparison: Comparison; readonly value: string }
+  /** The place, or the whole response where there is none, says something else than at first. */
+  | { readonly type: 'changes'; readonly at: JsonSteps | undefined }
+  | { readonly type: 'appears'; readonly at: JsonSteps };
+
+const EXAMPLES = '"status = 200", "$.price < 30", "$.hut.free changes", "$.items[0] is there" or "changes"';
+
+/** A condition from its text; what is wrong with it, in a sentence. */
+export function readCondition(text: string): Condition | string {
+  const given = text.trim();
+  if (/^changes$/i.test(given)) return { type: 'changes', at: undefined };
+  const [, word] = /\s(changes|is there)$/i.exec(given) ?? [];
+  if (word !== undefined) {
+    const at = placeOf(given.slice(0, -word.length));
+    if (at === undefined) return `Before "${word}" stands a place like $.price.`;
+    return /changes/i.test(word) ? { type: 'changes', at } : { type: 'appears', at };
+  }
+  const split = splitComparison(given);
+  if (split === undefined) return `A condition is like ${EXAMPLES}.`;
+  const { left, comparison, value } = split;
+  if (value === '') return `Behind ${comparison} stands what it is compared with.`;
+  if (/^[<>]/.test(comparison) && Number.isNaN(Number(value))) return `Behind ${comparison} stands a number.`;
+  if (/^status$/i.test(left)) return { type: 'status', comparison, value };
+  const at = placeOf(left);
+  return at === undefined
+    ? `Before ${comparison} stands "status", or a place like $.price.`
+    : { type: 'place', at, comparison, value };
+}
+
+/** A place begins with $; EACH is no place of one value. */
+function placeOf(text: string): JsonSteps | undefined {
+  const at = text.trim().startsWith('$') ? readPath(text.trim()) : undefined;
+  return at?.every((step) => typeof step !== 'symbol') === true ? at : undefined;
+}
+
+/** A comparison's sides: the first that stands outside of brackets and quotes. */
+function splitComparison(
+  text: string,
+): { readonly left: string; readonly comparison: Comparison; readonly value: string } | undefined {
+  let quote = '';
+  for (let at = 0; at < text.length; at++) {
+    const character = text.charAt(at);
+    if (quote !== '') {
+      if (character === '\\') at++;
+      else if (character === quote) quote = '';
+    } else if (character === '"' || character === "'") quote = character;
+    else {
+      const comparison = COMPARISONS.find((one) => text.startsWith(one, at));
+      if (comparison !== undefined)
+        return {
+          left: text.slice(0, at).trim(),
+          comparison,
+          value: unquoted(text.slice(at + comparison.length).trim()),
+        };
+    }
+  }
+  return undefined;
+}
+
+function unquoted(text: string): string {
+  const value = /^".*"$/s.test(text) ? parseJson(text) : undefined;
+  return typeof value === 'string' ? value : text;
+}
+
+/** What a response says to a condition. */
+export interface Judged {
+  readonly isMet: boolean;
+  /** What stands at the place, as text; the status; absent where nothing does. */
+  readonly value: string | undefined;
+}
+
+/** Holds a response against a condition. @param first what the first response said there */
+export function judge(condition: Condition, response: SeriesResponse, first: Judged | undefined): Judged {
+  const value = valueFor(condition, response);
+  switch (condition.type) {
+    case 'status':
+    case 'place':
+      return { isMet: value !== undefined && compares(value, condition.comparison, condition.value), value };
+    case 'changes':
+      return { isMet: first !== undefined && value !== first.value, value };
+    case 'appears':
+      return { isMet: value !== undefined, value };
+    default:
+      return condition satisfies never;
+  }
+}
+
+function valueFor(condition: Condition, { status, text }: SeriesResponse): string | undefined {
+  if (condition.type === 'status') return String(status);
+  if (condition.at === undefined) return text;
+  let value: unknown = text === undefined ? undefined : parseJson(text);
+  for (const step of condition.at) {
+    if (typeof value !== 'object' || value === null || Array.isArray(value) !== (typeof step === 'number'))
+      return undefined;
+    value = Object.hasOwn(value, step) ? Reflect.get(value, step) : undefined;
+  }
+  if (value === undefined) return undefined;
+  return typeof value === 'string' ? value : JSON.stringify(value);
+}
+
+function compares(value: string, comparison: Comparison, wanted: string): boolean {
+  const [one, other] = [Number(value), Number(wanted)];
+  const areNumbers = value.trim() !== '' && wanted.trim() !== '' && !Number.isNaN(one) && !Number.isNaN(other);
+  switch (comparison) {
+    case '=':
+      return value === wanted || (areNumbers && one === other);
+    case '!=':
+      return !(value === wanted || (areNumbers && one === other));
+    case '~':
+      return value.toLowerCase().includes(wanted.toLowerCase());
+    case '<':
+      return areNumbers && one < other;
+    case '<=':
+      return areNumbers && one <= other;
+    case '>':
+      return areNumbers && one > other;
+    case '>=':
+      return areNumbers && one >= other;
+    default:
+      return comparison satisfies never;
+  }
+}
+
+/** What a condition is about, for people: "$.price", "the status", "the response". */
+export function tellSubject(condition: Condition): string {
+  if (condition.type === 'status') return 'the status';
+  return condition.at === undefined ? 'the response' : writePath(condition.at);
+}

@@ -1,0 +1,129 @@
+import { setTimeout as pause } from 'node:timers/promises';
+import { analyse, type ExchangeRow, takeFacts } from '#core/analysis';
+import { readBody } from '#core/content';
+import type { Draft } from '#core/convert';
+import { isObject, type Json, normaliseEntry } from '#core/har';
+import type { Exchange } from '#core/model';
+import { type SeriesResponse, waitBefore } from '#core/series';
+import { type KeptDraft, packKept, type Sheet } from '#core/sheet';
+import type { HeldResponse } from '#core/trial';
+import type { RunStep, SendLeave, SentSheet } from '#core/wire';
+import { formatMs, formatPlural } from '#core/wording';
+import { inflateWithZlib } from '../inflate';
+import { entryOf } from '../send/entry';
+import { asResponse, heldOf } from '../send/held';
+import { sendOnce } from '../send/send';
+import { boundsOf, hashOf, sendable } from '../send/trial';
+
+/** A run that is stopped, paused or deleted sends nothing more. */
+export class RunStopped extends Error {}
+
+/** A host that was public in the capture is in a private network now. */
+export class WouldBePrivate extends Error {}
+
+/** What came of one request of a run, ready to be kept. */
+export interface Heard {
+  /** Absent where no response came. */
+  readonly response: (SeriesResponse & { readonly held: HeldResponse; readonly bytes: number }) | undefined;
+  /** Why none came, or how often it was tried. */
+  readonly remark: string;
+  readonly url: string;
+  readonly entry: Json;
+  readonly sentAt: number;
+  readonly row: ExchangeRow;
+  readonly wireHash: string;
+  readonly sheet: SentSheet;
+}
+
+interface SenderOrder {
+  readonly kept: KeptDraft;
+  readonly captured: Exchange | undefined;
+  readonly leave: SendLeave;
+  readonly signal: AbortSignal;
+}
+
+/** Sends drafts one after the other, each until a response came that counts: who is busy is waited for. */
+export class Sender {
+  readonly #order: SenderOrder;
+
+  constructor(order: SenderOrder) {
+    this.#order = order;
+  }
+
+  /** @throws RunStopped, WouldBePrivate, ServerProblem where the draft cannot be sent */
+  async send(draft: Draft, sheet: Sheet = this.#order.kept.sheet): Promise<Heard> {
+    const { kept, captured, signal, leave } = this.#order;
+    const wire = sendable(draft);
+    const bounds = boundsOf(wire, captured, { kept, leave, signal });
+    const tried: string[] = [];
+    for (let tries = 1; ; tries++) {
+      const sentAt = Date.now();
+      const sent = await sendOnce(wire, bounds);
+      if (signal.aborted) throw new RunStopped();
+      const { outcome, refusedAddress } = sent;
+      if (refusedAddress !== undefined)
+        throw new WouldBePrivate(
+          `${wire.host} is ${refusedAddress} now, in a private network; it was ${captured?.serverAddress} in the capture. Nothing was sent.`,
+        );
+      const came = outcome.type === 'none' ? undefined : outcome;
+      const wait = waitBefore(tries, came, Date.now());
+      if (wait !== undefined) {
+        const what = came === undefined ? 'no response' : String(came.status);
+        tried.push(wait.isAsked ? `${what}, asked to wait ${formatMs(wait.ms)}` : what);
+        await this.rest(wait.ms);
+        continue;
+      }
+      const entry = entryOf(wire, sent, sentAt);
+      const response = came === undefined ? undefined : asResponse(came);
+      const again = tried.length === 0 ? '' : ` Tried ${formatPlural(tries, 'time')}: ${tried.join('; ')} before.`;
+      return {
+        response:
+          response === undefined || came === undefined
+            ? undefined
+            : {
+                status: came.status,
+                headers: came.headers,
+                text: readBody(response, inflateWithZlib).text,
+                held: heldOf(response, wire.method),
+                bytes: came.body.length,
+              },
+        remark:
+          `${outcome.type === 'none' ? outcome.sentence : outcome.broke === undefined ? '' : outcome.broke.sentence}${again}`.trim(),
+        url: `${wire.isSecure ? 'https' : 'http'}://${wire.authority}${wire.target}`,
+        entry,
+        sentAt,
+        row: rowOf(entry),
+        wireHash: hashOf(wire),
+        sheet: { ...packKept({ ...kept, sheet, draft }).sheet, variables: draft.variables },
+      };
+    }
+  }
+
+  /** Waits between two requests. @throws RunStopped */
+  async rest(ms: number): Promise<void> {
+    try {
+      await pause(ms, undefined, { signal: this.#order.signal });
+    } catch {
+      throw new RunStopped();
+    }
+  }
+}
+
+/** An exchange by itself, as strips draw it. */
+function rowOf(entry: Json): ExchangeRow {
+  if (!isObject(entry)) throw new Error('an entry is an object');
+  const { rows } = analyse([takeFacts(normaliseEntry(entry, 0))], [], { type: 'whole' });
+  const [row] = rows;
+  if (row === undefined) throw new Error('an exchange has a row');
+  return row;
+}
+
+/** A step of what was heard. */
+export const stepOf = (
+  { row, remark }: Heard,
+  step: Pick<RunStep, 'label' | 'sentence' | 'verdict'> & Partial<Pick<RunStep, 'rows' | 'value'>>,
+): Omit<RunStep, 'number' | 'sentAt'> => ({
+  ...step,
+  row,
+  sentence: remark === '' ? step.sentence : `${step.sentence}${/[.!]$/.test(step.sentence) ? '' : '.'} ${remark}`,
+});

@@ -1,0 +1,76 @@
+import { findResponse } from '#core/model';
+import {
+  clientAgentOf,
+  type Found,
+  type Part,
+  partName,
+  type TrimHeard,
+  tellReason,
+  trimDraft,
+  withoutParts,
+} from '#core/trim';
+import type { RunOrder, RunResult, TrimResult } from '#core/wire';
+import { heldOf } from '../send/held';
+import type { RunContext } from './context';
+import { type Heard, stepOf } from './sender';
+
+/** Between two trials. */
+const PAUSE_MS = 250;
+
+/**
+ * Finds which parts of the draft are needed. One that is gone on with asks the same questions again: what was answered by then
+ * is read, not sent.
+ */
+export async function runTrim(context: RunContext, order: Extract<RunOrder, { kind: 'trim' }>): Promise<void> {
+  const { kept, captured, sender } = context;
+  const response = captured === undefined ? undefined : findResponse(captured);
+  const own = kept.draft.headers.find(({ name, kept: isKept }) => isKept && name.toLowerCase() === 'user-agent');
+  let heard: Heard | undefined;
+  let known: RunResult = context.result;
+  let writing: Promise<void> = Promise.resolve();
+  const outcome = await trimDraft({
+    kept,
+    captured: response === undefined ? undefined : heldOf(response, kept.draft.method),
+    measure: order.measure,
+    clientAgent: order.target === undefined ? undefined : clientAgentOf(order.target, own?.value),
+    mostSends: order.mostSends,
+    isStopped: () => false,
+    ask: async (step): Promise<TrimHeard> => {
+      await writing;
+      heard = undefined;
+      if (step.number <= context.sent) {
+        const before = context.stored(step.number);
+        return before === undefined
+          ? { type: 'none', sentence: 'no response' }
+          : { type: 'response', response: before };
+      }
+      if (step.number > 1) await sender.rest(PAUSE_MS);
+      heard = await sender.send(step.draft, step.sheet);
+      return heard.response === undefined
+        ? { type: 'none', sentence: heard.remark }
+        : { type: 'response', response: heard.response.held };
+    },
+    onReply: (step, sentence, isSame, found) => {
+      known = { trim: resultOf(kept, found) };
+      if (heard === undefined) return;
+      const verdict = heard.response === undefined ? 'none' : isSame ? 'good' : 'other';
+      const told = `${step.number} sent, ${found.leftOut.length} parts can be left out by now.`;
+      writing = context.keep(heard, stepOf(heard, { label: step.label, sentence, verdict }), known, told);
+    },
+  });
+  await writing;
+  if (outcome.type === 'found') known = { trim: resultOf(kept, outcome.found) };
+  await context.know(outcome.type === 'other' ? { asksMeasure: true } : known, outcome.sentence);
+}
+
+function resultOf({ sheet }: RunContext['kept'], found: Found<Part>): TrimResult {
+  return {
+    text: withoutParts(sheet, found.leftOut).text,
+    needed:
+      found.isProven || found.needed.some(({ reason }) => reason !== undefined)
+        ? found.needed.map((one) => ({ key: one.part.key, name: partName(one.part), reason: tellReason(one) }))
+        : [],
+    leftOut: found.leftOut.map(partName),
+    isProven: found.isProven,
+  };
+}

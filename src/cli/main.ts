@@ -187,6 +187,64 @@ program
   .option('--json', 'print JSON')
   .action(async (file, n, options) => (await import('./commands/send')).send(file, n, options));
 
+/** Options of commands that send a request many times. */
+const sendsMany = (command: Command): Command =>
+  command
+    .argument('[file]', 'a HAR file; without one the request is read from standard input')
+    .argument('[n]', 'number of the exchange: its place in log.entries, from 0')
+    .option('--preset <preset>', 'faithful (as captured) or lean (without what only browsers add)', 'faithful')
+    .option('--header <line>', 'a header to send, "Name: value", in place of one of that name; repeatable', gather, [])
+    .option('--without <name>', 'a header to leave out; repeatable', gather, [])
+    .option('--query <name=value>', 'a parameter of the query to set; repeatable', gather, [])
+    .option('--body <text>', 'a payload to send, or @FILE')
+    .option('--to-host <host=address>', 'send to another address (and port) than the host has; repeatable', gather, [])
+    .option('--time-limit <seconds>', 'seconds to wait for each response; 30 if omitted')
+    .option('--http2', 'over HTTP/2 where the server takes it')
+    .option('--proxy <host:port>', 'through an HTTP proxy')
+    .option('--ignore-certificate', 'skip TLS certificate verification')
+    .option('--allow-private', 'send to a private network what was captured from a public one')
+    .option('--unsafe', 'send methods that may change something, too');
+
+sendsMany(program.command('trim'))
+  .description('find by trials which headers, cookies, parameters and fields a request needs; print what is left')
+  .option('--most <n>', 'requests after which it stops; 80 if omitted')
+  .option('--to <target>', 'what the trimmed request is printed as', 'curl-sh')
+  .option('--measure <what>', 'what the response has to stay like: captured, or now', 'captured')
+  .option('--json', 'print JSON')
+  .action(async (file, n, options) => (await import('./commands/trim')).trim(file, n, options));
+
+sendsMany(program.command('series'))
+  .description('send a request over a range of values and gather the lists of the responses as one table')
+  .option(
+    '--vary <name=values>',
+    'NAME=1.., NAME=1..9, NAME=2026-03-01..2026-03-31, NAME=a,b,c, NAME=@FILE or @FILE.csv:COLUMN',
+  )
+  .option('--step <n>', 'what is added each time, or rows: as many as came')
+  .option('--next <path>', 'in place of --vary: where responses name the next page, e.g. $.next or "header Link"')
+  .option('--cursor <name>', 'the parameter that the next page goes into; none where it is a URL')
+  .option('--list <path>', 'where the list is, e.g. $.items; the longest of the captured response if omitted')
+  .option('--total <path>', 'where responses say how many rows there are')
+  .option('--pages <path>', 'where responses say how many pages there are')
+  .option('--short-ends', 'a page with fewer rows than the first is the last')
+  .option('--most <n>', 'pages after which it stops; 100 if omitted')
+  .option('--pause <ms>', 'ms between requests; 500 if omitted')
+  .option('--at-once <n>', 'requests under way at once, up to 4')
+  .option('--csv <out>', 'file for the table as CSV, or - for standard output, which it is if omitted')
+  .option('--out <out>', 'file for the rows as JSON')
+  .option('--lines <out>', 'file for the rows as JSON lines')
+  .option('--with-value', 'with the value that each row came from')
+  .option('--once', 'without rows that are there already')
+  .option('--json', 'print what it came to as JSON')
+  .action(async (file, n, options) => (await import('./commands/series')).series(file, n, options));
+
+sendsMany(program.command('watch'))
+  .description('send a request again every so often until its response meets a condition')
+  .requiredOption('--until <condition>', 'e.g. "$.price < 30", "status = 200", "$.free changes", "$.items[0] is there"')
+  .option('--every <time>', 'time between requests: 30s, 5min, 1h', '30s')
+  .option('--most <n>', 'requests after which it ends; 1000 if omitted')
+  .option('--json', 'print each as a line of JSON')
+  .action(async (file, n, options) => (await import('./commands/watch')).watch(file, n, options));
+
 program
   .command('parse')
   .description('read requests from standard input: curl commands, HTTP messages, fetch calls')

@@ -60,7 +60,7 @@ export async function loop(file: string, place: string, options: LoopOptions): P
     kind,
     ...(first === undefined ? {} : { from: first }),
     ...suggested,
-    ...named({
+    ...namedFields({
       parameter: options.parameter,
       to: options.last,
       step: options.step,
@@ -93,11 +93,11 @@ export async function loop(file: string, place: string, options: LoopOptions): P
 }
 
 /** The members that were given. */
-const named = (fields: Readonly<Record<string, string | undefined>>): Partial<LoopFields> =>
+export const namedFields = (fields: Readonly<Record<string, string | undefined>>): Partial<LoopFields> =>
   Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined));
 
 /** The whole number that a parameter of the request has; undefined where it has none. */
-function numberIn(draft: Draft, parameter: string): string | undefined {
+export function numberIn(draft: Draft, parameter: string): string | undefined {
   const { first } = placeParameter(draft, parameter, 'numbers');
   const [, number] = /^"?(-?\d+)"?$/.exec(first) ?? [];
   return number;

@@ -1,41 +1,19 @@
-import { readFileSync } from 'node:fs';
 import { readBody } from '#core/content';
-import {
-  type Draft,
-  draftFromExchange,
-  guessSource,
-  joinQuery,
-  readBack,
-  readPiece,
-  splitQuery,
-  writePiece,
-} from '#core/convert';
 import { type Exchange, findResponse, PHASES } from '#core/model';
 import { type HeldResponse, holdAgainst, type Sameness, tellSameness, volatilePlaces } from '#core/trial';
 import { formatMs, PHASE_NAME } from '#core/wording';
 import { inflateWithZlib } from '#server/inflate';
-import { type Place, readPlace, SEND_BOUNDS, type SendBounds } from '#server/send/bounds';
+import { SEND_BOUNDS, type SendBounds } from '#server/send/bounds';
 import { asResponse, heldOf } from '#server/send/held';
-import { lackingPayload, type WireRequest, wireRequest } from '#server/send/message';
+import type { WireRequest } from '#server/send/message';
 import { wasPublic } from '#server/send/private';
 import { type Sent, sendOnce } from '#server/send/send';
-import { getExchange, UsageError, withInput } from '../input';
+import { UsageError } from '../input';
 import { print, printExactly, printJson, printLines, tell } from '../output';
-import { getPreset } from './convert';
+import { hostsOf, proxyOf, type RequestOptions, readRequest, wireOf } from '../sending';
 
-export interface SendOptions {
-  readonly preset: string;
-  readonly header: readonly string[];
-  readonly without: readonly string[];
-  readonly query: readonly string[];
-  readonly body?: string;
-  readonly toHost: readonly string[];
+export interface SendOptions extends RequestOptions {
   readonly times?: string;
-  readonly timeLimit?: string;
-  readonly ignoreCertificate?: true;
-  readonly http2?: true;
-  readonly proxy?: string;
-  readonly allowPrivate?: true;
   readonly json?: true;
 }
 
@@ -43,19 +21,8 @@ export interface SendOptions {
 export async function send(file: string | undefined, place: string | undefined, options: SendOptions): Promise<void> {
   const times = options.times === undefined ? 1 : Number(options.times);
   if (!Number.isInteger(times) || times < 1 || times > 20) throw new UsageError('--times takes a number from 1 to 20.');
-  const preset = getPreset(options.preset);
-  const captured =
-    file === undefined
-      ? undefined
-      : await withInput(file, (input) => {
-          if (place === undefined) throw new UsageError("Name an exchange's number.");
-          return getExchange(input, place);
-        });
-  const draft = changed(captured === undefined ? fromStandardInput() : draftFromExchange(captured, preset), options);
-  const lacking = lackingPayload(draft);
-  if (lacking !== undefined) throw new UsageError(`${lacking} Nothing was sent: give the payload with --body @FILE.`);
-  const wire = wireRequest(draft);
-  if (typeof wire === 'string') throw new UsageError(wire);
+  const { draft, captured } = await readRequest(file, place, options);
+  const wire = wireOf(draft);
   for (const warning of wire.warnings) tell(warning);
   const bounds = boundsOf(wire, captured, options);
   const trials: Sent[] = [];
@@ -81,70 +48,11 @@ export async function send(file: string | undefined, place: string | undefined, 
     process.exitCode = 1;
 }
 
-function fromStandardInput(): Draft {
-  const text = readFileSync(0, 'utf8');
-  const source = guessSource(text);
-  const [draft, ...more] = source === undefined ? [] : readBack(text, source).drafts;
-  if (draft === undefined) throw new UsageError('No request found in the input.');
-  if (more.length > 0) throw new UsageError(`The input has ${more.length + 1} requests: give one at a time.`);
-  return { ...draft, variables: draft.variables.map(fromEnvironment) };
-}
-
-/** A variable that a command reads from the environment has its value from there here, too. */
-function fromEnvironment(variable: Draft['variables'][number]): Draft['variables'][number] {
-  if (!variable.isSecret || variable.value !== '') return variable;
-  const value = process.env[variable.name];
-  if (value !== undefined) return { ...variable, value };
-  throw new UsageError(`${variable.name} is read from the environment, which does not have it: set it and send again.`);
-}
-
-/** The draft with what was asked for changed in it. */
-function changed(draft: Draft, { header, without, query, body }: SendOptions): Draft {
-  const given = header.map((line) => {
-    const [, name = '', value = ''] = /^([^:]+):\s*(.*)$/s.exec(line) ?? [];
-    if (name === '') throw new UsageError(`"${line}" is no header: write "Name: value".`);
-    return { name, value, role: 'own', kept: true, reason: '' } as const;
-  });
-  const gone = new Set([...without, ...given.map(({ name }) => name)].map((name) => name.toLowerCase()));
-  const missing = without.filter((name) => !draft.headers.some((one) => one.name.toLowerCase() === name.toLowerCase()));
-  if (missing.length > 0) throw new UsageError(`The request has no header ${missing.join(', ')}.`);
-  const headers = [...draft.headers.filter(({ name }) => !gone.has(name.toLowerCase())), ...given];
-  let { base, pieces } = splitQuery(draft.url);
-  for (const one of query) {
-    const { name, value } = readPiece(one);
-    const isIt = (piece: string): boolean => readPiece(piece).name === name;
-    const piece = writePiece(name, value);
-    pieces = pieces.some(isIt) ? pieces.map((other) => (isIt(other) ? piece : other)) : [...pieces, piece];
-  }
-  const payload =
-    body === undefined
-      ? draft.payload
-      : body.startsWith('@')
-        ? ({ type: 'bytes', bytes: fileBytes(body.slice(1)) } as const)
-        : ({ type: 'text', text: body } as const);
-  return { ...draft, url: query.length === 0 ? draft.url : joinQuery(base, pieces), headers, payload };
-}
-
-function fileBytes(path: string): Uint8Array {
-  try {
-    return readFileSync(path);
-  } catch (error) {
-    const why = (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'there is no such file' : 'it cannot be read';
-    throw new UsageError(`--body @${path}: ${why}.`);
-  }
-}
-
 /** The bounds; a host that was public in the capture and is now private is not sent to unasked. */
 function boundsOf({ host, port }: WireRequest, captured: Exchange | undefined, options: SendOptions): SendBounds {
   const timeLimitS = options.timeLimit === undefined ? SEND_BOUNDS.timeLimitMs / 1000 : Number(options.timeLimit);
   if (!(timeLimitS > 0)) throw new UsageError('--time-limit takes a number of seconds.');
-  const toHosts = new Map(
-    options.toHost.map((one): [string, string] => {
-      const at = one.indexOf('=');
-      if (at < 1) throw new UsageError(`"${one}" names no place for a host: write HOST=ADDRESS or HOST=ADDRESS:PORT.`);
-      return [one.slice(0, at).toLowerCase(), one.slice(at + 1)];
-    }),
-  );
+  const toHosts = hostsOf(options.toHost);
   const isMapped = toHosts.has(host) || toHosts.has(`${host}:${port}`);
   return {
     ...SEND_BOUNDS,
@@ -155,14 +63,6 @@ function boundsOf({ host, port }: WireRequest, captured: Exchange | undefined, o
     ...(options.proxy === undefined ? {} : { proxy: proxyOf(options.proxy) }),
     refusesPrivate: !isMapped && wasPublic(captured) && options.allowPrivate !== true,
   };
-}
-
-/** The place of a proxy, as curl takes it: its port is 1080 where none is given (curl manual, --proxy). */
-function proxyOf(given: string): Place {
-  const bare = given.replace(/^http:\/\//i, '').replace(/\/+$/, '');
-  if (!/^(?:\[[0-9a-f:.]+\]|[^\s:/@[\]]+)(?::\d{1,5})?$/i.test(bare))
-    throw new UsageError(`--proxy takes HOST:PORT of an HTTP proxy, not "${given}".`);
-  return readPlace(bare, 1080);
 }
 
 function printTrial({ outcome, phases, address }: Sent, sameness: Sameness | undefined): void {

@@ -64,7 +64,7 @@ export async function trimDraft(order: TrimOrder): Promise<TrimOutcome> {
   const { kept } = order;
   const parts = partsOf(kept);
   if (parts.length === 0) return { type: 'nothing', sentence: 'Nothing of this request can be left out.' };
-  const run = new TrimRun(order);
+  const run = new TrimRun(order, parts);
   const control = await run.control();
   if ('type' in control) return control;
   const sorted = [...parts].sort((one, other) => LIKELIHOOD.indexOf(one.role) - LIKELIHOOD.indexOf(other.role));
@@ -102,9 +102,11 @@ interface Control {
 class TrimRun {
   sent = 0;
   readonly #order: TrimOrder;
+  readonly #all: readonly Part[];
 
-  constructor(order: TrimOrder) {
+  constructor(order: TrimOrder, all: readonly Part[]) {
     this.#order = order;
+    this.#all = all;
   }
 
   step(stage: TrimStep['stage'], leftOut: readonly Part[]): TrimStep {
@@ -116,7 +118,7 @@ class TrimRun {
       number: this.sent,
       stage,
       leftOut,
-      label: leftOut.length === 0 ? 'unchanged' : tellLeftOut(leftOut),
+      label: leftOut.length === 0 ? 'unchanged' : tellLeftOut(leftOut, this.#all),
       sheet,
       draft: leftOut.length === 0 ? draft : withAgent(draft, clientAgent),
     };
@@ -132,7 +134,7 @@ class TrimRun {
       const heard = await ask(step);
       if (isStopped()) return { type: 'nothing', sentence: 'Stopped before anything was known.' };
       if (heard.type === 'none') return { type: 'nothing', sentence: heard.sentence };
-      responses.push(heard.response);
+      responses.push(ofUse(heard.response));
       onReply(step, String(heard.response.status), true, nothing);
     }
     const [first, second] = responses as [HeldResponse, HeldResponse];
@@ -144,7 +146,7 @@ class TrimRun {
       return { type: 'unsteady', sentence: `The unchanged draft does not get the same response twice: ${what}.` };
     }
     const changing = volatilePlaces(responses);
-    const held = captured === undefined ? undefined : holdAgainst(captured, first, changing);
+    const held = captured === undefined ? undefined : holdAgainst(ofUse(captured), first, changing);
     if (measure === 'captured' && held?.verdict === 'differs') {
       const hint = first.status === 401 || first.status === 403 ? ' A token or session may have expired.' : '';
       const what =
@@ -165,9 +167,19 @@ function withAgent(draft: Draft, agent: string | undefined): Draft {
   return { ...draft, headers: [...draft.headers, own] };
 }
 
+/** Headers that a browser, a cache or a cookie jar reads: whoever wants the data gets the same without them. */
+const FOR_OTHERS =
+  /^(?:access-control-|cross-origin-|timing-allow-origin$|vary$|via$|set-cookie$|x-cache|x-served-by$|x-timer$|alt-svc$|nel$|report-to$)/i;
+
+/** A response as whoever uses its data sees it. */
+const ofUse = (response: HeldResponse): HeldResponse => ({
+  ...response,
+  headers: response.headers.filter(({ name }) => !FOR_OTHERS.test(name)),
+});
+
 function replyOf({ measure, changing }: Control, heard: TrimHeard): Reply {
   if (heard.type === 'none') return { isSame: false, reason: `no response: ${heard.sentence}` };
-  const held = holdAgainst(measure, heard.response, changing);
+  const held = holdAgainst(measure, ofUse(heard.response), changing);
   if (held.verdict !== 'differs') return { isSame: true };
   return { isSame: false, reason: tellWithout(held, heard.response.status) };
 }

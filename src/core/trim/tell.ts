@@ -5,10 +5,14 @@ import type { Found } from './search';
 
 const MOST_NAMED = 4;
 
-/** What a trial leaves out: by name where these are few, else by what they are. */
-export function tellLeftOut(parts: readonly Part[]): string {
+/** What a trial leaves out: by name where these are few; else what it still has, by name or by number. */
+export function tellLeftOut(parts: readonly Part[], all: readonly Part[]): string {
   if (parts.length <= MOST_NAMED) return `without ${parts.map(partName).join(', ')}`;
-  const counts = new Map<Part['what'], number>();
+  const gone = new Set(parts.flatMap((part) => [part.key, ...part.inside.map(({ key }) => key)]));
+  const kept = all.flatMap((part) => [part, ...part.inside]).filter(({ key }) => !gone.has(key));
+  if (kept.length === 0) return 'without any of them';
+  if (kept.length <= MOST_NAMED) return `only ${kept.map(partName).join(', ')}`;
+  const counts = new Map<string, number>();
   for (const { what } of parts) counts.set(what, (counts.get(what) ?? 0) + 1);
   return `without ${[...counts].map(([what, count]) => formatPlural(count, what)).join(', ')}`;
 }

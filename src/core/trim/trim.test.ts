@@ -239,6 +239,16 @@ describe('a trim', () => {
     expect(other.outcome.sentence).toBe('The response is not as captured: $.huts[0] is new.');
   });
 
+  it('takes a response for the same that differs in what browsers, caches and cookie jars read', async () => {
+    const server = (draft: Draft) =>
+      respond(200, { huts: [] }, [
+        ...(header(draft, 'cookie') === undefined ? [{ name: 'Set-Cookie', value: 'sid=new' }] : []),
+        ...(header(draft, 'sec-fetch-mode') === 'cors' ? [{ name: 'Access-Control-Allow-Origin', value: '*' }] : []),
+        { name: 'Vary', value: header(draft, 'accept') ?? '*' },
+      ]);
+    expect((await trimmed(DRAFT, server)).outcome.sentence).toBe('None of the 9 parts is needed.');
+  });
+
   it('sends what the client of the code sends, where the user agent is left out', async () => {
     const server = (draft: Draft) =>
       /^(?:Walker|Ruby)/.test(header(draft, 'user-agent') ?? '') ? respond(200, {}) : respond(403, {});

@@ -51,7 +51,8 @@ function tell(
   { until }: Extract<RunOrder, { kind: 'watch' }>,
   count: number,
 ): string {
-  const value = last === undefined || subject === 'the response' ? '' : ` ${subject} is ${last}.`;
+  const value =
+    last === undefined || subject === 'the response' ? '' : ` ${subject.replace(/^the/, 'The')} is ${last}.`;
   return isMet ? `Met: ${until}.${value}` : `Not met in ${formatPlural(count, 'response')}: ${until}.${value}`;
 }
 

@@ -45,8 +45,8 @@ export const runChange = Joi.object<{ does?: 'pause' | 'go-on'; deleted?: boolea
 
 export const stepsQuery = Joi.object<{ after?: number }>({ after: Joi.number().integer().min(0) });
 
-export const rowsQuery = Joi.object<{ form: 'csv' | 'json' | 'lines'; from?: string; once?: 'yes' }>({
-  form: Joi.string().valid('csv', 'json', 'lines').default('json'),
+export const rowsQuery = Joi.object<{ form: 'csv' | 'json' | 'lines' | 'repeated'; from?: string; once?: 'yes' }>({
+  form: Joi.string().valid('csv', 'json', 'lines', 'repeated').default('json'),
   from: Joi.string().min(1).max(200),
   once: Joi.string().valid('yes'),
 });

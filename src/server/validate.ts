@@ -169,6 +169,9 @@ export const KEPT_DRAFT = {
   name: NAME.required(),
   exchange: Joi.number().integer().min(0),
   loop: LOOP,
+  needed: Joi.array()
+    .items(Joi.object({ key: LINE.required(), reason: LINE.required() }))
+    .max(10_000),
   way: Joi.object<SendWay>({
     toHost: PLACE_ON_NETWORK,
     proxy: PLACE_ON_NETWORK,

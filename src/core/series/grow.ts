@@ -97,6 +97,11 @@ export class Grow {
   #ended(state: GrowState): GrowState {
     if (this.next(state) !== undefined || state.most === undefined) return state;
     const { rows, by } = state.most;
+    if (state.told.length === 1)
+      return {
+        ...state,
+        end: `It gives ${formatPlural(rows, 'row')}: no parameter says how many, and none filters them.`,
+      };
     const sentence =
       rows > (state.own ?? 0)
         ? `The most is ${formatPlural(rows, 'row')}, with ${by}; unchanged it gives ${formatCount(state.own ?? 0)}.`

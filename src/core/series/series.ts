@@ -1,4 +1,4 @@
-import { type Draft, fillIn, LOOP_VARIABLE, type Loop, type NumberPlace, placeLoop } from '../convert';
+import { type Draft, fillIn, LINK_NEXT, LOOP_VARIABLE, type Loop, type NumberPlace, placeLoop } from '../convert';
 import { arraySlices, EACH, type JsonSteps, parseJson, writePath } from '../json';
 import { findHeader, hashText, type NameValue } from '../model';
 import { formatCount, formatPlural } from '../wording';
@@ -253,10 +253,7 @@ function absolute(address: string, base: string): URL | undefined {
 
 /** The address of the next page (RFC 8288 3, rel=next). */
 function linkNext(headers: readonly NameValue[]): string | undefined {
-  const link = findHeader(headers, 'link') ?? '';
-  return /<([^>]*)>(?:\s*;\s*(?!rel\b)[a-z-]+\*?=(?:"[^"]*"|[^",;\s]*))*\s*;\s*rel="?(?:[^",;]*\s)?next\b/i.exec(
-    link,
-  )?.[1];
+  return new RegExp(LINK_NEXT, 'i').exec(findHeader(headers, 'link') ?? '')?.[1];
 }
 
 /** What a place says as a number (RFC 9110 14.4 of "items 0-24/319"). */

@@ -15,6 +15,8 @@ export interface KeptDraft {
   readonly draft: Draft;
   /** What is done beyond one request, as it was last set; absent where nobody has. */
   readonly loop?: LoopFields;
+  /** The parts that a trim found to be needed, each with the reason; absent where none was made. */
+  readonly needed?: readonly { readonly key: string; readonly reason: string }[];
   /** How it is sent, where that was set. */
   readonly way?: SendWay;
 }

@@ -2,6 +2,6 @@
 // the trials from the control to the proof with somebody to ask (run.ts), and what is said of it (tell.ts).
 export { clientAgentOf } from './client-agent';
 export { type Part, partName, partsOf, withoutParts } from './parts';
-export { type TrimHeard, type TrimOrder, type TrimOutcome, type TrimStep, trimDraft } from './run';
-export { type Found, type Needed, questionsAtMost } from './search';
+export { type TrimHeard, type TrimOutcome, trimDraft } from './run';
+export type { Found } from './search';
 export { tellReason } from './tell';

@@ -40,7 +40,8 @@ export function tellFound(
   if (why === 'whole') {
     if (needed.length === 0) return `None of the ${formatPlural(all, 'part')} is needed.`;
     const are = needed.length === 1 ? 'is' : 'are';
-    return `${needed.length} of ${formatPlural(all, 'part')} ${are} needed: each makes a difference.`;
+    const each = needed.length === 1 ? 'the response differs without it' : 'each makes a difference';
+    return `${needed.length} of ${formatPlural(all, 'part')} ${are} needed: ${each}.`;
   }
   const end = why === 'stopped' ? 'Stopped' : `Stopped after ${formatPlural(most, 'trial')}`;
   if (leftOut.length === 0) return `${end}: nothing could be left out by then.`;

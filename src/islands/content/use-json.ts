@@ -17,7 +17,7 @@ export type JsonState =
     };
 
 /** Reads a JSON content: a short one at once, a long one in a worker, so that the page never stands still. */
-export function useJson(content: Content): JsonState {
+export function useJson(content: Pick<Content, 'text' | 'isCut' | 'address' | 'charsetType'>): JsonState {
   const { text, isCut, address, charsetType } = content;
   const [state, setState] = useState<JsonState>(() => readHere(text ?? '', isCut));
   useEffect(() => {

@@ -36,6 +36,8 @@ const NO_LOOP: Rendering = {
 
 interface DraftOutputProps {
   readonly kept: KeptDraft;
+  /** The loop is chosen here; not where it is above, as a series. */
+  readonly hasLoop: boolean;
   readonly onChange: (change: (kept: KeptDraft) => KeptDraft) => void;
 }
 
@@ -43,7 +45,7 @@ interface DraftOutputProps {
  * The command or code that sends a draft, always current, with what it cannot do.
  * Long because it is one column from the choice of a target to its code, in the order in which it is read.
  */
-export function DraftOutput({ kept, onChange }: DraftOutputProps) {
+export function DraftOutput({ kept, hasLoop, onChange }: DraftOutputProps) {
   const [favourites, setFavourites] = useState<readonly string[]>(FIRST_FAVOURITES);
   const [chosen, setChosen] = useState<string>();
   const id = chosen ?? favourites[0] ?? 'curl-sh';
@@ -116,7 +118,9 @@ export function DraftOutput({ kept, onChange }: DraftOutputProps) {
           </li>
         ))}
       </ul>
-      <LoopChoice fields={kept.loop} onFields={(next) => onChange((one) => ({ ...one, loop: next }))} />
+      {hasLoop ? (
+        <LoopChoice fields={kept.loop} onFields={(next) => onChange((one) => ({ ...one, loop: next }))} />
+      ) : null}
       <OutputOptions options={options} onOptions={setOptions} />
       {rendering.bytes === undefined ? null : (
         <p className="mt-2 text-soft">

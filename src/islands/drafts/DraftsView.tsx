@@ -2,7 +2,10 @@ import { useStore } from '@nanostores/react';
 import { useEffect, useMemo, useState } from 'react';
 import { type Draft, draftFromExchange, EMPTY_DRAFT, freeName, guessSource, readBack, splitQuery } from '#core/convert';
 import { type KeptDraft, readSheet, renamed, tellTaken } from '#core/sheet';
+import type { RunKind } from '#core/wire';
 import { offsetOf } from '../frame/ZoneChooser';
+import { RunsPane } from '../runs/RunsPane';
+import { useRuns } from '../runs/use-runs';
 import { $place, goTo } from '../state/address';
 import { fetchDossier } from '../state/api';
 import { useHome } from '../state/focus';
@@ -105,6 +108,9 @@ function OneDraft({ card, rows, drafts, kept, onPaste, paste }: OneDraftProps) {
   const captured = useCaptured(card.id, kept);
   const trials = useTrials(card.id, kept, drafts);
   const sequence = useSequence(card.id, drafts);
+  const runs = useRuns(card.id, kept, drafts.settled);
+  const [openRun, setOpenRun] = useState<RunKind>();
+  const zoneMinutes = offsetOf(zone, card.utcOffsetMinutes, card.overview.recordedAt ?? 0);
   const [isOrdered, setIsOrdered] = useState(false);
   const words = useMemo(() => wordsOf(card.id, rows), [card.id, rows]);
   const onChange = (change: (kept: KeptDraft) => KeptDraft): void => drafts.change(kept.id, change);
@@ -198,14 +204,23 @@ function OneDraft({ card, rows, drafts, kept, onPaste, paste }: OneDraftProps) {
             captureId={card.id}
             trials={trials}
             captured={rows.find(({ index }) => index === kept.exchange)}
-            zoneMinutes={offsetOf(zone, card.utcOffsetMinutes, card.overview.recordedAt ?? 0)}
+            zoneMinutes={zoneMinutes}
             onChange={onChange}
             onHop={(url) =>
               drafts.add(newDraft(`GET ${url.replace(/^[a-z]+:\/\//i, '').slice(0, 60)}`, hopOf(kept, url), undefined))
             }
           />
+          <RunsPane
+            captureId={card.id}
+            kept={kept}
+            runs={runs}
+            zoneMinutes={zoneMinutes}
+            open={openRun}
+            onOpen={setOpenRun}
+            onChange={onChange}
+          />
           <SendWayChoice way={kept.way} onWay={(way) => onChange((one) => ({ ...one, way }))} />
-          <DraftOutput kept={kept} onChange={onChange} />
+          <DraftOutput kept={kept} hasLoop={openRun !== 'series'} onChange={onChange} />
         </div>
       </div>
     </>

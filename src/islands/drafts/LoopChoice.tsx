@@ -1,4 +1,6 @@
+import { useState } from 'react';
 import { FIRST_LOOP, LOOP_KINDS, type LoopFields, ROW_CHOICES, readLoop } from '#core/convert';
+import { columnsOf, readColumn } from '#core/series';
 import { Choice } from '../ui/Choice';
 
 const FIELD = 'border border-line bg-paper px-1 font-mono text-[12px] text-ink';
@@ -57,6 +59,26 @@ export function LoopChoice({ fields = FIRST_LOOP, onFields }: LoopChoiceProps) {
           {field('pause in ms', 'pauseMs', 'w-14')}
         </>
       ) : null}
+      {fields.kind === 'values' ? (
+        <>
+          {field('parameter', 'parameter', 'w-20')}
+          <ValuesField values={fields.values} onValues={(values) => set({ values })} />
+        </>
+      ) : null}
+      {fields.kind === 'days' ? (
+        <>
+          {field('parameter', 'parameter', 'w-20')}
+          {field('first day', 'firstDay', 'w-24')}
+          {field('last day', 'lastDay', 'w-24')}
+          {field('step in days', 'step', 'w-10')}
+        </>
+      ) : null}
+      {fields.kind === 'values' || fields.kind === 'days' ? (
+        <>
+          {field('list at', 'list', 'w-24')}
+          {field('pause in ms', 'pauseMs', 'w-14')}
+        </>
+      ) : null}
       {fields.kind === 'follow' ? (
         <>
           {field('next at', 'next', 'w-24')}
@@ -80,7 +102,7 @@ export function LoopChoice({ fields = FIRST_LOOP, onFields }: LoopChoiceProps) {
         </>
       ) : null}
       {fields.kind === 'table' ? field('list at', 'list', 'w-32') : null}
-      {fields.kind === 'pages' || fields.kind === 'follow' || fields.kind === 'table' ? (
+      {fields.kind !== 'one' && fields.kind !== 'poll' && fields.kind !== 'files' ? (
         <Choice
           label="What the rows are written as"
           before="written as"
@@ -101,5 +123,53 @@ export function LoopChoice({ fields = FIRST_LOOP, onFields }: LoopChoiceProps) {
         </span>
       ) : null}
     </div>
+  );
+}
+
+/** Values as they are pasted, or from a column of a CSV file. */
+function ValuesField({ values, onValues }: { readonly values: string; readonly onValues: (values: string) => void }) {
+  const [table, setTable] = useState<{ readonly text: string; readonly columns: readonly string[] }>();
+  const choose = (text: string, column: string): void => onValues(`${(readColumn(text, column) ?? []).join('\n')}\n`);
+  const read = async (file: File | undefined): Promise<void> => {
+    if (file === undefined) return;
+    const text = await file.text();
+    const columns = columnsOf(text);
+    setTable({ text, columns });
+    const [first] = columns;
+    if (first !== undefined) choose(text, first);
+  };
+  return (
+    <span className="flex flex-wrap items-center gap-2 text-soft">
+      <label className="flex items-center gap-1">
+        values
+        <textarea
+          aria-label="Loop: values"
+          placeholder="one a line, or with commas between"
+          rows={2}
+          value={values}
+          onChange={({ target }) => onValues(target.value)}
+          className={`w-48 ${FIELD}`}
+        />
+      </label>
+      <label className="flex items-center gap-1">
+        or of a CSV file
+        <input
+          type="file"
+          accept=".csv,text/csv,text/plain"
+          aria-label="A CSV file with the values"
+          onChange={({ target }) => void read(target.files?.[0])}
+          className="w-40"
+        />
+      </label>
+      {table === undefined ? null : (
+        <Choice
+          label="Column with the values"
+          before="column"
+          value={table.columns[0] ?? ''}
+          options={table.columns.map((column) => [column, column] as const)}
+          onChoose={(column) => choose(table.text, column)}
+        />
+      )}
+    </span>
   );
 }

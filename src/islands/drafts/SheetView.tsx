@@ -10,6 +10,7 @@ import {
   type Sheet,
   withSheet,
 } from '#core/sheet';
+import { partsOf, withoutParts } from '#core/trim';
 import { formatPlural } from '#core/wording';
 import { tell } from '../state/notices';
 import { Choice } from '../ui/Choice';
@@ -55,8 +56,9 @@ export function SheetView({ kept, variables, captured, words, onChange, onSend, 
       variables,
       before: captured?.draft ?? before.current,
       captured: captured?.sheet,
+      needed: kept.needed ?? NONE_NEEDED,
     }),
-    [kept.sheet.layout, kept.sheet.attachments, variables, captured],
+    [kept.sheet.layout, kept.sheet.attachments, kept.needed, variables, captured],
   );
   /** Sheets that the editor itself has written: they may come back when it is further already. */
   const own = useRef(new WeakSet<Sheet>());
@@ -134,6 +136,8 @@ export function SheetView({ kept, variables, captured, words, onChange, onSend, 
   );
 }
 
+const NONE_NEEDED: SheetContext['needed'] = [];
+
 interface ToolsProps {
   readonly kept: KeptDraft;
   readonly editor: () => SheetEditor | undefined;
@@ -158,6 +162,16 @@ function Tools({ kept, editor, onLift, onLayout, attachAt, onSheet }: ToolsProps
           {preset}
         </button>
       ))}
+      {(kept.needed ?? []).length === 0 ? null : (
+        <button
+          type="button"
+          title="Only the parts that a trim found to be needed"
+          className="underline hover:text-ink"
+          onClick={() => onSheet(onlyNeeded(kept))}
+        >
+          needed
+        </button>
+      )}
       <Command id="sheet-strike" keys={['x']} label="Leave the line out, or restore it" run={() => editor()?.strike()}>
         strike
       </Command>
@@ -198,6 +212,16 @@ function Tools({ kept, editor, onLift, onLayout, attachAt, onSheet }: ToolsProps
         <AttachFile sheet={kept.sheet} at={attachAt} onSheet={onSheet} />
       </span>
     </div>
+  );
+}
+
+/** The sheet without the parts that a trim found to be unneeded. */
+function onlyNeeded(kept: KeptDraft): Sheet {
+  const keys = new Set(kept.needed?.map(({ key }) => key));
+  const parts = partsOf(kept).flatMap((part) => [part, ...part.inside]);
+  return withoutParts(
+    kept.sheet,
+    parts.filter(({ key }) => !keys.has(key)),
   );
 }
 
@@ -267,7 +291,9 @@ function tellLine({ context, at }: Here): string {
         : group?.id === 'credential'
           ? ' Captured with another one.'
           : ` Captured: ${difference.was.slice(0, 80) || 'nothing'}.`;
-  return `Line ${at + 1}${state}: ${what}.${was}`;
+  const reason = context.reasons.get(at);
+  const needed = reason === undefined || line?.isStruck === true ? '' : ` Needed: ${reason}.`;
+  return `Line ${at + 1}${state}: ${what}.${was}${needed}`;
 }
 
 /** A name for a variable, from the line that its text stands in. */

@@ -30,7 +30,8 @@ interface TrialsPaneProps {
 
 /** What came of sending the draft: the verdict, the trials as strips, and the response held against the measure. */
 export function TrialsPane({ kept, captureId, trials, captured, zoneMinutes, onChange, onHop }: TrialsPaneProps) {
-  const { trial: open } = useStore($place);
+  const place = useStore($place);
+  const open = place.run === undefined ? place.trial : undefined;
   const [chosen, setChosen] = useState<number>();
   const [measure, setMeasure] = useState<Measure>(CAPTURED);
   const { all } = trials;
@@ -83,7 +84,7 @@ export function TrialsPane({ kept, captureId, trials, captured, zoneMinutes, onC
 
 const CAPTURED: Measure = { type: 'captured' };
 
-const closeTrial = (): void => goTo({ trial: undefined, hit: undefined, against: undefined });
+const closeTrial = (): void => goTo({ trial: undefined, run: undefined, hit: undefined, against: undefined });
 
 /** Any other exchange of the capture, or a response from elsewhere, as the measure. */
 function OtherMeasure({ onMeasure }: { readonly onMeasure: (measure: Measure) => void }) {
@@ -273,7 +274,7 @@ function TrialTools({ trial, kept, captureId, trials, onChange }: TrialToolsProp
     <div className="mt-2 flex flex-wrap items-center gap-2">
       <Button
         action={{ id: 'trial-open', label: 'Open the trial in the dossier', keys: ['i'] }}
-        onClick={() => goTo({ trial: number })}
+        onClick={() => goTo({ trial: number, run: undefined })}
       >
         Open
       </Button>

@@ -33,7 +33,7 @@ class Slot extends WidgetType {
   }
 }
 
-/** What stood in a line of the captured request. */
+/** What is to be said of a line behind it: what stood there in the captured request, or why it is needed. */
 class Was extends WidgetType {
   readonly #text: string;
 
@@ -96,6 +96,11 @@ function marksOf(state: EditorState, context: ReadContext): Marks {
     const isSecret = context.groupAt.get(at)?.id === 'credential';
     const note = was === undefined ? 'new' : isSecret ? 'was another one' : `was ${short(was) || 'empty'}`;
     all.push({ from: line.to, to: line.to, value: Decoration.widget({ widget: new Was(note), side: 1 }) });
+  }
+  for (const [at, reason] of context.reasons) {
+    const line = state.doc.line(Math.min(at + 1, state.doc.lines));
+    if (context.read.lines[at]?.isStruck === true) continue;
+    all.push({ from: line.to, to: line.to, value: Decoration.widget({ widget: new Was(short(reason)), side: 2 }) });
   }
   for (const { from, to, sentence, bars } of context.read.problems) {
     if (from >= to) continue;

@@ -65,6 +65,8 @@ export interface Place {
   readonly draft: string | undefined;
   /** Number of the trial whose dossier is open. */
   readonly trial: number | undefined;
+  /** The run whose request that is; absent where it is a trial of its own. */
+  readonly run: string | undefined;
   /** The loads of each side that are chosen to be compared, as `load-name.ts` writes them. */
   readonly sideA: readonly string[];
   readonly sideB: readonly string[];
@@ -123,6 +125,7 @@ export function readPlace(search: string, pathname = '/'): Place {
     against: readNumber(query.get('against')),
     draft: text('draft'),
     trial: readNumber(query.get('trial')),
+    run: query.get('run') ?? undefined,
     sideA: query.getAll('a'),
     sideB: query.getAll('b'),
     map: query.getAll('map'),
@@ -175,6 +178,7 @@ export function writePlace(place: Place): string {
   set('against', place.against?.toString());
   set('draft', place.draft);
   set('trial', place.trial?.toString());
+  set('run', place.run);
   for (const load of place.sideA) query.append('a', load);
   for (const load of place.sideB) query.append('b', load);
   for (const hosts of place.map) query.append('map', hosts);
@@ -204,6 +208,7 @@ const UNDONE_BY_BACK = [
   'endpoint',
   'draft',
   'trial',
+  'run',
   'against',
   'lanes',
   'hidden',

@@ -1,5 +1,6 @@
 import { and, asc, desc, eq, gt, isNotNull, isNull, lt, sql } from 'drizzle-orm';
 import type { Json } from '#core/har';
+import type { ExchangeIndex } from '#core/model';
 
 import type { Run, RunBegin, RunResult, RunStep, SendLeave, SentSheet } from '#core/wire';
 import { reanalyse } from '../ingest/reanalyse';
@@ -140,11 +141,10 @@ export const listSteps = ({ db }: Connection, id: string, after = 0, most = MOST
     .orderBy(asc(trials.place))
     .limit(most)
     .all()
-    .map(({ place, sentAt, notes }) => ({
-      ...(JSON.parse(notes) as Omit<RunStep, 'number' | 'sentAt'>),
-      number: place,
-      sentAt,
-    }));
+    .map(({ place, sentAt, notes }) => {
+      const step = JSON.parse(notes) as Omit<RunStep, 'number' | 'sentAt'>;
+      return { ...step, row: { ...step.row, index: place as ExchangeIndex }, number: place, sentAt };
+    });
 
 /** So many are handed over at once; who wants more asks for those behind. */
 const MOST_STEPS = 1000;

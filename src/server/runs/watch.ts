@@ -52,7 +52,7 @@ function tell(
   count: number,
 ): string {
   const value =
-    last === undefined || subject === 'the response' ? '' : ` ${subject.replace(/^the/, 'The')} is ${last}.`;
+    last === undefined || subject === 'the response' ? '' : ` ${subject.replace(/^the/, 'The')} is ${short(last)}.`;
   return isMet ? `Met: ${until}.${value}` : `Not met in ${formatPlural(count, 'response')}: ${until}.${value}`;
 }
 

@@ -15,6 +15,8 @@ import type { JsonState } from '../use-json';
 interface TableReadingProps {
   readonly json: Extract<JsonState, { readonly state: 'there' }>;
   readonly name: string;
+  /** It is of an exchange, whose draft can write it; so it is unless said otherwise. */
+  readonly isOfExchange?: boolean;
 }
 
 const ROW_PX = 20;
@@ -32,7 +34,7 @@ interface Order {
  * An array of objects as a table: columns from nested fields, sorted by a press of their heads, to be had as CSV.
  * Long because the columns, their order and the cells on screen follow from one another.
  */
-export function TableReading({ json, name }: TableReadingProps) {
+export function TableReading({ json, name, isOfExchange = true }: TableReadingProps) {
   const { tree } = json;
   const choices = useMemo(() => findTables(tree), [tree]);
   const [chosen, setChosen] = useState(0);
@@ -85,13 +87,15 @@ export function TableReading({ json, name }: TableReadingProps) {
         />
         <span className="ml-auto flex flex-wrap items-center gap-x-3">
           <CsvMark />
-          <button
-            type="button"
-            className="underline hover:text-ink"
-            onClick={() => draftOfTable(choices[chosen]?.path)}
-          >
-            Generate code for this table
-          </button>
+          {isOfExchange ? (
+            <button
+              type="button"
+              className="underline hover:text-ink"
+              onClick={() => draftOfTable(choices[chosen]?.path)}
+            >
+              Generate code for this table
+            </button>
+          ) : null}
           <CopyButton label="Copy the table as CSV" text={csv}>
             copy as CSV
           </CopyButton>

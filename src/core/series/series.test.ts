@@ -1,0 +1,252 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { EMPTY_DRAFT, FIRST_LOOP, type LoopFields, readLoop } from '../convert';
+import {
+  columnsOf,
+  countRepeated,
+  Grow,
+  judge,
+  readColumn,
+  readCondition,
+  rowsAsCsv,
+  rowsAsJson,
+  rowsAsLines,
+  Series,
+  type SeriesLoop,
+  tellSubject,
+  waitBefore,
+} from './index';
+
+const respond = (body: unknown, status = 200) => ({ status, headers: [], text: JSON.stringify(body) });
+
+describe('a condition', () => {
+  it.each([
+    ['status = 200', {}, 200, true, '200'],
+    ['Status >= 500', {}, 200, false, '200'],
+    ['$.price < 30', { price: 29.5 }, 200, true, '29.5'],
+    ['$.price < 30', { price: '29.5' }, 200, true, '29.5'],
+    // What is no number is neither less nor more.
+    ['$.price < 30', { price: 'sold' }, 200, false, 'sold'],
+    ['$.price < 30', { price: null }, 200, false, 'null'],
+    ['$.price < 30', {}, 200, false, undefined],
+    ['$.state = done', { state: 'done' }, 200, true, 'done'],
+    ['$.state = "done"', { state: 'done' }, 200, true, 'done'],
+    ['$.left = 0', { left: 0.0 }, 200, true, '0'],
+    ['$.state != done', {}, 200, false, undefined],
+    ['$.state != done', { state: 'held' }, 200, true, 'held'],
+    ['$["a <= b"][0].x ~ Alba', { 'a <= b': [{ x: 'pico alba' }] }, 200, true, 'pico alba'],
+    ['$.items[0] is there', { items: [] }, 200, false, undefined],
+    ['$.items[0] is there', { items: [null] }, 200, true, 'null'],
+    ['$.a.b is there', { a: [1] }, 200, false, undefined],
+  ])('%s of %j is %s', (text, body, status, isMet, value) => {
+    const condition = readCondition(text);
+    if (typeof condition === 'string') throw new Error(condition);
+    expect(judge(condition, respond(body, status), undefined)).toEqual({ isMet, value });
+  });
+
+  it('of a change is met by what is another than at first, of a place or of the whole', () => {
+    for (const [text, subject] of [
+      ['$.free changes', '$.free'],
+      ['changes', 'the response'],
+    ] as const) {
+      const condition = readCondition(text);
+      if (typeof condition === 'string') throw new Error(condition);
+      expect(tellSubject(condition)).toBe(subject);
+      const first = judge(condition, respond({ free: 3 }), undefined);
+      expect(first.isMet).toBe(false);
+      expect(judge(condition, respond({ free: 3 }), first).isMet).toBe(false);
+      expect(judge(condition, respond({}), first).isMet).toBe(true);
+    }
+  });
+
+  it.each([
+    ['', 'A condition is like "status = 200"'],
+    ['$.price', 'A condition is like "status = 200"'],
+    ['price < 3', 'Before < stands "status", or a place like $.price.'],
+    ['$.items[*].price < 3', 'Before < stands "status", or a place like $.price.'],
+    ['$.price < cheap', 'Behind < stands a number.'],
+    ['$.price =', 'Behind = stands what it is compared with.'],
+    ['price changes', 'Before "changes" stands a place like $.price.'],
+  ])('%j is none: %s', (text, sentence) => expect(readCondition(text)).toContain(sentence));
+});
+
+describe('waiting for a busy server', () => {
+  const busy = (retryAfter?: string, status = 503) => ({
+    status,
+    headers: retryAfter === undefined ? [] : [{ name: 'Retry-After', value: retryAfter }],
+  });
+  const now = Date.UTC(2026, 9, 5, 8);
+
+  it.each([
+    [1, busy(), 1000],
+    [2, busy(), 2000],
+    [3, busy(undefined, 429), 4000],
+    [4, busy(), undefined],
+    [1, undefined, 1000],
+    [1, busy('7'), 7000],
+    [1, busy('Mon, 05 Oct 2026 08:00:30 GMT'), 30_000],
+    [1, busy('Mon, 05 Oct 2026 07:00:00 GMT'), 0],
+    // Nobody waits for an hour, nor goes on without it.
+    [1, busy('3600'), undefined],
+    [1, busy('soon'), 1000],
+    [1, busy('7', 200), undefined],
+    [1, busy('7', 500), undefined],
+  ])('behind try %d, %j: %s ms', (tries, outcome, ms) => expect(waitBefore(tries, outcome, now)?.ms).toBe(ms));
+});
+
+describe('gathered rows', () => {
+  const rows =
+    (...json: string[]) =>
+    () =>
+      json.map((one, at) => ({ json: one, value: String(at) }));
+
+  it('keep their very characters: long numbers, trailing zeros, escapes', () => {
+    const given = rows('{"id":9007199254740993, "p":1.50,"n":"a\\u0041"}');
+    expect([...rowsAsCsv(given, {})].join('')).toBe('id,p,n\n9007199254740993,1.50,aA\n');
+    expect([...rowsAsLines(given, {})].join('')).toBe('{"id":9007199254740993,"p":1.50,"n":"a\\u0041"}\n');
+  });
+
+  it('have the value that each came from in front, whatever they are', () => {
+    const given = rows('{"a":1}', '{}', '7');
+    const choice = { valueColumn: 'from page' };
+    expect([...rowsAsCsv(given, choice)].join('')).toBe('from page,a,value\n0,1,\n1,,\n2,,7\n');
+    expect(JSON.parse([...rowsAsJson(given, choice)].join(''))).toEqual([
+      { 'from page': '0', a: 1 },
+      { 'from page': '1' },
+      { 'from page': '2', value: 7 },
+    ]);
+  });
+
+  it('are repeated by their ids, else by all that they say', () => {
+    const same = rows(
+      '{"id":1,"at":1}',
+      '{"id":1,"at":2}',
+      '{"id":9007199254740993}',
+      '{"id":9007199254740992}',
+      '{"a":1}',
+      '{ "a": 1 }',
+      '[1]',
+      '[1]',
+    );
+    expect(countRepeated(same())).toBe(3);
+    expect([...rowsAsLines(same, { once: true })]).toHaveLength(5);
+  });
+});
+
+describe('values of a table', () => {
+  it('are those of a column, however it is quoted', () => {
+    const cell = fc.string({ unit: fc.constantFrom('a', '1', ',', '"', '\n', '\r', ' ', 'é'), maxLength: 6 });
+    fc.assert(
+      fc.property(fc.array(fc.tuple(cell, cell), { maxLength: 6 }), (rows) => {
+        const quoted = (text: string): string => `"${text.replaceAll('"', '""')}"`;
+        const text = [['hut', 'the "id"'], ...rows].map((row) => row.map(quoted).join(',')).join('\r\n');
+        const read = readColumn(text, 'the "id"');
+        expect(read).toEqual(rows.map(([, value]) => value.trim()).filter((value) => value !== ''));
+      }),
+      { seed: 3, numRuns: 500 },
+    );
+    expect(columnsOf('\uFEFFid;x,name\r\n1,2')).toEqual(['id;x', 'name']);
+    expect(readColumn('id,name\n1,2', 'hut')).toBeUndefined();
+    expect(columnsOf('')).toEqual([]);
+  });
+});
+
+describe('a series', () => {
+  const loopOf = (fields: Partial<LoopFields>): SeriesLoop => {
+    const loop = readLoop({ ...FIRST_LOOP, list: '$', ...fields });
+    if (typeof loop !== 'object' || loop.type === 'poll') throw new Error(String(loop));
+    return loop;
+  };
+  const draft = { ...EMPTY_DRAFT, url: 'https://a.example/nights?day=x&page=0' };
+
+  it.each([
+    [{ firstDay: '2026-02-27', lastDay: '2026-03-02' }, ['2026-02-27', '2026-02-28', '2026-03-01', '2026-03-02']],
+    [{ firstDay: '20241231', lastDay: '20250114', step: '7' }, ['20241231', '20250107', '20250114']],
+    [{ firstDay: '2026/03/02', lastDay: '2026/03/01', step: '-1' }, ['2026/03/02', '2026/03/01']],
+  ])('goes through days: %j', (fields, values) =>
+    expect(loopOf({ kind: 'days', parameter: 'day', ...fields })).toMatchObject({ type: 'values', values }),
+  );
+
+  it.each([
+    [{ firstDay: '2026-02-30', lastDay: '2026-03-02' }, 'The first and the last day are days like 2026-03-01.'],
+    [{ firstDay: '2026-03-02', lastDay: '2026-03-01' }, 'The last day is before the first.'],
+    [{ firstDay: '1026-03-02', lastDay: '2026-03-01' }, 'are more than the 10000 of one series.'],
+    [{ firstDay: '2026-03-01', lastDay: '2026-03-02', step: '0' }, 'The step is a whole number of days that is not 0.'],
+  ])('has no such days: %j', (fields, sentence) =>
+    expect(readLoop({ ...FIRST_LOOP, kind: 'days', parameter: 'day', list: '$', ...fields })).toContain(sentence),
+  );
+
+  it('knows what comes behind the next only where no response is needed for it', () => {
+    const ahead = (fields: Partial<LoopFields>): (string | undefined)[] => {
+      const series = new Series(draft, loopOf(fields));
+      return [0, 1, 2, 3].map((count) => series.requestAt(series.begin(), count)?.value);
+    };
+    expect(ahead({ kind: 'pages', to: '2' })).toEqual(['0', '1', '2', undefined]);
+    expect(ahead({ kind: 'pages', from: '4', step: '-2', mostPages: '2' })).toEqual(['4', '2', undefined, undefined]);
+    expect(ahead({ kind: 'pages', step: 'rows' })).toEqual(['0', undefined, undefined, undefined]);
+    expect(ahead({ kind: 'values', parameter: 'day', values: 'a,b' })).toEqual(['a', 'b', undefined, undefined]);
+    expect(ahead({ kind: 'follow', next: '$.next' })[1]).toBeUndefined();
+  });
+
+  it('is the same whether it is kept and read between two responses or not', () => {
+    const series = new Series(draft, loopOf({ kind: 'pages', list: '$.rows', total: '$.total' }));
+    let [one, other] = [series.begin(), series.begin()];
+    for (const count of [2, 2, 1]) {
+      const response = respond({ rows: Array.from({ length: count }, (_, at) => at * count), total: 5 });
+      one = series.take(one, response, draft.url);
+      other = JSON.parse(JSON.stringify(series.take(JSON.parse(JSON.stringify(other)), response, draft.url)));
+    }
+    expect(other).toEqual(one);
+    expect(one.end).toEqual({ why: 'done', sentence: 'The response to 1 is the one before again.' });
+  });
+});
+
+describe('growing', () => {
+  const grown = (url: string, parameter: string | undefined, gives: (url: URL) => number | string) => {
+    const grow = new Grow({ ...EMPTY_DRAFT, url }, parameter, ['rows']);
+    let state = grow.begin();
+    for (let step = grow.next(state), left = 60; step !== undefined && left > 0; step = grow.next(state), left--) {
+      const variable = step.draft.variables.find(({ name }) => name === 'page');
+      const asked = new URL(step.draft.url.replace(/‹page›/, variable?.value ?? ''));
+      const rows = gives(asked);
+      state = grow.take(
+        state,
+        typeof rows === 'string' ? respond({}, Number(rows)) : respond({ rows: Array(rows).fill(0) }),
+      );
+    }
+    return state;
+  };
+
+  it('ends at what the service caps, however much is asked for', () => {
+    const state = grown('https://a.example/x?limit=10', 'limit', (url) =>
+      Math.min(50, Number(url.searchParams.get('limit'))),
+    );
+    expect(state.told.at(-1)).toBe('limit 80: 50 rows');
+    expect(state.end).toBe('The most is 50 rows, with limit 80; unchanged it gives 10.');
+  });
+
+  it('ends where a size is refused, and tells what leaving each filter out did', () => {
+    const state = grown('https://a.example/x?size=4&open=1&q=a&page=3', 'size', (url) =>
+      Number(url.searchParams.get('size')) > 8
+        ? '400'
+        : url.searchParams.has('q')
+          ? Number(url.searchParams.get('size'))
+          : '422',
+    );
+    expect(state.told).toEqual([
+      'unchanged: 4 rows',
+      'size 8: 8 rows',
+      'size 16: 400',
+      'without open: 4 rows',
+      'without q: 422',
+    ]);
+    expect(state.end).toBe('The most is 8 rows, with size 8; unchanged it gives 4.');
+  });
+
+  it('never asks for ever, nor goes on where the draft gives no rows', () => {
+    expect(grown('https://a.example/x?n=1', 'n', (url) => Number(url.searchParams.get('n'))).told.length).toBeLessThan(
+      20,
+    );
+    expect(grown('https://a.example/x?n=1', 'n', () => '500').end).toBe('The unchanged draft gives no rows: 500.');
+  });
+});

@@ -1,3 +1,4 @@
+import type { LoopFields } from '../convert';
 import { type JsonSteps, parseJson, readPath, writePath } from '../json';
 import type { SeriesResponse } from './series';
 
@@ -134,4 +135,13 @@ function compares(value: string, comparison: Comparison, wanted: string): boolea
 export function tellSubject(condition: Condition): string {
   if (condition.type === 'status') return 'the status';
   return condition.at === undefined ? 'the response' : writePath(condition.at);
+}
+
+/** The fields of the loop whose code waits for the same; undefined where no code is written of a condition. */
+export function loopOfWatch(condition: Condition, everyMs: number, most: number): Partial<LoopFields> | undefined {
+  const fields = { kind: 'poll', pauseMs: String(everyMs), mostTries: String(most) } as const;
+  if (condition.type === 'status' && condition.comparison === '=') return { ...fields, status: condition.value };
+  if (condition.type !== 'place' || condition.comparison === '!=' || condition.comparison === '~') return undefined;
+  const until = condition.comparison === '=' ? condition.value : `${condition.comparison} ${condition.value}`;
+  return { ...fields, status: '', at: writePath(condition.at), until };
 }

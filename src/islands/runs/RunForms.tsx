@@ -1,6 +1,6 @@
 import { type ReactNode, useState } from 'react';
 import { FIRST_LOOP, type LoopFields, readLoop, TARGETS } from '#core/convert';
-import { readCondition, sizeParameter } from '#core/series';
+import { loopOfWatch, readCondition, sizeParameter } from '#core/series';
 import type { KeptDraft } from '#core/sheet';
 import { partsOf } from '#core/trim';
 import type { RunKind, RunOrder } from '#core/wire';
@@ -176,7 +176,7 @@ function GrowForm({ kept, onBegin }: FormProps) {
 const UNITS = { s: 1000, min: 60_000, h: 3_600_000 } as const;
 
 /** Again every so often, until something holds. */
-function WatchForm({ kept, onBegin }: FormProps) {
+function WatchForm({ kept, onBegin, onLoop }: FormProps) {
   const [every, setEvery] = useState('30');
   const [unit, setUnit] = useState<keyof typeof UNITS>('s');
   const [until, setUntil] = useState(() => (kept.loop === undefined ? '' : `${kept.loop.at} = ${kept.loop.until}`));
@@ -184,6 +184,7 @@ function WatchForm({ kept, onBegin }: FormProps) {
   const condition = readCondition(until);
   const everyMs = Number(every) * UNITS[unit];
   const mostSends = Number(most);
+  const loop = typeof condition === 'string' ? undefined : loopOfWatch(condition, everyMs, mostSends);
   const problem =
     typeof condition === 'string'
       ? condition
@@ -213,8 +214,13 @@ function WatchForm({ kept, onBegin }: FormProps) {
       </p>
       <Begin
         problem={problem}
-        sends={`Goes on whether this page is open or not, for ${longest(everyMs * mostSends)} at most.`}
-        onBegin={() => onBegin({ kind: 'watch', until, everyMs, mostSends })}
+        sends={`Goes on whether this page is open or not, for ${longest(everyMs * mostSends)} at most. ${
+          loop === undefined ? 'No code is written of this condition.' : 'The code below becomes that of the same.'
+        }`}
+        onBegin={() => {
+          if (loop !== undefined) onLoop({ ...(kept.loop ?? FIRST_LOOP), ...loop });
+          onBegin({ kind: 'watch', until, everyMs, mostSends });
+        }}
       />
     </>
   );

@@ -99,7 +99,7 @@ function poll(draft: Draft, { until, most, pauseMs }: LoopOf<'poll'>): Statement
   return {
     do: 'tries',
     most,
-    inVain: `The condition was not met in ${most} tries.`,
+    inVain: `The condition was not met in ${most} ${most === 1 ? 'try' : 'tries'}.`,
     body: [
       request(draft, isStatus ? { mayFail: true, readsJson: false, retries: 0 } : {}),
       isStatus
@@ -130,8 +130,11 @@ const credentialsOf = ({ headers }: Draft): string[] =>
 const noListAt = (list: Parameters<typeof writePath>[0]): string =>
   `There is no list at ${writePath(list)} in the response.`;
 
-/** What was typed to wait for: "true", "0" and "null" are waited for as JSON's own and as texts. */
+/** What was typed to wait for: "< 30" as a comparison; "true", "0" and "null" as JSON's own and as texts. */
 function expectedOf(text: string): Expected {
+  const [, comparison, number] = /^\s*(<=|>=|<|>)\s*(-?\d+(?:\.\d+)?)\s*$/.exec(text) ?? [];
+  if (comparison !== undefined && number !== undefined)
+    return { text, than: { comparison: comparison as NonNullable<Expected['than']>['comparison'], number } };
   const value = parseJson(text);
   return typeof value === 'string' || value === undefined ? { text } : { text, value: value as Expected['value'] & {} };
 }

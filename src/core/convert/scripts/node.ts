@@ -103,7 +103,8 @@ function nextWritten({ as, before }: Writing): string {
 }
 
 /** A test of `found`. */
-function isExpected({ text, value }: Expected): string {
+function isExpected({ text, value, than }: Expected): string {
+  if (than !== undefined) return `typeof found === 'number' && found ${than.comparison} ${than.number}`;
   if (value === undefined) return `found === ${quote(text)}`;
   return typeof value === 'object' && value !== null
     ? `JSON.stringify(found) === ${quote(JSON.stringify(value))}`

@@ -60,7 +60,8 @@ function sourceOf(source: CarrySource, into: string, needs: ScriptNeeds): string
 }
 
 /** A test of `$found`. */
-function isExpected({ text, value }: Expected, needs: ScriptNeeds): string {
+function isExpected({ text, value, than }: Expected, needs: ScriptNeeds): string {
+  if (than !== undefined) return `(is_int($found) || is_float($found)) && $found ${than.comparison} ${than.number}`;
   const isText = `$found === ${quote(text)}`;
   if (value === undefined) return isText;
   if (value === null || typeof value === 'boolean') return `$found === ${value} || ${isText}`;

@@ -62,8 +62,12 @@ function sourceOf(source: CarrySource, into: string, needs: ScriptNeeds): string
   }
 }
 
+const COMPARISONS = { '<': '-lt', '<=': '-le', '>': '-gt', '>=': '-ge' } as const;
+
 /** A test of `$found`. */
-function isExpected({ text, value }: Expected, needs: ScriptNeeds): string {
+function isExpected({ text, value, than }: Expected, needs: ScriptNeeds): string {
+  if (than !== undefined)
+    return `$found.ValueKind -eq 'Number' -and $found.GetDouble() ${COMPARISONS[than.comparison]} ${than.number}`;
   const isText = `($found.ValueKind -eq 'String' -and $found.GetString() -ceq ${quote(text)})`;
   if (value === undefined) return isText;
   if (value === null) return `$null -eq $found -or ${isText}`;

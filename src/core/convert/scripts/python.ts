@@ -139,7 +139,9 @@ function nextWritten({ as, before }: Writing, needs: ScriptNeeds): string {
 }
 
 /** A test of `found`. Python takes True for 1, and no text for a number. */
-function isExpected({ text, value }: Expected, needs: ScriptNeeds): string {
+function isExpected({ text, value, than }: Expected, needs: ScriptNeeds): string {
+  if (than !== undefined)
+    return `isinstance(found, (int, float)) and found is not True and found is not False and found ${than.comparison} ${than.number}`;
   const isText = `found == ${quote(text)}`;
   if (value === undefined) return isText;
   if (value === null) return `found is None or ${isText}`;

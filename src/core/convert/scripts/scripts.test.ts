@@ -542,6 +542,24 @@ for (const target of [...RUN_TARGETS, 'the app'] as const) {
       ).rejects.toThrow('The condition was not met in 2 tries.');
     });
 
+    it.each([
+      ['< 30', 29.5, true],
+      ['<= 30', 30, true],
+      ['> -2.5', -2, true],
+      ['>= 30', 30.0, true],
+      ['< 30', 30, false],
+      ['< 30', '29', false],
+      ['>= 0', null, false],
+      ['>= 0', true, false],
+      ['> 0', [1], false],
+    ])('wait for a number: %s of %j', async (until, value, isMet) => {
+      served = { value };
+      const poll = { type: 'poll', until: { in: 'json', at: ['value'], text: until }, pauseMs: 1, most: 1 } as const;
+      const ran = runLoop(draftOf('/served'), poll, target);
+      if (isMet) expect((await ran).stdout).toContain('"value"');
+      else await expect(ran).rejects.toThrow('The condition was not met in 1 try.');
+    });
+
     it('print the answer that was waited for, as JSON', async () => {
       served = { at: [true, null, 1.5, 'ű'] };
       const { stdout } = await runLoop(

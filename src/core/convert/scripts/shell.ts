@@ -129,7 +129,8 @@ function jqWritten({ as, before }: Writing): string {
 const indented = (lines: readonly string[]): string[] => lines.map((line) => (line === '' ? '' : `  ${line}`));
 
 /** A test in jq. */
-function isExpected({ text, value }: Expected): string {
+function isExpected({ text, value, than }: Expected): string {
+  if (than !== undefined) return `type == "number" and . ${than.comparison} ${than.number}`;
   const isText = `. == ${JSON.stringify(text)}`;
   if (value === undefined) return isText;
   return typeof value === 'object' && value !== null

@@ -12,6 +12,8 @@ export interface Expected {
   readonly text: string;
   /** The value that the text stands for in JSON; absent where it stands for none. */
   readonly value?: number | boolean | null | object;
+  /** It is waited to be a number that is less or more than another one, in place of all that. */
+  readonly than?: { readonly comparison: '<' | '<=' | '>' | '>='; readonly number: string };
 }
 
 /** How a loop over pages goes from one to the next. */

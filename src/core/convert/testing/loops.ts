@@ -36,7 +36,7 @@ export const LOOPS: readonly Loop[] = [
       { type: 'table', list: at('$.huts[0]["it\'s"]'), rows },
     ];
   }),
-  ...['done', '"done"', '3', '1.5', 'true', 'null', '{"a":[1]}', "it's «so»"].map(
+  ...['done', '"done"', '3', '1.5', 'true', 'null', '{"a":[1]}', "it's «so»", '<= -1.5'].map(
     (text): Loop => ({
       type: 'poll',
       until: { in: 'json', at: at('$.state'), text },

@@ -15,9 +15,14 @@ export function valueAt(from: string, steps: JsonSteps, needs: ScriptNeeds): str
 
 /** A test of `found`. */
 export function isExpected(
-  { text, value }: Expected,
+  { text, value, than }: Expected,
   needs: ScriptNeeds,
 ): { readonly before: string[]; readonly test: string } {
+  if (than !== undefined) {
+    call(needs, 'numberOf');
+    const test = `isNumber && number ${than.comparison} ${than.number}`;
+    return { before: ['number, isNumber := numberOf(found)'], test };
+  }
   const isText = `found == ${quote(text)}`;
   if (value === undefined) return { before: [], test: isText };
   if (value === null) return { before: [], test: `found == nil || ${isText}` };

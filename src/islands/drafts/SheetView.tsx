@@ -152,26 +152,7 @@ function Tools({ kept, editor, onLift, onLayout, attachAt, onSheet }: ToolsProps
   const { layout } = kept.sheet;
   return (
     <div className="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1 text-soft">
-      {PRESETS.map((preset) => (
-        <button
-          key={preset}
-          type="button"
-          className="underline hover:text-ink"
-          onClick={() => editor()?.usePreset(preset)}
-        >
-          {preset}
-        </button>
-      ))}
-      {(kept.needed ?? []).length === 0 ? null : (
-        <button
-          type="button"
-          title="Only the parts that a trim found to be needed"
-          className="underline hover:text-ink"
-          onClick={() => onSheet(onlyNeeded(kept))}
-        >
-          needed
-        </button>
-      )}
+      <Presets kept={kept} editor={editor} onSheet={onSheet} />
       <Command id="sheet-strike" keys={['x']} label="Leave the line out, or restore it" run={() => editor()?.strike()}>
         strike
       </Command>
@@ -212,6 +193,34 @@ function Tools({ kept, editor, onLift, onLayout, attachAt, onSheet }: ToolsProps
         <AttachFile sheet={kept.sheet} at={attachAt} onSheet={onSheet} />
       </span>
     </div>
+  );
+}
+
+/** Lines left out and restored by what they are for, or as a trim found them to be needed. */
+function Presets({ kept, editor, onSheet }: Pick<ToolsProps, 'kept' | 'editor' | 'onSheet'>) {
+  return (
+    <>
+      {PRESETS.map((preset) => (
+        <button
+          key={preset}
+          type="button"
+          className="underline hover:text-ink"
+          onClick={() => editor()?.usePreset(preset)}
+        >
+          {preset}
+        </button>
+      ))}
+      {(kept.needed ?? []).length === 0 ? null : (
+        <button
+          type="button"
+          title="Only the parts that a trim found to be needed"
+          className="underline hover:text-ink"
+          onClick={() => onSheet(onlyNeeded(kept))}
+        >
+          needed
+        </button>
+      )}
+    </>
   );
 }
 

@@ -28,6 +28,33 @@ export function RunView({ captureId, kept, run, runs, zoneMinutes, onPut }: RunV
         {run.sentence === '' ? 'Beginning' : run.sentence}
       </p>
       <p className="text-[12px] text-soft">{tellProgress(run, steps)}</p>
+      <RunTools run={run} runs={runs} onPut={onPut} />
+      {steps.length === 0 ? null : (
+        <RunStrips steps={steps} isGoingOn={status === 'running'} onOpen={(trial) => goTo({ trial, run: run.id })} />
+      )}
+      {result.trim === undefined ? null : <Needed needed={result.trim.needed} leftOut={result.trim.leftOut} />}
+      {result.grow === undefined ? null : (
+        <ul aria-label="What each change gave" className="mt-2 text-[12px]">
+          {result.grow.told.map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
+      )}
+      {result.watch === undefined ? null : (
+        <WatchChart steps={steps} subject={result.watch.subject} zoneMinutes={zoneMinutes} />
+      )}
+      {order.kind === 'series' && (result.series?.rows ?? 0) > 0 && status !== 'running' ? (
+        <Gathered captureId={captureId} run={run} name={`rows of ${kept.name}`} />
+      ) : null}
+    </section>
+  );
+}
+
+/** What can be done with a run as it stands. */
+function RunTools({ run, runs, onPut }: Pick<RunViewProps, 'run' | 'runs' | 'onPut'>) {
+  const { order, result, status } = run;
+  return (
+    <>
       {result.question === undefined ? null : (
         <Button onClick={() => runs.begin(order, { private: true })}>Send it there all the same</Button>
       )}
@@ -61,24 +88,7 @@ export function RunView({ captureId, kept, run, runs, zoneMinutes, onPut }: RunV
         ) : null}
         <Button onClick={runs.drop}>Delete</Button>
       </div>
-      {steps.length === 0 ? null : (
-        <RunStrips steps={steps} isGoingOn={status === 'running'} onOpen={(trial) => goTo({ trial, run: run.id })} />
-      )}
-      {result.trim === undefined ? null : <Needed needed={result.trim.needed} leftOut={result.trim.leftOut} />}
-      {result.grow === undefined ? null : (
-        <ul aria-label="What each change gave" className="mt-2 text-[12px]">
-          {result.grow.told.map((line) => (
-            <li key={line}>{line}</li>
-          ))}
-        </ul>
-      )}
-      {result.watch === undefined ? null : (
-        <WatchChart steps={steps} subject={result.watch.subject} zoneMinutes={zoneMinutes} />
-      )}
-      {order.kind === 'series' && (result.series?.rows ?? 0) > 0 && status !== 'running' ? (
-        <Gathered captureId={captureId} run={run} name={`rows of ${kept.name}`} />
-      ) : null}
-    </section>
+    </>
   );
 }
 

@@ -33,9 +33,12 @@ const KINDS: { readonly [K in RunKind]: { readonly word: string; readonly label:
   watch: { word: 'Watch', label: 'Watch: send it again until something holds', key: 'Shift+W' },
 };
 
-/** Trim, series, growing and watch: what each asks, how it goes, and what came of it. */
+/**
+ * Trim, series, growing and watch: what each asks, how it goes, and what came of it.
+ * Long because it is one column from the choice of a kind to its dossier, in the order in which it is read.
+ */
 export function RunsPane({ captureId, kept, runs, zoneMinutes, open, onOpen, onChange }: RunsPaneProps) {
-  const { current, question } = runs;
+  const { current } = runs;
   const place = useStore($place);
   useStruck(runs, kept, onChange);
   const [wanted, setWanted] = useState<NoticeWanted>({ isNotice: false, isSound: false });
@@ -51,29 +54,7 @@ export function RunsPane({ captureId, kept, runs, zoneMinutes, open, onOpen, onC
   };
   return (
     <section aria-label="Sent many times" className="mt-3 border-line border-t pt-3 text-[13px]">
-      <div className="flex flex-wrap items-center gap-2">
-        {RUN_KINDS.map((kind) => (
-          <Button
-            key={kind}
-            action={{ id: `run-${kind}`, label: KINDS[kind].label, keys: [KINDS[kind].key] }}
-            isMain={open === kind}
-            onClick={() => onOpen(open === kind ? undefined : kind)}
-          >
-            {KINDS[kind].word}
-          </Button>
-        ))}
-        {runs.all.length > 1 && current !== undefined ? (
-          <span className="ml-auto">
-            <Choice
-              label="Which run"
-              before="shown:"
-              value={current.id}
-              options={runs.all.map((run, at) => [run.id, nameOf(run, runs.all.length - at)] as const)}
-              onChoose={runs.choose}
-            />
-          </span>
-        ) : null}
-      </div>
+      <Kinds runs={runs} open={open} onOpen={onOpen} />
       {runs.problem === undefined ? null : (
         <Problem problem={runs.problem}>
           <Button onClick={runs.again}>Try again</Button>
@@ -94,17 +75,7 @@ export function RunsPane({ captureId, kept, runs, zoneMinutes, open, onOpen, onC
           {open === 'watch' ? <NoticeChoice wanted={wanted} onWanted={setWanted} /> : null}
         </fieldset>
       )}
-      {question === undefined ? null : (
-        <div role="alertdialog" aria-label="Before it is sent many times" className="mt-2 border border-redirect p-3">
-          <p className="mb-2 font-semibold">{question.asked.sentence}</p>
-          <span className="flex gap-2">
-            <Button isMain onClick={() => runs.begin(question.order, { unsafe: true })}>
-              Send it, and do not ask again for this draft
-            </Button>
-            <Button onClick={runs.dismiss}>Do not send</Button>
-          </span>
-        </div>
-      )}
+      <Question runs={runs} />
       {current === undefined ? null : (
         <RunView
           key={current.id}
@@ -127,6 +98,53 @@ export function RunsPane({ captureId, kept, runs, zoneMinutes, open, onOpen, onC
         />
       )}
     </section>
+  );
+}
+
+/** The kinds of runs to be begun, and the runs that there are. */
+function Kinds({ runs, open, onOpen }: Pick<RunsPaneProps, 'runs' | 'open' | 'onOpen'>) {
+  const { current } = runs;
+  return (
+    <div className="flex flex-wrap items-center gap-2">
+      {RUN_KINDS.map((kind) => (
+        <Button
+          key={kind}
+          action={{ id: `run-${kind}`, label: KINDS[kind].label, keys: [KINDS[kind].key] }}
+          isMain={open === kind}
+          onClick={() => onOpen(open === kind ? undefined : kind)}
+        >
+          {KINDS[kind].word}
+        </Button>
+      ))}
+      {runs.all.length > 1 && current !== undefined ? (
+        <span className="ml-auto">
+          <Choice
+            label="Which run"
+            before="shown:"
+            value={current.id}
+            options={runs.all.map((run, at) => [run.id, nameOf(run, runs.all.length - at)] as const)}
+            onChoose={runs.choose}
+          />
+        </span>
+      ) : null}
+    </div>
+  );
+}
+
+/** What has to be allowed before it is begun. */
+function Question({ runs }: Pick<RunsPaneProps, 'runs'>) {
+  const { question } = runs;
+  if (question === undefined) return null;
+  return (
+    <div role="alertdialog" aria-label="Before it is sent many times" className="mt-2 border border-redirect p-3">
+      <p className="mb-2 font-semibold">{question.asked.sentence}</p>
+      <span className="flex gap-2">
+        <Button isMain onClick={() => runs.begin(question.order, { unsafe: true })}>
+          Send it, and do not ask again for this draft
+        </Button>
+        <Button onClick={runs.dismiss}>Do not send</Button>
+      </span>
+    </div>
   );
 }
 

@@ -3,8 +3,9 @@ import { createServer, type IncomingMessage } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { type Draft, EMPTY_DRAFT, FIRST_LOOP, type LoopFields } from '#core/convert';
+import { choiceOf } from '#core/redact';
 import { keptFrom, packKept } from '#core/sheet';
-import type { ImportResult, Run, RunAnswer, RunOrder, RunSeen, SendLeave } from '#core/wire';
+import type { ImportResult, ReportProgress, Run, RunAnswer, RunOrder, RunSeen, SendLeave } from '#core/wire';
 import { newDataFolder, type RunningApp, startServer } from './testing/process';
 
 let app: RunningApp;
@@ -244,6 +245,19 @@ describe('a run', () => {
   });
 });
 
+describe('what a run is of', () => {
+  it('has nothing more sent for it once it is deleted', async () => {
+    answers = paged();
+    const run = await begin(draftOf('/huts'), series({ pauseMs: '200' }));
+    await until(run, ({ steps }) => steps.length === 1);
+    await send(`${app.url}api/captures/${capture}/drafts/${run.draft}`, 'DELETE', {});
+    await until(run, ({ run: { status } }) => status === 'paused');
+    const before = asked.length;
+    await new Promise((resolve) => setTimeout(resolve, 500));
+    expect(asked).toHaveLength(before);
+  });
+});
+
 describe('a trim', () => {
   const own = (name: string, value: string) => ({ name, value, role: 'own', kept: true, reason: '' }) as const;
   const draft = () =>
@@ -266,6 +280,23 @@ describe('a trim', () => {
     );
     expect(steps).toHaveLength(asked.length);
     expect(steps.every(({ row }) => row.status === 200 || row.status === 401)).toBe(true);
+  }, 20_000);
+
+  it('is part of the report, its secrets inked out', async () => {
+    answers = (url) => (url.searchParams.has('page') ? [200, { huts: [1] }] : [401, {}]);
+    const token = 'w-2871-5f0c-77120-aa31';
+    await ended(await begin(draftOf(`/huts?page=1&token=${token}`), { kind: 'trim', measure: 'now', mostSends: 80 }));
+    await ended(
+      await begin(draftOf('/huts'), { kind: 'watch', until: `$.huts = ${token}`, everyMs: 1000, mostSends: 1 }),
+    );
+    const order = { choice: choiceOf('colleague'), parts: ['sent'], format: 'md', notes: [] };
+    const told = await (await send(`${app.url}api/captures/${capture}/report`, 'POST', order)).text();
+    const last = JSON.parse(told.trim().split('\n').at(-1) ?? '') as ReportProgress;
+    if (last.type !== 'written') throw new Error(told);
+    expect(last.text).toContain('Sent many times');
+    expect(last.text).toContain('1 of 2 parts is needed: the response differs without it.');
+    expect(last.text).toContain('can be left out: parameter token');
+    expect(last.text).not.toContain(token);
   }, 20_000);
 
   it('goes on where it was paused, without asking again what it knows', async () => {

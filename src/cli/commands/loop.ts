@@ -26,6 +26,9 @@ export interface LoopOptions {
   readonly from?: string;
   readonly last?: string;
   readonly step?: string;
+  readonly values?: string;
+  readonly firstDay?: string;
+  readonly lastDay?: string;
   readonly list?: string;
   readonly total?: string;
   readonly pages?: string;
@@ -64,6 +67,9 @@ export async function loop(file: string, place: string, options: LoopOptions): P
       parameter: options.parameter,
       to: options.last,
       step: options.step,
+      values: options.values,
+      firstDay: options.firstDay,
+      lastDay: options.lastDay,
       list: options.list,
       total: options.total,
       pages: options.pages,

@@ -39,6 +39,7 @@ export const REPORT_PARTS = [
   'waterfall',
   'comparison',
   'noted',
+  'sent',
   'condition',
 ] as const;
 export type ReportPart = (typeof REPORT_PARTS)[number];
@@ -60,6 +61,8 @@ export interface ReportSubject {
   /** What somebody marked and noted, and the exchanges that were. */
   readonly marks: readonly Mark[];
   readonly noted: readonly NotedExchange[];
+  /** What was sent of drafts of the capture, and what came of it. */
+  readonly sent: readonly SentInReport[];
   readonly inflate: Inflate;
 }
 
@@ -87,6 +90,7 @@ export function writeReport(subject: ReportSubject): ReportDocument {
         subject.noted.filter(({ row }) => row.pageId === page?.id),
         subject.inflate,
       ),
+    sent: () => sentBlocks(subject.sent),
     condition: () => condition(overview),
   };
   return {
@@ -98,6 +102,28 @@ export function writeReport(subject: ReportSubject): ReportDocument {
       ...REPORT_PARTS.flatMap((part) => (parts.has(part) ? writers[part]() : [])),
     ],
   };
+}
+
+/** A draft that was sent many times: a trim, a series, growing or a watch. */
+export interface SentInReport {
+  /** What the draft is called. */
+  readonly draft: string;
+  /** What was done: "Trim". */
+  readonly what: string;
+  readonly sentence: string;
+  /** What was found, line by line. */
+  readonly lines: readonly string[];
+}
+
+function sentBlocks(sent: readonly SentInReport[]): Block[] {
+  if (sent.length === 0) return [];
+  return [
+    heading('Sent many times'),
+    ...sent.flatMap(({ draft, what, sentence, lines }): Block[] => [
+      { type: 'text', text: `${what} of "${draft}": ${sentence}` },
+      ...(lines.length === 0 ? [] : [{ type: 'list', items: lines } as const]),
+    ]),
+  ];
 }
 
 const heading = (text: string): Block => ({ type: 'heading', text });

@@ -2,7 +2,7 @@
 // budgets and what is checked against them, and the report of a capture as blocks (capture-report.ts) in HTML or Markdown.
 
 export { isRule, readAllowance, readBudget } from './budget';
-export { REPORT_PARTS, type ReportPart, tellFinding, writeReport } from './capture-report';
+export { REPORT_PARTS, type ReportPart, type SentInReport, tellFinding, writeReport } from './capture-report';
 export { type CheckedCapture, checkAgainst, checkBudgets } from './check';
 export { checkedLines, checkedToJunit } from './check-print';
 export { REPORT_FORMATS, type ReportDocument, type ReportFormat } from './document';

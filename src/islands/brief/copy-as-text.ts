@@ -53,6 +53,7 @@ async function documentOf({ card, rows, found, page }: BriefOf, parts: readonly 
     parts: new Set(parts),
     marks: [...$marks.get().byTarget.values()],
     noted: [],
+    sent: [],
     inflate: () => undefined,
   });
 }

@@ -1,5 +1,5 @@
 import { useStore } from '@nanostores/react';
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { type Draft, draftFromExchange, EMPTY_DRAFT, freeName, guessSource, readBack, splitQuery } from '#core/convert';
 import { type KeptDraft, readSheet, renamed, tellTaken } from '#core/sheet';
 import type { RunKind } from '#core/wire';
@@ -17,6 +17,7 @@ import type { ViewProps } from '../view-props';
 import { DraftFiles } from './DraftFiles';
 import { DraftOutput } from './DraftOutput';
 import { fetchOrigin } from './draft-api';
+import { firstSeries } from './first-series';
 import { SendWayChoice } from './SendWayChoice';
 import { SequencePane } from './SequencePane';
 import { SheetView, tellChanges } from './SheetView';
@@ -109,6 +110,7 @@ function OneDraft({ card, rows, drafts, kept, onPaste, paste }: OneDraftProps) {
   const trials = useTrials(card.id, kept, drafts);
   const sequence = useSequence(card.id, drafts);
   const runs = useRuns(card.id, kept, drafts.settled);
+  const lineName = useRef('');
   const [openRun, setOpenRun] = useState<RunKind>();
   const zoneMinutes = offsetOf(zone, card.utcOffsetMinutes, card.overview.recordedAt ?? 0);
   const [isOrdered, setIsOrdered] = useState(false);
@@ -175,6 +177,9 @@ function OneDraft({ card, rows, drafts, kept, onPaste, paste }: OneDraftProps) {
             words={words}
             onChange={onChange}
             onSend={send}
+            onName={(name) => {
+              lineName.current = name;
+            }}
             onLift={lift}
           />
           <div className="shrink-0 px-4 pb-3">
@@ -216,7 +221,10 @@ function OneDraft({ card, rows, drafts, kept, onPaste, paste }: OneDraftProps) {
             runs={runs}
             zoneMinutes={zoneMinutes}
             open={openRun}
-            onOpen={setOpenRun}
+            onOpen={(kind) => {
+              if (kind === 'series') onChange((one) => ({ ...one, loop: firstSeries(one, lineName.current) }));
+              setOpenRun(kind);
+            }}
             onChange={onChange}
           />
           <SendWayChoice way={kept.way} onWay={(way) => onChange((one) => ({ ...one, way }))} />

@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { PRESETS } from '#core/convert';
+import { PRESETS, readPiece } from '#core/convert';
 import {
   countLeftOut,
   differences,
@@ -29,6 +29,8 @@ interface SheetViewProps {
   readonly words: SheetWords;
   readonly onChange: (change: (kept: KeptDraft) => KeptDraft) => void;
   readonly onSend: () => void;
+  /** Hears the name of what the line under the cursor says. */
+  readonly onName: (name: string) => void;
   /** A text becomes a variable; what is given back is its name. */
   readonly onLift: (text: string, near: string, isSecret: boolean) => string;
 }
@@ -43,7 +45,7 @@ interface Here {
  * The request as one text on ruled lines.
  * Long because the editor, what is said of its lines, and the commands on them are one view.
  */
-export function SheetView({ kept, variables, captured, words, onChange, onSend, onLift }: SheetViewProps) {
+export function SheetView({ kept, variables, captured, words, onChange, onSend, onName, onLift }: SheetViewProps) {
   const host = useRef<HTMLDivElement>(null);
   const editor = useRef<SheetEditor>(undefined);
   const [state, setState] = useState<'loading' | 'there' | 'failed'>('loading');
@@ -75,8 +77,8 @@ export function SheetView({ kept, variables, captured, words, onChange, onSend, 
     if (text === '') tell('Select a text first, or go to a line that has a value: it becomes the variable.');
     else editor.current?.putVariable(onLift(text, nameNear(here), isSecret));
   };
-  const latest = useRef({ setText, onSend, lift, words, context, text: kept.sheet.text });
-  latest.current = { setText, onSend, lift, words, context, text: kept.sheet.text };
+  const latest = useRef({ setText, onSend, onName, lift, words, context, text: kept.sheet.text });
+  latest.current = { setText, onSend, onName, lift, words, context, text: kept.sheet.text };
   const { id } = kept;
   useEffect(() => {
     let isCurrent = true;
@@ -92,7 +94,10 @@ export function SheetView({ kept, variables, captured, words, onChange, onSend, 
             latest.current.setText(text);
             writeHistory(id, () => editor.current?.state());
           },
-          onPlace: (read, at) => setHere({ context: read, at }),
+          onPlace: (read, at) => {
+            setHere({ context: read, at });
+            latest.current.onName(lineName({ context: read, at }));
+          },
           onSend: () => latest.current.onSend(),
           onLift: () => latest.current.lift(),
           onLeave: () => host.current?.closest<HTMLElement>('[data-home]')?.focus(),
@@ -310,6 +315,14 @@ function nameNear(here: Here | undefined): string {
   const text = here?.context.read.lines[here.at]?.text ?? '';
   if (/^authorization:/i.test(text)) return 'token';
   return /^\s*[?&"]*([^=:"]+)/.exec(text)?.[1] ?? 'value';
+}
+
+/** What a line says something of: a parameter, a header, a field; empty for others. */
+function lineName({ context, at }: Here): string {
+  const line = context.read.lines[at];
+  if (line === undefined || line.isStruck || !['query', 'header', 'payload'].includes(line.kind)) return '';
+  if (line.kind === 'query') return readPiece(line.text.trimStart().slice(1)).name;
+  return /^\s*&?"?([^=:"]+)"?\s*[=:]/.exec(line.text)?.[1] ?? '';
 }
 
 /** How much a draft differs from the captured request, for the line above the sheet. */

@@ -30,6 +30,7 @@ const PART_WORDS: Record<ReportPart, string> = {
   waterfall: 'exchanges over time',
   comparison: 'comparison',
   noted: 'what was marked and noted',
+  sent: 'what was sent many times',
   condition: 'the capture’s condition',
 };
 

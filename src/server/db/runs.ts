@@ -58,6 +58,19 @@ export const listRuns = (connection: Connection, captureId: string, draftId: str
     .all()
     .map((row) => runOf(connection, row));
 
+/** The runs of all drafts of a capture, the oldest first. */
+export const runsOfCapture = (
+  connection: Connection,
+  captureId: string,
+): { readonly run: Run; readonly draftName: string }[] =>
+  connection.db
+    .select()
+    .from(runs)
+    .where(and(eq(runs.captureId, captureId), isNull(runs.deletedAt)))
+    .orderBy(asc(runs.startedAt))
+    .all()
+    .map((row) => ({ run: runOf(connection, row), draftName: (JSON.parse(row.begin) as Begun).kept.name }));
+
 /** A run of a capture with what it was begun with; undefined where there is none. */
 export function findRun(
   connection: Connection,

@@ -12,13 +12,14 @@ import {
   type ReportPart,
   reportToHtml,
   reportToMarkdown,
+  type SentInReport,
   writeReport,
 } from '#core/report';
 import { diagnoseFile, type Input, readEntries, readExchanges } from '../capture-file';
 import { foretellFor, loadOf, type ReadLoad } from '../load-of-file';
 import { partOf } from './part';
 import { differenceLine, differencesOf, leakLine } from './prove';
-import { type Analysis, recordedFile } from './recorded';
+import { type Analysis, type Recorded, recordedFile } from './recorded';
 import { findSecretsIn, type RedactOrder, TOOLS } from './redact';
 
 /** A capture that a report is of, or that it is compared with. */
@@ -41,6 +42,10 @@ export interface ReportOrder {
   readonly notes: readonly string[];
   /** What was marked and noted; what the file's own comments say where it is undefined. */
   readonly marks?: readonly Mark[];
+  /** What was sent of its drafts. */
+  readonly sent?: readonly SentInReport[];
+  /** What was sent, as captures: what is secret in them is so in what is said of them. */
+  readonly sentThere?: readonly Recorded[];
   /** Noted exchanges of these kinds are told without their bodies. */
   readonly withoutBodies?: ReadonlySet<Kind>;
   /** What is taken out; undefined where secrets stay in it. */
@@ -76,9 +81,11 @@ export function makeReport(order: ReportOrder, onEntry: () => void = () => undef
     sources.map(({ input }) => input),
     redact,
     onEntry,
+    order.sentThere,
   );
-  for (const note of [...notes, ...(order.marks ?? []).map((mark) => mark.note), ...sources.map(({ name }) => name)])
-    findInText(note, { type: 'content', text: { type: 'text' } }, store);
+  const said = (order.sent ?? []).flatMap(({ draft, sentence, lines }) => [draft, sentence, ...lines]);
+  const own = [...notes, ...(order.marks ?? []).map((mark) => mark.note), ...sources.map(({ name }) => name), ...said];
+  for (const note of own) findInText(note, { type: 'content', text: { type: 'text' } }, store);
   const redactor = new Redactor(store);
   const leaving = sources.map((source) => read({ ...source, input: withoutSecrets(source.input, redactor) }));
   const [one, other] = leaving;
@@ -107,9 +114,16 @@ function read({ input, page, named, name }: ReportSource): ReadLoad {
 }
 
 /** What is secret in files: in their entries, and in whatever encloses these. */
-export const findSecretsOfFiles = (inputs: readonly Input[], order: RedactOrder, onEntry: () => void): SecretStore =>
+export const findSecretsOfFiles = (
+  inputs: readonly Input[],
+  order: RedactOrder,
+  onEntry: () => void,
+  others: readonly Recorded[] = [],
+): SecretStore =>
   findSecretsIn(
-    inputs.map((input) => partOf(recordedFile(input), { withoutBodies: new Set(), blank: new Set() })),
+    [...inputs.map(recordedFile), ...others].map((recorded) =>
+      partOf(recorded, { withoutBodies: new Set(), blank: new Set() }),
+    ),
     order,
     onEntry,
   );
@@ -121,7 +135,7 @@ export const withoutSecrets = (input: Input, redactor: Redactor): Input => ({
 });
 
 function textOf(
-  { of, comparedWith, parts, format, notes, marks: given, withoutBodies }: ReportOrder,
+  { of, comparedWith, parts, format, notes, marks: given, sent = [], withoutBodies }: ReportOrder,
   input: Input,
   one: ReadLoad,
   other: ReadLoad | undefined,
@@ -146,6 +160,12 @@ function textOf(
       parts,
       marks,
       noted: parts.has('noted') ? readNoted(input, rows, marks, withoutBodies) : [],
+      sent: sent.map(({ draft, what, sentence, lines: found }) => ({
+        draft: line(draft),
+        what,
+        sentence: line(sentence),
+        lines: found.map(line),
+      })),
       inflate: TOOLS.inflate,
     }),
   );

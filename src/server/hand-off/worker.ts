@@ -23,6 +23,7 @@ import { proveCapture } from './prove';
 import { recordedInStore } from './recorded';
 import { findSecretsIn, type RedactOrder, redactedPieces, TOOLS, WordTookTooLong } from './redact';
 import { makeReport, type ReportSource } from './report';
+import { sentInReport } from './sent';
 
 // The thread that makes what leaves, so that the server's own thread keeps answering; cancelling ends it.
 
@@ -132,6 +133,7 @@ function makeReportOf(id: string, job: ReportJob, { choice }: HandOffOrder): voi
       format,
       notes,
       marks: readMarks(connection, of.captureId),
+      ...sentInReport(connection, of.captureId),
       withoutBodies: new Set([...choice.withoutBodies, ...choice.blank]),
       redact: orderOf(choice),
     },

@@ -48,11 +48,18 @@ function mostSends(order: RunOrder): number | undefined {
   }
 }
 
+interface Running {
+  readonly captureId: string;
+  readonly draftId: string;
+  readonly stop: AbortController;
+  readonly whole: Promise<void>;
+}
+
 /** What sends drafts many times: each run goes on by itself, whoever looks, until it ends, is paused, or the server stops. */
 export class RunDesk {
   readonly #connection: Connection;
   readonly #write: Write;
-  readonly #running = new Map<string, { readonly stop: AbortController; readonly whole: Promise<void> }>();
+  readonly #running = new Map<string, Running>();
 
   constructor(connection: Connection, write: Write) {
     this.#connection = connection;
@@ -98,6 +105,13 @@ export class RunDesk {
     this.#running.get(id)?.stop.abort();
   }
 
+  /** Has nothing more sent for what was deleted: a capture, or one of its drafts. */
+  pauseOf(captureId: string, draftId?: string): void {
+    for (const running of this.#running.values())
+      if (running.captureId === captureId && (draftId === undefined || running.draftId === draftId))
+        running.stop.abort();
+  }
+
   async remove(captureId: string, id: string, isDeleted: boolean): Promise<void> {
     if (isDeleted) this.pause(id);
     await this.#write((connection) => setRunDeleted(connection, captureId, id, isDeleted ? Date.now() : null));
@@ -121,11 +135,12 @@ export class RunDesk {
   }
 
   #start(captureId: string, id: string): void {
+    const draftId = this.get(captureId, id).draft;
     const stop = new AbortController();
     const whole = this.#run(captureId, id, stop.signal)
       .catch((error: unknown) => log.error({ err: error }, 'a run broke off'))
       .finally(() => this.#running.delete(id));
-    this.#running.set(id, { stop, whole });
+    this.#running.set(id, { captureId, draftId, stop, whole });
   }
 
   async #run(captureId: string, id: string, signal: AbortSignal): Promise<void> {

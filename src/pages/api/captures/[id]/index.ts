@@ -20,6 +20,7 @@ export const PATCH: APIRoute = ({ request, params }) =>
     const { id } = validate(captureParams, params);
     const change = await readJson(request, captureChange);
     const trazado = getTrazado();
+    if (change.deleted === true) trazado.runs.pauseOf(id);
     const found = await trazado.write((connection) => {
       const { name, note } = change;
       const described = (name === undefined && note === undefined) || describeCapture(connection, id, { name, note });

@@ -23,6 +23,8 @@ export const PUT: APIRoute = ({ request, params }) =>
 export const DELETE: APIRoute = ({ request, params }) =>
   answer(async () => {
     const { id, draft } = validate(draftParams, params);
-    await getTrazado().write((connection) => dropDraft(connection, id, draft, Date.now()));
+    const trazado = getTrazado();
+    trazado.runs.pauseOf(id, draft);
+    await trazado.write((connection) => dropDraft(connection, id, draft, Date.now()));
     return json(request, {});
   });

@@ -1,4 +1,4 @@
-import { type Draft, joinQuery, LOOP_VARIABLE, placeParameter, readPiece, splitQuery } from '../convert';
+import { type Draft, joinQuery, LOOP_VARIABLE, placeParameter, readPiece, splitQuery, writePiece } from '../convert';
 import { arraySlices, type JsonSteps, writePath } from '../json';
 import { formatCount, formatPlural } from '../wording';
 import type { SeriesResponse } from './series';
@@ -19,7 +19,7 @@ export interface GrowState {
   readonly most?: { readonly rows: number; readonly by: string };
   /** The doubling of the size is over. */
   readonly isSized: boolean;
-  /** Parameters that are still to be left out. */
+  /** Parameters that are still to be left out, and searches that are to be empty, as "q=". */
   readonly without?: readonly string[];
   /** What each change did, for people. */
   readonly told: readonly string[];
@@ -33,6 +33,9 @@ const SIZE =
   /^(?:(?:page_?)?size|per_?page|limit|count|rows|take|first|max(?:_?results)?|n|num|top|\$top|pagesize|items_?per_?page)$/i;
 /** Parameters that say which page: leaving them out says nothing of how much there is. */
 const PLACE = /^(?:page|p|offset|skip|start|cursor|after|before|from|sort|order|order_?by|dir|\$skip|_)$/i;
+
+/** Parameters that say what is searched for: without any text some services give everything. */
+const SEARCH = /^(?:q|query|search|s|term|keywords?|text)$/i;
 
 /** The parameter of a request that says how many rows come; undefined where none is called so. */
 export const sizeParameter = ({ url }: Draft): string | undefined =>
@@ -68,7 +71,9 @@ export class Grow {
     }
     const [name] = state.without ?? [];
     if (name === undefined) return undefined;
-    return { label: `without ${name}`, draft: this.#without(name) };
+    return name.endsWith('=')
+      ? { label: `${name.slice(0, -1)} empty`, draft: this.#emptied(name.slice(0, -1)) }
+      : { label: `without ${name}`, draft: this.#without(name) };
   }
 
   take(state: GrowState, response: SeriesResponse | undefined): GrowState {
@@ -111,9 +116,9 @@ export class Grow {
 
   #filters(): string[] {
     const names = splitQuery(this.#draft.url).pieces.map((piece) => readPiece(piece).name);
-    return [...new Set(names)].filter(
-      (name) => name !== '' && name !== this.#parameter && !PLACE.test(name) && !SIZE.test(name),
-    );
+    return [...new Set(names)]
+      .filter((name) => name !== '' && name !== this.#parameter && !PLACE.test(name) && !SIZE.test(name))
+      .flatMap((name) => (SEARCH.test(name) ? [name, `${name}=`] : [name]));
   }
 
   #sized(parameter: string, size: number): Draft {
@@ -122,6 +127,12 @@ export class Grow {
       one.name === LOOP_VARIABLE.name ? { ...one, value: String(size) } : one,
     );
     return { ...draft, variables };
+  }
+
+  #emptied(name: string): Draft {
+    const { base, pieces } = splitQuery(this.#draft.url);
+    const empty = pieces.map((piece) => (readPiece(piece).name === name ? writePiece(name, '') : piece));
+    return { ...this.#draft, url: joinQuery(base, empty) };
   }
 
   #without(name: string): Draft {

@@ -239,6 +239,7 @@ describe('growing', () => {
       'size 16: 400',
       'without open: 4 rows',
       'without q: 422',
+      'q empty: 4 rows',
     ]);
     expect(state.end).toBe('The most is 8 rows, with size 8; unchanged it gives 4.');
   });

@@ -17,10 +17,11 @@ export interface TrimStep {
   readonly draft: Draft;
 }
 
-/** What came of a step: a response, or none in spite of waiting and asking again. */
+/** What came of a step: a response, or none in spite of waiting and asking again; one that puts off answers nothing. */
 export type TrimHeard =
   | { readonly type: 'response'; readonly response: HeldResponse }
-  | { readonly type: 'none'; readonly sentence: string };
+  | { readonly type: 'none'; readonly sentence: string }
+  | { readonly type: 'busy'; readonly status: number };
 
 export interface TrimOrder {
   readonly kept: KeptDraft;
@@ -87,11 +88,17 @@ export async function trimDraft(order: TrimOrder): Promise<TrimOutcome> {
     const heard = await order.ask(step);
     // A send that was broken off answers nothing.
     if (order.isStopped()) continue;
+    if (heard.type === 'busy') {
+      const sentence = `The server puts off what it is asked (${heard.status}). ${tellFound(search.found, 'stopped')}`;
+      return { type: 'found', found: search.found, sentence };
+    }
     const reply = replyOf(control, heard);
     next = steps.next(reply);
     order.onReply(step, reply.isSame ? 'the same response' : reply.reason, reply.isSame, search.found);
   }
-  return { type: 'found', found: search.found, sentence: tellFound(search.found, 'whole') };
+  const { found } = search;
+  if (run.sent >= order.mostSends) return { type: 'found', found, sentence: tellFound(found, 'whole') };
+  return run.confirm(control, found);
 }
 
 interface Control {
@@ -109,7 +116,7 @@ class TrimRun {
     this.#all = all;
   }
 
-  step(stage: TrimStep['stage'], leftOut: readonly Part[]): TrimStep {
+  step(stage: TrimStep['stage'], leftOut: readonly Part[], label = tellLeftOut(leftOut, this.#all)): TrimStep {
     const { kept, clientAgent } = this.#order;
     const sheet = withoutParts(kept.sheet, leftOut);
     const { draft } = withSheet(kept, sheet);
@@ -118,10 +125,27 @@ class TrimRun {
       number: this.sent,
       stage,
       leftOut,
-      label: leftOut.length === 0 ? 'unchanged' : tellLeftOut(leftOut, this.#all),
+      label: stage === 'control' ? 'unchanged' : label,
       sheet,
       draft: leftOut.length === 0 ? draft : withAgent(draft, clientAgent),
     };
+  }
+
+  /**
+   * The result once more. A server that by now refuses whoever asks so often has made parts look needed that are not: then
+   * nothing of it is sure.
+   */
+  async confirm(control: Control, found: Found<Part>): Promise<TrimOutcome> {
+    const step = this.step('proof', found.leftOut, 'the result once more');
+    const heard = await this.#order.ask(step);
+    const reply =
+      heard.type === 'busy' ? { isSame: false as const, reason: String(heard.status) } : replyOf(control, heard);
+    const sure = reply.isSame ? found : { ...found, isProven: false };
+    this.#order.onReply(step, reply.isSame ? 'the same response' : reply.reason, reply.isSame, sure);
+    const sentence = reply.isSame
+      ? tellFound(found, 'whole')
+      : `Not sure: the result once more got another response (${reply.reason}). The server may limit how often it is asked; try again later.`;
+    return { type: 'found', found: sure, sentence };
   }
 
   /** The draft unchanged, twice: what the others are held against, or why nothing can be. */
@@ -134,6 +158,11 @@ class TrimRun {
       const heard = await ask(step);
       if (isStopped()) return { type: 'nothing', sentence: 'Stopped before anything was known.' };
       if (heard.type === 'none') return { type: 'nothing', sentence: heard.sentence };
+      if (heard.type === 'busy')
+        return {
+          type: 'nothing',
+          sentence: `The server puts off what it is asked (${heard.status}). Try again later.`,
+        };
       responses.push(ofUse(heard.response));
       onReply(step, String(heard.response.status), true, nothing);
     }
@@ -177,7 +206,7 @@ const ofUse = (response: HeldResponse): HeldResponse => ({
   headers: response.headers.filter(({ name }) => !FOR_OTHERS.test(name)),
 });
 
-function replyOf({ measure, changing }: Control, heard: TrimHeard): Reply {
+function replyOf({ measure, changing }: Control, heard: Exclude<TrimHeard, { type: 'busy' }>): Reply {
   if (heard.type === 'none') return { isSame: false, reason: `no response: ${heard.sentence}` };
   const held = holdAgainst(measure, ofUse(heard.response), changing);
   if (held.verdict !== 'differs') return { isSame: true };

@@ -159,7 +159,8 @@ export class TrimSearch<P extends { readonly key: string }> {
 
   /** For each that is needed, what else would do: where it alone may be left out of the whole, something does. */
   *#findAlternatives(): Generator<Question<P>, void, Reply> {
-    const most = questionsAtMost(this.#all.length, this.#kept.length) - CONTROLS;
+    // The draft unchanged, twice, and the result once more.
+    const most = questionsAtMost(this.#all.length, this.#kept.length) - CONTROLS - 1;
     this.#left = Math.min(most, this.#given.mostQuestions) - this.#asked;
     for (const part of this.#kept) {
       const gone = [part, ...this.#given.inside(part)];

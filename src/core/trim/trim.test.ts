@@ -182,7 +182,8 @@ async function trimmed(
     ask: async (step) => {
       labels.push(step.label);
       const heard = server(step.draft, labels.length);
-      return typeof heard === 'string' ? { type: 'none', sentence: heard } : { type: 'response', response: heard };
+      if (typeof heard === 'string') return { type: 'none', sentence: heard };
+      return heard.status === 429 ? { type: 'busy', status: 429 } : { type: 'response', response: heard };
     },
     onReply: () => undefined,
     isStopped: () => labels.length >= (options.stopAfter ?? Number.POSITIVE_INFINITY),
@@ -266,6 +267,17 @@ describe('a trim', () => {
     const stopped = await trimmed(DRAFT, huts, { stopAfter: 5 });
     expect(stopped.outcome).toMatchObject({ type: 'found', found: { isProven: false } });
     expect((await trimmed(DRAFT, huts, { stopAfter: 1 })).outcome.type).toBe('nothing');
+  });
+
+  it('is sure of nothing where the server refuses whoever asks so often', async () => {
+    const banned = await trimmed(DRAFT, (draft, nth) => (nth > 6 ? respond(403, {}) : huts(draft, nth)));
+    expect(banned.labels.at(-1)).toBe('the result once more');
+    expect(banned.outcome).toMatchObject({ type: 'found', found: { isProven: false } });
+    expect(banned.outcome.sentence).toContain('Not sure: the result once more got another response (403).');
+    const busy = await trimmed(DRAFT, (draft, nth) => (nth > 6 ? respond(429, {}) : huts(draft, nth)));
+    expect(busy.labels).toHaveLength(7);
+    expect(busy.outcome.sentence).toMatch(/^The server puts off what it is asked \(429\)\. Stopped: /);
+    expect((await trimmed(DRAFT, () => respond(429, {}))).outcome.type).toBe('nothing');
   });
 
   it('is nothing where no response comes, or nothing can be left out', async () => {

@@ -1,7 +1,10 @@
 import type { KeptDraft } from '#core/sheet';
 import type { Run, RunStep } from '#core/wire';
 import { formatPlural } from '#core/wording';
+import { saveFile } from '../export/save-file';
 import { goTo } from '../state/address';
+import { exportBodies } from '../state/api';
+import { tell } from '../state/notices';
 import { Button } from '../ui/Button';
 import { Gathered } from './Gathered';
 import { RunStrips } from './RunStrips';
@@ -86,10 +89,24 @@ function RunTools({ run, runs, onPut }: Pick<RunViewProps, 'run' | 'runs' | 'onP
         {run.sends > 0 && status !== 'running' ? (
           <Button onClick={() => location.assign(`/c/${run.id}/waterfall`)}>Open as a capture</Button>
         ) : null}
+        {order.kind === 'series' && order.loop.kind === 'files' && status !== 'running' && run.sends > 1 ? (
+          <Button onClick={() => void saveFiles(run, runs.steps)}>Save the files as a zip</Button>
+        ) : null}
         <Button onClick={runs.drop}>Delete</Button>
       </div>
     </>
   );
+}
+
+/** What was downloaded, with the paths that the site has; the response that named it is not among it. */
+async function saveFiles(run: Run, steps: readonly RunStep[]): Promise<void> {
+  const files = steps.slice(1).filter(({ verdict }) => verdict === 'good');
+  const answer = await exportBodies(
+    run.id,
+    files.map(({ number }) => number),
+  );
+  if (answer.ok) saveFile('files.zip', answer.value);
+  else tell(answer.problem.sentence, { detail: answer.problem.advice });
 }
 
 const TITLES: Readonly<Record<Run['order']['kind'], string>> = {

@@ -1,4 +1,5 @@
 import { findResponse } from '#core/model';
+import type { HeldResponse } from '#core/trial';
 import {
   clientAgentOf,
   type Found,
@@ -39,16 +40,11 @@ export async function runTrim(context: RunContext, order: Extract<RunOrder, { ki
       await writing;
       heard = undefined;
       if (step.number <= context.sent) {
-        const before = context.stored(step.number);
-        return before === undefined
-          ? { type: 'none', sentence: 'no response' }
-          : { type: 'response', response: before };
+        return heardOf(context.stored(step.number), 'no response');
       }
       if (step.number > 1) await sender.rest(PAUSE_MS);
       heard = await sender.send(step.draft, step.sheet);
-      return heard.response === undefined
-        ? { type: 'none', sentence: heard.remark }
-        : { type: 'response', response: heard.response.held };
+      return heardOf(heard.response?.held, heard.remark);
     },
     onReply: (step, sentence, isSame, found) => {
       known = { trim: resultOf(kept, found) };
@@ -61,6 +57,13 @@ export async function runTrim(context: RunContext, order: Extract<RunOrder, { ki
   await writing;
   if (outcome.type === 'found') known = { trim: resultOf(kept, outcome.found) };
   await context.know(outcome.type === 'other' ? { asksMeasure: true } : known, outcome.sentence);
+}
+
+/** What a response is to a trim: one that puts off until later, in spite of waiting, answers nothing. */
+function heardOf(response: HeldResponse | undefined, remark: string): TrimHeard {
+  if (response === undefined) return { type: 'none', sentence: remark };
+  const { status } = response;
+  return status === 429 || status === 503 ? { type: 'busy', status } : { type: 'response', response };
 }
 
 function resultOf({ sheet }: RunContext['kept'], found: Found<Part>): TrimResult {

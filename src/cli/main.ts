@@ -170,28 +170,8 @@ program
   .option('--secrets-from-env', 'read credentials from environment variables')
   .action(async (file, n, options) => (await import('./commands/loop')).loop(file, n, options));
 
-program
-  .command('send')
-  .description('send a captured request, or one from standard input, and hold the response against the captured one')
-  .argument('[file]', 'a HAR file; without one the request is read from standard input')
-  .argument('[n]', 'number of the exchange: its place in log.entries, from 0')
-  .option('--preset <preset>', 'faithful (as captured) or lean (without what only browsers add)', 'faithful')
-  .option('--header <line>', 'a header to send, "Name: value", in place of one of that name; repeatable', gather, [])
-  .option('--without <name>', 'a header to leave out; repeatable', gather, [])
-  .option('--query <name=value>', 'a parameter of the query to set; repeatable', gather, [])
-  .option('--body <text>', 'a payload to send, or @FILE')
-  .option('--to-host <host=address>', 'send to another address (and port) than the host has; repeatable', gather, [])
-  .option('--times <n>', 'send it so often: what differs between these changes by itself')
-  .option('--time-limit <seconds>', 'seconds to wait for the whole response; 30 if omitted')
-  .option('--http2', 'over HTTP/2 where the server takes it')
-  .option('--proxy <host:port>', 'through an HTTP proxy')
-  .option('--ignore-certificate', 'skip TLS certificate verification')
-  .option('--allow-private', 'send to a private network what was captured from a public one')
-  .option('--json', 'print JSON')
-  .action(async (file, n, options) => (await import('./commands/send')).send(file, n, options));
-
-/** Options of commands that send a request many times. */
-const sendsMany = (command: Command): Command =>
+/** Options of commands that send a request. */
+const sends = (command: Command): Command =>
   command
     .argument('[file]', 'a HAR file; without one the request is read from standard input')
     .argument('[n]', 'number of the exchange: its place in log.entries, from 0')
@@ -205,8 +185,17 @@ const sendsMany = (command: Command): Command =>
     .option('--http2', 'over HTTP/2 where the server takes it')
     .option('--proxy <host:port>', 'through an HTTP proxy')
     .option('--ignore-certificate', 'skip TLS certificate verification')
-    .option('--allow-private', 'send to a private network what was captured from a public one')
-    .option('--unsafe', 'send methods that may change something, too');
+    .option('--allow-private', 'send to a private network what was captured from a public one');
+
+/** And of those that send it many times. */
+const sendsMany = (command: Command): Command =>
+  sends(command).option('--unsafe', 'send methods that may change something, too');
+
+sends(program.command('send'))
+  .description('send a captured request, or one from standard input, and hold the response against the captured one')
+  .option('--times <n>', 'send it so often: what differs between these changes by itself')
+  .option('--json', 'print JSON')
+  .action(async (file, n, options) => (await import('./commands/send')).send(file, n, options));
 
 sendsMany(program.command('trim'))
   .description('find by trials which headers, cookies, parameters and fields a request needs; print what is left')

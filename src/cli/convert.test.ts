@@ -104,7 +104,7 @@ describe('trazado loop', () => {
       ['0', '--kind', 'pages', '--to', 'ruby'],
       /Loops are written for curl-sh, node-fetch, python-requests, php-curl, go, powershell/,
     ],
-    [['0', '--kind', 'rounds', '--to', 'curl-sh'], /--kind takes pages, follow, poll, table, files/],
+    [['0', '--kind', 'rounds', '--to', 'curl-sh'], /--kind takes pages, follow, values, days, poll, table, files/],
     [['0', '--kind', 'pages', '--step', '0', '--to', 'curl-sh'], /the step is one that is not 0/],
   ])('%j is refused in one line', (args, sentence) => {
     const { status, stdout, stderr } = loop(...args);

@@ -19,6 +19,7 @@ import { type Place, readPlace } from '#server/send/bounds';
 import { lackingPayload, type WireRequest, wireRequest } from '#server/send/message';
 import { getPreset } from './commands/convert';
 import { getExchange, UsageError, withInput } from './input';
+import { tell } from './output';
 
 /** What can be said of a request that is sent, whichever command sends it. */
 export interface RequestOptions {
@@ -166,7 +167,7 @@ export function runContext(
   const context: RunContext = {
     kept,
     captured,
-    sender: new Sender({ kept, captured, leave, signal: new AbortController().signal }),
+    sender: new Sender({ kept, captured, leave, signal: new AbortController().signal, onWait: tell }),
     result: {},
     sent: 0,
     stored: () => undefined,

@@ -108,8 +108,8 @@ describe('a series', () => {
     expect(last.sentence).toBe('4 responses, 7 rows. The response to 3 has no rows.');
     expect(steps.map(({ label, sentence }) => [label, sentence])).toEqual([
       ['0', '3 rows'],
-      ['1', '3 rows. Tried 3 times: 429, asked to wait 0 ms; 503, asked to wait 0 ms before.'],
-      ['2', '1 row. Tried 2 times: 502, asked to wait 0 ms before.'],
+      ['1', '3 rows. Tried 3 times: 429 (asked to wait 0 ms), 503 (asked to wait 0 ms), then this.'],
+      ['2', '1 row. Tried 2 times: 502 (asked to wait 0 ms), then this.'],
       ['3', '200'],
     ]);
     const csv = await rowsOf(run, 'form=csv&from=page');
@@ -118,6 +118,16 @@ describe('a series', () => {
     );
     expect(await rowsOf(run, 'form=lines')).toBe(HUTS.map((hut) => `${JSON.stringify(hut)}\n`).join(''));
     expect(JSON.parse(await rowsOf(run, 'form=json'))).toEqual(HUTS);
+  });
+
+  it('says what it waits for', async () => {
+    answers = () => [429, {}, { 'retry-after': '60' }];
+    const run = await begin(draftOf('/huts'), series({}));
+    const { run: waiting } = await until(run, ({ run: { sentence } }) => sentence !== '');
+    expect(waiting.sentence).toBe('Waiting 1 min as the server asks (429).');
+    await send(at(run.draft, `/${run.id}`), 'PATCH', { does: 'pause' });
+    await until(run, ({ run: { status } }) => status === 'paused');
+    expect(asked).toHaveLength(1);
   });
 
   it('sends some at once, in the order of their values whichever comes first, and no more than it needs', async () => {
@@ -200,13 +210,13 @@ describe('a series', () => {
 
   it('downloads what a response names, from its own site with the credentials', async () => {
     answers = (url) =>
-      url.pathname === '/photos' ? [200, { photos: [{ at: '/a.png' }, { at: 'b.png' }] }] : [200, 'picture'];
+      url.pathname === '/photos'
+        ? [200, { photos: [{ at: '/a.png' }, { at: 'b.png' }, { at: '/a.png' }] }]
+        : [url.pathname === '/a.png' ? 404 : 200, 'picture'];
     const run = await begin(draftOf('/photos'), series({ kind: 'files', list: '$.photos[*].at' }));
-    expect((await ended(run)).steps.map(({ label }) => label)).toEqual([
-      'the draft as it is',
-      `${origin}/a.png`,
-      `${origin}/b.png`,
-    ]);
+    const { steps, run: last } = await ended(run);
+    expect(last.sentence).toBe('3 responses. 2 files asked for. 1 of them failed.');
+    expect(steps.map(({ label }) => label)).toEqual(['the draft as it is', `${origin}/a.png`, `${origin}/b.png`]);
   });
 });
 

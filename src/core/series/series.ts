@@ -26,6 +26,9 @@ export interface SeriesState {
   readonly before?: string;
   /** Addresses that are still to be downloaded; absent before they are known. */
   readonly addresses?: readonly string[];
+  /** How many addresses the response named, and how many downloads failed. */
+  readonly named?: number;
+  readonly failed?: number;
   readonly end?: SeriesEnd;
 }
 
@@ -104,7 +107,12 @@ export class Series {
     if (response.status >= FIRST_FAILED) {
       // A file that is gone is told of; the others come all the same.
       if (this.#loop.type === 'files' && state.addresses !== undefined)
-        return this.#checked({ ...state, responses, addresses: state.addresses.slice(1) });
+        return this.#checked({
+          ...state,
+          responses,
+          addresses: state.addresses.slice(1),
+          failed: (state.failed ?? 0) + 1,
+        });
       return over({ ...state, responses }, 'failed', `${named} was ${response.status}.`);
     }
     if (this.#loop.type === 'files') return this.#takeFile(state, response, url);
@@ -144,6 +152,14 @@ export class Series {
   /** What is known where no response came in spite of asking again. */
   fail(state: SeriesState, sentence: string): SeriesState {
     const request = this.requestAt(state);
+    // A file that cannot be had costs no other one.
+    if (this.#loop.type === 'files' && state.addresses !== undefined)
+      return this.#checked({
+        ...state,
+        responses: state.responses + 1,
+        addresses: state.addresses.slice(1),
+        failed: (state.failed ?? 0) + 1,
+      });
     const named = request === undefined || request.value === '' ? '' : ` to ${request.value}`;
     return over(state, 'failed', `No response${named}. ${sentence}`);
   }
@@ -169,7 +185,7 @@ export class Series {
   #checked(state: SeriesState): SeriesState {
     if (state.end !== undefined || this.requestAt(state) !== undefined) return state;
     const loop = this.#loop;
-    if (loop.type === 'files') return over(state, 'done', `${formatPlural(state.responses - 1, 'file')} asked for.`);
+    if (loop.type === 'files') return filesOver(state);
     const isBounded = loop.type === 'pages' && state.responses >= loop.mostPages;
     if (isBounded && !this.#isPastLast(state))
       return over(state, 'bounded', `Stopped after ${formatPlural(loop.mostPages, 'page')}: there may be more.`);
@@ -214,7 +230,8 @@ export class Series {
     const addresses = found.flatMap((one) => absolute(one, url)?.href ?? []).filter((one) => /^https?:/.test(one));
     if (addresses.length === 0)
       return over({ ...state, responses }, 'failed', `The response names no URL at ${writePath(at)}.`);
-    return this.#checked({ ...state, responses, addresses: [...new Set(addresses)].slice(0, MOST_FILES) });
+    const once = [...new Set(addresses)];
+    return this.#checked({ ...state, responses, addresses: once.slice(0, MOST_FILES), named: once.length });
   }
 
   /** A download: to the draft's own site with its credentials, to others without any. */
@@ -239,6 +256,20 @@ const over = (state: SeriesState, why: SeriesEnd['why'], sentence: string): Seri
 });
 
 const lower = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1);
+
+/** The end of downloads: how many there were, how many failed, and what was left. */
+function filesOver(state: SeriesState): SeriesState {
+  const asked = state.responses - 1;
+  const { named = asked, failed = 0 } = state;
+  const bad = failed === 0 ? '' : ` ${formatCount(failed)} of them failed.`;
+  return named > asked
+    ? over(
+        state,
+        'bounded',
+        `${formatCount(asked)} of ${formatPlural(named, 'file')} asked for: more are not downloaded at once.${bad}`,
+      )
+    : over(state, 'done', `${formatPlural(asked, 'file')} asked for.${bad}`);
+}
 
 /** A written value for people: "?after=x" is "x". */
 const shown = (written: string): string => written.replace(/^[?&][^=]*=/, '');

@@ -174,7 +174,13 @@ export class RunDesk {
     return {
       kept,
       captured,
-      sender: new Sender({ kept, captured, leave, signal }),
+      sender: new Sender({
+        kept,
+        captured,
+        leave,
+        signal,
+        onWait: (sentence) => void this.#write((connection) => changeRun(connection, id, { sentence })),
+      }),
       result: run.result,
       sent: run.sends,
       stored: (number) => {

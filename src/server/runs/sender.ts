@@ -8,7 +8,7 @@ import { type SeriesResponse, waitBefore } from '#core/series';
 import { type KeptDraft, packKept, type Sheet } from '#core/sheet';
 import type { HeldResponse } from '#core/trial';
 import type { RunStep, SendLeave, SentSheet } from '#core/wire';
-import { formatMs, formatPlural } from '#core/wording';
+import { formatPlural, formatSpan } from '#core/wording';
 import { inflateWithZlib } from '../inflate';
 import { entryOf } from '../send/entry';
 import { asResponse, heldOf } from '../send/held';
@@ -40,7 +40,11 @@ interface SenderOrder {
   readonly captured: Exchange | undefined;
   readonly leave: SendLeave;
   readonly signal: AbortSignal;
+  /** Hears of a wait that is long enough to be wondered at. */
+  readonly onWait: (sentence: string) => void;
 }
+
+const LONG_WAIT_MS = 2000;
 
 /** Sends drafts one after the other, each until a response came that counts: who is busy is waited for. */
 export class Sender {
@@ -52,7 +56,7 @@ export class Sender {
 
   /** @throws RunStopped, WouldBePrivate, ServerProblem where the draft cannot be sent */
   async send(draft: Draft, sheet: Sheet = this.#order.kept.sheet): Promise<Heard> {
-    const { kept, captured, signal, leave } = this.#order;
+    const { kept, captured, signal, leave, onWait } = this.#order;
     const wire = sendable(draft);
     const bounds = boundsOf(wire, captured, { kept, leave, signal });
     const tried: string[] = [];
@@ -69,13 +73,15 @@ export class Sender {
       const wait = waitBefore(tries, came, Date.now());
       if (wait !== undefined) {
         const what = came === undefined ? 'no response' : String(came.status);
-        tried.push(wait.isAsked ? `${what}, asked to wait ${formatMs(wait.ms)}` : what);
+        tried.push(wait.isAsked ? `${what} (asked to wait ${formatSpan(wait.ms)})` : what);
+        const why = wait.isAsked ? 'as the server asks' : 'before it is asked again';
+        if (wait.ms >= LONG_WAIT_MS) onWait(`Waiting ${formatSpan(wait.ms)} ${why} (${what}).`);
         await this.rest(wait.ms);
         continue;
       }
       const entry = entryOf(wire, sent, sentAt);
       const response = came === undefined ? undefined : asResponse(came);
-      const again = tried.length === 0 ? '' : ` Tried ${formatPlural(tries, 'time')}: ${tried.join('; ')} before.`;
+      const again = tried.length === 0 ? '' : ` Tried ${formatPlural(tries, 'time')}: ${tried.join(', ')}, then this.`;
       return {
         response:
           response === undefined || came === undefined

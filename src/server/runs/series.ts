@@ -68,7 +68,8 @@ const stepFor = (heard: Heard, value: string, rows: number) =>
     rows,
   });
 
-function tellState({ responses, rows, end }: SeriesState): string {
-  const what = `${formatPlural(responses, 'response')}, ${formatPlural(rows, 'row')}`;
+function tellState({ responses, rows, named, end }: SeriesState): string {
+  const gathered = named === undefined ? `, ${formatPlural(rows, 'row')}` : '';
+  const what = `${formatPlural(responses, 'response')}${gathered}`;
   return end === undefined ? `${what} so far.` : `${what}. ${end.sentence}`;
 }

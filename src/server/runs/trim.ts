@@ -11,6 +11,7 @@ import {
   withoutParts,
 } from '#core/trim';
 import type { RunOrder, RunResult, TrimResult } from '#core/wire';
+import { formatPlural } from '#core/wording';
 import { heldOf } from '../send/held';
 import type { RunContext } from './context';
 import { type Heard, stepOf } from './sender';
@@ -50,7 +51,7 @@ export async function runTrim(context: RunContext, order: Extract<RunOrder, { ki
       known = { trim: resultOf(kept, found) };
       if (heard === undefined) return;
       const verdict = heard.response === undefined ? 'none' : isSame ? 'good' : 'other';
-      const told = `${step.number} sent, ${found.leftOut.length} parts can be left out by now.`;
+      const told = `${step.number} sent, ${formatPlural(found.leftOut.length, 'part')} can be left out by now.`;
       writing = context.keep(heard, stepOf(heard, { label: step.label, sentence, verdict }), known, told);
     },
   });

@@ -1,11 +1,10 @@
-import { spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { findLauncher } from '#server/testing/process';
+import { runBeside } from '#server/testing/process';
 
 // Trims, series and watches of the program itself, against a server of the test's own.
 
@@ -60,23 +59,10 @@ afterAll(() => {
   rmSync(folder, { recursive: true });
 });
 
-interface Ended {
-  readonly status: number | null;
-  readonly stdout: string;
-  readonly stderr: string;
-}
-
-/** The program, beside this process: the server has to answer meanwhile. */
-async function trazado(command: string, ...args: readonly string[]): Promise<Ended> {
+const trazado = (command: string, ...args: readonly string[]): ReturnType<typeof runBeside> => {
   asked = [];
-  const child = spawn(process.execPath, [findLauncher(), command, join(folder, 'capture.har'), '0', ...args]);
-  let [stdout, stderr] = ['', ''];
-  child.stdout.on('data', (chunk) => (stdout += chunk));
-  child.stderr.on('data', (chunk) => (stderr += chunk));
-  child.stdin.end();
-  const status = await new Promise<number | null>((resolve) => child.on('close', resolve));
-  return { status, stdout, stderr };
-}
+  return runBeside([command, join(folder, 'capture.har'), '0', ...args]);
+};
 
 describe('trazado trim', () => {
   it('prints what is left as a command, and the reasons beside it', async () => {

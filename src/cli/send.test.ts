@@ -1,11 +1,10 @@
-import { type ChildProcess, spawn } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { findLauncher } from '#server/testing/process';
+import { runBeside } from '#server/testing/process';
 
 // Sent to a server of the test's own by the program itself, as its user would.
 
@@ -72,24 +71,11 @@ afterAll(() => {
   rmSync(folder, { recursive: true });
 });
 
-interface Ended {
-  readonly status: number | null;
-  readonly stdout: string;
-  readonly stderr: string;
-}
-
-/** The program, beside this process: the server has to answer meanwhile. */
-async function trazado(args: readonly string[], input = ''): Promise<Ended> {
+const trazado = (args: readonly string[], input = ''): ReturnType<typeof runBeside> => {
   seen = [];
-  const child: ChildProcess = spawn(findLauncher(), args);
-  let [stdout, stderr] = ['', ''];
-  child.stdout?.on('data', (chunk) => (stdout += chunk));
-  child.stderr?.on('data', (chunk) => (stderr += chunk));
-  child.stdin?.end(input);
-  const status = await new Promise<number | null>((resolve) => child.on('close', resolve));
-  return { status, stdout, stderr };
-}
-const send = (...args: string[]): Promise<Ended> =>
+  return runBeside(args, input);
+};
+const send = (...args: string[]): ReturnType<typeof runBeside> =>
   trazado(['send', join(folder, 'capture.har'), '0', '--to-host', `api.cumbrera.example=${place}`, ...args]);
 
 describe('trazado send', () => {

@@ -17,6 +17,7 @@ import type { RunContext } from '#server/runs/context';
 import { type Heard, Sender, WouldBePrivate } from '#server/runs/sender';
 import { type Place, readPlace } from '#server/send/bounds';
 import { lackingPayload, type WireRequest, wireRequest } from '#server/send/message';
+import { SAFE } from '#server/send/trial';
 import { getPreset } from './commands/convert';
 import { getExchange, UsageError, withInput } from './input';
 import { tell } from './output';
@@ -115,17 +116,18 @@ function changed(draft: Draft, { header, without, query, body }: RequestOptions)
     body === undefined
       ? draft.payload
       : body.startsWith('@')
-        ? ({ type: 'bytes', bytes: fileBytes(body.slice(1)) } as const)
+        ? ({ type: 'bytes', bytes: readGiven('--body', body.slice(1)) } as const)
         : ({ type: 'text', text: body } as const);
   return { ...draft, url: query.length === 0 ? draft.url : joinQuery(base, pieces), headers, payload };
 }
 
-function fileBytes(path: string): Uint8Array {
+/** A file that an option names, as in --body @FILE. */
+export function readGiven(option: string, path: string): Buffer {
   try {
     return readFileSync(path);
   } catch (error) {
     const why = (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'there is no such file' : 'it cannot be read';
-    throw new UsageError(`--body @${path}: ${why}.`);
+    throw new UsageError(`${option} @${path}: ${why}.`);
   }
 }
 
@@ -136,9 +138,6 @@ export function proxyOf(given: string): Place {
     throw new UsageError(`--proxy takes HOST:PORT of an HTTP proxy, not "${given}".`);
   return readPlace(bare, 1080);
 }
-
-/** Methods that change something are sent many times only where that was said. */
-const SAFE = /^(?:GET|HEAD|OPTIONS|TRACE)$/;
 
 export interface RunOptions extends RequestOptions {
   readonly unsafe?: true;
@@ -200,9 +199,9 @@ function wayOf({ host, port }: WireRequest, { toHost, proxy, http2, timeLimit }:
 const writtenPlace = ({ host, port }: Place): string => `${host.includes(':') ? `[${host}]` : host}:${port}`;
 
 /** Runs what the server runs, too; what it refuses is the user's to correct. */
-export async function running(run: () => Promise<void>): Promise<void> {
+export async function running<T>(run: () => T | Promise<T>): Promise<T> {
   try {
-    await run();
+    return await run();
   } catch (error) {
     if (error instanceof ServerProblem) throw new UsageError(error.sentence);
     if (error instanceof WouldBePrivate)

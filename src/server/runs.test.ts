@@ -314,7 +314,8 @@ describe('a trim', () => {
     const run = await begin(draft(), { kind: 'trim', measure: 'now', mostSends: 80 });
     await until(run, ({ steps }) => steps.length === 3);
     await send(at(run.draft, `/${run.id}`), 'PATCH', { does: 'pause' });
-    await until(run, ({ run: { status } }) => status === 'paused');
+    const paused = await until(run, ({ run: { status } }) => status === 'paused');
+    expect(paused.run.sentence).toMatch(/^Stopped: /);
     const before = asked.length;
     await send(at(run.draft, `/${run.id}`), 'PATCH', { does: 'go-on' });
     const { steps, run: last } = await ended(run);

@@ -1,4 +1,3 @@
-import { readFileSync } from 'node:fs';
 import { readBody } from '#core/content';
 import { FIRST_LOOP, type LoopFields, suggestLoop } from '#core/convert';
 import { findResponse } from '#core/model';
@@ -17,7 +16,7 @@ import { inflateWithZlib } from '#server/inflate';
 import { loopOf, runSeries } from '#server/runs/series';
 import { UsageError } from '../input';
 import { print, printJson, tell } from '../output';
-import { type RunOptions, readRequest, runContext, running } from '../sending';
+import { type RunOptions, readGiven, readRequest, runContext, running } from '../sending';
 import { writeWhole } from '../write-file';
 import { namedFields } from './loop';
 
@@ -60,7 +59,7 @@ export async function series(
     tell(`${label}: ${sentence}`);
     if (came > 0 && heard !== undefined) for (const json of gathering.rowsOf(heard)) rows.push({ json, value: label });
   });
-  const gathering = new Series(request.draft, await refusing(() => loopOf(order)));
+  const gathering = new Series(request.draft, await running(() => loopOf(order)));
   await running(() => runSeries(context, order));
   const { result, sentence } = end();
   const repeated = countRepeated(rows);
@@ -72,14 +71,6 @@ export async function series(
   await write(rows, options, fields.parameter);
   if (options.json === true) printJson({ sentence, responses: result.series?.responses, rows: rows.length, repeated });
   if (result.series?.end?.why !== 'done') process.exitCode = 1;
-}
-
-async function refusing<T>(run: () => T): Promise<T> {
-  let made: T | undefined;
-  await running(async () => {
-    made = run();
-  });
-  return made as T;
 }
 
 async function write(rows: readonly GatheredRow[], options: SeriesOptions, parameter: string): Promise<void> {
@@ -132,13 +123,7 @@ function fieldsOf(options: SeriesOptions, suggested: Partial<LoopFields>): LoopF
 /** Values of a file: one a line, or those of a column of a CSV file ("huts.csv:id"). */
 function fromFile(named: string): string {
   const [, path = named, column] = /^(.+):([^:/\\]+)$/.exec(named) ?? [];
-  let text: string;
-  try {
-    text = readFileSync(path, 'utf8');
-  } catch (error) {
-    const why = (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'there is no such file' : 'it cannot be read';
-    throw new UsageError(`--vary @${path}: ${why}.`);
-  }
+  const text = readGiven('--vary', path).toString();
   if (column === undefined) return `${text}\n`;
   const values = readColumn(text, column);
   if (values === undefined) throw new UsageError(`${path} has no column "${column}".`);

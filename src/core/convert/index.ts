@@ -2,7 +2,7 @@
 // (what a client can do), then one file a target in targets/, one a language in quoting/, what they share in writing/;
 // and back again from what others wrote down (read/).
 
-export { withoutAttempts } from './attempts';
+export { BUSY, withoutAttempts } from './attempts';
 export { withFilesBeside } from './beside';
 export { type CarrySource, findCarries, type Sequence, type SequenceStep, sourceOf, stepOf, tellCarry } from './carry';
 export { changesOf } from './changes';

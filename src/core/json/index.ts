@@ -17,3 +17,4 @@ export {
   readJsonTree,
   visibleNodes,
 } from './tree';
+export { valueAt } from './value-at';

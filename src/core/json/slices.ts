@@ -1,5 +1,5 @@
 import type { JsonSteps } from './steps';
-import { type JsonTree, keyOf, kindOf, nodeText, readJsonTree } from './tree';
+import { type JsonTree, keyOf, kindOf, membersOf, nodeText, readJsonTree } from './tree';
 
 /** The value at a place, by its number in the tree; undefined where nothing is there. A name that comes twice counts as its last. */
 export function findNode(tree: JsonTree, steps: JsonSteps): number | undefined {
@@ -13,11 +13,6 @@ export function findNode(tree: JsonTree, steps: JsonSteps): number | undefined {
     node = found;
   }
   return node;
-}
-
-function* membersOf(tree: JsonTree, node: number): Generator<number> {
-  const end = tree.nexts[node] ?? 0;
-  for (let at = node + 1; at < end; at = tree.nexts[at] ?? end) yield at;
 }
 
 /** The elements of the array at a place of a JSON text, each in its very characters; undefined where there is no array, or no whole JSON. */

@@ -1,4 +1,4 @@
-import { type JsonTree, keyOf, kindOf, nodeText, pathTo, plainValue } from './tree';
+import { type JsonTree, keyOf, kindOf, membersOf, nodeText, pathTo, plainValue } from './tree';
 
 /** An array in a JSON text that reads as a table. */
 export interface TableChoice {
@@ -40,11 +40,6 @@ export function findTables(tree: JsonTree): TableChoice[] {
     .sort((a, b) => b.rows - a.rows || a.node - b.node)
     .slice(0, MOST_CHOICES)
     .map(({ node, rows }) => ({ node, rows, path: pathTo(tree, node, 'jsonpath') }));
-}
-
-function* membersOf(tree: JsonTree, node: number): Generator<number> {
-  const end = tree.nexts[node] ?? 0;
-  for (let at = node + 1; at < end; at = tree.nexts[at] ?? end) yield at;
 }
 
 /**

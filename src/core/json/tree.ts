@@ -266,6 +266,12 @@ const CLOSING_BRACKET = 0x5d;
 
 export const kindOf = (tree: JsonTree, node: number): NodeKind => NODE_KINDS[tree.kinds[node] ?? 6] ?? 'null';
 
+/** The members of an object or an array, in their order. */
+export function* membersOf(tree: JsonTree, node: number): Generator<number> {
+  const end = tree.nexts[node] ?? 0;
+  for (let at = node + 1; at < end; at = tree.nexts[at] ?? end) yield at;
+}
+
 /** A value's very characters. */
 export const nodeText = (tree: JsonTree, node: number): string => tree.text.slice(tree.starts[node], tree.ends[node]);
 

@@ -1,5 +1,5 @@
 import type { LoopFields } from '../convert';
-import { type JsonSteps, parseJson, readPath, writePath } from '../json';
+import { type JsonSteps, parseJson, readPath, valueAt, writePath } from '../json';
 import type { SeriesResponse } from './series';
 
 const COMPARISONS = ['<=', '>=', '!=', '=', '<', '>', '~'] as const;
@@ -98,12 +98,7 @@ export function judge(condition: Condition, response: SeriesResponse, first: Jud
 function valueFor(condition: Condition, { status, text }: SeriesResponse): string | undefined {
   if (condition.type === 'status') return String(status);
   if (condition.at === undefined) return text;
-  let value: unknown = text === undefined ? undefined : parseJson(text);
-  for (const step of condition.at) {
-    if (typeof value !== 'object' || value === null || Array.isArray(value) !== (typeof step === 'number'))
-      return undefined;
-    value = Object.hasOwn(value, step) ? Reflect.get(value, step) : undefined;
-  }
+  const value = text === undefined ? undefined : valueAt(parseJson(text), condition.at);
   if (value === undefined) return undefined;
   return typeof value === 'string' ? value : JSON.stringify(value);
 }

@@ -1,3 +1,4 @@
+import { BUSY } from '../convert';
 import { readHttpDate } from '../http';
 import { findHeader, type NameValue } from '../model';
 
@@ -8,8 +9,6 @@ export interface Wait {
   readonly isAsked: boolean;
 }
 
-/** Statuses that say to come back later (RFC 9110 15.6.3 to 15.6.5, RFC 6585 4). */
-const BUSY = [429, 502, 503, 504];
 /** So often it is tried, the first time among them. */
 const MOST_TRIES = 4;
 /** Nobody waits longer than this for one response. */
@@ -24,7 +23,8 @@ export function waitBefore(
   outcome: { readonly status: number; readonly headers: readonly NameValue[] } | undefined,
   nowMs: number,
 ): Wait | undefined {
-  if (tries >= MOST_TRIES || (outcome !== undefined && !BUSY.includes(outcome.status))) return undefined;
+  if (tries >= MOST_TRIES || (outcome !== undefined && !BUSY.some((status) => status === outcome.status)))
+    return undefined;
   const asked = outcome === undefined ? undefined : retryAfterMs(findHeader(outcome.headers, 'retry-after'), nowMs);
   if (asked !== undefined) return asked > LONGEST_MS ? undefined : { ms: asked, isAsked: true };
   return { ms: 1000 * 2 ** (tries - 1), isAsked: false };

@@ -1,5 +1,5 @@
 import { type Draft, fillIn, LINK_NEXT, LOOP_VARIABLE, type Loop, type NumberPlace, placeLoop } from '../convert';
-import { arraySlices, EACH, type JsonSteps, parseJson, writePath } from '../json';
+import { arraySlices, EACH, type JsonSteps, parseJson, valueAt, writePath } from '../json';
 import { findHeader, hashText, type NameValue } from '../model';
 import { formatCount, formatPlural } from '../wording';
 
@@ -295,17 +295,6 @@ function numberAt(place: NumberPlace | undefined, { headers, text }: SeriesRespo
       ? valueAt(parseJson(text ?? ''), place.at)
       : Number(/(\d+)\s*$/.exec(findHeader(headers, place.name) ?? '')?.[1] ?? Number.NaN);
   return typeof value === 'number' && !Number.isNaN(value) ? value : undefined;
-}
-
-/** What stands at a place of JSON; null where nothing does. */
-function valueAt(value: unknown, steps: JsonSteps): unknown {
-  let at = value;
-  for (const step of steps) {
-    const holds = typeof at === 'object' && at !== null && Array.isArray(at) === (typeof step === 'number');
-    at =
-      holds && Object.hasOwn(at as object, step as PropertyKey) ? Reflect.get(at as object, step as PropertyKey) : null;
-  }
-  return at;
 }
 
 /** The values at a place that may lead through each of an array. */

@@ -138,6 +138,7 @@ class TrimRun {
   async confirm(control: Control, found: Found<Part>): Promise<TrimOutcome> {
     const step = this.step('proof', found.leftOut, 'the result once more');
     const heard = await this.#order.ask(step);
+    if (this.#order.isStopped()) return { type: 'found', found, sentence: tellFound(found, 'stopped') };
     const reply =
       heard.type === 'busy' ? { isSame: false as const, reason: String(heard.status) } : replyOf(control, heard);
     const sure = reply.isSame ? found : { ...found, isProven: false };

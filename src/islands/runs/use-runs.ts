@@ -7,6 +7,8 @@ import { beginRun, changeRun, fetchRun, fetchRuns } from './runs-api';
 
 /** While a run goes on it is looked at so often. */
 const LOOK_MS = 400;
+/** Of a server that is away it is asked less often. */
+const AWAY_MS = 3000;
 
 export interface Runs {
   readonly all: readonly Run[];
@@ -52,7 +54,7 @@ export function useRuns(captureId: string, kept: KeptDraft, settled: () => Promi
   }, [load]);
   const current = all.find((run) => run.id === chosen) ?? all[0];
   const put = useCallback((run: Run) => setAll((before) => before.map((one) => (one.id === run.id ? run : one))), []);
-  useFollowed(captureId, current, setSeen, put);
+  useFollowed(captureId, current, setSeen, put, setProblem);
   const begin = async (order: RunOrder, given: SendLeave = {}): Promise<void> => {
     allow(id, given);
     setQuestion(undefined);
@@ -102,6 +104,7 @@ function useFollowed(
   run: Run | undefined,
   setSeen: (seen: { readonly of: string; readonly steps: readonly RunStep[] }) => void,
   put: (run: Run) => void,
+  tellProblem: (problem: ProblemAnswer | undefined) => void,
 ): void {
   const isOn = run?.status === 'running';
   const of = run?.id;
@@ -117,6 +120,7 @@ function useFollowed(
       if (!isCurrent || asked === undefined) return;
       const answer = await fetchRun(captureId, asked, steps.at(-1)?.number ?? 0);
       if (!isCurrent) return;
+      tellProblem(answer.ok ? undefined : answer.problem);
       const came = answer.ok ? answer.value.steps : [];
       if (came.length > 0 || steps.length === 0) {
         steps = [...steps, ...came];
@@ -125,14 +129,14 @@ function useFollowed(
       if (answer.ok) put(answer.value.run);
       // More steps than are handed over at once, or a run that goes on.
       const isMore = answer.ok && (answer.value.run.status === 'running' || answer.value.run.sends > steps.length);
-      if (isMore || !answer.ok) timer = setTimeout(look, came.length >= MANY ? 0 : LOOK_MS);
+      if (isMore || !answer.ok) timer = setTimeout(look, !answer.ok ? AWAY_MS : came.length >= MANY ? 0 : LOOK_MS);
     };
     let timer = setTimeout(look, 0);
     return () => {
       isCurrent = false;
       clearTimeout(timer);
     };
-  }, [captureId, of, isOn, put, setSeen]);
+  }, [captureId, of, isOn, put, setSeen, tellProblem]);
 }
 
 /** As many steps as come at once have more behind them. */

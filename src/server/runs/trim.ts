@@ -14,7 +14,7 @@ import type { RunOrder, RunResult, TrimResult } from '#core/wire';
 import { formatPlural } from '#core/wording';
 import { heldOf } from '../send/held';
 import type { RunContext } from './context';
-import { type Heard, stepOf } from './sender';
+import { type Heard, RunStopped, stepOf } from './sender';
 
 /** Between two trials. */
 const PAUSE_MS = 250;
@@ -29,6 +29,7 @@ export async function runTrim(context: RunContext, order: Extract<RunOrder, { ki
   const own = kept.draft.headers.find(({ name, kept: isKept }) => isKept && name.toLowerCase() === 'user-agent');
   let heard: Heard | undefined;
   let known: RunResult = context.result;
+  let isStopped = false;
   let writing: Promise<void> = Promise.resolve();
   const outcome = await trimDraft({
     kept,
@@ -36,15 +37,21 @@ export async function runTrim(context: RunContext, order: Extract<RunOrder, { ki
     measure: order.measure,
     clientAgent: order.target === undefined ? undefined : clientAgentOf(order.target, own?.value),
     mostSends: order.mostSends,
-    isStopped: () => false,
+    isStopped: () => isStopped,
     ask: async (step): Promise<TrimHeard> => {
       await writing;
       heard = undefined;
       if (step.number <= context.sent) {
         return heardOf(context.stored(step.number), 'no response');
       }
-      if (step.number > 1) await sender.rest(PAUSE_MS);
-      heard = await sender.send(step.draft, step.sheet);
+      try {
+        if (step.number > 1) await sender.rest(PAUSE_MS);
+        heard = await sender.send(step.draft, step.sheet);
+      } catch (error) {
+        if (!(error instanceof RunStopped)) throw error;
+        isStopped = true;
+        return { type: 'none', sentence: '' };
+      }
       return heardOf(heard.response?.held, heard.remark);
     },
     onReply: (step, sentence, isSame, found) => {
@@ -58,6 +65,8 @@ export async function runTrim(context: RunContext, order: Extract<RunOrder, { ki
   await writing;
   if (outcome.type === 'found') known = { trim: resultOf(kept, outcome.found) };
   await context.know(outcome.type === 'other' ? { asksMeasure: true } : known, outcome.sentence);
+  // What is known by then is told; it can be gone on with.
+  if (isStopped) throw new RunStopped();
 }
 
 /** What a response is to a trim: one that puts off until later, in spite of waiting, answers nothing. */

@@ -84,3 +84,17 @@ export function runCli(
   const { status, stdout, stderr } = spawnSync(process.execPath, [findLauncher(), ...args], options);
   return { status, stdout, stderr: stderr.toString() };
 }
+
+/** What the command line printed, and how it ended, beside this process: a server of the test's own may answer meanwhile. */
+export async function runBeside(
+  args: readonly string[],
+  input = '',
+): Promise<{ readonly status: number | null; readonly stdout: string; readonly stderr: string }> {
+  const child = spawn(process.execPath, [findLauncher(), ...args]);
+  let [stdout, stderr] = ['', ''];
+  child.stdout.on('data', (chunk) => (stdout += chunk));
+  child.stderr.on('data', (chunk) => (stderr += chunk));
+  child.stdin.end(input);
+  const status = await new Promise<number | null>((resolve) => child.on('close', resolve));
+  return { status, stdout, stderr };
+}

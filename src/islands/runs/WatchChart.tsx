@@ -65,9 +65,14 @@ export function WatchChart({ steps, subject, zoneMinutes }: WatchChartProps) {
         </LineChart>
       </ResponsiveContainer>
       <figcaption className="text-[12px] text-soft">
-        {subject}: from {points[0]?.value} to {points.at(-1)?.value}, between{' '}
-        {Math.min(...points.map(({ value }) => value))} and {Math.max(...points.map(({ value }) => value))}.
+        {subject}: {tellRange(points.map(({ value }) => value))}.
       </figcaption>
     </figure>
   );
+}
+
+/** The values in a few words. */
+function tellRange(values: readonly number[]): string {
+  const [least, most] = [Math.min(...values), Math.max(...values)];
+  return least === most ? `${least} throughout` : `from ${values[0]} to ${values.at(-1)}, between ${least} and ${most}`;
 }

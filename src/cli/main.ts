@@ -238,6 +238,31 @@ sendsMany(program.command('watch'))
   .action(async (file, n, options) => (await import('./commands/watch')).watch(file, n, options));
 
 program
+  .command('rehearse')
+  .description('run a server that answers as the capture did, for code or a page to run against')
+  .argument('<file>', 'a HAR file, or - for standard input')
+  .option('--port <port>', 'port to listen on; a free one if omitted')
+  .option('--host <host>', 'address to listen on', '127.0.0.1')
+  .option('--where <filter>', 'only exchanges that match the filter')
+  .option('--time <time>', 'recorded, none, or a factor: x2 takes twice as long', 'recorded')
+  .option('--rewrite', "captured hosts are at addresses of the rehearsal's own, in what is given as well; the default")
+  .option('--as-is', 'give everything byte for byte')
+  .option('--misses <how>', 'what becomes of requests that nothing fits: 404, or forward to the real host', '404')
+  .option('--to-host <host=address>', 'where a host is forwarded to; repeatable', gather, [])
+  .option('--tls', 'by HTTPS, with a certificate of its own, which is printed')
+  .option('--exactly', 'tokens, cookies and what is new each time have to be the same, too')
+  .option(
+    '--change <change>',
+    'change a response: "N status=503", "N delay=5s", "N header=Name: value", "N body=@FILE", "N fails=reset"; repeatable',
+    gather,
+    [],
+  )
+  .option('--most <n>', 'end after so many requests')
+  .option('--save <out>', 'write what was asked and given as a HAR file')
+  .option('--json', 'print each request as a line of JSON')
+  .action(async (file, options) => (await import('./commands/rehearse')).rehearse(file, options));
+
+program
   .command('parse')
   .description('read requests from standard input: curl commands, HTTP messages, fetch calls')
   .option('--from <kind>', 'input format: curl-sh, curl-cmd, curl-ps, curl-config, http or fetch; detected if omitted')

@@ -23,6 +23,7 @@ export {
   type SetCookie,
 } from './cookie';
 export { type CookieTrail, type CookieUse, followCookie, type NotSentReason, whyNotSent } from './cookie-trail';
+export { encodeText } from './encode';
 export { fileNameOf } from './file-name';
 export { type GraphqlCall, looksLikeGraphql, mergeDeferred, readGraphql } from './graphql';
 export { BYTES_PER_LINE, hexLine } from './hex';

@@ -25,6 +25,14 @@ export type {
   ImportResult,
   ProblemAnswer,
 } from './messages';
+export type {
+  AskedExchange,
+  AskedInFull,
+  AskedNotes,
+  Rehearsal,
+  RehearsalOrder,
+  RehearsalSeen,
+} from './rehearsals';
 export {
   RUN_KINDS,
   type Run,

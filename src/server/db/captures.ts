@@ -24,6 +24,7 @@ import {
 import { FINDINGS_VERSION } from '#core/diagnose';
 import type { HarOutline, Json } from '#core/har';
 import type { Completeness } from '#core/model';
+import type { CapturedRequest } from '#core/rehearse';
 import { type CaptureCard, type PackedRows, packColumns } from '#core/wire';
 import { dropOrphanBodies } from './bodies';
 import type { Connection } from './connection';
@@ -189,6 +190,16 @@ export function readRows({ db }: Connection, captureId: string, place?: number):
   const stored = db.select().from(exchanges).where(wanted).orderBy(asc(exchanges.place)).all();
   return stored.map((row) => raiseRow((column) => (column === 'index' ? row.place : row[column])));
 }
+
+/** What a rehearsal keeps of each exchange, in the order of the file. */
+export const listRequests = ({ db }: Connection, captureId: string): (CapturedRequest & { readonly kind: string })[] =>
+  db
+    .select({ index: exchanges.place, method: exchanges.method, url: exchanges.url, kind: exchanges.kind })
+    .from(exchanges)
+    .where(eq(exchanges.captureId, captureId))
+    .orderBy(asc(exchanges.place))
+    .all()
+    .map((request) => ({ ...request, isSocket: request.kind === 'socket' }));
 
 /** The rows of a capture packed for the page: the database gathers each column itself, which no row by row comes near. */
 export function readPackedRows({ db }: Connection, captureId: string, isDiagnosed: boolean): PackedRows {

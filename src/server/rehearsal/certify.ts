@@ -1,0 +1,21 @@
+import { generate } from 'selfsigned';
+
+const VALID_MS = 30 * 86_400_000;
+/** GeneralName: a DNS name, an address (RFC 5280 4.2.1.6). */
+const [DNS_NAME, IP_ADDRESS] = [2, 7] as const;
+
+/** A certificate of a rehearsal's own for its names and for loopback, with its key, in PEM; made anew each time. */
+export async function certify(names: readonly string[]): Promise<{ readonly key: string; readonly cert: string }> {
+  const made = await generate([{ name: 'commonName', value: 'Trazado rehearsal' }], {
+    algorithm: 'sha256',
+    notAfterDate: new Date(Date.now() + VALID_MS),
+    extensions: [
+      { name: 'basicConstraints', cA: true },
+      {
+        name: 'subjectAltName',
+        altNames: [...names.map((value) => ({ type: DNS_NAME, value })), { type: IP_ADDRESS, ip: '127.0.0.1' }],
+      },
+    ],
+  });
+  return { key: made.private, cert: made.cert };
+}

@@ -12,6 +12,7 @@ await build({
     cli: 'src/cli/main.ts',
     'ingest-worker': 'src/server/ingest/worker.ts',
     'find-worker': 'src/server/find/worker.ts',
+    'rehearsal-worker': 'src/server/rehearsal/worker.ts',
     'hand-off-worker': 'src/server/hand-off/worker.ts',
   },
   outdir: 'dist/node',

@@ -253,7 +253,7 @@ program
   .option('--exactly', 'tokens, cookies and what is new each time have to be the same, too')
   .option(
     '--change <change>',
-    'change a response: "N status=503", "N delay=5s", "N header=Name: value", "N body=@FILE", "N fails=reset"; repeatable',
+    'change a response: "N status=503", "N delay=5s", "N header=Name: value", "N body=@FILE", "N list=empty", "N fails=reset"; repeatable',
     gather,
     [],
   )

@@ -58,6 +58,13 @@ export const VIEWS = {
     drawing: <path d="M4 3h11l4 4v14h-15zM15 3v4h4M8 17l6 -6l2 2l-6 6h-2z" />,
     load: () => import('./drafts/DraftsView'),
   },
+  rehearsal: {
+    label: 'Rehearsal',
+    key: 'p',
+    goes: 'Go to the rehearsal',
+    drawing: <path d="M3 4h18M5 4v14M19 4v14M3 21h18M9 9h6M9 13h3M12 17l3 -2l-3 -2" />,
+    load: () => import('./rehearsal/RehearsalView'),
+  },
   handoff: {
     label: 'Hand-off',
     key: 'h',

@@ -17,6 +17,7 @@ import { clearSpool, discard, hashFile, type SpooledFile, spool } from './ingest
 import type { ArchiveDamage } from './ingest/unpack';
 import { log } from './log';
 import { ServerProblem, storageProblem } from './problem';
+import { RehearsalDesk } from './rehearsal/desk';
 import { RunDesk } from './runs/desk';
 import { whyNot } from './why-not';
 
@@ -58,6 +59,7 @@ export class Trazado {
   readonly finder: Finder;
   readonly handOffs: HandOffDesk;
   readonly runs: RunDesk;
+  readonly rehearsals: RehearsalDesk;
   readonly #queue: IngestQueue;
   readonly #watched = new Map<string, Watched>();
   readonly #tidying: NodeJS.Timeout;
@@ -70,6 +72,7 @@ export class Trazado {
     this.finder = new Finder(dataFolder);
     this.handOffs = new HandOffDesk(dataFolder);
     this.runs = new RunDesk(this.connection, (run) => this.write(run));
+    this.rehearsals = new RehearsalDesk(this.connection, dataFolder, (run) => this.write(run));
     this.#queue = new IngestQueue(dataFolder);
     this.tidy();
     // What can no longer be brought back goes also where nobody asks for anything.
@@ -254,6 +257,7 @@ export class Trazado {
     clearInterval(this.#tidying);
     this.handOffs.close();
     await this.runs.close();
+    await this.rehearsals.close();
     await this.finder.close();
     await this.#queue.close();
     this.connection.sqlite.close();

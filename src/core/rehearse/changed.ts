@@ -1,7 +1,7 @@
-import { bytesFromText } from '../content';
+import { bytesFromText, textFromBytes } from '../content';
 import { readJsonTree } from '../json';
 import type { NameValue } from '../model';
-import type { Given } from './answer';
+import { type Given, NOT_RECORDED } from './answer';
 
 /** What a rehearsal gives in place of what was captured: for one exchange, kept with the capture. */
 export interface ChangedResponse {
@@ -11,6 +11,8 @@ export interface ChangedResponse {
   /** Headers to set; one without a value is left out. */
   readonly headers?: readonly { readonly name: string; readonly value?: string }[];
   readonly body?: string;
+  /** The largest list of its JSON has nothing in it. */
+  readonly emptiesList?: true;
   /** In ms, in place of the captured wait. */
   readonly delayMs?: number;
   /** No response; or one that breaks off in its middle. */
@@ -22,10 +24,9 @@ export type ResponseFailure = (typeof RESPONSE_FAILURES)[number];
 
 /** What is given once a change is made in it. */
 export function withChange(given: Given, change: ChangedResponse): Given {
-  const { status, headers = [], body, failure } = change;
-  if (failure === 'reset' || failure === 'silence')
-    return { type: 'none', how: failure, remarks: ['changed for this rehearsal'] };
-  const isPlain = status === undefined && headers.length === 0 && body === undefined && failure === undefined;
+  const { status, headers = [], body, failure, emptiesList } = change;
+  if (failure === 'reset' || failure === 'silence') return { type: 'none', how: failure, remarks: [CHANGED] };
+  const isPlain = [status, headers[0], body, failure, emptiesList].every((one) => one === undefined);
   // Only its time is changed.
   if (isPlain) return given;
   const before: Extract<Given, { type: 'response' }> = given.type === 'response' ? given : NOTHING_CAPTURED;
@@ -36,10 +37,19 @@ export function withChange(given: Given, change: ChangedResponse): Given {
     status: status ?? before.status,
     statusText: status === undefined || status === before.status ? before.statusText : '',
     headers: [...before.headers.filter(({ name }) => !names.has(name.toLowerCase())), ...set],
-    body: body === undefined ? before.body : bytesFromText(body),
+    body: changedBody(before.body, change),
     breaksOff: failure === 'breaks-off' || before.breaksOff,
-    remarks: [...before.remarks, 'changed for this rehearsal'],
+    remarks: [...before.remarks.filter((remark) => body === undefined || remark !== NOT_RECORDED), CHANGED],
   };
+}
+
+const CHANGED = 'changed for this rehearsal';
+
+function changedBody(before: Uint8Array, { body, emptiesList }: ChangedResponse): Uint8Array {
+  if (body !== undefined) return bytesFromText(body);
+  const text = emptiesList === true ? textFromBytes(before) : undefined;
+  const emptied = text === undefined ? undefined : withEmptyList(text);
+  return emptied === undefined ? before : bytesFromText(emptied);
 }
 
 const NOTHING_CAPTURED: Extract<Given, { type: 'response' }> = {
@@ -78,7 +88,7 @@ export class ChangeError extends Error {}
 
 /**
  * Reads a change: a number, then what is changed: `12 status=503`, `12 delay=5s`, `12 header=Retry-After: 10`, `12 body={"items":[]}`,
- * `12 fails=reset`. @throws ChangeError
+ * `12 list=empty`, `12 fails=reset`. @throws ChangeError
  */
 export function readChange(text: string): ChangedResponse {
   const [, number = '', name = '', value = ''] = /^\s*#?(\d+)\s+([a-z]+)\s*=\s*([\s\S]*)$/i.exec(text) ?? [];
@@ -102,6 +112,10 @@ export function readChange(text: string): ChangedResponse {
     }
     case 'body':
       return { exchange, body: value };
+    case 'list':
+      if (value.trim() !== 'empty')
+        throw new ChangeError(`"${value}" is nothing that a list can be made: write list=empty.`);
+      return { exchange, emptiesList: true };
     case 'fails': {
       const failure = RESPONSE_FAILURES.find((one) => one === value.trim());
       if (failure === undefined)
@@ -110,9 +124,46 @@ export function readChange(text: string): ChangedResponse {
     }
     default:
       throw new ChangeError(
-        `"${text}" is no change: write "N status=503", "N delay=5s", "N header=Name: value", "N body=..." or "N fails=reset".`,
+        `"${text}" is no change: write "N status=503", "N delay=5s", "N header=Name: value", "N body=...", "N list=empty" or "N fails=reset".`,
       );
   }
+}
+
+/** A change as `readChange` reads it, a line for each part of it; a body goes on over its own lines. */
+export function writeChange({
+  exchange,
+  status,
+  headers,
+  body,
+  emptiesList,
+  delayMs,
+  failure,
+}: ChangedResponse): string[] {
+  const parts = [
+    status === undefined ? [] : [`status=${status}`],
+    (headers ?? []).map(({ name, value }) => `header=${name}: ${value ?? ''}`.trimEnd()),
+    body === undefined ? [] : [`body=${body}`],
+    emptiesList === true ? ['list=empty'] : [],
+    delayMs === undefined ? [] : [`delay=${delayMs}ms`],
+    failure === undefined ? [] : [`fails=${failure}`],
+  ];
+  return parts.flat().map((part) => `${exchange} ${part}`);
+}
+
+/**
+ * Reads changes line by line; a line that begins with none goes on with what stands before it, as those of a body do. Blank lines
+ * between changes are none. @throws ChangeError
+ */
+export function readChanges(text: string): ChangedResponse[] {
+  const changes: string[] = [];
+  for (const line of text.split('\n')) {
+    const last = changes.length - 1;
+    const goesOn =
+      last >= 0 && /^\s*#?\d+\s+body\s*=/i.test(changes[last] ?? '') && !/^\s*#?\d+\s+[a-z]+\s*=/i.test(line);
+    if (goesOn) changes[last] += `\n${line}`;
+    else if (line.trim() !== '') changes.push(line);
+  }
+  return joinChanges(changes.map((change) => readChange(change.replace(/\n+$/, ''))));
 }
 
 const LONGEST_DELAY_MS = 600_000;

@@ -10,8 +10,9 @@ export {
   joinChanges,
   RESPONSE_FAILURES,
   readChange,
+  readChanges,
   withChange,
-  withEmptyList,
+  writeChange,
 } from './changed';
 export { compareRequests, type RequestDifference, type RequestVerdict, verdictOf } from './differences';
 export { type Asked, type CapturedRequest, type Match, ResponseFinder } from './finder';

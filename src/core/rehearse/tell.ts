@@ -29,12 +29,11 @@ export function tellVerdict(differences: readonly RequestDifference[]): string {
 }
 const MOST_NAMED = 4;
 
-/** A difference in a few words: "header accept-language is missing". */
+/** A difference in a few words: "header accept-language", "header x-hut added", "parameter page missing". */
 export function nameDifference({ part, name, captured, asked }: RequestDifference): string {
   const what = part === name ? part : part === 'order' ? name : `${PART_WORDS[part]} ${name}`;
-  if (captured === undefined) return `${what} is added`;
-  if (asked === undefined) return `${what} is missing`;
-  return `${what} is another`;
+  if (captured === undefined) return `${what} added`;
+  return asked === undefined ? `${what} missing` : what;
 }
 
 const PART_WORDS: Readonly<Record<RequestDifference['part'], string>> = {

@@ -27,11 +27,11 @@ export type {
 } from './messages';
 export type {
   AskedExchange,
-  AskedInFull,
   AskedNotes,
   Rehearsal,
   RehearsalOrder,
   RehearsalSeen,
+  ResponseVariant,
 } from './rehearsals';
 export {
   RUN_KINDS,

@@ -1,5 +1,4 @@
 import type { ExchangeRow } from '../analysis';
-import type { NameValue } from '../model';
 import type { ChangedResponse, RequestDifference, RequestVerdict, TimeFactor } from '../rehearse';
 
 // The shapes of rehearsals, between the server, its threads and the page.
@@ -73,8 +72,9 @@ export interface RehearsalSeen {
   readonly asked: readonly AskedExchange[];
 }
 
-/** A request in full, as it arrived, beside the captured one. */
-export interface AskedInFull {
-  readonly captured: readonly NameValue[] | undefined;
-  readonly head: string;
+/** Responses changed under a name: "no beds", "slow". */
+export interface ResponseVariant {
+  readonly id: string;
+  readonly name: string;
+  readonly changes: readonly ChangedResponse[];
 }

@@ -1,6 +1,7 @@
-import { useEffect, useMemo, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
 import {
   DEFAULT_OPTIONS,
+  type Draft,
   findTarget,
   type Rendering,
   type RenderOptions,
@@ -21,6 +22,8 @@ import { useControl } from '../ui/use-actions';
 import { CodeEdit } from './CodeEdit';
 import { LoopChoice } from './LoopChoice';
 
+const TryCode = lazy(() => import('../rehearsal/TryCode').then((part) => ({ default: part.TryCode })));
+
 interface Favourites {
   readonly favourites: readonly string[];
 }
@@ -35,6 +38,7 @@ const NO_LOOP: Rendering = {
 };
 
 interface DraftOutputProps {
+  readonly captureId: string;
   readonly kept: KeptDraft;
   /** The loop is chosen here; not where it is above, as a series. */
   readonly hasLoop: boolean;
@@ -45,7 +49,7 @@ interface DraftOutputProps {
  * The command or code that sends a draft, always current, with what it cannot do.
  * Long because it is one column from the choice of a target to its code, in the order in which it is read.
  */
-export function DraftOutput({ kept, hasLoop, onChange }: DraftOutputProps) {
+export function DraftOutput({ captureId, kept, hasLoop, onChange }: DraftOutputProps) {
   const [favourites, setFavourites] = useState<readonly string[]>(FIRST_FAVOURITES);
   const [chosen, setChosen] = useState<string>();
   const id = chosen ?? favourites[0] ?? 'curl-sh';
@@ -61,10 +65,14 @@ export function DraftOutput({ kept, hasLoop, onChange }: DraftOutputProps) {
   }, []);
   const target = findTarget(id) ?? TARGETS[0];
   const looping = SCRIPT_TARGETS.find((one) => one === id);
-  const rendering = useMemo((): Rendering | undefined => {
-    if (loop === undefined) return target?.render(kept.draft, options);
-    return looping === undefined ? NO_LOOP : renderLoop(kept.draft, loop, looping, options);
-  }, [target, kept.draft, options, loop, looping]);
+  const render = useCallback(
+    (draft: Draft): Rendering | undefined => {
+      if (loop === undefined) return target?.render(draft, options);
+      return looping === undefined ? NO_LOOP : renderLoop(draft, loop, looping, options);
+    },
+    [target, options, loop, looping],
+  );
+  const rendering = useMemo(() => render(kept.draft), [render, kept.draft]);
   if (target === undefined || rendering === undefined) return null;
   const isFavourite = favourites.includes(id);
   const turnFavourite = async (): Promise<void> => {
@@ -122,6 +130,9 @@ export function DraftOutput({ kept, hasLoop, onChange }: DraftOutputProps) {
         <LoopChoice fields={kept.loop} onFields={(next) => onChange((one) => ({ ...one, loop: next }))} />
       ) : null}
       <OutputOptions options={options} onOptions={setOptions} />
+      <Suspense fallback={null}>
+        <TryCode captureId={captureId} kept={kept} render={render} />
+      </Suspense>
       {rendering.bytes === undefined ? null : (
         <p className="mt-2 text-soft">
           Bytes that are not text are shown as U+FFFD. Save it: the file has them as they are.

@@ -228,7 +228,7 @@ function OneDraft({ card, rows, drafts, kept, onPaste, paste }: OneDraftProps) {
             onChange={onChange}
           />
           <SendWayChoice way={kept.way} onWay={(way) => onChange((one) => ({ ...one, way }))} />
-          <DraftOutput kept={kept} hasLoop={openRun !== 'series'} onChange={onChange} />
+          <DraftOutput captureId={card.id} kept={kept} hasLoop={openRun !== 'series'} onChange={onChange} />
         </div>
       </div>
     </>

@@ -23,7 +23,9 @@ import { ChosenCards } from './ChosenCards';
 import { OpenOffer } from './OpenOffer';
 import { ShelfCard } from './ShelfCard';
 import { saveShelf } from './shelf-csv';
+import { useRunningPorts } from './use-running';
 
+const NO_PORTS: readonly number[] = [];
 const CARD_PX = 106;
 const GAP_PX = 10;
 const OVERSCAN = 4;
@@ -138,6 +140,7 @@ interface CardsProps {
  */
 function Cards({ all, onChange }: CardsProps) {
   const place = useStore($place);
+  const ports = useRunningPorts();
   const scroller = useRef<HTMLDivElement>(null);
   const list = useOneTabStop<HTMLUListElement>('[data-capture]');
   const cards = useMemo(
@@ -210,6 +213,7 @@ function Cards({ all, onChange }: CardsProps) {
               >
                 <ShelfCard
                   card={card}
+                  ports={ports.get(card.id) ?? NO_PORTS}
                   isChosen={chosen.has(card.id)}
                   onChoose={() => turn(card.id)}
                   side={place.sideA.includes(card.id) ? 'A' : place.sideB.includes(card.id) ? 'B' : undefined}

@@ -11,6 +11,8 @@ import { Miniature } from './Miniature';
 
 interface ShelfCardProps {
   readonly card: CaptureCard;
+  /** The ports at which rehearsals of it run. */
+  readonly ports: readonly number[];
   /** Chosen among several, to be deleted or exported together. */
   readonly isChosen: boolean;
   readonly onChoose: () => void;
@@ -42,7 +44,17 @@ type Editing = 'name' | 'note' | undefined;
  * One capture: its miniature, its sentence, whence it comes, what it weighs, and what is wrong with it.
  * Long because it is the markup of one card with all that is done by it.
  */
-export function ShelfCard({ card, isChosen, onChoose, side, onSide, onDelete, onRename, onNote }: ShelfCardProps) {
+export function ShelfCard({
+  card,
+  ports,
+  isChosen,
+  onChoose,
+  side,
+  onSide,
+  onDelete,
+  onRename,
+  onNote,
+}: ShelfCardProps) {
   const [editing, setEditing] = useState<Editing>(undefined);
   const { tally, miniature } = card.overview;
   const focus = useFocusWithin();
@@ -88,7 +100,7 @@ export function ShelfCard({ card, isChosen, onChoose, side, onSide, onDelete, on
           <span className="max-md:hidden">
             <Miniature slots={miniature} />
           </span>
-          <CardText card={card} />
+          <CardText card={card} ports={ports} />
           <dl className="w-42 text-[13px] leading-tight">
             <Figure value={formatCount(tally.exchanges)} word="exchanges" />
             <Figure value={formatBytes(tally.wireBytes)} exact={formatExactBytes(tally.wireBytes)} word="on the wire" />
@@ -131,7 +143,7 @@ export function ShelfCard({ card, isChosen, onChoose, side, onSide, onDelete, on
   );
 }
 
-function CardText({ card }: { readonly card: CaptureCard }) {
+function CardText({ card, ports }: Pick<ShelfCardProps, 'card' | 'ports'>) {
   const { overview } = card;
   const [worst] = overview.condition;
   const more = overview.condition.length > 1 ? ` And ${overview.condition.length - 1} more.` : '';
@@ -143,6 +155,7 @@ function CardText({ card }: { readonly card: CaptureCard }) {
       <p className="line-clamp-2" title={overview.sentence}>
         {overview.sentence}
         {card.isDiagnosed ? null : <span className="text-soft"> Its bodies are still being read; more is coming.</span>}
+        {ports.length === 0 ? null : <span className="font-semibold"> Rehearsed at port {ports.join(', ')}.</span>}
         {card.note === '' ? null : <span className="ml-3 text-soft italic">{card.note}</span>}
       </p>
       <Recorded card={card} />

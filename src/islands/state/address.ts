@@ -5,7 +5,16 @@ export type Zone = 'recorded' | 'utc' | 'machine';
 export const ZONES = ['recorded', 'utc', 'machine'] as const satisfies readonly Zone[];
 
 /** The views of a capture, in the order of the rail; the last is a page of its own too. Each has its row in views.tsx. */
-export const CAPTURE_VIEWS = ['brief', 'waterfall', 'find', 'endpoints', 'drafts', 'handoff', 'reference'] as const;
+export const CAPTURE_VIEWS = [
+  'brief',
+  'waterfall',
+  'find',
+  'endpoints',
+  'drafts',
+  'rehearsal',
+  'handoff',
+  'reference',
+] as const;
 export type CaptureView = (typeof CAPTURE_VIEWS)[number];
 export type View = 'shelf' | 'compare' | CaptureView;
 
@@ -65,7 +74,7 @@ export interface Place {
   readonly draft: string | undefined;
   /** Number of the trial whose dossier is open. */
   readonly trial: number | undefined;
-  /** The run whose request that is; absent where it is a trial of its own. */
+  /** The run, or the rehearsal, whose request that is; absent where it is a trial of its own. */
   readonly run: string | undefined;
   /** The loads of each side that are chosen to be compared, as `load-name.ts` writes them. */
   readonly sideA: readonly string[];

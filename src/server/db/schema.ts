@@ -207,6 +207,33 @@ export const trials = sqliteTable(
   (table) => [primaryKey({ columns: [table.captureId, table.place] })],
 );
 
+/** What ran, or runs, as a server that answers like a capture; what it was asked is a capture off the shelf under its id. */
+export const rehearsals = sqliteTable(
+  'rehearsals',
+  {
+    id: text('id').primaryKey(),
+    captureId: captureId(),
+    /** RehearsalOrder as JSON. */
+    order: text('order').notNull(),
+    /** "running" or "stopped". */
+    status: text('status').notNull(),
+    startedAt: integer('started_at').notNull(),
+    /** The sums of what it was asked, also of what is not kept. */
+    asked: integer('asked').notNull().default(0),
+    missed: integer('missed').notNull().default(0),
+    notKept: integer('not_kept').notNull().default(0),
+    problem: text('problem'),
+    deletedAt: integer('deleted_at'),
+  },
+  (table) => [index('rehearsals_capture').on(table.captureId)],
+);
+
+/** The changed responses of a capture, by names, as JSON: ResponseVariant[]. */
+export const variants = sqliteTable('variants', {
+  captureId: captureId().primaryKey(),
+  value: text('value').notNull(),
+});
+
 /** What sends a draft many times. Its requests are a capture of their own, under its id and off the shelf, as trials are. */
 export const runs = sqliteTable(
   'runs',

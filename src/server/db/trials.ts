@@ -43,7 +43,13 @@ export function addTrial(
 export function putTrial(
   connection: Connection,
   of: { readonly id: string; readonly name: string; readonly captureId: string },
-  { entry, sentAt, sheet, wireHash, notes }: Omit<NewTrial, 'notes'> & { readonly notes: object },
+  {
+    entry,
+    sentAt,
+    sheet,
+    wireHash,
+    notes,
+  }: Pick<NewTrial, 'entry' | 'sentAt'> & Partial<Pick<NewTrial, 'sheet' | 'wireHash'>> & { readonly notes: object },
 ): number {
   const { db } = connection;
   ensureCapture(connection, of, sentAt);
@@ -59,8 +65,9 @@ export function putTrial(
       captureId: of.id,
       place: number,
       sentAt,
-      sheet: JSON.stringify(sheet),
-      wireHash,
+      // What others sent has no sheet.
+      sheet: JSON.stringify(sheet ?? {}),
+      wireHash: wireHash ?? '',
       notes: JSON.stringify(notes),
     })
     .run();

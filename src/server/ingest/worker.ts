@@ -4,6 +4,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { HarError, wordHarProblem } from '#core/har';
 import { purgeDeleted } from '../db/captures';
 import { checkpoint, DATABASE_FILE, openConnection } from '../db/connection';
+import { purgeRehearsals } from '../db/rehearsals';
 import { purgeRuns } from '../db/runs';
 import { purgeTrials } from '../db/trials';
 import { storageTrouble } from '../db/trouble';
@@ -46,6 +47,7 @@ port.on('message', async (message: ToWorker) => {
         purgeDeleted(connection, message.deletedBefore);
         purgeTrials(connection, message.deletedBefore);
         purgeRuns(connection, message.deletedBefore);
+        purgeRehearsals(connection, message.deletedBefore);
         reanalyseOutdated(connection);
         tell({ type: 'tidied' });
         break;

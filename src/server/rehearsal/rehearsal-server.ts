@@ -119,6 +119,11 @@ export class RehearsalServer {
     return { port: addresses.port, addresses, certificate: made?.cert };
   }
 
+  /** Begins from the first of several responses again. */
+  rewind(): void {
+    this.#finder.rewind();
+  }
+
   async close(): Promise<void> {
     const server = this.#server;
     if (server !== undefined) {

@@ -2,7 +2,7 @@ import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { bodyAsSent, readPayloadContent } from '#core/content';
-import { type Exchange, findHeader, findResponse, type NameValue } from '#core/model';
+import { type Exchange, findHeader, findResponse } from '#core/model';
 import { originOf, shownOrigin } from '#core/rehearse';
 import { inflateWithZlib } from '../inflate';
 import { ask, type PlainResponse, rehearseFile } from '../testing/rehearsed';
@@ -81,5 +81,3 @@ describe('what a rehearsal gives', () => {
     expect(verdicts.filter((verdict) => !verdict.startsWith('fits'))).toEqual([]);
   });
 });
-
-export const line = (name: string, value: string): NameValue => ({ name, value });

@@ -1,8 +1,8 @@
 import { setTimeout as pause } from 'node:timers/promises';
-import { analyse, type ExchangeRow, takeFacts } from '#core/analysis';
+import type { ExchangeRow } from '#core/analysis';
 import { readBody } from '#core/content';
 import type { Draft } from '#core/convert';
-import { isObject, type Json, normaliseEntry } from '#core/har';
+import type { Json } from '#core/har';
 import type { Exchange } from '#core/model';
 import { type SeriesResponse, waitBefore } from '#core/series';
 import { type KeptDraft, packKept, type Sheet } from '#core/sheet';
@@ -10,6 +10,7 @@ import type { HeldResponse } from '#core/trial';
 import type { RunStep, SendLeave, SentSheet } from '#core/wire';
 import { formatPlural, formatSpan } from '#core/wording';
 import { inflateWithZlib } from '../inflate';
+import { rowOf } from '../row-of-entry';
 import { entryOf } from '../send/entry';
 import { asResponse, heldOf } from '../send/held';
 import { sendOnce } from '../send/send';
@@ -113,15 +114,6 @@ export class Sender {
       throw new RunStopped();
     }
   }
-}
-
-/** An exchange by itself, as strips draw it. */
-function rowOf(entry: Json): ExchangeRow {
-  if (!isObject(entry)) throw new Error('an entry is an object');
-  const { rows } = analyse([takeFacts(normaliseEntry(entry, 0))], [], { type: 'whole' });
-  const [row] = rows;
-  if (row === undefined) throw new Error('an exchange has a row');
-  return row;
 }
 
 /** A step of what was heard. */

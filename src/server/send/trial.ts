@@ -1,5 +1,4 @@
 import { createHash } from 'node:crypto';
-import { readFileSync } from 'node:fs';
 import { readBody } from '#core/content';
 import { changesOf, type Draft, draftFromExchange, fillIn } from '#core/convert';
 import { type Exchange, findHeader, findLines, findResponse, type NameValue } from '#core/model';
@@ -32,6 +31,7 @@ import { entryOf } from './entry';
 import type { CameBack } from './heard';
 import { asResponse, heldOf } from './held';
 import { lackingPayload, type WireRequest, wireRequest } from './message';
+import { ownPlaces } from './own-places';
 import { wasPublic } from './private';
 import { type Sent, sendOnce } from './send';
 
@@ -125,17 +125,6 @@ export function sendable(draft: Draft): WireRequest {
   return wire;
 }
 
-/** Where the app's own hosts go: the demo's, to its stand-in site ("host:443=127.0.0.1:8443, ..."). */
-function ownPlaces(): ReadonlyMap<string, string> {
-  const pairs = (process.env['TRAZADO_TO_HOSTS'] ?? '').split(',').filter(Boolean);
-  return new Map(
-    pairs.map((pair): [string, string] => {
-      const at = pair.indexOf('=');
-      return [pair.slice(0, at), pair.slice(at + 1)];
-    }),
-  );
-}
-
 /** What bounds the sending of a draft. */
 export function boundsOf(
   wire: WireRequest,
@@ -143,9 +132,9 @@ export function boundsOf(
   { leave, signal, kept, onBytes }: Omit<TrialOrder, 'captureId'>,
 ): SendBounds {
   const { toHost, proxy, wantsHttp2, timeLimitS } = kept.way ?? {};
-  const toHosts = new Map(ownPlaces());
+  const own = ownPlaces();
+  const toHosts = new Map(own.toHosts);
   const isOwn = toHosts.has(`${wire.host}:${wire.port}`.toLowerCase());
-  const certificate = process.env['TRAZADO_SITE_CERTIFICATE'];
   if (toHost !== undefined) toHosts.set(`${wire.host}:${wire.port}`.toLowerCase(), toHost);
   return {
     ...SEND_BOUNDS,
@@ -158,7 +147,7 @@ export function boundsOf(
     ...(timeLimitS === undefined ? {} : { timeLimitMs: timeLimitS * 1000 }),
     ...(proxy === undefined ? {} : { proxy: readPlace(proxy, PROXY_PORT) }),
     ...(wantsHttp2 === true ? { wantsHttp2 } : {}),
-    ...(isOwn && certificate !== undefined ? { certificate: readFileSync(certificate, 'utf8') } : {}),
+    ...(isOwn && own.certificate !== undefined ? { certificate: own.certificate } : {}),
   };
 }
 

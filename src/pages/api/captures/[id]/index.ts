@@ -20,7 +20,10 @@ export const PATCH: APIRoute = ({ request, params }) =>
     const { id } = validate(captureParams, params);
     const change = await readJson(request, captureChange);
     const trazado = getTrazado();
-    if (change.deleted === true) trazado.runs.pauseOf(id);
+    if (change.deleted === true) {
+      trazado.runs.pauseOf(id);
+      await trazado.rehearsals.stopOf(id);
+    }
     const found = await trazado.write((connection) => {
       const { name, note } = change;
       const described = (name === undefined && note === undefined) || describeCapture(connection, id, { name, note });

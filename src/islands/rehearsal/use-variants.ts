@@ -1,0 +1,90 @@
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { ChangeError, readChanges, writeChange } from '#core/rehearse';
+import type { ResponseVariant } from '#core/wire';
+import { newId } from '../state/new-id';
+import { tell } from '../state/notices';
+import { fetchVariants, writeVariants } from './rehearsal-api';
+
+/** Changed responses as they are edited: a line for each change. */
+export interface EditedVariant {
+  readonly id: string;
+  readonly name: string;
+  readonly text: string;
+}
+
+export interface Variants {
+  readonly all: readonly EditedVariant[];
+  /** Those that the next rehearsal gives; absent where nothing is changed. */
+  readonly chosen: EditedVariant | undefined;
+  readonly choose: (id: string | undefined) => void;
+  readonly add: (line?: string) => void;
+  readonly change: (change: Partial<Pick<EditedVariant, 'name' | 'text'>>) => void;
+  readonly drop: () => void;
+}
+
+/** What is typed is kept once it rests. */
+const REST_MS = 500;
+
+const editedOf = ({ id, name, changes }: ResponseVariant): EditedVariant => ({
+  id,
+  name,
+  text: changes.flatMap(writeChange).join('\n'),
+});
+
+/** The changed responses that are kept with a capture. What cannot be read stays as it is typed, and is not kept. */
+export function useVariants(captureId: string): Variants {
+  const [all, setAll] = useState<readonly EditedVariant[]>([]);
+  const [chosenId, choose] = useState<string>();
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  useEffect(() => {
+    let isCurrent = true;
+    fetchVariants(captureId).then((answer) => {
+      if (!isCurrent) return;
+      if (answer.ok) setAll(answer.value.map(editedOf));
+      else tell(answer.problem.sentence, { detail: answer.problem.advice });
+    });
+    return () => {
+      isCurrent = false;
+      clearTimeout(timer.current);
+    };
+  }, [captureId]);
+  const keep = useCallback(
+    (next: readonly EditedVariant[]): void => {
+      setAll(next);
+      clearTimeout(timer.current);
+      timer.current = setTimeout(async () => {
+        const answer = await writeVariants(captureId, next.flatMap(readable));
+        if (!answer.ok) tell(answer.problem.sentence, { detail: answer.problem.advice });
+      }, REST_MS);
+    },
+    [captureId],
+  );
+  const chosen = all.find(({ id }) => id === chosenId);
+  return {
+    all,
+    chosen,
+    choose,
+    add: (line = '') => {
+      const made: EditedVariant = { id: newId(), name: `Changes ${all.length + 1}`, text: line };
+      keep([...all, made]);
+      choose(made.id);
+    },
+    change: (change) => keep(all.map((one) => (one.id === chosenId ? { ...one, ...change } : one))),
+    drop: () => {
+      const before = all;
+      keep(all.filter(({ id }) => id !== chosenId));
+      choose(undefined);
+      tell('Deleted.', { action: { label: 'Undo', run: () => keep(before) } });
+    },
+  };
+}
+
+function readable({ id, name, text }: EditedVariant): ResponseVariant[] {
+  if (name.trim() === '') return [];
+  try {
+    return [{ id, name: name.trim(), changes: readChanges(text) }];
+  } catch (error) {
+    if (error instanceof ChangeError) return [];
+    throw error;
+  }
+}

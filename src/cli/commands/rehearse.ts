@@ -106,7 +106,7 @@ async function run(
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, end);
   await ended;
   await server.close();
-  tell(`${formatPlural(asked, 'request')}, ${missed} of them fitted by nothing.`);
+  tell(`${formatPlural(asked, 'request')}, ${missed} of them not captured.`);
   if (missed > 0) process.exitCode = 1;
 }
 

@@ -10,7 +10,7 @@ export { findLostDocument } from './lost-document';
 export { isOfExtension, NO_HOST, nameExchange, nameHost } from './naming';
 export { classifyOutcome, type OutcomeClass } from './outcome';
 export { ANALYSIS_VERSION, analyse, type CaptureOverview, type PageOverview } from './overview';
-export { requestKey } from './request-key';
+export { HASHED_CHARS, hashPayload, requestKey } from './request-key';
 export { routeStops } from './route-stop';
 export {
   columnOf,

@@ -56,8 +56,9 @@ export class LocalAddresses {
       this.#names.set(origin, name);
       this.#origins.set(name, origin);
     }
-    const escaped = String.raw`((?:[\w-]+\.)+localhost)(:|%3A)${stage.port}(?!\d)`;
-    this.#back = new RegExp(String.raw`(?:\b(https?|wss?)(:|%3A)((?:${SLASH}|%2F){2}))?\b${escaped}`, 'gi');
+    const name = String.raw`((?:[\w-]+\.)+localhost)(:|%3A)${stage.port}(?!\d)`;
+    const scheme = String.raw`\b(https?|wss?)(:|%3A)((?:${SLASH}|%2F){2})`;
+    this.#back = new RegExp(String.raw`(?:${scheme}|(?<=%2F)|(?<![\w.-]))${name}`, 'gi');
   }
 
   /** The captured origins, those that were asked most first. */

@@ -91,7 +91,7 @@ export class ChangeError extends Error {}
  * `12 list=empty`, `12 fails=reset`. @throws ChangeError
  */
 export function readChange(text: string): ChangedResponse {
-  const [, number = '', name = '', value = ''] = /^\s*#?(\d+)\s+([a-z]+)\s*=\s*([\s\S]*)$/i.exec(text) ?? [];
+  const [, number = '', name = '', value = ''] = /^\s*#?(\d+)\s+([a-z]+)\s*=([\s\S]*)$/i.exec(text) ?? [];
   const exchange = Number(number);
   switch (name.toLowerCase()) {
     case 'status': {
@@ -103,7 +103,7 @@ export function readChange(text: string): ChangedResponse {
     case 'delay':
       return { exchange, delayMs: readDelay(value) };
     case 'header': {
-      const [, header = '', said] = /^([^:\s]+)\s*:\s*(.*)$/s.exec(value) ?? [];
+      const [, header = '', said] = /^\s*([^:\s]+)\s*:\s*(.*)$/s.exec(value) ?? [];
       if (header === '') throw new ChangeError(`"${value}" is no header: write "header=Name: value".`);
       return {
         exchange,

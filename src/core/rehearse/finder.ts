@@ -1,6 +1,8 @@
+import { HASHED_CHARS } from '../analysis';
 import { addTo } from '../collections';
+import { textFromBytes } from '../content';
 import { queryOf, splitUrl } from '../http';
-import { type Exchange, findField, findHeader, findResponse, type NameValue } from '../model';
+import { type Exchange, findField, findHeader, findResponse, hashText, type NameValue } from '../model';
 import { originOf } from './addresses';
 import { compareFields, type FieldDifference, queryFields } from './fit';
 import { findNearest, type Nearest } from './nearest';
@@ -26,6 +28,8 @@ export interface CapturedRequest {
   readonly url: string;
   /** It opened a WebSocket. */
   readonly isSocket: boolean;
+  /** As `hashPayload` gives it; undefined where no payload was recorded. */
+  readonly payloadHash: number | undefined;
 }
 
 /** Which captured response is given, and by what it was chosen. */
@@ -92,6 +96,15 @@ export class ResponseFinder {
     return this.#take(asked, fitting);
   }
 
+  /** The same without it being anybody's turn. */
+  look(asked: Asked): Match {
+    const before = new Map(this.#turns);
+    const match = this.find(asked);
+    this.#turns.clear();
+    for (const [key, turn] of before) this.#turns.set(key, turn);
+    return match;
+  }
+
   /** Begins from the first of each again. */
   rewind(): void {
     this.#turns.clear();
@@ -140,9 +153,7 @@ export class ResponseFinder {
     isFit: (differences: readonly FieldDifference[]) => boolean,
   ): Fitting[] {
     const arrived = arrivedFields(asked.path + asked.query, findHeader(asked.headers, 'content-type'), asked.body);
-    const isFew = candidates.length <= MOST_COMPARED;
-    const key = payloadKey(arrived);
-    const near = isFew ? candidates : candidates.filter(({ request }) => this.#keyOf(request.index) === key);
+    const near = candidates.length <= MOST_COMPARED ? candidates : this.#near(asked, candidates, payloadKey(arrived));
     const known: Fitting[] = [];
     const unknown: Fitting[] = [];
     for (const { request, query } of near.slice(0, MOST_COMPARED)) {
@@ -160,6 +171,14 @@ export class ResponseFinder {
       asked.body.length === 0 ? [] : unknown,
     ];
     return ways.find((found) => found.length > 0) ?? [];
+  }
+
+  /** Of more than can be compared those that sent the very same text; else those that say the same. */
+  #near({ body }: Asked, candidates: readonly Candidate[], key: string): readonly Candidate[] {
+    const text = body.length === 0 ? undefined : textFromBytes(body);
+    const hash = text === undefined ? undefined : hashText(text.slice(0, HASHED_CHARS));
+    const same = candidates.filter(({ request }) => request.payloadHash === hash);
+    return same.length > 0 ? same : candidates.filter(({ request }) => this.#keyOf(request.index) === key);
   }
 
   #keyOf(index: number): string | undefined {

@@ -22,7 +22,7 @@ export function tellVerdict(differences: readonly RequestDifference[]): string {
       return `As captured, but for ${listOf(excuses.map((excuse) => EXCUSE_WORDS[excuse]))}.`;
     }
     case 'differs':
-      return `Differs from the captured request in ${formatPlural(counted.length, 'place')}: ${listOf(counted.slice(0, MOST_NAMED).map(nameDifference))}${counted.length > MOST_NAMED ? ` and ${counted.length - MOST_NAMED} more` : ''}.`;
+      return `Differs from the captured request in ${formatPlural(counted.length, 'place')}: ${named(counted.map(nameDifference))}.`;
     default:
       return '';
   }
@@ -82,6 +82,12 @@ function nameMisfit(misfit: Misfit): string {
 const VALUE_CHARS = 60;
 
 const short = (text: string, most: number): string => (text.length > most ? `${text.slice(0, most)}…` : text);
+
+/** The first few of a list, and how many more there are. */
+const named = (words: readonly string[]): string =>
+  words.length <= MOST_NAMED
+    ? listOf(words)
+    : listOf([...words.slice(0, MOST_NAMED), `${words.length - MOST_NAMED} more`]);
 
 function listOf(words: readonly string[]): string {
   if (words.length < 2) return words.join('');

@@ -29,7 +29,7 @@ export function StagePanel({ rehearsal, rehearsals, captureName }: StagePanelPro
         {isRunning ? `Answering at port ${port}: ` : `Stopped: `}
         {asked === 0
           ? 'nothing was asked yet.'
-          : `${formatPlural(asked, 'request')}, ${missed === 0 ? 'all of them fitted' : `${missed} fitted by nothing`}.`}
+          : `${formatPlural(asked, 'request')}, ${missed === 0 ? 'all of them captured' : `${missed} of them not captured`}.`}
       </p>
       {problem === undefined ? null : <p className="text-failed">{problem}</p>}
       {notKept === 0 ? null : (

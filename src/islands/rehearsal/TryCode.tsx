@@ -7,7 +7,6 @@ import { tell } from '../state/notices';
 import { Button } from '../ui/Button';
 import { CopyButton } from '../ui/CopyButton';
 import { copyText } from '../ui/copy';
-import { wordOf } from './AskedStrips';
 import { useRehearsals } from './use-rehearsals';
 
 interface TryCodeProps {
@@ -106,7 +105,7 @@ function Tried({ captureId, kept, render }: TryCodeProps) {
 function Arrived({ of, rehearsal }: { readonly of: AskedExchange; readonly rehearsal: string }) {
   return (
     <li className="border-grid border-t py-1">
-      <b>{wordOf(of)}</b>: {of.sentence}{' '}
+      <span className={of.verdict === 'differs' ? '' : 'font-bold'}>{of.sentence}</span>{' '}
       <button
         type="button"
         className="text-soft underline hover:text-ink"

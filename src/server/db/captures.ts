@@ -194,12 +194,22 @@ export function readRows({ db }: Connection, captureId: string, place?: number):
 /** What a rehearsal keeps of each exchange, in the order of the file. */
 export const listRequests = ({ db }: Connection, captureId: string): (CapturedRequest & { readonly kind: string })[] =>
   db
-    .select({ index: exchanges.place, method: exchanges.method, url: exchanges.url, kind: exchanges.kind })
+    .select({
+      index: exchanges.place,
+      method: exchanges.method,
+      url: exchanges.url,
+      kind: exchanges.kind,
+      payloadHash: exchanges.payloadHash,
+    })
     .from(exchanges)
     .where(eq(exchanges.captureId, captureId))
     .orderBy(asc(exchanges.place))
     .all()
-    .map((request) => ({ ...request, isSocket: request.kind === 'socket' }));
+    .map((request) => ({
+      ...request,
+      isSocket: request.kind === 'socket',
+      payloadHash: request.payloadHash ?? undefined,
+    }));
 
 /** The rows of a capture packed for the page: the database gathers each column itself, which no row by row comes near. */
 export function readPackedRows({ db }: Connection, captureId: string, isDiagnosed: boolean): PackedRows {

@@ -1,5 +1,6 @@
 import { closeSync, openSync, readSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
+import { hashPayload } from '#core/analysis';
 import { isObject, type Json, normaliseEntry } from '#core/har';
 import type { Exchange } from '#core/model';
 import { type CapturedRequest, originOf } from '#core/rehearse';
@@ -62,7 +63,13 @@ export function recordingOfFile(input: Input, folder: string, places: ReadonlySe
     if (!isObject(value) || places?.has(place) === false) continue;
     const { request, kind } = normaliseEntry(value, place);
     if (!isAsked(request)) continue;
-    requests.push({ index: place, method: request.method, url: request.url, isSocket: kind.value === 'socket' });
+    requests.push({
+      index: place,
+      method: request.method,
+      url: request.url,
+      isSocket: kind.value === 'socket',
+      payloadHash: hashPayload(request),
+    });
     if (kind.value === 'document') mainUrl ??= request.url;
     const bytes = Buffer.from(JSON.stringify(value));
     writeSync(file, bytes);

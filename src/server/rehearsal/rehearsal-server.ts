@@ -16,6 +16,7 @@ import {
   paceOf,
   playedMessages,
   ResponseFinder,
+  shownOrigin,
   tellMiss,
   tellVerdict,
   verdictOf,
@@ -32,7 +33,7 @@ import { NOTE_HEADER, type Prepared, Preparer } from './prepare';
 import { readBody } from './read-body';
 import type { Recording } from './recording';
 import { SocketPlayer } from './sockets';
-import { guardVisitor, NotOurs } from './visitor';
+import { type Refusal, refusalOf } from './visitor';
 
 /** What a rehearsal was asked, ready to be kept. */
 export interface AskedRecord {
@@ -169,7 +170,7 @@ export class RehearsalServer {
     const body = await readBody(message);
     const asked = askedOf(message, body, addresses);
     const sendMs = performance.now() - begun;
-    const isFrom = this.#refusal(message);
+    const isFrom = this.#refusal(message, asked);
     if (isFrom !== undefined || body.broke !== 'no') {
       const sentence = isFrom ?? (body.broke === 'off' ? BROKE_OFF : TOO_LONG);
       const [status, text] = isFrom === undefined ? [413, 'Content Too Large'] : [403, 'Forbidden'];
@@ -229,7 +230,7 @@ export class RehearsalServer {
     const head = this.#headOf(message);
     const asked = askedOf(message, { bytes: new Uint8Array(), length: 0, broke: 'no' }, addresses);
     const none: Moments = { startedAt, sendMs: 0, waitMs: 0, receiveMs: 0 };
-    const refusal = this.#refusal(message);
+    const refusal = this.#refusal(message, asked);
     const match = refusal === undefined ? this.#finder.find(asked) : undefined;
     if (match?.type !== 'fits') {
       const sentence = refusal ?? tellMiss(match?.type === 'none' ? match.nearest : undefined);
@@ -280,8 +281,10 @@ export class RehearsalServer {
   #letIn(asked: Asked, { headers }: IncomingMessage, prepared: Prepared): Prepared {
     const { origin } = headers;
     if (origin === undefined || prepared.type === 'none') return prepared;
-    // An origin of the capture has been taken back: what was captured for it holds.
-    if (findHeader(asked.headers, 'origin') !== origin) return prepared;
+    // An origin of the capture, as itself or taken back: what was captured for it holds.
+    const { addresses } = this.#staged();
+    const isCaptured = addresses.origins.some((one) => shownOrigin(one) === findHeader(asked.headers, 'origin'));
+    if (isCaptured) return prepared;
     const others = withoutHeaders(prepared.headers, /^access-control-allow-(?:origin|credentials)$/i);
     const own = ['Access-Control-Allow-Origin', origin, 'Access-Control-Allow-Credentials', 'true'];
     return { ...prepared, headers: [...others, ...own] };
@@ -307,14 +310,18 @@ export class RehearsalServer {
     }));
   }
 
-  #refusal({ headers }: IncomingMessage): string | undefined {
-    try {
-      guardVisitor(headers, this.#staged().addresses, this.#plan.extraHosts ?? []);
-      return undefined;
-    } catch (error) {
-      if (error instanceof NotOurs) return error.message;
-      throw error;
-    }
+  /** Why a request is not answered; undefined where it is. */
+  #refusal({ headers }: IncomingMessage, asked: Asked): string | undefined {
+    const refusal = refusalOf(headers, this.#staged().addresses, this.#plan.extraHosts ?? []);
+    return refusal === undefined || this.#isCapturedSo(refusal, asked) ? undefined : refusal.sentence;
+  }
+
+  /** A page that hides where its requests come from did so in the capture, too. */
+  #isCapturedSo({ unlessCaptured }: Refusal, asked: Asked): boolean {
+    const match = unlessCaptured ? this.#finder.look(asked) : undefined;
+    const own = match?.type === 'fits' ? match.exchange.request.headers : undefined;
+    if (own === undefined) return false;
+    return findHeader(own, 'referer') === undefined && findHeader(own, 'sec-fetch-site') === 'cross-site';
   }
 
   #headOf(message: IncomingMessage): string {

@@ -192,6 +192,7 @@ describe('changed responses', () => {
     statusText: 'OK',
     headers: [{ name: 'X-Hut', value: 'a' }],
     body: new TextEncoder().encode('{"items":[{"a":1}],"tags":["x"]}'),
+    mimeType: undefined,
     coding: 'br',
     breaksOff: false,
     staysOpen: false,

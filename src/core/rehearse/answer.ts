@@ -12,6 +12,8 @@ export type Given =
       readonly headers: readonly NameValue[];
       /** As the page received it, before it is packed; what of it is sent depends on the method. */
       readonly body: Uint8Array;
+      /** What the body is, by its header, else as the recorder says. */
+      readonly mimeType: string | undefined;
       /** How it was packed in the capture. */
       readonly coding: string | undefined;
       /** It breaks off behind its body, as it did in the capture. */
@@ -56,6 +58,7 @@ export function giveCaptured(asked: Asked, exchange: Exchange, inflate: Inflate)
     statusText: response.statusText,
     headers: lacksLocation && response.status < 400 ? [...headers, { name: 'Location', value: location }] : headers,
     body,
+    mimeType: findHeader(response.headers, 'content-type') ?? response.mimeType,
     coding: findHeader(response.headers, 'content-encoding')?.trim().toLowerCase(),
     // An event stream that was cut off is one whose reader left.
     breaksOff: outcome.type === 'cut' && !isStream,
@@ -233,6 +236,7 @@ export function allowPreflight({ headers }: Pick<Asked, 'headers'>): Response {
     statusText: 'No Content',
     headers: lines.filter((one) => one !== undefined),
     body: new Uint8Array(),
+    mimeType: undefined,
     coding: undefined,
     breaksOff: false,
     staysOpen: false,

@@ -58,6 +58,7 @@ const NOTHING_CAPTURED: Extract<Given, { type: 'response' }> = {
   statusText: '',
   headers: [],
   body: new Uint8Array(),
+  mimeType: undefined,
   coding: undefined,
   breaksOff: false,
   staysOpen: false,

@@ -124,7 +124,7 @@ export class ResponseFinder {
   #fitting(asked: Asked, candidates: readonly Candidate[]): Fitting[] {
     const isFit = (differences: readonly FieldDifference[]): boolean =>
       differences.length === 0 || (!this.#isExact && differences.every(({ changes }) => changes));
-    const byQuery = candidates.filter(({ query }) => isFit(query));
+    const byQuery = candidates.filter(({ query, request }) => isFit(query) && this.#isSamePreflight(asked, request));
     // Those whose query is the same to the letter come first.
     const same = byQuery.filter(({ query }) => query.length === 0);
     for (const list of [same, byQuery]) {
@@ -132,6 +132,14 @@ export class ResponseFinder {
       if (found.length > 0) return found;
     }
     return this.#isExact ? [] : this.#bySilence(asked, candidates);
+  }
+
+  /** A preflight asks for leave for one method (Fetch 4.8); recorders may not tell for which. */
+  #isSamePreflight({ headers }: Asked, { index, method }: CapturedRequest): boolean {
+    const name = 'access-control-request-method';
+    const asked = findHeader(headers, name);
+    if (asked === undefined || method.toUpperCase() !== 'OPTIONS') return true;
+    return asked === (findHeader(this.#read(index).request.headers, name) ?? asked);
   }
 
   /**

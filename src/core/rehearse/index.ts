@@ -17,5 +17,5 @@ export {
 export { compareRequests, type RequestDifference, type RequestVerdict, verdictOf } from './differences';
 export { type Asked, type CapturedRequest, type Match, ResponseFinder } from './finder';
 export { eventsOf, type PlayedMessage, paceOf, playedMessages, type TimeFactor, writeEvent } from './pace';
-export { type RewriteTools, rewriteBody, rewriteHeaders } from './rewrite';
+export { moveInstants, type RewriteTools, rewriteBody, rewriteHeaders } from './rewrite';
 export { nameDifference, tellExcuse, tellMiss, tellVerdict } from './tell';

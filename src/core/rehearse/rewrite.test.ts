@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { LocalAddresses } from './addresses';
 import { rewritePolicy } from './policy';
-import { type RewriteTools, rewriteBody, rewriteHeaders } from './rewrite';
+import { moveInstants, type RewriteTools, rewriteBody, rewriteHeaders } from './rewrite';
 
 const URLS = [
   'https://www.cumbrera.example/',
@@ -266,5 +266,24 @@ describe('rewriting', () => {
       rewriteHeaders(headers, addresses, { hashes: new Map(), isChanged }).map(({ name }) => name);
     expect(names(false)).toEqual(['Location', 'Content-MD5']);
     expect(names(true)).toEqual(['Location']);
+  });
+
+  it('moves instants along, so that what was fresh is fresh again', () => {
+    const headers = [
+      { name: 'Date', value: 'Fri, 27 Nov 2026 21:18:59 GMT' },
+      { name: 'Expires', value: 'Fri, 27 Nov 2026 22:18:59 GMT' },
+      { name: 'Last-Modified', value: 'Thu, 01 Oct 2026 08:00:00 GMT' },
+      { name: 'Set-Cookie', value: 'sid=1; Expires=Sat, 28 Nov 2026 21:18:59 GMT; Path=/' },
+      { name: 'expires', value: '0' },
+      { name: 'Retry-After', value: '120' },
+    ];
+    expect(moveInstants(headers, 86_400_000).map(({ value }) => value)).toEqual([
+      'Sat, 28 Nov 2026 21:18:59 GMT',
+      'Sat, 28 Nov 2026 22:18:59 GMT',
+      'Thu, 01 Oct 2026 08:00:00 GMT',
+      'sid=1; Expires=Sun, 29 Nov 2026 21:18:59 GMT; Path=/',
+      '0',
+      '120',
+    ]);
   });
 });

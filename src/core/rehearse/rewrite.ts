@@ -1,5 +1,6 @@
 import { bytesFromLatin1, decodeText, encodeText, languageOf } from '../content';
 import { essence } from '../har';
+import { readHttpDate } from '../http';
 import type { NameValue } from '../model';
 import type { LocalAddresses } from './addresses';
 import { rewritePolicy } from './policy';
@@ -176,4 +177,26 @@ function rewriteCookie(line: string, addresses: LocalAddresses): string {
     return [domain === '' ? attribute : `${before}${addresses.localDomain(domain)}`];
   });
   return [pair, ...kept].join(';');
+}
+
+/** Fields whose value is an instant that counts from when the response was given (RFC 9110 6.6.1, 10.2.3; RFC 9111 5.3). */
+const INSTANTS = /^(?:date|expires|retry-after)$/i;
+
+/**
+ * Headers with their instants moved by so many ms, cookies' too: what was fresh for a day when it was captured is fresh for a day when
+ * it is given again. What is no instant, as "0" and "-1" are none, stays.
+ */
+export function moveInstants(headers: readonly NameValue[], byMs: number): NameValue[] {
+  const moved = (text: string): string => {
+    const at = readHttpDate(text);
+    return at === undefined ? text : new Date(at + byMs).toUTCString();
+  };
+  return headers.map(({ name, value }) => {
+    if (INSTANTS.test(name)) return { name, value: moved(value) };
+    if (!/^set-cookie$/i.test(name)) return { name, value };
+    return {
+      name,
+      value: value.replace(/(;\s*expires\s*=\s*)([^;]+)/i, (_, before: string, at: string) => before + moved(at)),
+    };
+  });
 }

@@ -52,6 +52,7 @@ export function forwarder(
           ({ name }) => !/^(?:connection|keep-alive|transfer-encoding|content-length|content-encoding)$/i.test(name),
         ),
         body: decodeBody(response, inflateWithZlib)?.bytes ?? outcome.body,
+        mimeType: response.mimeType,
         coding,
         breaksOff: outcome.broke !== undefined,
         staysOpen: false,

@@ -38,6 +38,10 @@ export class Heads {
   }
 
   #add(chunk: Buffer): void {
+    if (this.#seen.length === 0 && this.#skip >= chunk.length) {
+      this.#skip -= chunk.length;
+      return;
+    }
     // The chunks of a payload are looked through for nothing: the next head begins behind them, wherever that is.
     const isFull = this.#isChunked && this.#seen.length > MOST_BYTES;
     this.#seen = isFull

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { readHttpDate } from '#core/http';
 import { type Exchange, findHeader, type NameValue } from '#core/model';
 import {
   type Asked,
@@ -7,6 +8,7 @@ import {
   giveCaptured,
   type LocalAddresses,
   mayHaveBody,
+  moveInstants,
   type RewriteTools,
   rewriteBody,
   rewriteHeaders,
@@ -61,7 +63,9 @@ export class Preparer {
   /** The captured response of an exchange, for a request that it fits. */
   captured(asked: Asked, exchange: Exchange): Prepared {
     const said = DECIDING.map((name) => findHeader(asked.headers, name) ?? '');
-    const key = JSON.stringify([exchange.index, asked.method, ...said]);
+    // Instants are as of now: what is kept is made anew each hour.
+    const hour = Math.floor(Date.now() / 3_600_000);
+    const key = JSON.stringify([exchange.index, asked.method, hour, ...said]);
     const sizeOf = (made: Prepared): number =>
       made.type === 'none' ? 100 : 1000 + made.body.length + made.plain.length;
     return this.#kept.get(key, () => this.#make(asked, exchange), sizeOf);
@@ -70,12 +74,13 @@ export class Preparer {
   #make(asked: Asked, exchange: Exchange): Prepared {
     const change = this.#options.changes.get(exchange.index);
     const given = giveCaptured(asked, exchange, inflateWithZlib);
-    return this.prepare(asked, change === undefined ? given : withChange(given, change), exchange.request.url);
+    return this.prepare(asked, change === undefined ? given : withChange(given, change), exchange);
   }
 
-  prepare(asked: Asked, given: Given, url: string | undefined): Prepared {
+  /** @param of the exchange that it is of, where it was captured */
+  prepare(asked: Asked, given: Given, of?: Exchange): Prepared {
     if (given.type === 'none') return given;
-    const { headers, body } = this.#options.rewrites ? this.#rewritten(given, url) : given;
+    const { headers, body } = this.#options.rewrites ? this.#rewritten(given, of) : given;
     const accepted = findHeader(asked.headers, 'accept-encoding');
     const coding = body.length === 0 ? undefined : chooseCoding(given.coding, accepted);
     const packed = coding === undefined ? body : packBytes(body, coding);
@@ -98,17 +103,19 @@ export class Preparer {
   }
 
   #rewritten(
-    { headers, body }: Extract<Given, { type: 'response' }>,
-    url: string | undefined,
+    { headers, body, mimeType }: Extract<Given, { type: 'response' }>,
+    of: Exchange | undefined,
   ): { headers: readonly NameValue[]; body: Uint8Array } {
     const { addresses } = this.#options;
-    const type = findHeader(headers, 'content-type');
-    const made = rewriteBody(body, type, addresses, {
+    const made = rewriteBody(body, mimeType, addresses, {
       hashOf,
-      digestsOf: (named, integrity) => this.#digestsOf(resolved(named, url), integrity),
+      digestsOf: (named, integrity) => this.#digestsOf(resolved(named, of?.request.url), integrity),
     });
     const isChanged = made.bytes !== body;
-    return { headers: rewriteHeaders(headers, addresses, { hashes: made.hashes, isChanged }), body: made.bytes };
+    const rewritten = rewriteHeaders(headers, addresses, { hashes: made.hashes, isChanged });
+    const capturedAt = readHttpDate(findHeader(headers, 'date') ?? '') ?? of?.startedAt;
+    const sinceMs = of === undefined || capturedAt === undefined ? 0 : Date.now() - capturedAt;
+    return { headers: moveInstants(rewritten, sinceMs), body: made.bytes };
   }
 
   /** What a page demands of a script or style is demanded of it as it is rewritten; what did not hold before does not now. */
@@ -118,13 +125,13 @@ export class Preparer {
     const exchange = this.#options.recording.read(index);
     const given = giveCaptured({ ...PLAIN, path: '' }, exchange, inflateWithZlib);
     // A page is given no digest, and one that demanded its own would be asked for without end.
-    if (given.type === 'none' || /html/i.test(findHeader(given.headers, 'content-type') ?? '')) return undefined;
+    if (given.type === 'none' || /html/i.test(given.mimeType ?? '')) return undefined;
     const held = integrity.split(/\s+/).flatMap((one) => {
       const algorithm = /^(sha256|sha384|sha512)-/.exec(one)?.[1] as 'sha256' | 'sha384' | 'sha512' | undefined;
       return algorithm !== undefined && hashOf(algorithm, given.body) === one.replace(/\?.*$/, '') ? [algorithm] : [];
     });
     if (held.length === 0) return undefined;
-    const { body } = this.#rewritten(given, url);
+    const { body } = this.#rewritten(given, exchange);
     return held.map((algorithm) => hashOf(algorithm, body)).join(' ');
   }
 }

@@ -13,21 +13,28 @@ const KEPT_BYTES = 10 * 1024 * 1024;
 /** Nobody needs to send more to a rehearsal. */
 const MOST_BYTES = 64 * 1024 * 1024;
 
-/** Reads a payload to its end, or to the bound. */
-export async function readBody(message: IncomingMessage): Promise<ArrivedBody> {
-  const chunks: Buffer[] = [];
-  let kept = 0;
-  let length = 0;
-  const end = (broke: ArrivedBody['broke']): ArrivedBody => ({ bytes: Buffer.concat(chunks), length, broke });
-  try {
-    for await (const chunk of message as AsyncIterable<Buffer>) {
+/** Reads a payload to its end, or to the bound; what comes behind that is left unread. */
+export function readBody(message: IncomingMessage): Promise<ArrivedBody> {
+  return new Promise((resolve) => {
+    const chunks: Buffer[] = [];
+    let kept = 0;
+    let length = 0;
+    const end = (broke: ArrivedBody['broke']): void => {
+      message.off('data', add).off('end', whole).off('error', off).off('close', off);
+      // Breaking off is no error that anybody else has to hear of.
+      message.on('error', () => undefined);
+      resolve({ bytes: Buffer.concat(chunks), length, broke });
+    };
+    const add = (chunk: Buffer): void => {
       length += chunk.length;
-      if (length > MOST_BYTES) return end('too-long');
       if (kept < KEPT_BYTES) chunks.push(chunk.subarray(0, KEPT_BYTES - kept));
       kept += chunk.length;
-    }
-  } catch {
-    return end('off');
-  }
-  return end(message.complete ? 'no' : 'off');
+      if (length <= MOST_BYTES) return;
+      message.pause();
+      end('too-long');
+    };
+    const whole = (): void => end('no');
+    const off = (): void => end('off');
+    message.on('data', add).on('end', whole).on('error', off).on('close', off);
+  });
 }

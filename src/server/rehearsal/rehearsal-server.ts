@@ -199,7 +199,7 @@ export class RehearsalServer {
       return { exchange: match.exchange, prepared, notes: fittingNotes(asked, match, prepared.remarks) };
     }
     if (isPreflight(asked)) {
-      const prepared = preparer.prepare(asked, allowPreflight(asked), undefined);
+      const prepared = preparer.prepare(asked, allowPreflight(asked));
       return {
         exchange: undefined,
         prepared,
@@ -218,7 +218,7 @@ export class RehearsalServer {
       prepared:
         forwarded.given === undefined
           ? plainText(502, 'Bad Gateway', forwarded.sentence)
-          : preparer.prepare(asked, forwarded.given, undefined),
+          : preparer.prepare(asked, forwarded.given),
       notes: { ...notes, taken: match.nearest?.index },
     };
   }

@@ -84,6 +84,19 @@ const openHandOff =
     await page.waitForTimeout(800);
   };
 
+/** A rehearsal of the booking, asked by code that is right, code that lacks something, and for what was not captured. */
+const openRehearsal = async (page: Page): Promise<void> => {
+  const href = (await page.locator('[data-capture="booking-gone-wrong"]').getByRole('link').getAttribute('href')) ?? '';
+  await page.goto(new URL(href.replace('/brief', '/rehearsal'), page.url()).href);
+  await page.getByRole('button', { name: /^Begin/ }).click();
+  const code = page.getByRole('region', { name: 'The rehearsal' }).locator('code', { hasText: '127.0.0.1' });
+  const base = (await code.textContent()) ?? '';
+  for (const path of ['/huts', '/search?q=alba', '/search?q=faro', '/huts/alba-norte'])
+    await page.request.get(base + path, { headers: { 'x-script': 'nightly' } });
+  await page.getByRole('list', { name: 'What was asked' }).locator('[data-asked]').nth(1).click();
+  await page.waitForTimeout(800);
+};
+
 const SHOTS: readonly Shot[] = [
   { name: 'shelf-paper', look: 'paper', prepare: showShelf },
   { name: 'brief-paper', look: 'paper', prepare: openAt('brief') },
@@ -99,6 +112,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'compare-blueprint', look: 'blueprint', prepare: openComparison },
   { name: 'hand-off-paper', look: 'paper', prepare: openHandOff('') },
   { name: 'hand-off-blueprint', look: 'blueprint', prepare: openHandOff('') },
+  { name: 'rehearsal-paper', look: 'paper', prepare: openRehearsal },
   { name: 'report-paper', look: 'paper', prepare: openHandOff('&what=report') },
   { name: 'drafts-paper', look: 'paper', prepare: openDraft },
   { name: 'drafts-blueprint', look: 'blueprint', prepare: openDraft },

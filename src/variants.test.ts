@@ -110,7 +110,7 @@ const ADDED: readonly Added[] = [
   },
   {
     what: 'a view of a capture',
-    to: [['src/islands/state/address.ts', "['brief', 'waterfall',", "['brief', 'cookies', 'waterfall',"]],
+    to: [['src/islands/state/address.ts', "  'brief',\n  'waterfall',", "  'brief',\n  'cookies',\n  'waterfall',"]],
     leadsTo: ['src/islands/views.tsx'],
   },
   {

@@ -45,7 +45,7 @@ describe('trazado rehearse', () => {
     const out = join(folder, 'asked.har');
     const { status, came, lines, stderr } = await rehearse(['--save', out], ['/search?q=alba', '/nowhere']);
     expect([status, stderr]).toEqual([1, '2 requests, 1 of them not captured.\n']);
-    expect(came[0]).toMatch(/^200 \{/);
+    expect(came[0]).toMatch(/^200 \["Alba/);
     expect(lines.map(({ exchange, fits }) => [exchange, fits])).toEqual([
       [16, 'fits'],
       [expect.anything(), 'none'],

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { type JsonObject, normaliseEntry } from '../har';
 import { findHeader, type NameValue } from '../model';
 import { type Given, giveCaptured } from './answer';
+import type { Asked } from './asked';
 import {
   type ChangedResponse,
   ChangeError,
@@ -13,7 +14,6 @@ import {
   withChange,
   writeChange,
 } from './changed';
-import type { Asked } from './finder';
 import { eventsOf, paceOf, playedMessages, writeEvent } from './pace';
 
 const TEXT = 'twelve bytes';

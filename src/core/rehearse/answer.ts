@@ -1,7 +1,7 @@
 import { bodyAsSent, decodeBody, type Inflate } from '../content';
 import { readHttpDate } from '../http';
 import { type Exchange, type FailReason, findHeader, findLines, findResponse, type NameValue } from '../model';
-import type { Asked } from './finder';
+import type { Asked } from './asked';
 
 /** What is given to a request. */
 export type Given =

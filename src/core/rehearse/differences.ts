@@ -1,8 +1,8 @@
 import { queryOf, splitUrl } from '../http';
 import { type Exchange, findHeader, type NameValue } from '../model';
 import { originOf } from './addresses';
+import { type Asked, normalPath } from './asked';
 import { changesByCall } from './changing';
-import { type Asked, normalPath } from './finder';
 import { compareFields, queryFields } from './fit';
 import { arrivedFields, capturedFields } from './payload-fields';
 

@@ -4,8 +4,9 @@ import { hashPayload } from '../analysis';
 import { type JsonObject, normaliseEntry } from '../har';
 import type { Exchange, NameValue } from '../model';
 import { originOf } from './addresses';
+import type { Asked } from './asked';
 import { compareRequests, verdictOf } from './differences';
-import { type Asked, type Match, ResponseFinder } from './finder';
+import { type Match, ResponseFinder } from './finder';
 import { tellMiss, tellVerdict } from './tell';
 
 interface Made {

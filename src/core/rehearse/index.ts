@@ -4,6 +4,7 @@
 // (tell.ts).
 export { LocalAddresses, originOf, shownOrigin } from './addresses';
 export { allowPreflight, type Given, giveCaptured, isPreflight, mayHaveBody, NOT_RECORDED } from './answer';
+export type { Asked, CapturedRequest } from './asked';
 export {
   type ChangedResponse,
   ChangeError,
@@ -15,7 +16,7 @@ export {
   writeChange,
 } from './changed';
 export { compareRequests, type RequestDifference, type RequestVerdict, verdictOf } from './differences';
-export { type Asked, type CapturedRequest, type Match, ResponseFinder } from './finder';
+export { type Match, ResponseFinder } from './finder';
 export { eventsOf, type PlayedMessage, paceOf, playedMessages, type TimeFactor, writeEvent } from './pace';
 export { moveInstants, type RewriteTools, rewriteBody, rewriteHeaders } from './rewrite';
 export { nameDifference, tellExcuse, tellMiss, tellVerdict } from './tell';

@@ -1,7 +1,7 @@
 import { queryOf, splitUrl } from '../http';
 import { type Exchange, findHeader } from '../model';
 import { originOf } from './addresses';
-import type { Asked, CapturedRequest } from './finder';
+import type { Asked, CapturedRequest } from './asked';
 import { compareFields, type FieldDifference, queryFields } from './fit';
 import { arrivedFields, capturedFields } from './payload-fields';
 

@@ -20,7 +20,10 @@ const EVERYDAY = [
 
 const NONE = 'none';
 
-/** Captured responses changed for the rehearsal, line by line, kept under a name. */
+/**
+ * Captured responses changed for the rehearsal, line by line, kept under a name.
+ * Long because it is the markup of one group of fields, in the order in which they are read.
+ */
 export function ChangedResponses({ variants, exchange, rows }: ChangedResponsesProps) {
   const { all, chosen } = variants;
   const row = rows.find(({ index }) => index === exchange);

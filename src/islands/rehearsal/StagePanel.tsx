@@ -18,7 +18,10 @@ interface StagePanelProps {
 /** So many hosts are listed before the rest is opened. */
 const FEW = 3;
 
-/** Where a rehearsal is found, what it was asked in sum, and what can be done with it. */
+/**
+ * Where a rehearsal is found, what it was asked in sum, and what can be done with it.
+ * Long because it is the markup of one panel with all that is done by it.
+ */
 export function StagePanel({ rehearsal, rehearsals, captureName }: StagePanelProps) {
   const { status, port, pageUrl, asked, missed, notKept, problem, order, certificate } = rehearsal;
   const isRunning = status === 'running' && port !== undefined;

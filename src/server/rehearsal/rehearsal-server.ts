@@ -7,19 +7,15 @@ import { type Exchange, findHeader, findResponse } from '#core/model';
 import {
   type Asked,
   allowPreflight,
-  compareRequests,
   eventsOf,
   isPreflight,
   LocalAddresses,
-  type Match,
   originOf,
   paceOf,
   playedMessages,
   ResponseFinder,
   shownOrigin,
   tellMiss,
-  tellVerdict,
-  verdictOf,
   writeEvent,
 } from '#core/rehearse';
 import type { AskedNotes, RehearsalOrder } from '#core/wire';
@@ -29,7 +25,9 @@ import { type Moments, rehearsedEntry } from './entry';
 import type { Forwarded } from './forward';
 import { type Gave, give, type TimedPiece } from './give';
 import { Heads } from './heads';
-import { NOTE_HEADER, type Prepared, Preparer } from './prepare';
+import { fittingNotes, notesWithout, refusedNotes } from './notes';
+import { plainText, refuseRaw } from './plain-text';
+import { type Prepared, Preparer } from './prepare';
 import { readBody } from './read-body';
 import type { Recording } from './recording';
 import { SocketPlayer } from './sockets';
@@ -387,63 +385,11 @@ const certifiedNames = (addresses: LocalAddresses): string[] => [
   'localhost',
 ];
 
-function fittingNotes(asked: Asked, match: Extract<Match, { type: 'fits' }>, remarks: readonly string[]): AskedNotes {
-  const differences = compareRequests(match.exchange, asked);
-  return {
-    taken: match.exchange.index,
-    fits: 'fits',
-    verdict: verdictOf(differences),
-    sentence: tellVerdict(differences),
-    differences,
-    remarks,
-    turn: match.turn,
-    of: match.of,
-    head: '',
-  };
-}
-
-const notesWithout = (fits: 'none' | 'forwarded' | 'allowed', sentence: string): AskedNotes => ({
-  taken: undefined,
-  fits,
-  verdict: undefined,
-  sentence,
-  differences: [],
-  remarks: [],
-  head: '',
-});
-
-const refusedNotes = (sentence: string, head: string): AskedNotes => ({
-  ...notesWithout('none', sentence),
-  fits: 'refused',
-  head,
-});
-
 const leftEarly = ({ isGone }: Gave): string[] => (isGone ? ['the client left before the end'] : []);
 
 /** Under a plain loopback address no host was named: it is that of what was taken. */
 const withOrigin = (asked: Asked, taken: Exchange | undefined): Asked =>
   asked.origin !== undefined || taken === undefined ? asked : { ...asked, origin: originOf(taken.request.url) };
 
-function plainText(status: number, statusText: string, sentence: string): Prepared {
-  const body = Buffer.from(`${sentence}\n`);
-  return {
-    type: 'response',
-    status,
-    statusText,
-    headers: ['Content-Type', 'text/plain; charset=utf-8', 'Cache-Control', 'no-store', NOTE_HEADER, 'not captured'],
-    body,
-    plain: body,
-    breaksOff: false,
-    staysOpen: false,
-    remarks: [],
-  };
-}
-
 const withoutHeaders = (headers: readonly string[], name: RegExp): string[] =>
   headers.filter((_, at) => !name.test(headers[at - (at % 2)] ?? ''));
-
-function refuseRaw(socket: Duplex, status: number, text: string, sentence: string): void {
-  const body = sentence === '' ? '' : `${sentence}\n`;
-  const head = `HTTP/1.1 ${status} ${text}\r\nContent-Type: text/plain; charset=utf-8\r\nContent-Length: ${Buffer.byteLength(body)}\r\nConnection: close\r\n\r\n`;
-  socket.end(head + body, () => socket.destroy());
-}

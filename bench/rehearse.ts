@@ -1,13 +1,13 @@
+import { fork } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { Agent, createServer, request } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
 import { rehearseFile } from '../src/server/testing/rehearsed';
 
 // How a rehearsal answers under load, against a server that gives the same bytes and does nothing else, in the same run: responses a
-// second, and the middle and the slowest hundredth of their times. Both serve from a thread of their own, as the app does.
+// second, and the middle and the slowest hundredth of their times. Both serve from a process of their own.
 
 const BODY = JSON.stringify({
   huts: Array.from({ length: 60 }, (_, at) => ({ id: at, name: `hut ${at}`, beds: at % 9 })),
@@ -20,10 +20,9 @@ const ROUNDS = 3;
 const middle = (values: readonly number[]): number =>
   [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0;
 
-async function serve(): Promise<void> {
-  const { kind, path } = workerData as { readonly kind: 'plain' | 'rehearsal'; readonly path: string };
+async function serve(kind: string, path: string): Promise<void> {
   if (kind === 'rehearsal') {
-    parentPort?.postMessage((await rehearseFile(path)).port);
+    process.send?.((await rehearseFile(path)).port);
     return;
   }
   const server = createServer((_, response) => {
@@ -31,7 +30,7 @@ async function serve(): Promise<void> {
       .writeHead(200, { 'content-type': 'application/json', 'content-length': Buffer.byteLength(BODY) })
       .end(BODY);
   });
-  server.listen(0, '127.0.0.1', () => parentPort?.postMessage((server.address() as AddressInfo).port));
+  server.listen(0, '127.0.0.1', () => process.send?.((server.address() as AddressInfo).port));
 }
 
 /** The times of the requests, and what all of them took. In ms. */
@@ -69,11 +68,13 @@ async function load(port: number): Promise<{ readonly times: readonly number[]; 
 }
 
 async function measure(kind: 'plain' | 'rehearsal', path: string) {
-  const worker = new Worker(new URL(import.meta.url), { workerData: { kind, path }, execArgv: ['--import', 'tsx'] });
-  const port = await new Promise<number>((resolve, reject) => worker.once('message', resolve).once('error', reject));
+  const server = fork(new URL(import.meta.url).pathname, [kind, path], { execArgv: ['--import', 'tsx'] });
+  const port = await new Promise<number>((resolve, reject) =>
+    server.once('message', resolve as never).once('error', reject),
+  );
   await load(port);
   const { times, allMs } = await load(port);
-  await worker.terminate();
+  server.kill();
   const sorted = [...times].sort((a, b) => a - b);
   return {
     perSecond: (REQUESTS / allMs) * 1000,
@@ -113,4 +114,5 @@ async function main(): Promise<void> {
   );
 }
 
-await (isMainThread ? main() : serve());
+const [kind, path] = process.argv.slice(2);
+await (kind === undefined ? main() : serve(kind, path ?? ''));

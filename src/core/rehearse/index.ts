@@ -3,7 +3,7 @@
 // (addresses.ts, rewrite.ts, policy.ts), and what the request has otherwise than the captured one (differences.ts), in words
 // (tell.ts).
 export { LocalAddresses, originOf, shownOrigin } from './addresses';
-export { allowPreflight, type Given, giveCaptured, isPreflight, mayHaveBody, NOT_RECORDED } from './answer';
+export { allowPreflight, type Given, giveCaptured, isPreflight, mayHaveBody } from './answer';
 export type { Asked, CapturedRequest } from './asked';
 export {
   type ChangedResponse,

@@ -1,9 +1,11 @@
 import { spawn } from 'node:child_process';
+import { once } from 'node:events';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { type AddressInfo, createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
-import { findLauncher, runCli } from '#server/testing/process';
+import { findLauncher, runBeside, runCli } from '#server/testing/process';
 import { ask } from '#server/testing/rehearsed';
 
 const folder = mkdtempSync(join(tmpdir(), 'trazado-rehearse-'));
@@ -48,7 +50,7 @@ describe('trazado rehearse', () => {
     expect(came[0]).toMatch(/^200 \["Alba/);
     expect(lines.map(({ exchange, fits }) => [exchange, fits])).toEqual([
       [16, 'fits'],
-      [expect.anything(), 'none'],
+      [undefined, 'none'],
     ]);
     expect(lines[1]?.sentence).toBe(came[1]?.slice(4).trim());
     const saved = JSON.parse(readFileSync(out, 'utf8')) as { log: { entries: { request: { url: string } }[] } };
@@ -63,6 +65,15 @@ describe('trazado rehearse', () => {
       ['/search?q=alba'],
     );
     expect([status, came[0]?.slice(0, 3)]).toEqual([0, '503']);
+  });
+
+  it('says that a port is busy', async () => {
+    const other = createServer().listen(0, '127.0.0.1');
+    await once(other, 'listening');
+    const { port } = other.address() as AddressInfo;
+    const { status, stderr } = await runBeside(['rehearse', CAPTURE, '--port', String(port)]);
+    other.close();
+    expect([status, stderr]).toEqual([2, `trazado: Port ${port} is busy: choose another.\n`]);
   });
 
   it('plays what a filter lets through', async () => {

@@ -25,7 +25,7 @@ import { UsageError, withInput } from '../input';
 import { print, printLines, tell } from '../output';
 import { hostsOf, readGiven } from '../sending';
 import { filteredIndexes } from '../where';
-import { readPort } from './serve';
+import { listenProblem, namesOf, readPort } from './serve';
 
 export interface RehearseOptions {
   readonly port?: string;
@@ -88,7 +88,7 @@ async function run(
     recording,
     order,
     certify,
-    extraHosts: host === '127.0.0.1' ? [] : [host],
+    extraHosts: namesOf(host).map((name) => name.toLowerCase()),
     ...(order.forwards ? { forward: forwarder(originsOf(recording), { toHosts: hostsOf(options.toHost) }) } : {}),
     onAsked: (record) => {
       asked++;
@@ -100,7 +100,7 @@ async function run(
   });
   const listening = await server.listen(port, host).catch((error: unknown) => {
     recording.close();
-    throw new UsageError(`Port ${port} of ${host} cannot be listened at: ${whyNot(error)}.`);
+    throw listenProblem(error as NodeJS.ErrnoException, host, port);
   });
   tellBeginning(recording, listening, options);
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, end);

@@ -105,7 +105,7 @@ const addressesHere = (): string[] =>
     .map(({ address }) => address);
 
 /** The names under which an address is reached: a wildcard listens on every address of this machine. */
-function namesOf(host: string): string[] {
+export function namesOf(host: string): string[] {
   if (!isWildcard(host)) return [inUrl(host)];
   return [host, hostname(), ...addressesHere()].map(inUrl);
 }
@@ -158,15 +158,18 @@ const LISTEN_WHY: Readonly<Record<string, string>> = {
   EAI_AGAIN: 'there is no such host',
 };
 
+/** Why a server cannot listen where it was told to, and what to do about it. */
+export function listenProblem({ code }: NodeJS.ErrnoException, host: string, port: number): UsageError {
+  if (code === 'EADDRINUSE') return new UsageError(`Port ${port} is busy: choose another.`);
+  return new UsageError(`Cannot listen on ${host}, port ${port}: ${LISTEN_WHY[code ?? ''] ?? code}.`);
+}
+
 /** The port that the server got; undefined where it is busy. */
 export function tryListen(server: Server, host: string, port: number): Promise<number | undefined> {
   return new Promise((listening, reject) => {
     const onError = (error: NodeJS.ErrnoException): void => {
       if (error.code === 'EADDRINUSE') listening(undefined);
-      else
-        reject(
-          new UsageError(`Cannot listen on ${host}, port ${port}: ${LISTEN_WHY[error.code ?? ''] ?? error.code}.`),
-        );
+      else reject(listenProblem(error, host, port));
     };
     server.once('error', onError);
     server.listen(port, host, () => {

@@ -91,9 +91,9 @@ const openRehearsal = async (page: Page): Promise<void> => {
   await page.getByRole('button', { name: /^Begin/ }).click();
   const code = page.getByRole('region', { name: 'The rehearsal' }).locator('code', { hasText: '127.0.0.1' });
   const base = (await code.textContent()) ?? '';
-  for (const path of ['/huts', '/search?q=alba', '/search?q=faro', '/huts/alba-norte'])
-    await page.request.get(base + path, { headers: { 'x-script': 'nightly' } });
-  await page.getByRole('list', { name: 'What was asked' }).locator('[data-asked]').nth(1).click();
+  for (const path of ['/search?q=alba', '/search?q=faro', '/book/alba-norte'])
+    await page.request.get(base + path, { headers: { 'user-agent': 'hut-check/1.0', 'x-script': 'nightly' } });
+  await page.getByRole('list', { name: 'What was asked' }).locator('[data-asked]').first().click();
   await page.waitForTimeout(800);
 };
 

@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { type AddressInfo, createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -67,12 +67,15 @@ describe('trazado rehearse', () => {
     expect([status, came[0]?.slice(0, 3)]).toEqual([0, '503']);
   });
 
-  it('says that a port is busy', async () => {
+  it('says that a port is busy, and leaves the file that it would write as it is', async () => {
     const other = createServer().listen(0, '127.0.0.1');
     await once(other, 'listening');
     const { port } = other.address() as AddressInfo;
-    const { status, stderr } = await runBeside(['rehearse', CAPTURE, '--port', String(port)]);
+    const out = join(folder, 'kept.har');
+    writeFileSync(out, 'what was there');
+    const { status, stderr } = await runBeside(['rehearse', CAPTURE, '--port', String(port), '--save', out]);
     other.close();
+    expect(readFileSync(out, 'utf8')).toBe('what was there');
     expect([status, stderr]).toEqual([2, `trazado: Port ${port} is busy: choose another.\n`]);
   });
 

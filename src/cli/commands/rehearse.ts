@@ -1,4 +1,4 @@
-import { closeSync, mkdtempSync, openSync, readFileSync, rmSync, writeSync } from 'node:fs';
+import { closeSync, mkdtempSync, openSync, readFileSync, renameSync, rmSync, writeSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Json } from '#core/har';
@@ -51,16 +51,14 @@ export async function rehearse(file: string, options: RehearseOptions): Promise<
   if (most !== undefined && !(Number.isInteger(most) && most > 0))
     throw new UsageError('--most takes a whole number from 1 on.');
   const folder = mkdtempSync(join(tmpdir(), 'trazado-'));
-  const saved = options.save === undefined ? undefined : new SavedHar(options.save);
   try {
     await withInput(file, async (input) => {
       const places = options.where === undefined ? undefined : filteredIndexes(input, options.where);
       const recording = recordingOfFile(input, folder, places);
       if (recording.requests.length === 0) throw new UsageError('There is no exchange to answer with.');
-      await run(recording, order, { port, host: options.host, most, saved, options });
+      await run(recording, order, { port, host: options.host, most, options });
     });
   } finally {
-    saved?.end();
     rmSync(folder, { recursive: true, force: true });
   }
 }
@@ -69,17 +67,13 @@ interface Running {
   readonly port: number;
   readonly host: string;
   readonly most: number | undefined;
-  readonly saved: SavedHar | undefined;
   readonly options: RehearseOptions;
 }
 
-async function run(
-  recording: Recording,
-  order: RehearsalOrder,
-  { port, host, most, saved, options }: Running,
-): Promise<void> {
+async function run(recording: Recording, order: RehearsalOrder, { port, host, most, options }: Running): Promise<void> {
   let asked = 0;
   let missed = 0;
+  let saved: SavedHar | undefined;
   let end = (): void => undefined;
   const ended = new Promise<void>((resolve) => {
     end = resolve;
@@ -90,9 +84,10 @@ async function run(
     certify,
     extraHosts: namesOf(host).map((name) => name.toLowerCase()),
     ...(order.forwards ? { forward: forwarder(originsOf(recording), { toHosts: hostsOf(options.toHost) }) } : {}),
-    onAsked: (record) => {
+    onAsked: (isMissed, make) => {
+      const record = make();
       asked++;
-      if (record.notes.fits === 'none' || record.notes.fits === 'refused') missed++;
+      if (isMissed) missed++;
       tellAsked(record, asked, options.json === true);
       saved?.add(record.entry);
       if (asked === most) end();
@@ -102,10 +97,17 @@ async function run(
     recording.close();
     throw listenProblem(error as NodeJS.ErrnoException, host, port);
   });
+  try {
+    saved = options.save === undefined ? undefined : new SavedHar(options.save);
+  } catch (error) {
+    await server.close();
+    throw error;
+  }
   tellBeginning(recording, listening, options);
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, end);
   await ended;
   await server.close();
+  saved?.end();
   tell(`${formatPlural(asked, 'request')}, ${missed} of them not captured.`);
   if (missed > 0) process.exitCode = 1;
 }
@@ -208,16 +210,20 @@ const MOST_TOLD = 12;
 const told = (text: string | undefined): string =>
   text === undefined ? 'nothing' : text.length > 70 ? `${text.slice(0, 70)}…` : text;
 
-/** What was asked as a HAR 1.2 file, written as it comes. */
+/** What was asked as a HAR 1.2 file: written as it comes, beside its place, and moved there when it is whole. */
 class SavedHar {
+  readonly #out: string;
+  readonly #unfinished: string;
   readonly #file: number;
   #count = 0;
 
-  constructor(path: string) {
+  constructor(out: string) {
+    this.#out = out;
+    this.#unfinished = `${out}.unfinished-${process.pid}`;
     try {
-      this.#file = openSync(path, 'w');
+      this.#file = openSync(this.#unfinished, 'w');
     } catch (error) {
-      throw new UsageError(`${path} cannot be written: ${whyNot(error)}.`);
+      throw new UsageError(`${out} cannot be written: ${whyNot(error)}.`);
     }
     const { version } = JSON.parse(readFileSync(join(findPackageRoot(), 'package.json'), 'utf8')) as {
       version: string;
@@ -233,5 +239,6 @@ class SavedHar {
   end(): void {
     writeSync(this.#file, '\n]}}\n');
     closeSync(this.#file);
+    renameSync(this.#unfinished, this.#out);
   }
 }

@@ -1,3 +1,4 @@
+import { addTo } from '../collections';
 import { splitUrl } from '../http';
 
 /** Where a rehearsal is found: its port, and whether it speaks TLS. */
@@ -38,9 +39,12 @@ export class LocalAddresses {
   /** Names without the port, by origin, and the other way round. */
   readonly #names = new Map<string, string>();
   readonly #origins = new Map<string, string>();
+  /** Origins by their hosts, the one that was asked most first; and all of them as Origin headers write them. */
+  readonly #byHost = new Map<string, string[]>();
+  readonly #shown = new Set<string>();
   readonly #back: RegExp;
 
-  /** @param urls of all captured requests, the first of them that of the page where there is one */
+  /** @param urls of all captured requests */
   constructor(urls: Iterable<string>, stage: Stage) {
     this.#stage = stage;
     const counts = new Map<string, number>();
@@ -55,6 +59,8 @@ export class LocalAddresses {
       const name = this.#origins.has(plain) ? `port-${port}.${plain}` : plain;
       this.#names.set(origin, name);
       this.#origins.set(name, origin);
+      addTo(this.#byHost, host, origin);
+      this.#shown.add(shownOrigin(origin));
     }
     const name = String.raw`((?:[\w-]+\.)+localhost)(:|%3A)${stage.port}(?!\d)`;
     const scheme = String.raw`\b(https?|wss?)(:|%3A)((?:${SLASH}|%2F){2})`;
@@ -66,10 +72,13 @@ export class LocalAddresses {
     return [...this.#names.keys()];
   }
 
+  /** True of what an Origin header (RFC 6454 7.1) names of the capture. */
+  isCaptured = (shown: string): boolean => this.#shown.has(shown);
+
   /** Where a captured origin is found: `http://HOST.localhost:PORT`. Undefined for one that was not captured. */
   localOrigin(origin: string): string | undefined {
     const name = this.#names.get(origin);
-    return name === undefined ? undefined : `${this.#scheme('http')}://${name}:${this.#stage.port}`;
+    return name === undefined ? undefined : `${this.localScheme('http')}://${name}:${this.#stage.port}`;
   }
 
   /** Where a captured URL is found; undefined for one whose origin was not captured. */
@@ -87,7 +96,7 @@ export class LocalAddresses {
     if (/^(?:localhost|127(?:\.\d{1,3}){3}|\[::1\])$/.test(host)) return { type: 'any' };
     // A client that was told where the captured host is, or that takes the rehearsal for its proxy; a captured host may itself
     // be one of loopback.
-    const captured = this.origins.filter((one) => partsOf(one).host === host);
+    const captured = this.#byHost.get(host) ?? [];
     const named = this.#origins.get(host);
     const isOurs = named !== undefined && port === String(this.#stage.port);
     const origin = isOurs ? named : (captured.find((one) => partsOf(one).port === port) ?? captured[0] ?? named);
@@ -100,7 +109,7 @@ export class LocalAddresses {
     return text.replace(ADDRESS, (whole, scheme?: string, colon = '', one = '', two = '', host = '', port?: string) => {
       const name = this.#nameFor(scheme, host, port);
       if (name === undefined) return whole;
-      return `${scheme === undefined ? '' : this.#scheme(scheme)}${colon}${one}${two}${name}:${this.#stage.port}`;
+      return `${scheme === undefined ? '' : this.localScheme(scheme)}${colon}${one}${two}${name}:${this.#stage.port}`;
     });
   }
 
@@ -111,7 +120,7 @@ export class LocalAddresses {
       return name === undefined ? whole : `${quote}${name}:${this.#stage.port}${quote}`;
     });
     return hosts.replace(QUOTED_SCHEME, (_, quote: string, scheme: string, rest: string) => {
-      return `${quote}${this.#scheme(scheme)}${rest}`;
+      return `${quote}${this.localScheme(scheme)}${rest}`;
     });
   }
 
@@ -136,12 +145,10 @@ export class LocalAddresses {
   }
 
   /** The scheme by which the rehearsal is asked in place of another one. */
-  #scheme(scheme: string): string {
+  localScheme(scheme: string): string {
     const { isSecure } = this.#stage;
     return /^ws/i.test(scheme) ? (isSecure ? 'wss' : 'ws') : isSecure ? 'https' : 'http';
   }
-
-  localScheme = (scheme: string): string => this.#scheme(scheme);
 
   get port(): number {
     return this.#stage.port;

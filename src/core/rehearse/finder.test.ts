@@ -238,7 +238,7 @@ describe('which captured response fits', () => {
     expect([give(), give(), give(), give(), give()]).toEqual([0, 1, 2, 2, 2]);
     finder.rewind();
     expect(give()).toBe(0);
-    expect([takenOf(finder.look(askedOf({ url: `${API}/job` }))), give()]).toEqual([1, 1]);
+    expect([finder.look(askedOf({ url: `${API}/job` }))?.index, give()]).toEqual([0, 1]);
   });
 
   it('goes by the headers that the response varies by, but never fails by them', () => {

@@ -65,22 +65,19 @@ export class ResponseFinder {
   }
 
   find(asked: Asked): Match {
-    const there = this.#there(asked.method, asked);
-    // What HEAD gives is what GET would, without its body (RFC 9110 9.3.2).
-    const candidates = there.length === 0 && asked.method === 'HEAD' ? this.#there('GET', asked) : there;
-    const fitting = this.#fitting(asked, candidates);
-    if (fitting.length === 0) return { type: 'none', nearest: this.#nearest(asked) };
-    return this.#take(asked, fitting);
+    const alike = this.#alike(asked);
+    const [first] = alike;
+    if (first === undefined)
+      return { type: 'none', nearest: findNearest(asked, this.#byPath, (index) => this.#read(index)) };
+    const key = `${asked.method} ${alike.map(({ exchange }) => exchange.index).join(' ')}`;
+    const turn = Math.min((this.#turns.get(key) ?? 0) + 1, alike.length);
+    this.#turns.set(key, turn);
+    const { exchange, differs } = alike[turn - 1] ?? first;
+    return { type: 'fits', exchange, differs, turn, of: alike.length };
   }
 
-  /** The same without it being anybody's turn. */
-  look(asked: Asked): Match {
-    const before = new Map(this.#turns);
-    const match = this.find(asked);
-    this.#turns.clear();
-    for (const [key, turn] of before) this.#turns.set(key, turn);
-    return match;
-  }
+  /** An exchange that fits, without it being anybody's turn. */
+  look = (asked: Asked): Exchange | undefined => this.#alike(asked)[0]?.exchange;
 
   /** Begins from the first of each again. */
   rewind(): void {
@@ -174,18 +171,14 @@ export class ResponseFinder {
     return this.#payloadKeys.get(index);
   }
 
-  /** Of those that fit, the ones whose other headers fit best; of these the next one. */
-  #take(asked: Asked, fitting: readonly Fitting[]): Match {
-    const ranked = fitting.map((one) => ({ one, rank: this.#rankOf(asked, one.exchange) }));
+  /** Those that fit, and whose other headers fit as well as any; in captured order. */
+  #alike(asked: Asked): Fitting[] {
+    const there = this.#there(asked.method, asked);
+    // What HEAD gives is what GET would, without its body (RFC 9110 9.3.2).
+    const candidates = there.length === 0 && asked.method === 'HEAD' ? this.#there('GET', asked) : there;
+    const ranked = this.#fitting(asked, candidates).map((one) => ({ one, rank: this.#rankOf(asked, one.exchange) }));
     const best = Math.min(...ranked.map(({ rank }) => rank));
-    const alike = ranked.filter(({ rank }) => rank === best).map(({ one }) => one);
-    const first = alike[0];
-    if (first === undefined) return { type: 'none', nearest: undefined };
-    const key = `${asked.method} ${alike.map(({ exchange }) => exchange.index).join(' ')}`;
-    const turn = Math.min((this.#turns.get(key) ?? 0) + 1, alike.length);
-    this.#turns.set(key, turn);
-    const { exchange, differs } = alike[turn - 1] ?? first;
-    return { type: 'fits', exchange, differs, turn, of: alike.length };
+    return ranked.filter(({ rank }) => rank === best).map(({ one }) => one);
   }
 
   /** How ill the headers of a captured request fit, the gravest first: its host, what its response varies by, ranges, conditions. */
@@ -199,12 +192,8 @@ export class ResponseFinder {
     const isConditional = ['if-none-match', 'if-modified-since'].some(
       (name) => findHeader(headers, name) !== undefined,
     );
-    const isOdd = (status === 304) !== isConditional && status === 304;
+    const isOdd = status === 304 && !isConditional;
     return (isOther ? 1000 : 0) + (isOdd ? 500 : 0) + (differs('range') ? 200 : 0) + Math.min(varies, 100);
-  }
-
-  #nearest(asked: Asked): Nearest | undefined {
-    return findNearest(asked, this.#byPath, (index) => this.#read(index));
   }
 }
 

@@ -1,4 +1,5 @@
 import { generate } from 'selfsigned';
+import type { LocalAddresses } from '#core/rehearse';
 
 const VALID_MS = 30 * 86_400_000;
 /** GeneralName: a DNS name, an address (RFC 5280 4.2.1.6). */
@@ -19,3 +20,12 @@ export async function certify(names: readonly string[]): Promise<{ readonly key:
   });
   return { key: made.private, cert: made.cert };
 }
+
+/** A certificate for each name, and for loopback itself. */
+export const certifiedNames = (addresses: LocalAddresses): string[] => [
+  ...addresses.origins.flatMap((origin) => {
+    const local = addresses.localOrigin(origin);
+    return local === undefined ? [] : [new URL(local).hostname];
+  }),
+  'localhost',
+];

@@ -15,15 +15,15 @@ export class KeptAsked {
   #missed = 0;
   #keptInAll = 0;
 
-  add(record: AskedRecord): void {
+  /** @param record makes what is told of the request, which takes more time than answering it: not where it is not kept */
+  add(isMissed: boolean, record: () => AskedRecord): void {
     this.#asked++;
-    if (isMiss(record)) this.#missed++;
-    const bytes = sizeOf(record);
-    const isFull = this.#records.length >= MOST_AT_ONCE || this.#keptInAll >= MOST_KEPT;
-    if (isFull || (this.#records.length > 0 && this.#bytes + bytes > MOST_BYTES)) return;
+    if (isMissed) this.#missed++;
+    if (this.#records.length >= MOST_AT_ONCE || this.#bytes >= MOST_BYTES || this.#keptInAll >= MOST_KEPT) return;
+    const made = record();
     this.#keptInAll++;
-    this.#bytes += bytes;
-    this.#records.push(record);
+    this.#bytes += sizeOf(made);
+    this.#records.push(made);
   }
 
   /** What there is by now; undefined where nothing was asked. */
@@ -43,8 +43,6 @@ export class KeptAsked {
     return batch;
   }
 }
-
-export const isMiss = ({ notes }: AskedRecord): boolean => notes.fits === 'none' || notes.fits === 'refused';
 
 function sizeOf({ entry, notes }: AskedRecord): number {
   const { request, response } = entry as unknown as {

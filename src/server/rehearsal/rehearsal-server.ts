@@ -7,25 +7,23 @@ import { type Exchange, findHeader, findResponse } from '#core/model';
 import {
   type Asked,
   allowPreflight,
-  eventsOf,
   isPreflight,
   LocalAddresses,
   originOf,
   paceOf,
-  playedMessages,
   ResponseFinder,
-  shownOrigin,
   tellMiss,
-  writeEvent,
 } from '#core/rehearse';
 import type { AskedNotes, RehearsalOrder } from '#core/wire';
 import { log } from '../log';
 import { askedOf } from './asked';
+import { certifiedNames } from './certify';
 import { type Moments, rehearsedEntry } from './entry';
 import type { Forwarded } from './forward';
-import { type Gave, give, type TimedPiece } from './give';
+import { type Gave, give } from './give';
 import { Heads } from './heads';
 import { fittingNotes, notesWithout, refusedNotes } from './notes';
+import { piecesOf } from './pieces';
 import { plainText, refuseRaw } from './plain-text';
 import { type Prepared, Preparer } from './prepare';
 import { readBody } from './read-body';
@@ -42,7 +40,11 @@ export interface AskedRecord {
 export interface RehearsalPlan {
   readonly recording: Recording;
   readonly order: RehearsalOrder;
-  readonly onAsked: (record: AskedRecord) => void;
+  /**
+   * Hears of each request once it is answered. What is told of it is made only where it is asked for: of a client that asks
+   * without end most of it is not.
+   */
+  readonly onAsked: (isMissed: boolean, record: () => AskedRecord) => void;
   /** Sends what nothing fits to its real host. */
   readonly forward?: (asked: Asked) => Promise<Forwarded>;
   /** Names under which it may be asked besides its own, where it is open to other machines. */
@@ -175,18 +177,25 @@ export class RehearsalServer {
       const refused = plainText(status, text, sentence);
       if (body.broke !== 'off') await give(response, refused, NO_PACE, []);
       if (body.broke === 'too-long') message.socket.destroy();
-      this.#tell(asked, message, refused, { startedAt, sendMs, waitMs: 0, receiveMs: 0 }, refusedNotes(sentence, head));
+      const moments = { startedAt, sendMs, waitMs: 0, receiveMs: 0 };
+      this.#tell(asked, message, refused, moments, true, () => refusedNotes(sentence, head));
       return;
     }
     const chosen = await this.#choose(asked, preparer);
     const prepared = this.#letIn(asked, message, chosen.prepared);
     const { exchange } = chosen;
     const pace = exchange === undefined ? NO_PACE : without(this.#paceOf(exchange), performance.now() - begun);
-    const pieces = exchange === undefined || prepared.type === 'none' ? [] : this.#piecesOf(exchange, prepared);
+    const pieces =
+      exchange === undefined || prepared.type === 'none'
+        ? []
+        : piecesOf(exchange, prepared.plain, this.#plan.order.time);
     const gave = await give(response, prepared, pace, pieces);
-    const notes = { ...chosen.notes, head, remarks: [...chosen.notes.remarks, ...leftEarly(gave)] };
     const waitMs = gave.waitMs + (performance.now() - begun - sendMs - gave.waitMs - gave.receiveMs);
-    this.#tell(asked, message, prepared, { startedAt, sendMs, waitMs, receiveMs: gave.receiveMs }, notes);
+    const moments = { startedAt, sendMs, waitMs, receiveMs: gave.receiveMs };
+    this.#tell(asked, message, prepared, moments, chosen.isMissed === true, () => {
+      const notes = chosen.notes();
+      return { ...notes, head, remarks: [...notes.remarks, ...leftEarly(gave)] };
+    });
   }
 
   /** What is given to a request, and why. */
@@ -194,21 +203,26 @@ export class RehearsalServer {
     const match = this.#finder.find(asked);
     if (match.type === 'fits') {
       const prepared = preparer.captured(asked, match.exchange);
-      return { exchange: match.exchange, prepared, notes: fittingNotes(asked, match, prepared.remarks) };
+      return { exchange: match.exchange, prepared, notes: () => fittingNotes(asked, match, prepared.remarks) };
     }
     if (isPreflight(asked)) {
       const prepared = preparer.prepare(asked, allowPreflight(asked));
       return {
         exchange: undefined,
         prepared,
-        notes: notesWithout('allowed', 'A preflight that was not captured is allowed.'),
+        notes: () => notesWithout('allowed', 'A preflight that was not captured is allowed.'),
       };
     }
     const sentence = tellMiss(match.nearest);
     const missed = { ...notesWithout('none', sentence), taken: match.nearest?.index };
     const { forward } = this.#plan;
     if (forward === undefined || asked.origin === undefined)
-      return { exchange: undefined, prepared: plainText(404, 'Not Found', sentence), notes: missed };
+      return {
+        exchange: undefined,
+        prepared: plainText(404, 'Not Found', sentence),
+        isMissed: true,
+        notes: () => missed,
+      };
     const forwarded = await forward(asked);
     const notes = notesWithout('forwarded', `${sentence} ${forwarded.sentence}`);
     return {
@@ -217,7 +231,7 @@ export class RehearsalServer {
         forwarded.given === undefined
           ? plainText(502, 'Bad Gateway', forwarded.sentence)
           : preparer.prepare(asked, forwarded.given),
-      notes: { ...notes, taken: match.nearest?.index },
+      notes: () => ({ ...notes, taken: match.nearest?.index }),
     };
   }
 
@@ -235,7 +249,7 @@ export class RehearsalServer {
       const [status, text] = refusal === undefined ? [404, 'Not Found'] : [403, 'Forbidden'];
       refuseRaw(socket, status, text, sentence);
       const notes = refusal === undefined ? notesWithout('none', sentence) : refusedNotes(sentence, head);
-      this.#tell(asked, message, plainText(status, text, sentence), none, { ...notes, head });
+      this.#tell(asked, message, plainText(status, text, sentence), none, true, () => ({ ...notes, head }));
       return;
     }
     const { exchange } = match;
@@ -244,35 +258,45 @@ export class RehearsalServer {
     if (status !== undefined && status !== 101) {
       const prepared = preparer.captured(asked, exchange);
       refuseRaw(socket, status, '', '');
-      this.#tell(asked, message, prepared, none, { ...fittingNotes(asked, match, prepared.remarks), head });
+      this.#tell(asked, message, prepared, none, false, () => ({
+        ...fittingNotes(asked, match, prepared.remarks),
+        head,
+      }));
       return;
     }
     if (status === undefined) {
       socket.destroy();
       const prepared = { type: 'none', how: 'reset', remarks: ['no response was captured'] } as const;
-      this.#tell(asked, message, prepared, none, { ...fittingNotes(asked, match, prepared.remarks), head });
+      this.#tell(asked, message, prepared, none, false, () => ({
+        ...fittingNotes(asked, match, prepared.remarks),
+        head,
+      }));
       return;
     }
     await new Promise<void>((ended) => {
       socket.once('close', () => setImmediate(ended));
       sockets.open(message, socket, rest, exchange, (messages) => {
         const moments = { ...none, receiveMs: Date.now() - startedAt };
-        const entry = rehearsedEntry(
-          withOrigin(asked, exchange),
-          message.httpVersion,
-          { type: 'socket', messages },
-          moments,
-        );
-        this.#plan.onAsked({ entry, notes: { ...fittingNotes(asked, match, []), head } });
+        const given = { type: 'socket', messages } as const;
+        this.#tell(asked, message, given, moments, false, () => ({ ...fittingNotes(asked, match, []), head }));
       });
     });
   }
 
-  #tell(asked: Asked, message: IncomingMessage, given: Prepared, moments: Moments, notes: AskedNotes): void {
-    const taken =
-      notes.fits === 'fits' && notes.taken !== undefined ? this.#plan.recording.read(notes.taken) : undefined;
-    const entry = rehearsedEntry(withOrigin(asked, taken), message.httpVersion, given, moments);
-    this.#plan.onAsked({ entry, notes });
+  #tell(
+    asked: Asked,
+    { httpVersion }: IncomingMessage,
+    given: Parameters<typeof rehearsedEntry>[2],
+    moments: Moments,
+    isMissed: boolean,
+    notesOf: () => AskedNotes,
+  ): void {
+    this.#plan.onAsked(isMissed, () => {
+      const notes = notesOf();
+      const taken =
+        notes.fits === 'fits' && notes.taken !== undefined ? this.#plan.recording.read(notes.taken) : undefined;
+      return { entry: rehearsedEntry(withOrigin(asked, taken), httpVersion, given, moments), notes };
+    });
   }
 
   /** A page of this machine that is not in the capture, as one that is being built, may read what it asks for. */
@@ -281,8 +305,7 @@ export class RehearsalServer {
     if (origin === undefined || prepared.type === 'none') return prepared;
     // An origin of the capture, as itself or taken back: what was captured for it holds.
     const { addresses } = this.#staged();
-    const isCaptured = addresses.origins.some((one) => shownOrigin(one) === findHeader(asked.headers, 'origin'));
-    if (isCaptured) return prepared;
+    if (addresses.isCaptured(findHeader(asked.headers, 'origin') ?? '')) return prepared;
     const others = withoutHeaders(prepared.headers, /^access-control-allow-(?:origin|credentials)$/i);
     const own = ['Access-Control-Allow-Origin', origin, 'Access-Control-Allow-Credentials', 'true'];
     return { ...prepared, headers: [...others, ...own] };
@@ -295,19 +318,6 @@ export class RehearsalServer {
     return delayMs === undefined ? pace : { ...pace, waitMs: delayMs };
   }
 
-  /** Event streams come event by event, where their times are known. */
-  #piecesOf(exchange: Exchange, prepared: Extract<Prepared, { type: 'response' }>): TimedPiece[] {
-    if (exchange.kind.value !== 'stream' || exchange.messages.length === 0) return [];
-    const { order } = this.#plan;
-    const played = playedMessages(exchange.messages, order.time);
-    const events = eventsOf(Buffer.from(prepared.plain).toString('utf8'));
-    const isKept = events.length === played.length;
-    return played.map(({ message, atMs }, at) => ({
-      atMs,
-      text: isKept ? (events[at] ?? '') : writeEvent(message.data),
-    }));
-  }
-
   /** Why a request is not answered; undefined where it is. */
   #refusal({ headers }: IncomingMessage, asked: Asked): string | undefined {
     const refusal = refusalOf(headers, this.#staged().addresses, this.#plan.extraHosts ?? []);
@@ -316,8 +326,7 @@ export class RehearsalServer {
 
   /** A page that hides where its requests come from did so in the capture, too. */
   #isCapturedSo({ unlessCaptured }: Refusal, asked: Asked): boolean {
-    const match = unlessCaptured ? this.#finder.look(asked) : undefined;
-    const own = match?.type === 'fits' ? match.exchange.request.headers : undefined;
+    const own = unlessCaptured ? this.#finder.look(asked)?.request.headers : undefined;
     if (own === undefined) return false;
     return findHeader(own, 'referer') === undefined && findHeader(own, 'sec-fetch-site') === 'cross-site';
   }
@@ -346,8 +355,10 @@ export class RehearsalServer {
       body: new Uint8Array(),
     };
     const moments: Moments = { startedAt: Date.now(), sendMs: 0, waitMs: 0, receiveMs: 0 };
-    const entry = rehearsedEntry(asked, '1.1', plainText(isLate ? 408 : 400, '', sentence), moments);
-    this.#plan.onAsked({ entry, notes: refusedNotes(sentence, head) });
+    this.#plan.onAsked(true, () => ({
+      entry: rehearsedEntry(asked, '1.1', plainText(isLate ? 408 : 400, '', sentence), moments),
+      notes: refusedNotes(sentence, head),
+    }));
   }
 
   #staged() {
@@ -359,7 +370,8 @@ export class RehearsalServer {
 interface Chosen {
   readonly exchange: Exchange | undefined;
   readonly prepared: Prepared;
-  readonly notes: Omit<AskedNotes, 'head'> & { readonly head: string };
+  readonly isMissed?: true;
+  readonly notes: () => AskedNotes;
 }
 
 /** What was needed to find and make a response is part of the wait for it. */
@@ -375,15 +387,6 @@ const NO_TUNNELS =
   'A rehearsal makes no tunnels: ask the captured host by http:// through it, or by the addresses that it was started with.';
 
 const urlsOf = ({ requests }: Recording): string[] => requests.map(({ url }) => url);
-
-/** A certificate for each name, and for loopback itself. */
-const certifiedNames = (addresses: LocalAddresses): string[] => [
-  ...addresses.origins.flatMap((origin) => {
-    const local = addresses.localOrigin(origin);
-    return local === undefined ? [] : [new URL(local).hostname];
-  }),
-  'localhost',
-];
 
 const leftEarly = ({ isGone }: Gave): string[] => (isGone ? ['the client left before the end'] : []);
 

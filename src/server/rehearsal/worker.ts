@@ -29,7 +29,7 @@ async function begin(): Promise<void> {
     recording,
     order,
     certify,
-    onAsked: (record) => kept.add(record),
+    onAsked: (isMissed, record) => kept.add(isMissed, record),
     ...(order.forwards ? { forward: forwarder(origins, ownPlaces()) } : {}),
   });
   const { port: at, addresses, certificate } = await server.listen(0, '127.0.0.1');

@@ -35,7 +35,7 @@ export async function rehearseFile(
   const server = new RehearsalServer({
     recording,
     order: { ...PLAIN_ORDER, ...order },
-    onAsked: (record) => asked.push(record),
+    onAsked: (_, record) => asked.push(record()),
     ...more,
   });
   const listening = await server.listen(0, '127.0.0.1');

@@ -4,6 +4,7 @@ import { Agent, createServer, request } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { KeptAsked } from '../src/server/rehearsal/kept-asked';
 import { rehearseFile } from '../src/server/testing/rehearsed';
 
 // How a rehearsal answers under load, against a server that gives the same bytes and does nothing else, in the same run: responses a
@@ -22,7 +23,11 @@ const middle = (values: readonly number[]): number =>
 
 async function serve(kind: string, path: string): Promise<void> {
   if (kind === 'rehearsal') {
-    process.send?.((await rehearseFile(path)).port);
+    // Told of as in the app: so many between two messages are kept, the rest is counted.
+    const kept = new KeptAsked();
+    setInterval(() => kept.take(), 200);
+    const onAsked: Parameters<typeof rehearseFile>[2] = { onAsked: (isMissed, record) => kept.add(isMissed, record) };
+    process.send?.((await rehearseFile(path, {}, onAsked)).port);
     return;
   }
   const server = createServer((_, response) => {

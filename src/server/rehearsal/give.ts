@@ -53,6 +53,12 @@ export async function give(
   response.writeHead(status, statusText, isFramed ? headers : [...headers, 'Content-Length', String(length)]);
   const begunAt = performance.now();
   const waitMs = begunAt - begun;
+  const isAtOnce = pieces.length === 0 && pace.receiveMs === 0 && !breaksOff && !staysOpen;
+  if (isAtOnce) {
+    // Head and body as one write: the client is not woken twice.
+    await ended(response, body);
+    return { waitMs, receiveMs: performance.now() - begunAt, isGone: isGone() && !response.writableFinished };
+  }
   response.flushHeaders();
   if (pieces.length > 0) await playPieces(response, pieces, wait, isGone);
   else await sendBody(response, body, pace.receiveMs, wait, isGone);
@@ -60,9 +66,15 @@ export async function give(
   const hadGone = isGone();
   if (hadGone) return { waitMs, receiveMs: performance.now() - begunAt, isGone: true };
   if (breaksOff) response.socket?.resetAndDestroy();
-  else await new Promise<void>((resolve) => response.end(() => resolve()).once('close', () => resolve()));
+  else await ended(response);
   return { waitMs, receiveMs: performance.now() - begunAt, isGone: false };
 }
+
+/** Ends a response, and waits until it is on its way or its client has gone. */
+const ended = (response: ServerResponse, body?: Uint8Array): Promise<void> =>
+  new Promise((resolve) => {
+    response.once('close', resolve).end(body, () => resolve());
+  });
 
 type Wait = (ms: number) => Promise<unknown>;
 

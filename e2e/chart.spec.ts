@@ -236,10 +236,9 @@ test('every list is exported as a table, each with what it shows', async ({ page
     await page.keyboard.press('Escape');
     await page.keyboard.press('x');
     const dialog = page.getByRole('dialog', { name: 'Export' });
-    const [download] = await Promise.all([
-      page.waitForEvent('download'),
-      dialog.getByRole('button', { name: what }).click(),
-    ]);
+    const button = dialog.getByRole('button', { name: what });
+    await expect(button).toBeVisible();
+    const [download] = await Promise.all([page.waitForEvent('download'), button.click()]);
     await dialog.getByRole('button', { name: 'Close' }).click();
     return readFileSync(await download.path(), 'utf8');
   };

@@ -1,4 +1,4 @@
-import { type ReactNode, useEffect, useMemo } from 'react';
+import { type ReactNode, useEffect, useLayoutEffect, useMemo } from 'react';
 import { compareAddress } from '../compare/load-name';
 import { type Action, holdTyping, listenForKeys } from '../state/actions';
 import { CAPTURE_VIEWS, type CaptureView, followHistory, goTo, type View } from '../state/address';
@@ -31,7 +31,7 @@ export function Frame({ view, captureId, load, bar, children }: FrameProps) {
     'everywhere',
     useMemo(() => everywhere(captureId, load, open, openSheet), [captureId, load, open, openSheet]),
   );
-  useEffect(() => listenForKeys(), []);
+  useLayoutEffect(() => listenForKeys(), []);
   useEffect(() => followHistory(), []);
   return (
     <div className="flex h-dvh">

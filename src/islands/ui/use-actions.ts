@@ -1,9 +1,12 @@
-import { type RefObject, useEffect, useRef } from 'react';
+import { type RefObject, useLayoutEffect, useRef } from 'react';
 import { type Action, type Rank, registerActions } from '../state/actions';
 
-/** Registers what can be done by the component that calls it, for as long as it is there. */
+/**
+ * Registers what can be done by the component that calls it, for as long as it is there: before it is painted, so that no key is lost
+ * that is pressed as soon as its control is seen.
+ */
 export function useActions(rank: Rank, actions: readonly Action[]): void {
-  useEffect(() => registerActions(rank, actions), [rank, actions]);
+  useLayoutEffect(() => registerActions(rank, actions), [rank, actions]);
 }
 
 /** What a control of the screen is called among the actions, and its keys. */
@@ -22,7 +25,7 @@ export function useControl<E extends HTMLElement>(
   const element = useRef<E>(null);
   const { id, label, keys, rank = 'view' } = action ?? { id: undefined, label: '', keys: [] };
   const allKeys = keys.join('\n');
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (id === undefined) return undefined;
     return registerActions(rank, [{ id, label, keys: allKeys.split('\n'), run: () => element.current?.[does]() }]);
   }, [id, label, allKeys, rank, does]);

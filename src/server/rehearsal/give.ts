@@ -30,11 +30,15 @@ export async function give(
   pieces: readonly TimedPiece[],
 ): Promise<Gave> {
   const begun = performance.now();
-  const left = new AbortController();
-  response.once('close', () => left.abort());
-  const wait = (ms: number): Promise<unknown> =>
-    ms <= 0 ? Promise.resolve() : pause(ms, undefined, { signal: left.signal }).catch(() => undefined);
-  const isGone = (): boolean => left.signal.aborted || response.destroyed;
+  const wait = async (ms: number): Promise<void> => {
+    if (ms <= 0 || response.destroyed) return;
+    const left = new AbortController();
+    const leave = (): void => left.abort();
+    response.once('close', leave);
+    await pause(ms, undefined, { signal: left.signal }).catch(() => undefined);
+    response.off('close', leave);
+  };
+  const isGone = (): boolean => response.destroyed;
   await wait(pace.waitMs);
   if (isGone()) return { waitMs: performance.now() - begun, receiveMs: 0, isGone: true };
   if (prepared.type === 'none') {

@@ -1,8 +1,13 @@
 import type { AskedBatch } from './protocol';
 import type { AskedRecord } from './rehearsal-server';
 
-/** So many requests between two messages are kept, and so many bytes of them; those beyond are counted. */
-const MOST_AT_ONCE = 200;
+/**
+ * A page's load is kept whole, however fast it asks; of what keeps asking so many a second are. Those beyond are counted:
+ * what is told of a request takes longer than answering it.
+ */
+const MOST_IN_A_ROW = 1000;
+const MOST_A_SECOND = 100;
+/** So many bytes of them between two messages. */
 const MOST_BYTES = 24 * 1024 * 1024;
 /** And so many in all. */
 const MOST_KEPT = 20_000;
@@ -14,12 +19,18 @@ export class KeptAsked {
   #asked = 0;
   #missed = 0;
   #keptInAll = 0;
+  #mayKeep = MOST_IN_A_ROW;
+  #since = performance.now();
 
   /** @param record makes what is told of the request, which takes more time than answering it: not where it is not kept */
   add(isMissed: boolean, record: () => AskedRecord): void {
     this.#asked++;
     if (isMissed) this.#missed++;
-    if (this.#records.length >= MOST_AT_ONCE || this.#bytes >= MOST_BYTES || this.#keptInAll >= MOST_KEPT) return;
+    const now = performance.now();
+    this.#mayKeep = Math.min(MOST_IN_A_ROW, this.#mayKeep + ((now - this.#since) / 1000) * MOST_A_SECOND);
+    this.#since = now;
+    if (this.#mayKeep < 1 || this.#bytes >= MOST_BYTES || this.#keptInAll >= MOST_KEPT) return;
+    this.#mayKeep--;
     const made = record();
     this.#keptInAll++;
     this.#bytes += sizeOf(made);

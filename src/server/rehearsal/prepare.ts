@@ -60,6 +60,11 @@ export class Preparer {
       if (method === 'GET' && !this.#byUrl.has(url)) this.#byUrl.set(url, index);
   }
 
+  /** What the rehearsal changes of an exchange's response. */
+  changeOf({ index }: Exchange): ChangedResponse | undefined {
+    return this.#options.changes.get(index);
+  }
+
   /** The captured response of an exchange, for a request that it fits. */
   captured(asked: Asked, exchange: Exchange): Prepared {
     const said = DECIDING.map((name) => findHeader(asked.headers, name) ?? '');
@@ -72,7 +77,7 @@ export class Preparer {
   }
 
   #make(asked: Asked, exchange: Exchange): Prepared {
-    const change = this.#options.changes.get(exchange.index);
+    const change = this.changeOf(exchange);
     const given = giveCaptured(asked, exchange, inflateWithZlib);
     return this.prepare(asked, change === undefined ? given : withChange(given, change), exchange);
   }

@@ -312,9 +312,8 @@ export class RehearsalServer {
   }
 
   #paceOf(exchange: Exchange): ReturnType<typeof paceOf> {
-    const { order } = this.#plan;
-    const delayMs = order.changes.find((change) => change.exchange === exchange.index)?.delayMs;
-    const pace = paceOf(exchange, order.time);
+    const delayMs = this.#staged().preparer.changeOf(exchange)?.delayMs;
+    const pace = paceOf(exchange, this.#plan.order.time);
     return delayMs === undefined ? pace : { ...pace, waitMs: delayMs };
   }
 

@@ -34,7 +34,7 @@ test('a rehearsal by keyboard answers as the capture did, and holds each request
   const base = await baseOf(page);
   const found = await run('curl', ['-s', '-H', 'x-mine: 1', `${base}/search?q=alba`]);
   expect(found.stdout).toContain('Alba Norte');
-  await run('curl', ['-s', `${base}/search?q=nothing-like-it`]);
+  await run('curl', ['-s', '-X', 'GET', '-d', 'pärt', `${base}/search?q=nothing-like-it`]);
   await expect(asked(page)).toHaveCount(2);
   await expect(stage(page)).toContainText('2 requests, 1 of them not captured.');
   await expect(asked(page).first()).toContainText('#16');
@@ -52,6 +52,8 @@ test('a rehearsal by keyboard answers as the capture did, and holds each request
   await expect(page.getByRole('region', { name: 'Request 2' })).toContainText(
     'its parameter "q" is al, not nothing-like-it',
   );
+  await page.getByText('of head and 5 bytes of payload').click();
+  await expect(page.getByRole('region', { name: 'Bytes of the payload' })).toContainText('70 c3 a4 72 74');
 
   // It is there again behind its address, and told of on the shelf.
   await page.reload();

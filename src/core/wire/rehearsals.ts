@@ -34,6 +34,8 @@ export interface AskedNotes {
   readonly of?: number;
   /** The request's head as it arrived, byte for byte, one to a character. */
   readonly head: string;
+  /** The beginning of its payload as it arrived, byte for byte, one to a character; and how long all of it was. */
+  readonly payload?: { readonly text: string; readonly bytes: number } | undefined;
 }
 
 /** A request as a rehearsal tells of it. */

@@ -1,4 +1,5 @@
 import type { ExchangeRow } from '#core/analysis';
+import { BYTES_PER_LINE, bytesFromLatin1, hexLine } from '#core/content';
 import { type RequestDifference, tellExcuse } from '#core/rehearse';
 import type { AskedExchange } from '#core/wire';
 import { formatPlural } from '#core/wording';
@@ -22,7 +23,7 @@ const PART_WORDS: Readonly<Record<RequestDifference['part'], string>> = {
 
 /** One request beside the captured one that it was taken for: what differs, part by part, and its head as it arrived. */
 export function AskedSheet({ of, captured }: AskedSheetProps) {
-  const { sentence, differences, remarks, taken, fits, turn, of: alike, head, row, number } = of;
+  const { sentence, differences, remarks, taken, fits, turn, of: alike, head, payload, row, number } = of;
   const counted = differences.filter(({ excuse }) => excuse === undefined);
   const excused = differences.filter(({ excuse }) => excuse !== undefined);
   return (
@@ -64,23 +65,44 @@ export function AskedSheet({ of, captured }: AskedSheetProps) {
           <Differences list={excused} label="What differs and does not count" />
         </details>
       )}
-      {head === '' ? null : (
-        <details className="mt-3">
-          <summary className="cursor-pointer text-soft">
-            As it arrived, byte for byte, <span className="tabular-nums">{formatPlural(head.length, 'byte')}</span> of
-            head
-          </summary>
-          <div className="mt-1 flex items-start gap-2">
-            <pre className="min-w-0 flex-1 overflow-x-auto border border-line bg-paper p-2 font-mono text-[12px] leading-4">
-              {head}
-            </pre>
-            <CopyButton text={() => head} label="Copy the head as it arrived" />
-          </div>
-        </details>
-      )}
+      {head === '' ? null : <Arrived head={head} payload={payload} />}
     </section>
   );
 }
+
+/** The request as it came in: its head as text, the beginning of its payload as bytes. */
+function Arrived({ head, payload }: Pick<AskedExchange, 'head' | 'payload'>) {
+  const bytes = payload === undefined ? undefined : bytesFromLatin1(payload.text);
+  return (
+    <details className="mt-3">
+      <summary className="cursor-pointer text-soft">
+        As it arrived, byte for byte: <span className="tabular-nums">{formatPlural(head.length, 'byte')}</span> of head
+        {payload === undefined ? '' : ` and ${formatPlural(payload.bytes, 'byte')} of payload`}
+      </summary>
+      <div className="mt-1 flex items-start gap-2">
+        <pre className="min-w-0 flex-1 overflow-x-auto border border-line bg-paper p-2 font-mono text-[12px] leading-4">
+          {head}
+        </pre>
+        <CopyButton text={() => head} label="Copy the head as it arrived" />
+      </div>
+      {payload === undefined || bytes === undefined ? null : (
+        // In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1).
+        <section aria-label="Bytes of the payload" tabIndex={0} className="mt-2 max-h-80 overflow-auto">
+          <pre className="border border-line bg-paper p-2 font-mono text-[12px] leading-4">{hexDump(bytes)}</pre>
+          {bytes.length < payload.bytes ? (
+            <p className="text-soft">The first {formatPlural(bytes.length, 'byte')} of it.</p>
+          ) : null}
+        </section>
+      )}
+    </details>
+  );
+}
+
+const hexDump = (bytes: Uint8Array): string =>
+  Array.from({ length: Math.ceil(bytes.length / BYTES_PER_LINE) }, (_, at) => {
+    const { offset, hex, ascii } = hexLine(bytes, at);
+    return `${offset}  ${hex.padEnd(BYTES_PER_LINE * 3)} ${ascii}`;
+  }).join('\n');
 
 function Differences({ list, label }: { readonly list: readonly RequestDifference[]; readonly label: string }) {
   return (

@@ -204,12 +204,12 @@ export const listRequests = ({ db }: Connection, captureId: string): (CapturedRe
     .from(exchanges)
     .where(eq(exchanges.captureId, captureId))
     .orderBy(asc(exchanges.place))
-    .all()
-    .map((request) => ({
-      ...request,
-      isSocket: request.kind === 'socket',
-      payloadHash: request.payloadHash ?? undefined,
-    }));
+    // In the order that was asked for: making objects of them took as long as reading them.
+    .values()
+    .map((values) => {
+      const [index, method, url, kind, payloadHash] = values as [number, string, string, string, number | null];
+      return { index, method, url, kind, isSocket: kind === 'socket', payloadHash: payloadHash ?? undefined };
+    });
 
 /** The rows of a capture packed for the page: the database gathers each column itself, which no row by row comes near. */
 export function readPackedRows({ db }: Connection, captureId: string, isDiagnosed: boolean): PackedRows {

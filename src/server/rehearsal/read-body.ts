@@ -1,4 +1,5 @@
 import type { IncomingMessage } from 'node:http';
+import type { AskedNotes } from '#core/wire';
 
 /** A payload as it arrived: the first bytes of it, and how long it was. */
 export interface ArrivedBody {
@@ -12,6 +13,15 @@ export interface ArrivedBody {
 const KEPT_BYTES = 10 * 1024 * 1024;
 /** Nobody needs to send more to a rehearsal. */
 const MOST_BYTES = 64 * 1024 * 1024;
+
+/** So much of it is shown as it arrived. */
+const SHOWN_BYTES = 4096;
+
+/** The beginning of a payload, for who looks at the request; nothing where there is none. */
+export const shownPayload = ({ bytes, length }: ArrivedBody): Pick<AskedNotes, 'payload'> =>
+  length === 0
+    ? {}
+    : { payload: { text: Buffer.from(bytes.subarray(0, SHOWN_BYTES)).toString('latin1'), bytes: length } };
 
 /** Reads a payload to its end, or to the bound; what comes behind that is left unread. */
 export function readBody(message: IncomingMessage): Promise<ArrivedBody> {

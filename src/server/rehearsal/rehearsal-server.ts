@@ -26,7 +26,7 @@ import { fittingNotes, notesWithout, refusedNotes } from './notes';
 import { piecesOf } from './pieces';
 import { plainText, refuseRaw } from './plain-text';
 import { type Prepared, Preparer } from './prepare';
-import { readBody } from './read-body';
+import { readBody, shownPayload } from './read-body';
 import type { Recording } from './recording';
 import { SocketPlayer } from './sockets';
 import { type Refusal, refusalOf } from './visitor';
@@ -178,7 +178,10 @@ export class RehearsalServer {
       if (body.broke !== 'off') await give(response, refused, NO_PACE, []);
       if (body.broke === 'too-long') message.socket.destroy();
       const moments = { startedAt, sendMs, waitMs: 0, receiveMs: 0 };
-      this.#tell(asked, message, refused, moments, true, () => refusedNotes(sentence, head));
+      this.#tell(asked, message, refused, moments, true, () => ({
+        ...refusedNotes(sentence, head),
+        ...shownPayload(body),
+      }));
       return;
     }
     const chosen = await this.#choose(asked, preparer);
@@ -194,7 +197,7 @@ export class RehearsalServer {
     const moments = { startedAt, sendMs, waitMs, receiveMs: gave.receiveMs };
     this.#tell(asked, message, prepared, moments, chosen.isMissed === true, () => {
       const notes = chosen.notes();
-      return { ...notes, head, remarks: [...notes.remarks, ...leftEarly(gave)] };
+      return { ...notes, head, ...shownPayload(body), remarks: [...notes.remarks, ...leftEarly(gave)] };
     });
   }
 

@@ -232,6 +232,15 @@ describe('a rehearsal on the wire', () => {
     expect([sent.status, asked.at(-1)?.notes.taken]).toEqual([200, 2]);
   });
 
+  it("shows the beginning of a payload as it arrived, with the rehearsal's own addresses in it", async () => {
+    const { port, asked } = await rehearse([{ method: 'POST', url: `${API}/x`, body: 'ok' }]);
+    const local = `http://api.cumbrera.example.localhost:${port}/`;
+    const body = Buffer.concat([Buffer.from([0, 255, 128]), Buffer.from(local), Buffer.alloc(10_000, 'a')]);
+    await ask({ port, method: 'POST', target: '/x', headers: listed({ Host: `127.0.0.1:${port}` }), body });
+    const { text = '', bytes } = asked[0]?.notes.payload ?? {};
+    expect([text.slice(0, 3 + local.length), text.length, bytes]).toEqual([`\0\xff\x80${local}`, 4096, body.length]);
+  });
+
   it('keeps what arrived to the byte: the order, the letters and the blanks of its head', async () => {
     const { port, asked } = await rehearse([
       { method: 'POST', url: `${API}/x`, text: 'abc', asked: { 'Content-Type': 'text/plain' }, body: 'ok' },
@@ -247,6 +256,7 @@ describe('a rehearsal on the wire', () => {
       `${head}\r\nTransfer-Encoding: chunked`,
       `${head}\r\nContent-Length: 3`,
     ]);
+    expect(asked.map(({ notes }) => notes.payload)).toEqual(Array(3).fill({ text: 'abc', bytes: 3 }));
     expect(
       asked.map(({ notes }) => notes.differences.filter(({ excuse }) => excuse === undefined).map(({ name }) => name)),
     ).toEqual(Array(3).fill(['x-b', 'x-a']));

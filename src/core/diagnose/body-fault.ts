@@ -61,7 +61,13 @@ function isBrokenJson(text: string | undefined): boolean {
   if (text === undefined || text.length > READ_CHARS || text.trim() === '') return false;
   // Guards against being read as a script, which the page takes off; and a byte order mark.
   const own = text.replace(/^\uFEFF/, '').replace(/^(\)\]\}',?|while\s*\(1\);|for\s*\(;;\);)\s*/, '');
-  return readJsonTree(own).problem !== undefined;
+  try {
+    JSON.parse(own);
+    return false;
+  } catch {
+    // What our own reader forgives is no fault of the body.
+    return readJsonTree(own).problem !== undefined;
+  }
 }
 
 /** Text that is neither a drawing (SVG) nor a page: a page is told as that. */

@@ -138,6 +138,19 @@ describe('a tree of JSON', () => {
     expect(shown([0])).toEqual([undefined]);
   });
 
+  it('is what it is whatever was read before, and stays so whatever is read behind it', () => {
+    const others = ['{"a":{"b":[1,{"c":2}]}}', '[[[', `[${'{"x":[7]},'.repeat(2000)}0]`, '"x"'];
+    fc.assert(
+      fc.property(fc.json(), fc.constantFrom(...others), (text, other) => {
+        readJsonTree(other);
+        const tree = readJsonTree(text);
+        readJsonTree(other);
+        expect(JSON.stringify(standsFor(tree, 0))).toBe(JSON.stringify(JSON.parse(text)));
+      }),
+      { seed: 11, numRuns: 60 },
+    );
+  });
+
   it('keeps the very characters of numbers, and unfolds the escapes of strings', () => {
     const tree = readJsonTree('[12345678901234567890, 1.0, "a\\u00e9\\n"]');
     expect([1, 2, 3].map((node) => plainValue(tree, node))).toEqual(['12345678901234567890', '1.0', 'aé\n']);

@@ -46,6 +46,29 @@ export function readJsonTree(text: string): JsonTree {
   return new Reader(text).read();
 }
 
+type Columns = Omit<JsonTree, 'text' | 'count' | 'problem'>;
+
+const makeColumns = (room: number): Columns => {
+  const column = (): Uint32Array => new Uint32Array(room);
+  return {
+    kinds: new Uint8Array(room),
+    starts: column(),
+    ends: column(),
+    names: column(),
+    nameEnds: column(),
+    parents: new Int32Array(room),
+    places: column(),
+    nexts: column(),
+    sizes: column(),
+  };
+};
+
+const LEAST_ROOM = 1024;
+/** Larger columns are not kept. */
+const MOST_SPARE = 65_536;
+/** Columns of the last text that was read, for the next one. */
+let spare: Columns | undefined;
+
 class Reader {
   readonly #text: string;
   #at: number;
@@ -64,31 +87,55 @@ class Reader {
   constructor(text: string) {
     this.#text = text;
     this.#at = GUARD.exec(text)?.[0].length ?? 0;
-    this.#room = Math.max(64, text.length >> 4);
-    this.#kinds = new Uint8Array(this.#room);
-    this.#parents = new Int32Array(this.#room);
-    const column = (): Uint32Array => new Uint32Array(this.#room);
-    [this.#starts, this.#ends, this.#names, this.#nameEnds] = [column(), column(), column(), column()];
-    [this.#places, this.#nexts, this.#sizes] = [column(), column(), column()];
+    const wanted = Math.max(LEAST_ROOM, text.length >> 4);
+    // A capture has thousands of small texts: making columns for each takes longer than reading them.
+    const columns = spare !== undefined && spare.kinds.length >= wanted ? spare : makeColumns(wanted);
+    spare = undefined;
+    this.#room = columns.kinds.length;
+    this.#kinds = columns.kinds;
+    this.#starts = columns.starts;
+    this.#ends = columns.ends;
+    this.#names = columns.names;
+    this.#nameEnds = columns.nameEnds;
+    this.#parents = columns.parents;
+    this.#places = columns.places;
+    this.#nexts = columns.nexts;
+    this.#sizes = columns.sizes;
   }
 
   read(): JsonTree {
     const problem = this.#readAll();
     const count = this.#count;
+    const all = this.#columns();
+    if (this.#room <= MOST_SPARE) spare = all;
     // Copied to their length: what is handed over to another thread is the whole of what lies behind an array.
     return {
       text: this.#text,
       count,
-      kinds: this.#kinds.slice(0, count),
-      starts: this.#starts.slice(0, count),
-      ends: this.#ends.slice(0, count),
-      names: this.#names.slice(0, count),
-      nameEnds: this.#nameEnds.slice(0, count),
-      parents: this.#parents.slice(0, count),
-      places: this.#places.slice(0, count),
-      nexts: this.#nexts.slice(0, count),
-      sizes: this.#sizes.slice(0, count),
+      kinds: all.kinds.slice(0, count),
+      starts: all.starts.slice(0, count),
+      ends: all.ends.slice(0, count),
+      names: all.names.slice(0, count),
+      nameEnds: all.nameEnds.slice(0, count),
+      parents: all.parents.slice(0, count),
+      places: all.places.slice(0, count),
+      nexts: all.nexts.slice(0, count),
+      sizes: all.sizes.slice(0, count),
       problem,
+    };
+  }
+
+  #columns(): Columns {
+    return {
+      kinds: this.#kinds,
+      starts: this.#starts,
+      ends: this.#ends,
+      names: this.#names,
+      nameEnds: this.#nameEnds,
+      parents: this.#parents,
+      places: this.#places,
+      nexts: this.#nexts,
+      sizes: this.#sizes,
     };
   }
 
@@ -176,6 +223,11 @@ class Reader {
     this.#starts[node] = start;
     this.#ends[node] = end;
     this.#nexts[node] = node + 1;
+    // The columns may have been another text's.
+    this.#sizes[node] = 0;
+    this.#places[node] = 0;
+    this.#names[node] = 0;
+    this.#nameEnds[node] = 0;
     if (parent !== -1) {
       const place = this.#sizes[parent] ?? 0;
       this.#places[node] = place;

@@ -4,7 +4,7 @@ import { classifyOutcome, type Spread } from '#core/analysis';
 import { ticksOf, toPx } from '#core/chart';
 import { printFilter } from '#core/filter';
 import type { CaptureCard } from '#core/wire';
-import { formatBytes, formatCount, formatExactBytes, formatMs } from '#core/wording';
+import { formatBytes, formatCount, formatExactBytes, formatMs, formatPlural } from '#core/wording';
 import { showInWaterfall } from '../brief/show-in-waterfall';
 import type { Shown } from '../capture/use-shown';
 import { ExportDialog } from '../export/ExportDialog';
@@ -57,7 +57,8 @@ export default function EndpointsView({ card, shown }: EndpointsViewProps) {
         hidden={shown.hidden}
       >
         <span>
-          <b className="text-ink">{formatCount(endpoints.length)}</b> endpoints
+          <b className="text-ink">{formatCount(endpoints.length)}</b>{' '}
+          {endpoints.length === 1 ? 'endpoint' : 'endpoints'}
         </span>
         <Choice
           action={{ id: 'arrange', label: 'Sort the endpoints', keys: ['a'] }}
@@ -108,7 +109,9 @@ export default function EndpointsView({ card, shown }: EndpointsViewProps) {
           </table>
         )}
         {hidden > 0 ? (
-          <p className="px-4 py-3 text-soft">{formatCount(hidden)} more endpoints: filter to see them.</p>
+          <p className="px-4 py-3 text-soft">
+            {formatPlural(hidden, 'more endpoint')}: filter to see {hidden === 1 ? 'it' : 'them'}.
+          </p>
         ) : null}
       </section>
     </>

@@ -1,4 +1,5 @@
 import { useStore } from '@nanostores/react';
+import { formatCount } from '#core/wording';
 import type { Shown } from '../capture/use-shown';
 import { $typed } from '../filter/use-filter';
 import { $place, goTo } from '../state/address';
@@ -10,13 +11,16 @@ export function NothingLeft({ shown }: { readonly shown: Shown }) {
   const place = useStore($place);
   // What is still being typed is not in the address yet.
   const filter = useStore($typed) ?? place.filter;
+  const count = shown.arrangement.placed.length;
   return (
     <Problem
       problem={{
         sentence:
           filter === ''
             ? 'Everything on this page is hidden.'
-            : `None of the ${shown.arrangement.placed.length} exchanges matches this filter.`,
+            : count === 1
+              ? 'The only exchange does not match this filter.'
+              : `None of the ${formatCount(count)} exchanges matches this filter.`,
         advice: filter === '' ? 'Show again what is hidden.' : 'Change it in the bar above, or clear it.',
       }}
     >

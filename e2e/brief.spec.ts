@@ -79,9 +79,24 @@ test('a bar of a chart narrows the waterfall to itself', async ({ page, demo }) 
   await expect(brief(page)).toContainText('2 pages');
   const bySource = page.getByRole('region', { name: 'Bytes by source' });
   await expect(bySource).toContainText(/on the wire.*decoded.*network.*disk/s);
+  // A bar is as long as its share of the longest, and there is one for each name.
+  const bars = bySource.locator('rect[data-bar]');
+  await expect(bars).toHaveCount(await bySource.getByRole('button').count());
+  const box = (await bySource.locator('svg').last().boundingBox()) ?? { width: Number.NaN };
+  const widths = await bySource
+    .locator('g rect')
+    .evaluateAll((all) => all.map((one) => one.getBoundingClientRect().width));
+  expect(Math.max(...widths)).toBeCloseTo(box.width, 0);
   await page.getByRole('region', { name: 'Exchanges by status' }).getByRole('button', { name: /^5xx/ }).click();
   await expect(page).toHaveURL(/filter=status\+%3D\+5xx/);
   await expect(stripsOf(page)).toHaveCount(1);
+  // So does a click on it; and one on the load's profile shows that part of the load.
+  await page.goBack();
+  await page.getByRole('region', { name: 'Exchanges by status' }).locator('[data-bar="5xx"]').click();
+  await expect(page).toHaveURL(/filter=status\+%3D\+5xx/);
+  await page.goBack();
+  await page.locator('[data-slice]').first().click();
+  await expect(page).toHaveURL(/waterfall.*window=/);
 });
 
 test('what a response allows is told as steps, and what the next visit does', async ({ page, demo }) => {

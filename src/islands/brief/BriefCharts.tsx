@@ -1,5 +1,4 @@
-import { useMemo, useRef } from 'react';
-import { Bar, BarChart, Cell, XAxis, YAxis } from 'recharts';
+import { useMemo } from 'react';
 import { type ExchangeRow, NO_HOST } from '#core/analysis';
 import type { BriefPage } from '#core/brief';
 import type { Filter } from '#core/filter';
@@ -21,7 +20,6 @@ import {
 } from './bars';
 import { FlightChart } from './FlightChart';
 import { Swatch } from './Swatch';
-import { useWidth } from './use-width';
 
 interface BriefChartsProps {
   readonly rows: readonly ExchangeRow[];
@@ -125,6 +123,7 @@ const routeChart = ({ legs }: BriefPage, rows: readonly ExchangeRow[]): Chart =>
 type BarsProps = Required<Omit<Chart, 'title'>>;
 
 const BAR_PX = 24;
+const GAP_PX = 2;
 const OUTCOME_FILL: Record<ChartBar['outcome'], string> = {
   plain: 'var(--net)',
   redirect: 'var(--redirect)',
@@ -137,13 +136,14 @@ const SECOND_OPACITY = 0.45;
  * Long because it is one drawing, whose parts share one scale.
  */
 function Bars({ bars, unit, term, isWide }: BarsProps) {
-  const frame = useRef<HTMLDivElement>(null);
-  const widthPx = useWidth(frame, 60);
   const open = (name: string): void =>
     goTo({ view: 'waterfall', filter: printFilter(term(name)), hidden: [], exchange: undefined, isOpen: false });
   // Bytes are told twice: as they crossed the wire, and as the page received them.
   const hasSecond = unit === 'bytes';
   const rowStyle = { height: BAR_PX };
+  const barPx = (BAR_PX - 2 * GAP_PX) / (hasSecond ? 2 : 1);
+  const most = Math.max(...bars.flatMap(({ value = 0, second = 0 }) => [value, hasSecond ? second : 0]));
+  const share = (value = 0): string => `${most === 0 ? 0 : (100 * value) / most}%`;
   return (
     <>
       {hasSecond ? <ByteLegend /> : null}
@@ -162,36 +162,29 @@ function Bars({ bars, unit, term, isWide }: BarsProps) {
             </li>
           ))}
         </ul>
-        <div ref={frame} className="min-w-0 flex-1">
-          <BarChart
-            layout="vertical"
-            width={widthPx}
-            height={bars.length * BAR_PX}
-            data={[...bars]}
-            margin={{ left: 0, right: 0, top: 0, bottom: 0 }}
-            barGap={0}
-            barCategoryGap={4}
-            accessibilityLayer={false}
-          >
-            <XAxis type="number" hide domain={[0, 'dataMax']} />
-            <YAxis type="category" dataKey="name" hide />
-            <Bar dataKey="value" isAnimationActive={false} onClick={({ name }) => open(String(name))}>
-              {bars.map(({ name, outcome }) => (
-                <Cell key={name} fill={OUTCOME_FILL[outcome]} cursor="pointer" />
-              ))}
-            </Bar>
-            {hasSecond ? (
-              <Bar
-                dataKey="second"
-                fill="var(--soft)"
-                fillOpacity={SECOND_OPACITY}
-                cursor="pointer"
-                isAnimationActive={false}
-                onClick={({ name }) => open(String(name))}
+        <svg aria-hidden="true" height={bars.length * BAR_PX} className="min-w-0 flex-1">
+          {bars.map(({ name, value, second, outcome }, at) => (
+            // biome-ignore lint/a11y/noStaticElementInteractions: the list beside it has a button for each bar.
+            <g key={name} onClick={() => open(name)} className="cursor-pointer">
+              <rect
+                data-bar={name}
+                y={at * BAR_PX + GAP_PX}
+                width={share(value)}
+                height={barPx}
+                fill={OUTCOME_FILL[outcome]}
               />
-            ) : null}
-          </BarChart>
-        </div>
+              {hasSecond ? (
+                <rect
+                  y={at * BAR_PX + GAP_PX + barPx}
+                  width={share(second)}
+                  height={barPx}
+                  fill="var(--soft)"
+                  fillOpacity={SECOND_OPACITY}
+                />
+              ) : null}
+            </g>
+          ))}
+        </svg>
         <Values values={bars.map(({ value }) => value)} unit={unit} />
         {hasSecond ? <Values values={bars.map(({ second }) => second)} unit={unit} isSoft /> : null}
       </div>

@@ -44,11 +44,23 @@ export function flightSlices(spans: readonly ProfileSpan[]): FlightSlice[] {
     for (let at = first; at <= Math.max(first, last) && at < count; at++) {
       const slice = slices[at];
       if (slice === undefined) continue;
-      const own = slice.settingUp + slice.waiting + slice.downloading;
+      const own = openIn(slice);
       if (settingUp + waiting + downloading > own) slices[at] = { ...slice, settingUp, waiting, downloading };
     }
   }
   return slices;
+}
+
+/** Exchanges that are open in a slice's fullest moment. */
+export const openIn = ({ settingUp, waiting, downloading }: FlightSlice): number => settingUp + waiting + downloading;
+
+const MOST_COUNTS = 4;
+
+/** Whole numbers up the side of the chart, from 0 to at least the most that were open at once. */
+export function countTicks(slices: readonly FlightSlice[]): number[] {
+  const most = slices.reduce((so, slice) => Math.max(so, openIn(slice)), 1);
+  const step = Math.max(1, roundUp(most / MOST_COUNTS));
+  return Array.from({ length: Math.ceil(most / step) + 1 }, (_, at) => at * step);
 }
 
 /** Starts of slices that lie at round moments, as many as can be told apart along the axis. */

@@ -5,7 +5,7 @@ import type { PlottedLeg } from '#core/brief';
 import { exchangeIndex, NO_PHASES } from '#core/model';
 import { profileInFlight } from '#core/timing';
 import { endpointBars, hostBars, routeBars, statusBars } from './bars';
-import { flightSlices, roundTicks } from './flight';
+import { countTicks, flightSlices, roundTicks } from './flight';
 import { BOX_PX, plotOf } from './plot';
 
 const leg = (index: number, startMs: number, endMs: number): PlottedLeg => ({
@@ -157,6 +157,18 @@ describe('the slices of the load', () => {
         expect(Math.max(...open)).toBe(max);
       }),
     );
+  });
+
+  it.each([
+    [0, [0, 1]],
+    [1, [0, 1]],
+    [3, [0, 1, 2, 3]],
+    [6, [0, 2, 4, 6]],
+    [37, [0, 10, 20, 30, 40]],
+    [120_000, [0, 50_000, 100_000, 150_000]],
+  ])('have whole numbers beside them up to %i', (most, ticks) => {
+    const slice = { fromMs: 0, toMs: 1, settingUp: 0, waiting: most, downloading: 0 };
+    expect(countTicks([slice])).toEqual(ticks);
   });
 
   it('are none where nothing took any time', () => expect(flightSlices([])).toEqual([]));

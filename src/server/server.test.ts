@@ -200,6 +200,11 @@ describe('taking captures in', () => {
     expect(card.overview.condition[0]).toMatchObject({ id: 'damaged' });
   });
 
+  it('keeps a connection open while a program makes its next request', async () => {
+    const seconds = /timeout=(\d+)/.exec((await fetch(`${app.url}api/captures`)).headers.get('keep-alive') ?? '')?.[1];
+    expect(Number(seconds)).toBeGreaterThanOrEqual(60);
+  });
+
   it('tells of its progress while it reads', async () => {
     const importId = randomUUID();
     const events = await fetch(`${app.url}api/imports/${importId}/events`);

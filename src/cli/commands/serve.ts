@@ -13,6 +13,8 @@ import { findPackageRoot } from '#server/package-root';
 import { UsageError } from '../input';
 import { print, tell } from '../output';
 
+const KEEP_ALIVE_MS = 75_000;
+
 export interface ServeOptions {
   readonly port?: string;
   readonly host?: string;
@@ -76,6 +78,8 @@ export async function startApp(options: ServeOptions): Promise<RunningApp> {
   const server = createServer(guarded(await loadHandler()));
   // Uploads of gigabytes over a slow line take longer than Node's default of five minutes.
   server.requestTimeout = 0;
+  // A program that makes its next request for longer than Node's five seconds would send it into a connection that is closed by then.
+  server.keepAliveTimeout = KEEP_ALIVE_MS;
   const port = await listen(server, host, asked);
   // What is to be done at a start, tidying mostly, does not wait for the first visitor.
   await fetch(new URL('api/storage', urlOf(isWildcard(host) ? '127.0.0.1' : host, port))).catch(() => undefined);

@@ -265,6 +265,26 @@ test('every list is exported as a table, each with what it shows', async ({ page
   await expect(page.getByRole('button', { name: 'export' })).toHaveCount(1);
 });
 
+test('the buttons of an export stay where they are while its code is on its way', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'booking-gone-wrong');
+  let letGo = (): void => undefined;
+  const held = new Promise<void>((resolve) => {
+    letGo = resolve;
+  });
+  await page.route(/CodeOfSelection[^/]*\.js/, async (route) => {
+    await held;
+    await route.continue();
+  });
+  await page.keyboard.press('x');
+  const dialog = page.getByRole('dialog', { name: 'Export' });
+  const button = dialog.getByRole('button', { name: 'HAR of these' });
+  await expect(dialog).toContainText('Loading');
+  const before = await button.boundingBox();
+  letGo();
+  await expect(dialog.getByRole('button', { name: /^Save the code of/ })).toBeVisible();
+  expect(await button.boundingBox()).toEqual(before);
+});
+
 test('counts lead to what they count', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'booking-gone-wrong');
   const capture = page.url().replace(/\/waterfall.*/, '');

@@ -52,7 +52,8 @@ test('a rehearsal by keyboard answers as the capture did, and holds each request
   await expect(page.getByRole('region', { name: 'Request 2' })).toContainText(
     'its parameter "q" is al, not nothing-like-it',
   );
-  await page.getByText('of head and 5 bytes of payload').click();
+  // What was opened of the one before is open.
+  await expect(page.getByText('of head and 5 bytes of payload')).toBeVisible();
   await expect(page.getByRole('region', { name: 'Bytes of the payload' })).toContainText('70 c3 a4 72 74');
 
   // It is there again behind its address, and told of on the shelf.
@@ -104,6 +105,26 @@ test('the captured page opens from it, with a response changed', async ({ page, 
   await expect(changes.getByLabel('Changes, a line each')).toHaveValue('2 body=<h1>Changed for a rehearsal</h1>');
   await changes.getByRole('button', { name: 'Delete' }).click();
   await stage(page).getByRole('button', { name: 'Delete' }).click();
+});
+
+test('a server that is away is told of, and nothing is said to be done that was not', async ({ page, demo }) => {
+  await openRehearsal(page, demo.url, 'booking-gone-wrong');
+  await page.keyboard.press('Shift+Enter');
+  await run('curl', ['-s', `${await baseOf(page)}/search?q=alba`]);
+  await expect(asked(page)).toHaveCount(1);
+  await page.route('**/api/captures/*/rehearsals**', (route) => route.abort());
+  await page.route('**/api/captures/*/rehearsals/**', (route) => route.abort());
+  await expect(stage(page).getByRole('alert')).toContainText('Trazado does not respond');
+  await expect(stage(page)).toContainText('when last heard of: 1 request');
+  await stage(page).getByRole('button', { name: 'Delete' }).click();
+  await expect(page.getByText('Trazado does not respond')).toHaveCount(2);
+  await expect(page.getByText('Stopped and deleted')).toHaveCount(0);
+  await expect(asked(page)).toHaveCount(1);
+  await page.unrouteAll();
+  await expect(stage(page)).toContainText('Answering at port');
+  await expect(stage(page).getByRole('alert')).toHaveCount(0);
+  await stage(page).getByRole('button', { name: 'Delete' }).click();
+  await expect(page.getByRole('form', { name: 'A rehearsal' })).toBeVisible();
 });
 
 test('code is tried in a rehearsal beside the draft', async ({ page, demo, context }) => {

@@ -91,7 +91,8 @@ export function ExportDialog({ card, exchanges, tables, chart }: ExportDialogPro
         ref={dialog}
         aria-label="Export"
         onClose={() => setIsOpen(false)}
-        className="m-auto w-130 whitespace-normal border border-ink bg-sheet p-5 text-left text-base text-ink backdrop:bg-shade"
+        // At one height, however much of it is still to come: a button must not move from under the pointer.
+        className="mx-auto mt-[8vh] mb-auto max-h-[86vh] w-130 whitespace-normal border border-ink bg-sheet p-5 text-left text-base text-ink backdrop:bg-shade"
       >
         {isOpen ? <Content exchanges={exchanges()} tables={tables?.() ?? []} chart={chart} saving={saving} /> : null}
         <p className="mt-5 flex flex-wrap items-center justify-between gap-3 text-[14px]">

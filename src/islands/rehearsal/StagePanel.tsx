@@ -25,16 +25,26 @@ const FEW = 3;
 export function StagePanel({ rehearsal, rehearsals, captureName }: StagePanelProps) {
   const { status, port, pageUrl, asked, missed, notKept, problem, order, certificate } = rehearsal;
   const isRunning = status === 'running' && port !== undefined;
+  const away = rehearsals.problem;
   const scheme = order.isSecure ? 'https' : 'http';
   return (
     <section aria-label="The rehearsal" className="border-line border-b p-4 text-[13px]">
       <p role="status" className="font-bold text-base leading-5">
-        {isRunning ? `Answering at port ${port}: ` : `Stopped: `}
+        {isRunning
+          ? away === undefined
+            ? `Answering at port ${port}: `
+            : `At port ${port} when last heard of: `
+          : `Stopped: `}
         {asked === 0
           ? 'nothing was asked yet.'
           : `${formatPlural(asked, 'request')}, ${missed === 0 ? 'all of them captured' : `${missed} of them not captured`}.`}
       </p>
       {problem === undefined ? null : <p className="text-failed">{problem}</p>}
+      {away === undefined ? null : (
+        <p role="alert" className="text-failed">
+          {away.sentence} {away.advice}
+        </p>
+      )}
       {notKept === 0 ? null : (
         <p className="text-soft">
           {formatPlural(notKept, 'request')} came faster than they could be kept, and only count.

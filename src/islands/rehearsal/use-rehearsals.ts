@@ -42,7 +42,8 @@ export function useRehearsals(
     const answer = await fetchRehearsals(captureId);
     if (answer.ok) setAll(answer.value);
     setProblem(answer.ok ? undefined : answer.problem);
-    setState(answer.ok ? 'there' : 'failed');
+    // What is there stays, and is told to be from before.
+    setState((before) => (answer.ok || before === 'there' ? 'there' : 'failed'));
   }, [captureId]);
   useEffect(() => {
     void load();
@@ -64,9 +65,14 @@ export function useRehearsals(
     setAll((before) => [answer.value, ...before]);
     choose(answer.value.id);
   };
-  const change = async (of: Rehearsal, what: Parameters<typeof changeRehearsal>[1]): Promise<void> => {
+  const change = async (
+    of: Rehearsal,
+    what: Parameters<typeof changeRehearsal>[1],
+    tellDone: () => void = () => undefined,
+  ): Promise<void> => {
     const answer = await changeRehearsal(of, what);
-    if (!answer.ok) tell(answer.problem.sentence, { detail: answer.problem.advice });
+    if (answer.ok) tellDone();
+    else tell(answer.problem.sentence, { detail: answer.problem.advice });
     await load();
   };
   return {
@@ -80,16 +86,16 @@ export function useRehearsals(
     stop: () => current !== undefined && void change(current, { does: 'stop' }),
     rewind: () => {
       if (current === undefined) return;
-      void change(current, { does: 'rewind' });
-      tell('Of responses that fit alike, the first is given next.');
+      void change(current, { does: 'rewind' }, () => tell('Of responses that fit alike, the first is given next.'));
     },
     drop: () => {
       if (current === undefined) return;
-      setAll((before) => before.filter(({ id }) => id !== current.id));
-      choose(undefined);
-      void change(current, { deleted: true });
-      tell('Stopped and deleted, with what it was asked.', {
-        action: { label: 'Undo', run: () => void change(current, { deleted: false }) },
+      void change(current, { deleted: true }, () => {
+        setAll((before) => before.filter(({ id }) => id !== current.id));
+        choose(undefined);
+        tell('Stopped and deleted, with what it was asked.', {
+          action: { label: 'Undo', run: () => void change(current, { deleted: false }) },
+        });
       });
     },
     again: () => void load(),

@@ -33,7 +33,7 @@ export function ActionList({ onClose }: ActionListProps) {
       onClose={onClose}
       onKeyDown={onKey}
       aria-label="All actions"
-      className="m-auto w-140 border border-ink bg-sheet p-0 text-ink backdrop:bg-shade"
+      className="mx-auto mt-[12vh] mb-auto w-140 border border-ink bg-sheet p-0 text-ink backdrop:bg-shade"
     >
       <input
         value={words}

@@ -23,7 +23,7 @@ const middle = (values: readonly number[]): number =>
 
 async function serve(kind: string, path: string): Promise<void> {
   if (kind === 'rehearsal') {
-    // Told of as in the app: so many between two messages are kept, the rest is counted.
+    // Told of as in the app: of what asks without end some is kept, the rest is counted.
     const kept = new KeptAsked();
     setInterval(() => kept.take(), 200);
     const onAsked: Parameters<typeof rehearseFile>[2] = { onAsked: (isMissed, record) => kept.add(isMissed, record) };

@@ -173,10 +173,13 @@ export class LocalAddresses {
 /** What was found of the beginnings of URLs: a capture has many URLs, and few of these. */
 const known = new Map<string, string | undefined>();
 const MOST_KNOWN = 2000;
+const MOST_KNOWN_CHARS = 300;
 
 /** Scheme, host and port of a URL as one text, the port always with it; undefined where it names no host. */
 export function originOf(url: string): string | undefined {
   const beginning = BEGINNING.exec(url)?.[0] ?? '';
+  // Data in an address of its own begins like that, too, and is not to be kept.
+  if (beginning.length > MOST_KNOWN_CHARS) return readOrigin(beginning);
   const found = known.get(beginning);
   if (found !== undefined || known.has(beginning)) return found;
   if (known.size >= MOST_KNOWN) known.clear();

@@ -11,6 +11,8 @@ await build({
   entryPoints: {
     cli: 'src/cli/main.ts',
     'ingest-worker': 'src/server/ingest/worker.ts',
+    'ingest-reader': 'src/server/ingest/reader.ts',
+    'diagnosis-worker': 'src/server/ingest/diagnosis-worker.ts',
     'find-worker': 'src/server/find/worker.ts',
     'rehearsal-worker': 'src/server/rehearsal/worker.ts',
     'hand-off-worker': 'src/server/hand-off/worker.ts',

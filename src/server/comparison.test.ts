@@ -1,17 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { ExchangeRow } from '#core/analysis';
 import type { Corrections } from '#core/compare';
-import {
-  type ExchangesAnswer,
-  type ImportResult,
-  type LoadAnswer,
-  type ProblemAnswer,
-  unpackRows,
-  unpackTraits,
-} from '#core/wire';
+import { type ExchangesAnswer, type ImportResult, type LoadAnswer, type ProblemAnswer, unpackTraits } from '#core/wire';
 import { openConnection } from './db/connection';
 import { type RunningApp, startServer } from './testing/process';
+import { fetchRowsAt } from './testing/rows';
 
 let app: RunningApp;
 const ids = { first: '', fixed: '' };
@@ -48,10 +43,12 @@ async function send<T>(
   return { status: answer.status, value: (await answer.json()) as T };
 }
 
+const rowsOf = (id: string): Promise<ExchangeRow[]> => fetchRowsAt(`${app.url}api/captures/${id}`);
+
 describe('a capture as a comparison needs it', () => {
   it('has its rows with what matters of their headers, and bodies known by their bytes', async () => {
-    const { rows, traits, found, foretold } = await get<LoadAnswer>(`/api/captures/${ids.first}/load`);
-    const [own, traitsOwn] = [unpackRows(rows), unpackTraits(traits)];
+    const { traits, found, foretold } = await get<LoadAnswer>(`/api/captures/${ids.first}/load`);
+    const [own, traitsOwn] = [await rowsOf(ids.first), unpackTraits(traits)];
     expect(traitsOwn).toHaveLength(own.length);
     const atlas = own.findIndex(({ url }) => url.includes('/atlas.'));
     expect(traitsOwn[atlas]?.headers.slice(0, 3)).toEqual(['text/javascript; charset=utf-8', undefined, 'no-store']);
@@ -61,8 +58,8 @@ describe('a capture as a comparison needs it', () => {
   it('knows the same bytes of two captures for the same', async () => {
     const hashes = await Promise.all(
       Object.values(ids).map(async (id) => {
-        const { rows, traits } = await get<LoadAnswer>(`/api/captures/${id}/load`);
-        const at = unpackRows(rows).findIndex(({ url }) => url.endsWith('/logo.svg'));
+        const { traits } = await get<LoadAnswer>(`/api/captures/${id}/load`);
+        const at = (await rowsOf(id)).findIndex(({ url }) => url.endsWith('/logo.svg'));
         return unpackTraits(traits)[at]?.bodyHash;
       }),
     );
@@ -71,8 +68,8 @@ describe('a capture as a comparison needs it', () => {
   });
 
   it('foretells a visit that comes so long after it', async () => {
-    const { rows, foretold } = await get<LoadAnswer>(`/api/captures/${ids.fixed}/load?after=60`);
-    const atlas = unpackRows(rows).findIndex(({ url }) => url.includes('/atlas.'));
+    const { foretold } = await get<LoadAnswer>(`/api/captures/${ids.fixed}/load?after=60`);
+    const atlas = (await rowsOf(ids.fixed)).findIndex(({ url }) => url.includes('/atlas.'));
     expect(foretold?.[atlas]).toBe('reused');
   });
 

@@ -3,7 +3,7 @@ import { type ComparedSide, compareExchanges, readPastedExchange } from '#core/c
 import { readBody } from '#core/content';
 import { findResponse } from '#core/model';
 import type { ComparedHead, ExchangeFrom, ExchangesAnswer } from '#core/wire';
-import { findCapture, readRows } from './db/captures';
+import { findCapture, findRow } from './db/captures';
 import type { Connection } from './db/connection';
 import { getExchange } from './dossier';
 import { inflateWithZlib } from './inflate';
@@ -30,7 +30,7 @@ function readSide(
     );
   const exchange = getExchange(connection, from.capture, from.place);
   const { text, kind } = readBody(findResponse(exchange), inflateWithZlib);
-  const [row] = readRows(connection, from.capture, from.place);
+  const row = findRow(connection, from.capture, from.place);
   return {
     side: { exchange, payload: payloadOf(exchange), body: text },
     head: {

@@ -11,7 +11,7 @@ import {
 import { isObject, normaliseEntry } from '#core/har';
 import { type Exchange, findHeader, findResponse } from '#core/model';
 import type { BodyView, ExchangeDossier } from '#core/wire';
-import { readRows } from './db/captures';
+import { findRow } from './db/captures';
 import type { Connection } from './db/connection';
 import { findEntry } from './db/entries';
 import { inflateWithZlib } from './inflate';
@@ -34,7 +34,7 @@ export function getExchange(connection: Connection, captureId: string, place: nu
 /** Everything about one exchange that the dossier shows. */
 export function getDossier(connection: Connection, captureId: string, place: number): ExchangeDossier {
   const exchange = getExchange(connection, captureId, place);
-  const row = readRows(connection, captureId, place)[0];
+  const row = findRow(connection, captureId, place);
   if (row === undefined) throw new Error(`exchange ${place} has no row`);
   return { row, exchange: withoutBody(exchange), body: viewBody(exchange) };
 }

@@ -2,8 +2,9 @@ import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { DelayName, VisitForecast } from '#core/cache';
-import { type CaptureCard, type ImportResult, type PackedRows, unpackRows } from '#core/wire';
+import type { CaptureCard, ImportResult } from '#core/wire';
 import { type RunningApp, startServer } from './testing/process';
+import { fetchRowsAt } from './testing/rows';
 
 let app: RunningApp;
 let at: string;
@@ -36,7 +37,7 @@ describe('findings', () => {
     const { state, findings } = await found();
     expect(state).toBe('there');
     expect(findings.map(({ rule }) => rule)).toContain('sent-uncompressed');
-    const rows = unpackRows((await (await fetch(`${at}/exchanges`)).json()) as PackedRows);
+    const rows = await fetchRowsAt(at);
     expect(rows[139]?.namedBy).toBe(77);
     expect(rows[139]?.isOnRoute).toBe(true);
     const card = (await (await fetch(at)).json()) as CaptureCard;

@@ -1,10 +1,10 @@
 import { foretell, takeVisitItem, type VisitItem } from '#core/cache';
 import { type ExchangeTraits, takeTraits } from '#core/compare';
 import { type CaptureCard, type LoadAnswer, packTraits } from '#core/wire';
-import { readPackedRows, readRows } from './db/captures';
+import { readRows } from './db/captures';
 import type { Connection } from './db/connection';
 import { readBodyHashes } from './db/entries';
-import { findFindings, hasFindings } from './db/findings';
+import { findFindings } from './db/findings';
 import { eachExchange } from './named-columns';
 
 /**
@@ -16,8 +16,6 @@ export async function readLoad(
   card: CaptureCard,
   afterSeconds: number | undefined,
 ): Promise<LoadAnswer> {
-  const isDiagnosed = hasFindings(connection, card.id);
-  const packed = readPackedRows(connection, card.id, isDiagnosed);
   const rows = readRows(connection, card.id);
   const hashes = readBodyHashes(connection, card.id);
   const traits = new Map<number, ExchangeTraits>();
@@ -33,7 +31,6 @@ export async function readLoad(
   const found = findFindings(connection, card.id);
   return {
     card,
-    rows: packed,
     traits: packTraits(ofRows(traits)),
     found: found === undefined || found.problem !== undefined ? null : found,
     foretold: afterSeconds === undefined ? null : foretell(ofRows(visits), afterSeconds),

@@ -5,9 +5,10 @@ import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { strToU8, zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type CaptureCard, type ExchangeDossier, type ImportResult, type ProblemAnswer, unpackRows } from '#core/wire';
+import type { CaptureCard, ExchangeDossier, ImportResult, ProblemAnswer } from '#core/wire';
 import { openConnection } from './db/connection';
 import { newDataFolder, type RunningApp, startServer } from './testing/process';
+import { fetchRowsAt } from './testing/rows';
 
 const BOOKING = readFileSync('demo/captures/booking-gone-wrong.har');
 
@@ -52,7 +53,7 @@ const entryOf = (text: string, extra: Record<string, unknown> = {}) => ({
 
 function countRows(dataFolder: string): Record<string, number> {
   const { sqlite } = openConnection(dataFolder, true);
-  const tables = ['captures', 'pages', 'entries', 'exchanges', 'bodies', 'analyses'];
+  const tables = ['captures', 'pages', 'entries', 'row_blocks', 'bodies', 'analyses'];
   const counts = tables.map((table) => [
     table,
     sqlite.prepare(`select count(*) from ${table}`).pluck().get() as number,
@@ -69,7 +70,7 @@ describe('taking captures in', () => {
     expect(card?.overview.tally).toMatchObject({ failed: 5 });
     // The diagnosis behind the import adds to the rows who names whom: both readings below come after it.
     await get(`/api/captures/${result.id}/findings`);
-    const rows = unpackRows(await get(`/api/captures/${result.id}/exchanges`));
+    const rows = await fetchRowsAt(`${app.url}api/captures/${result.id}`);
     const { log } = JSON.parse(BOOKING.toString()) as {
       log: { entries: { request: { url: string }; response: { content: { text?: string } } }[] };
     };
@@ -192,7 +193,7 @@ describe('taking captures in', () => {
     ];
     const text = harOf(...hostile).replace('"entries":[', `"entries":[{"request":{},"deep":${nested}},`);
     const { id } = await take(text, 'hostile');
-    const rows = unpackRows(await get(`/api/captures/${id}/exchanges`));
+    const rows = await fetchRowsAt(`${app.url}api/captures/${id}`);
     expect(rows.map(({ url }) => url.length)).toEqual([1_000_018, 30, 30, 18]);
     const dossier = await get<ExchangeDossier>(`/api/captures/${id}/exchanges/1`);
     expect(dossier.body).toMatchObject({ kind: 'text', byteLength: 100_000_000, isCut: true });

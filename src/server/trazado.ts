@@ -8,11 +8,13 @@ import type { ImportProgress, ImportResult } from '#core/wire';
 import { findDataFolder } from './data-folder';
 import { findByHash, setDeleted, UNDO_MS } from './db/captures';
 import { type Connection, migrateDatabase, openConnection, writeWhenFree } from './db/connection';
-import { type Found, findFindings } from './db/findings';
+import { type Found, findFindings, nextUndiagnosed } from './db/findings';
 import { Finder } from './find/finder';
 import { HandOffDesk } from './hand-off/desk';
-import type { ImportOrder, ReadingProgress } from './ingest/import-file';
+import type { ImportOrder } from './ingest/import-order';
 import { IngestQueue } from './ingest/queue';
+import type { ReadingProgress } from './ingest/read-capture';
+import { reanalyseWithoutRows } from './ingest/reanalyse';
 import { clearSpool, discard, hashFile, type SpooledFile, spool } from './ingest/spool';
 import type { ArchiveDamage } from './ingest/unpack';
 import { log } from './log';
@@ -68,12 +70,13 @@ export class Trazado {
     this.dataFolder = dataFolder;
     this.connection = openConnection(dataFolder, false);
     migrateDatabase(this.connection);
+    reanalyseWithoutRows(this.connection);
     clearSpool(dataFolder);
     this.finder = new Finder(dataFolder);
     this.handOffs = new HandOffDesk(dataFolder);
     this.runs = new RunDesk(this.connection, (run) => this.write(run));
     this.rehearsals = new RehearsalDesk(this.connection, dataFolder, (run) => this.write(run));
-    this.#queue = new IngestQueue(dataFolder);
+    this.#queue = new IngestQueue(dataFolder, () => nextUndiagnosed(this.connection) !== undefined);
     this.tidy();
     // What can no longer be brought back goes also where nobody asks for anything.
     this.#tidying = setInterval(() => this.tidy(), TIDY_EVERY_MS).unref();
@@ -236,7 +239,7 @@ export class Trazado {
     const there = findFindings(this.connection, captureId);
     if (there !== undefined) return there;
     await new Promise<void>((resolve) => {
-      const stop = this.#queue.onDiagnosed((id) => {
+      const stop = this.#queue.diagnosing.onDiagnosed((id) => {
         if (id === captureId) finish();
       });
       const finish = (): void => {
@@ -245,10 +248,10 @@ export class Trazado {
         resolve();
       };
       const timer = setTimeout(finish, DIAGNOSIS_WAIT_MS);
-      this.#queue.hasten(captureId);
+      this.#queue.diagnosing.hasten(captureId);
     });
     const found = findFindings(this.connection, captureId);
-    const { trouble } = this.#queue;
+    const { trouble } = this.#queue.diagnosing;
     if (found === undefined && trouble !== undefined) throw storageProblem(trouble);
     return found;
   }

@@ -14,7 +14,7 @@ import {
 import { findingsOn } from '#core/diagnose';
 import { type LoadAnswer, type PackedRows, type ProblemAnswer, packRows, unpackRows, unpackTraits } from '#core/wire';
 import { callLoad, type LoadName } from '../islands/compare/load-name';
-import { type Answer, fetchCorrections, fetchFindings, fetchLoad } from '../islands/state/api';
+import { type Answer, fetchCorrections, fetchFindings, fetchLoad, fetchPackedRows } from '../islands/state/api';
 
 // Fetches the loads of a comparison and compares them, away from the page.
 
@@ -62,6 +62,8 @@ export type FromCompareWorker =
 interface Fetched {
   readonly name: LoadName;
   readonly answer: LoadAnswer;
+  /** Of all of its capture. */
+  readonly rows: PackedRows;
   readonly page: PageOverview | undefined;
 }
 
@@ -114,16 +116,24 @@ async function waitForFindings(id: string): Promise<void> {
 
 async function fetchAll({ a, b }: ToCompareWorker): Promise<Fetched[]> {
   const names = [...a, ...b];
-  const known = new Map<string, Promise<Answer<LoadAnswer>>>();
+  const known = new Map<string, Promise<CaptureOfLoad>>();
   const all: Fetched[] = [];
   for (const [at, name] of names.entries()) {
-    const asked = known.get(name.captureId) ?? fetchLoad(name.captureId);
+    const asked = known.get(name.captureId) ?? fetchCaptureOf(name.captureId);
     known.set(name.captureId, asked);
-    const answer = valueIn(await asked);
-    all.push({ name, answer, page: pageOf(answer, name) });
+    const { answer, rows } = await asked;
+    all.push({ name, answer, rows, page: pageOf(answer, name) });
     say({ type: 'read', loads: at + 1, of: names.length });
   }
   return all;
+}
+
+type CaptureOfLoad = Pick<Fetched, 'answer' | 'rows'>;
+
+/** Rows come last: they may tell more than the findings that were asked for before them, never less. */
+async function fetchCaptureOf(id: string): Promise<CaptureOfLoad> {
+  const answer = valueIn(await fetchLoad(id));
+  return { answer, rows: valueIn(await fetchPackedRows(id)) };
 }
 
 function pageOf({ card }: LoadAnswer, { page }: LoadName): PageOverview | undefined {
@@ -137,8 +147,8 @@ function pageOf({ card }: LoadAnswer, { page }: LoadName): PageOverview | undefi
   });
 }
 
-function loadOf({ name, answer, page }: Fetched): ComparedLoad {
-  const rows = unpackRows(answer.rows);
+function loadOf({ name, answer, rows: packed, page }: Fetched): ComparedLoad {
+  const rows = unpackRows(packed);
   const traits = unpackTraits(answer.traits);
   const places = rows.flatMap((row, at) => (page === undefined || row.pageId === page.id ? [at] : []));
   const pick = <T>(list: readonly T[]): T[] =>
@@ -186,7 +196,7 @@ async function compare({ a, b, map }: ToCompareWorker, fetched: readonly Fetched
     heads: own,
     page: one.page,
     rows: packRows(load.rows),
-    allRows: one.answer.rows,
+    allRows: one.rows,
   });
   say({
     type: 'compared',

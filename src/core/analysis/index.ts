@@ -15,15 +15,11 @@ export { routeStops } from './route-stop';
 export {
   columnOf,
   FLAG_COLUMNS,
-  type FlagColumn,
-  flattenRow,
   NUMBER_COLUMNS,
-  type NumberColumn,
   ROW_FIELDS,
   type RowColumn,
   raiseRow,
   TEXT_COLUMNS,
-  type TextColumn,
 } from './row-fields';
 export { middleOf, type Spread, spreadOf } from './spread';
 export { tellStory } from './story';

@@ -1,4 +1,4 @@
-import { analyse, type CaptureOverview, type ExchangeFacts, type ExchangeRow, takeFacts } from '../analysis';
+import { analyse, type CaptureOverview, type ExchangeFacts, type ExchangeRow, FactsPool, takeFacts } from '../analysis';
 import { tellCard } from '../brief';
 import { bodyShape, type Inflate, languageOf, readBody } from '../content';
 import { LinkFinder } from '../links';
@@ -22,6 +22,7 @@ export interface Diagnosis {
 /** The reading of bodies: who names whom, and what rules need. One exchange at a time; what it keeps of each is small. */
 export class Diagnoser {
   readonly #facts: ExchangeFacts[] = [];
+  readonly #pool = new FactsPool();
   readonly #evidence = new Map<ExchangeIndex, Evidence>();
   readonly #words = new WordStock();
   readonly #finder: LinkFinder;
@@ -58,7 +59,7 @@ export class Diagnoser {
       linkHeaders: (response?.headers ?? []).flatMap(({ name, value }) => (/^link$/i.test(name) ? value : [])),
     });
     if (text !== undefined && (language === 'html' || language === 'javascript')) this.#words.add(text);
-    this.#facts.push(takeFacts(exchange));
+    this.#facts.push(this.#pool.share(takeFacts(exchange)));
     this.#evidence.set(
       exchange.index,
       takeEvidence(

@@ -21,8 +21,8 @@ import { askedValues, givenValues } from './values';
 export interface Evidence {
   readonly index: ExchangeIndex;
   readonly policy: CachePolicy | undefined;
-  readonly requestHeaders: ReadonlyMap<RequestHeader, string>;
-  readonly responseHeaders: ReadonlyMap<ResponseHeader, string>;
+  readonly requestHeaders: Picked<RequestHeader>;
+  readonly responseHeaders: Picked<ResponseHeader>;
   /** Of the recorded body's bytes; the same for the same bytes. */
   readonly bodyHash: string | undefined;
   /** Bytes of the recorded body, decoded. */
@@ -117,8 +117,8 @@ export function takeEvidence(exchange: Exchange, body: RecordedBody | undefined,
   return {
     index: exchange.index,
     policy: readPolicy(exchange),
-    requestHeaders: pick(REQUEST_HEADERS, (name) => findField(request.headers, name)),
-    responseHeaders: pick(RESPONSE_HEADERS, (name) => findField(response?.headers ?? [], name)),
+    requestHeaders: new Picked(REQUEST_HEADERS, (name) => findField(request.headers, name)),
+    responseHeaders: new Picked(RESPONSE_HEADERS, (name) => findField(response?.headers ?? [], name)),
     bodyHash: body === undefined || body.bytes.length === 0 ? undefined : tools.hash(body.bytes),
     recordedBytes: body?.bytes.length,
     compressedBytes: body === undefined ? undefined : measureCompressed(exchange, body.bytes, tools),
@@ -141,16 +141,35 @@ export function takeEvidence(exchange: Exchange, body: RecordedBody | undefined,
   };
 }
 
-function pick<Name extends string>(
-  names: readonly Name[],
-  find: (name: Name) => string | undefined,
-): ReadonlyMap<Name, string> {
-  return new Map(
-    names.flatMap((name): [Name, string][] => {
+const MOST_CHARS = 4000;
+
+/** The few headers that were there of those that rules look at: a map for each exchange would take ten times as much room. */
+class Picked<Name extends string> {
+  readonly #names: readonly Name[];
+  readonly #values: readonly string[];
+
+  constructor(names: readonly Name[], find: (name: Name) => string | undefined) {
+    const there: Name[] = [];
+    const values: string[] = [];
+    for (const name of names) {
       const value = find(name);
-      return value === undefined ? [] : [[name, value.slice(0, 4000)]];
-    }),
-  );
+      if (value === undefined) continue;
+      there.push(name);
+      values.push(value.slice(0, MOST_CHARS));
+    }
+    // What grows keeps room for more: a copy has none.
+    this.#names = there.slice();
+    this.#values = values.slice();
+  }
+
+  get(name: Name): string | undefined {
+    const at = this.#names.indexOf(name);
+    return at === -1 ? undefined : this.#values[at];
+  }
+
+  has(name: Name): boolean {
+    return this.#names.includes(name);
+  }
 }
 
 function measureCompressed(exchange: Exchange, bytes: Uint8Array, tools: EvidenceTools): number | undefined {

@@ -5,7 +5,7 @@ export { essence } from './kind';
 export { normaliseEntry } from './normalise';
 export { NOTE_BEGINS } from './note';
 export { normalisePage } from './page';
-export { HarError } from './problem';
+export { HarError, type HarProblem } from './problem';
 export { type HarEnd, type HarOutline, HarReader } from './read';
 export { isObject, type Json, type JsonObject, member } from './shape';
 export { settleSource } from './source';

@@ -1,5 +1,17 @@
 // What crosses between the server and the page: messages.ts, trials.ts, runs.ts and loads.ts name the shapes, columns.ts packs the exchange list.
-export { type PackedRows, type PackedTexts, packColumns, packRows, packTexts, unpackRows } from './columns';
+export {
+  DIAGNOSED_HEADER,
+  joinBlocks,
+  openBlocks,
+  type PackedBlock,
+  type PackedRows,
+  type PackedTexts,
+  packBlocks,
+  packRows,
+  packTexts,
+  RowBlock,
+  unpackRows,
+} from './columns';
 export {
   HAND_OFF_PHASES,
   type HandOffOrder,

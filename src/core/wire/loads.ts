@@ -2,7 +2,7 @@ import type { ExchangeRow } from '../analysis';
 import type { NextVisit } from '../cache';
 import type { ExchangeComparison, ExchangeTraits } from '../compare';
 import type { FoundInCapture } from '../diagnose';
-import { type PackedRows, type PackedTexts, packTexts } from './columns';
+import { type PackedTexts, packTexts } from './columns';
 import type { CaptureCard } from './messages';
 
 /** Traits by columns: values repeat from exchange to exchange. */
@@ -15,8 +15,7 @@ export interface PackedTraits {
 /** A capture as a comparison needs it. */
 export interface LoadAnswer {
   readonly card: CaptureCard;
-  readonly rows: PackedRows;
-  /** In the order of the rows. */
+  /** In the order of the capture's rows. */
   readonly traits: PackedTraits;
   /** Null while its bodies are still being read. */
   readonly found: FoundInCapture | null;

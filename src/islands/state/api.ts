@@ -7,16 +7,17 @@ import type { KnownName } from '#core/filter';
 import type { FindQuery } from '#core/find';
 import {
   type CaptureCard,
+  DIAGNOSED_HEADER,
   type ExchangeDossier,
   type ExchangeFrom,
   type ExchangesAnswer,
   type FindProgress,
   type ImportResult,
   type LoadAnswer,
+  openBlocks,
   type PackedRows,
   type PackedTexts,
   type ProblemAnswer,
-  unpackRows,
 } from '#core/wire';
 
 /** What came of asking the server: the value, or what is wrong in a sentence and what to do about it. */
@@ -62,10 +63,24 @@ export interface FetchedRows {
 }
 
 export async function fetchRows(id: string): Promise<Answer<FetchedRows>> {
-  const answer = await request<PackedRows>(`/api/captures/${id}/exchanges`);
+  const answer = await requestBytes(`/api/captures/${id}/exchanges`);
   if (!answer.ok) return answer;
-  return { ok: true, value: { rows: unpackRows(answer.value), isDiagnosed: answer.value.isDiagnosed } };
+  const { bytes, headers } = answer.value;
+  const rows: ExchangeRow[] = [];
+  let since = performance.now();
+  for (const block of openBlocks(bytes)) {
+    rows.push(...block.rows());
+    if (performance.now() - since < UNPACKED_AT_ONCE_MS) continue;
+    // A hundred thousand rows take a while: what the user does meanwhile is heard between two blocks.
+    await new Promise((resolve) => setTimeout(resolve));
+    since = performance.now();
+  }
+  return { ok: true, value: { rows, isDiagnosed: headers.get(DIAGNOSED_HEADER) === 'true' } };
 }
+const UNPACKED_AT_ONCE_MS = 12;
+
+/** The exchanges of a capture, still packed. */
+export const fetchPackedRows = (id: string): Promise<Answer<PackedRows>> => fetchBytes(`/api/captures/${id}/exchanges`);
 
 export const fetchDossier = (id: string, place: number): Promise<Answer<ExchangeDossier>> =>
   request(`/api/captures/${id}/exchanges/${place}`);
@@ -204,10 +219,17 @@ export const dismissFinding = (
 
 /** The bytes of a body. */
 export async function fetchBytes(address: string): Promise<Answer<Uint8Array<ArrayBuffer>>> {
+  const answer = await requestBytes(address);
+  return answer.ok ? { ok: true, value: answer.value.bytes } : answer;
+}
+
+async function requestBytes(
+  address: string,
+): Promise<Answer<{ readonly bytes: Uint8Array<ArrayBuffer>; readonly headers: Headers }>> {
   try {
     const answer = await fetch(address);
     if (!answer.ok) return { ok: false, problem: readProblem(await answer.text()) };
-    return { ok: true, value: new Uint8Array(await answer.arrayBuffer()) };
+    return { ok: true, value: { bytes: new Uint8Array(await answer.arrayBuffer()), headers: answer.headers } };
   } catch {
     return { ok: false, problem: UNREACHABLE };
   }

@@ -1,43 +1,13 @@
-import {
-  and,
-  asc,
-  desc,
-  eq,
-  getTableColumns,
-  gt,
-  isNotNull,
-  isNull,
-  lt,
-  ne,
-  or,
-  type Placeholder,
-  sql,
-} from 'drizzle-orm';
-import {
-  ANALYSIS_VERSION,
-  type CaptureOverview,
-  type ExchangeRow,
-  flattenRow,
-  type RowColumn,
-  raiseRow,
-} from '#core/analysis';
+import { and, asc, desc, eq, exists, gt, isNotNull, isNull, lt, lte, ne, notExists, or, sql, sum } from 'drizzle-orm';
+import { ANALYSIS_VERSION, type CaptureOverview, type ExchangeRow, type RowColumn } from '#core/analysis';
 import { FINDINGS_VERSION } from '#core/diagnose';
 import type { HarOutline, Json } from '#core/har';
 import type { Completeness } from '#core/model';
 import type { CapturedRequest } from '#core/rehearse';
-import { type CaptureCard, type PackedRows, packColumns } from '#core/wire';
+import { type CaptureCard, joinBlocks, openBlocks, type PackedBlock, type PackedRows, type RowBlock } from '#core/wire';
 import { dropOrphanBodies } from './bodies';
 import type { Connection } from './connection';
-import { prepareDirectly } from './prepared';
-import { analyses, captures, exchanges, findings, pages } from './schema';
-
-/** The columns of an exchange: its capture, its place there, and a row's. */
-type ExchangeColumn = 'captureId' | 'place' | Exclude<RowColumn, 'index'>;
-
-/** A placeholder for each column of an exchange: what is written follows from the table. */
-const PLACES = Object.fromEntries(
-  Object.keys(getTableColumns(exchanges)).map((name) => [name, sql.placeholder(name)]),
-) as { readonly [Name in ExchangeColumn]: Placeholder };
+import { analyses, captures, entries, findings, pages, rowBlocks } from './schema';
 
 const listed = {
   id: captures.id,
@@ -116,9 +86,9 @@ export function restoreByHash(
   if (found === undefined) return undefined;
   db.update(captures).set({ deletedAt: null, importedAt: now }).where(eq(captures.id, found.id)).run();
   const counted = db
-    .select({ exchanges: sql<number>`count(*)` })
-    .from(exchanges)
-    .where(eq(exchanges.captureId, found.id))
+    .select({ exchanges: sum(rowBlocks.count).mapWith(Number) })
+    .from(rowBlocks)
+    .where(eq(rowBlocks.captureId, found.id))
     .get();
   return { ...found, exchanges: counted?.exchanges ?? 0 };
 }
@@ -163,68 +133,95 @@ export function findOutdated({ db }: Connection): string[] {
   return rows.map((row) => row.id);
 }
 
+/** Ids of captures that have exchanges of which no rows are kept. */
+export function findWithoutRows({ db }: Connection): string[] {
+  const ofCapture = (table: typeof entries | typeof rowBlocks) =>
+    db.select({ one: sql`1` }).from(table).where(eq(table.captureId, captures.id));
+  const rows = db
+    .select({ id: captures.id })
+    .from(captures)
+    .where(and(exists(ofCapture(entries)), notExists(ofCapture(rowBlocks))))
+    .all();
+  return rows.map((row) => row.id);
+}
+
 /** Writes an analysis in place of any earlier one: its rows and its overview. */
 export function writeAnalysis(
   connection: Connection,
   captureId: string,
-  rows: readonly ExchangeRow[],
+  blocks: readonly PackedBlock[],
   overview: CaptureOverview,
 ): void {
   const { db } = connection;
-  db.delete(exchanges).where(eq(exchanges.captureId, captureId)).run();
+  db.delete(rowBlocks).where(eq(rowBlocks.captureId, captureId)).run();
   db.delete(analyses).where(eq(analyses.captureId, captureId)).run();
-  const insert = prepareDirectly<ExchangeColumn>(connection, db.insert(exchanges).values(PLACES));
-  for (const row of rows) {
-    const { index, ...columns } = flattenRow(row);
-    insert({ ...columns, captureId, place: index });
+  for (const { first, count, bytes } of blocks) {
+    db.insert(rowBlocks)
+      .values({ captureId, first, count, bytes: Buffer.from(bytes.buffer) })
+      .run();
   }
   db.insert(analyses)
     .values({ captureId, version: ANALYSIS_VERSION, overview: JSON.stringify(overview) })
     .run();
 }
 
-/** The rows of a capture's exchanges in the order of the file, or the one at a place. */
-export function readRows({ db }: Connection, captureId: string, place?: number): ExchangeRow[] {
-  const ofCapture = eq(exchanges.captureId, captureId);
-  const wanted = place === undefined ? ofCapture : and(ofCapture, eq(exchanges.place, place));
-  const stored = db.select().from(exchanges).where(wanted).orderBy(asc(exchanges.place)).all();
-  return stored.map((row) => raiseRow((column) => (column === 'index' ? row.place : row[column])));
+/** The rows of a capture's exchanges in the order of the file. */
+export const readRows = (connection: Connection, captureId: string): ExchangeRow[] =>
+  readBlocks(connection, captureId).flatMap((block) => block.rows());
+
+/** The row of the exchange at a place; undefined where there is none. */
+export function findRow({ db }: Connection, captureId: string, place: number): ExchangeRow | undefined {
+  const found = db
+    .select({ bytes: rowBlocks.bytes })
+    .from(rowBlocks)
+    .where(and(eq(rowBlocks.captureId, captureId), lte(rowBlocks.first, place)))
+    .orderBy(desc(rowBlocks.first))
+    .limit(1)
+    .get();
+  if (found === undefined) return undefined;
+  const [block] = openBlocks(found.bytes);
+  return block?.find(place);
 }
 
 /** What a rehearsal keeps of each exchange, in the order of the file. */
-export const listRequests = ({ db }: Connection, captureId: string): (CapturedRequest & { readonly kind: string })[] =>
-  db
-    .select({
-      index: exchanges.place,
-      method: exchanges.method,
-      url: exchanges.url,
-      kind: exchanges.kind,
-      payloadHash: exchanges.payloadHash,
-    })
-    .from(exchanges)
-    .where(eq(exchanges.captureId, captureId))
-    .orderBy(asc(exchanges.place))
-    // In the order that was asked for: making objects of them took as long as reading them.
-    .values()
-    .map((values) => {
-      const [index, method, url, kind, payloadHash] = values as [number, string, string, string, number | null];
-      return { index, method, url, kind, isSocket: kind === 'socket', payloadHash: payloadHash ?? undefined };
-    });
+export const listRequests = (
+  connection: Connection,
+  captureId: string,
+): (CapturedRequest & { readonly kind: string })[] =>
+  readBlocks(connection, captureId).flatMap((block) => {
+    const columns = raiseRequest(block);
+    return Array.from({ length: block.count }, (_, place) => columns(place));
+  });
 
-/** The rows of a capture packed for the page: the database gathers each column itself, which no row by row comes near. */
-export function readPackedRows({ db }: Connection, captureId: string, isDiagnosed: boolean): PackedRows {
-  const { captureId: _, place, ...rest } = getTableColumns(exchanges);
-  const columns = { index: place, ...rest };
-  const ordered = db.select().from(exchanges).where(eq(exchanges.captureId, captureId)).orderBy(asc(exchanges.place));
-  const gathered = Object.fromEntries(
-    Object.entries(columns).map(([field, column]) => [
-      field,
-      sql<string>`json_group_array(${sql.identifier(column.name)})`.as(`all_${column.name}`),
-    ]),
-  );
-  const [row] = db.select(gathered).from(ordered.as('ordered')).all() as Record<string, string>[];
-  return packColumns(isDiagnosed, (field) => JSON.parse(row?.[field] ?? '[]') as unknown[]);
+function raiseRequest(block: RowBlock): (place: number) => CapturedRequest & { readonly kind: string } {
+  const of = <Value>(name: RowColumn) => block.column(name) as (place: number) => Value;
+  const [index, method, url, kind] = [of<number>('index'), of<string>('method'), of<string>('url'), of<string>('kind')];
+  const payloadHash = of<number | undefined>('payloadHash');
+  return (place) => ({
+    index: index(place),
+    method: method(place),
+    url: url(place),
+    kind: kind(place),
+    isSocket: kind(place) === 'socket',
+    payloadHash: payloadHash(place),
+  });
 }
+
+/** The rows of a capture as the page takes them. */
+export const readPackedRows = (connection: Connection, captureId: string): PackedRows =>
+  joinBlocks(readBlockBytes(connection, captureId));
+
+const readBlocks = (connection: Connection, captureId: string): RowBlock[] =>
+  readBlockBytes(connection, captureId).flatMap((bytes) => [...openBlocks(bytes)]);
+
+const readBlockBytes = ({ db }: Connection, captureId: string): Buffer[] =>
+  db
+    .select({ bytes: rowBlocks.bytes })
+    .from(rowBlocks)
+    .where(eq(rowBlocks.captureId, captureId))
+    .orderBy(asc(rowBlocks.first))
+    .all()
+    .map(({ bytes }) => bytes);
 
 /** What encloses a capture's entries, as it was read, and how far the reading came. */
 export function getOutline(

@@ -4,6 +4,7 @@ import Database from 'better-sqlite3';
 import { getTableColumns, getTableName, is } from 'drizzle-orm';
 import { readMigrationFiles } from 'drizzle-orm/migrator';
 import { SQLiteTable } from 'drizzle-orm/sqlite-core';
+import { reanalyseWithoutRows } from '../ingest/reanalyse';
 import { DATABASE_FILE, MIGRATIONS_FOLDER, migrateDatabase, openConnection } from './connection';
 import * as schema from './schema';
 import { folderTrouble, type StorageTrouble, storageTrouble } from './trouble';
@@ -43,6 +44,7 @@ export function checkStorage(dataFolder: string): StorageTrouble | undefined {
     const connection = openConnection(folder, true, START_BUSY_MS);
     try {
       migrateDatabase(connection);
+      reanalyseWithoutRows(connection);
     } finally {
       connection.sqlite.close();
     }

@@ -1,8 +1,8 @@
 import { and, asc, eq, gt, sql } from 'drizzle-orm';
 import { isObject, type Json, member } from '#core/har';
-import { type BodyForm, bodyWriter, storedFormOf, textOf } from './bodies';
+import { type BodyForm, bodyWriter, type StoredForm, storedFormOf, textOf } from './bodies';
 import type { Connection } from './connection';
-import { prepareDirectly } from './prepared';
+import { prepareDirectly, prepareFirst } from './prepared';
 import { bodies, entries } from './schema';
 
 export interface StoredEntry {
@@ -11,8 +11,24 @@ export interface StoredEntry {
   readonly value: Json;
 }
 
-/** Writes entries without their body's text, which goes to the bodies; an empty text marks its place. */
-export function entryWriter(connection: Connection, captureId: string): (value: Json, place: number) => void {
+/** An entry as it is kept: its JSON without its body's text, of which an empty one marks the place, and the body. */
+export interface PreparedEntry {
+  readonly place: number;
+  readonly raw: string;
+  readonly body: StoredForm | undefined;
+}
+
+/** Takes an entry's body out of it: the entry is the caller's to spoil, which spares a copy of every one. */
+export function prepareEntry(value: Json, place: number): PreparedEntry {
+  const content = member(member(value, 'response'), 'content');
+  const text = member(content, 'text');
+  if (!isObject(content) || typeof text !== 'string') return { place, raw: JSON.stringify(value), body: undefined };
+  const body = storedFormOf(text, member(content, 'encoding') === 'base64');
+  (content as { text: string }).text = '';
+  return { place, raw: JSON.stringify(value), body };
+}
+
+export function entryWriter(connection: Connection, captureId: string): (entry: PreparedEntry) => void {
   const writeBody = bodyWriter(connection);
   const query = connection.db.insert(entries).values({
     captureId,
@@ -22,19 +38,9 @@ export function entryWriter(connection: Connection, captureId: string): (value: 
     bodyForm: sql.placeholder('bodyForm'),
   });
   const insert = prepareDirectly(connection, query);
-  return (value, place) => {
-    const content = member(member(value, 'response'), 'content');
-    const text = member(content, 'text');
-    let bodySha256: string | null = null;
-    let bodyForm: BodyForm | null = null;
-    if (isObject(content) && typeof text === 'string') {
-      const stored = storedFormOf(text, member(content, 'encoding') === 'base64');
-      bodySha256 = writeBody(stored.bytes);
-      bodyForm = stored.form;
-      // The entry belongs to this import alone; emptying it in place spares a copy of every entry.
-      (content as { text: string }).text = '';
-    }
-    insert({ place, raw: JSON.stringify(value), bodySha256, bodyForm });
+  return ({ place, raw, body }) => {
+    const bodySha256 = body === undefined ? null : writeBody(body.bytes);
+    insert({ place, raw, bodySha256, bodyForm: body?.form ?? null });
   };
 }
 
@@ -52,19 +58,21 @@ export function findEntry({ db }: Connection, captureId: string, place: number):
 }
 
 /** Every entry of a capture as it was read, one at a time, in the order of the file. */
-export function* readEntries({ db }: Connection, captureId: string): Generator<StoredEntry> {
+export function* readEntries(connection: Connection, captureId: string): Generator<StoredEntry> {
+  const query = connection.db
+    .select(restorable)
+    .from(entries)
+    .leftJoin(bodies, eq(bodies.sha256, entries.bodySha256))
+    .where(and(eq(entries.captureId, captureId), gt(entries.place, sql.placeholder('last'))))
+    .orderBy(asc(entries.place))
+    .limit(1);
+  const next = prepareFirst<'last', RestorableColumns>(connection, query);
   for (let last = -1; ; ) {
-    const row = db
-      .select(restorable)
-      .from(entries)
-      .leftJoin(bodies, eq(bodies.sha256, entries.bodySha256))
-      .where(and(eq(entries.captureId, captureId), gt(entries.place, last)))
-      .orderBy(asc(entries.place))
-      .limit(1)
-      .get();
+    const row = next({ last });
     if (row === undefined) return;
-    last = row.place;
-    yield restore(row);
+    const [place, raw, form, bytes] = row;
+    last = place;
+    yield restore({ place, raw, form, bytes });
   }
 }
 
@@ -95,6 +103,9 @@ export const readBodyHashes = ({ db }: Connection, captureId: string): ReadonlyM
       .all()
       .map(({ place, sha256 }) => [place, sha256 ?? undefined]),
   );
+
+/** `restorable` in its order. */
+type RestorableColumns = readonly [place: number, raw: string, form: BodyForm | null, bytes: Buffer | null];
 
 interface RestorableRow {
   readonly place: number;

@@ -8,7 +8,6 @@ import {
   sqliteTable,
   text,
 } from 'drizzle-orm/sqlite-core';
-import { HOLDS, PARENT_EVIDENCE } from '#core/timing';
 
 /** One kept capture. `sha256` is of the file's bytes as they came, so that the same file is recognised. */
 export const captures = sqliteTable(
@@ -90,57 +89,17 @@ export const settings = sqliteTable('settings', {
   value: text('value').notNull(),
 });
 
-/** The rows of the analysis: one exchange each, scalars only. */
-export const exchanges = sqliteTable(
-  'exchanges',
+/** The rows of the analysis by columns, packed in blocks: see core/wire/columns. A capture's list is read whole, mostly. */
+export const rowBlocks = sqliteTable(
+  'row_blocks',
   {
     captureId: captureId(),
-    place: integer('place').notNull(),
-    pageId: text('page_id'),
-    pageInferred: integer('page_inferred', { mode: 'boolean' }).notNull(),
-    method: text('method').notNull(),
-    url: text('url').notNull(),
-    host: text('host').notNull(),
-    status: integer('status'),
-    protocol: text('protocol'),
-    kind: text('kind').notNull(),
-    kindEvidence: text('kind_evidence').notNull(),
-    source: text('source').notNull(),
-    sourceEvidence: text('source_evidence').notNull(),
-    fetchedFor: integer('fetched_for'),
-    fetchedAs: integer('fetched_as'),
-    party: text('party', { enum: ['first', 'third'] }),
-    startedAt: real('started_at'),
-    startMs: real('start_ms'),
-    timeMs: real('time_ms'),
-    blockedMs: real('blocked_ms'),
-    dnsMs: real('dns_ms'),
-    connectMs: real('connect_ms'),
-    tlsMs: real('tls_ms'),
-    sendMs: real('send_ms'),
-    waitMs: real('wait_ms'),
-    receiveMs: real('receive_ms'),
-    wireBytes: integer('wire_bytes'),
-    bodyBytes: integer('body_bytes'),
-    mimeType: text('mime_type'),
-    operation: text('operation'),
-    payloadHash: integer('payload_hash'),
-    isStorable: integer('is_storable', { mode: 'boolean' }).notNull().default(false),
-    freshSeconds: real('fresh_seconds'),
-    errorInside: text('error_inside'),
-    findings: text('findings'),
-    failure: text('failure'),
-    connection: text('connection'),
-    parent: integer('parent'),
-    parentEvidence: text('parent_evidence', { enum: PARENT_EVIDENCE }),
-    namedBy: integer('named_by'),
-    preflightFor: integer('preflight_for'),
-    holds: text('holds', { enum: HOLDS }),
-    depth: integer('depth'),
-    endpoint: text('endpoint').notNull().default(''),
-    isOnRoute: integer('is_on_route', { mode: 'boolean' }).notNull().default(false),
+    /** The place of its first row. */
+    first: integer('first').notNull(),
+    count: integer('count').notNull(),
+    bytes: blob('bytes', { mode: 'buffer' }).notNull(),
   },
-  (table) => [primaryKey({ columns: [table.captureId, table.place] })],
+  (table) => [primaryKey({ columns: [table.captureId, table.first] })],
 );
 
 /** What was computed of a whole capture, with the version of the computation: a newer one computes it again. */

@@ -7,7 +7,7 @@ import { ANALYSIS_VERSION } from '#core/analysis';
 import { EMPTY_DRAFT } from '#core/convert';
 import { prepareSearch } from '#core/find';
 import { keptFrom, packKept } from '#core/sheet';
-import { packRows } from '#core/wire';
+import { unpackRows } from '#core/wire';
 import { findInCapture } from '../find/find-in-capture';
 import { BackgroundDiagnosis } from '../ingest/diagnose-some';
 import { importFile } from '../ingest/import-file';
@@ -18,6 +18,7 @@ import { storedFormOf, textOf } from './bodies';
 import {
   findByHash,
   findOutdated,
+  findRow,
   getOutline,
   listCaptures,
   purgeDeleted,
@@ -109,7 +110,7 @@ describe('a stored capture', () => {
       party: undefined,
     });
     expect(whole).toMatchObject({ status: 200, startMs: 0, bodyBytes: 1 });
-    expect(readRows(connection, id, 1)).toEqual([whole]);
+    expect([1, 2].map((place) => findRow(connection, id, place))).toEqual([whole, undefined]);
     expect(findEntry(connection, id, 2)).toBeUndefined();
   });
 
@@ -117,7 +118,7 @@ describe('a stored capture', () => {
     let chunks = 0;
     const text = harOf(...Array.from({ length: 400 }, (_, at) => entryOf(`${at}`.repeat(4000))));
     expect(() => importText(text, () => ++chunks < 3)).toThrow(/cancelled/);
-    for (const table of ['captures', 'entries', 'exchanges', 'bodies', 'pages', 'analyses'])
+    for (const table of ['captures', 'entries', 'row_blocks', 'bodies', 'pages', 'analyses'])
       expect(rowCount(table)).toBe(0);
   });
 });
@@ -141,7 +142,7 @@ describe('the analysis', () => {
     const id = importText(harOf(entryOf('x', 'https://b.example/'), entryOf('y')));
     const before = { rows: readRows(connection, id), cards: listCaptures(connection) };
     connection.sqlite.prepare(`update analyses set version = ?, overview = '{}'`).run(ANALYSIS_VERSION - 1);
-    connection.sqlite.prepare('delete from exchanges').run();
+    connection.sqlite.prepare('delete from row_blocks').run();
     expect(findOutdated(connection)).toEqual([id]);
     expect(reanalyseOutdated(connection)).toBe(1);
     expect({ rows: readRows(connection, id), cards: listCaptures(connection) }).toEqual(before);
@@ -181,7 +182,11 @@ it('packs for the page what reading row by row gives', () => {
     timings: { wait: 1 / 3, receive: 1e-7 },
   };
   const ids = [importText(harOf(odd, entryOf('b'), { request: {} })), importText('{"log":{"entries":[]}}')];
-  for (const id of ids) expect(readPackedRows(connection, id, false)).toEqual(packRows(readRows(connection, id)));
+  for (const id of ids) {
+    const rows = readRows(connection, id);
+    expect(unpackRows(readPackedRows(connection, id))).toEqual(rows);
+    expect(rows.map(({ index }) => findRow(connection, id, index))).toEqual(rows);
+  }
 });
 
 it('finds the same in a capture whether it is signed yet or not, and signs each entry once', () => {

@@ -59,7 +59,7 @@ describe('trials', () => {
     changeTrial(connection, 'draft', 2, { deletedAt: null });
     expect(purgeTrials(connection, 101)).toBe(1);
     expect(numbers()).toEqual([2, 1]);
-    expect([count('bodies'), count('entries'), count('exchanges')]).toEqual([1, 2, 2]);
+    expect([count('bodies'), count('entries'), count('row_blocks')]).toEqual([1, 2, 1]);
     expect(changeTrial(connection, 'draft', 3, { deletedAt: null })).toBe(false);
   });
 

@@ -6,7 +6,7 @@ import { ServerProblem } from '../problem';
 import { dropOrphanBodies } from './bodies';
 import { readRows } from './captures';
 import type { Connection } from './connection';
-import { entryWriter } from './entries';
+import { entryWriter, prepareEntry } from './entries';
 import { bodies, captures, entries, trials } from './schema';
 
 // The trials of a draft are a capture of their own, under the draft's id and off the shelf: what works on captures works
@@ -59,7 +59,7 @@ export function putTrial(
     .where(eq(trials.captureId, of.id))
     .get();
   const number = (last?.place ?? 0) + 1;
-  entryWriter(connection, of.id)(entry, number);
+  entryWriter(connection, of.id)(prepareEntry(entry, number));
   db.insert(trials)
     .values({
       captureId: of.id,

@@ -1,5 +1,6 @@
 import type { Diagnoser } from '#core/diagnose';
 import { isObject, normaliseEntry, normalisePage } from '#core/har';
+import { packBlocks } from '#core/wire';
 import { findCapture, getOutline, readRows, writeAnalysis } from '../db/captures';
 import type { Connection } from '../db/connection';
 import { readEntries, type StoredEntry } from '../db/entries';
@@ -102,7 +103,7 @@ export class BackgroundDiagnosis {
       .transaction(() => {
         const { pages, completeness } = getOutline(this.#connection, captureId);
         const { rows, overview, found } = diagnoser.end(pages.map(normalisePage), completeness);
-        writeAnalysis(this.#connection, captureId, rows, overview);
+        writeAnalysis(this.#connection, captureId, packBlocks(rows), overview);
         writeFindings(this.#connection, captureId, { ...found, problem: undefined });
       })
       .immediate();

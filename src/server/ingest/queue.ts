@@ -1,11 +1,12 @@
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
-import type { StorageTrouble } from '../db/trouble';
 import { log } from '../log';
 import { findPackageRoot } from '../package-root';
 import { ServerProblem } from '../problem';
-import type { Imported, ImportOrder, ReadingProgress } from './import-file';
+import { Diagnosing } from './diagnosing';
+import type { Imported, ImportOrder } from './import-order';
 import type { FromWorker, ToWorker, WorkerData } from './protocol';
+import type { ReadingProgress } from './read-capture';
 import type { UnpackedMember } from './unpack';
 
 const NURSERY_MB = 16;
@@ -26,13 +27,14 @@ export class IngestQueue {
   readonly #dataFolder: string;
   readonly #flag = new Int32Array(new SharedArrayBuffer(4));
   readonly #waiting: Job[] = [];
-  readonly #onDiagnosed = new Set<(captureId: string) => void>();
-  #trouble: StorageTrouble | undefined;
+  readonly diagnosing: Diagnosing;
   #running: Job | undefined;
   #worker: Worker | undefined;
 
-  constructor(dataFolder: string) {
+  /** @param hasUndiagnosed whether there is a capture whose bodies are still to be read */
+  constructor(dataFolder: string, hasUndiagnosed: () => boolean) {
     this.#dataFolder = dataFolder;
+    this.diagnosing = new Diagnosing(dataFolder, hasUndiagnosed);
   }
 
   /** Imports a file; resolves when the capture is on the shelf or is found to be there already. */
@@ -58,24 +60,8 @@ export class IngestQueue {
     await this.#enqueue({ type: 'tidy', deletedBefore });
   }
 
-  /** Has a capture diagnosed before the others. */
-  hasten(captureId: string): void {
-    this.#worker ??= this.#start();
-    this.#worker.postMessage({ type: 'hasten', captureId } satisfies ToWorker);
-  }
-
-  /** What keeps the storage from taking findings, as far as is known. */
-  get trouble(): StorageTrouble | undefined {
-    return this.#trouble;
-  }
-
-  /** Hears of each capture whose findings are there. Returns the way to stop hearing. */
-  onDiagnosed(listener: (captureId: string) => void): () => void {
-    this.#onDiagnosed.add(listener);
-    return () => void this.#onDiagnosed.delete(listener);
-  }
-
   async close(): Promise<void> {
+    await this.diagnosing.close();
     const worker = this.#worker;
     if (worker === undefined) return;
     const ended = new Promise((resolve) => worker.once('exit', resolve));
@@ -110,13 +96,18 @@ export class IngestQueue {
   #next(): void {
     if (this.#running !== undefined) return;
     const job = this.#waiting.shift();
-    if (job === undefined) return;
+    if (job === undefined) {
+      this.diagnosing.setPaused(false);
+      this.diagnosing.look();
+      return;
+    }
     if (job.signal?.aborted === true) {
       job.reject(cancelled());
       this.#next();
       return;
     }
     this.#running = job;
+    this.diagnosing.setPaused(true);
     Atomics.store(this.#flag, 0, 0);
     this.#worker ??= this.#start();
     this.#worker.postMessage(job.message);
@@ -139,14 +130,8 @@ export class IngestQueue {
   }
 
   #hear(message: FromWorker): void {
-    if (message.type === 'diagnosed') {
-      this.#trouble = undefined;
-      for (const listener of this.#onDiagnosed) listener(message.captureId);
-      return;
-    }
     if (message.type === 'background-failed') {
       log.warn({ cause: message.cause }, 'work behind the imports failed');
-      this.#trouble = message.trouble;
       return;
     }
     const job = this.#running;

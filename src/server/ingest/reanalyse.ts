@@ -1,6 +1,7 @@
 import { analyse, type ExchangeFacts, FactsPool, takeFacts } from '#core/analysis';
 import { isObject, normaliseEntry, normalisePage } from '#core/har';
-import { findOutdated, getOutline, writeAnalysis } from '../db/captures';
+import { packBlocks } from '#core/wire';
+import { findOutdated, findWithoutRows, getOutline, writeAnalysis } from '../db/captures';
 import type { Connection } from '../db/connection';
 import { readEntries } from '../db/entries';
 import { dropFindings } from '../db/findings';
@@ -12,6 +13,15 @@ export function reanalyseOutdated(connection: Connection): number {
   return ids.length;
 }
 
+/**
+ * Analyses captures whose rows an older version kept in another form: without rows nothing of them can be shown, so this
+ * is done before the first view is asked for.
+ */
+export function reanalyseWithoutRows(connection: Connection): void {
+  for (const id of findWithoutRows(connection))
+    connection.sqlite.transaction(() => reanalyse(connection, id)).immediate();
+}
+
 /** Analyses a capture as it is now. */
 export function reanalyse(connection: Connection, id: string): void {
   const { pages, completeness } = getOutline(connection, id);
@@ -21,7 +31,7 @@ export function reanalyse(connection: Connection, id: string): void {
   for (const { value, place } of readEntries(connection, id))
     if (isObject(value)) facts.push(pool.share(takeFacts(normaliseEntry(value, place))));
   const { rows, overview } = analyse(facts, pages.map(normalisePage), completeness);
-  writeAnalysis(connection, id, rows, overview);
+  writeAnalysis(connection, id, packBlocks(rows), overview);
   // Its bodies are read again behind this.
   dropFindings(connection, id);
 }

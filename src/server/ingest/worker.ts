@@ -8,16 +8,20 @@ import { purgeRehearsals } from '../db/rehearsals';
 import { purgeRuns } from '../db/runs';
 import { purgeTrials } from '../db/trials';
 import { storageTrouble } from '../db/trouble';
-import { BackgroundDiagnosis } from './diagnose-some';
-import { ImportCancelled, type ImportOrder, importFile } from './import-file';
+import { importApart } from './import-apart';
+import { importFile } from './import-file';
+import type { Imported, ImportOrder } from './import-order';
 import type { FromWorker, ToWorker, WorkerData } from './protocol';
+import { ImportCancelled, type ReadingProgress } from './read-capture';
 import { reanalyseOutdated } from './reanalyse';
 import { signSome } from './sign';
 import { unzipCaptures } from './unpack';
 
-// The thread that writes: imports, purges and analyses run here, so that the server's own thread keeps answering.
+// The thread that writes: imports and purges run here, so that the server's own thread keeps answering.
 
 const PROGRESS_EVERY_MS = 100;
+/** A larger file is read by a thread of its own: a smaller one is read sooner than that begins. */
+const READ_APART_FROM_BYTES = 2 * 1024 * 1024;
 
 // By itself the engine lets its heap grow to several times what lives in it before it collects: the analysis of a capture
 // of gigabytes took 300 MB of which 40 lived. A heap that may grow by this share only costs no time that could be measured.
@@ -35,7 +39,7 @@ port.on('message', async (message: ToWorker) => {
   try {
     switch (message.type) {
       case 'import':
-        runImport(message.order);
+        await runImport(message.order);
         break;
       case 'unzip': {
         let count = 0;
@@ -51,11 +55,10 @@ port.on('message', async (message: ToWorker) => {
         reanalyseOutdated(connection);
         tell({ type: 'tidied' });
         break;
-      case 'hasten':
-        diagnosis.hasten(message.captureId);
-        break;
       case 'close':
-        diagnosis.leave();
+        // What is being read is given up: nothing of it is kept.
+        Atomics.store(flag, 0, 1);
+        await importing;
         connection.sqlite.close();
         port.close();
         break;
@@ -80,23 +83,24 @@ function tryCheckpoint(): void {
 
 function tellFailure(error: unknown): void {
   const cause = error instanceof Error ? (error.stack ?? error.message) : String(error);
-  tell({ type: 'background-failed', cause, trouble: storageTrouble(join(dataFolder, DATABASE_FILE), error) });
+  tell({ type: 'background-failed', cause });
 }
 
-const diagnosis = new BackgroundDiagnosis(connection);
 let isWorking = false;
+/** The import whose transaction is open: nothing else may write meanwhile. Never fails. */
+let importing: Promise<unknown> | undefined;
 
-/** Diagnoses and signs a little at a time while nothing else is asked for: a message is heard between two portions. */
+/** Signs a little at a time while nothing else is asked for: a message is heard between two portions. */
 function workLater(): void {
   if (isWorking) return;
   isWorking = true;
   const next = (): void => {
-    if (connection.sqlite.open && workSome()) {
+    if (importing === undefined && connection.sqlite.open && workSome()) {
       setImmediate(next);
       return;
     }
     isWorking = false;
-    if (connection.sqlite.open) tryCheckpoint();
+    if (importing === undefined && connection.sqlite.open) tryCheckpoint();
   };
   setImmediate(next);
 }
@@ -104,12 +108,6 @@ function workLater(): void {
 /** False where nothing is left to do. */
 function workSome(): boolean {
   try {
-    const step = diagnosis.step();
-    if (typeof step === 'object') {
-      tell({ type: 'diagnosed', captureId: step.diagnosed });
-      if (step.problem !== undefined) tell({ type: 'background-failed', cause: step.problem, trouble: undefined });
-    }
-    if (step !== 'idle') return true;
     return signSome(connection);
   } catch (error) {
     // The database did not take it. Imports and finding go on; this is tried again behind the next of them, not at once:
@@ -119,17 +117,32 @@ function workSome(): boolean {
   }
 }
 
-function runImport(order: ImportOrder): void {
+async function runImport(order: ImportOrder): Promise<void> {
   let toldAt = 0;
-  const imported = importFile(connection, order, (progress) => {
+  const onProgress = (progress: ReadingProgress): void => {
     const now = Date.now();
-    if (now - toldAt >= PROGRESS_EVERY_MS) {
-      toldAt = now;
-      tell({ type: 'progress', progress });
-    }
-    return Atomics.load(flag, 0) === 0;
-  });
-  tell({ type: 'done', imported });
+    if (now - toldAt < PROGRESS_EVERY_MS) return;
+    toldAt = now;
+    tell({ type: 'progress', progress });
+  };
+  tell({ type: 'done', imported: await importWith(order, onProgress) });
+}
+
+async function importWith(order: ImportOrder, onProgress: (progress: ReadingProgress) => void): Promise<Imported> {
+  if (order.fileBytes < READ_APART_FROM_BYTES) {
+    return importFile(connection, order, (progress) => {
+      onProgress(progress);
+      return Atomics.load(flag, 0) === 0;
+    });
+  }
+  const { cancelFlag } = workerData as WorkerData;
+  const run = importApart(connection, order, cancelFlag, onProgress);
+  importing = run.catch(() => undefined);
+  try {
+    return await run;
+  } finally {
+    importing = undefined;
+  }
 }
 
 function explain(error: unknown): Pick<Extract<FromWorker, { type: 'failed' }>, 'reason' | 'sentence' | 'advice'> {

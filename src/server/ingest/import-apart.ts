@@ -1,0 +1,112 @@
+import { join } from 'node:path';
+import { Worker } from 'node:worker_threads';
+import { HarError } from '#core/har';
+import type { Connection } from '../db/connection';
+import { findPackageRoot } from '../package-root';
+import { CaptureWriter, importKnown } from './capture-writer';
+import type { Imported, ImportOrder } from './import-order';
+import { ImportCancelled, type ReadCapture, type ReadingProgress } from './read-capture';
+import type { FromReader, ReaderData, ReadFailure } from './read-protocol';
+
+/** Short-lived strings are most of what reading makes: a small nursery keeps the peak of its memory low. */
+const NURSERY_MB = 16;
+
+/**
+ * Imports as `importFile` does, the file read by a thread of its own while this one writes. Nobody else may write through
+ * the connection until it has ended.
+ */
+export async function importApart(
+  connection: Connection,
+  order: ImportOrder,
+  cancelFlag: SharedArrayBuffer,
+  onProgress: (progress: ReadingProgress) => void,
+): Promise<Imported> {
+  const { sqlite } = connection;
+  sqlite.exec('begin immediate');
+  try {
+    const imported = importKnown(connection, order) ?? (await readAndWrite(connection, order, cancelFlag, onProgress));
+    sqlite.exec('commit');
+    return imported;
+  } catch (error) {
+    // SQLite ends some transactions by itself, as on a full disk.
+    if (sqlite.inTransaction) sqlite.exec('rollback');
+    throw error;
+  }
+}
+
+async function readAndWrite(
+  connection: Connection,
+  order: ImportOrder,
+  cancelFlag: SharedArrayBuffer,
+  onProgress: (progress: ReadingProgress) => void,
+): Promise<Imported> {
+  const writer = new CaptureWriter(connection, order);
+  const ahead = new SharedArrayBuffer(4);
+  const workerData: ReaderData = { order, cancelFlag, ahead };
+  const reader = new Worker(join(findPackageRoot(), 'dist/node/ingest-reader.js'), {
+    workerData,
+    resourceLimits: { maxYoungGenerationSizeMb: NURSERY_MB },
+  });
+  try {
+    const read = await new Promise<ReadCapture>((resolve, reject) => {
+      reader.on('error', reject);
+      reader.on('exit', () => reject(new Error('reading ended before its time')));
+      reader.on('message', (message: FromReader) => {
+        try {
+          if (message.type === 'read') resolve(message.read);
+          else hear(message, writer, ahead, onProgress);
+        } catch (error) {
+          reject(error);
+        }
+      });
+    });
+    return writer.end(read);
+  } finally {
+    // With it goes all that reading took of memory.
+    await reader.terminate();
+  }
+}
+
+function hear(
+  message: Exclude<FromReader, { type: 'read' }>,
+  writer: CaptureWriter,
+  ahead: SharedArrayBuffer,
+  onProgress: (progress: ReadingProgress) => void,
+): void {
+  switch (message.type) {
+    case 'page':
+      writer.writePage(message.raw, message.place);
+      return;
+    case 'entries': {
+      const { entries, bodies } = message;
+      for (const { place, raw, body } of entries) {
+        const bytes = body === undefined ? undefined : Buffer.from(bodies.buffer, body.at, body.length);
+        writer.writeEntry({ place, raw, body: body && bytes && { form: body.form, bytes } });
+      }
+      const underWay = new Int32Array(ahead);
+      Atomics.sub(underWay, 0, 1);
+      Atomics.notify(underWay, 0);
+      return;
+    }
+    case 'progress':
+      onProgress(message.progress);
+      return;
+    case 'failed':
+      throw errorOf(message.failure);
+    default:
+      message satisfies never;
+  }
+}
+
+function errorOf(failure: ReadFailure): Error {
+  switch (failure.type) {
+    case 'har':
+      return new HarError(failure.problem, failure.message);
+    case 'cancelled':
+      return new ImportCancelled();
+    case 'other':
+      return Object.assign(new Error(failure.message), { stack: failure.stack, code: failure.code });
+    default:
+      return failure satisfies never;
+  }
+}

@@ -11,7 +11,6 @@ import { HarReader, isObject, normaliseEntry } from '#core/har';
 import { openConnection } from '#server/db/connection';
 import { readEntries } from '#server/db/entries';
 import { findInCapture } from '#server/find/find-in-capture';
-import { signSome } from '#server/ingest/sign';
 import { startServer } from '#server/testing/process';
 import { chromiumOptions } from '../e2e/support/chromium';
 import { generateCapture } from './generate';
@@ -24,9 +23,10 @@ const ROUNDS = 5;
 
 const folder = mkdtempSync(join(tmpdir(), 'trazado-view-'));
 try {
-  benchFilter();
-  await benchFind();
-  await benchFrames();
+  const only = process.argv[2];
+  if (only === undefined || only === 'filter') benchFilter();
+  if (only === undefined || only === 'find') await benchFind();
+  if (only === undefined || only === 'frames') await benchFrames();
 } finally {
   rmSync(folder, { recursive: true });
 }
@@ -122,7 +122,9 @@ async function benchFind(): Promise<void> {
     const connection = openConnection(app.dataFolder, true);
     const captureId = connection.sqlite.prepare('select id from captures').pluck().get() as string;
     // A new capture is signed behind its back; find works meanwhile, only slower.
-    while (signSome(connection)) await new Promise((resolve) => setTimeout(resolve, 1));
+    const count = (table: string): number =>
+      connection.sqlite.prepare(`select count(*) from ${table}`).pluck().get() as number;
+    while (count('signatures') < count('entries')) await new Promise((resolve) => setTimeout(resolve, 100));
     const bodies = join(folder, 'bodies');
     const bytes = writeBodies(connection, captureId, bodies);
     for (const [text, matchesCase] of [

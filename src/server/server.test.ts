@@ -278,7 +278,7 @@ describe('a server that is killed in the middle of an import', () => {
     try {
       expect((await shelf(second.url)).map(({ name }) => name)).toEqual(['whole']);
       expect(readdirSync(join(dataFolder, 'incoming'))).toEqual([]);
-      expect(countRows(dataFolder)).toMatchObject({ captures: 1, entries: 1, exchanges: 1, bodies: 1, analyses: 1 });
+      expect(countRows(dataFolder)).toMatchObject({ captures: 1, entries: 1, row_blocks: 1, bodies: 1, analyses: 1 });
     } finally {
       await second.stop();
     }

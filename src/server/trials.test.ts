@@ -7,6 +7,7 @@ import type { Held, ImportResult, Measure, SendLeave, Trial, TrialAnswer, TrialP
 import { CASES } from '../core/convert/testing/cases';
 import { wireRequest } from './send/message';
 import { type RunningApp, startLauncher, startServer } from './testing/process';
+import { fetchRowsAt } from './testing/rows';
 
 let app: RunningApp;
 let capture: string;
@@ -276,7 +277,7 @@ describe('what is asked, refused and bounded', () => {
   it('writes into no capture that is another one', async () => {
     const kept = { ...draft(huts()), id: capture };
     await expect(send(kept)).rejects.toThrow('This draft is not of this capture.');
-    const rows = (await (await fetch(`${app.url}api/captures/${capture}/exchanges`)).json()) as { count?: number };
+    const rows = await fetchRowsAt(`${app.url}api/captures/${capture}`);
     expect(JSON.stringify(rows)).not.toContain('h-2');
   });
 

@@ -156,7 +156,10 @@ test('every exchange has one strip, wherever the list is scrolled', async ({ pag
     await expect(page.locator(`[data-strip="${has}"]`)).toBeVisible();
     const drawn = await stripsOf(page).evaluateAll((all) => all.map((one) => one.getAttribute('data-strip')));
     expect(new Set(drawn).size).toBe(drawn.length);
-    expect(await page.getByRole('tree').locator('svg.shrink-0').count()).toBe(drawn.length);
+    // Their stairs are drawn in a few blocks of eight, on the screen and a little beyond it.
+    const blocks = await page.getByRole('tree').locator('svg[data-stairs]').count();
+    expect(blocks).toBeLessThanOrEqual(drawn.length / 8 + 2);
+    expect(blocks).toBeGreaterThanOrEqual(drawn.length / 8);
   }
 });
 

@@ -97,11 +97,16 @@ test('the captured page opens from it, with a response changed', async ({ page, 
   await site.close();
   await expect(asked(page).filter({ hasText: '#2' })).toHaveCount(1);
 
-  // Kept with the capture, and taken away again.
-  await page.reload();
-  await expect(stage(page)).toBeVisible();
-  await page.keyboard.press('Shift+N');
-  await changes.getByLabel('Changed responses').selectOption({ label: 'another page' });
+  // Kept with the capture, also where the page is left before the typing rested, and taken away again.
+  const chooseAgain = async (name: string): Promise<void> => {
+    await page.reload();
+    await expect(stage(page)).toBeVisible();
+    await page.keyboard.press('Shift+N');
+    await changes.getByLabel('Changed responses').selectOption({ label: name });
+  };
+  await chooseAgain('another page');
+  await changes.getByLabel('Name of the changes').fill('a page of ours');
+  await chooseAgain('a page of ours');
   await expect(changes.getByLabel('Changes, a line each')).toHaveValue('2 body=<h1>Changed for a rehearsal</h1>');
   await changes.getByRole('button', { name: 'Delete' }).click();
   await stage(page).getByRole('button', { name: 'Delete' }).click();

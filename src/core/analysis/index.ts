@@ -35,3 +35,4 @@ export {
   requestFields,
   type Variation,
 } from './variation';
+export { WindowTally } from './window-tally';

@@ -1,6 +1,6 @@
 import { useStore } from '@nanostores/react';
-import { useMemo } from 'react';
-import { type ExchangeRow, type RouteTo, type Tally, TO_LOAD, tally } from '#core/analysis';
+import { useMemo, useRef } from 'react';
+import { type ExchangeRow, type RouteTo, type Tally, TO_LOAD, tally, WindowTally } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
 import { wholeOf } from '#core/chart';
 import type { CaptureCard } from '#core/wire';
@@ -8,7 +8,6 @@ import { type FilterState, useFilter } from '../filter/use-filter';
 import { plotTo } from '../route/route-to';
 import { $place, NOISES, type Noise, type TimeWindow } from '../state/address';
 import { type Arrangement, arrange, IS_NOISE, type Placed } from '../waterfall/arrange';
-import { isInWindow } from '../waterfall/window';
 
 export interface Shown {
   readonly filter: FilterState;
@@ -63,11 +62,14 @@ export function useShown(card: CaptureCard, rows: readonly ExchangeRow[]): Shown
     [quiet, filter.mask, positions],
   );
   const { window } = place;
+  const all = useMemo(() => tally(placed.map(({ row }) => row)), [placed]);
+  const byWindow = useRef<{ readonly of: readonly Placed[]; readonly sums: WindowTally } | undefined>(undefined);
   const sums = useMemo(() => {
-    return tally(
-      (window === undefined ? placed : placed.filter((one) => isInWindow(one, window))).map(({ row }) => row),
-    );
-  }, [placed, window]);
+    if (window === undefined) return all;
+    // Made when the first part is looked at: every step of zooming asks for another one.
+    if (byWindow.current?.of !== placed) byWindow.current = { of: placed, sums: new WindowTally(placed) };
+    return byWindow.current.sums.within(window);
+  }, [placed, window, all]);
   return {
     filter,
     arrangement,

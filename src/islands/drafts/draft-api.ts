@@ -7,7 +7,7 @@ import {
   withVariables,
 } from '#core/sheet';
 import type { Held, Measure, SendLeave, SentSheet, Trial, TrialAnswer, TrialProgress, ValueOrigin } from '#core/wire';
-import { type Answer, request, requestLines, UNREACHABLE } from '../state/api';
+import { type Answer, MOST_WHILE_LEAVING, request, requestLines, UNREACHABLE } from '../state/api';
 
 /** The drafts of a capture, and the variables that they share. */
 export interface KeptDrafts {
@@ -23,9 +23,6 @@ export async function fetchDrafts(id: string): Promise<Answer<KeptDrafts>> {
   const { drafts, variables } = answer.value;
   return { ok: true, value: { drafts: drafts.map((kept) => withVariables(unpackKept(kept), variables)), variables } };
 }
-
-/** Browsers send no more than this on behalf of a page that is gone (Fetch Standard, 4.6). */
-const MOST_WHILE_LEAVING = 60_000;
 
 const JSON_TYPE = { 'content-type': 'application/json' };
 

@@ -1,5 +1,5 @@
 import type { Rehearsal, RehearsalOrder, RehearsalSeen, ResponseVariant } from '#core/wire';
-import { type Answer, request } from '../state/api';
+import { type Answer, MOST_WHILE_LEAVING, request } from '../state/api';
 
 const JSON_TYPE = { 'content-type': 'application/json' };
 const at = (captureId: string): string => `/api/captures/${captureId}/rehearsals`;
@@ -29,9 +29,13 @@ export const fetchVariants = (captureId: string): Promise<Answer<ResponseVariant
 export const writeVariants = (
   captureId: string,
   variants: readonly ResponseVariant[],
-): Promise<Answer<ResponseVariant[]>> =>
-  request(`/api/captures/${captureId}/variants`, {
+  isLeaving: boolean,
+): Promise<Answer<ResponseVariant[]>> => {
+  const body = JSON.stringify({ variants });
+  return request(`/api/captures/${captureId}/variants`, {
     method: 'PUT',
     headers: JSON_TYPE,
-    body: JSON.stringify({ variants }),
+    body,
+    keepalive: isLeaving && body.length < MOST_WHILE_LEAVING,
   });
+};

@@ -35,7 +35,29 @@ const editedOf = ({ id, name, changes }: ResponseVariant): EditedVariant => ({
 export function useVariants(captureId: string): Variants {
   const [all, setAll] = useState<readonly EditedVariant[]>([]);
   const [chosenId, choose] = useState<string>();
-  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const pending = useRef<{ readonly timer: ReturnType<typeof setTimeout>; readonly next: readonly EditedVariant[] }>(
+    undefined,
+  );
+  const write = useCallback(
+    async (isLeaving: boolean): Promise<void> => {
+      if (pending.current === undefined) return;
+      const { timer, next } = pending.current;
+      clearTimeout(timer);
+      pending.current = undefined;
+      const answer = await writeVariants(captureId, next.flatMap(readable), isLeaving);
+      if (!answer.ok && !isLeaving) tell(answer.problem.sentence, { detail: answer.problem.advice });
+    },
+    [captureId],
+  );
+  // Whoever leaves the view or the page before the typing rested leaves nothing behind.
+  useEffect(() => {
+    const leave = (): void => void write(true);
+    addEventListener('pagehide', leave);
+    return () => {
+      removeEventListener('pagehide', leave);
+      leave();
+    };
+  }, [write]);
   useEffect(() => {
     let isCurrent = true;
     fetchVariants(captureId).then((answer) => {
@@ -45,19 +67,15 @@ export function useVariants(captureId: string): Variants {
     });
     return () => {
       isCurrent = false;
-      clearTimeout(timer.current);
     };
   }, [captureId]);
   const keep = useCallback(
     (next: readonly EditedVariant[]): void => {
       setAll(next);
-      clearTimeout(timer.current);
-      timer.current = setTimeout(async () => {
-        const answer = await writeVariants(captureId, next.flatMap(readable));
-        if (!answer.ok) tell(answer.problem.sentence, { detail: answer.problem.advice });
-      }, REST_MS);
+      clearTimeout(pending.current?.timer);
+      pending.current = { next, timer: setTimeout(() => void write(false), REST_MS) };
     },
-    [captureId],
+    [write],
   );
   const chosen = all.find(({ id }) => id === chosenId);
   return {

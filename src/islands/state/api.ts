@@ -42,6 +42,9 @@ export function readProblem(text: string): ProblemAnswer {
   return UNREACHABLE;
 }
 
+/** Browsers send no more than this on behalf of a page that is gone (Fetch Standard, 4.6). */
+export const MOST_WHILE_LEAVING = 60_000;
+
 export async function request<T>(path: string, options?: RequestInit): Promise<Answer<T>> {
   try {
     const answer = await fetch(path, options);

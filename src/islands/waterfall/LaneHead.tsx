@@ -10,7 +10,8 @@ import { PROFILE_LEVELS, profileOutline } from './geometry';
 import { LANES } from './lanes';
 import type { ChartRow } from './layout';
 import { exactly, MEASURES, sumUp } from './measures';
-import { KEY_PX, MeasureCell, type RowFrame, STRIP_PX } from './Strip';
+import { KEY_PX, MeasureCell, type RowFrame } from './Strip';
+import { STRIP_PX } from './strip-marks';
 
 interface LaneHeadProps extends RowFrame {
   readonly lane: Extract<ChartRow, { type: 'lane' }>;

@@ -6,7 +6,8 @@ import { Button } from '../ui/Button';
 import { OUTCOME_FILL } from '../ui/status';
 import { Term } from '../ui/Term';
 import type { EndMark } from './geometry';
-import { EndMarkShape, SparedMark, Steps } from './Strip';
+import { Marks } from './Marks';
+import { endMark, sparedMark, stepMarks } from './strip-marks';
 
 const SCALE: Scale = { fromMs: 0, toMs: 400, widthPx: 400 };
 const SAMPLE = {
@@ -53,7 +54,7 @@ export function Legend({ onClose }: { readonly onClose: () => void }) {
         aria-label="Stairs with their phases named"
         className={`mt-2 ${OUTCOME_FILL.plain}`}
       >
-        <Steps steps={stairsOf({ phases: SAMPLE, timeMs: 400 }, 0, SCALE)} fromPx={0} />
+        <Marks marks={stepMarks(stairsOf({ phases: SAMPLE, timeMs: 400 }, 0, SCALE), 0, 0)} />
         {NAMED.map(([phase, x]) => (
           <text key={phase} x={x} y={38} strokeWidth={0} className="fill-ink text-[11px]">
             {PHASE_NAME[phase]}
@@ -116,9 +117,13 @@ function Sample({ outcome, mark, isSpared = false, isUnphased = false, children 
   return (
     <p className="flex items-center gap-2">
       <svg width={60} height={26} aria-hidden="true" className={`shrink-0 ${OUTCOME_FILL[outcome]}`}>
-        <Steps steps={stairsOf({ phases, timeMs: 28 }, 12, { fromMs: 0, toMs: 60, widthPx: 60 })} fromPx={12} />
-        {isSpared ? <SparedMark fromPx={12} /> : null}
-        <EndMarkShape mark={mark} atPx={40} />
+        <Marks
+          marks={[
+            ...stepMarks(stairsOf({ phases, timeMs: 28 }, 12, { fromMs: 0, toMs: 60, widthPx: 60 }), 12, 0),
+            ...(isSpared ? [sparedMark(12, 0)] : []),
+            ...(mark === undefined ? [] : [endMark(mark, 40, 0)]),
+          ]}
+        />
       </svg>
       {children}
     </p>

@@ -1,4 +1,4 @@
-import { type ReactNode, useMemo } from 'react';
+import { memo, type ReactNode, useMemo } from 'react';
 import { type Scale, type Tick, toPx } from '#core/chart';
 import type { Milestone } from '#core/model';
 import { cumulateBytes, idleMs, profileInFlight } from '#core/timing';
@@ -29,18 +29,23 @@ interface ProfileBandProps {
   readonly onWindow: (window: TimeWindow | undefined) => void;
 }
 
-/** The in-flight profile over the whole load: milestones as flags, bytes as a second reading, the brush; the axis below. */
 /** Room that a tick's label takes. */
 const TICK_LABEL_PX = 40;
 
-/** Long because it is one drawing, whose parts share one scale. */
-export function ProfileBand({ placed, milestones, whole, window, ticks, route, onWindow }: ProfileBandProps) {
+/**
+ * The in-flight profile over the whole load: milestones as flags, bytes as a second reading, the brush; the axis below.
+ * It stays as it is while strips scroll. Long because it is one drawing, whose parts share one scale.
+ */
+export const ProfileBand = memo(function ProfileBand(props: ProfileBandProps) {
+  const { placed, milestones, whole, window, ticks, route, onWindow } = props;
   const spans = useMemo(() => placed.flatMap(spanOf), [placed]);
   const profile = useMemo(() => profileInFlight(spans), [spans]);
   const bytes = useMemo(() => cumulateBytes(spans), [spans]);
   const flags = useMemo(() => placeFlags(milestones, whole), [milestones, whole]);
   const until = milestones.find(({ id }) => id === 'loaded')?.atMs ?? profile.steps.at(-1)?.atMs ?? 0;
-  const idle = formatMs(idleMs(profile, Math.min(0, whole.fromMs), until));
+  const fromMs = Math.min(0, whole.fromMs);
+  const idle = useMemo(() => formatMs(idleMs(profile, fromMs, until)), [profile, fromMs, until]);
+  const received = useMemo(() => byteLine(bytes, whole, GROUND_PX - PROFILE_TOP_PX), [bytes, whole]);
   const most = `peak ${profile.max}`;
   const total = bytes.at(-1)?.bytes;
   return (
@@ -88,7 +93,7 @@ export function ProfileBand({ placed, milestones, whole, window, ticks, route, o
         >
           <Profile profile={profile} scale={whole} />
           <polyline
-            points={byteLine(bytes, whole, GROUND_PX - PROFILE_TOP_PX)}
+            points={received}
             transform={`translate(0 ${PROFILE_TOP_PX})`}
             strokeDasharray="3 2"
             className="fill-none stroke-ink"
@@ -115,7 +120,7 @@ export function ProfileBand({ placed, milestones, whole, window, ticks, route, o
       </div>
     </>
   );
-}
+});
 
 interface ProfileProps {
   readonly profile: ReturnType<typeof profileInFlight>;
@@ -186,7 +191,7 @@ interface ChartGroundProps {
 }
 
 /** The milestones' lines and the axis' grid behind the strips; it stays where it is while they scroll. */
-export function ChartGround({ milestones, scale, ticks, heightPx }: ChartGroundProps) {
+export const ChartGround = memo(function ChartGround({ milestones, scale, ticks, heightPx }: ChartGroundProps) {
   const inside = milestones.filter(({ atMs }) => atMs >= scale.fromMs && atMs <= scale.toMs);
   return (
     <svg width={scale.widthPx} height={heightPx} aria-hidden="true" className="block">
@@ -206,4 +211,4 @@ export function ChartGround({ milestones, scale, ticks, heightPx }: ChartGroundP
       ))}
     </svg>
   );
-}
+});

@@ -1,27 +1,70 @@
+import { useEffect, useState } from 'react';
 import { nameExchange } from '#core/analysis';
 import { phaseAt, type Scale, toMs } from '#core/chart';
 import { PHASES } from '#core/model';
 import { formatExactBytes, formatMs, PHASE_NAME, wordFailure } from '#core/wording';
 import type { Placed } from './arrange';
 import type { ChartRow } from './layout';
-import { KEY_PX, STRIP_PX } from './Strip';
+import { KEY_PX } from './Strip';
+import { STRIP_PX } from './strip-marks';
 
 /** Where the pointer is: pixels in the chart, and from the top of the visible strips. */
-export interface Pointer {
+interface Pointer {
   readonly px: number;
   readonly py: number;
 }
 
 interface ReadingProps {
-  readonly pointer: Pointer;
+  /** The element of the strips, over which the pointer is followed. */
+  readonly scroller: React.RefObject<HTMLElement | null>;
   readonly scale: Scale;
   readonly rows: readonly ChartRow[];
-  readonly scrollTopPx: number;
   readonly heightPx: number;
 }
 
+/** What is read under the pointer, while it is over the stairs. It alone is drawn anew while the pointer moves. */
+export function Reading({ scroller, ...given }: ReadingProps) {
+  const pointer = usePointer(scroller, given.scale.widthPx);
+  if (pointer === undefined) return null;
+  return <ReadAt {...given} pointer={pointer} scrollTopPx={scroller.current?.scrollTop ?? 0} />;
+}
+
+/** Follows the pointer over the stairs; undefined where it is elsewhere, and once it is pressed or the strips scroll. */
+function usePointer(scroller: ReadingProps['scroller'], widthPx: number): Pointer | undefined {
+  const [pointer, setPointer] = useState<Pointer | undefined>();
+  useEffect(() => {
+    const target = scroller.current;
+    if (target === null) return undefined;
+    let lastAt = '';
+    const onMove = (event: PointerEvent): void => {
+      // Scrolling moves the strips, not the pointer: browsers tell of it all the same.
+      const at = `${event.clientX} ${event.clientY}`;
+      if (at === lastAt) return;
+      lastAt = at;
+      const box = target.getBoundingClientRect();
+      const px = event.clientX - box.left - KEY_PX;
+      const isInside = event.pointerType !== 'touch' && px >= 0 && px <= widthPx;
+      setPointer(isInside ? { px, py: event.clientY - box.top } : undefined);
+    };
+    const away = (): void => setPointer(undefined);
+    const leaving = ['pointerleave', 'pointerdown', 'scroll'] as const;
+    target.addEventListener('pointermove', onMove);
+    for (const type of leaving) target.addEventListener(type, away);
+    return () => {
+      target.removeEventListener('pointermove', onMove);
+      for (const type of leaving) target.removeEventListener(type, away);
+    };
+  }, [scroller, widthPx]);
+  return pointer;
+}
+
+interface ReadAtProps extends Omit<ReadingProps, 'scroller'> {
+  readonly pointer: Pointer;
+  readonly scrollTopPx: number;
+}
+
 /** The reading line: the time under the pointer, and the phase of each exchange that it crosses; a callout for one. */
-export function Reading({ pointer, scale, rows, scrollTopPx, heightPx }: ReadingProps) {
+function ReadAt({ pointer, scale, rows, scrollTopPx, heightPx }: ReadAtProps) {
   const atMs = toMs(scale, pointer.px);
   const first = Math.floor(scrollTopPx / STRIP_PX);
   const last = Math.ceil((scrollTopPx + heightPx) / STRIP_PX);

@@ -1,9 +1,9 @@
-import { useMemo } from 'react';
+import { memo, useMemo } from 'react';
 import type { PlottedLeg } from '#core/brief';
 import { type Scale, toPx } from '#core/chart';
 import type { ChartRow } from './layout';
-import { routePath, routeSteps, workPath } from './route-line';
-import { STRIP_PX } from './Strip';
+import { findRouteRows, routePath, routeSteps, workPath } from './route-line';
+import { STRIP_PX } from './strip-marks';
 
 interface RouteLineProps {
   readonly legs: readonly PlottedLeg[];
@@ -16,7 +16,8 @@ interface RouteLineProps {
 
 /** The route through the strips, as one continuous line, its legs numbered, gaps dotted. */
 export function RouteLine({ legs, rows, scale, from, to }: RouteLineProps) {
-  const steps = useMemo(() => routeSteps(legs, rows, scale, STRIP_PX), [legs, rows, scale]);
+  const rowOf = useMemo(() => findRouteRows(legs, rows), [legs, rows]);
+  const steps = useMemo(() => routeSteps(legs, rowOf, scale, STRIP_PX), [legs, rowOf, scale]);
   const line = useMemo(() => routePath(steps), [steps]);
   const work = useMemo(() => workPath(steps), [steps]);
   if (steps.length === 0) return null;
@@ -53,8 +54,13 @@ export function RouteLine({ legs, rows, scale, from, to }: RouteLineProps) {
 
 const BAND_PX = 4;
 
+interface RouteBandProps {
+  readonly legs: readonly PlottedLeg[];
+  readonly scale: Scale;
+}
+
 /** The route under the profile band, over the whole load: a line through exchanges, dots through gaps. */
-export function RouteBand({ legs, scale }: { readonly legs: readonly PlottedLeg[]; readonly scale: Scale }) {
+export const RouteBand = memo(function RouteBand({ legs, scale }: RouteBandProps) {
   return (
     <svg width={scale.widthPx} height={BAND_PX} aria-hidden="true" className="block overflow-hidden">
       {legs.map((leg) => (
@@ -70,4 +76,4 @@ export function RouteBand({ legs, scale }: { readonly legs: readonly PlottedLeg[
       ))}
     </svg>
   );
-}
+});

@@ -1,18 +1,16 @@
 import { memo } from 'react';
-import { classifyOutcome, nameExchange, nameHost } from '#core/analysis';
-import { clip, type Scale, type Step, stairsOf, toPx } from '#core/chart';
-import { PHASE_TONE } from '#core/wording';
+import { nameExchange, nameHost } from '#core/analysis';
+import type { Scale } from '#core/chart';
 import { MarkSign } from '../marks/MarkSign';
 import { KIND_LETTER } from '../ui/kind';
 import { OUTCOME_FILL, StatusMark, statusWord } from '../ui/status';
 import type { Placed } from './arrange';
-import { type EndMark, endMarkOf } from './geometry';
+import { Marks } from './Marks';
 import { exactly, MEASURES, type MeasureId, measureOf } from './measures';
+import { marksOf, STRIP_PX } from './strip-marks';
 
-export const STRIP_PX = 26;
 export const KEY_PX = 290;
 export const MEASURE_PX = 96;
-const STAIRS_PX = 20;
 
 /** What every row of the chart is given alike. */
 export interface RowFrame {
@@ -24,7 +22,9 @@ export interface RowFrame {
   readonly mostMeasure: number;
 }
 
-interface StripProps extends RowFrame {
+interface StripProps extends Omit<RowFrame, 'scale' | 'lastMs'> {
+  /** Of the chart: the stairs are drawn in blocks over all strips, which zooming leaves as they are. */
+  readonly widthPx: number;
   readonly placed: Placed;
   readonly level: 1 | 2 | 3;
   readonly topPx: number;
@@ -36,10 +36,9 @@ interface StripProps extends RowFrame {
   readonly onPick: (index: number) => void;
 }
 
-/** One exchange's row: its key, its stairs, its measure. */
+/** One exchange's row: its key, the room for its stairs, its measure. */
 export const Strip = memo(function Strip(props: StripProps) {
-  const { placed, level, scale, lastMs, topPx, measure, mostMeasure, isCurrent, place, count, isOnRoute, onPick } =
-    props;
+  const { placed, level, widthPx, topPx, measure, mostMeasure, isCurrent, place, count, isOnRoute, onPick } = props;
   const { row } = placed;
   const name = nameExchange(row);
   const word = statusWord(row);
@@ -81,7 +80,11 @@ export const Strip = memo(function Strip(props: StripProps) {
         <MarkSign index={row.index} />
         <span className="pr-2">{word === undefined ? null : <StatusMark row={row} word={word} />}</span>
       </div>
-      <Stairs placed={placed} scale={scale} lastMs={lastMs} />
+      {placed.startMs === undefined ? (
+        <NoStart widthPx={widthPx} />
+      ) : (
+        <span className="shrink-0" style={{ width: widthPx }} />
+      )}
       <MeasureCell value={value} most={mostMeasure} text={format(value)} exact={exactly(measure, value)} />
     </div>
   );
@@ -110,29 +113,16 @@ export function MeasureCell({ value, most, text, exact }: MeasureCellProps) {
   );
 }
 
-/** Anything shorter is still drawn this wide, so that it can be seen at every zoom. */
-const LEAST_PX = 1.5;
-
 interface StairsProps {
   readonly placed: Placed;
   readonly scale: Scale;
   readonly lastMs: number;
 }
 
+/** The stairs and marks of one exchange by itself. */
 export function Stairs({ placed, scale, lastMs }: StairsProps) {
-  const { row, startMs, endMs } = placed;
-  if (startMs === undefined) {
-    return (
-      <span className="shrink-0 text-[11px] text-soft" style={{ width: scale.widthPx }}>
-        start unknown
-      </span>
-    );
-  }
-  const outcome = classifyOutcome(row);
-  const fromPx = toPx(scale, startMs);
-  const toEndPx = toPx(scale, endMs ?? startMs);
-  const isBefore = toEndPx < 0;
-  const isAfter = fromPx > scale.widthPx;
+  if (placed.startMs === undefined) return <NoStart widthPx={scale.widthPx} />;
+  const { outcome, marks } = marksOf(placed, scale, lastMs, 0);
   return (
     <svg
       width={scale.widthPx}
@@ -140,61 +130,13 @@ export function Stairs({ placed, scale, lastMs }: StairsProps) {
       aria-hidden="true"
       className={`shrink-0 overflow-hidden ${OUTCOME_FILL[outcome]}`}
     >
-      {isBefore || isAfter ? (
-        <Elsewhere isBefore={isBefore} widthPx={scale.widthPx} />
-      ) : (
-        <>
-          <Steps steps={stairsOf(row, startMs, scale)} fromPx={fromPx} />
-          {outcome === 'cached' ? <SparedMark fromPx={fromPx} /> : null}
-          <EndMarkShape mark={endMarkOf(row, endMs, lastMs)} atPx={clip(Math.max(toEndPx, fromPx + LEAST_PX), scale)} />
-        </>
-      )}
+      <Marks marks={marks} />
     </svg>
   );
 }
 
-export function Steps({ steps, fromPx }: { readonly steps: readonly Step[]; readonly fromPx: number }) {
-  if (steps.length === 0) return <NoLength fromPx={fromPx} />;
-  return steps.map((step) => (
-    <rect
-      key={step.phase}
-      x={step.fromPx}
-      y={3 + STAIRS_PX * (1 - step.height)}
-      width={Math.max(LEAST_PX, step.widthPx)}
-      height={STAIRS_PX * step.height}
-      strokeWidth={step.widthPx < 3 ? 0 : 1}
-      strokeDasharray={step.phase === 'unknown' ? '3 2' : undefined}
-      fillOpacity={step.widthPx < 3 ? 1 : PHASE_TONE[step.phase]}
-    />
-  ));
-}
-
-/** An exchange whose length nobody recorded: a stroke where it started, and dots for what is not known. */
-function NoLength({ fromPx }: { readonly fromPx: number }) {
-  return <path d={`M${fromPx} 3v20M${fromPx + 4} 13h14`} strokeDasharray="2 3" className="fill-none stroke-2" />;
-}
-
-/** What cache or the like spared: a ring before its stairs. */
-export function SparedMark({ fromPx }: { readonly fromPx: number }) {
-  return <circle cx={fromPx - 7} cy={17} r={3.5} className="fill-none" strokeWidth={1.5} />;
-}
-
-/** How it ended, where that is not plain: a cross, a torn edge, a step down to where it led, an arrow on and on. */
-const END_SHAPE: Record<EndMark, string> = {
-  failed: 'm4 9l7 7m0 -7l-7 7',
-  torn: 'm2 3l4 4l-4 4l4 4l-4 4',
-  hop: 'm3 13h6v5m-3 -3l3 3l3 -3',
-  open: 'm3 12h9m-4 -4l4 4l-4 4',
-};
-
-export function EndMarkShape({ mark, atPx }: { readonly mark: EndMark | undefined; readonly atPx: number }) {
-  return mark === undefined ? null : (
-    <path d={`M${atPx} 2${END_SHAPE[mark]}`} className="fill-none" strokeWidth={1.5} />
-  );
-}
-
-/** Where a strip lies that the window does not show: a small arrow at that edge. */
-function Elsewhere({ isBefore, widthPx }: { readonly isBefore: boolean; readonly widthPx: number }) {
-  const shape = isBefore ? 'M9 9l-5 5l5 5' : `M${widthPx - 9} 9l5 5l-5 5`;
-  return <path d={shape} className="fill-none" strokeWidth={1.5} />;
-}
+const NoStart = ({ widthPx }: { readonly widthPx: number }) => (
+  <span className="shrink-0 text-[11px] text-soft" style={{ width: widthPx }}>
+    start unknown
+  </span>
+);

@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import type { Scale } from '#core/chart';
 import type { ChartRow } from './layout';
-import { STRIP_PX } from './Strip';
+import { STRIP_PX } from './strip-marks';
 import { findTies, tiePath } from './ties';
 
 interface TiesProps {

@@ -1,5 +1,5 @@
 import { useVirtualizer, type VirtualItem, type Virtualizer } from '@tanstack/react-virtual';
-import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
+import { memo, type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import type { Connection } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
 import { type Scale, ticksOf, toMs } from '#core/chart';
@@ -14,9 +14,11 @@ import { Legend } from './Legend';
 import type { ChartRow } from './layout';
 import { MEASURE_IDS, MEASURES, type MeasureId, measureOf } from './measures';
 import { ChartGround, ProfileBand } from './ProfileBand';
-import { type Pointer, Reading } from './Reading';
+import { Reading } from './Reading';
 import { RouteBand, RouteLine } from './RouteLine';
-import { KEY_PX, MEASURE_PX, STRIP_PX, Strip } from './Strip';
+import { KEY_PX, MEASURE_PX, Strip } from './Strip';
+import { StripBlocks } from './StripBlocks';
+import { STRIP_PX } from './strip-marks';
 import { Ties } from './Ties';
 import { pan, zoomAbout } from './window';
 
@@ -74,7 +76,7 @@ function useFollowing(virtual: Virtualizer<HTMLDivElement, Element>, currentPlac
 }
 
 /** Beside the profile: the way to the legend, and which measure stands at the right edge. */
-function HeadControls({ measure, onLegend }: Pick<WaterfallProps, 'measure' | 'onLegend'>) {
+const HeadControls = memo(function HeadControls({ measure, onLegend }: Pick<WaterfallProps, 'measure' | 'onLegend'>) {
   return (
     <div className="flex shrink-0 flex-col items-end justify-between py-1 pr-4" style={{ width: MEASURE_PX }}>
       <Button
@@ -93,7 +95,9 @@ function HeadControls({ measure, onLegend }: Pick<WaterfallProps, 'measure' | 'o
       />
     </div>
   );
-}
+});
+
+const showWindow = (window: TimeWindow | undefined): void => goTo({ window });
 
 /**
  * The chart: profile band, and one row for each exchange or lane; only the rows on screen are drawn.
@@ -119,12 +123,11 @@ export function Waterfall(props: WaterfallProps) {
     estimateSize: () => STRIP_PX,
     overscan: OVERSCAN,
   });
-  const currentPlace = rows.findIndex(({ key }) => key === current);
+  const currentPlace = useMemo(() => rows.findIndex(({ key }) => key === current), [rows, current]);
   useFollowing(virtual, currentPlace);
   const items = virtual.getVirtualItems();
-  const frame = { scale, lastMs, measure, mostMeasure, count: rows.length };
   const drawnPart = { from: items[0]?.index ?? 0, to: (items.at(-1)?.index ?? -1) + 1 };
-  const { pointer, handlers } = usePointer(scroller, scale, whole);
+  useWheel(scroller, scale, whole);
   return (
     <div className="relative flex min-h-0 flex-1 flex-col">
       <div className="relative flex shrink-0 border-line border-b bg-sheet">
@@ -138,7 +141,7 @@ export function Waterfall(props: WaterfallProps) {
           window={window}
           ticks={ticks}
           route={props.route}
-          onWindow={(next) => goTo({ window: next })}
+          onWindow={showWindow}
         />
         <HeadControls measure={measure} onLegend={props.onLegend} />
       </div>
@@ -153,7 +156,6 @@ export function Waterfall(props: WaterfallProps) {
           aria-activedescendant={currentPlace === -1 ? undefined : `row-${current}`}
           tabIndex={0}
           className="relative min-h-0 flex-1 overflow-y-auto overflow-x-hidden focus-visible:outline-1 focus-visible:outline-soft focus-visible:outline-offset-[-1px]"
-          {...handlers}
         >
           <div
             className={`relative ${props.dimsOffRoute ? '[&_[data-off-route]]:opacity-35' : ''}`}
@@ -162,14 +164,30 @@ export function Waterfall(props: WaterfallProps) {
             {inSlots(items, heightPx).map(({ item, slot }) => {
               const row = rows[item.index];
               if (row === undefined) return null;
-              const own = { ...frame, topPx: item.start, isCurrent: item.index === currentPlace, place: item.index };
+              const own = {
+                measure,
+                mostMeasure,
+                count: rows.length,
+                topPx: item.start,
+                isCurrent: item.index === currentPlace,
+                place: item.index,
+              };
               return row.type === 'lane' ? (
-                <LaneHead key={`lane ${slot}`} lane={row} connections={connections} {...own} onTurn={onTurn} />
+                <LaneHead
+                  key={`lane ${slot}`}
+                  lane={row}
+                  connections={connections}
+                  scale={scale}
+                  lastMs={lastMs}
+                  {...own}
+                  onTurn={onTurn}
+                />
               ) : (
                 <Strip
                   key={`strip ${slot}`}
                   placed={row.placed}
                   level={row.level}
+                  widthPx={chartPx}
                   isOnRoute={onRoute.has(row.placed.row.index)}
                   {...own}
                   onPick={onPick}
@@ -177,20 +195,13 @@ export function Waterfall(props: WaterfallProps) {
               );
             })}
             <div className="pointer-events-none absolute top-0" style={{ left: KEY_PX }}>
+              <StripBlocks rows={rows} scale={scale} lastMs={lastMs} onRoute={onRoute} {...drawnPart} />
               <RouteLine legs={props.legs} rows={rows} scale={scale} {...drawnPart} />
               <Ties rows={rows} scale={scale} {...drawnPart} />
             </div>
           </div>
         </div>
-        {pointer === undefined ? null : (
-          <Reading
-            pointer={pointer}
-            scale={scale}
-            rows={rows}
-            scrollTopPx={scroller.current?.scrollTop ?? 0}
-            heightPx={heightPx}
-          />
-        )}
+        <Reading scroller={scroller} scale={scale} rows={rows} heightPx={heightPx} />
         {props.showsLegend ? <Legend onClose={props.onLegend} /> : null}
       </div>
     </div>
@@ -218,20 +229,8 @@ function useExtremes(
   return { mostMeasure, lastMs: lastMs ?? wholeToMs };
 }
 
-/** Follows the pointer over the chart, and zooms and moves by the wheel. Plain wheeling scrolls the strips. */
-function usePointer(
-  scroller: React.RefObject<HTMLDivElement | null>,
-  scale: Scale,
-  whole: TimeWindow,
-): {
-  readonly pointer: Pointer | undefined;
-  readonly handlers: Pick<
-    React.DOMAttributes<HTMLElement>,
-    'onPointerMove' | 'onPointerLeave' | 'onPointerDown' | 'onScroll'
-  >;
-} {
-  const [pointer, setPointer] = useState<Pointer | undefined>();
-  const lastAt = useRef('');
+/** Zooms and moves by the wheel. Plain wheeling scrolls the strips. */
+function useWheel(scroller: React.RefObject<HTMLDivElement | null>, scale: Scale, whole: TimeWindow): void {
   const latest = useRef({ scale, whole });
   latest.current = { scale, whole };
   useEffect(() => {
@@ -255,18 +254,6 @@ function usePointer(
     target.addEventListener('wheel', onWheel, { passive: false });
     return () => target.removeEventListener('wheel', onWheel);
   }, [scroller]);
-  const onPointerMove = (event: React.PointerEvent<HTMLElement>): void => {
-    // Scrolling moves the strips, not the pointer: browsers tell of it all the same.
-    const at = `${event.clientX} ${event.clientY}`;
-    if (at === lastAt.current) return;
-    lastAt.current = at;
-    const box = event.currentTarget.getBoundingClientRect();
-    const px = event.clientX - box.left - KEY_PX;
-    const isInside = event.pointerType !== 'touch' && px >= 0 && px <= scale.widthPx;
-    setPointer(isInside ? { px, py: event.clientY - box.top } : undefined);
-  };
-  const away = (): void => setPointer(undefined);
-  return { pointer, handlers: { onPointerMove, onPointerLeave: away, onPointerDown: away, onScroll: away } };
 }
 
 /** The inner size of an element, without its scroll bar, kept up to date. */

@@ -4,6 +4,7 @@ import { filterBy, termFrom } from '../filter/FilterValue';
 import type { Action } from '../state/actions';
 import { goTo, type Place } from '../state/address';
 import { focusHomeIfFree } from '../state/focus';
+import type { Placed } from './arrange';
 import { turnOption } from './chart-options';
 import type { ChartRow } from './layout';
 import { turnLane } from './turn-lane';
@@ -29,12 +30,13 @@ function goToRow(row: ChartRow | undefined): void {
 
 function cursorActions(rows: readonly ChartRow[], place: Place): Action[] {
   const key = keyOfCursor(place);
-  const at = rows.findIndex((row) => row.key === key);
+  // Looked for when it is needed: actions are made anew with every step of zooming, and there may be very many rows.
+  const find = (): number => rows.findIndex((row) => row.key === key);
   const step = (by: number): void => {
+    const at = find();
     const next = at === -1 ? (by > 0 ? by - 1 : 0) : at + by;
     goToRow(rows[Math.min(rows.length - 1, Math.max(0, next))]);
   };
-  const row = rows[at];
   return [
     { id: 'next', label: 'Next exchange or lane', keys: place.isOpen ? ['j'] : ['j', 'ArrowDown'], run: () => step(1) },
     {
@@ -49,8 +51,11 @@ function cursorActions(rows: readonly ChartRow[], place: Place): Action[] {
       id: 'open',
       label: 'Open the dossier of the current exchange, or fold or unfold the current lane',
       keys: ['Enter'],
-      run: () =>
-        row?.type === 'lane' ? turnLane(row.key) : place.exchange === undefined ? undefined : goTo({ isOpen: true }),
+      run: () => {
+        const row = rows[find()];
+        if (row?.type === 'lane') turnLane(row.key);
+        else if (place.exchange !== undefined) goTo({ isOpen: true });
+      },
     },
   ];
 }
@@ -62,11 +67,14 @@ function zoomActions(shown: Shown, rows: readonly ChartRow[], place: Place): Act
   const { whole } = shown;
   const window = place.window ?? whole;
   const key = keyOfCursor(place);
-  const row = rows.find((one) => one.key === key);
-  const chosen = row === undefined ? [] : row.type === 'lane' ? row.members : [row.placed];
+  const chosen = (): readonly Placed[] => {
+    const row = rows.find((one) => one.key === key);
+    return row === undefined ? [] : row.type === 'lane' ? row.members : [row.placed];
+  };
   const middle = (window.fromMs + window.toMs) / 2;
   const zoom = (factor: number) => (): void => goTo({ window: zoomAbout(window, middle, factor, whole) });
-  const zoomTo = (stretches: typeof chosen) => (): void => {
+  const zoomTo = (find: () => readonly Placed[]) => (): void => {
+    const stretches = find();
     const next = windowOver(stretches, whole);
     if (stretches.length > 0) goTo({ window: next });
   };
@@ -77,7 +85,7 @@ function zoomActions(shown: Shown, rows: readonly ChartRow[], place: Place): Act
       id: 'zoom-filter',
       label: 'Zoom to the filtered exchanges',
       keys: ['Shift+Z'],
-      run: zoomTo([...shown.placed]),
+      run: zoomTo(() => shown.placed),
     },
     { id: 'whole', label: 'Show the whole load', keys: ['0'], run: () => goTo({ window: undefined }) },
     { id: 'closer', label: 'Zoom in', keys: ['+', '='], run: zoom(ZOOM_STEP) },

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { PlottedLeg } from '#core/brief';
 import { exchangeIndex } from '#core/model';
 import type { ChartRow } from './layout';
-import { routePath, routeSteps, workPath } from './route-line';
+import { findRouteRows, type RouteStep, routePath, routeSteps, workPath } from './route-line';
 
 const SCALE = { fromMs: 0, toMs: 100, widthPx: 100 };
 const STRIP_PX = 20;
@@ -37,9 +37,12 @@ const LEGS: readonly PlottedLeg[] = [
   leg(2, 30, 60),
 ];
 
+const stepsOf = (legs: readonly PlottedLeg[], rows: readonly ChartRow[]): RouteStep[] =>
+  routeSteps(legs, findRouteRows(legs, rows), SCALE, STRIP_PX);
+
 describe('the route through the strips', () => {
   it('runs under each leg and comes over to the next where that begins, gaps apart', () => {
-    const steps = routeSteps(LEGS, [strip(0), strip(1), strip(2)], SCALE, STRIP_PX);
+    const steps = stepsOf(LEGS, [strip(0), strip(1), strip(2)]);
     expect(steps.map(({ number, row, fromPx, toPx }) => [number, row, fromPx, toPx])).toEqual([
       [1, 0, 0, 20],
       [2, 2, 30, 60],
@@ -49,10 +52,9 @@ describe('the route through the strips', () => {
   });
 
   it('leaves out what is filtered away, and keeps the numbers of the others', () => {
-    const steps = routeSteps(LEGS, [strip(2)], SCALE, STRIP_PX);
+    const steps = stepsOf(LEGS, [strip(2)]);
     expect(steps.map(({ number, row }) => [number, row])).toEqual([[2, 0]]);
   });
 
-  it('is nothing where there is no route', () =>
-    expect(routePath(routeSteps([], [strip(0)], SCALE, STRIP_PX))).toBe(''));
+  it('is nothing where there is no route', () => expect(routePath(stepsOf([], [strip(0)]))).toBe(''));
 });

@@ -13,17 +13,23 @@ export interface RouteStep {
   readonly y: number;
 }
 
-/** The route's legs at the strips that are shown; those that are filtered out or folded away have none. */
+/** The places of the route's exchanges among the rows that are shown; those that are filtered out or folded away have none. */
+export function findRouteRows(legs: readonly PlottedLeg[], rows: readonly ChartRow[]): ReadonlyMap<number, number> {
+  const onRoute = new Set<number>(legs.flatMap((leg) => (leg.type === 'exchange' ? leg.index : [])));
+  const rowOf = new Map<number, number>();
+  rows.forEach((row, at) => {
+    if (row.type === 'strip' && onRoute.has(row.placed.row.index)) rowOf.set(row.placed.row.index, at);
+  });
+  return rowOf;
+}
+
+/** The route's legs at the strips that are shown. @param rowOf `findRouteRows` of the legs */
 export function routeSteps(
   legs: readonly PlottedLeg[],
-  rows: readonly ChartRow[],
+  rowOf: ReadonlyMap<number, number>,
   scale: Scale,
   stripPx: number,
 ): RouteStep[] {
-  const rowOf = new Map<number, number>();
-  rows.forEach((row, at) => {
-    if (row.type === 'strip') rowOf.set(row.placed.row.index, at);
-  });
   let number = 0;
   return legs.flatMap((leg): RouteStep[] => {
     if (leg.type === 'gap') return [];

@@ -4,8 +4,10 @@ import { isObject, type Json, normaliseEntry } from '#core/har';
 import type { Exchange } from '#core/model';
 import { FAILURE_WORDS } from '#core/wording';
 import type { Connection } from '../db/connection';
+import { prepareFirst } from '../db/prepared';
 import { bodies, entries, signatures } from '../db/schema';
 import { withinTime } from './bounded';
+import { BLOCK, WHOLE } from './protocol';
 import { bodyText, type KeptBody, mayHold, payloadText } from './texts';
 
 /** What one exchange may take of a regular expression's time. */
@@ -23,6 +25,8 @@ export function findIn(exchange: Exchange, body: KeptBody | undefined, search: S
 
 /** What was found in an exchange, or that nothing was; its place tells how far the search is. */
 export interface Searched {
+  /** Which block of exchanges it is of. */
+  readonly block: number;
   readonly place: number;
   readonly hits: readonly Hit[];
 }
@@ -30,37 +34,44 @@ export interface Searched {
 /**
  * Searches a capture, one exchange after the other. Exchanges whose signature tells that nothing can be found in them
  * are not read. A body that several exchanges had is searched once.
+ * @param share of the blocks of exchanges those that are searched
  */
-export function* findInCapture(connection: Connection, captureId: string, search: Search): Generator<Searched> {
+export function* findInCapture(
+  connection: Connection,
+  captureId: string,
+  search: Search,
+  { part, of } = WHOLE,
+): Generator<Searched> {
   const reader = new EntryReader(connection, captureId);
   const known = new Map<string, readonly Hit[]>();
-  const sought = search.needles.map((needle) => ({ needle, runs: runsOf(needle) }));
+  const all = search.needles.map(soughtOf);
   const isUnsigned = search.needles.length === 0 || isWordOfOurs(search.needles);
-  for (const { place, bits } of reader.places()) {
-    const likely =
-      isUnsigned || bits === null
-        ? search.needles
-        : sought.flatMap(({ needle, runs }) => (mayHoldRuns(bits, runs) ? needle : []));
-    if (likely.length === 0 && search.needles.length > 0) {
-      yield { place, hits: [] };
+  for (const [at, { place, bits }] of reader.places().entries()) {
+    const block = Math.floor(at / BLOCK);
+    if (block % of !== part) continue;
+    const likely = isUnsigned || bits === null ? all : all.filter(({ runs }) => mayHoldRuns(bits, runs));
+    if (likely.length === 0 && all.length > 0) {
+      yield { block, place, hits: [] };
       continue;
     }
-    yield { place, hits: searchEntry(reader, place, { ...search, needles: likely }, isUnsigned, known) };
+    yield { block, place, hits: searchEntry(reader, place, { search, sought: likely }, isUnsigned, known) };
   }
 }
 
 function searchEntry(
   reader: EntryReader,
   place: number,
-  search: Search,
+  likely: { readonly search: Search; readonly sought: readonly Sought[] },
   isUnsigned: boolean,
   known: Map<string, readonly Hit[]>,
 ): readonly Hit[] {
+  const { sought } = likely;
+  const search = { ...likely.search, needles: sought.map(({ needle }) => needle) };
   const { raw, sha256, form } = reader.entry(place);
   const earlier = sha256 === null ? undefined : known.get(sha256);
   const kept = sha256 === null || earlier !== undefined ? undefined : reader.body(sha256, form);
   const isLikelyBody = kept !== undefined && (!kept.isDecodedText || mayHold(kept.bytes, search.needles));
-  const isLikely = isUnsigned || isLikelyBody || mayStandIn(raw, search.needles);
+  const isLikely = isUnsigned || isLikelyBody || mayStandIn(raw, sought);
   const exchange = isLikely ? readEntry(raw, place) : undefined;
   const hits = exchange === undefined ? [] : findIn(exchange, isLikelyBody || isUnsigned ? kept : undefined, search);
   if (earlier !== undefined) return [...hits, ...earlier.map((hit) => ({ ...hit, index: place }))];
@@ -78,20 +89,30 @@ const isWordOfOurs = (needles: readonly Needle[]): boolean =>
     ({ text }) => FAILURE_WORDS.includes(text.toLowerCase()) || /no response|cut off after|status \d/i.test(text),
   );
 
-/**
- * Whether an entry's JSON may hold a needle: by its longest run of letters that neither escapes nor the joining of
- * header lines changes.
- */
-function mayStandIn(raw: string, needles: readonly Needle[]): boolean {
+/** What of a needle stands unbroken in an entry's JSON where it stands in the entry. */
+interface Sought {
+  readonly needle: Needle;
+  /** Its runs of three letters, for signatures. */
+  readonly runs: readonly number[];
+  /** Its pieces as JSON has them: lines are joined of name and value by colons and spaces, which it has none of. */
+  readonly pieces: readonly string[];
+}
+
+function soughtOf(needle: Needle): Sought {
+  const text = needle.ignoresCase ? needle.text.toLowerCase() : needle.text;
+  const pieces = text.split(/[\s:]+/).filter((piece) => piece !== '');
+  return { needle, runs: runsOf(needle), pieces: pieces.map((piece) => JSON.stringify(piece).slice(1, -1)) };
+}
+
+/** Whether an entry, kept as this JSON, may hold one of what is sought beside its body. */
+function mayStandIn(raw: string, sought: readonly Sought[]): boolean {
   // A payload may be kept in base64: what stands in it does not show.
   if (raw.includes('"postData":') && /"_?encoding":/.test(raw)) return true;
   let folded: string | undefined;
-  return needles.some(({ text, ignoresCase }) => {
-    const longest = (text.match(/[\w-]+/g) ?? []).reduce((most, run) => (run.length > most.length ? run : most), '');
-    if (longest === '') return true;
-    if (!ignoresCase) return raw.includes(longest);
-    folded ??= raw.toLowerCase();
-    return folded.includes(longest.toLowerCase());
+  return sought.some(({ needle, pieces }) => {
+    if (needle.ignoresCase) folded ??= raw.toLowerCase();
+    const text = needle.ignoresCase ? folded : raw;
+    return pieces.every((piece) => text?.includes(piece) === true);
   });
 }
 
@@ -106,7 +127,8 @@ class EntryReader {
   readonly #entry;
   readonly #body;
 
-  constructor({ db }: Connection, captureId: string) {
+  constructor(connection: Connection, captureId: string) {
+    const { db } = connection;
     const ofCapture = eq(entries.captureId, captureId);
     this.#places = db
       .select({ place: entries.place, bits: signatures.bits })
@@ -115,16 +137,20 @@ class EntryReader {
       .where(ofCapture)
       .orderBy(asc(entries.place))
       .prepare();
-    this.#entry = db
-      .select({ raw: entries.raw, sha256: entries.bodySha256, form: entries.bodyForm })
-      .from(entries)
-      .where(and(ofCapture, eq(entries.place, sql.placeholder('place'))))
-      .prepare();
-    this.#body = db
-      .select({ bytes: bodies.bytes })
-      .from(bodies)
-      .where(eq(bodies.sha256, sql.placeholder('sha256')))
-      .prepare();
+    this.#entry = prepareFirst<'place', readonly [raw: string, sha256: string | null, form: string | null]>(
+      connection,
+      db
+        .select({ raw: entries.raw, sha256: entries.bodySha256, form: entries.bodyForm })
+        .from(entries)
+        .where(and(ofCapture, eq(entries.place, sql.placeholder('place')))),
+    );
+    this.#body = prepareFirst<'sha256', readonly [bytes: Buffer]>(
+      connection,
+      db
+        .select({ bytes: bodies.bytes })
+        .from(bodies)
+        .where(eq(bodies.sha256, sql.placeholder('sha256'))),
+    );
   }
 
   places(): { readonly place: number; readonly bits: Buffer | null }[] {
@@ -132,15 +158,16 @@ class EntryReader {
   }
 
   entry(place: number): { readonly raw: string; readonly sha256: string | null; readonly form: string | null } {
-    const row = this.#entry.get({ place });
+    const row = this.#entry({ place });
     if (row === undefined) throw new Error(`entry ${place} is gone`);
-    return row;
+    const [raw, sha256, form] = row;
+    return { raw, sha256, form };
   }
 
   body(sha256: string, form: string | null): KeptBody | undefined {
-    const row = this.#body.get({ sha256 });
+    const row = this.#body({ sha256 });
     if (row === undefined) return undefined;
-    const bytes = form === 'utf16' ? Buffer.from(row.bytes.toString('utf16le')) : row.bytes;
+    const bytes = form === 'utf16' ? Buffer.from(row[0].toString('utf16le')) : row[0];
     return { bytes, isDecodedText: form !== 'base64' };
   }
 }

@@ -1,15 +1,14 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { type Hit, prepareSearch, wordBound, wordFindProblem } from '#core/find';
+import { type Hit, prepareSearch, wordFindProblem } from '#core/find';
 import { openConnection } from '../db/connection';
 import { TookTooLong } from './bounded';
 import { findInCapture } from './find-in-capture';
-import type { FindWorkerData, FromFindWorker, ToFindWorker } from './protocol';
+import { MOST_HITS } from './merge';
+import type { FindWorkerData, FoundBlock, FromFindWorker, ToFindWorker } from './protocol';
 
-// The thread that searches, so that the server's own thread keeps answering.
+// A thread that searches, so that the server's own thread keeps answering; large captures are shared among several.
 
 const TELL_EVERY_MS = 60;
-/** More hits than these nobody reads; the search ends and says so. */
-const MOST_HITS = 5000;
 
 if (parentPort === null) throw new Error('This file is a worker: the server starts it.');
 const port = parentPort;
@@ -17,38 +16,45 @@ const { dataFolder } = workerData as FindWorkerData;
 const connection = openConnection(dataFolder, true);
 const tell = (message: FromFindWorker): void => port.postMessage(message);
 
-port.on('message', ({ captureId, query }: ToFindWorker) => {
+port.on('message', ({ captureId, query, share }: ToFindWorker) => {
   const prepared = prepareSearch(query);
   if (!prepared.ok) {
-    tell({ type: 'ended', isWhole: false, problem: wordFindProblem(prepared.problem) });
+    tell({ type: 'ended', problem: wordFindProblem(prepared.problem), rest: [] });
     return;
   }
-  let waiting: Hit[] = [];
-  const bounded: Hit[] = [];
+  let waiting: FoundBlock[] = [];
+  let open: { readonly block: number; searched: number; readonly hits: Hit[] } | undefined;
   let count = 0;
   let place = -1;
   let toldAt = 0;
   const flush = (): void => {
-    tell({ type: 'found', hits: waiting, searched: place + 1 });
+    if (waiting.length > 0) tell({ type: 'found', blocks: waiting });
     waiting = [];
     toldAt = Date.now();
   };
+  const close = (): void => {
+    if (open !== undefined) waiting.push(open);
+    open = undefined;
+  };
   try {
-    for (const searched of findInCapture(connection, captureId, prepared.search)) {
+    for (const searched of findInCapture(connection, captureId, prepared.search, share)) {
       ({ place } = searched);
-      waiting.push(...searched.hits.slice(0, MOST_HITS - count));
+      if (open?.block !== searched.block) {
+        close();
+        if (Date.now() - toldAt >= TELL_EVERY_MS) flush();
+        if (count >= MOST_HITS) break;
+        open = { block: searched.block, searched: 0, hits: [] };
+      }
+      open.searched = place + 1;
+      open.hits.push(...searched.hits);
       count += searched.hits.length;
-      bounded.push(...searched.hits.filter(({ hasMore }) => hasMore === true));
-      if (Date.now() - toldAt >= TELL_EVERY_MS) flush();
-      if (count >= MOST_HITS) break;
     }
+    close();
     flush();
-    const problem =
-      count >= MOST_HITS ? `The search ended at ${MOST_HITS} hits: refine it to see all.` : wordBound(bounded);
-    tell({ type: 'ended', isWhole: problem === undefined, problem });
+    tell({ type: 'ended', problem: undefined, rest: [] });
   } catch (error) {
     flush();
-    tell({ type: 'ended', isWhole: false, problem: explain(error, place + 1) });
+    tell({ type: 'ended', problem: explain(error, place + 1), rest: open?.hits ?? [] });
   }
 });
 

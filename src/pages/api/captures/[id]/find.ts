@@ -9,11 +9,11 @@ import { findQuery, validate } from '#server/validate';
 /** What is found, as it is found: one FindProgress on each line, the last one "ended". */
 export const GET: APIRoute = ({ params, url }) =>
   answer(() => {
-    const { id } = getCapture(params);
+    const capture = getCapture(params);
     const asked = validate(findQuery, Object.fromEntries(url.searchParams));
     const query = { text: asked.text, isRegex: asked.regex, matchesCase: asked.case, wholeWord: asked.word };
     return streamLines<FindProgress>(
-      (hear) => getTrazado().finder.find(id, query, hear),
+      (hear) => getTrazado().finder.find(capture, query, hear),
       ({ type }) => type === 'ended',
     );
   });

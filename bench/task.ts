@@ -4,14 +4,16 @@ import { join } from 'node:path';
 import { analyse, type ExchangeFacts, takeFacts } from '#core/analysis';
 import { HarReader, isObject, normaliseEntry } from '#core/har';
 import { migrateDatabase, openConnection } from '#server/db/connection';
-import { importFile } from '#server/ingest/import-file';
+import { importApart } from '#server/ingest/import-apart';
 
 // One measured task in a process of its own, so that its peak memory is its own. Prints {ms, peakMb}.
 
 const CHUNK_BYTES = 1024 * 1024;
 
+type CleanUp = (() => void) | undefined;
+
 /** Does the work and returns the clean-up that is not to be measured. */
-const TASKS: Record<string, (path: string) => (() => void) | undefined> = {
+const TASKS: Record<string, (path: string) => CleanUp | Promise<CleanUp>> = {
   /** The baseline: the whole file as one string, parsed. */
   parse: (path) => {
     JSON.parse(readFileSync(path, 'utf8'));
@@ -37,13 +39,13 @@ const TASKS: Record<string, (path: string) => (() => void) | undefined> = {
     analyse(facts, capture.pages, capture.completeness);
     return undefined;
   },
-  /** Importing: the same, into the database. */
-  import: (path) => {
+  /** Importing: the same, into the database, as the app does: one thread reads while another writes. */
+  import: async (path) => {
     const folder = mkdtempSync(join(tmpdir(), 'trazado-bench-'));
     const connection = openConnection(folder, true);
     migrateDatabase(connection);
     const order = { captureId: 'bench', path, name: 'bench', sha256: 'bench', fileBytes: statSync(path).size, now: 0 };
-    importFile(connection, order, () => true);
+    await importApart(connection, order, new SharedArrayBuffer(4), () => undefined);
     // Committed: from here on it is on the shelf, and the log is copied into the database behind its back.
     return () => {
       connection.sqlite.close();
@@ -56,7 +58,7 @@ const [, , name = '', path = ''] = process.argv;
 const task = TASKS[name];
 if (task === undefined) throw new Error(`There is no task "${name}".`);
 const started = performance.now();
-const cleanUp = task(path);
+const cleanUp = await task(path);
 const ms = performance.now() - started;
 cleanUp?.();
 console.log(JSON.stringify({ ms, peakMb: process.resourceUsage().maxRSS / 1000 }));

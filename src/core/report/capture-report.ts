@@ -27,22 +27,7 @@ import {
 import { chartExchanges, chartRoute } from './charts';
 import type { Block, ReportDocument } from './document';
 import { type NotedExchange, noteAt, notedBlocks, noteOnLeg } from './noted';
-
-/** The parts that a report may have, in their order. */
-export const REPORT_PARTS = [
-  'figures',
-  'route',
-  'ledger',
-  'findings',
-  'failed',
-  'slowest',
-  'waterfall',
-  'comparison',
-  'noted',
-  'sent',
-  'condition',
-] as const;
-export type ReportPart = (typeof REPORT_PARTS)[number];
+import { REPORT_PARTS, type ReportPart } from './parts';
 
 export interface ReportSubject {
   /** What the capture is called. */

@@ -45,6 +45,8 @@ async function readAndWrite(
   const workerData: ReaderData = { order, cancelFlag, ahead };
   const reader = new Worker(join(findPackageRoot(), 'dist/node/ingest-reader.js'), {
     workerData,
+    // It is bundled: what this process was started with is not for it.
+    execArgv: [],
     resourceLimits: { maxYoungGenerationSizeMb: NURSERY_MB },
   });
   try {

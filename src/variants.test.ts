@@ -143,7 +143,7 @@ const ADDED: readonly Added[] = [
         "  tls: { kept: 'text' },\n  method: { kept: 'text',",
       ],
     ],
-    leadsTo: [`${CORE}/analysis/row.ts`, 'src/server/db/captures.ts'],
+    leadsTo: [`${CORE}/analysis/row-fields.ts`, `${CORE}/analysis/row.ts`],
   },
   {
     what: 'a reason for which requests fail',

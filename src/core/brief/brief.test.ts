@@ -593,7 +593,14 @@ describe('what if', () => {
           const evenLess = load.play([changeOf(type, rows, [...some, ...more], ms)]);
           expect(less?.targetMs).toBeLessThanOrEqual(page.loadedMs + 1e-6);
           // What is on no chain that decides is not played, and would have gained nothing.
-          expect(load.gainMs([changeOf(type, rows, some, ms)])).toBeCloseTo(page.loadedMs - (less?.targetMs ?? 0), 6);
+          const gainMs = load.gainMs([changeOf(type, rows, some, ms)]);
+          expect(gainMs).toBeCloseTo(page.loadedMs - (less?.targetMs ?? 0), 6);
+          // It is known when it is asked for again, with exchanges of another page beside; another change has its own.
+          const own = changeOf(type, rows, some, ms);
+          const wider = { ...own, indexes: new Set([...own.indexes, exchangeIndex(999)]) };
+          expect(load.gainMs([wider])).toBe(gainMs);
+          const whole = [changeOf(type, rows, [...some, ...more], ms + 1)];
+          expect(load.gainMs(whole)).toBe(new Load(rows, page).gainMs(whole));
           expect(evenLess?.targetMs).toBeLessThanOrEqual((less?.targetMs ?? 0) + 1e-6);
           expect(less?.targetMs).toBeGreaterThanOrEqual((less?.domReadyMs ?? 0) - 1e-6);
         },

@@ -48,6 +48,7 @@ export class Load {
   readonly #queues: HostQueues;
   readonly #pipe: Pipe;
   #decisive: ReadonlySet<ExchangeIndex> | undefined;
+  readonly #gains = new Map<string, number>();
 
   /** @param rows the exchanges of the page, times since its start */
   constructor(rows: readonly ExchangeRow[], moments: Moments | undefined) {
@@ -152,8 +153,30 @@ export class Load {
     return parentAt < 0 ? undefined : times[parentAt];
   }
 
-  /** How much sooner the load's target comes with changes, in ms. */
+  /**
+   * How much sooner the load's target comes with changes, in ms. Each is played once: a capture of several pages is judged
+   * page by page and as a whole, which asks for the same again.
+   */
   gainMs(changes: readonly Change[]): number {
+    const key = this.#keyOf(changes);
+    const known = this.#gains.get(key);
+    if (known !== undefined) return known;
+    const gainMs = this.#playedGainMs(changes);
+    this.#gains.set(key, gainMs);
+    return gainMs;
+  }
+
+  /** What of changes is about this load. */
+  #keyOf(changes: readonly Change[]): string {
+    return changes
+      .map(({ indexes, ...change }) => {
+        const own = [...indexes].filter((index) => this.#at.has(index)).sort((a, b) => a - b);
+        return `${JSON.stringify(change)} ${own.join()}`;
+      })
+      .join('\n');
+  }
+
+  #playedGainMs(changes: readonly Change[]): number {
     // The moment is a greatest of sums: what is on none of its longest chains makes it come no sooner.
     const decisive = this.#findDecisive();
     const canGain = changes.some(

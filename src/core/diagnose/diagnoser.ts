@@ -6,6 +6,7 @@ import { type Completeness, type Exchange, type ExchangeIndex, findResponse, typ
 import { type Evidence, type EvidenceTools, takeEvidence } from './evidence';
 import { WordStock } from './fields';
 import { diagnoseAll, type FoundInCapture, subjectOf } from './run';
+import { Stock } from './stock';
 
 /** What core cannot do itself: hashing, compressing and decompressing. */
 export interface DiagnosisTools extends EvidenceTools {
@@ -23,6 +24,7 @@ export interface Diagnosis {
 export class Diagnoser {
   readonly #facts: ExchangeFacts[] = [];
   readonly #pool = new FactsPool();
+  readonly #stock = new Stock();
   readonly #evidence = new Map<ExchangeIndex, Evidence>();
   readonly #words = new WordStock();
   readonly #finder: LinkFinder;
@@ -73,6 +75,7 @@ export class Diagnoser {
               integrity: this.#finder.integrityOf(exchange.index),
             },
         this.#tools,
+        this.#stock,
       ),
     );
   }

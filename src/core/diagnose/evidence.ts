@@ -15,6 +15,7 @@ import { type BodyFault, type Digest, findFault, type RecordedBody } from './bod
 import { findCloseCode } from './close-code';
 import { findErrorInside } from './error-inside';
 import { measureFields } from './fields';
+import { Stock } from './stock';
 import { askedValues, givenValues } from './values';
 
 /** What rules need of an exchange beside its row: taken while its body is at hand, small enough to keep for all. */
@@ -106,8 +107,13 @@ type ResponseHeader = (typeof RESPONSE_HEADERS)[number];
 /** More cookies than browsers keep for a site are nothing to follow. */
 const MOST_COOKIES = 60;
 
-/** Takes the evidence of one exchange. */
-export function takeEvidence(exchange: Exchange, body: RecordedBody | undefined, tools: EvidenceTools): Evidence {
+/** Takes the evidence of one exchange. @param stock what those before it had alike */
+export function takeEvidence(
+  exchange: Exchange,
+  body: RecordedBody | undefined,
+  tools: EvidenceTools,
+  stock = new Stock(),
+): Evidence {
   const response = findResponse(exchange);
   const request = exchange.request;
   const authorization = findHeader(request.headers, 'authorization');
@@ -116,9 +122,9 @@ export function takeEvidence(exchange: Exchange, body: RecordedBody | undefined,
   const head = body?.text?.slice(0, 512).trimStart().toLowerCase() ?? '';
   return {
     index: exchange.index,
-    policy: readPolicy(exchange),
-    requestHeaders: new Picked(REQUEST_HEADERS, (name) => findField(request.headers, name)),
-    responseHeaders: new Picked(RESPONSE_HEADERS, (name) => findField(response?.headers ?? [], name)),
+    policy: stock.policy(readPolicy(exchange)),
+    requestHeaders: new Picked(REQUEST_HEADERS, stock, (name) => findField(request.headers, name)),
+    responseHeaders: new Picked(RESPONSE_HEADERS, stock, (name) => findField(response?.headers ?? [], name)),
     bodyHash: body === undefined || body.bytes.length === 0 ? undefined : tools.hash(body.bytes),
     recordedBytes: body?.bytes.length,
     compressedBytes: body === undefined ? undefined : measureCompressed(exchange, body.bytes, tools),
@@ -148,14 +154,14 @@ class Picked<Name extends string> {
   readonly #names: readonly Name[];
   readonly #values: readonly string[];
 
-  constructor(names: readonly Name[], find: (name: Name) => string | undefined) {
+  constructor(names: readonly Name[], stock: Stock, find: (name: Name) => string | undefined) {
     const there: Name[] = [];
     const values: string[] = [];
     for (const name of names) {
       const value = find(name);
       if (value === undefined) continue;
       there.push(name);
-      values.push(value.slice(0, MOST_CHARS));
+      values.push(stock.text(value.slice(0, MOST_CHARS)));
     }
     // What grows keeps room for more: a copy has none.
     this.#names = there.slice();

@@ -35,6 +35,44 @@ const editedOf = ({ id, name, changes }: ResponseVariant): EditedVariant => ({
 export function useVariants(captureId: string): Variants {
   const [all, setAll] = useState<readonly EditedVariant[]>([]);
   const [chosenId, choose] = useState<string>();
+  const writeLater = useWriting(captureId);
+  useEffect(() => {
+    let isCurrent = true;
+    fetchVariants(captureId).then((answer) => {
+      if (!isCurrent) return;
+      if (answer.ok) setAll(answer.value.map(editedOf));
+      else tell(answer.problem.sentence, { detail: answer.problem.advice });
+    });
+    return () => {
+      isCurrent = false;
+    };
+  }, [captureId]);
+  const keep = (next: readonly EditedVariant[]): void => {
+    setAll(next);
+    writeLater(next);
+  };
+  const chosen = all.find(({ id }) => id === chosenId);
+  return {
+    all,
+    chosen,
+    choose,
+    add: (line = '') => {
+      const made: EditedVariant = { id: newId(), name: `Changes ${all.length + 1}`, text: line };
+      keep([...all, made]);
+      choose(made.id);
+    },
+    change: (change) => keep(all.map((one) => (one.id === chosenId ? { ...one, ...change } : one))),
+    drop: () => {
+      const before = all;
+      keep(all.filter(({ id }) => id !== chosenId));
+      choose(undefined);
+      tell('Deleted.', { action: { label: 'Undo', run: () => keep(before) } });
+    },
+  };
+}
+
+/** Writes what is typed once it rests; gives the way to have something written. */
+function useWriting(captureId: string): (next: readonly EditedVariant[]) => void {
   const pending = useRef<{ readonly timer: ReturnType<typeof setTimeout>; readonly next: readonly EditedVariant[] }>(
     undefined,
   );
@@ -58,42 +96,9 @@ export function useVariants(captureId: string): Variants {
       leave();
     };
   }, [write]);
-  useEffect(() => {
-    let isCurrent = true;
-    fetchVariants(captureId).then((answer) => {
-      if (!isCurrent) return;
-      if (answer.ok) setAll(answer.value.map(editedOf));
-      else tell(answer.problem.sentence, { detail: answer.problem.advice });
-    });
-    return () => {
-      isCurrent = false;
-    };
-  }, [captureId]);
-  const keep = useCallback(
-    (next: readonly EditedVariant[]): void => {
-      setAll(next);
-      clearTimeout(pending.current?.timer);
-      pending.current = { next, timer: setTimeout(() => void write(false), REST_MS) };
-    },
-    [write],
-  );
-  const chosen = all.find(({ id }) => id === chosenId);
-  return {
-    all,
-    chosen,
-    choose,
-    add: (line = '') => {
-      const made: EditedVariant = { id: newId(), name: `Changes ${all.length + 1}`, text: line };
-      keep([...all, made]);
-      choose(made.id);
-    },
-    change: (change) => keep(all.map((one) => (one.id === chosenId ? { ...one, ...change } : one))),
-    drop: () => {
-      const before = all;
-      keep(all.filter(({ id }) => id !== chosenId));
-      choose(undefined);
-      tell('Deleted.', { action: { label: 'Undo', run: () => keep(before) } });
-    },
+  return (next) => {
+    clearTimeout(pending.current?.timer);
+    pending.current = { next, timer: setTimeout(() => void write(false), REST_MS) };
   };
 }
 

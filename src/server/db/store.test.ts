@@ -26,6 +26,7 @@ import {
   readRows,
   setDeleted,
 } from './captures';
+import { checkStorage } from './check';
 import { type Connection, migrateDatabase, openConnection, writeWhenFree } from './connection';
 import { listDrafts, writeDraft } from './drafts';
 import { findEntry, readEntries } from './entries';
@@ -148,6 +149,16 @@ describe('the analysis', () => {
     expect({ rows: readRows(connection, id), cards: listCaptures(connection) }).toEqual(before);
     expect(reanalyseOutdated(connection)).toBe(0);
   });
+});
+
+it('has rows again at the start where an older version kept them in another form', () => {
+  const ids = [importText(harOf(entryOf('x'), entryOf('y'))), importText('{"log":{"entries":[]}}')];
+  const rowsOf = (id: string) => readRows(connection, id);
+  const before = ids.map(rowsOf);
+  connection.sqlite.prepare('delete from row_blocks').run();
+  expect(ids.map(rowsOf)).toEqual([[], []]);
+  expect(checkStorage(folder)).toBeUndefined();
+  expect(ids.map(rowsOf)).toEqual(before);
 });
 
 describe('a write while another connection holds the database', () => {

@@ -6,12 +6,20 @@ import {
   fieldsOf,
   NamedCells,
   NOTE_COLUMN,
+  needsBodies,
   parseFilter,
   wordFilterProblem,
 } from '#core/filter';
 import { member } from '#core/har';
 import { type PackedTexts, packTexts } from '#core/wire';
-import { type AnalysedFile, diagnoseFile, type Input, readEntries, readExchanges } from '#server/capture-file';
+import {
+  type AnalysedFile,
+  analyseFile,
+  diagnoseFile,
+  type Input,
+  readEntries,
+  readExchanges,
+} from '#server/capture-file';
 import { TookTooLong, withinTime } from '#server/find/bounded';
 import { UsageError } from './input';
 
@@ -64,7 +72,12 @@ function within<T>(run: () => T): T {
 }
 const FILTER_LIMIT_MS = 4000;
 
+/** The exchanges of a file as a filter needs them: bodies, which take most of the time, are read only where it asks for what they tell. */
+export const analyseFor = (filter: Filter, input: Input): AnalysedFile =>
+  needsBodies(filter) ? diagnoseFile(input) : analyseFile(input);
+
 /** Numbers of the exchanges of a file that a filter, as it was typed, lets through. */
 export function filteredIndexes(input: Input, where: string): ReadonlySet<number> {
-  return filterRows(readFilter(where), diagnoseFile(input), input);
+  const filter = readFilter(where);
+  return filterRows(filter, analyseFor(filter, input), input);
 }

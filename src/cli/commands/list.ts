@@ -1,11 +1,11 @@
 import type { ExchangeRow } from '#core/analysis';
 import { rowJson } from '#core/report';
 import { formatBytes, formatMs } from '#core/wording';
-import { type AnalysedFile, diagnoseFile } from '#server/capture-file';
+import { type AnalysedFile, diagnoseFile, type Input } from '#server/capture-file';
 import { UsageError, withInput } from '../input';
 import { type MaskOptions, maskFor } from '../masked';
 import { layOutTable, printJson, printLines } from '../output';
-import { filterRows, readFilter } from '../where';
+import { analyseFor, filterRows, readFilter } from '../where';
 
 export async function list(
   file: string,
@@ -13,11 +13,14 @@ export async function list(
 ): Promise<void> {
   const filter = readFilter(options.where ?? '');
   const { rows, end } = await withInput(file, (recorded) => {
-    const analysed = diagnoseFile(recorded);
+    // What only bodies tell, such as who asked for whom, stands in the JSON alone.
+    const read = (input: Input): AnalysedFile =>
+      options.json === true ? diagnoseFile(input) : analyseFor(filter, input);
+    const analysed = read(recorded);
     const passes = filterRows(filter, analysed, recorded);
     const { input, isMasked, end } = maskFor(recorded, options);
     // A filter asks for what was recorded; only what is printed is masked.
-    const printed = isMasked ? diagnoseFile(input) : analysed;
+    const printed = isMasked ? read(input) : analysed;
     return { rows: ofPage(printed, options.page).filter(({ index }) => passes.has(index)), end };
   });
   if (options.json === true) printJson(rows.map(rowJson));

@@ -83,6 +83,15 @@ export type FlagField = NamesOf<'flag'>;
 export const FIELD_NAMES = Object.keys(FIELDS) as FieldName[];
 export const specOf = (name: FieldName): FieldSpec => FIELDS[name];
 
+/** Fields that are known only once bodies were read: who names whom, what stands inside a success, what the rules found. */
+export const OF_BODIES: ReadonlySet<FieldName> = new Set<FieldName>([
+  'depth',
+  'errors',
+  'finding',
+  'forecast',
+  'onroute',
+]);
+
 /** Fields that exchanges have only beside those of another load. */
 export type ComparedField = 'change' | DeltaField;
 export type DeltaField = Extract<NumberField, `delta.${string}`>;

@@ -17,5 +17,5 @@ export { NameCounter, NamedCells } from './named';
 export { parseFilter } from './parse';
 export { printField, printFilter, printValue } from './print';
 export { wordFilterProblem } from './problem';
-export { type Filter, fieldsOf, hasRegex, toggleTerm } from './tree';
+export { type Filter, fieldsOf, hasRegex, needsBodies, toggleTerm } from './tree';
 export { type Reading, readTyped } from './typed';

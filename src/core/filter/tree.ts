@@ -1,4 +1,4 @@
-import type { FieldRef, FlagField } from './fields';
+import { type FieldRef, type FlagField, OF_BODIES } from './fields';
 import type { Operator } from './tokens';
 
 /** A text as it was typed, compared without case; or an expression between slashes. */
@@ -53,6 +53,27 @@ export function fieldsOf(filter: Filter): FieldRef[] {
     case 'address':
     case 'flag':
       return [];
+    default:
+      return filter satisfies never;
+  }
+}
+
+/** True where it asks for what is known only once bodies were read. */
+export function needsBodies(filter: Filter): boolean {
+  switch (filter.type) {
+    case 'and':
+    case 'or':
+      return filter.parts.some(needsBodies);
+    case 'not':
+      return needsBodies(filter.part);
+    case 'compare':
+    case 'in':
+      return OF_BODIES.has(filter.field.name);
+    case 'flag':
+      return OF_BODIES.has(filter.flag);
+    case 'everything':
+    case 'address':
+      return false;
     default:
       return filter satisfies never;
   }

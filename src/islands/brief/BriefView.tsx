@@ -215,7 +215,7 @@ function SubSentence({ rows, card, when }: SubSentenceProps) {
             onClick={() => showInWaterfall('failed')}
             title="Show them in the waterfall"
           >
-            {failed.length} failed
+            {formatCount(failed.length)} failed
           </button>
           {`; ${held.length === 0 ? 'none of them on the route' : `${held.length} of them on the route`}.`}
         </>

@@ -61,7 +61,7 @@ function BriefView({ card, rows, found, asked, to, zone, isShown }: BriefViewPro
     () => (page === undefined ? rows : rows.filter(({ pageId }) => pageId === page.id)),
     [rows, page],
   );
-  const brief = useMemo(() => plotTo(own, page, to), [own, page, to]);
+  const brief = useMemo(() => plotTo(rows, page, to), [rows, page, to]);
   const tables = (): readonly ExportTable[] => {
     const rowOf = (index: number): ExchangeRow | undefined => own.find((row) => row.index === index);
     return [...findingTables(found, page?.id), ...(brief === undefined || isAll ? [] : [legTable(brief.legs, rowOf)])];

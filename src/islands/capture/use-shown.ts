@@ -43,9 +43,8 @@ export function useShown(card: CaptureCard, rows: readonly ExchangeRow[]): Shown
   const { page } = arrangement;
   const plotted = useMemo(() => {
     if (page === undefined && pages.length > 1) return undefined;
-    const own = arrangement.placed.map(({ row }) => row);
-    return plotTo(own, page, place.to);
-  }, [arrangement, page, pages, place.to]);
+    return plotTo(rows, page, place.to);
+  }, [rows, page, pages, place.to]);
   const hiddenNames = place.hidden.join(' ');
   const { quiet, hidden } = useMemo(() => {
     const noises = NOISES.filter((noise) => hiddenNames.split(' ').includes(noise));

@@ -1,3 +1,4 @@
+import { TextPool } from '../collections';
 import type { ExchangeFacts } from './facts';
 
 /** Texts of which a capture has few, each in thousands of exchanges. */
@@ -14,9 +15,9 @@ const SHARED = [
   'frame',
 ] as const satisfies readonly (keyof ExchangeFacts)[];
 
-/** Keeps each such text once: reading makes a new one for every exchange, and a large capture has a hundred thousand. */
+/** Keeps each such text once. */
 export class FactsPool {
-  readonly #texts = new Map<string, string>();
+  readonly #texts = new TextPool();
 
   share(facts: ExchangeFacts): ExchangeFacts {
     const shared: Record<string, string | undefined> = {};
@@ -27,10 +28,6 @@ export class FactsPool {
   }
 
   #one(text: string | undefined): string | undefined {
-    if (text === undefined) return undefined;
-    const known = this.#texts.get(text);
-    if (known !== undefined) return known;
-    this.#texts.set(text, text);
-    return text;
+    return text === undefined ? undefined : this.#texts.one(text);
   }
 }

@@ -1,3 +1,4 @@
+import { countWhile } from '../timing';
 import type { ExchangeRow } from './exchange-row';
 import { isSpared, type Tally } from './summary';
 
@@ -70,16 +71,8 @@ class RunningSums {
     });
   }
 
-  /** How many come first of which the moments are so; those of which they are not come behind them all. */
   countWhile(holds: (ms: number) => boolean): number {
-    let low = 0;
-    let high = this.#moments.length;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (holds(this.#moments[middle] ?? 0)) low = middle + 1;
-      else high = middle;
-    }
-    return low;
+    return countWhile(this.#moments, holds);
   }
 
   upTo(summand: number, count: number): number {

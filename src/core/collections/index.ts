@@ -1,5 +1,7 @@
 // What lists are put in order by, whatever stands in them.
 
+export { TextPool } from './text-pool';
+
 /** Items by a key, in the order in which keys first come; items without a key are left out. */
 export function groupBy<T, K>(items: Iterable<T>, keyOf: (item: T) => K | undefined): Map<K, [T, ...T[]]> {
   const groups = new Map<K, [T, ...T[]]>();

@@ -1,4 +1,5 @@
 import type { CachePolicy } from '../cache';
+import { TextPool } from '../collections';
 
 /** Longer values are hardly ever the same. */
 const MOST_CHARS = 400;
@@ -8,22 +9,18 @@ const MOST_CHARS = 400;
  * a few dozen policies and few values of most headers.
  */
 export class Stock {
-  readonly #texts = new Map<string, string>();
+  readonly #texts = new TextPool();
   readonly #policies = new Map<string, CachePolicy>();
 
   text(value: string): string {
-    if (value.length > MOST_CHARS) return value;
-    return kept(this.#texts, value, value);
+    return value.length > MOST_CHARS ? value : this.#texts.one(value);
   }
 
   policy(policy: CachePolicy | undefined): CachePolicy | undefined {
-    return policy === undefined ? undefined : kept(this.#policies, JSON.stringify(policy), policy);
+    if (policy === undefined) return undefined;
+    const key = JSON.stringify(policy);
+    const known = this.#policies.get(key);
+    if (known === undefined) this.#policies.set(key, policy);
+    return known ?? policy;
   }
-}
-
-function kept<Value>(known: Map<string, Value>, key: string, value: Value): Value {
-  const before = known.get(key);
-  if (before !== undefined) return before;
-  known.set(key, value);
-  return value;
 }

@@ -38,65 +38,39 @@ function joinTerms(parts: readonly Filter[]): Filter {
   return parts.length === 1 ? only : { type: 'and', parts };
 }
 
-/** Every field that a filter asks for. */
-export function fieldsOf(filter: Filter): FieldRef[] {
-  switch (filter.type) {
-    case 'and':
-    case 'or':
-      return filter.parts.flatMap(fieldsOf);
-    case 'not':
-      return fieldsOf(filter.part);
-    case 'compare':
-    case 'in':
-      return [filter.field];
-    case 'everything':
-    case 'address':
-    case 'flag':
-      return [];
-    default:
-      return filter satisfies never;
-  }
+type Term = Exclude<Filter, { type: 'and' | 'or' | 'not' }>;
+
+/** The terms of a filter, whatever joins them. */
+function* termsOf(filter: Filter): Generator<Term> {
+  if (filter.type === 'not') yield* termsOf(filter.part);
+  else if ('parts' in filter) for (const part of filter.parts) yield* termsOf(part);
+  else yield filter;
 }
+
+/** Every field that a filter compares. */
+export const fieldsOf = (filter: Filter): FieldRef[] =>
+  [...termsOf(filter)].flatMap((term) => (term.type === 'compare' || term.type === 'in' ? term.field : []));
 
 /** True where it asks for what is known only once bodies were read. */
-export function needsBodies(filter: Filter): boolean {
-  switch (filter.type) {
-    case 'and':
-    case 'or':
-      return filter.parts.some(needsBodies);
-    case 'not':
-      return needsBodies(filter.part);
-    case 'compare':
-    case 'in':
-      return OF_BODIES.has(filter.field.name);
-    case 'flag':
-      return OF_BODIES.has(filter.flag);
-    case 'everything':
-    case 'address':
-      return false;
-    default:
-      return filter satisfies never;
-  }
-}
+export const needsBodies = (filter: Filter): boolean =>
+  fieldsOf(filter).some(({ name }) => OF_BODIES.has(name)) ||
+  [...termsOf(filter)].some((term) => term.type === 'flag' && OF_BODIES.has(term.flag));
 
 /** True where a regular expression stands in it: those may take long, and are not run where that would be felt. */
-export function hasRegex(filter: Filter): boolean {
-  switch (filter.type) {
-    case 'and':
-    case 'or':
-      return filter.parts.some(hasRegex);
-    case 'not':
-      return hasRegex(filter.part);
+export const hasRegex = (filter: Filter): boolean => [...termsOf(filter)].some(isRegex);
+
+function isRegex(term: Term): boolean {
+  switch (term.type) {
     case 'address':
-      return filter.pattern.type === 'regex';
+      return term.pattern.type === 'regex';
     case 'compare':
-      return filter.value.type === 'regex';
+      return term.value.type === 'regex';
     case 'in':
-      return filter.values.some(({ type }) => type === 'regex');
+      return term.values.some(({ type }) => type === 'regex');
     case 'everything':
     case 'flag':
       return false;
     default:
-      return filter satisfies never;
+      return term satisfies never;
   }
 }

@@ -9,5 +9,5 @@ export { idleMs, type ProfileSpan, type ProfileStep, profileInFlight } from './p
 export { findRate, type Rate } from './rate';
 export { findRoundTrips, type RoundTrip, serverMsOf } from './round-trip';
 export { findWaits, type GapLeg, type Goal, plotRoute } from './route';
-export { countUpTo } from './sorted';
+export { countUpTo, countWhile } from './sorted';
 export type { Holds, RouteLink, RouteStop } from './waits';

@@ -1,6 +1,7 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { ChangeError, readChanges, writeChange } from '#core/rehearse';
 import type { ResponseVariant } from '#core/wire';
+import { LatestWriter } from '../drafts/latest-writer';
 import { newId } from '../state/new-id';
 import { tell } from '../state/notices';
 import { fetchVariants, writeVariants } from './rehearsal-api';
@@ -76,29 +77,40 @@ function useWriting(captureId: string): (next: readonly EditedVariant[]) => void
   const pending = useRef<{ readonly timer: ReturnType<typeof setTimeout>; readonly next: readonly EditedVariant[] }>(
     undefined,
   );
-  const write = useCallback(
-    async (isLeaving: boolean): Promise<void> => {
-      if (pending.current === undefined) return;
-      const { timer, next } = pending.current;
-      clearTimeout(timer);
-      pending.current = undefined;
-      const answer = await writeVariants(captureId, next.flatMap(readable), isLeaving);
-      if (!answer.ok && !isLeaving) tell(answer.problem.sentence, { detail: answer.problem.advice });
-    },
+  // One write after the other: none overtakes another.
+  const writer = useMemo(
+    () =>
+      new LatestWriter(async (next: readonly EditedVariant[]) => {
+        const answer = await writeVariants(captureId, next.flatMap(readable), false);
+        if (!answer.ok) tell(answer.problem.sentence, { detail: answer.problem.advice });
+      }),
     [captureId],
   );
+  const take = useCallback((): readonly EditedVariant[] | undefined => {
+    const waiting = pending.current;
+    clearTimeout(waiting?.timer);
+    pending.current = undefined;
+    return waiting?.next;
+  }, []);
   // Whoever leaves the view or the page before the typing rested leaves nothing behind.
   useEffect(() => {
-    const leave = (): void => void write(true);
+    const leave = (): void => {
+      const next = take();
+      if (next !== undefined) writeVariants(captureId, next.flatMap(readable), true);
+    };
     addEventListener('pagehide', leave);
     return () => {
       removeEventListener('pagehide', leave);
       leave();
     };
-  }, [write]);
+  }, [captureId, take]);
   return (next) => {
-    clearTimeout(pending.current?.timer);
-    pending.current = { next, timer: setTimeout(() => void write(false), REST_MS) };
+    take();
+    const write = (): void => {
+      take();
+      writer.put(next);
+    };
+    pending.current = { next, timer: setTimeout(write, REST_MS) };
   };
 }
 

@@ -1,4 +1,4 @@
-import { createHash } from 'node:crypto';
+import { createHash, hash } from 'node:crypto';
 import { gzipSync } from 'node:zlib';
 import type { ExchangeRow } from '#core/analysis';
 import { Diagnoser, type DiagnosisTools } from '#core/diagnose';
@@ -9,7 +9,7 @@ const GZIP_LEVEL = 6;
 
 /** What the diagnosis needs of Node. */
 const TOOLS: DiagnosisTools = {
-  hash: (bytes) => createHash('sha256').update(bytes).digest('base64').slice(0, 22),
+  hash: (bytes) => hash('sha256', bytes, 'base64').slice(0, 22),
   compressedLength: (bytes) => gzipSync(bytes, { level: GZIP_LEVEL }).length,
   digest: (algorithm, bytes) => createHash(algorithm).update(bytes).digest('base64'),
   inflate: inflateWithZlib,

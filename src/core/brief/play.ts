@@ -1,5 +1,5 @@
 import { type ExchangeRow, type FoundGoal, findGoal, type Moments, routeStops } from '../analysis';
-import { type ExchangeIndex, NO_PHASES, type Phases } from '../model';
+import { type ExchangeIndex, NO_PHASES, PHASES, type Phases, sumPhases } from '../model';
 import { findWaits, type HeldBack, type Queue, type Rate, type RouteStop } from '../timing';
 import { byExchange, type Change, earliestOf, isGapless, NO_CHANGES, shareOf } from './change';
 import { type BriefPage, plotPage } from './page';
@@ -93,11 +93,12 @@ export class Load {
     const held = Float64Array.from(this.#stops, ({ heldUntilMs }) => heldUntilMs);
     const turn = this.#queues.begin();
     const pipe = this.#pipe.begin((row) => (gone.has(row.index) ? 0 : shareOf(ownOf(row))));
-    const moved = new Map<number, ExchangeRow>();
+    const moved = new Map<number, Motion>();
+    const isTouched = this.#placesOf([about.keys(), gone]);
     for (let at = this.#firstTouched([about.keys(), gone, pipe.isShared ? this.#pipe.sharers() : NO_INDEXES]); ; at++) {
       const row = this.#inTurn[at];
       if (row === undefined) break;
-      const isUntouched = !about.has(row.index) && !gone.has(row.index) && this.#waitedFor(at, times) === undefined;
+      const isUntouched = isTouched[at] === 0 && this.#waitedFor(at, times) === undefined;
       if (isUntouched && turn.isAsRecorded(row) && pipe.isAsRecorded(row)) continue;
       const changed = ownOf(row);
       const startMs = this.#startOf(row, at, changed, times);
@@ -126,7 +127,10 @@ export class Load {
       domReadyMs: isLoaded ? domReadyMs : this.#moments?.domReadyMs === undefined ? undefined : targetMs,
     };
     const rowsNow = (): ExchangeRow[] =>
-      this.#inTurn.flatMap((row, at) => (gone.has(row.index) ? [] : (moved.get(at) ?? row)));
+      this.#inTurn.flatMap((row, at) => {
+        const motion = moved.get(at);
+        return gone.has(row.index) ? [] : motion === undefined ? row : { ...row, ...motion };
+      });
     return { rows: rowsNow, targetMs, domReadyMs, plot: () => plotPage(rowsNow(), moments) };
   }
 
@@ -137,6 +141,13 @@ export class Load {
       for (const index of indexes) first = Math.min(first, this.#at.get(index) ?? first);
     }
     return first;
+  }
+
+  /** One for each place at which one of these is, in a list of all. */
+  #placesOf(touched: readonly Iterable<ExchangeIndex>[]): Uint8Array {
+    const places = new Uint8Array(this.#inTurn.length);
+    for (const indexes of touched) for (const index of indexes) places[this.#at.get(index) ?? -1] = 1;
+    return places;
   }
 
   #recordedAt(at: number): Times {
@@ -323,7 +334,10 @@ export class Load {
 const NO_INDEXES: readonly ExchangeIndex[] = [];
 const NOWHEN: Times = { startMs: 0, firstMs: 0, endMs: 0 };
 
-const isSame = (one: ExchangeRow, other: ExchangeRow): boolean =>
+/** What a play may change of an exchange. */
+type Motion = Pick<ExchangeRow, 'startMs' | 'timeMs' | 'phases' | 'wireBytes'>;
+
+const isSame = (one: Motion, other: Motion): boolean =>
   one.startMs === other.startMs && one.timeMs === other.timeMs && one.phases.receiveMs === other.phases.receiveMs;
 
 /** A moment during or after an exchange, in the play: as far into its download, or as long after its end. */
@@ -337,18 +351,18 @@ function momentIn(atMs: number, then: Times, now: Times): number {
   return Math.min(now.startMs + (atMs - then.startMs), now.firstMs);
 }
 
-const timesOf = ({ timeMs = 0, phases }: ExchangeRow, startMs: number): Times => ({
+const timesOf = ({ timeMs = 0, phases }: Motion, startMs: number): Times => ({
   startMs,
   firstMs: startMs + timeMs - Math.min(timeMs, phases.receiveMs ?? 0),
   endMs: startMs + timeMs,
 });
 
-/** An exchange with its new start, wait for a connection, phases and download. */
-function playRow(row: ExchangeRow, startMs: number, own: readonly Change[], turn: Turn, pipe: Download): ExchangeRow {
+/** The new start, wait for a connection, phases and download of an exchange. */
+function playRow(row: ExchangeRow, startMs: number, own: readonly Change[], turn: Turn, pipe: Download): Motion {
   if (own.some(({ type }) => type === 'from-cache')) {
     const timeMs = Math.min(FROM_CACHE_MS, row.timeMs ?? 0);
     turn.left(row, startMs + timeMs);
-    return { ...row, startMs, timeMs, phases: { ...NO_PHASES, waitMs: 0, receiveMs: timeMs }, wireBytes: 0 };
+    return { startMs, timeMs, phases: { ...NO_PHASES, waitMs: 0, receiveMs: timeMs }, wireBytes: 0 };
   }
   const isUnqueued = own.some(({ type }) => type === 'unqueued');
   const { blockedMs, hiddenMs } = turn.wait(row, startMs, isUnqueued);
@@ -362,19 +376,18 @@ function playRow(row: ExchangeRow, startMs: number, own: readonly Change[], turn
   const hiddenThenMs = turn.hiddenThenMs(row);
   const receiveMs = (row.phases.receiveMs ?? 0) - Math.min(hiddenThenMs, row.phases.receiveMs ?? 0);
   const share = shareOf(own);
-  const untilMs = startMs + sumOf({ ...phases, receiveMs: 0 }) + hiddenMs;
+  const untilMs = startMs + (sumPhases(phases, BEFORE_BODY) ?? 0) + hiddenMs;
   const newReceiveMs = pipe.receive(row, untilMs, receiveMs, share);
   if (row.phases.receiveMs !== undefined)
     phases = { ...phases, receiveMs: newReceiveMs + Math.min(hiddenMs, row.phases.receiveMs) };
-  const saved = sumOf(row.phases) - sumOf(phases);
+  const saved = (sumPhases(row.phases) ?? 0) - (sumPhases(phases) ?? 0);
   const timeMs = saved === 0 ? row.timeMs : Math.max(0, (row.timeMs ?? 0) - saved);
-  const next = { ...row, startMs, phases, timeMs };
+  const next: Motion = { startMs, phases, timeMs, wireBytes: row.wireBytes };
   turn.took(row, next);
   return next;
 }
 
-const sumOf = (phases: Phases): number => Object.values(phases).reduce<number>((sum, ms) => sum + (ms ?? 0), 0);
-
+const BEFORE_BODY = PHASES.filter((name) => name !== 'receiveMs');
 const FROM_CACHE_MS = 1;
 const CONNECTED = { dnsMs: undefined, connectMs: undefined, tlsMs: undefined } as const;
 

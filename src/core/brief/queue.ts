@@ -183,7 +183,7 @@ export class Turn {
   };
 
   /** Notes until when an exchange has its connection. Not needed of what is as recorded. */
-  took(row: ExchangeRow, next: ExchangeRow): void {
+  took(row: ExchangeRow, next: Pick<ExchangeRow, 'startMs' | 'timeMs'>): void {
     const endMs = (next.startMs ?? 0) + (next.timeMs ?? 0);
     const hasMoved = next.startMs !== row.startMs || next.timeMs !== row.timeMs;
     if (hasMoved) this.#movedEnds.set(row.index, endMs);

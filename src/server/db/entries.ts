@@ -2,7 +2,7 @@ import { and, asc, eq, gt, sql } from 'drizzle-orm';
 import { isObject, type Json, member } from '#core/har';
 import { type BodyForm, bodyWriter, type StoredForm, storedFormOf, textOf } from './bodies';
 import type { Connection } from './connection';
-import { prepareDirectly, prepareFirst } from './prepared';
+import { prepareDirectly, prepareRows } from './prepared';
 import { bodies, entries } from './schema';
 
 export interface StoredEntry {
@@ -64,17 +64,23 @@ export function* readEntries(connection: Connection, captureId: string): Generat
     .from(entries)
     .leftJoin(bodies, eq(bodies.sha256, entries.bodySha256))
     .where(and(eq(entries.captureId, captureId), gt(entries.place, sql.placeholder('last'))))
-    .orderBy(asc(entries.place))
-    .limit(1);
-  const next = prepareFirst<'last', RestorableColumns>(connection, query);
-  for (let last = -1; ; ) {
-    const row = next({ last });
-    if (row === undefined) return;
-    const [place, raw, form, bytes] = row;
-    last = place;
-    yield restore({ place, raw, form, bytes });
+    .orderBy(asc(entries.place));
+  const from = prepareRows<'last', RestorableColumns>(connection, query);
+  for (let last: number | undefined = -1; last !== undefined; ) {
+    // Some at once: each question takes as long as reading a few. They are few, since another one may be asked between them.
+    const some: RestorableColumns[] = [];
+    let chars = 0;
+    for (const row of from({ last })) {
+      some.push(row);
+      chars += row[1].length + (row[3]?.length ?? 0);
+      if (some.length >= ENTRIES_AT_ONCE || chars >= CHARS_AT_ONCE) break;
+    }
+    for (const [place, raw, form, bytes] of some) yield restore({ place, raw, form, bytes });
+    last = some.at(-1)?.[0];
   }
 }
+const ENTRIES_AT_ONCE = 64;
+const CHARS_AT_ONCE = 256 * 1024;
 
 /** Every entry of a capture without its response body's text, in the order of the file. */
 export function* readEntryHeads({ db }: Connection, captureId: string): Generator<StoredEntry> {

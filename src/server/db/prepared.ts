@@ -38,6 +38,21 @@ export function prepareFirst<Column extends string, Row extends readonly unknown
   return (values) => statement.get(bound(bindings, values)) as Row | undefined;
 }
 
+/**
+ * Prepares a reading query for many rows in the same way. They are read as they are taken; until the last is, or the loop
+ * over them is left, the connection answers nothing else.
+ * @returns gives rows, each as its columns in the order in which they were asked for
+ */
+export function prepareRows<Column extends string, Row extends readonly unknown[]>(
+  { sqlite }: Connection,
+  query: Buildable,
+): (values: Readonly<Record<Column, unknown>>) => Iterable<Row> {
+  const { sql, params } = query.toSQL();
+  const statement = sqlite.prepare(sql).raw();
+  const bindings = params.map(bindingOf);
+  return (values) => statement.iterate(bound(bindings, values)) as Iterable<Row>;
+}
+
 const bound = (bindings: readonly Binding[], values: Readonly<Record<string, unknown>>): Bindable[] =>
   bindings.map((binding) => bindable('name' in binding ? values[binding.name] : binding.constant));
 

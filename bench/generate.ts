@@ -16,9 +16,14 @@ function* numbers(): Generator<number, never> {
 /**
  * Writes a capture of about the given length: exchanges as browsers record them, with 15 headers each way and bodies
  * of JSON text (escaped quotes and all), script and base64 in the sizes that pages have.
+ * @param moreHeaders what each request has beside, by its number
  * @returns the number of exchanges
  */
-export function generateCapture(path: string, bytes: number): number {
+export function generateCapture(
+  path: string,
+  bytes: number,
+  moreHeaders: (at: number) => readonly { readonly name: string; readonly value: string }[] = () => [],
+): number {
   const random = numbers();
   const next = (below: number): number => random.next().value % below;
   const words = (count: number): string => Array.from({ length: count }, () => WORDS[next(WORDS.length)]).join(' ');
@@ -41,7 +46,7 @@ export function generateCapture(path: string, bytes: number): number {
         url: `https://api.cumbrera.example/huts/${next(5000)}?page=${next(9)}`,
         httpVersion: 'HTTP/2.0',
         cookies: [],
-        headers,
+        headers: [...headers, ...moreHeaders(count)],
         queryString: [],
         headersSize: -1,
         bodySize: 0,

@@ -16,6 +16,7 @@ await build({
     'find-worker': 'src/server/find/worker.ts',
     'rehearsal-worker': 'src/server/rehearsal/worker.ts',
     'hand-off-worker': 'src/server/hand-off/worker.ts',
+    'analyst-worker': 'src/server/hand-off/analyst-worker.ts',
   },
   outdir: 'dist/node',
   bundle: true,

@@ -17,8 +17,9 @@ import {
 } from '#core/redact';
 import { formatCount, formatPlural } from '#core/wording';
 import type { Input } from '#server/capture-file';
+import { Analyst } from '#server/hand-off/analyst';
 import { type Part, partOf } from '#server/hand-off/part';
-import { proveCapture } from '#server/hand-off/prove';
+import { analyseRecorded, proveCapture } from '#server/hand-off/prove';
 import { recordedFile } from '#server/hand-off/recorded';
 import { findSecretsIn, redactedPieces } from '#server/hand-off/redact';
 import { writeAll, writePieces } from '#server/write-pieces';
@@ -47,15 +48,17 @@ export async function redact(file: string, out: string, options: RedactOptions):
   const [withoutBodies, blank] = [readKinds(options.withoutBodies), readKinds(options.blank)];
   const folder = mkdtempSync(join(tmpdir(), 'trazado-redact-'));
   const onEntry = (): void => undefined;
+  const analyst = new Analyst();
   try {
     await withInput(file, async (input) => {
       const part = readPart(input, options.where, withoutBodies, blank);
+      const recorded = analyseRecorded(part, analyst, folder);
       const store = findSecretsIn([part], { kinds, words }, onEntry);
       const redactor = new Redactor(store);
       const target = out === '-' ? join(folder, 'redacted.har') : out;
-      await writeChecked(target, redactedPieces(part, redactor, onEntry), (path) => {
+      await writeChecked(target, redactedPieces(part, redactor, onEntry), async (path) => {
         const written: Input = { path, shown: 'the redacted capture', damage: undefined };
-        const { lines } = proveCapture({ part, store, written, folder, onEntry });
+        const lines = await proveCapture({ store, written, recorded, analyst, onEntry });
         if (!isProven(lines)) throw new NotProven(proofText(lines));
         if (out === '-') return;
         const told = [...proofText(lines), ...countText(countKinds(redactor.replaced))];
@@ -74,6 +77,7 @@ export async function redact(file: string, out: string, options: RedactOptions):
     tell(`Nothing was written to ${out}.`);
     process.exitCode = 1;
   } finally {
+    await analyst.close();
     rmSync(folder, { recursive: true, force: true });
   }
 }

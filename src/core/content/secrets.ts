@@ -123,11 +123,15 @@ export function findSecrets(
     addMembers(text, isSecret, add);
     addMarkedUp(text, isSecret, add);
   }
-  for (const match of text.matchAll(JWT)) {
-    const before = (match[1]?.length ?? 0) - 'eyJ'.length;
-    add(match.index + before, match[0].slice(before), 'token');
+  // Most texts are long and have none: what every match has is found much sooner than that there is no match.
+  if (text.includes('eyJ')) {
+    for (const match of text.matchAll(JWT)) {
+      const before = (match[1]?.length ?? 0) - 'eyJ'.length;
+      add(match.index + before, match[0].slice(before), 'token');
+    }
   }
-  for (const match of text.matchAll(BEHIND_SCHEME)) add(match.index, match[0], 'token');
+  if (text.includes('Bearer') || text.includes('Token'))
+    for (const match of text.matchAll(BEHIND_SCHEME)) add(match.index, match[0], 'token');
   return withoutOverlaps(found);
 }
 
@@ -147,6 +151,7 @@ type IsSecret = (name: string, value: string) => boolean;
 type Add = (start: number, raw: string, name: string, value?: string) => unknown;
 
 function addUserinfo(text: string, add: Add): void {
+  if (!text.includes('://')) return;
   for (const match of text.matchAll(/\b[a-z][a-z0-9+.-]{0,30}:\/\/([^\s/?#@:"']*):([^\s/?#@"']+)@/gi)) {
     const [whole, user = '', password = ''] = match;
     add(match.index + whole.length - password.length - 1, password, 'password', percentDecoded(password));
@@ -221,8 +226,15 @@ const ARGUMENT = /\b([A-Za-z_][\w-]{0,100})(?:\\")?\s*:\s*\\"((?:[^"\\]|\\{4}|\\
 /** An element of XML. */
 const ELEMENT = /<([A-Za-z_][\w.:-]{0,100})(?:\s[^<>]*)?>([^<>]+)<\/\1>/dg;
 
+/** Each with what all of its matches have. */
+const MARKED_UP = [
+  ['\\"', ARGUMENT],
+  ['</', ELEMENT],
+] as const;
+
 function addMarkedUp(text: string, isSecret: IsSecret, add: Add): void {
-  for (const pattern of [ARGUMENT, ELEMENT]) {
+  for (const [mark, pattern] of MARKED_UP) {
+    if (!text.includes(mark)) continue;
     for (const match of text.matchAll(pattern)) {
       const [, name = '', value = ''] = match;
       const start = match.indices?.[2]?.[0];

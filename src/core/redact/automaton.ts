@@ -5,6 +5,12 @@ export interface Occurrence {
   readonly pattern: number;
 }
 
+/** By so many characters a place is told where no pattern begins. */
+const BEGINNING = 3;
+const HASHES = 1 << 18;
+const hashOf = (first: number, second: number, third: number): number =>
+  ((first << 10) ^ (second << 5) ^ third) & (HASHES - 1);
+
 /**
  * Finds any of many texts in one pass (A. V. Aho, M. J. Corasick 1975): O(length of the text + occurrences), however many
  * patterns there are. Of patterns that overlap the one that begins first counts, and of those the longest.
@@ -17,8 +23,9 @@ export class Automaton {
   readonly #ends: number[] = [-1];
   readonly #patterns: readonly string[];
   #depths: number[] | undefined;
-  /** Characters that any pattern begins with: everything else is passed over at once. */
+  /** Characters, and runs of three, that any pattern begins with: everything else is passed over at once. */
   readonly #first: Uint8Array;
+  readonly #beginnings = new Uint8Array(HASHES);
 
   constructor(patterns: readonly string[]) {
     this.#patterns = patterns;
@@ -40,6 +47,8 @@ export class Automaton {
       if (pattern !== '') {
         this.#ends[state] = at;
         this.#first[pattern.charCodeAt(0)] = 1;
+        if (pattern.length < BEGINNING) this.#beginnings.fill(1);
+        this.#beginnings[hashOf(pattern.charCodeAt(0), pattern.charCodeAt(1), pattern.charCodeAt(2))] = 1;
       }
     }
     this.#link();
@@ -75,7 +84,10 @@ export class Automaton {
       }
       if (at >= text.length) break;
       const code = text.charCodeAt(at);
-      if (state === 0 && this.#first[code] === 0) continue;
+      if (state === 0) {
+        if (this.#first[code] === 0) continue;
+        if (this.#beginnings[hashOf(code, text.charCodeAt(at + 1), text.charCodeAt(at + 2))] === 0) continue;
+      }
       let next = this.#next[state]?.get(code);
       while (next === undefined && state !== 0) {
         state = this.#fail[state] ?? 0;

@@ -24,6 +24,9 @@ const decoder = new TextDecoder('utf-8', { ignoreBOM: true });
 const SIGNS: Readonly<Record<string, string>> = { n: '\n', r: '\r', t: '\t', b: '\b', f: '\f' };
 const ENTITIES: Readonly<Record<string, string>> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" };
 
+/** How forms write a space. */
+const SPACE = '+';
+
 const CODINGS: readonly Coding[] = [
   {
     // RFC 3986 2.1; a run at once, as a character of UTF-8 takes several.
@@ -59,17 +62,20 @@ const CODINGS: readonly Coding[] = [
   },
   {
     // WHATWG URL 5: in a form a plus sign is a space.
-    mark: '+',
+    mark: SPACE,
     pattern: /\+/g,
     undo: () => ' ',
     write: (placeholder) => placeholder.replaceAll(' ', '+'),
   },
 ];
 
-/** The text with each encoding that it has undone by itself; none where it has none. */
-export function layersOf(text: string): Layer[] {
+/**
+ * The text with each encoding that it has undone by itself; none where it has none.
+ * @param withSpaces whether anything that is looked for has a space: only that may hide behind the plus signs of a form
+ */
+export function layersOf(text: string, withSpaces: boolean): Layer[] {
   return CODINGS.flatMap(({ mark, pattern, undo, write }): Layer[] => {
-    if (!text.includes(mark)) return [];
+    if (!text.includes(mark) || (mark === SPACE && !withSpaces)) return [];
     const starts = new Int32Array(text.length + 1);
     let inner = '';
     let copied = 0;

@@ -42,6 +42,7 @@ export class Prover {
   /** Room for what base64 is undone to. */
   #sextets = new Uint8Array(1024);
   #bytes = new Uint8Array(1024);
+  #held = '';
   readonly leaks: Leak[] = [];
 
   /** @param secrets those that must stand nowhere */
@@ -91,29 +92,37 @@ export class Prover {
     if (text.includes('\\')) deeper(text.replace(/\\(?:u([0-9a-f]{4})|(.))/gi, unescaped), 'JSON');
     if (text.includes('&'))
       deeper(text.replace(/&(?:#(\d{1,6})|#x([0-9a-f]{1,5})|(amp|lt|gt|quot|apos));/gi, entity), 'HTML');
-    this.#base64(text, path, as, layer);
-    this.#hex(text, path, as);
+    // The signs of hex are among those of base64.
+    for (const { 0: run } of text.matchAll(/[A-Za-z0-9+/_-]{8,}/g)) {
+      if (run.length >= LEAST_HEX) this.#hex(run, path, as);
+      // Words of a language: base64 of anything hardly ever has neither a capital behind the first sign nor a digit.
+      if (run.length >= PLAIN_WORD_CHARS || !PLAIN_WORD.test(run)) this.#base64(run, path, as, layer);
+    }
   }
 
-  #base64(text: string, path: string, as: string, layer: number): void {
+  #base64(run: string, path: string, as: string, layer: number): void {
     const how = as === 'plain' ? 'base64' : `base64 in ${as}`;
-    for (const { 0: run } of text.matchAll(/[A-Za-z0-9+/_-]{8,}/g)) {
-      // Words of a language: base64 of anything hardly ever has neither a capital behind the first sign nor a digit.
-      if (run.length < PLAIN_WORD_CHARS && PLAIN_WORD.test(run)) continue;
-      this.#makeRoom(run.length);
-      for (let at = 0; at < run.length; at++) this.#sextets[at] = SEXTETS[run.charCodeAt(at)] ?? 0;
-      for (let shift = 0; shift < 4; shift++) {
-        const length = this.#undo(shift, run.length);
-        this.#findBytes(length, path, how);
-        // What is no text once it is undone holds no further encoding.
-        if (layer + 1 < MOST_LAYERS && length >= LEAST_ENCODED && isReadable(this.#bytes, length))
-          this.text(new TextDecoder().decode(this.#bytes.slice(0, length)), path, how, layer + 1);
-      }
+    for (let shift = 0; shift < 4; shift++) {
+      this.#hold(run);
+      const length = this.#undo(shift, run.length);
+      this.#findBytes(length, path, how);
+      // What is no text once it is undone holds no further encoding.
+      if (layer + 1 < MOST_LAYERS && length >= LEAST_ENCODED && isReadable(this.#bytes, length))
+        this.text(new TextDecoder().decode(this.#bytes.slice(0, length)), path, how, layer + 1);
     }
+  }
+
+  /** Has the sextets of a run at hand: what stood in it may have been looked at meanwhile. */
+  #hold(run: string): void {
+    if (this.#held === run) return;
+    this.#makeRoom(run.length);
+    this.#held = run;
+    for (let at = 0; at < run.length; at++) this.#sextets[at] = SEXTETS[run.charCodeAt(at)] ?? 0;
   }
 
   #makeRoom(length: number): void {
     if (this.#sextets.length >= length) return;
+    this.#held = '';
     this.#sextets = new Uint8Array(length * 2);
     this.#bytes = new Uint8Array(length * 2);
   }
@@ -132,12 +141,12 @@ export class Prover {
   }
 
   #hex(text: string, path: string, as: string): void {
-    for (const { 0: run } of text.matchAll(/[0-9a-f]{12,}/gi)) {
+    for (const { 0: run } of text.matchAll(/[0-9a-fA-F]{12,}/g)) {
       this.#makeRoom(run.length);
       for (const shift of [0, 1]) {
         let length = 0;
         for (let at = shift; at + 1 < run.length; at += 2)
-          this.#bytes[length++] = Number.parseInt(run.slice(at, at + 2), 16);
+          this.#bytes[length++] = (hexDigit(run.charCodeAt(at)) << 4) | hexDigit(run.charCodeAt(at + 1));
         this.#findBytes(length, path, as === 'plain' ? 'hex' : `hex in ${as}`);
       }
     }
@@ -199,6 +208,9 @@ for (const [value, sign] of [...'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstu
 SEXTETS['-'.charCodeAt(0)] = 62;
 SEXTETS['_'.charCodeAt(0)] = 63;
 
+/** The value of a hex digit by its code: letters of either case are nine more than their last four bits. */
+const hexDigit = (code: number): number => (code & 15) + (code > 57 ? 9 : 0);
+
 const SIGNS: Readonly<Record<string, string>> = { n: '\n', r: '\r', t: '\t', b: '\b', f: '\f' };
 const unescaped = (_: string, code: string | undefined, sign: string | undefined): string =>
   code === undefined ? (SIGNS[sign ?? ''] ?? sign ?? '') : String.fromCharCode(Number.parseInt(code, 16));
@@ -210,6 +222,8 @@ function entity(_: string, decimal: string | undefined, hex: string | undefined,
   return code > 0x10ffff ? '' : String.fromCodePoint(code);
 }
 
+/** Six bytes. */
+const LEAST_HEX = 12;
 const PLAIN_WORD_CHARS = 40;
 const PLAIN_WORD = /^[A-Z]?[a-z]+$/;
 

@@ -156,6 +156,42 @@ describe('by its shape', () => {
     expect(findShapes(text)).toEqual([]);
   });
 
+  // What a search of every character finds; by its sign alone an address or a number is found in the same places.
+  const EMAIL =
+    /(?<![A-Za-z0-9._%+-])[A-Za-z0-9_][A-Za-z0-9._%+-]{0,63}@(?:[A-Za-z0-9-]{1,63}\.){1,6}[A-Za-z]{2,24}(?![A-Za-z0-9-])/g;
+  const PHONE = /(?<![\dA-Za-z+])\+[1-9]\d{0,2}(?:[ ./-]?\(?\d{1,5}\)?){2,6}(?!\d)/g;
+  const pieces = [
+    'ada',
+    'b.co',
+    '@',
+    '@x.example',
+    '.',
+    '%',
+    '+',
+    '+34 600 123',
+    ' 456',
+    '9',
+    ' ',
+    'n'.repeat(63),
+    '-',
+  ];
+  it('is found wherever a search of the whole text finds it', () => {
+    fc.assert(
+      fc.property(fc.array(fc.constantFrom(...pieces), { maxLength: 14 }), (chosen) => {
+        const text = chosen.join('');
+        const found = findShapes(text).filter(({ kind }) => kind === 'email' || kind === 'phone');
+        const numbers = [...text.matchAll(PHONE)].filter(([value]) => {
+          const { length } = value.replace(/\D/g, '');
+          return length >= 9 && length <= 15;
+        });
+        expect(found.map(({ start, value }) => [start, value])).toEqual(
+          [...text.matchAll(EMAIL), ...numbers].map((match) => [match.index, match[0]]),
+        );
+      }),
+      { seed: 64, numRuns: 4000 },
+    );
+  });
+
   it('check digits decide', () => {
     expect([isCard('4111111111111111'), isCard('4111111111111112'), isCard('4444444444444444')]).toEqual([
       true,
@@ -441,28 +477,31 @@ describe('the proof', () => {
 });
 
 describe('the automaton', () => {
-  it('finds what a plain search finds: the first, of those the longest, none overlapping', () => {
-    const texts = fc.string({ unit: fc.constantFrom('a', 'b', 'c'), maxLength: 40 });
-    const patterns = fc.uniqueArray(fc.string({ unit: fc.constantFrom('a', 'b', 'c'), minLength: 1, maxLength: 5 }), {
-      minLength: 1,
-      maxLength: 8,
-    });
-    fc.assert(
-      fc.property(texts, patterns, (text, list) => {
-        const expected: [number, number][] = [];
-        for (let at = 0; at < text.length; ) {
-          const longest = list.filter((one) => text.startsWith(one, at)).sort((a, b) => b.length - a.length)[0];
-          if (longest === undefined) at++;
-          else {
-            expected.push([at, at + longest.length]);
-            at += longest.length;
+  it.each([1, 3])(
+    'finds the first, of those the longest, none overlapping, of patterns of %i and more',
+    (minLength) => {
+      const texts = fc.string({ unit: fc.constantFrom('a', 'b', 'c'), maxLength: 40 });
+      const patterns = fc.uniqueArray(fc.string({ unit: fc.constantFrom('a', 'b', 'c'), minLength, maxLength: 6 }), {
+        minLength: 1,
+        maxLength: 8,
+      });
+      fc.assert(
+        fc.property(texts, patterns, (text, list) => {
+          const expected: [number, number][] = [];
+          for (let at = 0; at < text.length; ) {
+            const longest = list.filter((one) => text.startsWith(one, at)).sort((a, b) => b.length - a.length)[0];
+            if (longest === undefined) at++;
+            else {
+              expected.push([at, at + longest.length]);
+              at += longest.length;
+            }
           }
-        }
-        expect(new Automaton(list).find(text).map(({ start, end }) => [start, end])).toEqual(expected);
-      }),
-      { seed: 10, numRuns: 2000 },
-    );
-  });
+          expect(new Automaton(list).find(text).map(({ start, end }) => [start, end])).toEqual(expected);
+        }),
+        { seed: 10, numRuns: 2000 },
+      );
+    },
+  );
 });
 
 it('what is found in a text by itself is found in a title, too', () => {

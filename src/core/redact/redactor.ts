@@ -36,6 +36,7 @@ export class Redactor {
   /** For each pattern the secret and what stands there instead. */
   readonly #patterns: readonly { readonly secret: Secret; readonly text: string }[];
   readonly #hasInPlace: boolean;
+  readonly #hasSpaces: boolean;
   readonly #counts = new Map<string, Count>();
   readonly #byPlace = new Map<number, number>();
   #place: number | undefined;
@@ -55,6 +56,7 @@ export class Redactor {
     }
     this.#automaton = new Automaton([...patterns.keys()]);
     this.#patterns = [...patterns.values()];
+    this.#hasSpaces = [...patterns.keys()].some((text) => text.includes(' '));
     this.#hasInPlace = store.inPlaceOnly.length > 0;
   }
 
@@ -108,12 +110,13 @@ export class Redactor {
 
   /** What is to be replaced in a text, as it stands and behind each encoding in it, in order; none overlaps another. */
   #editsOf(text: string, depth: number): readonly Edit[] {
+    if (this.#patterns.length === 0) return NO_EDITS;
     const own = this.#automaton.find(text).flatMap(({ start, end, pattern }): Edit[] => {
       const found = this.#patterns[pattern];
       return found === undefined ? [] : [{ start, end, ...found }];
     });
     if (depth >= MOST_LAYERS) return own;
-    const behind = layersOf(text).flatMap(({ text: inner, starts, write }) =>
+    const behind = layersOf(text, this.#hasSpaces).flatMap(({ text: inner, starts, write }) =>
       this.#editsOf(inner, depth + 1).map(
         (edit): Edit => ({
           ...edit,

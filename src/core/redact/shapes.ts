@@ -13,8 +13,10 @@ export interface Shaped {
 
 interface Shape {
   readonly kind: SecretKind;
-  /** Its first group, where it has one, is the value; else all of it. Looks at each character a bounded number of times. */
+  /** Looks at each character a bounded number of times. Sticky where it has a mark, else global. */
   readonly pattern: RegExp;
+  /** A sign that every match has, and that few texts have many of: matches are looked for around it alone. */
+  readonly mark?: { readonly sign: string; readonly beginOf: (text: string, at: number) => number };
   readonly isOne: (value: string) => boolean;
 }
 
@@ -23,11 +25,22 @@ const digitsOf = (text: string): string => text.replace(/\D/g, '');
 const FILE_ENDING = /\.(?:png|jpe?g|gif|webp|svg|avif|ico|css|js|mjs|json|html?|woff2?|map)$/i;
 const always = (): boolean => true;
 
+const NAME_CHARS = 64;
+const IN_NAME = /[A-Za-z0-9._%+-]/;
+
+/** Where the name before the @ of an address begins; of a longer one than addresses have, somewhere within. */
+function beginOfName(text: string, at: number): number {
+  let begin = at;
+  while (begin > 0 && at - begin <= NAME_CHARS && IN_NAME.test(text[begin - 1] ?? '')) begin--;
+  return begin;
+}
+
 const SHAPES: readonly Shape[] = [
   {
     kind: 'email',
     pattern:
-      /(?<![A-Za-z0-9._%+-])[A-Za-z0-9_][A-Za-z0-9._%+-]{0,63}@(?:[A-Za-z0-9-]{1,63}\.){1,6}[A-Za-z]{2,24}(?![A-Za-z0-9-])/g,
+      /(?<![A-Za-z0-9._%+-])[A-Za-z0-9_][A-Za-z0-9._%+-]{0,63}@(?:[A-Za-z0-9-]{1,63}\.){1,6}[A-Za-z]{2,24}(?![A-Za-z0-9-])/y,
+    mark: { sign: '@', beginOf: beginOfName },
     isOne: (value) => !FILE_ENDING.test(value),
   },
   {
@@ -78,16 +91,38 @@ const SHAPES: readonly Shape[] = [
   },
 ];
 
+/** No shape is shorter: "a@b.cd". */
+const LEAST_SHAPED = 6;
+
 /** Everything in a text that has one of the shapes, each found once, in no order. */
 export function findShapes(text: string): Shaped[] {
   const found: Shaped[] = [];
-  for (const { kind, pattern, isOne } of SHAPES) {
-    for (const match of text.matchAll(pattern)) {
-      const [value] = match;
-      if (isOne(value)) found.push({ start: match.index, end: match.index + value.length, kind, value });
+  if (text.length < LEAST_SHAPED) return found;
+  for (const shape of SHAPES) {
+    let next = nextMatch(text, shape, 0);
+    while (next !== null) {
+      const { 0: value, index } = next;
+      const end = index + value.length;
+      if (shape.isOne(value)) found.push({ start: index, end, kind: shape.kind, value });
+      next = nextMatch(text, shape, end);
     }
   }
   return found;
+}
+
+/** The first match of a shape that begins no sooner than at a place. */
+function nextMatch(text: string, { pattern, mark }: Shape, from: number): RegExpExecArray | null {
+  if (mark === undefined) {
+    pattern.lastIndex = from;
+    return pattern.exec(text);
+  }
+  for (let at = text.indexOf(mark.sign, from); at !== -1; at = text.indexOf(mark.sign, at + 1)) {
+    pattern.lastIndex = mark.beginOf(text, at);
+    // What the match before has is no part of this one.
+    const match = pattern.lastIndex < from ? null : pattern.exec(text);
+    if (match !== null) return match;
+  }
+  return null;
 }
 
 const LEAST_RANDOM = 20;

@@ -1,31 +1,27 @@
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
-import type { HarEnd } from '#core/har';
 import { differencesInAnalysis, KIND_WORDS, type Leak, type ProofLine, Prover, type SecretStore } from '#core/redact';
 import { formatPlural } from '#core/wording';
-import { diagnoseFile, type Input, readEntries } from '../capture-file';
+import { type Input, readEntries } from '../capture-file';
 import { writePieces } from '../write-pieces';
+import type { Analyst } from './analyst';
+import type { Analysis } from './analyst-protocol';
 import { membersOf, type Part, piecesOf } from './part';
-import type { Analysis } from './recorded';
 
 interface ProofOrder {
-  readonly part: Part;
   readonly store: SecretStore;
   /** The file that would leave. */
   readonly written: Input;
-  /** A folder for what is thrown away behind it. */
-  readonly folder: string;
+  /** The analysis of what is to leave, before anything is taken out. */
+  readonly recorded: Promise<Analysis>;
+  readonly analyst: Analyst;
   readonly onEntry: () => void;
 }
 
-export interface Proof {
-  readonly lines: readonly ProofLine[];
-  /** The analysis of what would leave. */
-  readonly analysis: Analysis & { readonly end: HarEnd };
-}
-
 /** Reads what was written again: no value is left, nothing is missing, and its analysis is that of what was to leave. */
-export function proveCapture({ part, store, written, folder, onEntry }: ProofOrder): Proof {
+export async function proveCapture(order: ProofOrder): Promise<readonly ProofLine[]> {
+  const { store, written, analyst, onEntry } = order;
+  const leaving = analyst.analyse(written);
   const everywhere = store.secrets.filter(({ isEverywhere }) => isEverywhere);
   const prover = new Prover(everywhere);
   const entries = readEntries(written);
@@ -41,21 +37,17 @@ export function proveCapture({ part, store, written, folder, onEntry }: ProofOrd
   for (const { key, value } of membersOf(end.outline)) prover.look(value, key);
   const { wrapper } = end.outline;
   for (const text of [wrapper?.before ?? '', wrapper?.after ?? '']) prover.text(text, 'what stands around the capture');
-  const analysis = diagnoseFile(written);
-  const recorded = analysisOfPart(part, folder);
+  const recorded = await order.recorded;
   const expected = recorded.rows.length;
-  return {
-    analysis,
-    lines: [
-      leakLine(prover.leaks, everywhere.length, 'is left, in any encoding'),
-      {
-        holds: count === expected,
-        sentence: `what was written loads: ${formatPlural(count, 'exchange')}`,
-        details: count === expected ? [] : [`${formatPlural(expected, 'exchange')} were to leave`],
-      },
-      differenceLine(differencesOf(recorded, analysis)),
-    ],
-  };
+  return [
+    leakLine(prover.leaks, everywhere.length, 'is left, in any encoding'),
+    {
+      holds: count === expected,
+      sentence: `what was written loads: ${formatPlural(count, 'exchange')}`,
+      details: count === expected ? [] : [`${formatPlural(expected, 'exchange')} were to leave`],
+    },
+    differenceLine(differencesOf(recorded, await leaving)),
+  ];
 }
 
 /** What the proof says of values that are left. @param where "is left, in any encoding" */
@@ -83,15 +75,22 @@ export const differencesOf = (recorded: Analysis, leaving: Analysis): string[] =
 
 const captureOf = ({ rows, overview, found }: Analysis) => ({ rows, pages: overview.pages, found });
 
-/** The analysis of what is to leave, before anything is taken out. */
-function analysisOfPart(part: Part, folder: string): Analysis {
-  if (part.isWhole) return part.recorded.analyse();
+/**
+ * The analysis of what is to leave, before anything is taken out. Begins at once.
+ * @param folder for what is thrown away behind it
+ */
+export function analyseRecorded(part: Part, analyst: Analyst, folder: string): Promise<Analysis> {
+  if (part.isWhole) return part.recorded.analyseApart(analyst);
   const path = join(folder, 'part.har');
+  // Secrets are in it.
+  const remove = (): void => rmSync(path, { force: true });
   try {
     writePieces(path, piecesOf(part));
-    return diagnoseFile({ path, shown: 'the part that leaves', damage: undefined });
-  } finally {
-    // Secrets are in it.
-    rmSync(path, { force: true });
+  } catch (error) {
+    remove();
+    throw error;
   }
+  const analysis = analyst.analyse({ path, shown: 'the part that leaves', damage: undefined });
+  void analysis.then(remove, remove);
+  return analysis;
 }

@@ -1,5 +1,3 @@
-import type { CaptureOverview, ExchangeRow } from '#core/analysis';
-import type { FoundInCapture } from '#core/diagnose';
 import type { HarOutline, Json } from '#core/har';
 import { Comments } from '#core/marks';
 import { diagnoseFile, type Input, readEntries, readToEnd } from '../capture-file';
@@ -8,17 +6,12 @@ import type { Connection } from '../db/connection';
 import { readEntries as readStored } from '../db/entries';
 import { findFindings } from '../db/findings';
 import { readMarks } from '../db/marks';
+import type { Analyst } from './analyst';
+import type { Analysis } from './analyst-protocol';
 
 export interface RecordedEntry {
   readonly value: Json;
   readonly place: number;
-}
-
-/** What an analysis says of a capture. */
-export interface Analysis {
-  readonly rows: readonly ExchangeRow[];
-  readonly overview: CaptureOverview;
-  readonly found: FoundInCapture;
 }
 
 /** A capture as it was recorded: its entries one at a time, as often as is needed. */
@@ -28,16 +21,24 @@ export interface Recorded {
   readonly entries: () => Iterable<RecordedEntry>;
   /** Made when it is first asked for. */
   readonly analyse: () => Analysis;
+  /** The same, made beside what goes on meanwhile where it is not there yet. */
+  readonly analyseApart: (analyst: Analyst) => Promise<Analysis>;
 }
 
 /** @throws UnreadableFile */
 export function recordedFile(input: Input): Recorded {
   const { outline, rawPages } = readToEnd(input);
+  let analysis: Analysis | undefined;
+  const analyse = (): Analysis => {
+    analysis ??= diagnoseFile(input);
+    return analysis;
+  };
   return {
     outline,
     pages: rawPages,
     entries: () => readEntries(input),
-    analyse: once(() => diagnoseFile(input)),
+    analyse,
+    analyseApart: (analyst) => (analysis === undefined ? analyst.analyse(input) : Promise.resolve(analysis)),
   };
 }
 
@@ -49,23 +50,20 @@ export function recordedInStore(connection: Connection, captureId: string): Reco
     for (const { value, place } of readStored(connection, captureId))
       yield { value: comments.entry(value, place), place };
   }
+  let analysis: Analysis | undefined;
+  const analyse = (): Analysis => {
+    if (analysis !== undefined) return analysis;
+    const overview = findCapture(connection, captureId)?.overview;
+    const found = findFindings(connection, captureId);
+    if (overview === undefined || found === undefined) throw new Error('The capture has not been diagnosed.');
+    analysis = { rows: readRows(connection, captureId), overview, found };
+    return analysis;
+  };
   return {
     outline,
     pages: pages.map((page) => comments.page(page)),
     entries,
-    analyse: once(() => {
-      const overview = findCapture(connection, captureId)?.overview;
-      const found = findFindings(connection, captureId);
-      if (overview === undefined || found === undefined) throw new Error('The capture has not been diagnosed.');
-      return { rows: readRows(connection, captureId), overview, found };
-    }),
-  };
-}
-
-function once<T>(make: () => T): () => T {
-  let made: { readonly value: T } | undefined;
-  return () => {
-    made ??= { value: make() };
-    return made.value;
+    analyse,
+    analyseApart: async () => analyse(),
   };
 }

@@ -17,9 +17,10 @@ import {
 } from '#core/report';
 import { diagnoseFile, type Input, readEntries, readExchanges } from '../capture-file';
 import { foretellFor, loadOf, type ReadLoad } from '../load-of-file';
+import type { Analysis } from './analyst-protocol';
 import { partOf } from './part';
 import { differenceLine, differencesOf, leakLine } from './prove';
-import { type Analysis, type Recorded, recordedFile } from './recorded';
+import { type Recorded, recordedFile } from './recorded';
 import { findSecretsIn, type RedactOrder, TOOLS } from './redact';
 
 /** A capture that a report is of, or that it is compared with. */

@@ -17,9 +17,10 @@ import { openConnection } from '../db/connection';
 import { findEntry } from '../db/entries';
 import { readMarks } from '../db/marks';
 import { writePieces } from '../write-pieces';
+import { Analyst } from './analyst';
 import { type Part, partOf, piecesOf } from './part';
 import type { FromHandOffWorker, HandOffWorkerData, NamedCapture, ReportJob, ToHandOffWorker } from './protocol';
-import { proveCapture } from './prove';
+import { analyseRecorded, proveCapture } from './prove';
 import { recordedInStore } from './recorded';
 import { findSecretsIn, type RedactOrder, redactedPieces, TOOLS, WordTookTooLong } from './redact';
 import { makeReport, type ReportSource } from './report';
@@ -66,9 +67,11 @@ const partOfCapture = (captureId: string, { choice, places }: HandOffOrder): Par
     blank: new Set(choice.blank),
   });
 
-function makeCapture(id: string, of: NamedCapture, order: HandOffOrder): void {
+async function makeCapture(id: string, of: NamedCapture, order: HandOffOrder): Promise<void> {
   const part = partOfCapture(of.captureId, order);
   const count = order.places?.length ?? part.recorded.analyse().rows.length;
+  const analyst = new Analyst();
+  const recorded = analyseRecorded(part, analyst, data.folder);
   const store = findSecretsIn([part], orderOf(order.choice), progressOf('finding', count));
   findInText(of.name, { type: 'content', text: { type: 'text' } }, store);
   const redactor = new Redactor(store);
@@ -76,7 +79,8 @@ function makeCapture(id: string, of: NamedCapture, order: HandOffOrder): void {
   writePieces(path, redactedPieces(part, redactor, progressOf('writing', count)));
   const written: Input = { path, shown: 'the redacted capture', damage: undefined };
   const onEntry = progressOf('proving', count);
-  const { lines } = proveCapture({ part, store, written, folder: data.folder, onEntry });
+  const lines = await proveCapture({ store, written, recorded, analyst, onEntry });
+  await analyst.close();
   port.on('message', ({ question, place }: ToHandOffWorker) => {
     const entry = findEntry(connection, of.captureId, place);
     const value = entry === undefined ? undefined : part.prepare(entry);
@@ -159,7 +163,7 @@ function problemOf(error: unknown): ProblemAnswer {
 }
 
 try {
-  if (data.task === 'capture') makeCapture(data.id, data.of, data.order);
+  if (data.task === 'capture') await makeCapture(data.id, data.of, data.order);
   else makeReportOf(data.id, data.job, data.order);
 } catch (error) {
   tell({ type: 'failed', problem: problemOf(error) });

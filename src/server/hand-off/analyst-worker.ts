@@ -1,0 +1,15 @@
+import { parentPort } from 'node:worker_threads';
+import { packRows } from '#core/wire';
+import { diagnoseFile } from '../capture-file';
+import type { FromAnalyst, ToAnalyst } from './analyst-protocol';
+
+// The thread that analyses what was recorded and what leaves, while the one that makes what leaves goes on.
+
+if (parentPort === null) throw new Error('This file is a worker: what makes a hand-off starts it.');
+const port = parentPort;
+
+port.on('message', ({ question, input }: ToAnalyst) => {
+  const { rows, overview, found } = diagnoseFile(input);
+  const packed = packRows(rows);
+  port.postMessage({ question, rows: packed, overview, found } satisfies FromAnalyst, [packed.buffer]);
+});

@@ -81,7 +81,7 @@ test('a bar of a chart narrows the waterfall to itself', async ({ page, demo }) 
   await expect(bySource).toContainText(/on the wire.*decoded.*network.*disk/s);
   // A bar is as long as its share of the longest, and there is one for each name.
   const bars = bySource.locator('rect[data-bar]');
-  await expect(bars).toHaveCount(await bySource.getByRole('button').count());
+  await expect(bars).toHaveCount(await bySource.getByRole('listitem').getByRole('button').count());
   const box = (await bySource.locator('svg').last().boundingBox()) ?? { width: Number.NaN };
   const widths = await bySource
     .locator('g rect')
@@ -168,6 +168,11 @@ test('the sentence, a finding, a table and the whole brief are copied as text', 
   await expect
     .poll(() => copy('Copy where the time went, as text'))
     .toMatch(/^## Where the time went\n\n\| On \| Time \|/);
+  await expect
+    .poll(() => copy('Copy as text: Bytes by kind'))
+    .toMatch(
+      /^## Bytes by kind\n\n\| {3}\| on the wire \| decoded \|\n\| --- \| ---: \| ---: \|\n\| \w+ \| [\d.]+ [kM]?B \|/,
+    );
   const whole = await (async () => {
     await expect.poll(() => copy('Copy the whole brief as text')).toMatch(/^# Alba Norte: beds and weather\n/);
     return page.evaluate(() => navigator.clipboard.readText());

@@ -231,7 +231,8 @@ test('the chart and the exchanges shown can be exported', async ({ page, demo })
   expect(drawn.rects).toBeGreaterThan(5);
 });
 
-test('every list is exported as a table, each with what it shows', async ({ page, demo }) => {
+test('every list is exported as a table, each with what it shows', async ({ page, context, demo }) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write']);
   await openCapture(page, demo.url, 'booking-gone-wrong');
   const capture = page.url().replace(/\/waterfall.*/, '');
   const take = async (what: RegExp): Promise<string> => {
@@ -250,6 +251,12 @@ test('every list is exported as a table, each with what it shows', async ({ page
   const endpoints = await take(/^CSV of the \d+ endpoints$/);
   expect(endpoints).toMatch(/^endpoint,calls,failed,/);
   expect(endpoints.trim().split('\r\n')).toHaveLength(1 + (await page.locator('[data-endpoint]').count()));
+  await page.keyboard.press('x');
+  await page.getByRole('button', { name: 'Copy as text' }).click();
+  await expect(page.getByText(/^Copied the \d+ endpoints\.$/)).toBeVisible();
+  const copied = await page.evaluate(() => navigator.clipboard.readText());
+  expect(copied).toMatch(/^## \d+ endpoints\n\n\| endpoint \| calls \| failed \|/);
+  expect(copied.trim().split('\n')).toHaveLength(endpoints.trim().split('\r\n').length + 3);
   await page.goto(`${capture}/find?page=all&search=availability`);
   await expect(page.locator('[data-find-outcome="ended"]')).toContainText('hits');
   const hits: { place: string; match: string }[] = JSON.parse(await take(/^JSON of the \d+ hits$/));

@@ -228,6 +228,40 @@ test('pairs are taken away as CSV and JSON, the whole as a picture', async ({ pa
   expect(errors).toBe(0);
 });
 
+test('the comparison, its difference, its sums and its pairs are copied as text', async ({ page, context, demo }) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write']);
+  await openComparison(page, demo.url, FIRST, FIXED);
+  const copy = async (name: string): Promise<string> => {
+    await page.getByRole('button', { name }).click();
+    await expect(page.getByText('Copied.')).toBeVisible();
+    return page.evaluate(() => navigator.clipboard.readText());
+  };
+  await expect
+    .poll(() => copy('Copy the comparison as text'))
+    .toMatch(/^Loaded in 1\.03 s instead of 2\.83 s: 1\.80 s sooner\.\n[\s\S]*\nSums\n[\s\S]*\nExchanges\n/);
+  await expect
+    .poll(() => copy('Copy the difference as text'))
+    .toMatch(
+      /^## The difference\n\n\| what \| time \|\n\| --- \| ---: \|\n\| A: alba-norte-first-visit \| 2\.83 s \|\n[\s\S]*\| B: .+ \| 1\.03 s \|\n$/,
+    );
+  // Just the pairs that are shown.
+  await page.getByRole('combobox', { name: /Filter/ }).fill('change = gone');
+  await page.keyboard.press('Enter');
+  const shown = Number((await page.getByRole('button', { name: /^\d+ gone$/ }).textContent())?.split(' ')[0]);
+  const pairs = await (async () => {
+    await expect.poll(() => copy('Copy the pairs shown as text')).toMatch(/^## Pairs\n/);
+    return page.evaluate(() => navigator.clipboard.readText());
+  })();
+  const lines = pairs.split('\n').filter((line) => line.startsWith('| \\#'));
+  expect(lines).toHaveLength(shown);
+  for (const line of lines) expect(line).toContain('| gone |');
+  await page.keyboard.press('3');
+  await expect
+    .poll(() => copy('Copy as text: Milestones'))
+    .toMatch(/\n\| loaded \| 2\.83 s \| 1\.03 s \| −1\.80 s \|\n/);
+  await expect.poll(() => copy('Copy as text: Sums, by kind')).toMatch(/\n\| image \| \d+ \| \d+ \| \S+ \|\n/);
+});
+
 test('of thousands of pairs only those on screen are drawn, wherever one scrolls', async ({ page, bodyApp }) => {
   const take = async (name: string, slowerBy: number): Promise<string> => {
     const query = new URLSearchParams({ name, importId: crypto.randomUUID() });

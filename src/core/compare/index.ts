@@ -13,6 +13,7 @@ export { DELTAS, type DeltaName, deltaOf, PAIR_CHANGES, type Pair, type PairChan
 export { readPastedExchange } from './pasted';
 export { comparisonJson, comparisonLines, groupJson, groupLines, SPENT_NAME } from './print';
 export { compareSides, findDrawn, type SidesComparison } from './sides';
+export type { SumOfBoth } from './sums';
 export { noiseOf, remarksOn, tellComparison } from './tell';
 export { nameShared, tellGroup } from './tell-group';
 export {

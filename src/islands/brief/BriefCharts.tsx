@@ -7,6 +7,8 @@ import type { ProfileSpan } from '#core/timing';
 import { formatBytes, formatCount, formatExactBytes, formatMs } from '#core/wording';
 import { termFrom, termOf } from '../filter/FilterValue';
 import { goTo } from '../state/address';
+import { CopyButton } from '../ui/CopyButton';
+import { type TextTable, tableAsText } from '../ui/table-text';
 import {
   type ChartBar,
   endpointBars,
@@ -100,7 +102,15 @@ export function BriefCharts({ rows, spans, brief }: BriefChartsProps) {
       <div className="mt-8 grid grid-cols-2 gap-x-8 gap-y-6 max-md:grid-cols-1">
         {charts.map(({ title, bars, unit, term, isWide = false }) => (
           <section key={title} aria-label={title} className={`min-w-0 ${isWide ? 'col-span-2 max-md:col-span-1' : ''}`}>
-            <h2 className="mb-1 font-bold text-[13px]">{title}</h2>
+            <h2 className="mb-1 flex items-baseline gap-3 font-bold text-[13px]">
+              {title}
+              {bars.length === 0 ? null : (
+                <CopyButton
+                  label={`Copy as text: ${title}`}
+                  text={() => tableAsText(barTable({ title, bars, unit, term }))}
+                />
+              )}
+            </h2>
             {bars.length === 0 ? (
               <p className="text-soft">unknown</p>
             ) : (
@@ -112,6 +122,18 @@ export function BriefCharts({ rows, spans, brief }: BriefChartsProps) {
     </>
   );
 }
+
+/** A chart's bars with what they come to. */
+const barTable = ({ title, bars, unit }: Chart): TextTable => ({
+  title,
+  head: unit === 'bytes' ? ['', 'on the wire', 'decoded'] : ['', unit === 'count' ? 'exchanges' : 'time'],
+  rows: bars.map(({ name, value, second }) => [
+    name,
+    FORMATS[unit](value),
+    ...(unit === 'bytes' ? [formatBytes(second)] : []),
+  ]),
+  figures: [1, 2],
+});
 
 const routeChart = ({ legs }: BriefPage, rows: readonly ExchangeRow[]): Chart => ({
   title: 'Time on the route by kind',

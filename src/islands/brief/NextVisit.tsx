@@ -1,11 +1,16 @@
 import { useCallback } from 'react';
-import { DELAYS, type DelayName, type NextVisit as Next } from '#core/cache';
+import { DELAYS, type DelayName, type NextVisit as Next, type VisitForecast } from '#core/cache';
 import { formatBytes, formatCount } from '#core/wording';
 import { fetchForecast } from '../state/api';
+import { CopyButton } from '../ui/CopyButton';
+import { tableAsText } from '../ui/table-text';
 import { useFetched } from '../ui/use-fetched';
 import { showInWaterfall } from './show-in-waterfall';
 
 const DELAY_WORD: Record<DelayName, string> = { minute: 'a minute', hour: 'an hour', day: 'a day', month: 'a month' };
+
+const TITLE = 'Next visit, estimated from the response headers';
+const HEAD = ['after', 'reused', 'revalidated', 'fetched', 'on the wire', 'saved'] as const;
 
 interface NextVisitProps {
   readonly captureId: string;
@@ -18,14 +23,24 @@ export function NextVisit({ captureId, page }: NextVisitProps) {
   const [fetched] = useFetched(fetchIt);
   return (
     <section aria-label="Next visit" className="mt-6">
-      <h2 className="mb-1 font-bold">Next visit, estimated from the response headers</h2>
+      {fetched.state === 'there' ? (
+        <p className="float-right">
+          <CopyButton
+            label="Copy the next visit as text"
+            text={() =>
+              tableAsText({ title: TITLE, head: HEAD, rows: textRows(fetched.value), figures: [1, 2, 3, 4, 5] })
+            }
+          />
+        </p>
+      ) : null}
+      <h2 className="mb-1 font-bold">{TITLE}</h2>
       {fetched.state === 'loading' ? <p className="text-soft">Calculating</p> : null}
       {fetched.state === 'failed' ? <p className="text-failed">{fetched.problem.sentence}</p> : null}
       {fetched.state === 'there' ? (
         <table className="w-full text-[13px]">
           <thead className="text-left text-soft">
             <tr>
-              {['after', 'reused', 'revalidated', 'fetched', 'on the wire', 'saved'].map((word) => (
+              {HEAD.map((word) => (
                 <th key={word} scope="col" className="font-normal">
                   {word}
                 </th>
@@ -54,6 +69,16 @@ export function NextVisit({ captureId, page }: NextVisitProps) {
     </section>
   );
 }
+
+const textRows = (forecasts: Readonly<Record<DelayName, VisitForecast>>): string[][] =>
+  (Object.keys(DELAYS) as DelayName[]).map((delay) => {
+    const { reused, revalidated, fetched, wireBytes, sparedBytes } = forecasts[delay];
+    return [
+      DELAY_WORD[delay],
+      ...[reused, revalidated, fetched].map(formatCount),
+      ...[wireBytes, sparedBytes].map(formatBytes),
+    ];
+  });
 
 interface CountProps {
   readonly delay: DelayName;

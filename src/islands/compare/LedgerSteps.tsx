@@ -2,6 +2,9 @@ import { useMemo } from 'react';
 import { type Cause, nameCauses, tellCause } from '#core/compare';
 import { formatMs } from '#core/wording';
 import { goTo } from '../state/address';
+import { CopyButton } from '../ui/CopyButton';
+import { tableAsText } from '../ui/table-text';
+import { stepTable } from './compare-tables';
 import { findSplit, ledgerSteps, wholeMsOf } from './ledger-steps';
 import { keyOfPair } from './pairs';
 import { signedWholeMs, toneOf } from './signed';
@@ -30,12 +33,15 @@ export function LedgerSteps({ shown, split }: LedgerStepsProps) {
   const whole = wholeMsOf(steps.map(({ ms }) => ms));
   const xOf = (ms: number): string => `${(Math.max(0, ms) / mostMs) * 100}%`;
   return (
-    <section aria-label="The difference" className="px-4 py-2">
+    <section aria-label="The difference" className="relative px-4 py-2">
+      <span className="absolute top-2 right-4 z-10">
+        <CopyButton label="Copy the difference as text" text={() => tableAsText(stepTable(shown, steps, whole))} />
+      </span>
       <table className="w-full table-fixed border-collapse text-[13px]" data-ledger={id}>
         <colgroup>
           <col className="w-76" />
           <col />
-          <col className="w-24" />
+          <col className="w-32" />
         </colgroup>
         <thead className="sr-only">
           <tr>

@@ -7,9 +7,12 @@ import { type FilterState, useFilter } from '../filter/use-filter';
 import { $place, goTo } from '../state/address';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
+import { CopyButton } from '../ui/CopyButton';
+import { tableAsText } from '../ui/table-text';
 import { useActions } from '../ui/use-actions';
+import { pairTable } from './compare-tables';
 import { Details } from './Details';
-import { exportActions } from './export-comparison';
+import { comparisonText, exportActions } from './export-comparison';
 import { LedgerSteps } from './LedgerSteps';
 import { PairList } from './PairList';
 import { PairSheet } from './PairSheet';
@@ -69,7 +72,7 @@ export function SidesView({ shown, onCorrected, onChoose, children }: SidesViewP
       <Sentences shown={shown} />
       <LedgerSteps shown={shown} split={place.split} />
       <Details shown={shown} split={place.split} />
-      <Counts shown={shown} passing={passing.length} order={order} />
+      <Counts shown={shown} pairs={arranged} order={order} />
       {arranged.length === 0 ? (
         <p className="p-10 text-center text-soft">
           {pairs.length === 0 ? 'Neither side has exchanges.' : 'No pair passes the filter. Clear it to see all.'}
@@ -123,6 +126,11 @@ function Sentences({ shown }: { readonly shown: ShownSides }) {
   const noise = isSame ? '' : noiseOf(compared);
   return (
     <section aria-label="What differs" className="px-4 pt-3">
+      <p className="float-right pl-4">
+        <CopyButton label="Copy the comparison as text" text={() => comparisonText(shown)}>
+          copy as text
+        </CopyButton>
+      </p>
       <h2 className="font-bold text-lg leading-6">{first}</h2>
       <p>{more.join(' ')}</p>
       {remarks.map((remark) => (
@@ -137,7 +145,8 @@ function Sentences({ shown }: { readonly shown: ShownSides }) {
 
 interface CountsProps {
   readonly shown: ShownSides;
-  readonly passing: number;
+  /** Those that pass the filter. */
+  readonly pairs: readonly ShownPair[];
   readonly order: PairOrder;
 }
 
@@ -151,9 +160,10 @@ const COUNT_WORDS: Record<PairChange, string> = {
 };
 
 /** How many pairs have each change; each leads to just these. */
-function Counts({ shown, passing, order }: CountsProps) {
+function Counts({ shown, pairs, order }: CountsProps) {
   const { a, b, compared } = shown;
-  const { counts, pairs } = compared.drawn;
+  const { counts } = compared.drawn;
+  const isPart = pairs.length < compared.drawn.pairs.length;
   return (
     <div className="flex min-h-8 shrink-0 flex-wrap items-center gap-x-5 border-line border-y bg-sheet px-4 text-[13px]">
       <b className="font-semibold">
@@ -171,8 +181,9 @@ function Counts({ shown, passing, order }: CountsProps) {
           </button>
         ),
       )}
-      {passing < pairs.length ? <span className="text-soft">{formatCount(passing)} shown</span> : null}
+      {isPart ? <span className="text-soft">{formatCount(pairs.length)} shown</span> : null}
       <span className="flex-1" />
+      <CopyButton label="Copy the pairs shown as text" text={() => tableAsText(pairTable(pairs))} />
       <Choice
         action={{ id: 'order', label: 'Choose how pairs are arranged', keys: ['o'] }}
         label="Arrange pairs by"

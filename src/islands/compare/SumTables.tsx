@@ -1,10 +1,12 @@
-import { formatBytes, formatCount, formatMs } from '#core/wording';
-import { signedBytes, signedMs } from './signed';
+import { CopyButton } from '../ui/CopyButton';
+import { tableAsText } from '../ui/table-text';
+import { milestoneLines, type SumLine, sumLine, sumTable } from './compare-tables';
 import type { ShownSides } from './use-compared';
 
-/** Milestones, and sums of both loads by all that they can be split by. Long because it is the markup of one set of tables. */
+/** Milestones, and sums of both loads by all that they can be split by. */
 export function SumTables({ shown }: { readonly shown: ShownSides }) {
   const { sums } = shown.compared.drawn;
+  const milestones = milestoneLines(shown);
   const lists = [
     ['all', sums.whole],
     ['by kind', sums.byKind],
@@ -12,96 +14,52 @@ export function SumTables({ shown }: { readonly shown: ShownSides }) {
     ['by protocol', sums.byProtocol],
   ] as const;
   return (
-    <div className="flex flex-wrap gap-x-10 gap-y-3">
-      <Milestones shown={shown} />
+    <div className="flex flex-wrap items-start gap-x-10 gap-y-3">
+      {milestones.length === 0 ? (
+        <p>Neither load has a milestone.</p>
+      ) : (
+        <SumTable title="milestones" lines={milestones} />
+      )}
       {lists.map(([title, list]) => (
-        <table key={title}>
-          <thead className="text-soft">
-            <tr>
-              <th scope="col" className="pr-4 text-left font-normal">
-                {title}
-              </th>
-              <th scope="col" className="pl-4 text-right font-normal">
-                A
-              </th>
-              <th scope="col" className="pl-4 text-right font-normal">
-                B
-              </th>
-              <th scope="col" className="pl-4 text-right font-normal">
-                difference
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {list.map(({ of, unit, a, b }) => {
-              const write = unit === 'bytes' ? formatBytes : (value: number) => formatCount(value);
-              const difference = a === undefined || b === undefined ? undefined : b - a;
-              const told =
-                difference === undefined
-                  ? 'unknown'
-                  : unit === 'bytes'
-                    ? signedBytes(difference)
-                    : difference === 0
-                      ? '±0'
-                      : `${difference > 0 ? '+' : '−'}${formatCount(Math.abs(difference))}`;
-              return (
-                <tr key={of} className="border-grid border-t">
-                  <th scope="row" className="pr-4 text-left font-normal">
-                    {of}
-                  </th>
-                  <td className="pl-4 text-right font-mono">{a === undefined ? 'unknown' : write(a)}</td>
-                  <td className="pl-4 text-right font-mono">{b === undefined ? 'unknown' : write(b)}</td>
-                  <td className="pl-4 text-right font-mono">{told}</td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
+        <SumTable key={title} title={title} lines={list.map(sumLine)} />
       ))}
     </div>
   );
 }
 
-/** When both loads reached what either of them reached. */
-function Milestones({ shown: { a, b } }: { readonly shown: ShownSides }) {
-  const labels = [...new Set([a, b].flatMap(({ page }) => (page?.milestones ?? []).map(({ label }) => label)))];
-  const atMs = ({ page }: ShownSides['a'], label: string): number | undefined =>
-    page?.milestones.find((milestone) => milestone.label === label)?.atMs;
-  if (labels.length === 0) return <p>Neither load has a milestone.</p>;
+const HEAD = 'pl-4 text-right font-normal';
+
+function SumTable({ title, lines }: { readonly title: string; readonly lines: readonly SumLine[] }) {
+  const copied = title === 'milestones' ? 'Milestones' : `Sums, ${title}`;
   return (
     <table>
       <thead className="text-soft">
         <tr>
           <th scope="col" className="pr-4 text-left font-normal">
-            milestones
+            {title} <CopyButton label={`Copy as text: ${copied}`} text={() => tableAsText(sumTable(copied, lines))} />
           </th>
-          <th scope="col" className="pl-4 text-right font-normal">
+          <th scope="col" className={HEAD}>
             A
           </th>
-          <th scope="col" className="pl-4 text-right font-normal">
+          <th scope="col" className={HEAD}>
             B
           </th>
-          <th scope="col" className="pl-4 text-right font-normal">
+          <th scope="col" className={HEAD}>
             difference
           </th>
         </tr>
       </thead>
       <tbody>
-        {labels.map((label) => {
-          const [own, other] = [atMs(a, label), atMs(b, label)];
-          return (
-            <tr key={label} className="border-grid border-t">
-              <th scope="row" className="pr-4 text-left font-normal">
-                {label}
-              </th>
-              <td className="pl-4 text-right font-mono">{formatMs(own)}</td>
-              <td className="pl-4 text-right font-mono">{formatMs(other)}</td>
-              <td className="pl-4 text-right font-mono">
-                {own === undefined || other === undefined ? 'unknown' : signedMs(other - own)}
-              </td>
-            </tr>
-          );
-        })}
+        {lines.map(({ of, a, b, difference }) => (
+          <tr key={of} className="border-grid border-t">
+            <th scope="row" className="pr-4 text-left font-normal">
+              {of}
+            </th>
+            <td className="pl-4 text-right font-mono">{a}</td>
+            <td className="pl-4 text-right font-mono">{b}</td>
+            <td className="pl-4 text-right font-mono">{difference}</td>
+          </tr>
+        ))}
       </tbody>
     </table>
   );

@@ -1,4 +1,4 @@
-import { comparisonJson, nameBoth, tellComparison, tellFacts, tellTimes } from '#core/compare';
+import { comparisonJson, comparisonLines, nameBoth, tellComparison, tellFacts, tellTimes } from '#core/compare';
 import { toCsv } from '#core/report';
 import { readColours } from '../export/colours';
 import { csvFile } from '../export/csv';
@@ -27,7 +27,7 @@ export function exportActions(shown: ShownSides, pairs: readonly ShownPair[]): r
       id: 'export-json',
       label: 'Export the comparison as JSON',
       keys: ['Shift+J'],
-      run: () => save('json', new Blob([comparisonText(shown, pairs)], { type: 'application/json' })),
+      run: () => save('json', new Blob([comparisonAsJson(shown, pairs)], { type: 'application/json' })),
     },
     {
       id: 'export-svg',
@@ -100,8 +100,10 @@ export function pairsCsv(pairs: readonly ShownPair[]): string {
   return toCsv(heads, rows);
 }
 
-/** The comparison as the command line prints it, with the pairs that are shown. */
-function comparisonText({ a, b, compared, isSame }: ShownSides, pairs: readonly ShownPair[]): string {
+/** The comparison as the command line prints it. */
+export const comparisonText = (shown: ShownSides): string => `${comparisonLines(printed(shown)).join('\n')}\n`;
+
+function printed({ a, b, compared, isSame }: ShownSides) {
   const asLoad = ({ heads, drawn, page, rows }: ShownSides['a']) =>
     heads.map((head) => ({
       name: head.name,
@@ -112,8 +114,13 @@ function comparisonText({ a, b, compared, isSame }: ShownSides, pairs: readonly 
       findings: undefined,
       foretold: undefined,
     }));
-  const json = comparisonJson({ a: asLoad(a), b: asLoad(b), compared, isSame });
+  return { a: asLoad(a), b: asLoad(b), compared, isSame };
+}
+
+/** The same as JSON, with the pairs that are shown. */
+function comparisonAsJson(shown: ShownSides, pairs: readonly ShownPair[]): string {
+  const json = comparisonJson(printed(shown));
   const keys = new Set(pairs.map(({ pair }) => `${pair.a}-${pair.b}`));
   const shownPairs = json.pairs.filter((pair) => keys.has(`${pair.a}-${pair.b}`));
-  return JSON.stringify({ ...json, sentence: tellComparison(compared).join(' '), pairs: shownPairs }, null, 2);
+  return JSON.stringify({ ...json, sentence: tellComparison(shown.compared).join(' '), pairs: shownPairs }, null, 2);
 }

@@ -7,6 +7,8 @@ import type { Shown } from '../capture/use-shown';
 import { $place } from '../state/address';
 import { exportBodies, exportHar } from '../state/api';
 import { Button } from '../ui/Button';
+import { copyText } from '../ui/copy';
+import { tableAsText } from '../ui/table-text';
 import { useControl } from '../ui/use-actions';
 import type { ChartRow } from '../waterfall/layout';
 import { findMeasure } from '../waterfall/measures';
@@ -180,7 +182,7 @@ function ChartExport({ shown, rows, saving: { card, saved, sayProblem } }: Expor
 
 function TableExport({
   table: { what, header, rows },
-  saving: { card, saved },
+  saving: { card, saved, setSaid },
 }: {
   readonly table: ExportTable;
   readonly saving: Saving;
@@ -190,12 +192,23 @@ function TableExport({
     const items = rows().map((cells) => Object.fromEntries(header.map((key, at) => [key, cells[at]])));
     saved(name('json'), new Blob([JSON.stringify(items, null, 2)], { type: 'application/json' }));
   };
+  const copy = async (): Promise<void> => {
+    const all = rows();
+    const cells = all.map((row) => row.map((cell) => (cell === undefined ? '' : String(cell))));
+    const figures = [...header.keys()].filter((at) => all.every((row) => typeof row[at] !== 'string'));
+    const isCopied = await copyText(await tableAsText({ title: what, head: header, rows: cells, figures }));
+    setSaid({
+      text: isCopied ? `Copied the ${what}.` : 'The browser does not allow this page to copy.',
+      detail: undefined,
+    });
+  };
   return (
     <section aria-label={`The ${what}`}>
       <h2 className="font-bold">The {what}</h2>
       <p className="mt-2 flex flex-wrap gap-2">
         <Button onClick={() => saved(name('csv'), csvFile(toCsv(header, rows())))}>CSV of the {what}</Button>
         <Button onClick={saveJson}>JSON of the {what}</Button>
+        <Button onClick={copy}>Copy as text</Button>
       </p>
     </section>
   );

@@ -22,7 +22,7 @@ export function CopyButton({ text, withName, label, children = 'copy' }: CopyBut
         const copied = await copyText(event.shiftKey && withName !== undefined ? withName() : await text());
         tell(copied ? 'Copied.' : 'The browser does not allow this page to copy.');
       }}
-      className="font-sans text-[12px] text-soft underline hover:text-ink"
+      className="font-normal font-sans text-[12px] text-soft underline hover:text-ink"
     >
       {children}
     </button>

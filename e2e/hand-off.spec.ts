@@ -145,6 +145,27 @@ test('a report is written, drawn, changed and saved', async ({ page, demo, conso
   expect(consoleProblems).toEqual([]);
 });
 
+test('nothing is claimed of what has not been looked through yet', async ({ page, demo }) => {
+  await forgetChoice(demo.url);
+  let letGo = (): void => undefined;
+  const held = new Promise<void>((resolve) => {
+    letGo = resolve;
+  });
+  await page.route('**/hand-off', async (route) => {
+    if (route.request().method() === 'POST') await held;
+    await route.continue();
+  });
+  await openCapture(page, demo.url, BOOKING);
+  await page.keyboard.press('g');
+  await page.keyboard.press('h');
+  await expect(proof(page)).toContainText('Looking for secrets');
+  await expect(part(page, 'Inked out')).toContainText('Not looked through yet.');
+  await expect(part(page, 'Suspicious, and left')).toContainText('Not looked through yet.');
+  letGo();
+  await expect(proof(page)).toContainText('Proven: it may leave.');
+  await expect(part(page, 'Inked out')).not.toContainText('Not looked through yet.');
+});
+
 test('what cannot be made says so, and can be made again', async ({ page, demo }) => {
   await openCapture(page, demo.url, BOOKING);
   await page.route('**/hand-off', (route) => route.abort());

@@ -29,6 +29,9 @@ const SCOPES = [
 ] as const;
 type Scope = (typeof SCOPES)[number][0];
 
+/** What is said of lists that are not there. */
+const NOT_YET = 'Not looked through yet.';
+
 interface CaptureDeskProps extends DeskProps {
   readonly change: (change: (choice: HandOffChoice) => HandOffChoice) => void;
 }
@@ -125,7 +128,7 @@ export function CaptureDesk({ card, rows, shown, place, head, choice, change }: 
                 secrets={last?.replaced ?? []}
                 counts={last?.counts.replaced ?? []}
                 isOut
-                none="No secret was found."
+                none={last === undefined ? NOT_YET : 'No secret was found.'}
                 {...actions}
               />
             </Part>
@@ -134,7 +137,7 @@ export function CaptureDesk({ card, rows, shown, place, head, choice, change }: 
                 secrets={last?.left ?? []}
                 counts={last?.counts.left ?? []}
                 isOut={false}
-                none="Nothing that looks like one was left."
+                none={last === undefined ? NOT_YET : 'Nothing that looks like one was left.'}
                 {...actions}
               />
             </Part>

@@ -56,7 +56,7 @@ function Progress({
       <progress
         aria-label="Making what leaves"
         value={done}
-        className="h-1.5 flex-1 accent-ink"
+        className="h-1.5 flex-1 appearance-none bg-grid [&::-moz-progress-bar]:bg-ink [&::-webkit-progress-bar]:bg-grid [&::-webkit-progress-value]:bg-ink"
         title={formatShare(done)}
       />
       <button type="button" onClick={cancel} className="text-[13px] text-soft underline hover:text-ink">

@@ -24,7 +24,7 @@ export {
 export { middleOf, type Spread, spreadOf } from './spread';
 export { tellStory } from './story';
 export { isSpared, savedShare, type Tally, tally } from './summary';
-export { findSurroundings, type Surroundings } from './surroundings';
+export { findSurroundings, isAlone, type Surroundings } from './surroundings';
 export { throughputOf } from './throughput';
 export {
   type CallField,

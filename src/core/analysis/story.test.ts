@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { type JsonObject, normaliseEntry } from '../har';
-import { analyse, findSurroundings, takeFacts, tellStory } from './index';
+import { analyse, findSurroundings, isAlone, takeFacts, tellStory } from './index';
 
 interface Sketch {
   readonly url?: string;
@@ -205,4 +205,39 @@ it('says what a response that was sent as a success says went wrong', () => {
   expect(tellStory(row, findSurroundings(row, [row]))).toContain(
     'Its body says that something went wrong: “no such hut”.',
   );
+});
+
+describe('an exchange stands alone', () => {
+  const rowsOf = (...sketches: Sketch[]) =>
+    analyse(
+      sketches.map((sketch, place) => takeFacts(normaliseEntry(entryOf(sketch, place), place))),
+      [],
+      { type: 'whole' },
+    ).rows;
+  const MOVED = { status: 302, redirectURL: `${WWW}/new`, content: { size: 0 } };
+
+  it.each<[string, boolean, Sketch[]]>([
+    ['where there is no other', true, [DOCUMENT]],
+    [
+      'not where it led to another address',
+      false,
+      [
+        { ...DOCUMENT, response: MOVED },
+        { ...DOCUMENT, url: `${WWW}/new` },
+      ],
+    ],
+    [
+      'not where another went over its connection',
+      false,
+      [
+        { ...DOCUMENT, extra: { _resourceType: 'document', connection: '7' } },
+        { url: `${WWW}/other`, extra: { _resourceType: 'document', connection: '7' } },
+      ],
+    ],
+  ])('%s', (_, alone, sketches) => {
+    const rows = rowsOf(...sketches);
+    const [row] = rows;
+    if (row === undefined) throw new Error('no row');
+    expect(isAlone(findSurroundings(row, rows))).toBe(alone);
+  });
 });

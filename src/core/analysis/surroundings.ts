@@ -64,6 +64,10 @@ export function findSurroundings(row: ExchangeRow, rows: readonly ExchangeRow[])
   };
 }
 
+/** Whether nothing is known that an exchange has to do with another one. */
+export const isAlone = ({ endpointSpread: _, ...related }: Surroundings): boolean =>
+  Object.values(related).every((one) => one === undefined || (Array.isArray(one) && one.length === 0));
+
 function findHops(row: ExchangeRow, at: (index: number | undefined) => ExchangeRow | undefined): ExchangeRow[] {
   const hops: ExchangeRow[] = [];
   let hop = row;

@@ -1,6 +1,6 @@
 import { useStore } from '@nanostores/react';
 import type { ReactNode } from 'react';
-import { type ExchangeRow, nameExchange, type Surroundings } from '#core/analysis';
+import { type ExchangeRow, isAlone, nameExchange, type Surroundings } from '#core/analysis';
 import type { ParentEvidence } from '#core/timing';
 import { formatMs, formatPlural } from '#core/wording';
 import { $place, goTo } from '../state/address';
@@ -30,10 +30,9 @@ const EVIDENCE_WORDS: Record<ParentEvidence, string> = {
 export function RelationsSection({ captureId, row, around, rows }: RelationsSectionProps) {
   const { against } = useStore($place);
   const { parent, children, redirectedFrom, redirectedTo, preflight, preflightFor, retriedAs, retryOf } = around;
-  const isAlone = parent === undefined && children.length === 0 && around.sameEndpoint.length === 0;
   return (
     <>
-      {isAlone ? <p className="text-soft">No related exchanges.</p> : null}
+      {isAlone(around) ? <p className="text-soft">No related exchanges are known.</p> : null}
       <Relation title="Redirected from" rows={redirectedFrom} />
       <Relation title="Redirected to" rows={redirectedTo} />
       {row.parentEvidence === 'redirect' ? null : (

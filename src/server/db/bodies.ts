@@ -1,4 +1,4 @@
-import { createHash } from 'node:crypto';
+import { hash } from 'node:crypto';
 import { eq, sql } from 'drizzle-orm';
 import type { Connection } from './connection';
 import { prepareDirectly } from './prepared';
@@ -45,7 +45,7 @@ export function bodyWriter(connection: Connection): (bytes: Buffer) => string {
     .onConflictDoNothing();
   const insert = prepareDirectly(connection, query);
   return (bytes) => {
-    const sha256 = createHash('sha256').update(bytes).digest('hex');
+    const sha256 = hash('sha256', bytes, 'hex');
     insert({ sha256, bytes });
     return sha256;
   };

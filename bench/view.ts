@@ -18,6 +18,8 @@ import { generateCapture } from './generate';
 const EXCHANGES = Number(process.env['BENCH_EXCHANGES'] ?? 10_000);
 const FIND_MB = Number(process.env['BENCH_MB'] ?? 200);
 const ROUNDS = 5;
+/** What is typed into the filter: it narrows what is shown more than once. */
+const LETTERS = 'status = 404 and wait > 20';
 
 const folder = mkdtempSync(join(tmpdir(), 'trazado-view-'));
 try {
@@ -224,16 +226,23 @@ async function benchFrames(): Promise<void> {
     const throwing = await framesOf(page, () => wheelOver(page, 640, 500, 60, 400));
     const zooming = await framesOf(page, () => zoomOver(page));
     const hovering = await framesOf(page, () => hoverOver(page));
+    await page.keyboard.press('/');
+    const letters = await lettersOf(page, LETTERS);
     // What this machine's browser makes of the plainest thing that scrolls.
     await page.setContent(
       `<div style="height:700px;overflow:auto">${'<p style="height:26px;margin:0">x</p>'.repeat(EXCHANGES)}</div>`,
     );
     const plain = await framesOf(page, () => wheelOver(page, 640, 500, 60, 400));
+    await page.setContent('<input autofocus>');
+    const plainLetters = await lettersOf(page, LETTERS);
     report('scrolling a list of plain text', plain, plain);
     report('scrolling, a notch of the wheel at a time', scrolling, plain);
     report('scrolling as fast as the plain list', throwing, plain);
     report('zooming', zooming, plain);
     report('hovering', hovering, plain);
+    console.log(
+      `A letter in the filter stands there after ${letters.middle.toFixed(0)} ms, the slowest of ${LETTERS.length} after ${letters.worst.toFixed(0)} ms; in a plain field after ${plainLetters.middle.toFixed(0)} and ${plainLetters.worst.toFixed(0)} ms (a frame is 16).`,
+    );
   } finally {
     await browser.close();
     await app.stop();
@@ -252,6 +261,26 @@ async function zoomOver(page: Page): Promise<void> {
   await page.keyboard.down('Control');
   await wheelOver(page, 640, 500, 60, -60);
   await page.keyboard.up('Control');
+}
+
+/** How long after each key its letter stood there, in ms, by the browser's own measure (Event Timing, in steps of 8 ms). */
+async function lettersOf(page: Page, letters: string): Promise<{ readonly middle: number; readonly worst: number }> {
+  await page.evaluate(() => {
+    const durations: number[] = [];
+    Object.assign(globalThis, { durations });
+    new PerformanceObserver((list) => {
+      for (const { name, duration } of list.getEntries()) if (name === 'keydown') durations.push(duration);
+    }).observe({ type: 'event', durationThreshold: 16 } as PerformanceObserverInit);
+  });
+  for (const letter of letters) {
+    await page.keyboard.press(letter === ' ' ? 'Space' : letter);
+    await page.waitForTimeout(150);
+  }
+  await page.waitForTimeout(500);
+  const slow = await page.evaluate(() => (globalThis as unknown as { durations: number[] }).durations);
+  // The quicker ones are not told.
+  const all = [...slow, ...Array.from({ length: Math.max(0, letters.length - slow.length) }, () => 16)];
+  return { middle: median(all), worst: Math.max(...all) };
 }
 
 async function hoverOver(page: Page): Promise<void> {

@@ -1,5 +1,5 @@
 import { useStore } from '@nanostores/react';
-import { type ComponentType, lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { type ComponentType, lazy, memo, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { type ExchangeRow, nameExchange } from '#core/analysis';
 import type { CaptureCard } from '#core/wire';
 import { wordFailure } from '#core/wording';
@@ -72,7 +72,7 @@ export function CaptureApp({ captureId }: CaptureAppProps) {
 /** A capture that is there, in the view that the address names. */
 function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) {
   const place = useStore($place);
-  const shown = useShown(card, rows);
+  const { filter, shown } = useShown(card, rows);
   useOtherViews();
   useEffect(() => {
     loadMarks(card.id);
@@ -89,7 +89,7 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
       </h1>
       <PageChooser pages={pages} asked={place.page} />
       <ConditionReport overview={card.overview} />
-      <FilterBar captureId={card.id} state={shown.filter} />
+      <FilterBar captureId={card.id} state={filter} />
       <ZoneChooser recorded={card.utcOffsetMinutes} isShelf={false} epoch={recordedAt ?? 0} />
     </>
   );
@@ -160,8 +160,8 @@ if (isOfCapture(first))
     .load()
     .catch(() => undefined);
 
-/** The view that the address names, and behind it those that stay once they were shown. */
-function Views({ place, ...given }: Omit<ViewProps, 'isShown'>) {
+/** The view that the address names, and behind it those that stay once they were shown. A letter in the filter draws none of them. */
+const Views = memo(function Views({ place, ...given }: Omit<ViewProps, 'isShown'>) {
   const lastPlaces = useRef(new Map<CaptureViewName, Place>());
   const { view } = place;
   const hasRows = given.rows.length > 0;
@@ -185,7 +185,7 @@ function Views({ place, ...given }: Omit<ViewProps, 'isShown'>) {
       })}
     </>
   );
-}
+});
 
 /** Fetches the other views' scripts once the first view stands, so that going to one never waits. */
 function useOtherViews(): void {

@@ -10,7 +10,6 @@ import { $place, NOISES, type Noise, type TimeWindow } from '../state/address';
 import { type Arrangement, arrange, IS_NOISE, type Placed } from '../waterfall/arrange';
 
 export interface Shown {
-  readonly filter: FilterState;
   readonly arrangement: Arrangement;
   /** What the page, the noise keys and the filter leave, in the order of their starts. */
   readonly placed: readonly Placed[];
@@ -26,8 +25,14 @@ export interface Shown {
   readonly legs: readonly PlottedLeg[];
 }
 
-/** From all exchanges of a capture to those that the address asks for. Every view shows the same ones. */
-export function useShown(card: CaptureCard, rows: readonly ExchangeRow[]): Shown {
+/**
+ * From all exchanges of a capture to those that the address asks for. Every view shows the same ones, and is drawn anew only
+ * where they are others.
+ */
+export function useShown(
+  card: CaptureCard,
+  rows: readonly ExchangeRow[],
+): { readonly filter: FilterState; readonly shown: Shown } {
   const place = useStore($place);
   const { pages } = card.overview;
   const titles = useMemo(() => new Map<string, string>(pages.map(({ id, title }) => [id, title])), [pages]);
@@ -39,7 +44,7 @@ export function useShown(card: CaptureCard, rows: readonly ExchangeRow[]): Shown
     );
     return wholeOf([...moments, ...arrangement.milestones.map(({ atMs }) => atMs)]);
   }, [arrangement]);
-  const positions = useMemo(() => new Map(rows.map((row, at) => [row.index, at])), [rows]);
+  const positions = useMemo(() => positionsOf(rows), [rows]);
   const { page } = arrangement;
   const plotted = useMemo(() => {
     if (page === undefined && pages.length > 1) return undefined;
@@ -57,7 +62,7 @@ export function useShown(card: CaptureCard, rows: readonly ExchangeRow[]): Shown
     return { quiet: left, hidden: counts };
   }, [arrangement, hiddenNames]);
   const placed = useMemo(
-    () => quiet.filter(({ row }) => filter.mask[positions.get(row.index) ?? -1] === 1),
+    () => quiet.filter(({ row }) => filter.mask[positions[row.index] ?? -1] === 1),
     [quiet, filter.mask, positions],
   );
   const { window } = place;
@@ -69,16 +74,27 @@ export function useShown(card: CaptureCard, rows: readonly ExchangeRow[]): Shown
     if (byWindow.current?.of !== placed) byWindow.current = { of: placed, sums: new WindowTally(placed) };
     return byWindow.current.sums.within(window);
   }, [placed, window, all]);
-  return {
-    filter,
-    arrangement,
-    placed,
-    hidden,
-    whole,
-    sums,
-    routeTo: plotted?.to ?? TO_LOAD,
-    legs: plotted?.legs ?? NO_LEGS,
-  };
+  const shown = useMemo(
+    (): Shown => ({
+      arrangement,
+      placed,
+      hidden,
+      whole,
+      sums,
+      routeTo: plotted?.to ?? TO_LOAD,
+      legs: plotted?.legs ?? NO_LEGS,
+    }),
+    [arrangement, placed, hidden, whole, sums, plotted],
+  );
+  return { filter, shown };
 }
 
 const NO_LEGS: readonly PlottedLeg[] = [];
+
+/** The place of each row among them, by its number. */
+function positionsOf(rows: readonly ExchangeRow[]): Int32Array {
+  const most = rows.reduce((greatest, { index }) => Math.max(greatest, index), -1);
+  const positions = new Int32Array(most + 1).fill(-1);
+  for (const [at, { index }] of rows.entries()) positions[index] = at;
+  return positions;
+}

@@ -1,6 +1,6 @@
 import { useStore } from '@nanostores/react';
 import { atom } from 'nanostores';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import type { ExchangeRow } from '#core/analysis';
 import {
   Columns,
@@ -26,7 +26,7 @@ export const $typed = atom<string | undefined>(undefined);
 
 export interface FilterState {
   readonly text: string;
-  /** What holds: the text as a filter, or, where it is none, what `reading` says. */
+  /** What holds: the text as a filter, or, where it is none, what `reading` says; a moment behind the text while it is typed. */
   readonly filter: Filter;
   /** Whether the text is a filter, the beginning of one, or searched for as it stands. */
   readonly reading: Reading;
@@ -56,8 +56,11 @@ export function useFilter(
   const place = useStore($place);
   const typed = useStore($typed);
   const text = typed ?? place.filter;
-  const { filter, reading, whole, problem: unreadable } = useMemo(() => readTyped(text), [text]);
+  const { reading, problem: unreadable } = useMemo(() => readTyped(text), [text]);
   const meant = useMemo(() => meantFilter(text), [text]);
+  // The letter first: what it does to a view is drawn behind it, and not at all where another one comes before that.
+  const heard = useDeferredValue(text);
+  const { filter, whole } = useMemo(() => readTyped(heard), [heard]);
 
   const { extra: fetched, missing, fetchProblem } = useExtraColumns(captureId, filter);
   const marks = useStore($marks);

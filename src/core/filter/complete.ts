@@ -119,9 +119,22 @@ function* fieldsFor(
 const nextNames = ({ rows }: Columns): KnownName[] =>
   Object.keys(DELAYS).map((delay) => ({ name: `forecast.${delay}`, count: rows.length }));
 
+/** What was counted of columns, by what was: the next letter asks for the same again. */
+const counted = new WeakMap<Columns, Map<string, unknown>>();
+
+function countedOnce<T>(columns: Columns, what: string, count: () => T): T {
+  const known = counted.get(columns) ?? new Map<string, unknown>();
+  counted.set(columns, known);
+  if (!known.has(what)) known.set(what, count());
+  return known.get(what) as T;
+}
+
 /** The query parameters of the capture, once they are asked for: "query.page" with the number of addresses that have it. */
-function queryNames(prefix: string, { rows }: Columns): KnownName[] {
-  if (!prefix.startsWith('query.')) return [];
+function queryNames(prefix: string, columns: Columns): readonly KnownName[] {
+  return prefix.startsWith('query.') ? countedOnce(columns, 'query', () => countQueryNames(columns)) : [];
+}
+
+function countQueryNames({ rows }: Columns): KnownName[] {
   const counts = new Map<string, number>();
   for (const { url } of rows) {
     const names = new Set(new URLSearchParams(/\?([^#]*)/.exec(url)?.[1] ?? '').keys());
@@ -134,19 +147,31 @@ function queryNames(prefix: string, { rows }: Columns): KnownName[] {
 }
 
 /** The values of a field with the number of exchanges that have each, the most frequent first. */
-export function countValues(field: FieldRef, columns: Columns): Suggestion[] {
+const countValues = (field: FieldRef, columns: Columns): readonly Suggestion[] =>
+  countedOnce(columns, `= ${printField(field)}`, () => countAnew(field, columns));
+
+function countAnew(field: FieldRef, columns: Columns): Suggestion[] {
   const counts = new Map<string, number>();
-  const add = (text: string): void => void counts.set(text, (counts.get(text) ?? 0) + 1);
+  const add = (text: string, count: number): void => void counts.set(text, (counts.get(text) ?? 0) + count);
   if (specOf(field.name).type === 'number') {
-    for (const value of columns.number(field.name as NumberField)) add(Number.isNaN(value) ? 'unknown' : String(value));
+    for (const [value, count] of countEach(columns.number(field.name as NumberField)))
+      add(Number.isNaN(value) ? 'unknown' : String(value), count);
   } else {
     const { values, codes } = columns.text(field);
-    const lines = values.map((value) => value.split('\n').map((line) => printValue({ type: 'text', text: line })));
-    for (const code of codes) for (const line of code === -1 ? ['unknown'] : (lines[code] ?? [])) add(line);
+    for (const [code, count] of countEach(codes)) {
+      if (code === -1) add('unknown', count);
+      else for (const line of (values[code] ?? '').split('\n')) add(printValue({ type: 'text', text: line }), count);
+    }
   }
   return [...counts]
     .map(([text, count]) => ({ text, says: undefined, count }))
     .sort((a, b) => b.count - a.count || (a.text < b.text ? -1 : 1));
+}
+
+function countEach(numbers: Iterable<number>): ReadonlyMap<number, number> {
+  const counts = new Map<number, number>();
+  for (const number of numbers) counts.set(number, (counts.get(number) ?? 0) + 1);
+  return counts;
 }
 
 function valuesFor(field: FieldRef, columns: Columns, prefix: string): Suggestion[] {

@@ -1,5 +1,5 @@
 import { useStore } from '@nanostores/react';
-import { useEffect, useId, useRef, useState } from 'react';
+import { useEffect, useId, useMemo, useRef, useState } from 'react';
 import { completeFilter, type KnownName } from '#core/filter';
 import { formatCount } from '#core/wording';
 import { $place, goTo } from '../state/address';
@@ -231,14 +231,19 @@ function useNames(captureId: string, isOpen: boolean): readonly KnownName[] {
     // Without them completion offers fewer names; nothing else is lost.
     fetchNames(captureId).then((answer) => setNames(answer.ok ? answer.value : []));
   }, [captureId, isWanted]);
-  return names ?? [];
+  return names ?? NO_NAMES;
 }
+const NO_NAMES: readonly KnownName[] = [];
 
 function useOffers(state: FilterState, caret: number, names: readonly KnownName[], isOpen: boolean): readonly Offer[] {
   const saved = useStore($savedFilters);
   const { text, columns } = state;
-  if (!isOpen) return [];
-  const completion = completeFilter(text, Math.min(caret, text.length), columns, names);
+  // It passes over all rows: not again where the bar is drawn for something else.
+  const completion = useMemo(
+    () => (isOpen ? completeFilter(text, Math.min(caret, text.length), columns, names) : undefined),
+    [isOpen, text, caret, columns, names],
+  );
+  if (completion === undefined) return [];
   const completed = completion.suggestions.map((one) => ({
     ...one,
     from: completion.from,

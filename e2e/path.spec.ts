@@ -78,7 +78,9 @@ test('a click on a strip opens its dossier, with its body decoded or drawn', asy
   const dossier = page.getByRole('complementary');
   await expect(dossier.getByRole('heading', { name: '/book/alba-norte' })).toBeVisible();
   await expect(dossier.getByRole('region', { name: 'Payload' })).toContainText("Ines O'Farrow");
-  await expect(dossier.getByRole('region', { name: 'Body' })).toContainText('Bodies of redirects are not recorded');
+  await expect(dossier.getByRole('region', { name: 'Body' })).toContainText(
+    'The body of this redirect was not recorded',
+  );
 
   await stripsOf(page)
     .and(page.getByRole('treeitem', { name: /availability\?page=0.*, 401,/ }))

@@ -26,7 +26,7 @@ describe('trazado summary', () => {
     const { log } = JSON.parse(readFileSync(FIRST_VISIT, 'utf8'));
     expect(summary).toMatchObject({
       recorder: log.creator,
-      browser: { name: 'chromium' },
+      browser: { name: 'Wayfarer' },
       utcOffsetMinutes: 0,
       exchanges: log.entries.length,
       failed: 0,

@@ -34,11 +34,12 @@ const valuesOf = (headers: readonly NameValue[], name: string): string[] =>
 export function CookiesSection({ captureId, index, request, response, url, at, zoneMinutes }: CookiesSectionProps) {
   const sent = valuesOf(request, 'cookie').flatMap(readSentCookies);
   const set = valuesOf(response, 'set-cookie').flatMap((value) => readSetCookie(value, at) ?? []);
-  if (sent.length === 0 && set.length === 0) return <p className="text-soft">No cookie was sent, and none was set.</p>;
+  if (sent.length === 0 && set.length === 0)
+    return <p className="text-soft">No cookie was recorded, neither sent nor set.</p>;
   return (
     <>
       {sent.length === 0 ? (
-        <p className="text-soft">No cookie was sent.</p>
+        <p className="text-soft">No cookie was recorded as sent.</p>
       ) : (
         <>
           <h4 className="font-semibold text-soft">Sent</h4>

@@ -15,6 +15,12 @@ interface PayloadSectionProps {
   readonly hit: HitTarget | undefined;
 }
 
+/** What is known of a payload that the capture does not have. @param sentBytes unknown where its recorder did not count them */
+function noPayloadWords(sentBytes: number | undefined): string {
+  if (sentBytes === undefined) return 'No request payload was recorded.';
+  return sentBytes > 0 ? `The request sent ${formatBytes(sentBytes)} that was not recorded.` : 'No request payload.';
+}
+
 /**
  * What the request carried: GraphQL operations told apart, forms by field, JSON as a tree; the raw text a key away.
  * Long because each form that a payload can have is shown here in its own way, one after the other.
@@ -34,12 +40,9 @@ export function PayloadSection({ request, hit }: PayloadSectionProps) {
     [request.url, payload, content],
   );
   if (payload === undefined) {
-    const sent = request.bodyBytes ?? 0;
     return (
       <>
-        <p className="text-soft">
-          {sent > 0 ? `The request sent ${formatBytes(sent)} that was not recorded.` : 'No request payload.'}
-        </p>
+        <p className="text-soft">{noPayloadWords(request.bodyBytes)}</p>
         {graphql?.calls.map((call) => (
           <Operation key={call.name} call={call} />
         ))}

@@ -74,7 +74,7 @@ export function TimingSection({ row, around, responseHeaders }: TimingSectionPro
       </table>
       <p className="mt-2 text-[13px] text-soft">
         {setup === undefined ? (
-          'No connection set-up of its own.'
+          'No connection set-up was recorded for it.'
         ) : (
           <>
             <Term name="connection set-up">Connection set-up</Term> {formatMs(setup)}.

@@ -9,11 +9,15 @@ import { Problem } from '../ui/Problem';
 /** Every exchange is filtered out or hidden: says by what, and offers the way back. */
 export function NothingLeft({ shown }: { readonly shown: Shown }) {
   const place = useStore($place);
+  const typed = useStore($typed);
   // What is still being typed is not in the address yet.
-  const filter = useStore($typed) ?? place.filter;
+  const filter = typed ?? place.filter;
   const count = shown.arrangement.placed.length;
   return (
     <Problem
+      // The bar says at each letter that nothing matches; this is said once the filter stands.
+      key={typed === undefined ? 'said' : 'quiet'}
+      isQuiet={typed !== undefined}
       problem={{
         sentence:
           filter === ''

@@ -101,7 +101,7 @@ export function pageHeaders(plan: Plan, draft: Draft) {
   if (ignoresCertificate)
     plan.warnings.push(unsupported('Leave to take any certificate', 'the browser asks for it itself'));
   if (plan.headers.some(({ name }) => name.toLowerCase() === 'user-agent')) {
-    plan.warnings.push('Browsers built on Chromium send a User-Agent of their own, whatever the page says.');
+    plan.warnings.push('Some browsers send a User-Agent of their own, whatever the page says.');
   }
   const referer = plan.headers.find(({ name }) => name.toLowerCase() === 'referer');
   return {

@@ -122,5 +122,6 @@ function ofPage(whole: Har, visit: number): Har {
   if (page === undefined) throw new Error(`the recording has no page ${visit}`);
   const entries = whole.log.entries.filter((entry) => entry.pageref === page.id);
   const creator = { name: 'Cumbrera recorder', version: '1.0' };
-  return { log: { ...whole.log, creator, pages: [page], entries: structuredClone(entries) } };
+  const browser = { name: 'Wayfarer', version: '1.0' };
+  return { log: { ...whole.log, creator, browser, pages: [page], entries: structuredClone(entries) } };
 }

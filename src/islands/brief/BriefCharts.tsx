@@ -102,15 +102,15 @@ export function BriefCharts({ rows, spans, brief }: BriefChartsProps) {
       <div className="mt-8 grid grid-cols-2 gap-x-8 gap-y-6 max-md:grid-cols-1">
         {charts.map(({ title, bars, unit, term, isWide = false }) => (
           <section key={title} aria-label={title} className={`min-w-0 ${isWide ? 'col-span-2 max-md:col-span-1' : ''}`}>
-            <h2 className="mb-1 flex items-baseline gap-3 font-bold text-[13px]">
-              {title}
+            <div className="mb-1 flex items-baseline gap-3">
+              <h2 className="font-bold text-[13px]">{title}</h2>
               {bars.length === 0 ? null : (
                 <CopyButton
                   label={`Copy as text: ${title}`}
                   text={() => tableAsText(barTable({ title, bars, unit, term }))}
                 />
               )}
-            </h2>
+            </div>
             {bars.length === 0 ? (
               <p className="text-soft">unknown</p>
             ) : (

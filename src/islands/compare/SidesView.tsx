@@ -1,6 +1,6 @@
 import { useStore } from '@nanostores/react';
 import { useMemo } from 'react';
-import { noiseOf, PAIR_CHANGES, type PairChange, tellComparison } from '#core/compare';
+import { noiseOf, PAIR_CHANGES, tellComparison } from '#core/compare';
 import { formatCount, formatPlural } from '#core/wording';
 import { FilterBar } from '../filter/FilterBar';
 import { type FilterState, useFilter } from '../filter/use-filter';
@@ -10,7 +10,7 @@ import { Choice } from '../ui/Choice';
 import { CopyButton } from '../ui/CopyButton';
 import { tableAsText } from '../ui/table-text';
 import { useActions } from '../ui/use-actions';
-import { pairTable } from './compare-tables';
+import { PAIR_CHANGE_WORDS, pairTable } from './compare-tables';
 import { Details } from './Details';
 import { comparisonText, exportActions } from './export-comparison';
 import { LedgerSteps } from './LedgerSteps';
@@ -150,15 +150,6 @@ interface CountsProps {
   readonly order: PairOrder;
 }
 
-const COUNT_WORDS: Record<PairChange, string> = {
-  gone: 'gone',
-  new: 'new',
-  slower: 'slower',
-  quicker: 'quicker',
-  other: 'with another response',
-  same: 'the same',
-};
-
 /** How many pairs have each change; each leads to just these. */
 function Counts({ shown, pairs, order }: CountsProps) {
   const { a, b, compared } = shown;
@@ -177,7 +168,7 @@ function Counts({ shown, pairs, order }: CountsProps) {
             className="hover:underline"
             onClick={() => goTo({ filter: `change = ${change}`, isOpen: false })}
           >
-            {formatCount(counts[change])} {COUNT_WORDS[change]}
+            {formatCount(counts[change])} {PAIR_CHANGE_WORDS[change]}
           </button>
         ),
       )}

@@ -35,7 +35,7 @@ function SumTable({ title, lines }: { readonly title: string; readonly lines: re
     <table>
       <thead className="text-soft">
         <tr>
-          <th scope="col" className="pr-4 text-left font-normal">
+          <th scope="col" abbr={title} className="pr-4 text-left font-normal">
             {title} <CopyButton label={`Copy as text: ${copied}`} text={() => tableAsText(sumTable(copied, lines))} />
           </th>
           <th scope="col" className={HEAD}>

@@ -1,4 +1,4 @@
-import { type SumOfBoth, tellFacts, tellTimes } from '#core/compare';
+import { type PairChange, type SumOfBoth, tellFacts, tellTimes } from '#core/compare';
 import { formatBytes, formatCount, formatMs } from '#core/wording';
 import type { TextTable } from '../ui/table-text';
 import type { LedgerStep } from './ledger-steps';
@@ -63,6 +63,16 @@ export const stepTable = (
   figures: [1],
 });
 
+/** What became of a pair, in words. */
+export const PAIR_CHANGE_WORDS: Record<PairChange, string> = {
+  gone: 'gone',
+  new: 'new',
+  slower: 'slower',
+  quicker: 'quicker',
+  other: 'with another response',
+  same: 'the same',
+};
+
 /** The pairs that are shown, with what is not the same in each. */
 export const pairTable = (pairs: readonly ShownPair[]): TextTable => ({
   title: 'Pairs',
@@ -71,7 +81,7 @@ export const pairTable = (pairs: readonly ShownPair[]): TextTable => ({
     a === undefined ? '' : `#${a.index}`,
     b === undefined ? '' : `#${b.index}`,
     name,
-    pair.changes.join(', '),
+    pair.changes.map((change) => PAIR_CHANGE_WORDS[change]).join(', '),
     a === undefined ? '' : formatMs(a.timeMs),
     b === undefined ? '' : formatMs(b.timeMs),
     [did?.others === 0 ? did.why : '', tellTimes(a, b), tellFacts(pair, a, b)].filter((text) => text !== '').join('; '),

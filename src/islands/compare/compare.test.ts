@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { ExchangeRow } from '#core/analysis';
 import type { Cause, LoadComparison, Pair } from '#core/compare';
 import { Columns, evaluateFilter, parseFilter } from '#core/filter';
+import { pairTable, sumLine } from './compare-tables';
 import { findSplit, ledgerSteps, wholeMsOf } from './ledger-steps';
 import { compareAddress, readExchangeName, readLoadName, writeExchangeName, writeLoadName } from './load-name';
 import { arrangePairs, comparedColumns, filterPairs, keyOfPair, listRows, type ShownPair } from './pairs';
@@ -202,4 +203,31 @@ it.each([
   [signedBytes(0), '±0'],
 ])('a difference is written %s', (written, expected) => {
   expect(written).toBe(expected);
+});
+
+describe('what is copied as a table', () => {
+  it.each([
+    [{ of: 'failed', unit: 'count', a: 2, b: 2 }, ['2', '2', '±0']],
+    [{ of: 'exchanges', unit: 'count', a: 1200, b: 65 }, ['1,200', '65', '−1,135']],
+    [{ of: 'on the wire', unit: 'bytes', a: 1000, b: 3000 }, ['1.0 kB', '3.0 kB', '+2.0 kB']],
+    [{ of: 'decoded', unit: 'bytes', a: undefined, b: 0 }, ['unknown', '0 B', 'unknown']],
+  ] as const)('has sums with their difference, the unknown unknown: %j', (sum, [a, b, difference]) => {
+    expect(sumLine(sum)).toEqual({ of: sum.of, a, b, difference });
+  });
+
+  it('has a row for each pair that is given, what one side lacks left empty, and what a pair alone did', () => {
+    const ofMany = pairOf(row(4, 10), row(4, 30), ['slower'], { ms: 200, others: 11, why: '12 changed' });
+    const { head, rows } = pairTable([...pairs, ofMany]);
+    expect(rows.map((cells) => cells.length)).toEqual(rows.map(() => head.length));
+    expect(rows.map(([a, b, , change]) => [a, b, change])).toEqual([
+      ['#0', '#0', 'slower'],
+      ['#1', '', 'gone'],
+      ['#2', '#1', 'quicker, with another response'],
+      ['', '#2', 'new'],
+      ['#4', '#4', 'slower'],
+    ]);
+    expect(rows[1]?.slice(4, 6)).toEqual(['500 ms', '']);
+    expect(rows[2]?.[6]).toContain('wait 60 ms shorter');
+    expect(rows[4]?.[6]).not.toContain('12 changed');
+  });
 });

@@ -1,5 +1,4 @@
-import { useVirtualizer, type VirtualItem, type Virtualizer } from '@tanstack/react-virtual';
-import { memo, type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
+import { memo, type ReactNode, useEffect, useMemo, useRef } from 'react';
 import type { Connection } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
 import { type Scale, ticksOf, toMs } from '#core/chart';
@@ -16,16 +15,16 @@ import { MEASURE_IDS, MEASURES, type MeasureId, measureOf } from './measures';
 import { ChartGround, ProfileBand } from './ProfileBand';
 import { Reading } from './Reading';
 import { RouteBand, RouteLine } from './RouteLine';
+import { inSlots, useDrawnPart, useFollowing } from './rows-on-screen';
 import { KEY_PX, MEASURE_PX, Strip } from './Strip';
 import { StripBlocks } from './StripBlocks';
 import { STRIP_PX } from './strip-marks';
 import { Ties } from './Ties';
+import { useSize } from './use-size';
 import { pan, zoomAbout } from './window';
 
 const LEAST_CHART_PX = 160;
 const TICK_PX = 96;
-/** Strips drawn beyond the edges, so that scrolling never shows a gap. */
-const OVERSCAN = 4;
 const WHEEL_STEP = 0.0016;
 
 interface WaterfallProps {
@@ -49,30 +48,6 @@ interface WaterfallProps {
   readonly onLegend: () => void;
   readonly onPick: (index: number) => void;
   readonly onTurn: (key: string) => void;
-}
-
-/**
- * The rows on screen with the elements that they are drawn in: those that leave the screen lend theirs to those that come,
- * as many as are ever drawn at once. In the order of the elements, not of the places: an element that is moved while it is
- * pressed is never clicked, and moving them costs more than filling them. `aria-posinset` tells the order.
- */
-function inSlots(
-  items: readonly VirtualItem[],
-  heightPx: number,
-): { readonly item: VirtualItem; readonly slot: number }[] {
-  const slots = Math.max(items.length, Math.ceil(heightPx / STRIP_PX) + 1 + 2 * OVERSCAN);
-  return items.map((item) => ({ item, slot: item.index % slots })).sort((one, other) => one.slot - other.slot);
-}
-
-/** Keeps the row under the cursor on screen. */
-function useFollowing(virtual: Virtualizer<HTMLDivElement, Element>, currentPlace: number): void {
-  useEffect(() => {
-    if (currentPlace === -1) return;
-    const range = virtual.range;
-    // A neighbour just beyond the edge comes in by a line; anything farther away comes to the middle.
-    const isNear = range !== null && currentPlace >= range.startIndex - 2 && currentPlace <= range.endIndex + 2;
-    virtual.scrollToIndex(currentPlace, { align: isNear ? 'auto' : 'center' });
-  }, [currentPlace, virtual]);
 }
 
 /** Beside the profile: the way to the legend, and which measure stands at the right edge. */
@@ -117,16 +92,9 @@ export function Waterfall(props: WaterfallProps) {
   const wholeScale: Scale = useMemo(() => ({ ...whole, widthPx: chartPx }), [whole, chartPx]);
   const ticks = useMemo(() => ticksOf(scale, TICK_PX), [scale]);
   const { mostMeasure, lastMs } = useExtremes(placed, measure, whole.toMs);
-  const virtual = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => STRIP_PX,
-    overscan: OVERSCAN,
-  });
   const currentPlace = useMemo(() => rows.findIndex(({ key }) => key === current), [rows, current]);
-  useFollowing(virtual, currentPlace);
-  const items = virtual.getVirtualItems();
-  const drawnPart = { from: items[0]?.index ?? 0, to: (items.at(-1)?.index ?? -1) + 1 };
+  const drawnPart = useDrawnPart(scroller, rows.length, heightPx);
+  useFollowing(scroller, currentPlace);
   useWheel(scroller, scale, whole);
   return (
     <div className="relative flex min-h-0 flex-1 flex-col">
@@ -159,18 +127,18 @@ export function Waterfall(props: WaterfallProps) {
         >
           <div
             className={`relative ${props.dimsOffRoute ? '[&_[data-off-route]]:opacity-35' : ''}`}
-            style={{ height: virtual.getTotalSize() }}
+            style={{ height: rows.length * STRIP_PX }}
           >
-            {inSlots(items, heightPx).map(({ item, slot }) => {
-              const row = rows[item.index];
+            {inSlots(drawnPart, heightPx).map(({ place, slot }) => {
+              const row = rows[place];
               if (row === undefined) return null;
               const own = {
                 measure,
                 mostMeasure,
                 count: rows.length,
-                topPx: item.start,
-                isCurrent: item.index === currentPlace,
-                place: item.index,
+                topPx: place * STRIP_PX,
+                isCurrent: place === currentPlace,
+                place,
               };
               return row.type === 'lane' ? (
                 <LaneHead
@@ -254,20 +222,4 @@ function useWheel(scroller: React.RefObject<HTMLDivElement | null>, scale: Scale
     target.addEventListener('wheel', onWheel, { passive: false });
     return () => target.removeEventListener('wheel', onWheel);
   }, [scroller]);
-}
-
-/** The inner size of an element, without its scroll bar, kept up to date. */
-function useSize(element: React.RefObject<HTMLElement | null>): {
-  readonly widthPx: number;
-  readonly heightPx: number;
-} {
-  const [size, setSize] = useState({ widthPx: 0, heightPx: 0 });
-  useEffect(() => {
-    const target = element.current;
-    if (target === null) return;
-    const observer = new ResizeObserver(() => setSize({ widthPx: target.clientWidth, heightPx: target.clientHeight }));
-    observer.observe(target);
-    return () => observer.disconnect();
-  }, [element]);
-  return size;
 }

@@ -35,6 +35,43 @@ test('what is typed while a view is on its way is neither lost nor taken for key
   await expect(page.getByLabel('Find in URLs')).toHaveValue('hut');
 });
 
+test('a script that cannot be fetched any more is told of where it was to be, and the rest of the page goes on', async ({
+  page,
+  demo,
+}) => {
+  await page.route(/\/(DraftsView|Dossier|open-draft)\.[^/]*\.js/, (route) => route.abort());
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  const gone = page.getByRole('alert').filter({ hasText: 'This part of Trazado could not be loaded' });
+  await page.keyboard.press('g');
+  await page.keyboard.press('d');
+  await expect(gone).toContainText('it has been stopped, or updated since this page was opened');
+  await page.keyboard.press('g');
+  await page.keyboard.press('w');
+  await stripsOf(page).first().click();
+  await expect(page.getByRole('complementary', { name: 'Dossier of' })).toContainText('could not be loaded');
+  await expect(stripsOf(page).first()).toBeVisible();
+  await page.keyboard.press('Escape');
+  // What a key asks for and cannot have is told at the foot.
+  await page.keyboard.press('d');
+  const notice = page.getByRole('status').filter({ hasText: 'could not be loaded' });
+  await expect(notice).toBeVisible();
+  await page.unroute(/\/(DraftsView|Dossier|open-draft)\.[^/]*\.js/);
+  await notice.getByRole('button', { name: 'Reload the page' }).click();
+  await stripsOf(page).first().click();
+  await expect(page.getByRole('complementary', { name: 'Dossier of' }).getByRole('heading').first()).toBeVisible();
+});
+
+test('what Trazado itself does wrong is told of, not shown as a blank screen', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  const [, id = ''] = /c\/([^/]+)/.exec(page.url()) ?? [];
+  // An answer that is none of those that the server gives.
+  await page.route(`**/api/captures/${id}`, (route) => route.fulfill({ json: { id, name: 'no overview' } }));
+  await page.reload();
+  await expect(page.getByRole('alert')).toContainText('Trazado cannot show this: it met a fault of its own.');
+  await page.getByRole('button', { name: 'To the shelf' }).click();
+  await expect(page.getByRole('heading', { name: 'Shelf' })).toBeVisible();
+});
+
 test('choosers and boxes give the keys back on Escape and Enter', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'alba-norte-first-visit');
   for (const key of ['Escape', 'Enter']) {

@@ -88,6 +88,30 @@ test('a filter asks for headers, cookies and regular expressions, and one that n
   await expect(stripsOf(page).first()).toBeVisible();
 });
 
+test('a regular expression waits for its worker as long as that takes, and one without is not called slow', async ({
+  page,
+  demo,
+}) => {
+  // Longer than an expression may take.
+  await page.route(/filter\.worker/, async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 2600));
+    await route.continue();
+  });
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await bar(page).fill('/availability\\?page=[12]$/ and not kind = preflight');
+  await expect(tally(page)).toContainText('2 of 145 exchanges');
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await page.unroute(/filter\.worker/);
+  await page.route(/filter\.worker/, (route) => route.abort());
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await bar(page).fill('/availability/');
+  await expect(page.getByRole('alert')).toContainText(
+    'The previous filter stays active. This part of Trazado could not',
+  );
+  await bar(page).fill('availability');
+  await expect(page.getByRole('alert')).toHaveCount(0);
+});
+
 test('a click on a value filters by it or leaves it out, and the same again takes it back', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'booking-gone-wrong');
   await tally(page)

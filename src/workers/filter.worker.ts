@@ -13,21 +13,22 @@ export type ToFilterWorker =
     }
   | { readonly type: 'filter'; readonly text: string; readonly extra: ExtraColumns };
 
-/** The mask of a filter, 1 or 0 for each row. */
-export interface FromFilterWorker {
-  readonly text: string;
-  readonly mask: Uint8Array;
-}
+/** That the rows are there, which take as long as there are many; then the mask of each filter, 1 or 0 for each row. */
+export type FromFilterWorker = { readonly type: 'ready' } | { readonly type: 'mask'; readonly mask: Uint8Array };
 
 let columns: Columns | undefined;
 
 addEventListener('message', ({ data }: MessageEvent<ToFilterWorker>) => {
   if (data.type === 'rows') {
     columns = new Columns(unpackRows(data.rows), data.titles, new Map(), data.compared);
+    post({ type: 'ready' });
     return;
   }
   const parsed = parseFilter(data.text);
   if (columns === undefined || !parsed.ok) return;
-  const answer: FromFilterWorker = { text: data.text, mask: evaluateFilter(parsed.filter, columns.with(data.extra)) };
-  postMessage(answer);
+  post({ type: 'mask', mask: evaluateFilter(parsed.filter, columns.with(data.extra)) });
 });
+
+function post(message: FromFilterWorker): void {
+  postMessage(message);
+}

@@ -20,6 +20,7 @@ import {
   type Place,
 } from '../state/address';
 import { fetchCapture, fetchRows } from '../state/api';
+import { Boundary, bounded } from '../ui/Boundary';
 import { Button } from '../ui/Button';
 import { Loading, Problem } from '../ui/Problem';
 import { useActions } from '../ui/use-actions';
@@ -45,7 +46,9 @@ interface Loaded {
 }
 
 /** One capture: fetches it once and shows the view that the address names. */
-export function CaptureApp({ captureId }: CaptureAppProps) {
+export const CaptureApp = bounded(CapturePage);
+
+function CapturePage({ captureId }: CaptureAppProps) {
   const { view } = useStore($place);
   const fetchAll = useCallback(async () => {
     const [card, rows] = await Promise.all([fetchCapture(captureId), fetchRows(captureId)]);
@@ -177,9 +180,11 @@ const Views = memo(function Views({ place, ...given }: Omit<ViewProps, 'isShown'
         const View = components[one];
         return (
           <div key={one} hidden={one !== view} className="flex min-h-0 flex-1 flex-col">
-            <Suspense fallback={<Loading what="the view" />}>
-              <View {...given} place={last} isShown={one === view} />
-            </Suspense>
+            <Boundary>
+              <Suspense fallback={<Loading what="the view" />}>
+                <View {...given} place={last} isShown={one === view} />
+              </Suspense>
+            </Boundary>
           </div>
         );
       })}

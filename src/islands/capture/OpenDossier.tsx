@@ -5,6 +5,7 @@ import { SECTIONS } from '../dossier/sections';
 import type { Action } from '../state/actions';
 import { goTo } from '../state/address';
 import { fetchDossier } from '../state/api';
+import { Boundary } from '../ui/Boundary';
 import { Button } from '../ui/Button';
 import { Loading, Problem } from '../ui/Problem';
 import { useActions } from '../ui/use-actions';
@@ -86,23 +87,28 @@ export function OpenDossier({
         </Problem>
       ) : null}
       {fetched.state === 'there' ? (
-        <Suspense fallback={<Loading what={`exchange #${index}`} />}>
-          <div aria-busy={shown !== index} className={shown === index ? '' : 'opacity-40 transition-opacity delay-300'}>
-            <Dossier
-              captureId={captureId}
-              dossier={fetched.value}
-              rows={rows}
-              zoneMinutes={zoneMinutes}
-              onCopyCurl={() => copyCurl(captureId, shown, 'faithful')}
-              onCopyAs={(id) => copyAs(captureId, shown, id, 'faithful')}
-              onDraft={onDraft ?? (async () => (await import('../drafts/open-draft')).openDraft(captureId, shown))}
-              onCompare={() => compareMark(captureId, shown)}
-              onClose={onClose}
-              sections={sections}
-            />
-            <Drawn onDrawn={onShown} />
-          </div>
-        </Suspense>
+        <Boundary of={shown}>
+          <Suspense fallback={<Loading what={`exchange #${index}`} />}>
+            <div
+              aria-busy={shown !== index}
+              className={shown === index ? '' : 'opacity-40 transition-opacity delay-300'}
+            >
+              <Dossier
+                captureId={captureId}
+                dossier={fetched.value}
+                rows={rows}
+                zoneMinutes={zoneMinutes}
+                onCopyCurl={() => copyCurl(captureId, shown, 'faithful')}
+                onCopyAs={(id) => copyAs(captureId, shown, id, 'faithful')}
+                onDraft={onDraft ?? (async () => (await import('../drafts/open-draft')).openDraft(captureId, shown))}
+                onCompare={() => compareMark(captureId, shown)}
+                onClose={onClose}
+                sections={sections}
+              />
+              <Drawn onDrawn={onShown} />
+            </div>
+          </Suspense>
+        </Boundary>
       ) : null}
     </DossierSheet>
   );

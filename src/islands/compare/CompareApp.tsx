@@ -3,6 +3,7 @@ import { type ReactNode, useEffect, useState } from 'react';
 import { formatCount, formatPlural } from '#core/wording';
 import { Frame } from '../frame/Frame';
 import { $place, goTo } from '../state/address';
+import { bounded } from '../ui/Boundary';
 import { Button } from '../ui/Button';
 import { Problem } from '../ui/Problem';
 import { useControl } from '../ui/use-actions';
@@ -14,7 +15,9 @@ import { TwoExchanges } from './TwoExchanges';
 import { useCompared } from './use-compared';
 
 /** The page of comparisons: chooses what is compared, and shows it. */
-export function CompareApp() {
+export const CompareApp = bounded(ComparePage);
+
+function ComparePage() {
   const { sideA, sideB, one, other } = useStore($place);
   // An address that names both sides is looked at; one that is being chosen waits until that is done.
   const [isChosen, setChosen] = useState(() => isWhole(sideA, sideB));

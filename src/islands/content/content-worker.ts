@@ -8,6 +8,7 @@ type Reply<T extends ToContentWorker['type']> = Extract<
 /** A worker that reads one content. Questions are answered in the order in which they were asked. */
 export class ContentWorker {
   readonly #worker = new Worker(new URL('../../workers/content.worker.ts', import.meta.url), { type: 'module' });
+  #broken: Error | undefined;
   readonly #waiting: { resolve: (answer: FromContentWorker) => void; reject: (error: Error) => void }[] = [];
 
   constructor() {
@@ -17,11 +18,14 @@ export class ContentWorker {
       else next?.resolve(data);
     };
     this.#worker.onerror = () => {
-      for (const { reject } of this.#waiting.splice(0)) reject(new Error('the reader broke down'));
+      // Whatever is asked of it from now on has no answer either.
+      this.#broken = new Error('the reader broke down');
+      for (const { reject } of this.#waiting.splice(0)) reject(this.#broken);
     };
   }
 
   ask<T extends ToContentWorker['type']>(message: Extract<ToContentWorker, { readonly type: T }>): Promise<Reply<T>> {
+    if (this.#broken !== undefined) return Promise.reject(this.#broken);
     return new Promise((resolve, reject) => {
       this.#waiting.push({ resolve: (answer) => resolve(answer as Reply<T>), reject });
       this.#worker.postMessage(message);

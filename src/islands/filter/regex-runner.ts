@@ -6,13 +6,24 @@ import type { FromFilterWorker, ToFilterWorker } from '../../workers/filter.work
 /** A regular expression that takes longer is given up: some never end. */
 const LIMIT_MS = 2000;
 
+/** What came of running a filter: its mask, or why there is none. */
+export type RegexAnswer =
+  | { readonly type: 'mask'; readonly mask: Uint8Array }
+  | { readonly type: 'too-long' }
+  /** The worker's script could not be fetched. */
+  | { readonly type: 'unloaded' }
+  /** The worker broke down over it. */
+  | { readonly type: 'broken' }
+  /** Another one was run before it ended. */
+  | { readonly type: 'replaced' };
+
 /** Runs filters with regular expressions in a worker, one at a time; a later one takes the place of an earlier one. */
 export class RegexRunner {
   readonly #rows: readonly ExchangeRow[];
   readonly #titles: ReadonlyMap<string, string>;
   readonly #compared: ComparedColumns | undefined;
-  #worker: Worker | undefined;
-  #giveUp: (() => void) | undefined;
+  #worker: { readonly worker: Worker; isReady: boolean } | undefined;
+  #giveUp: ((answer: RegexAnswer) => void) | undefined;
 
   constructor(rows: readonly ExchangeRow[], titles: ReadonlyMap<string, string>, compared?: ComparedColumns) {
     this.#rows = rows;
@@ -20,36 +31,48 @@ export class RegexRunner {
     this.#compared = compared;
   }
 
-  /** The mask; undefined where the expression took too long, or another was run before it ended. */
-  run(text: string, extra: ExtraColumns): Promise<Uint8Array | undefined> {
-    if (this.#giveUp !== undefined) this.stop();
-    const worker = this.#start();
+  run(text: string, extra: ExtraColumns): Promise<RegexAnswer> {
+    this.#giveUp?.({ type: 'replaced' });
+    const started = this.#start();
+    const { worker } = started;
     return new Promise((resolve) => {
-      const finish = (mask: Uint8Array | undefined): void => {
+      let timer: ReturnType<typeof setTimeout> | undefined;
+      const finish = (answer: RegexAnswer): void => {
         clearTimeout(timer);
         worker.onmessage = null;
+        worker.onerror = null;
         this.#giveUp = undefined;
-        resolve(mask);
+        resolve(answer);
       };
-      const giveUp = (): void => {
+      const giveUp = (answer: RegexAnswer): void => {
         worker.terminate();
         this.#worker = undefined;
-        finish(undefined);
+        finish(answer);
       };
-      const timer = setTimeout(giveUp, LIMIT_MS);
+      // The clock is the expression's: fetching the script and taking many rows in is none of its doing.
+      const startClock = (): void => {
+        timer = setTimeout(() => giveUp({ type: 'too-long' }), LIMIT_MS);
+      };
       this.#giveUp = giveUp;
-      worker.onmessage = ({ data }: MessageEvent<FromFilterWorker>) => finish(data.mask);
+      // A script that cannot be fetched is told of by an event without an error (HTML, 10.2.6.3).
+      worker.onerror = (event) => giveUp({ type: event instanceof ErrorEvent ? 'broken' : 'unloaded' });
+      worker.onmessage = ({ data }: MessageEvent<FromFilterWorker>) => {
+        if (data.type === 'mask') return finish(data);
+        started.isReady = true;
+        startClock();
+      };
+      if (started.isReady) startClock();
       this.#send(worker, { type: 'filter', text, extra });
     });
   }
 
   stop(): void {
-    this.#giveUp?.();
-    this.#worker?.terminate();
+    this.#giveUp?.({ type: 'replaced' });
+    this.#worker?.worker.terminate();
     this.#worker = undefined;
   }
 
-  #start(): Worker {
+  #start(): { readonly worker: Worker; isReady: boolean } {
     if (this.#worker !== undefined) return this.#worker;
     const worker = new Worker(new URL('../../workers/filter.worker.ts', import.meta.url), { type: 'module' });
     this.#send(worker, {
@@ -58,8 +81,8 @@ export class RegexRunner {
       titles: this.#titles,
       compared: this.#compared,
     });
-    this.#worker = worker;
-    return worker;
+    this.#worker = { worker, isReady: false };
+    return this.#worker;
   }
 
   #send(worker: Worker, message: ToFilterWorker): void {

@@ -19,7 +19,8 @@ import {
 import { $marks, markColumns } from '../marks/marks-store';
 import { $place } from '../state/address';
 import { fetchColumns } from '../state/api';
-import { RegexRunner } from './regex-runner';
+import { UNLOADED } from '../state/unloaded';
+import { type RegexAnswer, RegexRunner } from './regex-runner';
 
 /** What stands in the filter bar while it is being typed; undefined where that is what the address has. */
 export const $typed = atom<string | undefined>(undefined);
@@ -41,7 +42,13 @@ export interface FilterState {
 }
 
 const NO_EXTRA: ExtraColumns = new Map();
-const TOO_LONG = 'This regular expression takes too long; the previous filter stays active.';
+/** Why a regular expression that was run gave nothing. */
+const WHY_UNRUN: Record<Exclude<RegexAnswer['type'], 'mask'>, string | undefined> = {
+  'too-long': 'This regular expression takes too long; the previous filter stays active.',
+  unloaded: `The previous filter stays active. ${UNLOADED.sentence} ${UNLOADED.advice}`,
+  broken: 'This regular expression could not be run; the previous filter stays active.',
+  replaced: undefined,
+};
 
 /**
  * The filter of the address, or of the bar while it is typed, over the rows of a capture.
@@ -77,13 +84,12 @@ export function useFilter(
     [needsWorker, missing, filter, columns],
   );
   const regex = useRegexMask(rows, titles, needsWorker && !missing ? whole : undefined, extra, compared);
-  const found = direct ?? (needsWorker && regex.text === whole ? regex.mask : undefined);
+  const answer = needsWorker && regex?.text === whole ? regex.answer : undefined;
+  const found = direct ?? (answer?.type === 'mask' ? answer.mask : undefined);
   const lastMask = useRef<Uint8Array>(new Uint8Array(rows.length).fill(1));
   if (found !== undefined) lastMask.current = found;
-  const slow =
-    needsWorker && regex.text === whole && regex.isTooLong
-      ? { from: 0, to: text.length, sentence: TOO_LONG }
-      : undefined;
+  const unrun = answer === undefined || answer.type === 'mask' ? undefined : WHY_UNRUN[answer.type];
+  const slow = unrun === undefined ? undefined : { from: 0, to: text.length, sentence: unrun };
   const unread = unreadable && { ...unreadable, sentence: wordFilterProblem(unreadable) };
   const unfetched = fetchProblem === undefined ? undefined : { from: 0, to: text.length, sentence: fetchProblem };
   const problem = unread ?? slow ?? unfetched;
@@ -130,9 +136,8 @@ function useExtraColumns(
 const REST_MS = 150;
 
 interface RegexResult {
-  readonly text: string | undefined;
-  readonly mask: Uint8Array | undefined;
-  readonly isTooLong: boolean;
+  readonly text: string;
+  readonly answer: RegexAnswer;
 }
 
 function useRegexMask(
@@ -141,15 +146,15 @@ function useRegexMask(
   text: string | undefined,
   extra: ExtraColumns,
   compared: ComparedColumns | undefined,
-): RegexResult {
-  const [result, setResult] = useState<RegexResult>({ text: undefined, mask: undefined, isTooLong: false });
+): RegexResult | undefined {
+  const [result, setResult] = useState<RegexResult>();
   const runner = useMemo(() => new RegexRunner(rows, titles, compared), [rows, titles, compared]);
   useEffect(() => () => runner.stop(), [runner]);
   useEffect(() => {
     if (text === undefined) return;
     let isCurrent = true;
-    runner.run(text, extra).then((mask) => {
-      if (isCurrent) setResult({ text, mask, isTooLong: mask === undefined });
+    runner.run(text, extra).then((answer) => {
+      if (isCurrent) setResult({ text, answer });
     });
     return () => {
       isCurrent = false;

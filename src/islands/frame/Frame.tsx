@@ -2,6 +2,8 @@ import { type ReactNode, useEffect, useLayoutEffect, useMemo } from 'react';
 import { compareAddress } from '../compare/load-name';
 import { type Action, holdTyping, listenForKeys } from '../state/actions';
 import { CAPTURE_VIEWS, type CaptureView, followHistory, goTo, type View } from '../state/address';
+import { tellUnloaded } from '../state/unloaded';
+import { Boundary } from '../ui/Boundary';
 import { useActions } from '../ui/use-actions';
 import { useOpening } from '../ui/use-opening';
 import { VIEWS, viewEntry } from '../views';
@@ -33,6 +35,7 @@ export function Frame({ view, captureId, load, bar, children }: FrameProps) {
   );
   useLayoutEffect(() => listenForKeys(), []);
   useEffect(() => followHistory(), []);
+  useEffect(() => tellUnloaded(), []);
   return (
     <div className="flex h-dvh">
       <Rail current={view} captureId={captureId} load={load} />
@@ -40,7 +43,9 @@ export function Frame({ view, captureId, load, bar, children }: FrameProps) {
         <header className="flex min-h-11.5 shrink-0 flex-wrap items-center gap-x-5 gap-y-1 border-line border-b bg-sheet px-4 py-1">
           {bar}
         </header>
-        <main className="relative flex min-h-0 flex-1 flex-col">{children}</main>
+        <main className="relative flex min-h-0 flex-1 flex-col">
+          <Boundary>{children}</Boundary>
+        </main>
         <UploadTray />
       </div>
       <DropLayer />

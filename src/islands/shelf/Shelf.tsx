@@ -14,6 +14,7 @@ import { changeCapture, fetchCaptures, fetchStorage } from '../state/api';
 import { focusHome, useOneTabStop } from '../state/focus';
 import { tell } from '../state/notices';
 import { $uploads } from '../state/uploads';
+import { bounded } from '../ui/Boundary';
 import { Button } from '../ui/Button';
 import { Loading, Problem } from '../ui/Problem';
 import { useActions, useControl } from '../ui/use-actions';
@@ -35,7 +36,9 @@ const PICK = { id: 'pick', label: 'Choose files to import', keys: ['o'] };
 const SEARCH = { id: 'search', label: 'Search the shelf', keys: ['/'] };
 
 /** The home screen: every capture kept on this machine, and the ways to bring more. */
-export function Shelf() {
+export const Shelf = bounded(ShelfPage);
+
+function ShelfPage() {
   const [fetched, again] = useFetched(fetchCaptures);
   const picker = useRef<HTMLInputElement>(null);
   const uploads = useStore($uploads);

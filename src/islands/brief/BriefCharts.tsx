@@ -52,7 +52,7 @@ const FORMATS: Record<Chart['unit'], (value: number | undefined) => string> = {
  * endpoints. Every bar narrows the waterfall to itself.
  * Long because it is one drawing, whose parts share one scale.
  */
-export function BriefCharts({ rows, spans, brief }: BriefChartsProps) {
+export default function BriefCharts({ rows, spans, brief }: BriefChartsProps) {
   const charts = useMemo(
     (): Chart[] => [
       {

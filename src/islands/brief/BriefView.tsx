@@ -1,4 +1,4 @@
-import { lazy, memo, type ReactNode, Suspense, useMemo, useRef } from 'react';
+import { memo, type ReactNode, useMemo, useRef } from 'react';
 import { type ExchangeRow, savedShare, tally } from '#core/analysis';
 import { type BriefPage, briefSentences, type PlottedLeg, plotPage, tellBrief } from '#core/brief';
 import type { ExchangeIndex } from '#core/model';
@@ -13,14 +13,17 @@ import {
   formatZone,
 } from '#core/wording';
 import type { Found } from '../capture/use-found';
-import { ExportDialog, type ExportTable } from '../export/ExportDialog';
+import { ExportDialog } from '../export/ExportDialog';
+import type { ExportTable } from '../export/exported';
 import { offsetOf } from '../frame/ZoneChooser';
 import { NoteLine } from '../marks/NoteLine';
 import { RouteChoice } from '../route/RouteChoice';
 import { plotTo } from '../route/route-to';
 import { goTo, type Zone } from '../state/address';
 import { useHome } from '../state/focus';
+import { Behind } from '../ui/Behind';
 import { CopyButton } from '../ui/CopyButton';
+import { later } from '../ui/later';
 import { Term } from '../ui/Term';
 import type { ViewProps } from '../view-props';
 import { arrange, choosePage, spanOf } from '../waterfall/arrange';
@@ -28,15 +31,15 @@ import { findingTables, legTable } from './brief-tables';
 import { briefAsText, partAsText } from './copy-as-text';
 import { FindingList } from './FindingList';
 import { LedgerBar } from './LedgerBar';
-import { NextVisit } from './NextVisit';
 import { RouteList } from './RouteList';
 import { RoutePlot } from './RoutePlot';
 import { showInWaterfall } from './show-in-waterfall';
 import { useWidth } from './use-width';
-import { WhatIf } from './WhatIf';
 
-// Charts are loaded behind the answer.
-const BriefCharts = lazy(() => import('./BriefCharts').then(({ BriefCharts }) => ({ default: BriefCharts })));
+// What stands below the answer is loaded behind it.
+const BriefCharts = later(() => import('./BriefCharts'));
+const WhatIf = later(() => import('./WhatIf'));
+const NextVisit = later(() => import('./NextVisit'));
 
 interface BriefViewProps {
   readonly card: CaptureCard;
@@ -82,9 +85,9 @@ function BriefView({ card, rows, found, asked, to, zone, isShown }: BriefViewPro
           ) : (
             <Page card={card} page={page} rows={own} brief={brief} zone={zone} />
           )}
-          <Suspense fallback={<p className="mt-8 text-soft">Loading the charts</p>}>
+          <Behind what="the charts">
             <Charts rows={own} spans={spans} brief={isAll ? undefined : brief} />
-          </Suspense>
+          </Behind>
         </div>
         <div className="min-w-0">
           {/* Behind another view it would take that view's key. */}
@@ -161,8 +164,10 @@ function OnePage({ card, page, rows, brief, zone }: OnePageProps) {
         <RoutePlot legs={brief.legs} rowOf={rowOf} widthPx={widthPx} onLeg={openLeg} />
       </div>
       <RouteList legs={brief.legs} rowOf={rowOf} onLeg={openLeg} page={page?.id ?? ''} />
-      {wholeMs > 0 && brief.to.type === 'load' ? <WhatIf rows={rows} page={page} brief={brief} /> : null}
-      <NextVisit captureId={card.id} page={page?.id} />
+      <Behind what="the next visit">
+        {wholeMs > 0 && brief.to.type === 'load' ? <WhatIf rows={rows} page={page} brief={brief} /> : null}
+        <NextVisit captureId={card.id} page={page?.id} />
+      </Behind>
     </>
   );
 }

@@ -18,7 +18,7 @@ interface NextVisitProps {
 }
 
 /** What the next visit would reuse, ask about and fetch, and what it would cost on the wire. */
-export function NextVisit({ captureId, page }: NextVisitProps) {
+export default function NextVisit({ captureId, page }: NextVisitProps) {
   const fetchIt = useCallback(() => fetchForecast(captureId, page), [captureId, page]);
   const [fetched] = useFetched(fetchIt);
   return (

@@ -30,7 +30,7 @@ const HALF = 0.5;
 const ALL = 'all';
 
 /** The load played again with a change: its new time, and what it would wait for then. */
-export function WhatIf({ rows, page, brief }: WhatIfProps) {
+export default function WhatIf({ rows, page, brief }: WhatIfProps) {
   const [about, setAbout] = useState<string>('');
   const [kind, setKind] = useState<Kind>('leave-out');
   const [waitMs, setWaitMs] = useState(100);

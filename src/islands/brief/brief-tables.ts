@@ -5,7 +5,7 @@ import type { PageId } from '#core/model';
 import { exactMs } from '#core/report';
 import { formatPlural } from '#core/wording';
 import { type Found, findAsideKey } from '../capture/use-found';
-import type { ExportTable } from '../export/ExportDialog';
+import type { ExportTable } from '../export/exported';
 
 /** The findings of a page as a table to be exported, the dismissed ones with their reason; none until they are there. */
 export function findingTables(found: Found, page: PageId | undefined): readonly ExportTable[] {

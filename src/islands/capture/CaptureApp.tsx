@@ -1,5 +1,5 @@
 import { useStore } from '@nanostores/react';
-import { type ComponentType, lazy, memo, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { memo, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { type ExchangeRow, nameExchange } from '#core/analysis';
 import type { CaptureCard } from '#core/wire';
 import { wordFailure } from '#core/wording';
@@ -22,6 +22,7 @@ import {
 import { fetchCapture, fetchRows } from '../state/api';
 import { Boundary, bounded } from '../ui/Boundary';
 import { Button } from '../ui/Button';
+import { fetchAhead, later } from '../ui/later';
 import { Loading, Problem } from '../ui/Problem';
 import { useActions } from '../ui/use-actions';
 import { useFetched } from '../ui/use-fetched';
@@ -31,7 +32,6 @@ import { ALL_PAGES, choosePage } from '../waterfall/arrange';
 import { ConditionReport } from './ConditionReport';
 import { exchangeActions } from './exchange-actions';
 import { GoToNumber } from './GoToNumber';
-import { OpenDossier } from './OpenDossier';
 import { type Found, useFound } from './use-found';
 import { type Shown, useShown } from './use-shown';
 
@@ -76,7 +76,7 @@ function CapturePage({ captureId }: CaptureAppProps) {
 function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) {
   const place = useStore($place);
   const { filter, shown } = useShown(card, rows);
-  useOtherViews();
+  useFetchedAhead();
   useEffect(() => {
     loadMarks(card.id);
   }, [card.id]);
@@ -106,12 +106,22 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
       <GoToNumber rows={rows} placed={shown.placed} />
       <CursorSpoken rows={rows} exchange={place.exchange} />
       {isOpen && place.exchange !== undefined ? (
-        <OpenDossier
-          captureId={card.id}
-          index={place.exchange}
-          rows={rows}
-          zoneMinutes={offsetOf(place.zone, card.utcOffsetMinutes, recordedAt ?? 0)}
-        />
+        <Boundary of={place.exchange}>
+          <Suspense
+            fallback={
+              <div className="absolute inset-y-0 right-0 z-20 w-[542px] max-w-full bg-sheet">
+                <Loading what={`exchange #${place.exchange}`} />
+              </div>
+            }
+          >
+            <OpenDossier
+              captureId={card.id}
+              index={place.exchange}
+              rows={rows}
+              zoneMinutes={offsetOf(place.zone, card.utcOffsetMinutes, recordedAt ?? 0)}
+            />
+          </Suspense>
+        </Boundary>
       ) : null}
     </Frame>
   );
@@ -151,17 +161,21 @@ const secretAction = (captureId: string): Action => ({
   run: async () => (await import('../hand-off/point-at')).pointAtSecret(captureId),
 });
 
-const components = Object.fromEntries(CAPTURE_VIEWS.map((view) => [view, lazy(viewEntry(view).load)])) as Record<
+const loadDossier = () => import('./OpenDossier');
+const OpenDossier = later(loadDossier);
+
+const components = Object.fromEntries(CAPTURE_VIEWS.map((view) => [view, later(viewEntry(view).load)])) as Record<
   CaptureViewName,
-  ReturnType<typeof lazy<ComponentType<ViewProps>>>
+  ReturnType<typeof later<ViewProps>>
 >;
 
-// The first view's script is fetched while the capture is.
-const first = $place.get().view;
-if (isOfCapture(first))
-  viewEntry(first)
-    .load()
-    .catch(() => undefined);
+// What is shown first is fetched while the capture is.
+const first = $place.get();
+const firstParts = [
+  ...(isOfCapture(first.view) ? [viewEntry(first.view).load] : []),
+  ...(first.isOpen ? [loadDossier] : []),
+];
+for (const load of firstParts) load().catch(() => undefined);
 
 /** The view that the address names, and behind it those that stay once they were shown. A letter in the filter draws none of them. */
 const Views = memo(function Views({ place, ...given }: Omit<ViewProps, 'isShown'>) {
@@ -192,13 +206,10 @@ const Views = memo(function Views({ place, ...given }: Omit<ViewProps, 'isShown'
   );
 });
 
-/** Fetches the other views' scripts once the first view stands, so that going to one never waits. */
-function useOtherViews(): void {
+/** Fetches what else may be shown once the first view stands. */
+function useFetchedAhead(): void {
   useEffect(() => {
-    const timer = setTimeout(
-      () => Promise.all(CAPTURE_VIEWS.map((view) => viewEntry(view).load())).catch(() => undefined),
-      PRELOAD_MS,
-    );
+    const timer = setTimeout(fetchAhead, PRELOAD_MS);
     return () => clearTimeout(timer);
   }, []);
 }

@@ -1,4 +1,4 @@
-import { lazy, Suspense, useCallback, useEffect, useMemo, useRef } from 'react';
+import { Suspense, useCallback, useEffect, useMemo, useRef } from 'react';
 import type { ExchangeRow } from '#core/analysis';
 import { DossierSheet } from '../dossier/DossierSheet';
 import { SECTIONS } from '../dossier/sections';
@@ -7,14 +7,14 @@ import { goTo } from '../state/address';
 import { fetchDossier } from '../state/api';
 import { Boundary } from '../ui/Boundary';
 import { Button } from '../ui/Button';
+import { later } from '../ui/later';
 import { Loading, Problem } from '../ui/Problem';
 import { useActions } from '../ui/use-actions';
 import { useFetched } from '../ui/use-fetched';
 import { compareMark } from './compare-mark';
 import { copyAs, copyCurl } from './copy-curl';
 
-// Loaded with the first dossier that is opened: the chart does not need it.
-const Dossier = lazy(() => import('../dossier/Dossier').then(({ Dossier }) => ({ default: Dossier })));
+const Dossier = later(() => import('../dossier/Dossier'));
 
 interface OpenDossierProps {
   readonly captureId: string;
@@ -48,8 +48,8 @@ function Drawn({ onDrawn }: { readonly onDrawn: () => void }) {
   return null;
 }
 
-/** The dossier of the current exchange, fetched when it is opened. */
-export function OpenDossier({
+/** The dossier of the current exchange, fetched when it is opened. Long because of all that it hands on to it. */
+export default function OpenDossier({
   captureId,
   index,
   rows,

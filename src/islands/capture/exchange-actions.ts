@@ -1,8 +1,9 @@
 import { copyLink } from '../dossier/copy-link';
 import { $noting, toggleMark } from '../marks/marks-store';
 import type { Action } from '../state/actions';
-import { compareMark } from './compare-mark';
-import { copyAs, copyCurl, copyForLast } from './copy-curl';
+
+// What actions do is loaded when one is first run.
+const loadCopying = () => import('./copy-curl');
 
 /** What is copied for most, besides curl for a POSIX shell; the dossier offers all targets. */
 const SHELLS = [
@@ -22,27 +23,27 @@ export function exchangeActions(captureId: string, exchange: number | undefined)
       id: 'curl',
       label: 'Copy the curl command, for a POSIX shell',
       keys: ['c'],
-      run: whenCurrent((index) => copyCurl(captureId, index, 'faithful')),
+      run: whenCurrent(async (index) => (await loadCopying()).copyCurl(captureId, index, 'faithful')),
     },
     {
       id: 'curl-lean',
       label: 'Copy the curl command without what only browsers add',
       keys: ['Shift+C'],
-      run: whenCurrent((index) => copyCurl(captureId, index, 'lean')),
+      run: whenCurrent(async (index) => (await loadCopying()).copyCurl(captureId, index, 'lean')),
     },
     ...SHELLS.map(
       ([id, label]): Action => ({
         id: `copy-${id}`,
         label,
         keys: [],
-        run: whenCurrent((index) => copyAs(captureId, index, id, 'faithful')),
+        run: whenCurrent(async (index) => (await loadCopying()).copyAs(captureId, index, id, 'faithful')),
       }),
     ),
     {
       id: 'copy-last',
       label: 'Copy the request for the target used last',
       keys: ['y'],
-      run: whenCurrent((index) => copyForLast(captureId, index)),
+      run: whenCurrent(async (index) => (await loadCopying()).copyForLast(captureId, index)),
     },
     {
       id: 'draft',
@@ -54,7 +55,7 @@ export function exchangeActions(captureId: string, exchange: number | undefined)
       id: 'compare',
       label: 'Compare with: mark this exchange, then press again on the other',
       keys: ['m'],
-      run: whenCurrent((index) => compareMark(captureId, index)),
+      run: whenCurrent(async (index) => (await import('./compare-mark')).compareMark(captureId, index)),
     },
     {
       id: 'mark',

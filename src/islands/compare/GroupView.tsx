@@ -2,10 +2,11 @@ import { type GroupComparison, LEAST_OF_GROUP, nameShared, tellGroup } from '#co
 import { formatMs } from '#core/wording';
 import type { LoadHead } from '../../workers/compare.worker';
 import { goTo } from '../state/address';
+import { Behind } from '../ui/Behind';
 import { Button } from '../ui/Button';
 import { Problem } from '../ui/Problem';
-import { LoadChart } from './LoadChart';
 import { LoadLink } from './LoadsOfSides';
+import { LOAD_CHART_PX, LoadChart } from './later-chart';
 import { writeLoadName } from './load-name';
 import { signedMs } from './signed';
 
@@ -51,10 +52,12 @@ export function GroupView({ heads, group, onChoose }: GroupViewProps) {
           Compare the quick with the slow
         </Button>
       </p>
-      <LoadChart
-        loads={heads.map((head, at) => ({ head, ms: group.summary.loadsMs[at], isMarked: slow.has(at) }))}
-        markWords="slow"
-      />
+      <Behind what="the chart" heightPx={LOAD_CHART_PX}>
+        <LoadChart
+          loads={heads.map((head, at) => ({ head, ms: group.summary.loadsMs[at], isMarked: slow.has(at) }))}
+          markWords="slow"
+        />
+      </Behind>
       <h3 className="mt-3 font-semibold">What explains most of it, by endpoint, host, phase, source and status</h3>
       <table className="text-[13px]">
         <tbody>

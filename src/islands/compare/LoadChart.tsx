@@ -25,7 +25,7 @@ interface Point {
 const HEIGHT_PX = 150;
 
 /** How loads spread, in the order in which they were recorded. */
-export function LoadChart({ loads, markWords }: LoadChartProps) {
+export default function LoadChart({ loads, markWords }: LoadChartProps) {
   const { marked, others } = useMemo(() => pointsOf(loads), [loads]);
   return (
     <figure aria-label={`${loads.length} loads in the order of their recording`}>

@@ -1,6 +1,7 @@
 import { formatMs } from '#core/wording';
 import type { LoadHead } from '../../workers/compare.worker';
-import { LoadChart } from './LoadChart';
+import { Behind } from '../ui/Behind';
+import { LOAD_CHART_PX, LoadChart } from './later-chart';
 import type { ShownSides } from './use-compared';
 
 /** The loads of both sides, what each took, and which of them is drawn. */
@@ -19,10 +20,12 @@ export function LoadsOfSides({ shown }: { readonly shown: ShownSides }) {
             {heads.length > 1 ? `, median ${formatMs(summary.medianMs)}` : ''}
           </p>
           {isSingle || heads.length < 2 ? null : (
-            <LoadChart
-              loads={heads.map((head, at) => ({ head, ms: summary.loadsMs[at], isMarked: at === summary.drawn }))}
-              markWords="drawn"
-            />
+            <Behind what="the chart" heightPx={LOAD_CHART_PX}>
+              <LoadChart
+                loads={heads.map((head, at) => ({ head, ms: summary.loadsMs[at], isMarked: at === summary.drawn }))}
+                markWords="drawn"
+              />
+            </Behind>
           )}
           <ul>
             {heads.map((head, at) => (

@@ -58,7 +58,7 @@ interface DossierProps extends Does {
 /**
  * Everything about one exchange on one scroll, with a numbered index at its left edge. Long because it lists all sections.
  */
-export function Dossier({ captureId, dossier, rows, zoneMinutes, sections, ...does }: DossierProps) {
+export default function Dossier({ captureId, dossier, rows, zoneMinutes, sections, ...does }: DossierProps) {
   const { row, exchange, body } = dossier;
   const around = useMemo(() => findSurroundings(row, rows), [row, rows]);
   const response = findResponse(exchange);

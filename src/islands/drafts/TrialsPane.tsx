@@ -4,7 +4,7 @@ import type { ExchangeRow } from '#core/analysis';
 import { type KeptDraft, withCookies, withSheet } from '#core/sheet';
 import type { Measure, Trial } from '#core/wire';
 import { formatBytes, formatMs } from '#core/wording';
-import { OpenDossier } from '../capture/OpenDossier';
+import OpenDossier from '../capture/OpenDossier';
 import { fileName, saveFile } from '../export/save-file';
 import { $place, goTo } from '../state/address';
 import { exportHar } from '../state/api';

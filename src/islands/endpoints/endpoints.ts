@@ -3,7 +3,7 @@ import { groupBy } from '#core/collections';
 import { queryOf } from '#core/http';
 import { exactMs } from '#core/report';
 import { formatPlural } from '#core/wording';
-import type { ExportTable } from '../export/ExportDialog';
+import type { ExportTable } from '../export/exported';
 import type { Placed } from '../waterfall/arrange';
 
 /** The calls to one endpoint, summed. */

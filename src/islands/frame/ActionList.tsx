@@ -1,6 +1,6 @@
 import { useStore } from '@nanostores/react';
 import { useEffect, useRef, useState } from 'react';
-import { $actions, type Action } from '../state/actions';
+import { $actions, type Action, takeHeldTyping } from '../state/actions';
 import { KeyHint } from '../ui/Button';
 import { isMeantBy } from './action-words';
 
@@ -9,9 +9,9 @@ interface ActionListProps {
 }
 
 /** Everything that can be done here, with its keys: to read, to search, to run. */
-export function ActionList({ onClose }: ActionListProps) {
+export default function ActionList({ onClose }: ActionListProps) {
   const dialog = useRef<HTMLDialogElement>(null);
-  const [words, setWords] = useState('');
+  const [words, setWords] = useState(takeHeldTyping);
   const [place, setPlace] = useState(0);
   const actions = useStore($actions).filter((action) => isMeantBy(words, action));
   useEffect(() => dialog.current?.showModal(), []);

@@ -1,19 +1,23 @@
-import { type ReactNode, useEffect, useLayoutEffect, useMemo } from 'react';
+import { useStore } from '@nanostores/react';
+import { type ReactNode, Suspense, useEffect, useLayoutEffect, useMemo } from 'react';
 import { compareAddress } from '../compare/load-name';
 import { type Action, holdTyping, listenForKeys } from '../state/actions';
 import { CAPTURE_VIEWS, type CaptureView, followHistory, goTo, type View } from '../state/address';
 import { tellUnloaded } from '../state/unloaded';
+import { $uploads } from '../state/uploads';
 import { Boundary } from '../ui/Boundary';
+import { later } from '../ui/later';
 import { useActions } from '../ui/use-actions';
 import { useOpening } from '../ui/use-opening';
 import { VIEWS, viewEntry } from '../views';
-import { ActionList } from './ActionList';
 import { DropLayer } from './DropLayer';
 import { ImportPicker } from './ImportPicker';
-import { KeySheet } from './KeySheet';
 import { NoticeBar } from './NoticeBar';
 import { Rail } from './Rail';
-import { UploadTray } from './UploadTray';
+
+const ActionList = later(() => import('./ActionList'));
+const KeySheet = later(() => import('./KeySheet'));
+const UploadTray = later(() => import('./UploadTray'));
 
 interface FrameProps {
   readonly view: View;
@@ -27,6 +31,7 @@ interface FrameProps {
 
 /** What every page has around its view: rail, top bar, dropping, incoming files, keys. */
 export function Frame({ view, captureId, load, bar, children }: FrameProps) {
+  const hasUploads = Object.keys(useStore($uploads)).length > 0;
   const { opening, open, onClosed } = useOpening();
   const { opening: sheet, open: openSheet, onClosed: onSheetClosed } = useOpening();
   useActions(
@@ -46,22 +51,34 @@ export function Frame({ view, captureId, load, bar, children }: FrameProps) {
         <main className="relative flex min-h-0 flex-1 flex-col">
           <Boundary>{children}</Boundary>
         </main>
-        <UploadTray />
+        {hasUploads ? (
+          <Boundary>
+            <Suspense>
+              <UploadTray />
+            </Suspense>
+          </Boundary>
+        ) : null}
       </div>
       <DropLayer />
       {view === 'shelf' ? null : <ImportPicker />}
       <NoticeBar />
-      {sheet === undefined ? null : (
-        <KeySheet
-          key={sheet}
-          onClose={() => onSheetClosed(sheet)}
-          onSearch={() => {
-            onSheetClosed(sheet);
-            open();
-          }}
-        />
-      )}
-      {opening === undefined ? null : <ActionList key={opening} onClose={() => onClosed(opening)} />}
+      <div className="fixed inset-x-0 bottom-0 z-50">
+        <Boundary>
+          <Suspense>
+            {sheet === undefined ? null : (
+              <KeySheet
+                key={sheet}
+                onClose={() => onSheetClosed(sheet)}
+                onSearch={() => {
+                  onSheetClosed(sheet);
+                  open();
+                }}
+              />
+            )}
+            {opening === undefined ? null : <ActionList key={opening} onClose={() => onClosed(opening)} />}
+          </Suspense>
+        </Boundary>
+      </div>
     </div>
   );
 }
@@ -98,7 +115,15 @@ function everywhere(
     ...(captureId === undefined
       ? [go('go-reference', 'Go to the reference', 'r', '/reference')]
       : CAPTURE_VIEWS.map(goView)),
-    { id: 'actions', label: 'Search and run actions', keys: ['Ctrl+k'], run: showActions },
+    {
+      id: 'actions',
+      label: 'Search and run actions',
+      keys: ['Ctrl+k'],
+      run: () => {
+        holdTyping();
+        showActions();
+      },
+    },
     { id: 'keys', label: 'Show all keys', keys: ['?'], run: showKeys },
   ];
 }

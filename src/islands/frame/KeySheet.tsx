@@ -17,7 +17,7 @@ const RANK_TITLE: Record<Rank, string> = {
 };
 
 /** Every key that does something here, on one sheet. */
-export function KeySheet({ onClose, onSearch }: KeySheetProps) {
+export default function KeySheet({ onClose, onSearch }: KeySheetProps) {
   const dialog = useRef<HTMLDialogElement>(null);
   const ranks = useStore($actionsByRank);
   useEffect(() => dialog.current?.showModal(), []);

@@ -5,7 +5,7 @@ import { $uploads, cancelUpload, forgetUpload, type Upload } from '../state/uplo
 import { Button } from '../ui/Button';
 
 /** The files on their way in, and what became of them, at the foot of every page. */
-export function UploadTray() {
+export default function UploadTray() {
   const uploads = Object.values(useStore($uploads));
   if (uploads.length === 0) return null;
   return (

@@ -5,11 +5,14 @@ import { saveFile } from '../export/save-file';
 import { goTo } from '../state/address';
 import { exportBodies } from '../state/api';
 import { tell } from '../state/notices';
+import { Behind } from '../ui/Behind';
 import { Button } from '../ui/Button';
+import { later } from '../ui/later';
 import { Gathered } from './Gathered';
 import { RunStrips } from './RunStrips';
 import type { Runs } from './use-runs';
-import { WatchChart } from './WatchChart';
+
+const WatchChart = later(() => import('./WatchChart'));
 
 interface RunViewProps {
   readonly captureId: string;
@@ -44,7 +47,9 @@ export function RunView({ captureId, kept, run, runs, zoneMinutes, onPut }: RunV
         </ul>
       )}
       {result.watch === undefined ? null : (
-        <WatchChart steps={steps} subject={result.watch.subject} zoneMinutes={zoneMinutes} />
+        <Behind what="the chart">
+          <WatchChart steps={steps} subject={result.watch.subject} zoneMinutes={zoneMinutes} />
+        </Behind>
       )}
       {order.kind === 'series' && (result.series?.rows ?? 0) > 0 && status !== 'running' ? (
         <Gathered captureId={captureId} run={run} name={`rows of ${kept.name}`} />

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { LoopFields } from '#core/convert';
 import { type KeptDraft, withSheet } from '#core/sheet';
 import { RUN_KINDS, type Run, type RunKind } from '#core/wire';
-import { OpenDossier } from '../capture/OpenDossier';
+import OpenDossier from '../capture/OpenDossier';
 import { fetchSentSheet } from '../drafts/draft-api';
 import { $place, goTo } from '../state/address';
 import { tell } from '../state/notices';

@@ -17,7 +17,7 @@ interface Point {
 const HEIGHT_PX = 120;
 
 /** A numeric value over the time in which it was watched; nothing where fewer than two responses had a number. */
-export function WatchChart({ steps, subject, zoneMinutes }: WatchChartProps) {
+export default function WatchChart({ steps, subject, zoneMinutes }: WatchChartProps) {
   const points = steps.flatMap(({ sentAt, value }): Point[] =>
     value === undefined || value.trim() === '' || Number.isNaN(Number(value))
       ? []

@@ -34,7 +34,7 @@ const NAMED: readonly (readonly [PhaseName, number])[] = [
  * How the drawing is read, told by the drawing itself.
  * Long because it is a list of what the chart shows, an example beside each.
  */
-export function Legend({ onClose }: { readonly onClose: () => void }) {
+export default function Legend({ onClose }: { readonly onClose: () => void }) {
   return (
     <section
       aria-label="How to read the waterfall"

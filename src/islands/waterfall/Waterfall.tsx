@@ -1,4 +1,4 @@
-import { memo, type ReactNode, useEffect, useMemo, useRef } from 'react';
+import { memo, type ReactNode, Suspense, useEffect, useMemo, useRef } from 'react';
 import type { Connection } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
 import { type Scale, ticksOf, toMs } from '#core/chart';
@@ -7,9 +7,9 @@ import { goTo, type TimeWindow } from '../state/address';
 import { useHome } from '../state/focus';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
+import { later } from '../ui/later';
 import type { Placed } from './arrange';
 import { LaneHead } from './LaneHead';
-import { Legend } from './Legend';
 import type { ChartRow } from './layout';
 import { MEASURE_IDS, MEASURES, type MeasureId, measureOf } from './measures';
 import { ChartGround, ProfileBand } from './ProfileBand';
@@ -22,6 +22,8 @@ import { STRIP_PX } from './strip-marks';
 import { Ties } from './Ties';
 import { useSize } from './use-size';
 import { pan, zoomAbout } from './window';
+
+const Legend = later(() => import('./Legend'));
 
 const LEAST_CHART_PX = 160;
 const TICK_PX = 96;
@@ -170,7 +172,11 @@ export function Waterfall(props: WaterfallProps) {
           </div>
         </div>
         <Reading scroller={scroller} scale={scale} rows={rows} heightPx={heightPx} />
-        {props.showsLegend ? <Legend onClose={props.onLegend} /> : null}
+        {props.showsLegend ? (
+          <Suspense>
+            <Legend onClose={props.onLegend} />
+          </Suspense>
+        ) : null}
       </div>
     </div>
   );

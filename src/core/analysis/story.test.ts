@@ -120,12 +120,17 @@ describe('who asked for it, on what connection', () => {
   const pooled = (sketch: Sketch): Sketch => ({ ...sketch, extra: { ...sketch.extra, _connectionId: '7' } });
   it.each<[string, Sketch[], RegExp]>([
     ['the recorder says who', [DOCUMENT, { ...declared(`${WWW}/`) }], /^Requested by \/ \(#0\) at 100 ms\. /],
-    ['only the page is known', [DOCUMENT, {}], /^Requested by \/ \(#0\) at 100 ms\. /],
+    ['only the page is known', [DOCUMENT, {}], /^Probably requested by \/ \(#0\) at 100 ms\. /],
+    [
+      'its Referer is all that tells',
+      [DOCUMENT, { request: { headers: [{ name: 'Referer', value: `${WWW}/` }] } }],
+      /^Requested by \/ \(#0\), says its Referer, at 100 ms\. /,
+    ],
     ['nothing is known', [{}], /^Started at 0 ms\. /],
     [
       'an open connection was there',
       [pooled(DOCUMENT), pooled({})],
-      /^Requested by \/ \(#0\) at 100 ms, on the connection that \/ \(#0\) had opened\. /,
+      /^Probably requested by \/ \(#0\) at 100 ms, on the connection that \/ \(#0\) had opened\. /,
     ],
     [
       'a redirect led to it',

@@ -46,12 +46,31 @@ function tellAsking(row: ExchangeRow, around: Surroundings): string | undefined 
     return `Sent${when} by the page's service worker, to respond to #${row.fetchedFor}${on}.`;
   if (preflightFor !== undefined) return `Sent${when} as the preflight for ${nameOf(preflightFor)}${on}.`;
   if (parent !== undefined) {
-    const by = row.parentEvidence === 'redirect' ? 'Where' : 'Requested by';
-    const what = row.parentEvidence === 'redirect' ? `${nameOf(parent)} led` : nameOf(parent);
-    return `${by} ${what}${row.parentEvidence === 'preflight' ? ', its preflight,' : ''}${when}${on}.`;
+    return `${tellParent(nameOf(parent), row.parentEvidence)}${when}${on}.`;
   }
   if (row.startMs === undefined) return connection === undefined ? undefined : `Sent ${connection}.`;
   return `Started${when}${on}.`;
+}
+
+/** Who asked for it, as far as is known: what only names it, and what is only assumed, are no more than that. */
+function tellParent(parent: string, evidence: ExchangeRow['parentEvidence']): string {
+  switch (evidence) {
+    case 'redirect':
+      return `Where ${parent} led`;
+    case 'preflight':
+      return `Sent after ${parent}, its preflight,`;
+    case 'declared':
+      return `Requested by ${parent}`;
+    case 'referenced':
+      return `Referenced by ${parent}, requested`;
+    case 'referer':
+      return `Requested by ${parent}, says its Referer,`;
+    case 'document':
+    case undefined:
+      return `Probably requested by ${parent}`;
+    default:
+      return evidence satisfies never;
+  }
 }
 
 function tellConnection(row: ExchangeRow, { sameConnection }: Surroundings): string | undefined {

@@ -10,17 +10,22 @@ import { withinTime } from './bounded';
 import { BLOCK, WHOLE } from './protocol';
 import { bodyText, type KeptBody, mayHold, payloadText } from './texts';
 
-/** What one exchange may take of a regular expression's time. */
+/** What a regular expression may take for one exchange, and beside it for each million characters that it reads. */
 const LIMIT_MS = 2000;
+const LIMIT_MS_PER_MILLION = 100;
 
 /** Everything found in one exchange. Throws TookTooLong where a regular expression does not end. */
 export function findIn(exchange: Exchange, body: KeptBody | undefined, search: Search): Hit[] {
+  // Unpacking a large body is none of an expression's doing: it is not timed.
+  const text = body === undefined ? undefined : bodyText(exchange, body, search.needles);
+  const payload = payloadText(exchange);
   const run = (): Hit[] => {
-    const text = body === undefined ? undefined : bodyText(exchange, body, search.needles);
     const inBody = text === undefined ? [] : findInBody(exchange.index, 'response body', text, search);
-    return [...findInExchange(exchange, payloadText(exchange), search), ...inBody];
+    return [...findInExchange(exchange, payload, search), ...inBody];
   };
-  return search.needles.length === 0 ? withinTime(LIMIT_MS, run) : run();
+  if (search.needles.length > 0) return run();
+  const millions = ((text?.text.length ?? 0) + (payload?.text.length ?? 0)) / 1e6;
+  return withinTime(Math.ceil(LIMIT_MS + millions * LIMIT_MS_PER_MILLION), run);
 }
 
 /** What was found in an exchange, or that nothing was; its place tells how far the search is. */

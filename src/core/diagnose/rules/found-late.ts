@@ -36,7 +36,8 @@ export const foundLate: Rule = function* (subject) {
     const last = late.at(-1);
     if (last?.startMs === undefined) continue;
     const namer = subject.rowOf(last.namedBy);
-    const parent = namer?.kind === 'data' ? namer : subject.rowOf(last.parent);
+    const isAssumed = last.parentEvidence === 'document';
+    const parent = namer?.kind === 'data' ? namer : isAssumed ? undefined : subject.rowOf(last.parent);
     const change = { type: 'start-at', indexes: new Set(indexes(all)), startMs: couldStart } as const;
     const gainMs = load.gainMs([change]);
     // What held nothing up may be found as late as it likes.
@@ -44,7 +45,7 @@ export const foundLate: Rule = function* (subject) {
     yield {
       severity: 'costly',
       claim: `${called(last)} starts ${formatMs(last.startMs - couldStart)} after the document could have referenced it`,
-      detail: `${parent === undefined ? 'It was discovered late.' : `Only ${called(parent)} (#${parent.index}) references it.`} Referenced in the document it could start at ${formatMs(couldStart)} instead of ${formatMs(last.startMs)}; played again ${all.length === 1 ? 'so' : `with all ${all.length} that were discovered late referenced there`}, the load takes ${formatMs(brief.targetMs - brief.originMs - gainMs)}.`,
+      detail: `${parent === undefined ? 'It was discovered late.' : `It was discovered by way of ${called(parent)} (#${parent.index}).`} Referenced in the document it could start at ${formatMs(couldStart)} instead of ${formatMs(last.startMs)}; played again ${all.length === 1 ? 'so' : `with all ${all.length} that were discovered late referenced there`}, the load takes ${formatMs(brief.targetMs - brief.originMs - gainMs)}.`,
       evidence: indexes(late),
       changes: [change],
       remedy: 'Reference it in the document with rel=preload or modulepreload, or include the response in the page.',

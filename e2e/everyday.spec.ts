@@ -44,7 +44,7 @@ test('a script that cannot be fetched any more is told of where it was to be, an
   const gone = page.getByRole('alert').filter({ hasText: 'This part of Trazado could not be loaded' });
   await page.keyboard.press('g');
   await page.keyboard.press('d');
-  await expect(gone).toContainText('it has been stopped, or updated since this page was opened');
+  await expect(gone).toContainText('it has probably been stopped, or updated since this page was opened');
   await page.keyboard.press('g');
   await page.keyboard.press('w');
   await stripsOf(page).first().click();

@@ -97,11 +97,10 @@ export async function dropFiles(page: Page, files: readonly { name: string; text
     await page.dispatchEvent('main', type, { dataTransfer: transfer });
 }
 
-/** Opens a demo capture's waterfall, as its card leads to its brief. */
+/** Opens a demo capture's waterfall, as its card would lead there. */
 export async function openCapture(page: Page, url: string, name: string): Promise<void> {
-  await page.goto(url);
-  const link = page.locator(`[data-capture="${name}"] a`);
-  await page.goto(new URL(((await link.getAttribute('href')) ?? '').replace('/brief', '/waterfall'), url).href);
+  const cards = (await (await fetch(`${url}api/captures`)).json()) as CaptureCard[];
+  await page.goto(`${url}c/${cards.find((card) => card.name === name)?.id}/waterfall`);
   await stripsOf(page).first().waitFor();
 }
 

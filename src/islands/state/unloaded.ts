@@ -3,7 +3,8 @@ import { tell } from './notices';
 // Scripts are fetched when they are first needed, and by then Trazado may have been stopped, or updated.
 
 export const UNLOADED = {
-  sentence: 'This part of Trazado could not be loaded: it has been stopped, or updated since this page was opened.',
+  sentence:
+    'This part of Trazado could not be loaded: it has probably been stopped, or updated since this page was opened.',
   advice: 'Start it in its terminal if it does not run, then reload the page.',
 };
 

@@ -15,8 +15,7 @@ interface BoundaryState {
 
 const BROKEN = {
   sentence: 'Trazado cannot show this: it met a fault of its own.',
-  advice:
-    'Reload the page. If it comes back, the other views and captures still work, and nothing that is kept is lost.',
+  advice: 'Reload the page. If this comes back, other views and captures may still work; the shelf keeps what it has.',
 };
 
 /** Says what is wrong where a part of the page cannot be drawn, and leaves the rest of the page as it is. */

@@ -21,7 +21,7 @@ export type Spending =
       readonly host: string;
       /** Of what was held or is received, so much was a wait for a connection, in ms; of what is received, one that its recorder did not tell apart. */
       readonly queuedMs?: number;
-      /** Of a wait, so much is the way there and back, at least, in ms. */
+      /** Of a wait, about so much is the way there and back, in ms. */
       readonly wayMs?: number;
     } & About);
 
@@ -36,9 +36,9 @@ export interface Sides {
   readonly pauseMs: number;
   /** In the browser itself: its caches and the page's service worker. */
   readonly browserMs: number;
-  /** Waiting for a connection, setting it up, sending and receiving, and of each wait one round trip: so much at least. */
+  /** Waiting for a connection, setting it up, sending and receiving, and of each wait one round trip: about so much. */
   readonly connectionMs: number;
-  /** What is left of the waits: so much at most. */
+  /** What is left of the waits: about so much. */
   readonly serverMs: number;
   readonly unknownMs: number;
 }

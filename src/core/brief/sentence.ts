@@ -153,7 +153,7 @@ function wayWords(wayMs: number, ms: number): string {
   if (wayMs < ms * LARGE_SHARE) return '';
   return wayMs >= ms * NEARLY
     ? ', no longer than the way there and back takes'
-    : `, at least ${formatMs(wayMs)} of it the way there and back`;
+    : `, about ${formatMs(wayMs)} of it the way there and back`;
 }
 
 const SHARES: readonly (readonly [number, string])[] = [

@@ -51,7 +51,7 @@ export const FIELDS = {
   failure: { type: 'text', says: 'why it failed: refused, reset, name-not-found, status ...' },
   finding: { type: 'text', says: 'id of a rule that found something about it' },
   fresh: { type: 'number', dimension: 'ms', says: 'how long a stored response is fresh' },
-  roundtrip: { type: 'number', dimension: 'ms', says: 'the way to its host and back, at least' },
+  roundtrip: { type: 'number', dimension: 'ms', says: 'the way to its host and back, by its shortest connect or wait' },
   failed: { type: 'flag', says: 'no response, cut off, or a status from 400' },
   errors: { type: 'flag', says: 'an error inside a response that was sent as a success' },
   storable: { type: 'flag', says: 'the browser may store the response' },

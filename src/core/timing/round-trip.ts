@@ -97,6 +97,9 @@ function findDelay(hosts: readonly HostTimes[]): RoundTrip | undefined {
 const leastOf = (values: readonly number[]): number =>
   values.reduce((least, value) => Math.min(least, value), Number.POSITIVE_INFINITY);
 
-/** What of a wait was the server's own time, at most: the wait less one round trip; the whole where none is known. */
+/**
+ * About how much of a wait was the server's own time: the wait less one round trip; the whole where none is known. The way
+ * may have been longer just then, or shorter than the least wait, part of which was a server's, too.
+ */
 export const serverMsOf = (waitMs: number, trip: RoundTrip | undefined): number =>
   Math.max(0, waitMs - (trip?.ms ?? 0));

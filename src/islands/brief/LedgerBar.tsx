@@ -108,8 +108,8 @@ const SIDES: readonly (readonly [keyof Sides, string])[] = [
   ['gapMs', 'gaps'],
   ['pauseMs', 'waiting to retry'],
   ['browserMs', 'from cache or service worker'],
-  ['connectionMs', 'connection, at least'],
-  ['serverMs', 'server, at most'],
+  ['connectionMs', 'connection, about'],
+  ['serverMs', 'server, about'],
   ['unknownMs', 'no timing breakdown recorded'],
 ];
 

@@ -34,7 +34,7 @@ export const slowServer: Rule = function* (subject) {
         rows.length === 1
           ? `Waiting for ${first.host} to respond to ${called(first)} took ${formatMs(first.phases.waitMs)}`
           : `Waiting for ${first.host} to respond to ${countLike(rows, first)} took up to ${formatMs(first.phases.waitMs)}`,
-      detail: `${trip === undefined ? 'How much of it is the way there and back is not known.' : `At least ${formatMs(serverMs(first))} of it are the server’s: the way there and back takes ${formatMs(trip.ms)}, the least of ${trip.count} ${trip.from === 'connect' ? 'connects' : 'waits'}.`} ${metricsOf(subject, first)}`,
+      detail: `${trip === undefined ? 'How much of it is the way there and back is not known.' : `About ${formatMs(serverMs(first))} of it are the server’s: the way there and back takes about ${formatMs(trip.ms)}, the least of ${trip.count} ${trip.from === 'connect' ? 'connects' : 'waits'}.`} ${metricsOf(subject, first)}`,
       evidence: indexes(rows),
       changes: [{ type: 'answer-in', indexes: those(rows), waitMs: FAIR_SERVER_MS + (trip?.ms ?? 0) }],
       remedy: 'Profile this endpoint on the server; cache the response where slightly old data is acceptable.',

@@ -41,7 +41,20 @@ describe('the journey of a look-up', () => {
     [{}, 'No sign of a stored copy: the request was not conditional.'],
     [{ method: 'POST' }, 'Responses to POST are not looked up in caches.'],
     [{ request: [['Cache-Control', 'no-cache']] }, 'Bypassed (the request says no-cache).'],
-    [{ request: [['cache-control', 'max-age=0']] }, 'Bypassed (the request says max-age=0).'],
+    [
+      { request: [['cache-control', 'max-age=0']] },
+      'No sign of a stored copy: the request was not conditional, and says max-age=0, which lets none be used unasked.',
+    ],
+    // As browsers send it where a page is reloaded.
+    [
+      {
+        request: [
+          ['cache-control', 'max-age=0'],
+          ['if-modified-since', 'Sat, 03 Oct 2026 09:00:00 GMT'],
+        ],
+      },
+      'Had a stored copy and revalidated it (If-Modified-Since); the server sent a full response.',
+    ],
     [{ request: [['Pragma', 'no-cache']] }, 'Bypassed (the request says Pragma: no-cache).'],
     [
       { request: [['If-None-Match', '"a"']] },

@@ -71,14 +71,15 @@ function whyPassed({ request }: Exchange, source: Source): string {
   }
   if (request.method !== 'GET' && request.method !== 'HEAD')
     return `Responses to ${request.method} are not looked up in caches.`;
+  if (validator !== undefined)
+    return `Had a stored copy and revalidated it (${validator}); the server sent a full response.`;
   const control = findHeader(request.headers, 'cache-control') ?? '';
-  const told = /no-store|no-cache|max-age=0/i.exec(control)?.[0];
+  const told = /no-store|no-cache/i.exec(control)?.[0];
   if (told !== undefined) return `Bypassed (the request says ${told}).`;
   if (/no-cache/i.test(findHeader(request.headers, 'pragma') ?? ''))
     return 'Bypassed (the request says Pragma: no-cache).';
-  return validator === undefined
-    ? 'No sign of a stored copy: the request was not conditional.'
-    : `Had a stored copy and revalidated it (${validator}); the server sent a full response.`;
+  const isFresh = /max-age=0\b/i.test(control) ? ', and says max-age=0, which lets none be used unasked' : '';
+  return `No sign of a stored copy: the request was not conditional${isFresh}.`;
 }
 
 function tellNetwork(

@@ -111,6 +111,10 @@ describe('what a response allows', () => {
 
   it('tells how the shared caches (CDN, proxy) dealt with it', () => {
     expect(policyOf([['Cache-Status', 'edge; hit; ttl=30']]).shared).toBe('hit');
+    expect(policyOf([['Cache-Status', 'near; fwd=miss, far; hit=?1; detail="a, b"']]).shared).toBe('hit');
+    expect(policyOf([['Cache-Status', 'edge; fwd=stale; detail="no; hit"']]).shared).toBe('miss');
+    expect(policyOf([['Cache-Status', 'edge; hit=?0; fwd=bypass']]).shared).toBe('miss');
+    expect(policyOf([['Cache-Status', 'edge; ttl=30; detail=hit']]).shared).toBe('unknown');
     expect(policyOf([['X-Cache', 'Miss from edge']]).shared).toBe('miss');
     expect(policyOf([['Age', '3']]).shared).toBe('hit');
     expect(policyOf([]).shared).toBe('unknown');

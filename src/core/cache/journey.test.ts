@@ -78,7 +78,7 @@ describe('the journey of a look-up', () => {
     [[['Age', '30']], 'on-the-way answered: One of them had a copy (Age: 30).', 'origin not-asked'],
     [
       [['Cache-Status', 'edge; fwd=miss']],
-      'on-the-way passed: None of them had a copy (Cache-Status: edge; fwd=miss).',
+      'on-the-way passed: None of them responded from a copy (Cache-Status: edge; fwd=miss).',
       'origin answered: Responded 200.',
     ],
     [

@@ -109,7 +109,7 @@ function tellNetwork(
   const via = findHeader(response.headers, 'via');
   const known = policy?.shared === 'miss';
   const onTheWay = known
-    ? `None of them had a copy${because}.`
+    ? `None of them responded from a copy${because}.`
     : via === undefined
       ? 'No header tells of one.'
       : `There is one (Via: ${via}); it does not say whether it had a copy.`;

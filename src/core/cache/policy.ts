@@ -268,11 +268,22 @@ const HIT = /\bhit\b/i;
 const MISS = /\b(miss|expired|bypass|dynamic|pass)\b/i;
 const SHARED_HEADERS = ['x-cache', 'cf-cache-status', 'x-cache-status', 'x-proxy-cache', 'x-served-from'];
 
+/** RFC 9211 2: each cache says that it gave its copy (hit), or why it asked on (fwd); one that says neither tells nothing. */
+function readCacheStatus(value: string): CachePolicy['shared'] {
+  const parameters = value
+    .replace(/"(?:[^"\\]|\\.)*"/g, '""')
+    .split(/[;,]/)
+    .map((part) => part.trim().toLowerCase());
+  if (parameters.some((part) => part === 'hit' || part === 'hit=?1')) return 'hit';
+  return parameters.some((part) => part.startsWith('fwd=')) ? 'miss' : 'unknown';
+}
+
 /** RFC 9211 Cache-Status, then what the usual caches write in their own headers, then Age (RFC 9111 5.1). */
 function readShared(header: Header): { readonly state: CachePolicy['shared']; readonly because: string | undefined } {
   const status = header('cache-status');
   if (status !== undefined) {
-    return { state: /;\s*hit\b/i.test(status) ? 'hit' : 'miss', because: `Cache-Status: ${status}` };
+    const state = readCacheStatus(status);
+    return { state, because: state === 'unknown' ? undefined : `Cache-Status: ${status}` };
   }
   for (const name of SHARED_HEADERS) {
     const value = header(name) ?? '';

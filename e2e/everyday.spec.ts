@@ -35,6 +35,25 @@ test('what is typed while a view is on its way is neither lost nor taken for key
   await expect(page.getByLabel('Find in URLs')).toHaveValue('hut');
 });
 
+test('what is typed while the list of actions is on its way is searched for, and taken for no keys', async ({
+  page,
+  demo,
+}) => {
+  await page.route(/\/ActionList\./, async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 700));
+    await route.continue();
+  });
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('de', { delay: 30 });
+  const list = page.getByRole('dialog', { name: 'All actions' });
+  await expect(list.getByLabel('Search the actions')).toHaveValue('de');
+  await expect(list.getByLabel('Search the actions')).toBeFocused();
+  await page.keyboard.type('ns');
+  await expect(list.getByLabel('Search the actions')).toHaveValue('dens');
+  expect(page.url()).not.toMatch(/drafts|endpoints|hide=/);
+});
+
 test('a script that cannot be fetched any more is told of where it was to be, and the rest of the page goes on', async ({
   page,
   demo,

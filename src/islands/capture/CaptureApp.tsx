@@ -22,7 +22,7 @@ import {
 import { fetchCapture, fetchRows } from '../state/api';
 import { Boundary, bounded } from '../ui/Boundary';
 import { Button } from '../ui/Button';
-import { fetchAhead, later } from '../ui/later';
+import { fetchAhead, type Later, later } from '../ui/later';
 import { Loading, Problem } from '../ui/Problem';
 import { useActions } from '../ui/use-actions';
 import { useFetched } from '../ui/use-fetched';
@@ -161,21 +161,20 @@ const secretAction = (captureId: string): Action => ({
   run: async () => (await import('../hand-off/point-at')).pointAtSecret(captureId),
 });
 
-const loadDossier = () => import('./OpenDossier');
-const OpenDossier = later(loadDossier);
+const OpenDossier = later(() => import('./OpenDossier'));
 
 const components = Object.fromEntries(CAPTURE_VIEWS.map((view) => [view, later(viewEntry(view).load)])) as Record<
   CaptureViewName,
-  ReturnType<typeof later<ViewProps>>
+  Later<ViewProps>
 >;
 
 // What is shown first is fetched while the capture is.
 const first = $place.get();
 const firstParts = [
-  ...(isOfCapture(first.view) ? [viewEntry(first.view).load] : []),
-  ...(first.isOpen ? [loadDossier] : []),
+  ...(isOfCapture(first.view) ? [components[first.view]] : []),
+  ...(first.isOpen ? [OpenDossier] : []),
 ];
-for (const load of firstParts) load().catch(() => undefined);
+for (const part of firstParts) part.fetch().catch(() => undefined);
 
 /** The view that the address names, and behind it those that stay once they were shown. A letter in the filter draws none of them. */
 const Views = memo(function Views({ place, ...given }: Omit<ViewProps, 'isShown'>) {

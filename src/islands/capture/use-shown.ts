@@ -7,6 +7,7 @@ import type { CaptureCard } from '#core/wire';
 import { type FilterState, useFilter } from '../filter/use-filter';
 import { plotTo } from '../route/route-to';
 import { $place, NOISES, type Noise, type TimeWindow } from '../state/address';
+import { useBehind } from '../ui/use-behind';
 import { type Arrangement, arrange, IS_NOISE, type Placed } from '../waterfall/arrange';
 
 export interface Shown {
@@ -46,10 +47,11 @@ export function useShown(
   }, [arrangement]);
   const positions = useMemo(() => positionsOf(rows), [rows]);
   const { page } = arrangement;
+  const plottedRows = useBehind(rows);
   const plotted = useMemo(() => {
     if (page === undefined && pages.length > 1) return undefined;
-    return plotTo(rows, page, place.to);
-  }, [rows, page, pages, place.to]);
+    return plotTo(plottedRows, page, place.to);
+  }, [plottedRows, page, pages, place.to]);
   const hiddenNames = place.hidden.join(' ');
   const { quiet, hidden } = useMemo(() => {
     const noises = NOISES.filter((noise) => hiddenNames.split(' ').includes(noise));

@@ -21,18 +21,24 @@ interface Registered {
 
 const $registered = atom<readonly Registered[]>([]);
 
-/** What can be done now, by where it belongs, nearest first. */
+/** What can be done now, by where it belongs, nearest first, each with the keys that run it and none that runs a nearer one. */
 export const $actionsByRank = computed(
   $registered,
   (registered): readonly { rank: Rank; actions: readonly Action[] }[] => {
     const seen = new Set<string>();
     const isFirst = (id: string): boolean => seen.size < seen.add(id).size;
+    const taken = new Set<string>();
+    const withOwnKeys = (action: Action): Action => {
+      const keys = action.keys.filter((key) => taken.size < taken.add(key).size);
+      return keys.length === action.keys.length ? action : { ...action, keys };
+    };
     return RANKS.map((rank) => ({
       rank,
       actions: registered
         .filter((one) => one.rank === rank)
         .flatMap(({ actions }) => actions)
-        .filter(({ id }) => isFirst(id)),
+        .filter(({ id }) => isFirst(id))
+        .map(withOwnKeys),
     }));
   },
 );

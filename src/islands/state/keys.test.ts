@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { holdTyping, listenForKeys, registerActions, takeHeldTyping } from './actions';
+import { $actions, holdTyping, listenForKeys, registerActions, takeHeldTyping } from './actions';
 
 // The keys of the page without a page: the classes that the listener asks after, and the target of its events.
 
@@ -187,4 +187,20 @@ it('is no longer listened for once that was stopped', () => {
   stop();
   press('j');
   expect(heard).toEqual([]);
+});
+
+it('lists a key with the nearest action that it runs, and with no other', () => {
+  const action = (id: string, keys: readonly string[]) => ({ id, label: id, keys, run: () => undefined });
+  const forgets = [
+    registerActions('exchange', [action('copy as before', ['y']), action('mark', ['m', 'Shift+K'])]),
+    registerActions('view', [action('copy the draft', ['y']), action('measure', ['m'])]),
+  ];
+  const listed = $actions.get().filter(({ label }) => /copy|mark|measure/.test(label));
+  expect(listed.map(({ label, keys }) => [label, ...keys])).toEqual([
+    ['copy the draft', 'y'],
+    ['measure', 'm'],
+    ['copy as before'],
+    ['mark', 'Shift+K'],
+  ]);
+  for (const forget of forgets) forget();
 });

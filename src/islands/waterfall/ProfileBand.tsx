@@ -5,6 +5,7 @@ import { cumulateBytes, idleMs, profileInFlight } from '#core/timing';
 import { formatBytes, formatMs } from '#core/wording';
 import type { TimeWindow } from '../state/address';
 import { Term } from '../ui/Term';
+import { useBehind } from '../ui/use-behind';
 import { type Placed, spanOf } from './arrange';
 import { Brush } from './Brush';
 import { byteLine, type Flag, PROFILE_LEVELS, placeFlags, profileOutline } from './geometry';
@@ -37,7 +38,9 @@ const TICK_LABEL_PX = 40;
  * It stays as it is while strips scroll. Long because it is one drawing, whose parts share one scale.
  */
 export const ProfileBand = memo(function ProfileBand(props: ProfileBandProps) {
-  const { placed, milestones, whole, window, ticks, route, onWindow } = props;
+  const { milestones, whole, window, ticks, route, onWindow } = props;
+  const placed = useBehind(props.placed);
+  const isCounted = placed.length > 0 || props.placed.length === 0;
   const spans = useMemo(() => placed.flatMap(spanOf), [placed]);
   const profile = useMemo(() => profileInFlight(spans), [spans]);
   const bytes = useMemo(() => cumulateBytes(spans), [spans]);
@@ -46,7 +49,7 @@ export const ProfileBand = memo(function ProfileBand(props: ProfileBandProps) {
   const fromMs = Math.min(0, whole.fromMs);
   const idle = useMemo(() => formatMs(idleMs(profile, fromMs, until)), [profile, fromMs, until]);
   const received = useMemo(() => byteLine(bytes, whole, GROUND_PX - PROFILE_TOP_PX), [bytes, whole]);
-  const most = `peak ${profile.max}`;
+  const most = isCounted ? `peak ${profile.max}, idle ${idle}` : 'counting';
   const total = bytes.at(-1)?.bytes;
   return (
     <>
@@ -66,9 +69,7 @@ export const ProfileBand = memo(function ProfileBand(props: ProfileBandProps) {
             </button>
           )}
         </div>
-        <p className="text-[13px] text-soft">
-          {most}, idle {idle}
-        </p>
+        <p className="text-[13px] text-soft">{most}</p>
         {total === undefined ? null : (
           <p className="flex items-center gap-2 text-[13px] text-soft">
             <svg width="18" height="6" aria-hidden="true" className="stroke-ink">
@@ -88,7 +89,7 @@ export const ProfileBand = memo(function ProfileBand(props: ProfileBandProps) {
           width={whole.widthPx}
           height={BAND_PX + AXIS_PX}
           role="img"
-          aria-label={`In-flight profile: ${most}, idle ${idle}`}
+          aria-label={`In-flight profile: ${most}`}
           className="block overflow-visible"
         >
           <Profile profile={profile} scale={whole} />

@@ -244,6 +244,23 @@ describe('the overview', () => {
     expect(ids(sketches, pages, completeness)).toEqual(expected);
   });
 
+  it.each<[string, Sketch[], string | undefined]>([
+    [
+      'none',
+      [document, bare],
+      'No request asked to bypass the cache, and no response came from it: this is what a first visit looks like.',
+    ],
+    [
+      'some, too few to be remarked on',
+      [...many(19, document), { request: header('pragma', 'no-cache') }, { response: { status: 304 } }],
+      '1 of 21 requests asked to bypass the cache, and 1 response came from it.',
+    ],
+    ['much', [document, { response: { status: 304 } }], undefined],
+  ])('says of a cache that did %s no more than that', (_, sketches, sentence) => {
+    const { fine } = analyseSketches(sketches).overview;
+    expect(fine.find((one) => /bypass the cache/.test(one))).toBe(sentence);
+  });
+
   it.each([
     [1500, undefined],
     [

@@ -207,7 +207,7 @@ const CHECKS = {
     const first = rows.reduce<ExchangeRow | undefined>((earliest, row) => startsBefore(row, earliest), undefined);
     if (first === undefined || pages.length === 0 || first.kind === 'document') return undefined;
     return {
-      sentence: `Its first exchange is not a document but of kind ${first.kind}: the page's load began before the recording.`,
+      sentence: `Its first exchange is not a document but of kind ${first.kind}: the page's load probably began before the recording.`,
       advice: 'Start recording first, then load the page.',
       ...about([first]),
     };
@@ -261,7 +261,7 @@ const CHECKS = {
           advice: 'Choose the page at the top; each has its own clock.',
         },
   'cache-bypassed': ({ facts }) => {
-    const asking = facts.filter((fact) => fact.kind !== 'preflight');
+    const asking = askedByPages(facts);
     const bypassing = asking.filter((fact) => fact.bypassesCache).length;
     if (asking.length === 0 || bypassing / asking.length <= MOST_REQUESTS_SHARE) return undefined;
     return {
@@ -271,7 +271,7 @@ const CHECKS = {
     };
   },
   'cache-in-use': ({ rows }) => {
-    const spared = rows.filter(({ source }) => sparesTheNetwork(source) && source !== 'worker');
+    const spared = fromCache(rows);
     if (spared.length / Math.max(1, rows.length) <= USED_CACHE_SHARE) return undefined;
     return {
       sentence: `The browser's cache was used for ${formatPlural(spared.length, 'exchange')}.`,
@@ -322,6 +322,23 @@ export function reportCondition(clues: ConditionClues): Condition[] {
   });
 }
 
+/** A browser asks for preflights by itself, and never from its cache. */
+const askedByPages = (facts: readonly ExchangeFacts[]): ExchangeFacts[] =>
+  facts.filter((fact) => fact.kind !== 'preflight');
+
+const fromCache = (rows: readonly ExchangeRow[]): ExchangeRow[] =>
+  rows.filter(({ source }) => sparesTheNetwork(source) && source !== 'worker');
+
+/** What of the cache was used, where that is too little to be remarked on. */
+function tellCacheUse({ facts, rows }: ConditionClues): string {
+  const asking = askedByPages(facts);
+  const bypassing = asking.filter((fact) => fact.bypassesCache).length;
+  const spared = fromCache(rows).length;
+  return bypassing + spared === 0
+    ? 'No request asked to bypass the cache, and no response came from it: this is what a first visit looks like.'
+    : `${formatCount(bypassing)} of ${formatPlural(asking.length, 'request')} asked to bypass the cache, and ${formatPlural(spared, 'response')} came from it.`;
+}
+
 const withBody = (facts: readonly ExchangeFacts[]): ExchangeFacts[] =>
   facts.filter((fact) => fact.status !== undefined && (fact.bodyBytes ?? 0) > 0);
 
@@ -345,16 +362,16 @@ export function reportFine(clues: ConditionClues): string[] {
       `Bodies were recorded for ${formatCount(recorded)} of ${formatCount(expected)} responses that had one.`,
     ],
     [timed > 0, `Timings were recorded for ${formatCount(timed)} of ${formatPlural(facts.length, 'exchange')}.`],
-    [
-      !bad.has('cache-bypassed') && !bad.has('cache-in-use'),
-      'The cache was neither bypassed nor filled before: this is what a first visit with the cache on looks like.',
-    ],
+    [!bad.has('cache-bypassed') && !bad.has('cache-in-use'), tellCacheUse(clues)],
     [
       facts.some((fact) => fact.clockOffsetMs !== undefined) && !bad.has('clocks-differ'),
       "The servers' clocks agree with the recorder's within two seconds.",
     ],
-    [!bad.has('late-start') && !bad.has('no-page'), 'The recording began with the page.'],
-    [!bad.has('extension-traffic'), 'Nothing in it came from a browser extension.'],
+    [
+      !bad.has('late-start') && !bad.has('no-page'),
+      'The first exchange is a document: the recording began with a page.',
+    ],
+    [!bad.has('extension-traffic'), 'No exchange has the address of a browser extension.'],
   ];
   return fine.flatMap(([isFine, sentence]) => (isFine ? sentence : []));
 }

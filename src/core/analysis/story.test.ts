@@ -48,7 +48,7 @@ describe('what came back, from where, and what took the time', () => {
     [{}, PLAIN],
     [
       { timings: { dns: 30, connect: 60, ssl: 30, send: 0, wait: 50, receive: 10 } },
-      'Started at 0 ms, on a connection of its own, set up in 90 ms. Returned 200 in 150 ms, 90 ms of it setting up the connection; 150 B on the wire, 100 B decoded.',
+      'Started at 0 ms, on a new connection, set up in 90 ms. Returned 200 in 150 ms, 90 ms of it setting up the connection; 150 B on the wire, 100 B decoded.',
     ],
     [
       { timings: { blocked: 900, send: 0, wait: 50, receive: 10 } },
@@ -130,7 +130,12 @@ describe('who asked for it, on what connection', () => {
     [
       'an open connection was there',
       [pooled(DOCUMENT), pooled({})],
-      /^Probably requested by \/ \(#0\) at 100 ms, on the connection that \/ \(#0\) had opened\. /,
+      /^Probably requested by \/ \(#0\) at 100 ms, on the connection that \/ \(#0\) had used\. /,
+    ],
+    [
+      'an open connection was opened before it',
+      [pooled({ ...DOCUMENT, timings: { connect: 30, send: 0, wait: 20, receive: 4 } }), pooled({})],
+      /, on the connection that \/ \(#0\) had opened\. /,
     ],
     [
       'a redirect led to it',
@@ -172,15 +177,16 @@ describe('how it compares, and what came of it', () => {
       /Typical for this endpoint: the median of its 5 other calls is 30 ms\.$/,
     ],
     [
+      'a quick one',
+      [30, 20, 30, 40, 50, 9].map(call),
+      /Quick for this endpoint: the median of its 5 other calls is 30 ms\.$/,
+    ],
+    [
       'a retry that helped',
       [{ response: { status: 503, statusText: 'Busy' } }, {}],
       /Repeats #0, which had failed: status 503 Busy\.$/,
     ],
-    [
-      'a second fetch',
-      [{}, {}],
-      /The same URL had been downloaded before, as #0: a cached copy could have been used\.$/,
-    ],
+    ['a second fetch', [{}, {}], /The same URL had been requested before, as #0\.$/],
     [
       'a second fetch from cache',
       [{}, { response: { _transferSize: 0 } }],

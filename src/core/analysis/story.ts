@@ -75,13 +75,14 @@ function tellParent(parent: string, evidence: ExchangeRow['parentEvidence']): st
 
 function tellConnection(row: ExchangeRow, { sameConnection }: Surroundings): string | undefined {
   const setup = setupMs(row.phases);
-  if (setup !== undefined && setup > 0) return `on a connection of its own, set up in ${formatMs(setup)}`;
+  if (setup !== undefined && setup > 0) return `on a new connection, set up in ${formatMs(setup)}`;
   const first = sameConnection[0];
-  const isEarlier = first !== undefined && (first.startedAt ?? 0) < (row.startedAt ?? 0);
-  return isEarlier ? `on the connection that ${nameOf(first)} had opened` : undefined;
+  if (first === undefined || (first.startedAt ?? 0) >= (row.startedAt ?? 0)) return undefined;
+  // One that was there before the recording was opened by nobody who is in it.
+  return `on the connection that ${nameOf(first)} had ${(setupMs(first.phases) ?? 0) > 0 ? 'opened' : 'used'}`;
 }
 
-/** A call is worth a remark from so many times the median of the others on. */
+/** A call is worth a remark from so many times the median of the others on, and from so small a part of it. */
 const SLOW_FROM = 1.5;
 
 function tellComparison(row: ExchangeRow, { sameEndpoint, endpointSpread }: Surroundings): string | undefined {
@@ -100,7 +101,8 @@ function tellComparison(row: ExchangeRow, { sameEndpoint, endpointSpread }: Surr
     const slower = sameEndpoint.filter((other) => (other.timeMs ?? 0) > timeMs).length;
     return `${slower} of ${of}, ${slower === 1 ? 'was' : 'were'} slower.`;
   }
-  return `Typical for this endpoint: the median of its ${count} other calls is ${formatMs(median)}.`;
+  const others = `the median of its ${count} other calls is ${formatMs(median)}.`;
+  return timeMs * SLOW_FROM <= median ? `Quick for this endpoint: ${others}` : `Typical for this endpoint: ${others}`;
 }
 
 /** What came of it, the gravest first; one sentence at the most, and that it held the load up. */
@@ -123,7 +125,7 @@ function findSequel(row: ExchangeRow, around: Surroundings): string | undefined 
   if (redirectedTo !== undefined) return `Redirected to ${nameOf(redirectedTo)}.`;
   const isRefetched = row.method === 'GET' && row.source === 'network' && row.failure === undefined;
   if (isRefetched && fetchedBefore !== undefined) {
-    return `The same URL had been downloaded before, as ${numberOf(fetchedBefore)}: a cached copy could have been used.`;
+    return `The same URL had been requested before, as ${numberOf(fetchedBefore)}.`;
   }
   return undefined;
 }

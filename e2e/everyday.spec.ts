@@ -80,6 +80,20 @@ test('a script that cannot be fetched any more is told of where it was to be, an
   await expect(page.getByRole('complementary', { name: 'Dossier of' }).getByRole('heading').first()).toBeVisible();
 });
 
+test('a page whose own script cannot be fetched says what to do, and one that comes says nothing of it', async ({
+  page,
+  demo,
+}) => {
+  await page.goto(demo.url);
+  await page.locator('[data-capture]').first().waitFor();
+  await expect(page.getByText('Loading Trazado.')).toHaveCount(0);
+  await page.route(/\/(Shelf|CaptureApp)\.[^/]*\.js/, (route) => route.abort());
+  for (const address of [demo.url, `${demo.url}c/any/brief`]) {
+    await page.goto(address);
+    await expect(page.getByText('start it again in its terminal, then reload this page')).toBeVisible();
+  }
+});
+
 test('what Trazado itself does wrong is told of, not shown as a blank screen', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'alba-norte-first-visit');
   const [, id = ''] = /c\/([^/]+)/.exec(page.url()) ?? [];

@@ -44,7 +44,7 @@ export default function KeySheet({ onClose, onSearch }: KeySheetProps) {
           const keyed = actions.filter(({ keys }) => keys.length > 0);
           return keyed.length === 0 ? null : (
             <section key={rank} aria-label={RANK_TITLE[rank]} className="mb-4">
-              <h3 className="mb-1 font-bold text-[13px]">{RANK_TITLE[rank]}</h3>
+              <h3 className="mb-1 break-after-avoid font-bold text-[13px]">{RANK_TITLE[rank]}</h3>
               <dl className="text-[13px]">
                 {keyed.map(({ id, label, keys }) => (
                   <div key={id} className="flex break-inside-avoid justify-between gap-3 border-grid border-t py-0.5">

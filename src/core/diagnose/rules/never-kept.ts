@@ -16,8 +16,8 @@ export const neverKept: Rule = function* (subject) {
     const verb = rows.length === 1 ? 'is' : 'are';
     yield {
       severity: 'wasteful',
-      claim: `${calledAll(rows)} from ${first.host} ${verb} ${isAsked ? 'revalidated on each visit' : 'not cacheable'}, although its URL contains a version`,
-      detail: `${called(first)}: ${because === undefined ? 'no Cache-Control' : `Cache-Control: ${because}`}. ${isAsked ? 'Each visit makes a round trip for each of them.' : 'Each visit downloads it again.'}`,
+      claim: `${calledAll(rows)} from ${first.host} ${verb} ${isAsked ? 'revalidated on each visit' : 'not cacheable'}, although ${rows.length === 1 ? 'its URL contains' : 'their URLs contain'} a version`,
+      detail: `${called(first)}: ${because === undefined ? 'no Cache-Control' : `Cache-Control: ${because}`}. ${isAsked ? `Each visit makes a round trip for ${rows.length === 1 ? 'it' : 'each of them'}.` : 'Each visit downloads it again.'}`,
       evidence: indexes(rows),
       ...(isAsked ? {} : { wireBytes: sum(rows, ({ wireBytes }) => wireBytes) }),
       remedy: 'Send Cache-Control: max-age=31536000, immutable for URLs that contain a version.',

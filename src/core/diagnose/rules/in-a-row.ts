@@ -55,7 +55,7 @@ function tell(subject: Subject, runs: readonly [Run, ...Run[]]): Matter {
     claim: areAlike
       ? `${countLike(run, first)} were made one after the other`
       : `${formatPlural(run.length, 'call')} were made one after the other: ${run.slice(0, NAMED).map(called).join(', ')}${run.length > NAMED ? ' …' : ''}`,
-    detail: `One after the other ${formatMs(lengthOf(run))}; in parallel about ${formatMs(longest)}. ${isKnown ? 'No request uses a value from the previous response, so they may be independent.' : 'Not every response was recorded: a request may use a value from the previous one.'}${others}`,
+    detail: `One after the other ${formatMs(lengthOf(run))}; in parallel about ${formatMs(longest)}. ${isKnown ? 'No value of one response was found in the next request, so they may be independent.' : 'Not every response was recorded: a request may use a value from the previous one.'}${others}`,
     evidence: runs.flatMap((one) => indexes(one)),
     changes: runs.map((one) => ({ type: 'start-at', indexes: those(one), startMs: one[0].startMs ?? 0 })),
     remedy: 'Send them in parallel or combine them into one request, unless each depends on the previous.',

@@ -1,8 +1,8 @@
 import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
 import { readServerTiming } from '../../content';
-import { serverMsOf } from '../../timing';
-import { formatMs } from '../../wording';
+import { type RoundTrip, serverMsOf } from '../../timing';
+import { formatMs, formatPlural } from '../../wording';
 import type { Rule, Subject } from '../finding';
 import { called, countLike, indexes, those } from '../say';
 
@@ -34,7 +34,7 @@ export const slowServer: Rule = function* (subject) {
         rows.length === 1
           ? `Waiting for ${first.host} to respond to ${called(first)} took ${formatMs(first.phases.waitMs)}`
           : `Waiting for ${first.host} to respond to ${countLike(rows, first)} took up to ${formatMs(first.phases.waitMs)}`,
-      detail: `${trip === undefined ? 'How much of it is the way there and back is not known.' : `About ${formatMs(serverMs(first))} of it are the server’s: the way there and back takes about ${formatMs(trip.ms)}, the least of ${trip.count} ${trip.from === 'connect' ? 'connects' : 'waits'}.`} ${metricsOf(subject, first)}`,
+      detail: `${trip === undefined ? 'How much of it is the way there and back is not known.' : `About ${formatMs(serverMs(first))} of it are the server’s: the way there and back takes about ${formatMs(trip.ms)}, ${tellSource(trip)}.`} ${metricsOf(subject, first)}`,
       evidence: indexes(rows),
       changes: [{ type: 'answer-in', indexes: those(rows), waitMs: FAIR_SERVER_MS + (trip?.ms ?? 0) }],
       remedy: 'Profile this endpoint on the server; cache the response where slightly old data is acceptable.',
@@ -42,6 +42,12 @@ export const slowServer: Rule = function* (subject) {
     };
   }
 };
+
+/** What the way there and back was seen in. */
+function tellSource({ from, count }: RoundTrip): string {
+  const what = from === 'connect' ? 'connect' : 'wait';
+  return count === 1 ? `by its one ${what}` : `the least of ${formatPlural(count, what)}`;
+}
 
 /** A wait most of which lies in a time in which the connection was full: the response may have stood behind others. */
 function isCrowdedOut(subject: Subject, { pageId, startMs = 0, timeMs = 0, phases }: ExchangeRow): boolean {

@@ -14,7 +14,7 @@ export const checkedInVain: Rule = function* (subject) {
     yield {
       severity: 'costly',
       claim: `${calledAll(rows)} from ${host} ${rows.length === 1 ? 'was' : 'were'} revalidated although unchanged`,
-      detail: `Answered 304 each time; ${rows.length === 1 ? `the round trip took ${formatMs(most(rows, tripMs))}` : `each round trip took up to ${formatMs(most(rows, tripMs))}`}.`,
+      detail: `Answered 304${rows.length === 1 ? '' : ' each time'}; ${rows.length === 1 ? `the round trip took ${formatMs(most(rows, tripMs))}` : `each round trip took up to ${formatMs(most(rows, tripMs))}`}.`,
       evidence: indexes(rows),
       changes: [{ type: 'from-cache', indexes: those(rows) }],
       remedy: 'Set max-age: fresh responses need no revalidation.',

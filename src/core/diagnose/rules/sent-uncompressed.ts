@@ -33,7 +33,10 @@ export const sentUncompressed: Rule = function* (subject) {
         rows.length === 1
           ? `${called(largest)} is sent uncompressed: ${formatBytes(evidence?.recordedBytes)} that gzip makes ${formatBytes(evidence?.compressedBytes)}`
           : `${calledAll(rows)} from ${host} are sent uncompressed: gzip saves ${formatBytes(sum(rows, savedOf))}`,
-      detail: `The largest, ${called(largest)}: ${formatBytes(evidence?.recordedBytes)}, compressed ${formatBytes(evidence?.compressedBytes)}, measured on the recorded bytes.`,
+      detail:
+        rows.length === 1
+          ? 'Measured on the recorded bytes.'
+          : `The largest, ${called(largest)}: ${formatBytes(evidence?.recordedBytes)}, compressed ${formatBytes(evidence?.compressedBytes)}, measured on the recorded bytes.`,
       evidence: indexes(rows),
       // The download shrinks as the bytes do; what comes in the first burst comes no sooner for being smaller.
       changes: rows

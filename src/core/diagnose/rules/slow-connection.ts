@@ -39,7 +39,7 @@ function* longTrips(subject: Subject, { rows }: SubjectPage): Generator<Matter> 
 function foundBy({ from, count }: RoundTrip): string {
   switch (from) {
     case 'connect':
-      return `The least of ${formatPlural(count, 'connect')} to it.`;
+      return count === 1 ? 'Its one connect took so long.' : `The least of ${formatPlural(count, 'connect')} to it.`;
     case 'wait':
       return `No response of ${count} came sooner; a server that is always slow would look the same, and a connect would tell them apart.`;
     case 'every-wait':

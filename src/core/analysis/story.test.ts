@@ -182,6 +182,11 @@ describe('how it compares, and what came of it', () => {
       /Quick for this endpoint: the median of its 5 other calls is 30 ms\.$/,
     ],
     [
+      'one that was refused at once',
+      [...[30, 20, 30, 40, 50].map(call), { ...call(9), response: { status: 403 } }],
+      /100 B decoded\. The median of its 5 other calls is 30 ms\.$/,
+    ],
+    [
       'a retry that helped',
       [{ response: { status: 503, statusText: 'Busy' } }, {}],
       /Repeats #0, which had failed: status 503 Busy\.$/,

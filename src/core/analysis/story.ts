@@ -101,8 +101,10 @@ function tellComparison(row: ExchangeRow, { sameEndpoint, endpointSpread }: Surr
     const slower = sameEndpoint.filter((other) => (other.timeMs ?? 0) > timeMs).length;
     return `${slower} of ${of}, ${slower === 1 ? 'was' : 'were'} slower.`;
   }
-  const others = `the median of its ${count} other calls is ${formatMs(median)}.`;
-  return timeMs * SLOW_FROM <= median ? `Quick for this endpoint: ${others}` : `Typical for this endpoint: ${others}`;
+  const others = `median of its ${count} other calls is ${formatMs(median)}.`;
+  if (timeMs * SLOW_FROM > median) return `Typical for this endpoint: the ${others}`;
+  // What was refused at once is no quick answer.
+  return row.failure === undefined ? `Quick for this endpoint: the ${others}` : `The ${others}`;
 }
 
 /** What came of it, the gravest first; one sentence at the most, and that it held the load up. */

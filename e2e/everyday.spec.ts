@@ -105,6 +105,19 @@ test('what Trazado itself does wrong is told of, not shown as a blank screen', a
   await expect(page.getByRole('heading', { name: 'Shelf' })).toBeVisible();
 });
 
+test('a view that could not be drawn is drawn again where it is led elsewhere', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  // An answer that is none of those that the server gives.
+  await page.route('**/variation?*', (route) => route.fulfill({ json: {} }));
+  await page.goto(page.url().replace('waterfall', 'endpoints'));
+  const name = 'GET api.cumbrera.example/notices';
+  await page.locator(`[data-endpoint="${name}"]`).getByRole('button', { name, exact: true }).click();
+  await expect(page.getByRole('alert')).toContainText('it met a fault of its own');
+  await page.goBack();
+  await expect(page.locator(`[data-endpoint="${name}"]`)).toBeVisible();
+  await expect(page.getByRole('alert')).toHaveCount(0);
+});
+
 test('choosers and boxes give the keys back on Escape and Enter', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'alba-norte-first-visit');
   for (const key of ['Escape', 'Enter']) {

@@ -193,7 +193,7 @@ const Views = memo(function Views({ place, ...given }: Omit<ViewProps, 'isShown'
         const View = components[one];
         return (
           <div key={one} hidden={one !== view} className="flex min-h-0 flex-1 flex-col">
-            <Boundary>
+            <Boundary of={last}>
               <Suspense fallback={<Loading what="the view" />}>
                 <View {...given} place={last} isShown={one === view} />
               </Suspense>

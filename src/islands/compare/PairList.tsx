@@ -1,10 +1,11 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import type { PlottedLeg } from '#core/brief';
 import { type Scale, ticksOf, toMs, toPx, wholeOf } from '#core/chart';
 import { $place, goTo, type TimeWindow } from '../state/address';
 import { useHome } from '../state/focus';
 import { useActions } from '../ui/use-actions';
+import { useSize } from '../ui/use-size';
 import { pan, zoomAbout } from '../waterfall/window';
 import { PairGroup } from './PairGroup';
 import { PAIR_KEY_PX, PAIR_PX, PAIR_WORDS_PX, PairRow } from './PairRow';
@@ -35,7 +36,7 @@ interface PairListProps {
 export function PairList({ shown, rows, order, window, current }: PairListProps) {
   const home = useHome<HTMLDivElement>();
   const scroller = home.ref;
-  const widthPx = useWidth(scroller);
+  const { widthPx } = useSize(scroller);
   const whole = useWhole(shown);
   const chartPx = Math.max(LEAST_CHART_PX, widthPx - PAIR_KEY_PX - PAIR_WORDS_PX);
   const scale: Scale = useMemo(() => ({ ...(window ?? whole), widthPx: chartPx }), [window, whole, chartPx]);
@@ -259,17 +260,4 @@ function useZoom(scroller: React.RefObject<HTMLDivElement | null>, scale: Scale,
     target.addEventListener('wheel', onWheel, { passive: false });
     return () => target.removeEventListener('wheel', onWheel);
   }, [scroller]);
-}
-
-/** The inner width of an element, without its scroll bar, kept up to date. */
-function useWidth(element: React.RefObject<HTMLElement | null>): number {
-  const [widthPx, setWidthPx] = useState(0);
-  useEffect(() => {
-    const target = element.current;
-    if (target === null) return;
-    const observer = new ResizeObserver(() => setWidthPx(target.clientWidth));
-    observer.observe(target);
-    return () => observer.disconnect();
-  }, [element]);
-  return widthPx;
 }

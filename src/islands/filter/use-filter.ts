@@ -88,11 +88,10 @@ export function useFilter(
   const found = direct ?? (answer?.type === 'mask' ? answer.mask : undefined);
   const lastMask = useRef<Uint8Array>(new Uint8Array(rows.length).fill(1));
   if (found !== undefined) lastMask.current = found;
-  const unrun = answer === undefined || answer.type === 'mask' ? undefined : WHY_UNRUN[answer.type];
-  const slow = unrun === undefined ? undefined : { from: 0, to: text.length, sentence: unrun };
+  const whyUnrun = answer === undefined || answer.type === 'mask' ? undefined : WHY_UNRUN[answer.type];
   const unread = unreadable && { ...unreadable, sentence: wordFilterProblem(unreadable) };
-  const unfetched = fetchProblem === undefined ? undefined : { from: 0, to: text.length, sentence: fetchProblem };
-  const problem = unread ?? slow ?? unfetched;
+  const unrun = whyUnrun ?? fetchProblem;
+  const problem = unread ?? (unrun === undefined ? undefined : { from: 0, to: text.length, sentence: unrun });
   return {
     text,
     filter,

@@ -5,7 +5,7 @@ import { Problem } from './Problem';
 
 interface BoundaryProps {
   /** What is shown in it: something else is tried again. */
-  readonly of?: string | number;
+  readonly of?: unknown;
   readonly children: ReactNode;
 }
 

@@ -8,6 +8,7 @@ import { useHome } from '../state/focus';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { later } from '../ui/later';
+import { useSize } from '../ui/use-size';
 import type { Placed } from './arrange';
 import { LaneHead } from './LaneHead';
 import type { ChartRow } from './layout';
@@ -20,7 +21,6 @@ import { KEY_PX, MEASURE_PX, Strip } from './Strip';
 import { StripBlocks } from './StripBlocks';
 import { STRIP_PX } from './strip-marks';
 import { Ties } from './Ties';
-import { useSize } from './use-size';
 import { pan, zoomAbout } from './window';
 
 const Legend = later(() => import('./Legend'));

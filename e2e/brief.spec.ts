@@ -128,6 +128,12 @@ test('the load is played again with a change, and the next visit is foretold', a
   await openCapture(page, demo.url, 'alba-norte-first-visit');
   await page.goto(page.url().replace(/waterfall.*/, 'brief'));
   const whatIf = page.getByRole('region', { name: 'What if' });
+  // What is asked first is not the document, without which there is nothing to ask.
+  await expect(whatIf.locator('[data-what-if]')).toContainText(/It would take \d/);
+  await whatIf.getByRole('combobox', { name: 'What', exact: true }).selectOption('#2');
+  await expect(whatIf.locator('[data-what-if]')).toHaveText('Without its document there would be no load.');
+  await whatIf.getByRole('combobox', { name: 'Change' }).selectOption('answer-in');
+  await expect(whatIf.locator('[data-what-if]')).toContainText(/It would take \d/);
   await whatIf.getByRole('combobox', { name: 'What', exact: true }).selectOption('#139');
   await whatIf.getByRole('combobox', { name: 'Change' }).selectOption('answer-in');
   await expect(whatIf.locator('[data-what-if]')).toContainText(

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { analyse, type CaptureOverview, type ExchangeRow, takeFacts } from '../analysis';
 import { type JsonObject, normaliseEntry, normalisePage } from '../har';
 import { exchangeIndex } from '../model';
-import { type Change, documentAnswersMs, Load, plotPage, tellBrief, tellCard, tellLegs } from './index';
+import { type Change, documentAnswersMs, documentOf, Load, plotPage, tellBrief, tellCard, tellLegs } from './index';
 
 interface Sketch {
   readonly at?: number;
@@ -607,6 +607,29 @@ describe('what if', () => {
       ),
       { numRuns: 300 },
     );
+  });
+
+  it.each<[string, Sketch[], number | undefined]>([
+    [
+      'the one that a redirect led to',
+      [
+        { status: 301, location: 1, kind: 'document' },
+        { at: 40, kind: 'document' },
+      ],
+      1,
+    ],
+    [
+      'one that failed',
+      [
+        { status: 500, kind: 'document' },
+        { at: 90, kind: 'image' },
+      ],
+      0,
+    ],
+    ['not a frame', [{ kind: 'script' }, { at: 300, kind: 'document', by: 0 }], undefined],
+    ['none among calls', [{ at: 5 }], undefined],
+  ])('has as its document %s', (_, own, index) => {
+    expect(documentOf(rowsOf(own))?.index).toBe(index);
   });
 
   it('named in the document, it begins when that answers, and what it asks for follows', () => {

@@ -3,9 +3,10 @@
 // connections to a host (queue.ts) and a connection to the network that may be full (pipe.ts).
 
 export type { Change } from './change';
+export { documentAnswersMs, documentOf } from './document';
 export type { Ledger, Sides } from './ledger';
 export { tellLegs } from './leg-words';
 export { type BriefPage, plotPage } from './page';
-export { documentAnswersMs, Load } from './play';
+export { Load } from './play';
 export type { Confidence, PlottedLeg } from './plotted-leg';
 export { briefSentences, tellBrief, tellCard } from './sentence';

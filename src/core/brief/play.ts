@@ -390,10 +390,3 @@ function playRow(row: ExchangeRow, startMs: number, own: readonly Change[], turn
 const BEFORE_BODY = PHASES.filter((name) => name !== 'receiveMs');
 const FROM_CACHE_MS = 1;
 const CONNECTED = { dnsMs: undefined, connectMs: undefined, tlsMs: undefined } as const;
-
-/** When a page's document begins to come: the earliest moment at which it could name anything. In ms since the page's start. */
-export function documentAnswersMs(rows: readonly ExchangeRow[]): number | undefined {
-  const document = rows.find(({ kind, status }) => kind === 'document' && status !== undefined && status < 300);
-  if (document?.startMs === undefined) return undefined;
-  return document.startMs + (document.timeMs ?? 0) - (document.phases.receiveMs ?? 0);
-}

@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
 import { type ExchangeRow, nameExchange, type PageOverview } from '#core/analysis';
-import { type BriefPage, type Change, documentAnswersMs, Load } from '#core/brief';
+import { type BriefPage, type Change, documentAnswersMs, documentOf, Load } from '#core/brief';
 import type { ExchangeIndex } from '#core/model';
 import { formatMs } from '#core/wording';
 import { Choice } from '../ui/Choice';
@@ -35,18 +35,20 @@ export default function WhatIf({ rows, page, brief }: WhatIfProps) {
   const [kind, setKind] = useState<Kind>('leave-out');
   const [waitMs, setWaitMs] = useState(100);
   const options = useMemo(() => subjectsOf(rows, brief), [rows, brief]);
-  const subject = options.find(([id]) => id === about)?.[0] ?? options[0]?.[0] ?? ALL;
+  const document = useMemo(() => documentOf(rows), [rows]);
+  // What can be asked of the document is not what is asked first.
+  const first = options.find(([id]) => id !== `#${document?.index}`) ?? options[0];
+  const subject = options.find(([id]) => id === about)?.[0] ?? first?.[0] ?? ALL;
   const indexes = useMemo(() => indexesOf(rows, subject), [rows, subject]);
   const documentMs = useMemo(() => documentAnswersMs(rows) ?? Number.POSITIVE_INFINITY, [rows]);
+  const change = useMemo(() => changeOf(kind, indexes, waitMs, documentMs), [kind, indexes, waitMs, documentMs]);
   const load = useMemo(() => new Load(rows, page), [rows, page]);
-  const played = useMemo(
-    () => load.play([changeOf(kind, indexes, waitMs, documentMs)]),
-    [load, kind, indexes, waitMs, documentMs],
-  );
+  const played = useMemo(() => load.play([change]), [load, change]);
   const plot = useMemo(() => played?.plot(), [played]);
   if (played === undefined) return null;
   const wholeMs = brief.targetMs - brief.originMs;
   const newMs = played.targetMs - brief.originMs;
+  const isLoad = kind !== 'leave-out' || document === undefined || !indexes.has(document.index);
   return (
     <section aria-label="What if" className="mt-6">
       <h2 className="mb-1 font-bold">What if</h2>
@@ -73,7 +75,8 @@ export default function WhatIf({ rows, page, brief }: WhatIfProps) {
         ) : null}
       </div>
       <p className="mt-1" role="status" data-what-if>
-        <Outcome wholeMs={wholeMs} newMs={newMs} /> {routeWords(plot, played.rows())}
+        {isLoad ? <Outcome wholeMs={wholeMs} newMs={newMs} /> : 'Without its document there would be no load.'}{' '}
+        {isLoad ? routeWords(plot, played.rows()) : null}
       </p>
       <p className="text-[12px] text-soft">
         Simulated from what waited for what: gaps stay as recorded, six connections to a host are kept, and a full

@@ -122,7 +122,7 @@ function spendersOf(
   const spent = legs.flatMap((leg) => spentOn(leg, rows, queues, trips));
   const ofKind = groupBy(
     spent.filter(({ ms }) => undusted(ms) > 0),
-    ({ spending }) => JSON.stringify({ ...spending, ...UNTOLD }),
+    (one) => JSON.stringify({ ...one.spending, ...UNTOLD, isQueue: isMostlyQueue(one) }),
   );
   return [...ofKind.values()].map((own) => mergeSpenders(own)).sort((a, b) => b.ms - a.ms);
 }
@@ -168,6 +168,13 @@ function spentOn(
 /** What of a wait was the way there and back for certain: where a connect showed it. */
 const wayIn = (waitMs: number, trip: RoundTrip | undefined): number =>
   trip?.from === 'connect' ? Math.min(waitMs, trip.ms) : 0;
+
+/** From this share of a part on a reason for it is told. */
+const LARGE_SHARE = 0.5;
+
+/** Whether what was held or is received was rather a wait for one of six connections. */
+export const isMostlyQueue = ({ spending, ms }: Spender): boolean =>
+  (spending.what === 'held' || spending.what === 'receive') && (spending.queuedMs ?? 0) >= ms * LARGE_SHARE;
 
 /** By these, what went to one thing does not differ. */
 const UNTOLD = { only: undefined, mostly: undefined, queuedMs: undefined, wayMs: undefined, idleMs: undefined };

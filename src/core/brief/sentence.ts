@@ -2,7 +2,7 @@ import { type CaptureOverview, type ExchangeRow, findLostDocument, nameExchange 
 import { isRedirectStatus } from '../http';
 import type { ExchangeIndex } from '../model';
 import { formatMs, formatPlural, wordFailure } from '../wording';
-import type { Spending } from './ledger';
+import { isMostlyQueue, type Spending } from './ledger';
 import { type BriefPage, plotPage } from './page';
 
 /** How a load ended, or whatever its route leads to. */
@@ -112,6 +112,11 @@ const NEARLY = 0.95;
 /** From this share of a part on a reason for it is told. */
 const LARGE_SHARE = 0.5;
 
+const wordQueue = (host: string, only: string | undefined): string =>
+  only === undefined
+    ? `requests to ${host} that waited for one of six connections`
+    : `${only}, which waited for one of six connections`;
+
 type OfExchanges = Extract<Spending, { readonly mostly: unknown }>;
 
 function wordPart(spending: OfExchanges, only: string | undefined, ms: number): string {
@@ -121,8 +126,7 @@ function wordPart(spending: OfExchanges, only: string | undefined, ms: number): 
     case 'worker':
       return `the page’s service worker, which served ${only ?? 'requests'}`;
     case 'held':
-      if ((spending.queuedMs ?? 0) >= ms * LARGE_SHARE)
-        return `${only ?? `requests to ${spending.host}`}${only === undefined ? ' that waited' : ', which waited'} for one of six connections`;
+      if (isMostlyQueue({ spending, ms })) return wordQueue(spending.host, only);
       return only === undefined
         ? `requests to ${spending.host}, blocked before they were sent`
         : `${only}, blocked before it was sent`;
@@ -132,7 +136,7 @@ function wordPart(spending: OfExchanges, only: string | undefined, ms: number): 
       return `waiting for ${spending.host} to respond${only === undefined ? '' : ` to ${only}`}${wayWords(spending.wayMs ?? 0, ms)}`;
     case 'receive': {
       const { queuedMs = 0, host } = spending;
-      if (queuedMs >= ms * LARGE_SHARE) return `requests to ${host} that waited for one of six connections`;
+      if (isMostlyQueue({ spending, ms })) return wordQueue(host, only);
       const queued =
         queuedMs < ms * WORTH_NAMING ? '' : `, ${formatMs(queuedMs)} of it a wait for one of six connections`;
       return `${only === undefined ? `receiving responses from ${host}` : `receiving ${only}`}${queued}`;

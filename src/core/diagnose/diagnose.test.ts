@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
 import type { PageId } from '../model';
@@ -733,6 +734,59 @@ describe.each(Object.entries(CASES).filter(([, own]) => own !== BELOW))('the rul
   });
 });
 
+it.each([
+  [404, {}, 'Correct the URL, or provide what it names.'],
+  [401, {}, 'Sign in, or send credentials that are still valid.'],
+  [418, {}, 'Find out what the server does not accept in the request.'],
+  [500, { body: 'oops' }, 'Check the server’s log for this request.'],
+  [
+    422,
+    { body: '{"beds":"must be a number"}' },
+    'Read the response body in its dossier, it may say what is wrong. Correct the parameters or the payload.',
+  ],
+])(
+  'what to do about %i is what that status asks for, and its body is named where there is one',
+  (status, more, remedy) => {
+    const [found] = findingsOf([DOCUMENT, call(50, { status, ...more })]).filter(({ rule }) => rule === 'http-error');
+    expect(found?.remedy).toBe(remedy);
+  },
+);
+
+describe('a slow response among many requests', () => {
+  const slowest = (sketches: Sketch[]): Finding | undefined =>
+    findingsOf([{ ...DOCUMENT, connect: 2, wait: 3 }, ...sketches]).find(({ rule }) => rule === 'slow-server');
+  const modules = (count: number, waitOf: (at: number) => number): Sketch[] =>
+    many(count, (at) => ({ url: `/m/${at}.js`, kind: 'script', at: 30 + at / 4, wait: waitOf(at) }));
+
+  it('may have waited for its turn where most of them waited alike: no share is called the server’s', () => {
+    const found = slowest(modules(300, (at) => 150 + at));
+    expect(found).toMatchObject({ confidence: 'weak', detail: expect.stringMatching(/^Most of what was requested/) });
+    expect(found?.detail).not.toContain('the server’s');
+    expect(found?.remedy).toMatch(/^Request fewer at once/);
+  });
+
+  it.each([
+    ['the others came soon', modules(300, (at) => (at === 150 ? 600 : 20))],
+    ['there were few others', modules(10, () => 600)],
+    [
+      'the others were over, or not begun',
+      many(40, (at) => ({ ...call(30 + at * 700, { wait: 600 }), url: `/${at % 3}` })),
+    ],
+    [
+      'the others were another host’s',
+      modules(300, (at) => (at === 0 ? 600 : 590)).map((one, at) =>
+        at === 0 ? one : { ...one, url: `https://maps.example${one.url}`, connect: 500 },
+      ),
+    ],
+  ])('is the server’s where %s', (_, sketches) => {
+    const found = slowest(sketches);
+    expect(found).toMatchObject({
+      confidence: 'strong',
+      detail: expect.stringMatching(/^About \d+ ms of it are the server’s/),
+    });
+  });
+});
+
 describe('findings about the route', () => {
   const chain: Sketch[] = [
     DOCUMENT,
@@ -982,6 +1036,16 @@ describe('several pages', () => {
 });
 
 it('diagnoses more exchanges to one host than a call can have arguments', () => {
-  const held = findingsOf(many(130_000, (at) => image(at % 900, { blocked: 60, protocol: 'http/1.1' })));
-  expect(held.find(({ rule }) => rule === 'held-in-queue')?.claim).toMatch(/^1\d\d,\d{3} images to .+ up to 60 ms/);
-}, 120_000);
+  // With a small stack that is fewer than 20,000 of them, so that they are diagnosed in seconds.
+  const script = `
+    import { findingsOf, image, many } from './src/core/diagnose/testing/sketch.ts';
+    try {
+      Math.max(...many(20_000, () => 0));
+    } catch ({ name }) {
+      const held = findingsOf(many(20_000, (at) => image(at % 900, { blocked: 60, protocol: 'http/1.1' })));
+      console.log(name, held.find(({ rule }) => rule === 'held-in-queue')?.claim);
+    }`;
+  const args = ['--stack-size=150', '--import', 'tsx', '--input-type=module', '--eval', script];
+  const said = execFileSync(process.execPath, args, { cwd: new URL('../../..', import.meta.url), encoding: 'utf8' });
+  expect(said).toMatch(/^RangeError 1\d,\d{3} images to .+ up to 60 ms/);
+});

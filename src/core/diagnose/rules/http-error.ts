@@ -30,7 +30,7 @@ export const httpError: Rule = function* (subject) {
       evidence: indexes(rows),
       // A page that is not there is not a page that loads sooner.
       ...(isDocument ? {} : { changes: [{ type: 'leave-out', indexes: those(rows) }] as const }),
-      remedy: remedyOf(first),
+      remedy: remedyOf(first, (subject.evidenceOf(first.index)?.recordedBytes ?? 0) > 0),
       confidence: 'certain',
     };
   }
@@ -57,16 +57,39 @@ function detailOf(rows: readonly [ExchangeRow, ...ExchangeRow[]]): string {
   const [first] = rows;
   const urls = new Set(rows.map(({ url }) => url));
   const what = urls.size > 1 ? `${listed(rows)}, on ${first.host}` : `${first.method} ${first.url.slice(0, 200)}`;
-  return `${what}; no later request succeeded.`;
+  return `${what}; no later request for ${urls.size > 1 ? 'any of them' : 'it'} succeeded.`;
 }
 
 /** Made up by a service worker, or from its store: no server was asked. */
 const isWorkersOwn = ({ source, fetchedAs }: ExchangeRow): boolean => source === 'worker' && fetchedAs === undefined;
 
-function remedyOf(row: ExchangeRow): string {
+function remedyOf(row: ExchangeRow, hasBody: boolean): string {
   const { status = 0 } = row;
   if (isWorkersOwn(row)) return 'The page’s service worker made this response: check its code, not a server’s log.';
-  return status >= 500
-    ? 'Check the server’s log for this request.'
-    : 'Read the response body in its dossier, then correct the URL, the credentials or the payload.';
+  if (status >= 500) return 'Check the server’s log for this request.';
+  const asked = ASKED[status] ?? 'Find out what the server does not accept in the request.';
+  return hasBody ? `Read the response body in its dossier, it may say what is wrong. ${asked}` : asked;
 }
+
+/** What a status asks of who sent the request (RFC 9110, section 15.5; RFC 6585). */
+const ASKED: Readonly<Record<number, string>> = {
+  400: 'Correct the parameters or the payload.',
+  401: 'Sign in, or send credentials that are still valid.',
+  403: 'Check what these credentials allow, and whether something before the server refuses the request.',
+  404: 'Correct the URL, or provide what it names.',
+  405: 'Use a method that this URL allows; the response’s Allow header should list them.',
+  406: 'Accept a type that the server has.',
+  407: 'Send the proxy the credentials that it asks for.',
+  408: 'Send it again: the server did not get the whole request in time.',
+  409: 'Fetch the present state, and make the change to that.',
+  410: 'Remove what leads to it: the server says that it is gone.',
+  411: 'Send a Content-Length.',
+  412: 'Fetch the present state, and make the change to that.',
+  413: 'Send a smaller payload, or have the server accept larger ones.',
+  414: 'Send a shorter URL, for example with the parameters in a payload.',
+  415: 'Send the payload as a type that the server accepts.',
+  416: 'Request a range that lies within the resource.',
+  422: 'Correct the parameters or the payload.',
+  428: 'Send the request with If-Match, so that no change of somebody else is lost.',
+  431: 'Send fewer or shorter headers; cookies are often the longest.',
+};

@@ -1,7 +1,7 @@
 import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
 import { readServerTiming } from '../../content';
-import { type RoundTrip, serverMsOf } from '../../timing';
+import { countWhile, type RoundTrip, serverMsOf } from '../../timing';
 import { formatMs, formatPlural } from '../../wording';
 import type { Rule, Subject } from '../finding';
 import { called, countLike, indexes, those } from '../say';
@@ -24,29 +24,76 @@ export const slowServer: Rule = function* (subject) {
       serverMs(row) >= SLOW_SERVER_MS &&
       !isCrowdedOut(subject, row),
   );
+  const beside = neighboursIn(subject, slow);
   for (const [, rows] of groupBy(slow, ({ endpoint }) => endpoint)) {
     const [first] = rows.sort((a, b) => serverMs(b) - serverMs(a));
     if (isLongPoll(subject, rows)) continue;
     const trip = subject.tripOf(first.host);
+    const isOneOfMany = waitedAmongMany(first, beside(first));
     yield {
       severity: 'costly',
       claim:
         rows.length === 1
           ? `Waiting for ${first.host} to respond to ${called(first)} took ${formatMs(first.phases.waitMs)}`
           : `Waiting for ${first.host} to respond to ${countLike(rows, first)} took up to ${formatMs(first.phases.waitMs)}`,
-      detail: `${trip === undefined ? 'How much of it is the way there and back is not known.' : `About ${formatMs(serverMs(first))} of it are the server’s: the way there and back takes about ${formatMs(trip.ms)}, ${tellSource(trip)}.`} ${metricsOf(subject, first)}`,
+      detail: `${isOneOfMany ? CROWD : tellShare(serverMs(first), trip)} ${metricsOf(subject, first)}`,
       evidence: indexes(rows),
       changes: [{ type: 'answer-in', indexes: those(rows), waitMs: FAIR_SERVER_MS + (trip?.ms ?? 0) }],
-      remedy: 'Profile this endpoint on the server; cache the response where slightly old data is acceptable.',
-      confidence: trip === undefined ? 'weak' : 'strong',
+      remedy: isOneOfMany
+        ? 'Request fewer at once, for example by bundling; if it stays slow, profile this endpoint on the server.'
+        : 'Profile this endpoint on the server; cache the response where slightly old data is acceptable.',
+      confidence: trip === undefined || isOneOfMany ? 'weak' : 'strong',
     };
   }
 };
+
+const CROWD =
+  'Most of what was requested from there around the same time waited as long, or at least half as long: their number may be the reason.';
+
+function tellShare(serverMs: number, trip: RoundTrip | undefined): string {
+  return trip === undefined
+    ? 'How much of it is the way there and back is not known.'
+    : `About ${formatMs(serverMs)} of it are the server’s: the way there and back takes about ${formatMs(trip.ms)}, ${tellSource(trip)}.`;
+}
 
 /** What the way there and back was seen in. */
 function tellSource({ from, count }: RoundTrip): string {
   const what = from === 'connect' ? 'connect' : 'wait';
   return count === 1 ? `by its one ${what}` : `the least of ${formatPlural(count, what)}`;
+}
+
+/** So many of those that began just before it, and just after, are looked at. */
+const NEIGHBOURS = 32;
+/** From so many others in flight on they may be what made it slow: more than browsers request at once over HTTP/1.1. */
+const MANY = 10;
+
+/** For one of the slow: what was requested of its host just before it on its page, and just after. */
+function neighboursIn(subject: Subject, slow: readonly ExchangeRow[]): (row: ExchangeRow) => readonly ExchangeRow[] {
+  // Each page has a clock of its own.
+  const keyOf = ({ pageId, host }: ExchangeRow): string => `${pageId} ${host}`;
+  const keys = new Set(slow.map(keyOf));
+  const sought = subject.rows.filter((row) => row.source === 'network' && keys.has(keyOf(row)));
+  const groups = groupBy(
+    sought.sort((a, b) => startOf(a) - startOf(b)),
+    keyOf,
+  );
+  return (row) => {
+    const own = groups.get(keyOf(row)) ?? [];
+    const place = countWhile(own, (one) => startOf(one) < startOf(row));
+    return own.slice(Math.max(0, place - NEIGHBOURS), place + NEIGHBOURS).filter((one) => one !== row);
+  };
+}
+
+const startOf = ({ startMs = 0 }: ExchangeRow): number => startMs;
+
+/** Whether most of many others that were in flight waited alike: it may have waited for its turn among them. */
+function waitedAmongMany(slow: ExchangeRow, beside: readonly ExchangeRow[]): boolean {
+  const { waitMs = 0 } = slow.phases;
+  const inFlight = beside.filter(
+    (one) => startOf(one) < startOf(slow) + waitMs && startOf(one) + (one.timeMs ?? 0) > startOf(slow),
+  );
+  const alike = inFlight.filter(({ phases }) => (phases.waitMs ?? 0) >= waitMs / 2);
+  return inFlight.length >= MANY && alike.length > inFlight.length / 2;
 }
 
 /** A wait most of which lies in a time in which the connection was full: the response may have stood behind others. */

@@ -3,6 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { findUnbuilt } from './built.mjs';
+import { findChromium } from './chromium.mjs';
 
 export const root = fileURLToPath(new URL('..', import.meta.url));
 process.chdir(root);
@@ -54,10 +55,12 @@ export function ensureBuilt() {
 
 /** Finds what the tests run, or installs Debian's where this may be done: without Chromium they cannot go on. */
 export function ensureTools() {
-  const chromium = process.env.TRAZADO_CHROMIUM ?? '/usr/bin/chromium';
-  const hasChromium = existsSync(chromium);
+  const named = process.env.TRAZADO_CHROMIUM;
+  const hasChromium = findChromium() !== undefined;
+  if (!hasChromium && named !== undefined)
+    endWith(`TRAZADO_CHROMIUM names ${named}, where there is none: name one that is there, or none.`);
   const hasCurl = spawnSync('curl', ['--version']).status === 0;
-  const lacking = [...(hasChromium ? [] : ['chromium']), ...(hasCurl ? [] : ['curl'])];
+  const lacking = [...(hasChromium ? [] : ['chromium-headless-shell']), ...(hasCurl ? [] : ['curl'])];
   if (lacking.length === 0) return;
   if (process.getuid?.() === 0 && existsSync('/usr/bin/apt-get')) {
     console.error(`Installing ${lacking.join(' and ')} for the tests.`);
@@ -66,7 +69,12 @@ export function ensureTools() {
     return;
   }
   if (hasChromium) return;
-  console.error(`The browser tests need Chromium at ${chromium}. Install it (Debian: apt-get install chromium),`);
-  console.error('or name another one in TRAZADO_CHROMIUM.');
+  endWith(
+    'The browser tests need Chromium. Install it (Debian: apt-get install chromium-headless-shell, or chromium), or name another one in TRAZADO_CHROMIUM.',
+  );
+}
+
+function endWith(message) {
+  console.error(message);
   process.exit(2);
 }

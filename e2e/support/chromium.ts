@@ -1,8 +1,9 @@
 import type { LaunchOptions } from '@playwright/test';
+import { findChromium } from '../../scripts/chromium.mjs';
 
 /** Debian's Chromium, quiet: no traffic of its own and nothing beyond loopback. */
 export const chromiumOptions: LaunchOptions = {
-  executablePath: process.env['TRAZADO_CHROMIUM'] ?? '/usr/bin/chromium',
+  executablePath: findChromium() ?? '/usr/bin/chromium',
   args: [
     '--no-sandbox',
     '--disable-gpu',

@@ -101,5 +101,7 @@ test('a click on a strip opens its dossier, with its body decoded or drawn', asy
     .and(page.getByRole('treeitem', { name: /search\?q=al,.*, none,/ }))
     .click();
   await expect(dossier.getByRole('region', { name: 'Story' })).toContainText('No response arrived');
-  await expect(dossier.getByRole('region', { name: 'Body' })).toContainText('Without a response there is no body.');
+  await expect(dossier.getByRole('region', { name: 'Body' })).toContainText(
+    'No response was recorded, and so no body.',
+  );
 });

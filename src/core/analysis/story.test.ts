@@ -106,7 +106,7 @@ describe('what came back, from where, and what took the time', () => {
       { response: { status: -1, _failureText: 'net::ERR_ABORTED' } },
       'No response arrived after 25 ms: net::ERR_ABORTED.',
     ],
-    [{ response: { status: 0 }, timings: {} }, 'No response arrived, and the capture does not say why.'],
+    [{ response: { status: 0 }, timings: {} }, 'No response reached the page, and the capture does not say why.'],
     [
       { response: { _failureText: 'net::ERR_CONTENT_LENGTH_MISMATCH' }, timings: { send: 0, wait: 1, receive: 9 } },
       'Cut off after status 200 in 10 ms, 9.0 ms of it downloading; 150 B on the wire, 100 B decoded.',

@@ -1,5 +1,5 @@
 import { PHASES, type PhaseName, setupMs } from '../model';
-import { formatBytes, formatMs, wordFailure } from '../wording';
+import { formatBytes, formatMs, tellNoResponse, wordFailure } from '../wording';
 import type { ExchangeRow } from './exchange-row';
 import { nameExchange } from './naming';
 import type { Surroundings } from './surroundings';
@@ -27,7 +27,7 @@ export function tellStory(row: ExchangeRow, around: Surroundings): string {
 }
 
 function tellOutcome(row: ExchangeRow): string {
-  if (row.status === undefined) return tellUnanswered(row);
+  if (row.status === undefined) return tellNoResponse(row.failure, row.timeMs);
   const clauses = [tellAnswer(row), tellBytes(row)].filter((clause) => clause !== undefined);
   const inside =
     row.errorInside === undefined
@@ -136,13 +136,6 @@ const numberOf = ({ index }: ExchangeRow): string => `#${index}`;
 const nameOf = (row: ExchangeRow): string => `${nameExchange(row)} (${numberOf(row)})`;
 const joinWords = (words: readonly string[]): string =>
   words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`;
-
-function tellUnanswered(row: ExchangeRow): string {
-  const recorded = row.failure?.type === 'no-response' ? row.failure.recorded : undefined;
-  const because = recorded === undefined ? ', and the capture does not say why' : `: ${recorded}`;
-  const after = row.timeMs === undefined ? '' : ` after ${formatMs(row.timeMs)}`;
-  return `No response arrived${after}${because}.`;
-}
 
 function tellAnswer(row: ExchangeRow): string {
   const status = `${row.status}`;

@@ -752,6 +752,35 @@ it.each([
   },
 );
 
+it.each([
+  [
+    'none came',
+    [call(50, { url: '/a', status: 401 }), call(20_000, { url: '/b' })],
+    /GET .+; no later request for it succeeded\.$/,
+  ],
+  [
+    'it was sent again too late to be a retry',
+    [call(50, { url: '/a', status: 401 }), call(20_000, { url: '/a', status: 403 }), call(40_000, { url: '/a' })],
+    /; sent again later, as #3, it succeeded\.$/,
+  ],
+  [
+    'it had succeeded before',
+    [call(50, { url: '/a' }), call(20_000, { url: '/a', status: 404 })],
+    /no later request for it/,
+  ],
+  [
+    'some of several were sent again',
+    [
+      ...['a', 'b', 'c'].map((name) => image(50, { url: `/${name}.png`, status: 404 })),
+      image(20_000, { url: '/b.png' }),
+    ],
+    /; 1 of them succeeded when sent again later\.$/,
+  ],
+])('an error tells what came of the same request later: %s', (_, sketches, detail) => {
+  const [found] = findingsOf([DOCUMENT, ...sketches]).filter(({ rule }) => rule === 'http-error');
+  expect(found?.detail).toMatch(detail);
+});
+
 describe('a slow response among many requests', () => {
   const slowest = (sketches: Sketch[]): Finding | undefined =>
     findingsOf([{ ...DOCUMENT, connect: 2, wait: 3 }, ...sketches]).find(({ rule }) => rule === 'slow-server');

@@ -1,5 +1,6 @@
 import { isRedirectStatus } from '../http';
-import { type FailReason, findHeader, type Judged, type NameValue, type Outcome, type Source } from '../model';
+import { findHeader, type Judged, type NameValue, type Outcome, type Source } from '../model';
+import { wordNoResponse } from '../wording';
 
 export interface SourceClues {
   readonly url: string;
@@ -36,7 +37,7 @@ export function classifySource(clues: SourceClues): Judged<Source> {
   if (clues.fromPrefetch) return { value: 'prefetched', evidence: 'the recorder says prefetch cache' };
   if (clues.fromCache !== undefined) return { value: 'cache', evidence: `the recorder says "${clues.fromCache}"` };
   if (clues.wasPushed) return { value: 'pushed', evidence: 'the recorder says it was pushed' };
-  if (clues.outcome.type === 'unanswered') return { value: 'none', evidence: tellNone(clues.outcome.reason) };
+  if (clues.outcome.type === 'unanswered') return { value: 'none', evidence: wordNoResponse(clues.outcome.reason) };
   if (/^(data|blob):/i.test(clues.url)) return { value: 'unknown', evidence: 'its URL contains the content itself' };
   const { status } = clues.outcome.response;
   const condition = findCondition(clues.requestHeaders);
@@ -54,14 +55,6 @@ export function classifySource(clues: SourceClues): Judged<Source> {
   }
   return { value: 'network', evidence: 'no sign of a cached copy' };
 }
-
-/** What kept a response from the page, as far as it is known: one that was blocked after it had come did arrive. */
-const tellNone = (reason: FailReason): string =>
-  reason === 'response-blocked' || reason === 'blocked-by-corp'
-    ? 'a response came, and the browser kept it from the page'
-    : reason === 'unknown'
-      ? 'no response reached the page'
-      : 'no response arrived';
 
 /** The conditional header of a request, by its name (RFC 9110 13.1.2, 13.1.3). */
 function findCondition(headers: readonly NameValue[]): string | undefined {

@@ -11,7 +11,12 @@ const WORDS: Record<FailReason, readonly (string | undefined)[]> = {
     'EAI_AGAIN',
   ],
   'name-timed-out': ['net::ERR_DNS_TIMED_OUT', 'net::ERR_NAME_RESOLUTION_TIMED_OUT'],
-  refused: ['net::ERR_CONNECTION_REFUSED', 'NS_ERROR_CONNECTION_REFUSED', 'connect ECONNREFUSED 127.0.0.1:80'],
+  refused: [
+    'Error during WebSocket handshake: net::ERR_CONNECTION_REFUSED',
+    'net::ERR_CONNECTION_REFUSED',
+    'NS_ERROR_CONNECTION_REFUSED',
+    'connect ECONNREFUSED 127.0.0.1:80',
+  ],
   reset: [
     'net::ERR_CONNECTION_RESET',
     'net::ERR_CONNECTION_CLOSED',
@@ -22,7 +27,13 @@ const WORDS: Record<FailReason, readonly (string | undefined)[]> = {
     'NS_ERROR_NET_INTERRUPT',
     'The network connection was lost.',
   ],
-  'empty-response': ['net::ERR_EMPTY_RESPONSE'],
+  'empty-response': ['net::ERR_EMPTY_RESPONSE', 'Connection closed before receiving a handshake response'],
+  'not-upgraded': [
+    'Error during WebSocket handshake: Unexpected response code: 403',
+    'Unexpected server response: 502',
+    "Error during WebSocket handshake: 'Upgrade' header is missing",
+    "Error during WebSocket handshake: Incorrect 'Sec-WebSocket-Accept' header value",
+  ],
   unreachable: [
     'net::ERR_ADDRESS_UNREACHABLE',
     'connect EHOSTUNREACH',
@@ -33,7 +44,12 @@ const WORDS: Record<FailReason, readonly (string | undefined)[]> = {
   offline: ['net::ERR_INTERNET_DISCONNECTED', 'NS_ERROR_OFFLINE'],
   'network-changed': ['net::ERR_NETWORK_CHANGED', 'net::ERR_NETWORK_IO_SUSPENDED'],
   proxy: ['net::ERR_PROXY_CONNECTION_FAILED', 'net::ERR_TUNNEL_CONNECTION_FAILED', 'NS_ERROR_PROXY_CONNECTION_REFUSED'],
-  tls: ['net::ERR_SSL_PROTOCOL_ERROR', 'net::ERR_SSL_VERSION_OR_CIPHER_MISMATCH', 'TLS handshake failed'],
+  tls: [
+    'net::ERR_SSL_PROTOCOL_ERROR',
+    'net::ERR_SSL_VERSION_OR_CIPHER_MISMATCH',
+    'TLS handshake failed',
+    'WebSocket handshake: net::ERR_SSL_PROTOCOL_ERROR',
+  ],
   'certificate-expired': ['net::ERR_CERT_DATE_INVALID', 'CERT_HAS_EXPIRED', 'SEC_ERROR_EXPIRED_CERTIFICATE'],
   'certificate-name': [
     'net::ERR_CERT_COMMON_NAME_INVALID',
@@ -46,8 +62,18 @@ const WORDS: Record<FailReason, readonly (string | undefined)[]> = {
     'SEC_ERROR_UNKNOWN_ISSUER',
   ],
   certificate: ['net::ERR_CERT_REVOKED', 'net::ERR_SSL_CLIENT_AUTH_CERT_NEEDED'],
-  'timed-out': ['net::ERR_TIMED_OUT', 'net::ERR_CONNECTION_TIMED_OUT', 'NS_ERROR_NET_TIMEOUT', 'connect ETIMEDOUT'],
-  'invalid-http': ['net::ERR_INVALID_HTTP_RESPONSE', 'net::ERR_INVALID_RESPONSE'],
+  'timed-out': [
+    'net::ERR_TIMED_OUT',
+    'net::ERR_CONNECTION_TIMED_OUT',
+    'NS_ERROR_NET_TIMEOUT',
+    'connect ETIMEDOUT',
+    'WebSocket opening handshake timed out',
+  ],
+  'invalid-http': [
+    'net::ERR_INVALID_HTTP_RESPONSE',
+    'net::ERR_INVALID_RESPONSE',
+    'Error during WebSocket handshake: Invalid status line',
+  ],
   'protocol-error': ['net::ERR_HTTP2_PROTOCOL_ERROR', 'net::ERR_QUIC_PROTOCOL_ERROR', 'net::ERR_HTTP_1_1_REQUIRED'],
   'contradicting-headers': [
     'net::ERR_RESPONSE_HEADERS_MULTIPLE_CONTENT_LENGTH',
@@ -77,7 +103,7 @@ const WORDS: Record<FailReason, readonly (string | undefined)[]> = {
   ],
   'cache-miss': ['net::ERR_CACHE_MISS'],
   'too-many-redirects': ['net::ERR_TOO_MANY_REDIRECTS', 'NS_ERROR_REDIRECT_LOOP'],
-  unknown: [undefined, '', 'net::ERR_FAILED', 'it broke'],
+  unknown: [undefined, '', 'net::ERR_FAILED', 'it broke', 'Error during WebSocket handshake: it broke'],
 };
 
 describe('the reason of a failure', () => {

@@ -5,6 +5,11 @@ import { FAIL_REASONS, type FailReason } from '../model';
  * system calls (ECONNREFUSED), and words.
  */
 const PATTERNS: readonly (readonly [RegExp, FailReason])[] = [
+  [
+    /unexpected.?(response.?code|server.?response)|('upgrade'|'connection'|sec-websocket-\w+'?) header/i,
+    'not-upgraded',
+  ],
+  [/before receiving a handshake response/i, 'empty-response'],
   [/too.?many.?redirects|redirect.?loop/i, 'too-many-redirects'],
   [/by.?response\.not.?same|blocked.?by.?corp|(\b|_)corp(\b|_)|cross-origin-resource-policy/i, 'blocked-by-corp'],
   [/blocked.?by.?(response|orb)|opaque.?response|access-control-allow|\bcors\b/i, 'response-blocked'],
@@ -18,7 +23,7 @@ const PATTERNS: readonly (readonly [RegExp, FailReason])[] = [
   [/abort|cancel/i, 'cancelled'],
   [/(dns|name).{0,20}timed?.?out/i, 'name-timed-out'],
   [/name.?not.?resolved|unknown.?host|dns|enotfound|eai_again/i, 'name-not-found'],
-  [/invalid.?http|invalid.?response|malformed/i, 'invalid-http'],
+  [/invalid.?(http|response|status.?line)|malformed/i, 'invalid-http'],
   [/proxy|tunnel/i, 'proxy'],
   [/refused/i, 'refused'],
   [/internet.?disconnected|offline/i, 'offline'],
@@ -42,8 +47,11 @@ const PATTERNS: readonly (readonly [RegExp, FailReason])[] = [
   [/could.?not.?connect.?to.?the.?server|connection.?failed/i, 'unreachable'],
 ];
 
+/** The words without those of a socket's opening handshake (RFC 6455, section 4), which is none of TLS. */
+const wordsOf = (recorded = ''): string => recorded.replace(/web.?socket (opening )?handshake/i, 'socket');
+
 /** The reason that a recorder's words come to; trials record it by its name. */
 export const readFailReason = (recorded: string | undefined): FailReason =>
   FAIL_REASONS.find((reason) => reason === recorded) ??
-  PATTERNS.find(([pattern]) => pattern.test(recorded ?? ''))?.[1] ??
+  PATTERNS.find(([pattern]) => pattern.test(wordsOf(recorded)))?.[1] ??
   'unknown';

@@ -6,6 +6,7 @@ export const FAIL_REASONS = [
   'refused',
   'reset',
   'empty-response',
+  'not-upgraded',
   'unreachable',
   'offline',
   'network-changed',

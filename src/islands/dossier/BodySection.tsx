@@ -61,7 +61,7 @@ const EMPTY = 'The body is empty: 0 bytes were recorded.';
 
 /** Why there is none, and how to record it where it could have been. */
 const MISSING_WORDS: Record<MissingBody, string> = {
-  'no-response': 'Without a response there is no body.',
+  'no-response': 'No response was recorded, and so no body.',
   'never-has-one': 'No body: responses to HEAD and those with status 1xx, 204 and 304 never have one.',
   redirect: 'The body of this redirect was not recorded, as is usual; see the redirect’s target.',
   stream: 'Nothing of the stream was recorded. Record again with the recorder running before the page opens it.',

@@ -13,7 +13,7 @@ import type { HitPlace } from '#core/find';
 import { type Exchange, findResponse } from '#core/model';
 import { findStatusEntry } from '#core/reference';
 import type { ExchangeDossier } from '#core/wire';
-import { formatInstantMs, formatZone, wordFailure } from '#core/wording';
+import { formatInstantMs, formatZone, tellNoResponse } from '#core/wording';
 import { $marked, compareWords } from '../capture/compare-mark';
 import { FilterValue, termOf } from '../filter/FilterValue';
 import { NoteLine } from '../marks/NoteLine';
@@ -230,9 +230,7 @@ function ResponseSection({ row, exchange, hit }: SideProps) {
   return (
     <>
       {response === undefined ? (
-        <p>
-          {row.failure === undefined ? 'No response arrived.' : `No response arrived: ${wordFailure(row.failure)}.`}
-        </p>
+        <p>{tellNoResponse(row.failure)}</p>
       ) : (
         <>
           {response.statusText === '' ? null : <p className="mb-1">{response.statusText}</p>}

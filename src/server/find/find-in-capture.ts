@@ -91,7 +91,9 @@ function searchEntry(
 
 const isWordOfOurs = (needles: readonly Needle[]): boolean =>
   needles.some(
-    ({ text }) => FAILURE_WORDS.includes(text.toLowerCase()) || /no response|cut off after|status \d/i.test(text),
+    ({ text }) =>
+      FAILURE_WORDS.includes(text.toLowerCase()) ||
+      /no response|kept from the page|cut off after|status \d/i.test(text),
   );
 
 /** What of a needle stands unbroken in an entry's JSON where it stands in the entry. */

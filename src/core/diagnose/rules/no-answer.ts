@@ -42,6 +42,10 @@ const TOLD: Record<FailReason, Told> = {
     words: 'failed: the connection was closed without a byte of response',
     remedy: 'The server or something in between closed it: the server’s log tells whether the request arrived.',
   },
+  'not-upgraded': {
+    words: 'failed: the server did not let the connection be upgraded',
+    remedy: 'See whether the server and every proxy on the way pass Upgrade on, and what status they return.',
+  },
   unreachable: {
     words: 'failed: no route to the host',
     remedy: 'Check the IP address, and whether a VPN, firewall or missing IPv6 route blocks it.',

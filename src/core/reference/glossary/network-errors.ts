@@ -49,6 +49,11 @@ const LINES: Record<Known, ErrorLine> = {
     says: 'The server closed the connection without a single byte.',
     also: ['empty response'],
   },
+  'not-upgraded': {
+    names: ['Unexpected response code'],
+    says: 'A socket was asked for, and the server responded as to any other request: it let the connection not be upgraded.',
+    also: ['websocket', 'upgrade'],
+  },
   unreachable: {
     names: ['ERR_ADDRESS_UNREACHABLE', 'ERR_CONNECTION_FAILED', 'EHOSTUNREACH', 'ENETUNREACH'],
     says: 'No way through the network to this address: routing, firewall, or a network that is not connected.',

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { Locator, Page } from '@playwright/test';
+import type { CaptureCard } from '../src/core/wire';
 import { expectNothingBars } from './support/bars';
 import { type MadeName, madeCapture, placeOf } from './support/bodies';
 import { dropFiles, expect, test } from './support/fixtures';
@@ -7,16 +8,21 @@ import { dropFiles, expect, test } from './support/fixtures';
 const section = (page: Page, name: string): Locator =>
   page.getByRole('complementary').getByRole('region', { name, exact: true });
 
-/** Opens the dossier of one of the made exchanges. */
+/** Opens the dossier of one of the made exchanges; the first one drops the capture on the shelf, and follows its card. */
 async function openMade(page: Page, url: string, name: MadeName): Promise<Locator> {
-  await page.goto(url);
-  const card = page.locator('[data-capture="made"] a').first();
-  if ((await card.count()) === 0) await dropFiles(page, [{ name: 'made.har', text: madeCapture() }]);
-  await card.click();
-  await page.getByRole('region', { name: 'Brief' }).waitFor();
-  await page.goto(`${page.url().split('?')[0]?.replace('/brief', '/waterfall')}?exchange=${placeOf(name)}&dossier`);
+  const cards = (await (await fetch(`${url}api/captures`)).json()) as CaptureCard[];
+  const id = cards.find((card) => card.name === 'made')?.id ?? (await dropMade(page, url));
+  await page.goto(`${url}c/${id}/waterfall?exchange=${placeOf(name)}&dossier`);
   await section(page, 'Relations').waitFor();
   return section(page, 'Body');
+}
+
+async function dropMade(page: Page, url: string): Promise<string> {
+  await page.goto(url);
+  await dropFiles(page, [{ name: 'made.har', text: madeCapture() }]);
+  await page.locator('[data-capture="made"] a').first().click();
+  await page.getByRole('region', { name: 'Brief' }).waitFor();
+  return /\/c\/([^/]+)\/brief/.exec(page.url())?.[1] ?? '';
 }
 
 const copied = (page: Page): Promise<string> => page.evaluate(() => navigator.clipboard.readText());

@@ -1,5 +1,5 @@
 // What the commands of a fresh clone need done first. No dependencies: it runs before there are any.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { findUnbuilt } from './built.mjs';
@@ -12,8 +12,26 @@ process.env.ASTRO_TELEMETRY_DISABLED = '1';
 /** Runs a command with its output shown; ends this process where it fails. */
 export function run(command, ...args) {
   const { status, error } = spawnSync(command, args, { stdio: 'inherit', cwd: root });
-  if (error === undefined && status === 0) return;
-  console.error(`\n"${[command, ...args].join(' ')}" failed${error === undefined ? '' : `: ${error.message}`}.`);
+  if (error !== undefined || status !== 0) endAfter([command, ...args], status, error);
+}
+
+/** Starts a command beside what goes on here, its output shown once it has ended; ends this process where it failed. */
+export function start(command, ...args) {
+  return new Promise((resolve) => {
+    const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe'], cwd: root });
+    const said = [];
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => said.push(chunk));
+    child.on('error', (error) => endAfter([command, ...args], 1, error));
+    child.on('close', (status) => {
+      process.stderr.write(Buffer.concat(said));
+      if (status !== 0) endAfter([command, ...args], status);
+      resolve();
+    });
+  });
+}
+
+function endAfter(words, status, error) {
+  console.error(`\n"${words.join(' ')}" failed${error === undefined ? '' : `: ${error.message}`}.`);
   process.exit(status || 1);
 }
 

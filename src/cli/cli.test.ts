@@ -98,6 +98,34 @@ describe('trazado list', () => {
     expect(json('list', BOOKING, '--page', page?.id ?? '')).toHaveLength(page?.exchanges ?? -1);
     expect(runCli(['list', BOOKING, '--page', 'no such']).status).toBe(2);
   });
+
+  it('takes a page by its number, too, unless one has that number for its id', () => {
+    const pages = json('summary', BOOKING).pages as { id: string; exchanges: number }[];
+    expect(pages).toHaveLength(2);
+    for (const [at, { id }] of pages.entries()) {
+      for (const command of ['list', 'explain'])
+        expect(json(command, BOOKING, '--page', `${at + 1}`)).toEqual(json(command, BOOKING, '--page', id));
+    }
+    const path = join(mkdtempSync(join(tmpdir(), 'trazado-')), 'numbered.har');
+    const pageOf = (id: string) => ({ id, title: id, startedDateTime: '2026-10-03T09:00:00Z', pageTimings: {} });
+    const entry = {
+      pageref: '1',
+      startedDateTime: '2026-10-03T09:00:00Z',
+      time: 1,
+      request: { method: 'GET', url: 'https://a.example/one' },
+    };
+    writeFileSync(
+      path,
+      JSON.stringify({ log: { version: '1.2', pages: [pageOf('2'), pageOf('1')], entries: [entry] } }),
+    );
+    expect(json('list', path, '--page', '1')).toHaveLength(1);
+    expect(json('list', path, '--page', '2')).toHaveLength(0);
+    for (const page of ['0', '3', '-1', '1.5', '99999999999']) {
+      const { status, stderr } = runCli(['explain', path, `--page=${page}`]);
+      expect(stderr).toBe(`trazado: There is no page "${page}"; the capture has pages 1 to 2: 2, 1.\n`);
+      expect(status).toBe(2);
+    }
+  });
 });
 
 describe('trazado list --where', () => {

@@ -51,7 +51,7 @@ program
   .command('explain')
   .description('explain what a load waited for: route, where the time went, findings')
   .argument('<file>', 'HAR file, or - for standard input')
-  .option('--page <id>', 'id of the page; the first one if omitted')
+  .option('--page <id>', 'the page, by its id or number; the first one if omitted')
   .option(
     '--to <goal>',
     'where the route leads: loaded, dom-ready, another milestone by name, or an exchange, e.g. #12',
@@ -97,7 +97,7 @@ program
   .description('list the exchanges, one per line')
   .argument('<file>', 'a HAR file, or - for standard input')
   .option('--where <filter>', 'only exchanges that match the filter')
-  .option('--page <id>', 'only exchanges of this page')
+  .option('--page <id>', 'only exchanges of this page, by its id or number')
   .option('--json', 'print JSON')
   .option('--secrets', 'show credentials; on a terminal they are masked')
   .option('--mask', 'mask credentials elsewhere, too')

@@ -7,6 +7,7 @@ import { diagnoseFile } from '#server/capture-file';
 import { UsageError, withInput } from '../input';
 import { type MaskOptions, maskFor } from '../masked';
 import { printJson, printLines } from '../output';
+import { findPages } from '../pages';
 
 /** The answer: what held a page's load up, where its time went, what was found. */
 export async function explain(
@@ -52,12 +53,10 @@ function chooseGoal(
 }
 
 /** The page asked for; else the first that has exchanges. */
-function choosePage({ pages }: CaptureOverview, asked: string | undefined): PageId | undefined {
-  if (asked === undefined) return (pages.find(({ exchanges }) => exchanges > 0) ?? pages[0])?.id;
-  const found = pages.find(({ id }) => id === asked || id.startsWith(`${asked}#`));
-  if (found !== undefined) return found.id;
-  const ids = pages.map(({ id }) => id).join(', ');
-  throw new UsageError(`There is no page "${asked}"; the capture has ${ids === '' ? 'none' : ids}.`);
+function choosePage(overview: CaptureOverview, asked: string | undefined): PageId | undefined {
+  if (asked !== undefined) return findPages(overview, asked)[0].id;
+  const { pages } = overview;
+  return (pages.find(({ exchanges }) => exchanges > 0) ?? pages[0])?.id;
 }
 
 /** More numbers than these are not printed for a finding. */

@@ -2,9 +2,10 @@ import type { ExchangeRow } from '#core/analysis';
 import { rowJson } from '#core/report';
 import { formatBytes, formatMs } from '#core/wording';
 import { type AnalysedFile, diagnoseFile, type Input } from '#server/capture-file';
-import { UsageError, withInput } from '../input';
+import { withInput } from '../input';
 import { type MaskOptions, maskFor } from '../masked';
 import { layOutTable, printJson, printLines } from '../output';
+import { findPages } from '../pages';
 import { analyseFor, filterRows, readFilter } from '../where';
 
 export async function list(
@@ -30,12 +31,7 @@ export async function list(
 
 function ofPage({ rows, overview }: AnalysedFile, page: string | undefined): readonly ExchangeRow[] {
   if (page === undefined) return rows;
-  // A recorded page that was taken apart into navigations can still be asked for as a whole.
-  const wanted = new Set(overview.pages.map(({ id }) => id).filter((id) => id === page || id.startsWith(`${page}#`)));
-  if (wanted.size === 0) {
-    const ids = overview.pages.map(({ id }) => id).join(', ');
-    throw new UsageError(`There is no page "${page}"; the capture has ${ids === '' ? 'none' : ids}.`);
-  }
+  const wanted = new Set(findPages(overview, page).map(({ id }) => id));
   return rows.filter((row) => row.pageId !== undefined && wanted.has(row.pageId));
 }
 

@@ -54,8 +54,8 @@ function toText({ overview, end }: AnalysedFile): string[] {
     `Recorded ${recordedAt}${programs.length === 0 ? '' : ` by ${programs.join(', ')}`}.`,
     `${formatPlural(tally.exchanges, 'exchange')}, ${tally.failed} failed; ${formatBytes(tally.wireBytes)} on the wire, ${formatBytes(tally.bodyBytes)} decoded, ${formatShare(savedShare(tally))} of that from cache.`,
     ...overview.pages.map(
-      (page) =>
-        `Page ${page.id}: ${page.title || 'no title'}; DOM ready ${formatMs(page.domReadyMs)}, loaded ${formatMs(page.loadedMs)}, ${formatPlural(page.exchanges, 'exchange')}.`,
+      (page, at) =>
+        `Page ${at + 1}, ${page.id}: ${page.title || 'no title'}; DOM ready ${formatMs(page.domReadyMs)}, loaded ${formatMs(page.loadedMs)}, ${formatPlural(page.exchanges, 'exchange')}.`,
     ),
     ...(tally.exchanges === 0
       ? []

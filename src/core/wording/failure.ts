@@ -1,15 +1,42 @@
 import type { FailReason, Failure } from '../model';
 import { formatMs } from './format';
 
-const NO_ANSWER = 'no response';
-const KEPT_AWAY = 'response kept from the page';
+interface Lack {
+  /** In lists. */
+  readonly words: string;
+  /** A clause of its own. */
+  readonly clause: string;
+}
+
+const NONE: Lack = { words: 'no response', clause: 'no response arrived' };
+const KEPT: Lack = {
+  words: 'response kept from the page',
+  clause: 'a response came, and the browser kept it from the page',
+};
+const BROKEN: Lack = { words: 'no valid response', clause: 'what came was no valid response' };
+
+/** What there was of a response where none was recorded, as far as the reason tells it; for all others it is none. */
+const LACKS: Partial<Record<FailReason, Lack>> = {
+  'response-blocked': KEPT,
+  'blocked-by-corp': KEPT,
+  'invalid-http': BROKEN,
+  'contradicting-headers': BROKEN,
+  'wrong-coding': BROKEN,
+  'bad-redirect': { words: NONE.words, clause: 'a redirect came that the browser did not follow' },
+  'too-many-redirects': { words: NONE.words, clause: 'one more redirect came' },
+  'not-upgraded': { words: NONE.words, clause: 'the server did not let the connection be upgraded' },
+  // CORS may be behind it, and then there was one.
+  unknown: { words: NONE.words, clause: 'no response reached the page' },
+};
+const lackOf = (reason: FailReason): Lack => LACKS[reason] ?? NONE;
+
 const cutOffAfter = (status: number | ''): string => `cut off after status ${status}`;
 
 /** Why an exchange failed, in a few words: ours, then the recorder's own. */
 export function wordFailure(failure: Failure): string {
   switch (failure.type) {
     case 'no-response':
-      return withRecorded(wasKeptAway(failure.reason) ? KEPT_AWAY : NO_ANSWER, failure.recorded);
+      return withRecorded(lackOf(failure.reason).words, failure.recorded);
     case 'cut-off':
       return withRecorded(cutOffAfter(failure.status), failure.recorded);
     case 'status':
@@ -22,18 +49,20 @@ export function wordFailure(failure: Failure): string {
 const withRecorded = (words: string, recorded: string | undefined): string =>
   recorded === undefined ? words : `${words}: ${recorded}`;
 
-/** All words of ours that a failure can be told in: they stand in no capture. */
-export const FAILURE_WORDS = `${NO_ANSWER}: ${KEPT_AWAY}: ${cutOffAfter('')}`;
+const OWN_WORDS = [NONE, KEPT, BROKEN].map(({ words }) => words).concat(cutOffAfter(''));
 
-/** A response that the browser blocked had come; only what it was is not recorded. */
-const wasKeptAway = (reason: FailReason): boolean => reason === 'response-blocked' || reason === 'blocked-by-corp';
+/** Whether a text in lower case may stand in what a failure is told in, our own words and then its recorder's: ours stand in no capture. */
+export function isOfFailureWords(text: string): boolean {
+  const [head = '', ...more] = text.split(': ');
+  const reachesIn = (words: string): boolean => more.length > 0 && words.endsWith(head);
+  return (
+    OWN_WORDS.some((words) => `${words}: `.includes(text) || text.includes(words.trim()) || reachesIn(words)) ||
+    /status \d/.test(text)
+  );
+}
 
 /** What became of a response of which nothing was recorded, in a clause, as far as the reason tells it. */
-export function wordNoResponse(reason: FailReason): string {
-  if (wasKeptAway(reason)) return 'a response came, and the browser kept it from the page';
-  if (reason === 'not-upgraded') return 'the server did not let the connection be upgraded';
-  return reason === 'unknown' ? 'no response reached the page' : 'no response arrived';
-}
+export const wordNoResponse = (reason: FailReason): string => lackOf(reason).clause;
 
 /** The same as a sentence, with how long it took and what the recorder wrote of it, where that is known. */
 export function tellNoResponse(failure: Failure | undefined, timeMs?: number): string {

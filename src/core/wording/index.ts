@@ -1,5 +1,5 @@
 // Numbers, failures, instants and counts as the product writes them, in one place for every screen and the command line.
-export { FAILURE_WORDS, tellNoResponse, wordFailure, wordNoResponse } from './failure';
+export { isOfFailureWords, tellNoResponse, wordFailure, wordNoResponse } from './failure';
 export {
   formatBytes,
   formatCost,

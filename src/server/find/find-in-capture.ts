@@ -2,7 +2,7 @@ import { and, asc, eq, sql } from 'drizzle-orm';
 import { findInBody, findInExchange, type Hit, mayHoldRuns, type Needle, runsOf, type Search } from '#core/find';
 import { isObject, type Json, normaliseEntry } from '#core/har';
 import type { Exchange } from '#core/model';
-import { FAILURE_WORDS } from '#core/wording';
+import { isOfFailureWords } from '#core/wording';
 import type { Connection } from '../db/connection';
 import { prepareFirst } from '../db/prepared';
 import { bodies, entries, signatures } from '../db/schema';
@@ -90,11 +90,7 @@ function searchEntry(
 }
 
 const isWordOfOurs = (needles: readonly Needle[]): boolean =>
-  needles.some(
-    ({ text }) =>
-      FAILURE_WORDS.includes(text.toLowerCase()) ||
-      /no response|kept from the page|cut off after|status \d/i.test(text),
-  );
+  needles.some(({ text }) => isOfFailureWords(text.toLowerCase()));
 
 /** What of a needle stands unbroken in an entry's JSON where it stands in the entry. */
 interface Sought {

@@ -179,7 +179,7 @@ export const noAnswer: Rule = function* (subject) {
     yield {
       severity: isNote(first) ? 'note' : 'broken',
       claim: `${calledAll(group)} ${group.length === 1 ? words : words.replace(/^was/, 'were')}`,
-      detail: `To ${first.host || 'an unknown host'}.${recorded === undefined ? '' : ` The recorder wrote: ${recorded.slice(0, 200)}.`}`,
+      detail: `To ${first.host || 'an unknown host'}.${tellRecorded(group, recorded)}`,
       evidence: indexes(group),
       ...(group.some(({ kind }) => kind === 'document')
         ? {}
@@ -189,3 +189,10 @@ export const noAnswer: Rule = function* (subject) {
     };
   }
 };
+
+/** What its recorder wrote; where it wrote not even a time, the recording may just have ended before. */
+function tellRecorded(group: readonly Unanswered[], recorded: string | undefined): string {
+  if (recorded !== undefined) return ` The recorder wrote: ${recorded.slice(0, 200)}.`;
+  const isOpen = group.every(({ timeMs }) => timeMs === undefined);
+  return isOpen ? ' No end of it was recorded: it may have been in flight still when the recording ended.' : '';
+}

@@ -7,6 +7,7 @@ import { SEND_BOUNDS, type SendBounds } from '#server/send/bounds';
 import { asResponse, heldOf } from '#server/send/held';
 import type { WireRequest } from '#server/send/message';
 import { wasPublic } from '#server/send/private';
+import { remarksOn } from '#server/send/remarks';
 import { type Sent, sendOnce } from '#server/send/send';
 import { UsageError } from '../input';
 import { print, printExactly, printJson, printLines, tell } from '../output';
@@ -85,8 +86,7 @@ function printTrial({ outcome, phases, address }: Sent, sameness: Sameness | und
   else if (decoded !== undefined) tell(`${decoded.bytes.length} bytes that are no text.`);
   if (text !== undefined && !text.endsWith('\n')) print('\n');
   tell(`Sent to ${address ?? 'an unknown address'}: ${times.join(', ')}.`);
-  if (outcome.broke !== undefined) tell(outcome.broke.sentence);
-  else if (outcome.isCut) tell('The body is cut: only 50 MB of it are kept.');
+  for (const remark of remarksOn(outcome)) tell(remark);
   if (sameness === undefined) return;
   tell(tellSameness(sameness, outcome.status));
   for (const { place, was, is, changes } of sameness.differences.slice(0, MOST_TOLD)) {

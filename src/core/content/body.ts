@@ -1,7 +1,7 @@
 import { essence } from '../har';
 import { findHeader, type RecordedText, type ResponsePart } from '../model';
 import { bytesFromBase64, bytesFromLatin1, bytesFromText, joinBytes } from './bytes';
-import { findRemainingCoding, type Inflate } from './compression';
+import { bearsMark, type Coding, findRemainingCoding, type Inflate } from './compression';
 import { encodeText } from './encode';
 
 /** What a body is, coarsely, in match order: its shape says more. "absent": not recorded; "empty": recorded, and no bytes long. */
@@ -11,6 +11,8 @@ export interface DecodedBody {
   readonly bytes: Uint8Array;
   /** The coding that the recorder had left in and that was taken off; absent for nearly all. */
   readonly unpackedFrom: string | undefined;
+  /** The coding whose mark the bytes still bear: damaged, cut, or too long unpacked to be taken off. */
+  readonly packedIn?: Coding;
 }
 
 /** Unpacked bodies above this are kept packed: a bound on decompression bombs. */
@@ -56,7 +58,9 @@ const charsetOf = (mimeType: string | undefined): string | undefined =>
 export function unpackBytes(response: ResponsePart, bytes: Uint8Array, inflate: Inflate): DecodedBody {
   const coding = findRemainingCoding(findHeader(response.headers, 'content-encoding'), bytes);
   const unpacked = coding === undefined ? undefined : inflate(bytes, coding, UNPACKED_LIMIT_BYTES);
-  return unpacked === undefined ? { bytes, unpackedFrom: undefined } : { bytes: unpacked, unpackedFrom: coding };
+  if (unpacked !== undefined) return { bytes: unpacked, unpackedFrom: coding };
+  const isPacked = coding !== undefined && bearsMark(bytes, coding);
+  return { bytes, unpackedFrom: undefined, ...(isPacked ? { packedIn: coding } : {}) };
 }
 
 /** The recorded characters as bytes: text in UTF-8, base64 decoded; broken base64 as the text that it is. */
@@ -93,7 +97,7 @@ export function readBody(
   limitBytes = Number.POSITIVE_INFINITY,
 ): ReadBody {
   const decoded = response === undefined ? undefined : decodeBody(response, inflate);
-  const kind = bodyKind(response?.mimeType, decoded?.bytes);
+  const kind = decoded?.packedIn === undefined ? bodyKind(response?.mimeType, decoded?.bytes) : 'binary';
   const isText = kind === 'json' || kind === 'text';
   const charsetType = response?.body?.encoding === 'text' ? undefined : response?.mimeType;
   const text =

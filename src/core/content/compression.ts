@@ -20,7 +20,9 @@ export function findRemainingCoding(contentEncoding: string | undefined, bytes: 
   const last = contentEncoding?.split(',').at(-1)?.trim().toLowerCase();
   const coding = last === 'x-gzip' ? 'gzip' : last;
   if (coding !== 'gzip' && coding !== 'deflate' && coding !== 'br' && coding !== 'zstd') return undefined;
-  const magic = MAGIC[coding];
-  if (magic === undefined) return coding;
-  return magic.every((byte, at) => bytes[at] === byte) ? coding : undefined;
+  return MAGIC[coding] === undefined || bearsMark(bytes, coding) ? coding : undefined;
 }
+
+/** Whether bytes begin as those in a coding do; false for codings without a mark. */
+export const bearsMark = (bytes: Uint8Array, coding: Coding): boolean =>
+  MAGIC[coding]?.every((byte, at) => bytes[at] === byte) ?? false;

@@ -51,7 +51,7 @@ export function whyNoResponse(error: Error): NoResponse {
     };
   if (code.startsWith('ERR_HTTP2'))
     return { reason: 'protocol-error', sentence: `The exchange over HTTP/2 failed (${code.slice(10)}).` };
-  if (code.startsWith('HPE_')) return { reason: 'invalid-http', sentence: 'What came back is not HTTP.' };
+  if (code.startsWith('HPE_')) return { reason: 'invalid-http', sentence: tellInvalid(error as { reason?: string }) };
   if (code.startsWith('ERR_SSL') || code === 'EPROTO')
     return { reason: 'tls', sentence: 'The server and this client found no way to talk TLS.' };
   if (code.startsWith('CERT_') || code.startsWith('UNABLE_TO'))
@@ -59,4 +59,13 @@ export function whyNoResponse(error: Error): NoResponse {
   if (code === 'ERR_UNESCAPED_CHARACTERS' || code === 'ERR_INVALID_CHAR')
     return { reason: 'unknown', sentence: 'The request holds characters that HTTP has no place for.' };
   return { reason: 'unknown', sentence: `No response came${code === '' ? '' : ` (${code})`}.` };
+}
+
+/** What Node's parser says where the first bytes are those of no response. */
+const NO_RESPONSE_LINE = /^Expected HTTP|^Invalid HTTP version|^Response overflow|^Invalid constant/i;
+
+function tellInvalid({ reason = '' }: { readonly reason?: string }): string {
+  return reason === '' || NO_RESPONSE_LINE.test(reason)
+    ? 'What came back is not HTTP.'
+    : `What came back breaks the rules of HTTP: ${reason.charAt(0).toLowerCase()}${reason.slice(1)}.`;
 }

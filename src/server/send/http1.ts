@@ -16,13 +16,16 @@ export function sendOverHttp1(socket: Socket, wire: WireRequest, isProxied: bool
   socket.write(bytesOf(wire, isProxied), heard.onSent);
   const reading = readResponse(socket, wire.method);
   heard.onClose(() => reading.destroy());
-  reading.on('error', heard.onError);
+  let whole: IncomingMessage | undefined;
+  // What comes behind a whole response takes nothing from it: its end is told by itself.
+  reading.on('error', (error) => (whole?.complete === true ? heard.onMore() : heard.onError(error)));
   // Another protocol is agreed on: its head is the response, what follows it is none.
   reading.on('upgrade', (response) => {
     heard.onHead(headOf(response));
     heard.onEnd();
   });
   reading.on('response', (response) => {
+    whole = response;
     heard.onHead(headOf(response));
     response.on('data', heard.onData);
     response.on('end', heard.onEnd);
@@ -61,6 +64,8 @@ function readResponse(socket: Socket, method: string): ReturnType<typeof request
     method: method === 'HEAD' ? 'HEAD' : 'GET',
     createConnection: () => through,
     maxHeaderSize: MOST_HEADER_BYTES,
+    // What servers send is to be seen, not judged, and the connection carries nothing else that could be mistaken.
+    insecureHTTPParser: true,
   });
   request.end();
   return request;

@@ -1,11 +1,16 @@
 import { createSecureServer } from 'node:http2';
 import { connect as connectPlain, createServer, type Server, type Socket } from 'node:net';
 import { createServer as createTlsServer } from 'node:tls';
+import { gzipSync } from 'node:zlib';
 import { generate } from 'selfsigned';
 import { afterEach, describe, expect, it } from 'vitest';
+import { readBody } from '#core/content';
 import { type Draft, EMPTY_DRAFT } from '#core/convert';
+import { inflateWithZlib } from '../inflate';
 import { SEND_BOUNDS, type SendBounds } from './bounds';
+import { asResponse } from './held';
 import { wireRequest } from './message';
+import { remarksOn } from './remarks';
 import { type Sent, sendOnce } from './send';
 
 const servers: Server[] = [];
@@ -163,6 +168,53 @@ describe('what comes back', () => {
     const { outcome } = await send(await serve(work), {}, { timeLimitMs: 400 });
     if (outcome.type === 'none') throw new Error(outcome.sentence);
     expect([Buffer.from(outcome.body).toString(), outcome.isCut, outcome.broke?.reason]).toEqual([text, true, reason]);
+  });
+
+  it.each([
+    ['a length that is too short', 'HTTP/1.1 200 OK\r\nContent-Length: 3\r\n\r\nabcdefgh', 'abc'],
+    ['a body where there is none', 'HTTP/1.1 204 No Content\r\n\r\nsurprise', ''],
+  ])('is whole in spite of what comes behind it: %s', async (_, bytes, text) => {
+    const { outcome } = await send(await serve(respond(bytes)));
+    if (outcome.type === 'none') throw new Error(outcome.sentence);
+    expect([Buffer.from(outcome.body).toString(), outcome.isCut, outcome.broke]).toEqual([text, false, undefined]);
+    expect(remarksOn(outcome)).toEqual([
+      'More came behind the response than its status and headers announce: that was left.',
+    ]);
+  });
+
+  it.each([
+    ['a folded header (RFC 9112 5.2)', 'X-A: one\r\n two', 'one two'],
+    ['an odd byte in a value', 'X-A: a\x01b', 'a\x01b'],
+  ])('is taken with what strict readers refuse: %s', async (_, line, value) => {
+    const { outcome } = await send(await serve(respond(`HTTP/1.1 200 OK\r\n${line}\r\nContent-Length: 2\r\n\r\nok`)));
+    expect(outcome).toMatchObject({ type: 'response', headers: [{ name: 'X-A', value }, { name: 'Content-Length' }] });
+  });
+
+  it('is told why it breaks the rules of HTTP, where it is HTTP', async () => {
+    const bad = respond('HTTP/1.1 200 OK\r\nTransfer-Encoding: chunked\r\n\r\nzz\r\nhello\r\n0\r\n\r\n');
+    const { outcome } = await send(await serve(bad));
+    if (outcome.type === 'none') throw new Error(outcome.sentence);
+    expect(remarksOn(outcome)).toEqual(['What came back breaks the rules of HTTP: invalid character in chunk size.']);
+  });
+
+  it.each([
+    ['cut', 'gzip', gzipSync('text '.repeat(400)).subarray(0, 30), /^The body is said to be in gzip, and cannot/],
+    ['something else', 'br', Buffer.from('hello'), /^The body is said to be in br, and cannot/],
+    [
+      'in a coding of its own',
+      'x-strange',
+      Buffer.from('hello'),
+      /^The body is in x-strange, which is not unpacked here/,
+    ],
+    ['packed as it says', 'gzip', gzipSync('text'), undefined],
+    ['not packed, as it says', 'identity', Buffer.from('text'), undefined],
+  ])('says what its body still is: %s', async (_, coding, body, remark) => {
+    const head = `HTTP/1.1 200 OK\r\nContent-Type: text/plain\r\nContent-Encoding: ${coding}\r\nContent-Length: ${body.length}\r\n\r\n`;
+    const { outcome } = await send(await serve((socket) => void socket.end(Buffer.concat([Buffer.from(head), body]))));
+    if (outcome.type === 'none') throw new Error(outcome.sentence);
+    expect(remarksOn(outcome)).toEqual(remark === undefined ? [] : [expect.stringMatching(remark)]);
+    // What is still packed is no text, whatever its type says.
+    expect(readBody(asResponse(outcome), inflateWithZlib).kind).toBe(_ === 'cut' ? 'binary' : 'text');
   });
 
   it('is cut where it is more than is kept, and says so', async () => {

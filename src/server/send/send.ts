@@ -44,6 +44,7 @@ class Sending {
   readonly #chunks: Buffer[] = [];
   #keptBytes = 0;
   #isCut = false;
+  #hasMore = false;
   #came: Head | undefined;
   #address: string | undefined;
   #refusedAddress: string | undefined;
@@ -99,6 +100,9 @@ class Sending {
       },
       onData: (chunk) => this.#keep(chunk),
       onEnd: () => this.#end(),
+      onMore: () => {
+        this.#hasMore = true;
+      },
       onError: (error) => this.#end(whyNoResponse(error)),
       onClose: (close) => this.#closing.push(close),
     };
@@ -129,7 +133,14 @@ class Sending {
     const outcome: Sent['outcome'] =
       this.#came === undefined
         ? { type: 'none', ...(failure ?? whyNoResponse(new Error('no response'))) }
-        : { type: 'response', ...this.#came, body, isCut: this.#isCut || failure !== undefined, broke: failure };
+        : {
+            type: 'response',
+            ...this.#came,
+            body,
+            isCut: this.#isCut || failure !== undefined,
+            broke: failure,
+            hasMore: this.#hasMore,
+          };
     this.#resolve({
       outcome,
       phases: phasesOf(this.#moments, this.#wire.isSecure),

@@ -33,6 +33,7 @@ import { asResponse, heldOf } from './held';
 import { lackingPayload, type WireRequest, wireRequest } from './message';
 import { ownPlaces } from './own-places';
 import { wasPublic } from './private';
+import { remarksOn } from './remarks';
 import { type Sent, sendOnce } from './send';
 
 /** Methods that change nothing (RFC 9110 9.2.1). */
@@ -174,16 +175,7 @@ function notesOf(
 ): TrialNotes {
   const { outcome, address } = sent;
   const changed = changedSince(connection, kept, captured);
-  const remarks = [
-    ...wire.warnings,
-    ...(outcome.type === 'none'
-      ? []
-      : outcome.broke !== undefined
-        ? [outcome.broke.sentence]
-        : outcome.isCut
-          ? [CUT]
-          : []),
-  ];
+  const remarks = [...wire.warnings, ...(outcome.type === 'none' ? [] : remarksOn(outcome))];
   const leadsTo = outcome.type === 'none' ? undefined : redirectOf(wire, outcome);
   const setsCookies = outcome.type === 'none' ? [] : cookiesOf(outcome);
   const more = {
@@ -230,8 +222,6 @@ function redirectOf({ isSecure, authority, target }: WireRequest, { status, head
     return undefined;
   }
 }
-
-const CUT = 'The body is cut: only its first 50 MB are kept.';
 
 /** More unchanged trials than these teach nothing new. */
 const MOST_HELD = 5;

@@ -220,9 +220,9 @@ export const ERRORS: readonly Cause[] = [
   ),
   besideLoad(
     'a redirect goes round',
-    times(5, () => ({
+    times(5, (at) => ({
       url: '/a',
-      at: 120,
+      at: 120 + at * 30,
       kind: 'fetch',
       status: 302,
       response: { location: `${WWW}/a` },

@@ -160,7 +160,7 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
     fires: [
       [
         many(3, (at) => ({ ...preflight({ 'access-control-allow-methods': 'PUT' }), at })),
-        /^3 preflights went to www\.cumbrera\.example, which lets none of them be cached$/,
+        /^3 preflights went to www\.cumbrera\.example, whose permission browsers keep for five seconds only$/,
       ],
     ],
     silent: [
@@ -256,7 +256,21 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
         /^\/in and \/out redirect to one another: 7 redirects in a loop$/,
       ],
     ],
-    silent: [many(2, (at) => ({ url: '/in', status: 302, at: at * 30, response: { location: '/in' } }))],
+    silent: [
+      many(2, (at) => ({ url: '/in', status: 302, at: at * 30, response: { location: '/in' } })),
+      // Asked for again and again, and each time it leads where it is to.
+      many(8, (at) =>
+        at % 2 === 0
+          ? { url: '/photo', status: 302, at: at * 30, response: { location: '/a.webp' } }
+          : { url: '/a.webp', kind: 'image', at: at * 30 },
+      ),
+      // A guard that sends to the sign-in each time.
+      many(6, (at) =>
+        at % 2 === 0
+          ? { url: '/huts', status: 302, at: at * 900, response: { location: '/in' } }
+          : { url: '/in', at: at * 900 },
+      ),
+    ],
   },
   'error-in-success': {
     fires: [
@@ -302,6 +316,7 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
         [{ url: '/a.js', kind: 'script', body: '<!doctype html><p>sign in' }],
         /a page of HTML where a script was asked for/,
       ],
+      [[image(0, { type: 'image/png', body: '<!doctype html><p>sign in' })], /where an image was asked for$/],
     ],
     silent: [
       [DOCUMENT, { url: '/a.js', kind: 'script', body: 'a()' }],
@@ -426,7 +441,11 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
   },
   'set-up-again': {
     fires: [
-      [many(4, (at) => call(at, { connect: 30 })), /4 connections were set up/],
+      [many(4, (at) => call(at, { connect: 30 })), /^4 connections were set up to .+, where one or two would do$/],
+      [
+        many(8, (at) => call(at % 2 === 0 ? at : at * 9000, { connect: 30, page: at < 5 ? 'p' : 'q' })),
+        /^5 connections were set up to www\.cumbrera\.example in one load, where one or two would do$/,
+      ],
       [
         [DOCUMENT, image(30, { url: 'https://maps.example/a.png', connect: 20, by: '/huts' })],
         /^The load waited 20 ms for connections to maps\.example, a third party, to be set up$/,
@@ -434,6 +453,8 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
     ],
     silent: [
       many(2, (at) => call(at, { connect: 30 })),
+      // Each load has its own: in between they are closed, as they may be.
+      many(8, (at) => call(at * 9000, { connect: 30, page: `p${at}` })),
       [DOCUMENT, image(30, { url: 'https://maps.example/a.png', connect: 19, by: '/huts' })],
       [DOCUMENT, image(30, { connect: 20, by: '/huts' })],
       // Nothing can announce a host before there is a document; the load did not wait for it.
@@ -613,6 +634,10 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
         many(2, (at) => call(at, { request: { cookie: 'a'.repeat(1000) } })),
         /^Requests to .+ 1\.0 kB of cookies each$/,
       ],
+      [
+        many(2, (at) => call(at, { request: { cookie: 'a'.repeat(1000 + at * 2000) } })),
+        /^Requests to .+ 2\.0 kB of cookies on average$/,
+      ],
     ],
     silent: [[call(0, { request: { cookie: 'a'.repeat(999) } })]],
   },
@@ -621,6 +646,19 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
       [
         [{ url: '/a.41ab.js', kind: 'script', response: { 'cache-control': 'no-store' } }],
         /is not cacheable, although its URL contains a version/,
+      ],
+      // A short life is a life.
+      [
+        [{ url: '/a.41ab.js', kind: 'script', response: { 'cache-control': 'max-age=30', etag: '"a"' } }],
+        /is cacheable for at most 30 s, although its URL contains a version$/,
+      ],
+      [
+        [{ url: '/a.41ab.js', kind: 'script', response: { 'cache-control': 'no-cache', etag: '"a"' } }],
+        /is revalidated on each visit, although/,
+      ],
+      [
+        many(2, (at) => ({ url: `/a.41a${at}.js`, kind: 'script' })),
+        /^2 scripts from .+ are downloaded again on each visit, although their URLs contain a version$/,
       ],
     ],
     silent: [
@@ -779,6 +817,77 @@ it.each([
 ])('an error tells what came of the same request later: %s', (_, sketches, detail) => {
   const [found] = findingsOf([DOCUMENT, ...sketches]).filter(({ rule }) => rule === 'http-error');
   expect(found?.detail).toMatch(detail);
+});
+
+describe('what is said of a matter beside its claim', () => {
+  const oneOf = (rule: RuleId, sketches: Sketch[], timings = {}): Finding | undefined =>
+    findingsOf(sketches, timings).find((finding) => finding.rule === rule);
+
+  it.each([
+    [
+      { request: { 'cache-control': 'max-age=0' } },
+      /The request itself asked for it/,
+      /^Nothing where the page was reloaded/,
+    ],
+    [{ request: { 'cache-control': 'max-age=05' } }, /^Answered 304; the round trip took \d+ ms\.$/, /^Set max-age/],
+    [{ response: { 'cache-control': 'no-cache' } }, /own Cache-Control demands it/, /^Leave that out/],
+    [{ response: { 'cache-control': 'max-age=60' } }, /ms\.$/, /^Set a longer max-age/],
+    [{}, /ms\.$/, /^Set max-age/],
+  ])('why something was revalidated: %j', (more, detail, remedy) => {
+    const found = oneOf('checked-in-vain', [image(0, { status: 304, ...more })]);
+    expect(found?.detail).toMatch(detail);
+    expect(found?.remedy).toMatch(remedy);
+  });
+
+  it('which preflights would have been spared, and that is all that they cost', () => {
+    const asked = (url: string, at: number): Sketch => ({
+      ...preflight({ 'access-control-allow-methods': 'PUT' }),
+      url,
+      at,
+    });
+    const others = oneOf(
+      'preflight-each-time',
+      many(3, (at) => asked(`/beds/${at}`, at * 6000)),
+    );
+    expect(others?.detail).toMatch(/Each asked for something else/);
+    const again = oneOf(
+      'preflight-each-time',
+      many(4, (at) => asked(`/beds/${at % 3}`, at * 6000)),
+    );
+    expect(again?.detail).toMatch(/1 of the 4 asked for what had been granted before\.$/);
+  });
+
+  it('what cookies cost on the wire only where they travel as they are', () => {
+    const carried = (protocol: string) =>
+      oneOf(
+        'cookie-weight',
+        many(3, (at) => call(at, { protocol, request: { cookie: 'a'.repeat(1000) } })),
+      );
+    expect(carried('http/1.1')?.cost.wireBytes).toBe(3000);
+    expect(carried('h2')?.cost.wireBytes).toBeUndefined();
+    expect(carried('h2')?.detail).toMatch(/may be packed into a few bytes/);
+  });
+
+  it('what of a connection’s set-up is known, and that a second may be a lost packet', () => {
+    const slow = oneOf('slow-set-up', [{ ...DOCUMENT, connect: 1040 }]);
+    expect(slow?.detail).toBe('For /huts: connect 1.04 s.');
+    expect(slow?.remedy).toMatch(/^A packet was probably lost/);
+    expect(oneOf('slow-set-up', [{ ...DOCUMENT, connect: 400 }])?.remedy).toMatch(/^Serve from nearer/);
+  });
+
+  it('what came of a request whose token had expired', () => {
+    const expired = { authorization: jwt(START / 1000 - 60) };
+    const refused = call(0, { url: '/a', status: 401, request: expired });
+    expect(oneOf('token-expired', [refused])?.detail).toBe('No later request for it succeeded.');
+    // Too late to be a retry.
+    expect(oneOf('token-expired', [refused, call(30_000, { url: '/a' })])).toMatchObject({
+      severity: 'broken',
+      detail: 'Sent again later, as #1, it succeeded.',
+    });
+    expect(oneOf('token-expired', [refused, call(900, { url: '/a' })])?.detail).toBe(
+      'The request was sent again with success.',
+    );
+  });
 });
 
 describe('a slow response among many requests', () => {

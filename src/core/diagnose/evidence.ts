@@ -77,6 +77,7 @@ const REQUEST_HEADERS = [
   'origin',
   'referer',
   'accept',
+  'cache-control',
   'access-control-request-method',
   'access-control-request-headers',
   'sec-fetch-mode',

@@ -75,6 +75,34 @@ function pollIntervalOf(sendings: readonly ExchangeRow[]): number {
 const startOf = ({ startMs = 0 }: ExchangeRow): number => startMs;
 const endOf = (row: ExchangeRow): number => startOf(row) + (row.timeMs ?? 0);
 
+/** What came of the same requests later in the capture, in a clause that ends its sentence. */
+export function tellLater(
+  rows: readonly ExchangeRow[],
+  laterOf: (row: ExchangeRow) => ExchangeRow | undefined,
+): string {
+  const isOne = new Set(rows.map(({ url }) => url)).size === 1;
+  const later = rows.flatMap((row) => laterOf(row) ?? []);
+  const [first] = later;
+  if (first === undefined) return `no later request for ${isOne ? 'it' : 'any of them'} succeeded.`;
+  if (isOne) return `sent again later, as #${first.index}, it succeeded.`;
+  return `${later.length === rows.length ? 'all' : later.length} of them succeeded when sent again later.`;
+}
+
+/** For one that failed: the first of the same request on its page that succeeded after it. */
+export function laterSuccesses(
+  { asked }: Pick<Subject, 'asked'>,
+  failed: readonly ExchangeRow[],
+): (row: ExchangeRow) => ExchangeRow | undefined {
+  const keyOf = (row: ExchangeRow): string => `${row.pageId} ${requestKey(row)}`;
+  const keys = new Set(failed.map(keyOf));
+  const succeeded = groupBy(
+    asked.filter((row) => row.failure === undefined && row.status !== undefined && keys.has(keyOf(row))),
+    keyOf,
+  );
+  for (const group of succeeded.values()) group.sort((one, other) => startOf(one) - startOf(other));
+  return (row) => succeeded.get(keyOf(row))?.find((one) => startOf(one) > startOf(row));
+}
+
 /** The first sending of each request, of rows in the order of their starts. */
 export function firstSendings(rows: readonly ExchangeRow[]): ExchangeRow[] {
   const seen = new Set<string>();

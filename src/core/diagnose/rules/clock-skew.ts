@@ -1,4 +1,4 @@
-import { formatSpan } from '../../wording';
+import { formatPlural, formatSpan } from '../../wording';
 import type { Rule } from '../finding';
 import { indexes } from '../say';
 
@@ -17,7 +17,7 @@ export const clockSkew: Rule = function* (subject) {
     yield {
       severity: 'note',
       claim: `The clock of ${host} is ${formatSpan(Math.round(Math.abs(offsetMs) / 1000) * 1000)} ${offsetMs > 0 ? 'ahead of' : 'behind'} those of the other hosts`,
-      detail: `Seen in the Date of ${rows.length} responses. Expires counts by the server’s clock, max-age does not.`,
+      detail: `Seen in the Date of ${formatPlural(rows.length, 'response')}. Expires counts by the server’s clock, max-age does not.`,
       evidence: indexes(rows.slice(0, SHOWN_EVIDENCE)),
       remedy: 'Set the server’s clock by NTP; set lifetimes by max-age.',
       confidence: 'strong',

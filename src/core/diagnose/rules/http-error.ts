@@ -1,9 +1,9 @@
-import { type ExchangeRow, requestKey } from '../../analysis';
+import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
 import type { Kind } from '../../model';
-import type { Rule, Subject } from '../finding';
+import type { Rule } from '../finding';
 import { called, calledAll, indexes, listed, those } from '../say';
-import { retriesIn } from '../tries';
+import { laterSuccesses, retriesIn, tellLater } from '../tries';
 
 /** Responses of 400 and more that were not repaired by another try; a missing icon is no more than a note. */
 export const httpError: Rule = function* (subject) {
@@ -17,7 +17,7 @@ export const httpError: Rule = function* (subject) {
       row.kind !== 'socket' &&
       !isRepaired(row),
   );
-  const laterOf = laterIn(subject, failed);
+  const laterOf = laterSuccesses(subject, failed);
   // Files that are missing are one matter of a host's, calls that fail one of each endpoint.
   const matterOf = (row: ExchangeRow): string =>
     FILES.has(row.kind) ? `${row.host} ${row.kind} ${isIcon(row)}` : row.endpoint;
@@ -27,7 +27,7 @@ export const httpError: Rule = function* (subject) {
     yield {
       severity: isIcon(first) ? 'note' : 'broken',
       claim: `${nameOf(rows)} returned ${first.status}${timesOf(rows)}`,
-      detail: `${detailOf(rows)}; ${sequelOf(rows, laterOf)}`,
+      detail: `${detailOf(rows)}; ${tellLater(rows, laterOf)}`,
       evidence: indexes(rows),
       // A page that is not there is not a page that loads sooner.
       ...(isDocument ? {} : { changes: [{ type: 'leave-out', indexes: those(rows) }] as const }),
@@ -59,29 +59,6 @@ function detailOf(rows: readonly [ExchangeRow, ...ExchangeRow[]]): string {
   const urls = new Set(rows.map(({ url }) => url));
   const what = urls.size > 1 ? `${listed(rows)}, on ${first.host}` : `${first.method} ${first.url.slice(0, 200)}`;
   return what;
-}
-
-/** What came of the same requests later in the capture. */
-function sequelOf(rows: readonly ExchangeRow[], laterOf: (row: ExchangeRow) => ExchangeRow | undefined): string {
-  const isOne = new Set(rows.map(({ url }) => url)).size === 1;
-  const later = rows.flatMap((row) => laterOf(row) ?? []);
-  const [first] = later;
-  if (first === undefined) return `no later request for ${isOne ? 'it' : 'any of them'} succeeded.`;
-  if (isOne) return `sent again later, as #${first.index}, it succeeded.`;
-  return `${later.length === rows.length ? 'all' : later.length} of them succeeded when sent again later.`;
-}
-
-/** For one that failed: the first of the same request on its page that succeeded after it. */
-function laterIn(subject: Subject, failed: readonly ExchangeRow[]): (row: ExchangeRow) => ExchangeRow | undefined {
-  const keyOf = (row: ExchangeRow): string => `${row.pageId} ${requestKey(row)}`;
-  const keys = new Set(failed.map(keyOf));
-  const succeeded = groupBy(
-    subject.asked.filter((row) => row.failure === undefined && row.status !== undefined && keys.has(keyOf(row))),
-    keyOf,
-  );
-  const startOf = ({ startMs = 0 }: ExchangeRow): number => startMs;
-  for (const group of succeeded.values()) group.sort((one, other) => startOf(one) - startOf(other));
-  return (row) => succeeded.get(keyOf(row))?.find((one) => startOf(one) > startOf(row));
 }
 
 /** Made up by a service worker, or from its store: no server was asked. */

@@ -1,11 +1,12 @@
 import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
 import { isRedirectStatus } from '../../http';
+import type { ExchangeIndex } from '../../model';
 import { formatPlural } from '../../wording';
 import type { Rule, SubjectPage } from '../finding';
 import { called, indexes } from '../say';
 
-/** The same address redirected so often on one page goes round in a circle. */
+/** A chain of redirects that comes to the same address so often goes round in a circle. */
 const LEAST_ROUNDS = 3;
 const NAMED = 3;
 
@@ -36,13 +37,26 @@ export function findLoop({ rows }: SubjectPage): {
   readonly redirects: readonly ExchangeRow[];
   readonly givenUp: readonly ExchangeRow[];
 } {
-  const hops = rows.filter(({ status }) => isRedirectStatus(status));
-  const rounds = [...groupBy(hops, ({ url }) => url).values()].filter(({ length }) => length >= LEAST_ROUNDS);
-  const redirects = rounds.flat().sort((a, b) => (a.startMs ?? 0) - (b.startMs ?? 0) || a.index - b.index);
+  const ledTo = new Map<ExchangeIndex, ExchangeRow>();
+  for (const row of rows) if (row.parent !== undefined && row.parentEvidence === 'redirect') ledTo.set(row.parent, row);
+  // What is asked for thrice, and leads elsewhere each time, goes round in no circle: it has to lead back to itself.
+  const redirects = rows
+    .filter(({ status, parentEvidence }) => isRedirectStatus(status) && parentEvidence !== 'redirect')
+    .flatMap((first) => roundsFrom(first, ledTo))
+    .sort((a, b) => (a.startMs ?? 0) - (b.startMs ?? 0) || a.index - b.index);
   const addresses = new Set(redirects.map(({ url }) => url));
   const givenUp = rows.filter(
     ({ failure, url }) =>
       failure?.type === 'no-response' && failure.reason === 'too-many-redirects' && addresses.has(url),
   );
   return { redirects, givenUp };
+}
+
+/** Of a chain of redirects, those whose address comes again and again. */
+function roundsFrom(first: ExchangeRow, ledTo: ReadonlyMap<ExchangeIndex, ExchangeRow>): ExchangeRow[] {
+  const chain = new Set<ExchangeRow>();
+  for (let hop: ExchangeRow | undefined = first; hop !== undefined && !chain.has(hop); hop = ledTo.get(hop.index))
+    if (isRedirectStatus(hop.status)) chain.add(hop);
+    else break;
+  return [...groupBy(chain, ({ url }) => url).values()].filter(({ length }) => length >= LEAST_ROUNDS).flat();
 }

@@ -36,13 +36,21 @@ export const setUpAgain: Rule = function* (subject) {
       };
     }
   }
-  for (const [host, rows] of groupBy(subject.rows, (row) => (setUpMs(row) > 0 ? row.host : undefined))) {
-    const usual = rows.some(isOld) ? USUAL_OLD : USUAL_NEW;
-    const extra = rows.slice(usual + SPARE);
+  // Between two loads a server rightly closes connections that are not used.
+  const loads = subject.pages.flatMap(({ rows }) => [
+    ...groupBy(
+      rows.filter((row) => setUpMs(row) > 0),
+      ({ host }) => host,
+    ).values(),
+  ]);
+  for (const [host, own] of groupBy(loads, ([{ host }]) => host)) {
+    const rows = own.reduce((largest, one) => (one.length > largest.length ? one : largest));
+    const usualOf = (load: readonly ExchangeRow[]): number => (load.some(isOld) ? USUAL_OLD : USUAL_NEW);
+    const extra = own.flatMap((load) => load.slice(usualOf(load) + SPARE));
     if (extra.length === 0 || sum(extra, setUpMs) < WORTH_MS) continue;
     yield {
       severity: 'costly',
-      claim: `${rows.length} connections were set up to ${host}, where ${usual === 1 ? 'one' : usual} would do`,
+      claim: `${rows.length} connections were set up to ${host}${own.length > 1 ? ' in one load' : ''}, where ${usualOf(rows) === 1 ? 'one or two' : usualOf(rows)} would do`,
       detail: `Setting up the others took up to ${formatMs(most(extra, setUpMs))} each.`,
       evidence: indexes(extra),
       changes: [{ type: 'connected', indexes: those(extra) }],

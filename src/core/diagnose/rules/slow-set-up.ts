@@ -1,6 +1,6 @@
 import type { ExchangeRow } from '../../analysis';
 import { setupMs } from '../../model';
-import { formatMs } from '../../wording';
+import { formatMs, PHASE_NAME } from '../../wording';
 import type { Rule } from '../finding';
 import { called, indexes, those } from '../say';
 
@@ -8,6 +8,8 @@ import { called, indexes, those } from '../say';
 const LONG_SET_UP_MS = 300;
 /** TCP's handshake takes one round trip, TLS 1.2 two more (RFC 5246 7.3). */
 const TRIPS = 3;
+/** A first packet that is not acknowledged is sent again after a second (RFC 6298 2). */
+const RESENT_MS = 1000;
 /** The names of a site are mostly known nearby. */
 const LONG_DNS_MS = 150;
 
@@ -21,11 +23,14 @@ export const slowSetUp: Rule = function* (subject) {
     const slow = rows.filter((row) => row.party === 'first' && subject.routeMsOf(row.index) > 0 && isSlow(row));
     const [first] = slow.toSorted((a, b) => (setupMs(b.phases) ?? 0) - (setupMs(a.phases) ?? 0));
     if (first === undefined) continue;
-    const { dnsMs, connectMs, tlsMs } = first.phases;
+    const steps = (['dnsMs', 'connectMs', 'tlsMs'] as const).flatMap((name) => {
+      const ms = first.phases[name];
+      return ms === undefined ? [] : [`${PHASE_NAME[name]} ${formatMs(ms)}`];
+    });
     yield {
       severity: 'costly',
       claim: `Setting up the connection to ${first.host} took ${formatMs(setupMs(first.phases))}`,
-      detail: `For ${called(first)}: DNS ${formatMs(dnsMs ?? 0)}, connect ${formatMs(connectMs ?? 0)}, TLS ${formatMs(tlsMs ?? 0)}.`,
+      detail: `For ${called(first)}: ${steps.join(', ')}.`,
       evidence: indexes(slow),
       changes: [{ type: 'connected', indexes: those(slow) }],
       remedy: remedyFor(first),
@@ -38,6 +43,8 @@ export const slowSetUp: Rule = function* (subject) {
 function remedyFor({ phases: { dnsMs = 0, connectMs = 0, tlsMs = 0 } }: ExchangeRow): string {
   if (dnsMs >= connectMs && dnsMs >= tlsMs)
     return 'See why its name is looked up so slowly: a chain of CNAMEs, a short TTL, a distant DNS server.';
+  if (connectMs >= RESENT_MS && connectMs >= tlsMs)
+    return 'A packet was probably lost and sent again after a second: see whether the server, or a firewall before it, drops new connections.';
   return tlsMs > connectMs * 2
     ? 'Offer TLS 1.3, which takes one round trip, and resume sessions; see whether the certificate is checked online.'
     : 'Serve from nearer to the reader: connect takes one round trip, TLS another.';

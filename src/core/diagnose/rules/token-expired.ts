@@ -4,7 +4,7 @@ import { formatSpan } from '../../wording';
 import type { Matter, Rule, Subject } from '../finding';
 import { type Expired, findExpired } from '../lapsed';
 import { called, indexes, those } from '../say';
-import { retriesIn } from '../tries';
+import { laterSuccesses, retriesIn, tellLater } from '../tries';
 
 /**
  * Requests that were refused, and whose token had run out by its own claim (RFC 7519 4.1.4) or whose session's cookie had
@@ -28,13 +28,16 @@ function tell(subject: Subject, group: readonly [Refused, ...Refused[]]): Matter
   const { isRepaired } = retriesIn(subject);
   const renewals = again.flatMap((worked) => renewalBefore(subject, worked, rows) ?? []);
   const isAllRepaired = rows.every(isRepaired);
+  const later = tellLater(rows, laterSuccesses(subject, rows));
   return {
     // A renewal that works is how sign-ins with short lives are meant to go.
     severity: isAllRepaired ? 'note' : 'broken',
     claim: `${called(first)} was refused: ${why.what} had expired ${formatSpan(why.agoMs)} before`,
     detail: isAllRepaired
-      ? 'The page renewed it and sent the request again with success.'
-      : 'No later request succeeded.',
+      ? renewals.length > 0
+        ? 'The page renewed it and sent the request again with success.'
+        : 'The request was sent again with success.'
+      : `${later.charAt(0).toUpperCase()}${later.slice(1)}`,
     evidence: [...indexes(rows), ...indexes(again)],
     changes: [
       { type: 'leave-out', indexes: those([...rows, ...renewals]) },

@@ -19,7 +19,7 @@ export const wrongType: Rule = function* (subject) {
     if (!NEVER_A_PAGE.has(row.kind) && !wantsJson) continue;
     yield {
       severity: 'broken',
-      claim: `${called(row)} is a page of HTML where ${wantsJson ? 'JSON' : `a ${row.kind}`} was asked for`,
+      claim: `${called(row)} is a page of HTML where ${wantsJson ? 'JSON' : `${row.kind === 'image' ? 'an' : 'a'} ${row.kind}`} was asked for`,
       detail: `Its status is ${row.status}, its type ${row.mimeType ?? 'no type at all'}.`,
       evidence: [row.index],
       remedy: 'Look at the page in its dossier: mostly it is a sign-in or an error page that was sent with status 200.',

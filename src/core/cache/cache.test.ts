@@ -109,6 +109,15 @@ describe('what a response allows', () => {
     expect(asks.mustAsk).toBe(true);
   });
 
+  it.each([
+    ['Cache-Control', 'max-age=60'],
+    ['Cache-Control', 'private'],
+    ['Expires', 'Sat, 03 Oct 2026 10:00:00 GMT'],
+  ])('stores what is not cacheable by itself where %s: %s says so (RFC 9111 3)', (name, value) => {
+    expect(policyOf([[name, value]], { status: 302 }).isStorable).toBe(true);
+    expect(policyOf([], { status: 302 }).isStorable).toBe(false);
+  });
+
   it('tells how the shared caches (CDN, proxy) dealt with it', () => {
     expect(policyOf([['Cache-Status', 'edge; hit; ttl=30']]).shared).toBe('hit');
     expect(policyOf([['Cache-Status', 'near; fwd=miss, far; hit=?1; detail="a, b"']]).shared).toBe('hit');
@@ -116,6 +125,11 @@ describe('what a response allows', () => {
     expect(policyOf([['Cache-Status', 'edge; hit=?0; fwd=bypass']]).shared).toBe('miss');
     expect(policyOf([['Cache-Status', 'edge; ttl=30; detail=hit']]).shared).toBe('unknown');
     expect(policyOf([['X-Cache', 'Miss from edge']]).shared).toBe('miss');
+    expect(policyOf([['X-Cache', 'TCP_MEM_HIT from a-23']]).shared).toBe('hit');
+    expect(policyOf([['X-Cache', 'TCP_MISS']]).shared).toBe('miss');
+    expect(policyOf([['X-Cache', 'MISS, HIT']]).shared).toBe('hit');
+    expect(policyOf([['X-Cache', 'RefreshHit from edge']]).shared).toBe('unknown');
+    expect(policyOf([['X-Cache', 'white, passable']]).shared).toBe('unknown');
     expect(policyOf([['Age', '3']]).shared).toBe('hit');
     expect(policyOf([]).shared).toBe('unknown');
   });

@@ -1,5 +1,5 @@
 import { readHttpDate } from '../http';
-import { type Exchange, findField, findResponse, type NameValue } from '../model';
+import { type Exchange, findField, findResponse, type NameValue, type ResponsePart } from '../model';
 import { formatSpan } from '../wording';
 
 /** What a lifetime rests on, in match order (RFC 9111 4.2.1, 4.2.2). */
@@ -66,7 +66,7 @@ export function readPolicy(exchange: Exchange): CachePolicy | undefined {
   const directives = readDirectives(response.headers);
   const header: Header = (name) => findField(response.headers, name);
   const steps: CacheStep[] = [];
-  const storing = judgeStoring(exchange, response.status, directives);
+  const storing = judgeStoring(exchange, response, directives);
   steps.push(storing.step);
   const freshness = judgeFreshness(response.status, directives, header, exchange.startedAt);
   const asksBecause = findAsking(directives, header);
@@ -120,7 +120,7 @@ function findAsking(directives: ReadonlyMap<string, string>, header: Header): Om
 /** RFC 9111 3: what may be kept at all. */
 function judgeStoring(
   exchange: Exchange,
-  status: number,
+  response: ResponsePart,
   directives: ReadonlyMap<string, string>,
 ): { readonly isStorable: boolean; readonly step: CacheStep } {
   const no = (says: string, because: string, section: string) => ({
@@ -128,6 +128,7 @@ function judgeStoring(
     step: { says, because, section },
   });
   const { method } = exchange.request;
+  const { status } = response;
   if (method !== 'GET' && method !== 'HEAD')
     return no(`Responses to ${method} are not stored.`, method, 'RFC 9110 9.2.3');
   if (directives.has('no-store')) return no('Must not be stored.', 'no-store', 'RFC 9111 5.2.2.5');
@@ -138,8 +139,9 @@ function judgeStoring(
       step: { says: 'The stored copy is still valid.', because: 'status 304', section: 'RFC 9111 4.3.3' },
     };
   if (status === 206) return no('Partial responses are not stored on their own.', 'status 206', 'RFC 9111 3.3');
-  const hasLifetime = directives.has('max-age') || directives.has('s-maxage');
-  if (!HEURISTIC_STATUSES.has(status) && !hasLifetime && !directives.has('public')) {
+  const isLeft = ['max-age', 's-maxage', 'public', 'private'].some((name) => directives.has(name));
+  const hasExpires = findField(response.headers, 'expires') !== undefined;
+  if (!HEURISTIC_STATUSES.has(status) && !isLeft && !hasExpires) {
     return no(`Status ${status} is stored only with an explicit lifetime.`, `status ${status}`, 'RFC 9111 3');
   }
   return { isStorable: true, step: { says: 'May be stored.', because: `status ${status}`, section: 'RFC 9111 3' } };
@@ -264,8 +266,8 @@ function furtherSteps(directives: ReadonlyMap<string, string>, header: Header): 
 }
 
 /** What headers of the usual caches write where they had a copy, and where not. */
-const HIT = /\bhit\b/i;
-const MISS = /\b(miss|expired|bypass|dynamic|pass)\b/i;
+const HIT = /(?<![a-z])hit(?![a-z])/i;
+const MISS = /(?<![a-z])(miss|expired|bypass|dynamic|pass)(?![a-z])/i;
 const SHARED_HEADERS = ['x-cache', 'cf-cache-status', 'x-cache-status', 'x-proxy-cache', 'x-served-from'];
 
 /** RFC 9211 2: each cache says that it gave its copy (hit), or why it asked on (fwd); one that says neither tells nothing. */

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { holdsZero, intervalOf, medianOf } from './chance';
+import { holdsZero, intervalOf, LOADS_FOR_95, medianOf } from './chance';
 import { compareGroup } from './group';
 import type { ComparedLoad } from './load';
 import { compareSides } from './sides';
@@ -54,6 +54,27 @@ describe('several loads a side', () => {
     expect(tellComparison(compareSides(a, c))[1]).toMatch(
       /^With 95 % confidence it is between 3\d\d ms and 4\d\d ms \(6 and 6 loads\)\.$/,
     );
+  });
+
+  it('is told with 95 % only where an interval of so many loads holds the real difference so often', () => {
+    const of = (count: number) =>
+      tellComparison(compareSides(side(...scriptsOf(count, 50)), side(...scriptsOf(count, 450))))[1];
+    const scriptsOf = (count: number, from: number) =>
+      Array.from({ length: count }, (_, at) => visit({ script: from + at * 7 }));
+    expect(of(3)).toMatch(
+      /^It is probably between .+: with 3 and 3 loads such a range is right about nine times in ten\.$/,
+    );
+    expect(of(4)).toMatch(/^It is probably/);
+    expect(of(5)).toMatch(/^With 95 % confidence/);
+    // Loads of one site, twice: the real difference is none. What is counted here is how often an interval says so.
+    const holding = (count: number): number => {
+      const draw = fc.array(fc.noBias(fc.integer({ min: 1, max: 10_000 })), { minLength: count, maxLength: count });
+      const sides = fc.sample(fc.tuple(draw, draw), { seed: 20, numRuns: 800 });
+      return sides.filter(([a, b]) => holdsZero(intervalOf(a, b) ?? { fromMs: 1, toMs: 2 })).length / sides.length;
+    };
+    expect(holding(LOADS_FOR_95 - 2)).toBeLessThan(0.95);
+    expect(holding(LOADS_FOR_95)).toBeGreaterThanOrEqual(0.95);
+    expect(holding(10)).toBeGreaterThanOrEqual(0.94);
   });
 
   it('the interval turns its signs with the sides, and holds 0 for a side against itself', () => {
@@ -132,6 +153,21 @@ describe('one group of loads', () => {
     const group = compareGroup(loads);
     expect([group?.isApart, group?.slow.length]).toEqual([false, 4]);
     expect(group === undefined ? '' : tellGroup(group)[0]).toContain('not two groups');
+  });
+
+  it('calls most of a difference what makes half of it, and no less', () => {
+    // Two endpoints share what the slow load takes longer.
+    const loads = Array.from({ length: 8 }, (_, at) => (at === 3 ? visit({ script: 340, photo: 400 }) : visit({})));
+    const group = compareGroup(loads);
+    if (group === undefined) throw new Error('eight are enough');
+    const tell = (ms: number): string | undefined =>
+      tellGroup({
+        ...group,
+        differenceMs: 600,
+        shared: [{ dimension: 'endpoint', value: 'GET a', ms, inLoads: 1 }],
+      })[1];
+    expect(tell(300)).toBe('Most of it comes with the endpoint GET a: it alone makes 300 ms of that.');
+    expect(tell(299)).toMatch(/^The largest part of it comes with/);
   });
 
   it('says nothing of fewer than five', () => {

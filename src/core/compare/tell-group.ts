@@ -28,7 +28,7 @@ export function tellGroup(group: GroupComparison): readonly [string, ...string[]
   return [
     told,
     ...measured,
-    `Most of it comes with ${nameShared(most)}: it alone makes ${formatMs(most.ms)} of that${spread}.`,
+    `${most.ms >= differenceMs / 2 ? 'Most of it' : 'The largest part of it'} comes with ${nameShared(most)}: it alone makes ${formatMs(most.ms)} of that${spread}.`,
   ];
 }
 

@@ -1,5 +1,5 @@
 import { formatCount, formatMs, formatPlural } from '../wording';
-import { holdsZero } from './chance';
+import { holdsZero, LOADS_FOR_95 } from './chance';
 import type { CommonGoal, LedgerDifference, SpentOn } from './difference';
 import type { ComparedLoad } from './load';
 import type { LoadComparison } from './loads';
@@ -42,7 +42,10 @@ function tellChance({ interval, differenceMs, a, b }: SidesComparison): string[]
   if (interval === undefined || differenceMs === undefined) return [];
   if (holdsZero(interval)) return [`That cannot be told from chance with ${counts}.`];
   const [least, most] = [interval.fromMs, interval.toMs].map(Math.abs).sort((one, other) => one - other);
-  return [`With 95 % confidence it is between ${formatMs(least)} and ${formatMs(most)} (${counts}).`];
+  const between = `between ${formatMs(least)} and ${formatMs(most)}`;
+  return Math.min(a.loadsMs.length, b.loadsMs.length) < LOADS_FOR_95
+    ? [`It is probably ${between}: with ${counts} such a range is right about nine times in ten.`]
+    : [`With 95 % confidence it is ${between} (${counts}).`];
 }
 
 /** What a comparison of so few loads cannot say; empty where it can. */

@@ -239,6 +239,19 @@ describe('the overview', () => {
       [],
       [{ ...document, response: header('Set-Cookie', 's=1') }, { request: header('Cookie', 's=1') }],
     ],
+    [
+      'no removed credentials where the cookie was not to be kept, or is for some paths',
+      [],
+      [
+        { ...document, response: header('Set-Cookie', 's=; Max-Age=0') },
+        { url: '/in/now', response: header('Set-Cookie', 's=1') },
+        { response: header('Set-Cookie', 's=1; Domain=other.example') },
+        { response: header('Set-Cookie', 's=1; Path=/in') },
+        { url: 'https://ads.example/a.png', response: header('Set-Cookie', 's=1; Path=/') },
+        { url: 'https://ads.example/b.png' },
+        {},
+      ],
+    ],
     ['repairs', ['repaired'], [document, { request: { url: '' } }]],
   ])('reports %s', (_name, expected, sketches, pages, completeness) => {
     expect(ids(sketches, pages, completeness)).toEqual(expected);
@@ -270,6 +283,15 @@ describe('the overview', () => {
     [
       7_200_400,
       "The clock of www.cumbrera.example is 2 h ahead of the recording computer's, which matches an offset of UTC+2, and one server alone cannot tell which of them is wrong.",
+    ],
+    // No place on earth keeps half an hour from UTC.
+    [
+      1_800_400,
+      "The clock of www.cumbrera.example is 30 min ahead of the recording computer's, and one server alone cannot tell which of them is wrong.",
+    ],
+    [
+      20_700_400,
+      "The clock of www.cumbrera.example is 5 h 45 min ahead of the recording computer's, which matches an offset of UTC+5:45, and one server alone cannot tell which of them is wrong.",
     ],
   ])('states a clock that is %s ms off', (offset, sentence) => {
     const date = new Date(ZERO + offset + 20).toUTCString();

@@ -52,14 +52,14 @@ function clockWords(offsetMs: number): string {
 /** A clock that is off by whole quarters of an hour keeps another zone's time, most likely. */
 function zoneWords(offsetMs: number): string {
   const quarters = Math.round(offsetMs / QUARTER_HOUR_MS);
-  const isZone =
-    quarters !== 0 &&
-    Math.abs(quarters) <= MOST_QUARTERS &&
-    Math.abs(offsetMs - quarters * QUARTER_HOUR_MS) <= ZONE_TOLERANCE_MS;
+  const isZone = ZONE_QUARTERS.has(quarters) && Math.abs(offsetMs - quarters * QUARTER_HOUR_MS) <= ZONE_TOLERANCE_MS;
   return isZone ? `, which matches an offset of ${formatZone(quarters * 15)}` : '';
 }
-/** Zones are up to fourteen hours from UTC. */
-const MOST_QUARTERS = 14 * 4;
+/** The offsets from UTC that clocks keep somewhere, in quarters of an hour: whole hours, and those between. */
+const ZONE_QUARTERS: ReadonlySet<number> = new Set([
+  ...Array.from({ length: 27 }, (_, at) => (at - 12) * 4).filter((quarters) => quarters !== 0),
+  ...[-9.5, -3.5, -2.5, 3.5, 4.5, 5.5, 5.75, 6.5, 8.75, 9.5, 10.5, 12.75, 13.75].map((hours) => hours * 4),
+]);
 const ZONE_TOLERANCE_MS = 60_000;
 
 const about = (those: readonly { readonly index: number }[]): Pick<Condition, 'about'> => ({
@@ -212,8 +212,10 @@ const CHECKS = {
       ...about([first]),
     };
   },
-  'credentials-removed': ({ facts }) => {
-    const setter = facts.find((fact) => fact.setsCookie);
+  'credentials-removed': ({ facts, rows }) => {
+    // Browsers keep cookies of others out of a page, or from going back to them.
+    const own = new Set(rows.flatMap(({ index, party }) => (party === 'first' ? index : [])));
+    const setter = facts.find((fact) => fact.setsCookie && own.has(fact.index));
     const later = facts.filter((fact) => fact.index > (setter?.index ?? 0) && fact.host === setter?.host);
     if (setter === undefined || later.length === 0 || facts.some((fact) => fact.hasCredentials)) return undefined;
     return {
@@ -298,7 +300,7 @@ const CHECKS = {
     const foreign = facts.filter((fact) => isOfExtension(fact.url));
     if (foreign.length === 0) return undefined;
     return {
-      sentence: `${formatPlural(foreign.length, 'exchange')} came from browser extensions, not from the page.`,
+      sentence: `${formatPlural(foreign.length, 'exchange')} ${foreign.length === 1 ? 'has' : 'have'} the address of a browser extension: what it holds is none of the site’s.`,
       advice: 'Record in a browser profile without extensions to have only the page.',
       ...about(foreign),
     };

@@ -1,7 +1,16 @@
 import { getHostname } from 'tldts';
 import { readPolicy } from '../cache';
+import { isForWholeHost } from '../content';
 import { isRedirectStatus } from '../http';
-import { type Exchange, findFailure, findHeader, findResponse, findStatus, type ResponsePart } from '../model';
+import {
+  type Exchange,
+  findFailure,
+  findHeader,
+  findLines,
+  findResponse,
+  findStatus,
+  type ResponsePart,
+} from '../model';
 import { type AnswerClue, readAnswerClue } from './answer-clue';
 import { clockOffsetMs } from './clock';
 import type { ExchangeRow } from './exchange-row';
@@ -32,6 +41,7 @@ export interface ExchangeFacts extends Omit<ExchangeRow, 'pageInferred' | 'party
   /** The request asked caches to be passed by (RFC 9111 5.2.1.4, 5.4). */
   readonly bypassesCache: boolean;
   readonly hasCredentials: boolean;
+  /** It gives the browser a cookie that every later request to the host is to carry. */
   readonly setsCookie: boolean;
   /** The server's clock less the recorder's, in ms, by the Date header (RFC 9110 6.6.1); unknown without one. */
   readonly clockOffsetMs: number | undefined;
@@ -96,7 +106,7 @@ export function takeFacts(exchange: Exchange): ExchangeFacts {
       findHeader(request.headers, 'pragma')?.toLowerCase() === 'no-cache',
     hasCredentials:
       findHeader(request.headers, 'cookie') !== undefined || findHeader(request.headers, 'authorization') !== undefined,
-    setsCookie: response !== undefined && findHeader(response.headers, 'set-cookie') !== undefined,
+    setsCookie: setsCookieForHost(exchange, response),
     clockOffsetMs: clockOffsetMs(exchange),
     isNavigation: exchange.isNavigation,
     frame: exchange.frame,
@@ -119,6 +129,9 @@ export function takeFacts(exchange: Exchange): ExchangeFacts {
     answerClue: readAnswerClue(response),
   };
 }
+
+const setsCookieForHost = ({ request, startedAt }: Exchange, response: ResponsePart | undefined): boolean =>
+  findLines(response?.headers ?? [], 'set-cookie').some((line) => isForWholeHost(line, request.url, startedAt));
 
 const WORKERS: ReadonlySet<string> = new Set([
   'worker',

@@ -122,3 +122,10 @@ function hostAndPath(url: string): { readonly host: string; readonly path: strin
 const defaultPath = (path: string): string => path.slice(0, Math.max(1, path.lastIndexOf('/')));
 const pathMatches = (path: string, wanted: string): boolean =>
   path === wanted || (path.startsWith(wanted) && (wanted.endsWith('/') || path[wanted.length] === '/'));
+
+/** Whether a Set-Cookie value gives its browser a cookie that every later request to the host is to carry. */
+export function isForWholeHost(value: string, url: string, at: number | undefined): boolean {
+  const cookie = readSetCookie(value, at);
+  if (cookie === undefined || findObstacles(cookie, url, at).length > 0) return false;
+  return (cookie.path ?? defaultPath(splitUrl(url)?.path ?? '/')) === '/';
+}

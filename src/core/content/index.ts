@@ -22,7 +22,14 @@ export {
   readSetCookie,
   type SetCookie,
 } from './cookie';
-export { type CookieTrail, type CookieUse, followCookie, type NotSentReason, whyNotSent } from './cookie-trail';
+export {
+  type CookieTrail,
+  type CookieUse,
+  followCookie,
+  isForWholeHost,
+  type NotSentReason,
+  whyNotSent,
+} from './cookie-trail';
 export { encodeText } from './encode';
 export { fileNameOf } from './file-name';
 export { type GraphqlCall, looksLikeGraphql, mergeDeferred, readGraphql } from './graphql';

@@ -780,7 +780,7 @@ it.each([
   [
     422,
     { body: '{"beds":"must be a number"}' },
-    'Read the response body in its dossier, it may say what is wrong. Correct the parameters or the payload.',
+    'Read its body, which may say what is wrong. Correct the parameters or the payload.',
   ],
 ])(
   'what to do about %i is what that status asks for, and its body is named where there is one',

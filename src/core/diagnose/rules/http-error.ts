@@ -69,7 +69,7 @@ function remedyOf(row: ExchangeRow, hasBody: boolean): string {
   if (isWorkersOwn(row)) return 'The page’s service worker made this response: check its code, not a server’s log.';
   if (status >= 500) return 'Check the server’s log for this request.';
   const asked = ASKED[status] ?? 'Find out what the server does not accept in the request.';
-  return hasBody ? `Read the response body in its dossier, it may say what is wrong. ${asked}` : asked;
+  return hasBody ? `Read its body, which may say what is wrong. ${asked}` : asked;
 }
 
 /** What a status asks of who sent the request (RFC 9110, section 15.5; RFC 6585). */

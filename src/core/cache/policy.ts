@@ -23,6 +23,8 @@ export interface CachePolicy {
   /** How long shared caches may keep it, where that is said apart. */
   readonly sharedSeconds: number | undefined;
   readonly mustAsk: boolean;
+  /** The header by which it must be asked about each time. */
+  readonly askedBy: string | undefined;
   readonly isImmutable: boolean;
   readonly isPublic: boolean;
   readonly isPrivate: boolean;
@@ -95,6 +97,7 @@ export function readPolicy(exchange: Exchange): CachePolicy | undefined {
     ageSeconds,
     sharedSeconds: secondsOf(directives.get('s-maxage')),
     mustAsk: asksBecause !== undefined,
+    askedBy: asksBecause?.because,
     isImmutable: directives.has('immutable'),
     isPublic: directives.has('public'),
     isPrivate: directives.has('private'),

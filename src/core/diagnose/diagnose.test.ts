@@ -820,6 +820,7 @@ it.each([
 });
 
 describe('what is said of a matter beside its claim', () => {
+  const PIXELS = 'x'.repeat(3000);
   const oneOf = (rule: RuleId, sketches: Sketch[], timings = {}): Finding | undefined =>
     findingsOf(sketches, timings).find((finding) => finding.rule === rule);
 
@@ -830,13 +831,41 @@ describe('what is said of a matter beside its claim', () => {
       /^Nothing where the page was reloaded/,
     ],
     [{ request: { 'cache-control': 'max-age=05' } }, /^Answered 304; the round trip took \d+ ms\.$/, /^Set max-age/],
-    [{ response: { 'cache-control': 'no-cache' } }, /own Cache-Control demands it/, /^Leave that out/],
+    [{ response: { 'cache-control': 'no-cache' } }, /demands it each time \(no-cache\)\.$/, /^Leave that out/],
+    [{ response: { pragma: 'no-cache', 'cache-control': 'max-age=60' } }, /\(Pragma: no-cache\)\.$/, /^Leave that out/],
+    [{ response: { vary: '*' } }, /\(Vary: \*\)\.$/, /^Name in Vary/],
     [{ response: { 'cache-control': 'max-age=60' } }, /ms\.$/, /^Set a longer max-age/],
     [{}, /ms\.$/, /^Set max-age/],
   ])('why something was revalidated: %j', (more, detail, remedy) => {
     const found = oneOf('checked-in-vain', [image(0, { status: 304, ...more })]);
     expect(found?.detail).toMatch(detail);
     expect(found?.remedy).toMatch(remedy);
+  });
+
+  it('things revalidated for different reasons are different matters', () => {
+    const found = findingsOf([
+      image(0, { status: 304, response: { 'cache-control': 'max-age=60' } }),
+      image(10, { status: 304 }),
+      image(20, { status: 304, response: { 'cache-control': 'no-cache' } }),
+      image(30, { status: 304, response: { 'cache-control': 'private, no-cache' } }),
+    ]).filter(({ rule }) => rule === 'checked-in-vain');
+    expect(found.map(({ evidence }) => evidence).toSorted()).toEqual([[0], [1], [2, 3]]);
+  });
+
+  it.each([
+    [{ 'cache-control': 'no-store' }, {}, /was not to be stored\.$/],
+    [{}, {}, /no time for which it is fresh, and nothing to revalidate it by\.$/],
+    [{ 'cache-control': 'max-age=600', pragma: 'no-cache' }, {}, /no time for which it is fresh/],
+    [{ 'cache-control': 'max-age=30' }, {}, /no longer fresh/],
+    [{ 'cache-control': 'max-age=600' }, {}, /could have been reused, or revalidated\.$/],
+    [{ etag: '"a"' }, {}, /could have been reused, or revalidated\.$/],
+    [{ etag: '"a"' }, { 'if-none-match': '"a"' }, /asked whether it had changed, and the server sent it whole\.$/],
+  ])('why bytes came again: %j, asked for with %j', (response, request, detail) => {
+    const found = oneOf('fetched-again-unchanged', [
+      image(0, { url: '/a.webp', body: PIXELS, wire: 3400, response: { ...response } }),
+      image(60_000, { url: '/a.webp', body: PIXELS, wire: 3400, page: 'q', request: { ...request } }),
+    ]);
+    expect(found?.detail).toMatch(detail);
   });
 
   it('which preflights would have been spared, and that is all that they cost', () => {

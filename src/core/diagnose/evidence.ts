@@ -24,6 +24,8 @@ export interface Evidence {
   readonly policy: CachePolicy | undefined;
   readonly requestHeaders: Picked<RequestHeader>;
   readonly responseHeaders: Picked<ResponseHeader>;
+  /** The request asked only for what had changed (RFC 9110 13.1.2, 13.1.3). */
+  readonly isConditional: boolean;
   /** Of the recorded body's bytes; the same for the same bytes. */
   readonly bodyHash: string | undefined;
   /** Bytes of the recorded body, decoded. */
@@ -126,6 +128,9 @@ export function takeEvidence(
     policy: stock.policy(readPolicy(exchange)),
     requestHeaders: new Picked(REQUEST_HEADERS, stock, (name) => findField(request.headers, name)),
     responseHeaders: new Picked(RESPONSE_HEADERS, stock, (name) => findField(response?.headers ?? [], name)),
+    isConditional:
+      findHeader(request.headers, 'if-none-match') !== undefined ||
+      findHeader(request.headers, 'if-modified-since') !== undefined,
     bodyHash: body === undefined || body.bytes.length === 0 ? undefined : tools.hash(body.bytes),
     recordedBytes: body?.bytes.length,
     compressedBytes: body === undefined ? undefined : measureCompressed(exchange, body.bytes, tools),

@@ -7,9 +7,12 @@ import { calledAll, indexes, most, those } from '../say';
 /** Checks that all came back with "not changed": round trips that a lifetime would spare. */
 export const checkedInVain: Rule = function* (subject) {
   const checked = subject.rows.filter(({ source, kind }) => source === 'revalidated' && kind !== 'document');
-  for (const [, rows] of groupBy(checked, (row) => `${row.host} ${reasonOf(subject, row)}`)) {
+  for (const [, rows] of groupBy(
+    checked,
+    (row) => `${row.host} ${reasonOf(subject, row).why} ${reasonOf(subject, row).remedy}`,
+  )) {
     const [{ host }] = rows;
-    const reason = REASONS[reasonOf(subject, rows[0])];
+    const reason = reasonOf(subject, rows[0]);
     // What queued for a connection was not on its way.
     const tripMs = ({ index, timeMs = 0 }: ExchangeRow): number =>
       Math.max(0, timeMs - (subject.queueOf(index)?.ms ?? 0));
@@ -25,25 +28,32 @@ export const checkedInVain: Rule = function* (subject) {
   }
 };
 
-type Reason = 'asked' | 'no-cache' | 'short' | 'unknown';
+interface Reason {
+  /** A sentence behind others, or none. */
+  readonly why: string;
+  readonly remedy: string;
+}
 
-const REASONS: Readonly<Record<Reason, { readonly why: string; readonly remedy: string }>> = {
-  asked: {
-    why: ' The request itself asked for it by its Cache-Control, as a reload does, or a fetch with the cache mode no-cache.',
-    remedy: 'Nothing where the page was reloaded; else have the page fetch it without asking for that.',
-  },
-  'no-cache': {
-    why: ' The response’s own Cache-Control demands it each time.',
-    remedy: 'Leave that out and set max-age: fresh responses need no revalidation.',
-  },
-  short: { why: '', remedy: 'Set a longer max-age: fresh responses need no revalidation.' },
-  unknown: { why: '', remedy: 'Set max-age: fresh responses need no revalidation.' },
+const ASKED: Reason = {
+  why: ' The request itself asked for it by its Cache-Control, as a reload does, or a fetch with the cache mode no-cache.',
+  remedy: 'Nothing where the page was reloaded; else have the page fetch it without asking for that.',
 };
+const SHORT: Reason = { why: '', remedy: 'Set a longer max-age: fresh responses need no revalidation.' };
+const NO_LIFETIME: Reason = { why: '', remedy: 'Set max-age: fresh responses need no revalidation.' };
 
 /** Why it was checked: because the request said so, because the response had, or since its lifetime was over, or none. */
 function reasonOf(subject: Subject, { index }: ExchangeRow): Reason {
   const evidence = subject.evidenceOf(index);
-  if (/no-cache|max-age=0(?!\d)/i.test(evidence?.requestHeaders.get('cache-control') ?? '')) return 'asked';
-  if (evidence?.policy?.mustAsk === true) return 'no-cache';
-  return (evidence?.policy?.freshSeconds ?? 0) > 0 && evidence?.policy?.basis !== 'heuristic' ? 'short' : 'unknown';
+  if (/no-cache|max-age=0(?!\d)/i.test(evidence?.requestHeaders.get('cache-control') ?? '')) return ASKED;
+  const { policy } = evidence ?? {};
+  if (policy?.askedBy !== undefined) {
+    const isVary = policy.askedBy.startsWith('Vary');
+    return {
+      why: ` The response demands it each time (${policy.askedBy}).`,
+      remedy: isVary
+        ? 'Name in Vary the headers that it depends on, and set max-age: fresh responses need no revalidation.'
+        : 'Leave that out and set max-age: fresh responses need no revalidation.',
+    };
+  }
+  return (policy?.freshSeconds ?? 0) > 0 && policy?.basis !== 'heuristic' ? SHORT : NO_LIFETIME;
 }

@@ -835,6 +835,12 @@ describe('what is said of a matter beside its claim', () => {
     [{ response: { pragma: 'no-cache', 'cache-control': 'max-age=60' } }, /\(Pragma: no-cache\)\.$/, /^Leave that out/],
     [{ response: { vary: '*' } }, /\(Vary: \*\)\.$/, /^Name in Vary/],
     [{ response: { 'cache-control': 'max-age=60' } }, /ms\.$/, /^Set a longer max-age/],
+    [
+      { response: { 'cache-control': 'max-age=60', age: '60' } },
+      /comes older than it stays fresh\.$/,
+      /^Set max-age above/,
+    ],
+    [{ response: { 'cache-control': 'max-age=60', age: '59' } }, /ms\.$/, /^Set a longer max-age/],
     [{}, /ms\.$/, /^Set max-age/],
   ])('why something was revalidated: %j', (more, detail, remedy) => {
     const found = oneOf('checked-in-vain', [image(0, { status: 304, ...more })]);
@@ -884,6 +890,18 @@ describe('what is said of a matter beside its claim', () => {
       many(4, (at) => asked(`/beds/${at % 3}`, at * 6000)),
     );
     expect(again?.detail).toMatch(/1 of the 4 asked for what had been granted before\.$/);
+  });
+
+  it('that HTTP/2 needs TLS, where a queue is to a host of plain http', () => {
+    const queue = (origin: string) =>
+      oneOf(
+        'held-in-queue',
+        many(12, (at) =>
+          image(0, { url: `${origin}/${at}.webp`, protocol: 'http/1.1', blocked: at < 6 ? 0 : 300, wait: 300 }),
+        ),
+      )?.remedy;
+    expect(queue('https://img.example')).toMatch(/^Enable HTTP\/2/);
+    expect(queue('http://img.example')).toMatch(/^Serve this host over https/);
   });
 
   it('what cookies cost on the wire only where they travel as they are', () => {

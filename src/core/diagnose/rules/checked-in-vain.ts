@@ -39,6 +39,10 @@ const ASKED: Reason = {
   remedy: 'Nothing where the page was reloaded; else have the page fetch it without asking for that.',
 };
 const SHORT: Reason = { why: '', remedy: 'Set a longer max-age: fresh responses need no revalidation.' };
+const OLD: Reason = {
+  why: ' By its Age or Date it comes older than it stays fresh.',
+  remedy: 'Set max-age above the age that it comes with, or the clock of the server right that writes its Date.',
+};
 const NO_LIFETIME: Reason = { why: '', remedy: 'Set max-age: fresh responses need no revalidation.' };
 
 /** Why it was checked: because the request said so, because the response had, or since its lifetime was over, or none. */
@@ -55,5 +59,7 @@ function reasonOf(subject: Subject, { index }: ExchangeRow): Reason {
         : 'Leave that out and set max-age: fresh responses need no revalidation.',
     };
   }
-  return (policy?.freshSeconds ?? 0) > 0 && policy?.basis !== 'heuristic' ? SHORT : NO_LIFETIME;
+  const { freshSeconds = 0, ageSeconds = 0 } = policy ?? {};
+  if (freshSeconds > 0 && ageSeconds >= freshSeconds) return OLD;
+  return freshSeconds > 0 && policy?.basis !== 'heuristic' ? SHORT : NO_LIFETIME;
 }

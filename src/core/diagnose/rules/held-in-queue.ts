@@ -17,6 +17,10 @@ const DETAIL = {
     'Six older requests were still open when each began, and over HTTP/1.1 browsers keep six connections to a host. The recorder does not tell this wait apart: it is part of the phases that it wrote down, or was left out of them.',
 } as const;
 
+const REMEDY = 'Enable HTTP/2 or later for this host, or request fewer resources at once.';
+const PLAIN_REMEDY =
+  'Serve this host over https with HTTP/2 or later, which browsers speak over TLS only, or request fewer resources at once.';
+
 /** Requests that waited for a free connection, six at a time to a host over HTTP/1.1, or for scripts that go first. */
 export const heldInQueue: Rule = function* (subject) {
   yield* queuedForConnections(subject);
@@ -36,7 +40,7 @@ function* queuedForConnections(subject: Subject): Generator<Matter> {
       detail: DETAIL[detailOf(first)],
       evidence: indexes(rows),
       changes: [{ type: 'unqueued', indexes: those(subject.rows.filter(({ host }) => host === first.host)) }],
-      remedy: 'Enable HTTP/2 or later for this host, or request fewer resources at once.',
+      remedy: /^http:/i.test(first.url) ? PLAIN_REMEDY : REMEDY,
       confidence: 'strong',
     };
   }

@@ -122,8 +122,8 @@ describe('trazado watch', () => {
   it('prints what each response has, and ends with 0 where the condition is met, with 1 where it is not', async () => {
     const met = await trazado('watch', '--until', '$.left <= 3', '--every', '1s');
     expect(met.stdout.split('\n').map((line) => line.replace(/^\S+ /, ''))).toEqual([
-      '4: as before',
-      '3: $.left: 4 is 3 now',
+      '4: the first response',
+      '3: $.left is 3 now, 4 before',
       '',
     ]);
     expect([met.status, met.stderr.includes('Met: $.left <= 3. $.left is 3.')]).toEqual([0, true]);

@@ -332,9 +332,9 @@ describe('a watch', () => {
     const { run: last, steps } = await ended(run);
     expect(last.sentence).toBe('Met: $.price < 30. $.price is 28.');
     expect(steps.map(({ label, sentence, verdict }) => [label, sentence, verdict])).toEqual([
+      ['40', 'the first response', 'other'],
       ['40', 'as before', 'other'],
-      ['40', 'as before', 'other'],
-      ['28', '$.price: 40 is 28 now', 'good'],
+      ['28', '$.price is 28 now, 40 before', 'good'],
     ]);
   });
 

@@ -23,7 +23,7 @@ export async function runWatch(context: RunContext, order: Extract<RunOrder, { k
     const { response } = heard;
     const judged = response === undefined ? undefined : judge(condition, response, first);
     const value = judged?.value?.slice(0, MOST_SHOWN);
-    const changed = before === undefined || response === undefined ? '' : tellChange(before, response.held);
+    const changed = response === undefined ? 'No response.' : tellChange(before, response.held);
     if (judged !== undefined && first === undefined) first = judged;
     if (response !== undefined) before = response.held;
     result = {
@@ -36,7 +36,7 @@ export async function runWatch(context: RunContext, order: Extract<RunOrder, { k
     const label = condition.type !== 'status' && condition.at === undefined ? String(response?.status ?? '') : said;
     const step = stepOf(heard, {
       label: response === undefined ? 'no response' : label,
-      sentence: response === undefined ? 'No response.' : changed === '' ? 'as before' : changed,
+      sentence: changed,
       verdict: response === undefined ? 'none' : judged?.isMet === true ? 'good' : 'other',
       ...(value === undefined ? {} : { value }),
     });
@@ -57,13 +57,14 @@ function tell(
 }
 
 /** What is different from the response before, in a few words. */
-function tellChange(before: HeldResponse, now: HeldResponse): string {
+function tellChange(before: HeldResponse | undefined, now: HeldResponse): string {
+  if (before === undefined) return 'the first response';
   const { differences } = holdAgainst(before, now);
   const counted = differences.filter(({ changes }) => changes === undefined);
   const [first] = counted;
-  if (first === undefined) return '';
-  const rest = counted.length === 1 ? '' : `, and ${formatPlural(counted.length - 1, 'other place')}`;
-  return `${first.place}: ${short(first.was)} is ${short(first.is)} now${rest}`;
+  if (first === undefined) return 'as before';
+  const rest = counted.length === 1 ? '' : `; ${formatPlural(counted.length - 1, 'other place')} changed, too`;
+  return `${first.place} is ${short(first.is)} now, ${short(first.was)} before${rest}`;
 }
 
 const short = (text: string | undefined): string =>

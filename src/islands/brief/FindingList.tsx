@@ -3,7 +3,7 @@ import { type Finding, findingsOn, keyOfFinding, type Severity } from '#core/dia
 import type { PageId } from '#core/model';
 import { formatCost, formatPlural } from '#core/wording';
 import { type Found, findAsideKey } from '../capture/use-found';
-import { NoteLine } from '../marks/NoteLine';
+import { NoteControls, NoteText } from '../marks/NoteLine';
 import { goTo } from '../state/address';
 import { Button } from '../ui/Button';
 import { CopyButton } from '../ui/CopyButton';
@@ -93,6 +93,7 @@ const CHIPS = 4;
 function FindingItem({ finding, reason, onDismiss }: FindingItemProps) {
   const [asksWhy, setAsksWhy] = useState(false);
   const { claim, detail, remedy, evidence, severity, confidence, rule } = finding;
+  const target = { type: 'finding', key: keyOfFinding(finding) } as const;
   const aboutIt = [severity, formatCost(finding.cost), confidence === 'weak' ? 'not certain' : '']
     .filter((words) => words !== '')
     .join(', ');
@@ -111,18 +112,19 @@ function FindingItem({ finding, reason, onDismiss }: FindingItemProps) {
             </Chip>
           ))
         )}
-        <span className="mr-auto text-soft">{aboutIt}</span>
-        {reason === undefined ? (
-          <button type="button" className="text-soft underline hover:text-ink" onClick={() => setAsksWhy(!asksWhy)}>
-            dismiss
+        <span className="text-soft">{aboutIt}</span>
+        <span className="ml-auto inline-flex items-baseline gap-2 whitespace-nowrap">
+          <button
+            type="button"
+            className="text-soft underline hover:text-ink"
+            onClick={() => (reason === undefined ? setAsksWhy(!asksWhy) : onDismiss(undefined))}
+          >
+            {reason === undefined ? 'dismiss' : 'restore'}
           </button>
-        ) : (
-          <button type="button" className="text-soft underline hover:text-ink" onClick={() => onDismiss(undefined)}>
-            restore
-          </button>
-        )}
-        <CopyButton label="Copy this finding as text" text={() => findingAsText(finding)} />
-        <NoteLine target={{ type: 'finding', key: keyOfFinding(finding) }} name="this finding" />
+          <CopyButton label="Copy this finding as text" text={() => findingAsText(finding)} />
+          <NoteControls target={target} name="this finding" />
+        </span>
+        <NoteText target={target} />
       </p>
       {reason === undefined ? null : <p className="text-[12px] text-soft">Dismissed: {reason}</p>}
       {asksWhy && reason === undefined ? <WhyForm onGiven={onDismiss} /> : null}

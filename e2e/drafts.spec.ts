@@ -21,6 +21,27 @@ async function goToLine(page: Page, text: string): Promise<void> {
   await page.keyboard.press('Escape');
 }
 
+test('a variable is named, and kept secret, by the line that it is taken from, however fast the keys come', async ({
+  page,
+  demo,
+}) => {
+  await draftOf(page, demo.url, 17);
+  await clickLine(page, '/holds');
+  // All in one go: nothing is drawn between the way to the line and the key.
+  const isThere = await page.evaluate(() => {
+    const root = document.querySelector('[data-sheet]')?.shadowRoot;
+    const press = (init: KeyboardEventInit) =>
+      root?.querySelector('.cm-content')?.dispatchEvent(new KeyboardEvent('keydown', { bubbles: true, ...init }));
+    const isOn = () => root?.querySelector('.cm-activeLine')?.textContent?.startsWith('authorization') === true;
+    for (let count = 0; count < 40 && !isOn(); count++) press({ key: 'ArrowDown', keyCode: 40 });
+    press({ key: 'v', altKey: true, keyCode: 86 });
+    return isOn();
+  });
+  expect(isThere).toBe(true);
+  await expect(output(page)).toContainText('$REQ_TOKEN');
+  await expect(output(page)).not.toContainText('eyJ');
+});
+
 test('a draft is made by key, edited where it stands, undone, and kept with its capture', async ({ page, demo }) => {
   await draftOf(page, demo.url, 17);
   await expect(page).toHaveURL(/\/drafts\?.*draft=/);

@@ -892,6 +892,37 @@ describe('what is said of a matter beside its claim', () => {
     expect(again?.detail).toMatch(/1 of the 4 asked for what had been granted before\.$/);
   });
 
+  it('what a short life costs: bytes only of what cannot be revalidated', () => {
+    const style = (name: string, etag?: string): Sketch => ({
+      url: `/${name}.css`,
+      kind: 'stylesheet',
+      wire: 700,
+      response: { 'cache-control': 'max-age=600', ...(etag === undefined ? {} : { etag }) },
+    });
+    const short = (...sketches: Sketch[]) => {
+      const found = oneOf('kept-too-short', sketches);
+      return [found?.detail, found?.cost.wireBytes];
+    };
+    expect(short(style('a'))).toEqual(['A visit the next day downloads 700 B again.', 700]);
+    expect(short(style('a', '"a"'))).toEqual(['A visit the next day revalidates it.', undefined]);
+    expect(short(style('a', '"a"'), style('b', '"b"'))).toEqual([
+      'A visit the next day revalidates all of them.',
+      undefined,
+    ]);
+    expect(short(style('a', '"a"'), style('b'), style('c'))).toEqual([
+      'A visit the next day downloads 1.4 kB again, and revalidates 1 of them.',
+      1400,
+    ]);
+  });
+
+  it.each([
+    [1006, /every proxy on the way/],
+    [1008, /what was sent last/],
+    [1011, /See the server’s log; have the page connect again/],
+  ])('what to do about a socket that was closed with %i', (code, remedy) => {
+    expect(oneOf('socket-dropped', [SOCKET(closedWith(code))])?.remedy).toMatch(remedy);
+  });
+
   it('that HTTP/2 needs TLS, where a queue is to a host of plain http', () => {
     const queue = (origin: string) =>
       oneOf(
@@ -1089,6 +1120,30 @@ describe('findings about the route', () => {
     expect(of(500)).toEqual(['500 ms between DOM ready and loaded, 50 % of the load']);
     expect(of(501)).toEqual([]);
   });
+
+  it.each([
+    [[image(100, { wait: 800 })], 'Filled by 100.webp.', /^Lazy-load/],
+    [
+      many(3, (at) => ({ url: `/${at}.js`, kind: 'script', at: 500, wait: 300, by: '/huts' })),
+      'Filled by 3 scripts.',
+      /^Load scripts that the first screen does not need/,
+    ],
+    // Calls and sockets hold no milestone up, whatever they are about.
+    [
+      many(9, () => call(500, { wait: 300 })),
+      'Nothing was recorded meanwhile that a load waits for.',
+      /^Record a perf/,
+    ],
+  ])(
+    'tell what filled the time between the milestones, as far as a load waits for it: %#',
+    (sketches, detail, remedy) => {
+      const found = findingsOf([DOCUMENT, ...sketches], { onContentLoad: 400, onLoad: 1000 }).find(
+        ({ rule }) => rule === 'ready-to-loaded',
+      );
+      expect(found?.detail).toBe(detail);
+      expect(found?.remedy).toMatch(remedy);
+    },
+  );
 
   it('name third parties and redirects that the load waited for', () => {
     const rules = findingsOf(

@@ -73,9 +73,11 @@ export function SheetView({ kept, variables, captured, words, onChange, onSend, 
     });
   const lift = (): void => {
     const text = editor.current?.selected() ?? '';
-    const isSecret = here?.context.groupAt.get(here.at)?.id === 'credential';
+    // Not `here`: keys may come before that is drawn, and a credential would be named, and shown, as another line's value.
+    const place = editor.current?.place();
+    const isSecret = place?.context.groupAt.get(place.at)?.id === 'credential';
     if (text === '') tell('Select a text first, or go to a line that has a value: it becomes the variable.');
-    else editor.current?.putVariable(onLift(text, nameNear(here), isSecret));
+    else editor.current?.putVariable(onLift(text, nameNear(place), isSecret));
   };
   const latest = useRef({ setText, onSend, onName, lift, words, context, text: kept.sheet.text });
   latest.current = { setText, onSend, onName, lift, words, context, text: kept.sheet.text };

@@ -38,6 +38,8 @@ export interface SheetEditor {
   /** Goes to an offset of the text. */
   readonly goTo: (offset: number) => void;
   readonly focus: () => void;
+  /** The line under the cursor, and what is read there, as they are now: what was heard of them is drawn a moment later. */
+  readonly place: () => { readonly context: ReadContext; readonly at: number };
   /** The selected text; of none, the value of the line under the cursor. */
   readonly selected: () => string;
   /** Puts a variable's mark in place of the selection, or of the line's value. */
@@ -131,6 +133,7 @@ export function openSheet(host: HTMLElement, options: SheetEditorOptions): Sheet
       view.focus();
     },
     focus: () => view.focus(),
+    place: () => ({ context: view.state.field(field), at: lineOf(view.state) }),
     selected: () => selectedIn(view, field),
     putVariable: (name) => {
       const { from, to } = rangeOf(view, field);

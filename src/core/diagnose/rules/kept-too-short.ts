@@ -18,13 +18,22 @@ export const keptTooShort: Rule = function* (subject) {
     );
   });
   for (const [host, rows] of groupBy(short, (row) => row.host)) {
+    // What can be revalidated comes again only where it has changed.
+    const whole = rows.filter(({ index }) => subject.evidenceOf(index)?.policy?.validators.length === 0);
+    const wireBytes = sum(whole, (row) => row.wireBytes);
+    const asked = rows.length - whole.length;
+    const which = rows.length === 1 ? 'it' : asked === rows.length ? 'all of them' : `${asked} of them`;
+    const visit = [
+      ...(whole.length > 0 ? [`downloads ${formatBytes(wireBytes)} again`] : []),
+      ...(asked > 0 ? [`revalidates ${which}`] : []),
+    ];
     const longest = most(rows, ({ index }) => subject.evidenceOf(index)?.policy?.freshSeconds);
     yield {
       severity: 'wasteful',
       claim: `${calledAll(rows)} from ${host} ${rows.length === 1 ? 'is' : 'are'} cacheable for at most ${formatSpan(longest * 1000)}`,
-      detail: `A visit the next day downloads or revalidates ${formatBytes(sum(rows, ({ wireBytes }) => wireBytes))} again.`,
+      detail: `A visit the next day ${visit.join(', and ')}.`,
       evidence: indexes(rows),
-      wireBytes: sum(rows, ({ wireBytes }) => wireBytes),
+      ...(whole.length > 0 ? { wireBytes } : {}),
       remedy: 'Version the URL and set max-age to a year; otherwise to a day at least.',
       confidence: 'strong',
     };

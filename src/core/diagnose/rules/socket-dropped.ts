@@ -21,11 +21,20 @@ export const socketDropped: Rule = function* (subject) {
             ? `It returned ${row.status}.`
             : tellFailure(row.failure),
       evidence: [row.index],
-      remedy: 'See whether the server and every proxy on the way let the connection be upgraded, and for how long.',
+      remedy: remedyFor(reason === undefined ? undefined : code),
       confidence: 'certain',
     };
   }
 };
+
+/** What can be done about a code: where the connection just went away, it is the way there that has to be looked at. */
+function remedyFor(code: number | undefined): string {
+  if (code === undefined || code === 1006 || code === 1015)
+    return 'See whether the server and every proxy on the way let the connection be upgraded, and for how long.';
+  return code >= 1011
+    ? 'See the server’s log; have the page connect again after a pause.'
+    : 'See in its messages what was sent last; the server’s log may say which rule that broke.';
+}
 
 /** What its recorder wrote of a failure, in its own words alone. */
 function tellFailure(failure: Failure): string {

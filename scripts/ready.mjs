@@ -78,11 +78,13 @@ export function ensureTools() {
   if (!hasChromium && named !== undefined)
     endWith(`TRAZADO_CHROMIUM names ${named}, where there is none: name one that is there, or none.`);
   const hasCurl = spawnSync('curl', ['--version']).status === 0;
-  const lacking = [...(hasChromium ? [] : ['chromium-headless-shell']), ...(hasCurl ? [] : ['curl'])];
-  if (lacking.length === 0) return;
+  if (hasChromium && hasCurl) return;
   if (process.getuid?.() === 0 && existsSync('/usr/bin/apt-get')) {
-    console.error(`Installing ${lacking.join(' and ')} for the tests.`);
     run('apt-get', 'update', '-qq');
+    const hasShell = spawnSync('apt-cache', ['show', 'chromium-headless-shell']).status === 0;
+    const chromium = hasShell ? 'chromium-headless-shell' : 'chromium';
+    const lacking = [...(hasChromium ? [] : [chromium]), ...(hasCurl ? [] : ['curl'])];
+    console.error(`Installing ${lacking.join(' and ')} for the tests.`);
     run('apt-get', 'install', '-y', '-qq', '--no-install-recommends', ...lacking);
     return;
   }

@@ -50,6 +50,21 @@ test('a draft is sent by keyboard alone: same, the same without what browsers ad
   await expect(dossier).toHaveCount(0);
 });
 
+test('what is sent is what the sheet says, however soon after a change', async ({ page, demo }) => {
+  await draftOf(page, demo.url, 'alba-norte-first-visit', 51);
+  await clickLine(page, 'accept-language');
+  // All in one go: nothing is drawn between the change and the sending.
+  await page.evaluate(() => {
+    const content = document.querySelector('[data-sheet]')?.shadowRoot?.querySelector('.cm-content');
+    const press = (init: KeyboardEventInit) =>
+      content?.dispatchEvent(new KeyboardEvent('keydown', { bubbles: true, ...init }));
+    press({ key: 'x', altKey: true, keyCode: 88 });
+    press({ key: 'Enter', ctrlKey: true, keyCode: 13 });
+  });
+  await expect(strips(page)).toHaveCount(1);
+  await expect(strips(page).first()).toContainText('accept-language is left out now');
+});
+
 test('a method that may change something is asked about once, and an expired token is told', async ({ page, demo }) => {
   await draftOf(page, demo.url, 'booking-gone-wrong', 19);
   await page.keyboard.press('Control+Enter');

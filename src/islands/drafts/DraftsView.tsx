@@ -109,7 +109,7 @@ function OneDraft({ card, rows, drafts, kept, onPaste, paste }: OneDraftProps) {
   const captured = useCaptured(card.id, kept);
   const trials = useTrials(card.id, kept, drafts);
   const sequence = useSequence(card.id, drafts);
-  const runs = useRuns(card.id, kept, drafts.settled);
+  const runs = useRuns(card.id, kept, drafts);
   const lineName = useRef('');
   const [openRun, setOpenRun] = useState<RunKind>();
   const zoneMinutes = offsetOf(zone, card.utcOffsetMinutes, card.overview.recordedAt ?? 0);
@@ -121,7 +121,8 @@ function OneDraft({ card, rows, drafts, kept, onPaste, paste }: OneDraftProps) {
     [captured, kept.sheet],
   );
   const send = (): void => {
-    const barring = readSheet(kept.sheet, kept.draft).problems.find(({ bars }) => bars);
+    const { sheet, draft } = drafts.get(kept.id) ?? kept;
+    const barring = readSheet(sheet, draft).problems.find(({ bars }) => bars);
     if (barring === undefined) trials.send();
     else tell(`Nothing was sent. ${barring.sentence}`, { detail: 'The place is underlined on the sheet.' });
   };

@@ -32,7 +32,7 @@ export interface Trials {
 export function useTrials(
   captureId: string,
   kept: KeptDraft,
-  { takeOver, settled }: Pick<ThereDrafts, 'takeOver' | 'settled'>,
+  { takeOver, settled, get }: Pick<ThereDrafts, 'takeOver' | 'settled' | 'get'>,
 ): Trials {
   const { id } = kept;
   const [all, setAll] = useState<readonly Trial[]>([]);
@@ -67,7 +67,8 @@ export function useTrials(
     const own = new AbortController();
     control.current = own;
     await settled();
-    const answer = await sendDraft(captureId, latest.current, leaveOf(id), own.signal, setReceivedBytes);
+    // As the sheet says now: what was drawn last may be behind it.
+    const answer = await sendDraft(captureId, get(id) ?? latest.current, leaveOf(id), own.signal, setReceivedBytes);
     control.current = undefined;
     if (latest.current.id !== id) return;
     setSendingSince(undefined);

@@ -2,6 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { KeptDraft } from '#core/sheet';
 import type { ProblemAnswer, Run, RunOrder, RunStep, SendLeave, SendQuestion } from '#core/wire';
 import { allow, leaveOf } from '../drafts/send-leave';
+import type { ThereDrafts } from '../drafts/use-drafts';
 import { tell } from '../state/notices';
 import { beginRun, changeRun, fetchRun, fetchRuns } from './runs-api';
 
@@ -32,7 +33,11 @@ export interface Runs {
  * The runs of a draft, and the one that is looked at, as it goes on.
  * Long because beginning one, its question, and following it are one state.
  */
-export function useRuns(captureId: string, kept: KeptDraft, settled: () => Promise<void>): Runs {
+export function useRuns(
+  captureId: string,
+  kept: KeptDraft,
+  { settled, get }: Pick<ThereDrafts, 'settled' | 'get'>,
+): Runs {
   const { id } = kept;
   const [all, setAll] = useState<readonly Run[]>([]);
   const [state, setState] = useState<Runs['state']>('loading');
@@ -59,7 +64,8 @@ export function useRuns(captureId: string, kept: KeptDraft, settled: () => Promi
     allow(id, given);
     setQuestion(undefined);
     await settled();
-    const answer = await beginRun(captureId, latest.current, order, leaveOf(id));
+    // As the sheet says now: what was drawn last may be behind it.
+    const answer = await beginRun(captureId, get(id) ?? latest.current, order, leaveOf(id));
     if (latest.current.id !== id) return;
     if (!answer.ok) tell(answer.problem.sentence, { detail: answer.problem.advice });
     else if (answer.value.type === 'question') setQuestion({ asked: answer.value.question, order });

@@ -152,6 +152,33 @@ test('what is wrong is said as one types, names are completed, and the payload i
   await expect(sheet(page)).toContainText('[attached: 3 B');
 });
 
+test('what is typed while a file is read stays, and a file that cannot be read is told of', async ({ page, demo }) => {
+  await draftOf(page, demo.url, 17);
+  const file = { name: 'ridge.bin', mimeType: 'application/octet-stream', buffer: Buffer.from([0, 255, 0]) };
+  // A large file, as it were.
+  await page.evaluate(() => {
+    const read = Blob.prototype.arrayBuffer;
+    Blob.prototype.arrayBuffer = async function slowly() {
+      await new Promise((resolve) => setTimeout(resolve, 1500));
+      return read.call(this);
+    };
+  });
+  await clickLine(page, '/holds');
+  await page.getByLabel('A file as the payload').setInputFiles(file);
+  await sheet(page).focus();
+  await page.keyboard.press('Control+Home');
+  await page.keyboard.press('End');
+  await page.keyboard.type('/again');
+  await expect(sheet(page)).toContainText('[attached: 3 B');
+  await expect(output(page)).toContainText('cumbrera.example/again/holds');
+
+  await page.evaluate(() => {
+    Blob.prototype.arrayBuffer = () => Promise.reject(new DOMException('gone', 'NotReadableError'));
+  });
+  await page.getByLabel('A file as the payload').setInputFiles(file);
+  await expect(page.getByRole('status').filter({ hasText: 'The file cannot be read' })).toBeVisible();
+});
+
 test('a variable is one for all drafts, called otherwise, filled in, and put back', async ({ page, demo }) => {
   await draftOf(page, demo.url, 17);
   await goToLine(page, '"hut"');

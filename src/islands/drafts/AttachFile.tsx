@@ -1,18 +1,32 @@
-import { attach, type Sheet } from '#core/sheet';
+import { attach, type KeptDraft, type Sheet } from '#core/sheet';
 import { tell } from '../state/notices';
 
 interface AttachFileProps {
-  readonly sheet: Sheet;
   /** The line under the cursor: in a form of parts the file becomes the content of its part. */
   readonly at: number;
-  readonly onSheet: (sheet: Sheet) => void;
+  /** Changes the sheet as it is by then: it may be typed on while the file is read. */
+  readonly onSheet: (change: (kept: KeptDraft) => Sheet) => void;
 }
 
 /** More is not kept with a draft. */
 const MOST_BYTES = 50 * 1024 * 1024;
 
 /** Lets a file's bytes be the payload, or a part of a form. */
-export function AttachFile({ sheet, at, onSheet }: AttachFileProps) {
+export function AttachFile({ at, onSheet }: AttachFileProps) {
+  const take = async (file: File): Promise<void> => {
+    if (file.size > MOST_BYTES) {
+      tell('Files of up to 50 MB can be attached.');
+      return;
+    }
+    try {
+      const bytes = new Uint8Array(await file.arrayBuffer());
+      onSheet(({ sheet }) => attach(sheet, bytes, at));
+    } catch {
+      tell(
+        'The file cannot be read: it was moved, changed or deleted since it was chosen, or it is not yours to read.',
+      );
+    }
+  };
   return (
     <label className="cursor-pointer underline focus-within:outline-2 focus-within:outline-route hover:text-ink">
       attach a file
@@ -20,11 +34,9 @@ export function AttachFile({ sheet, at, onSheet }: AttachFileProps) {
         type="file"
         aria-label="A file as the payload"
         className="sr-only"
-        onChange={async ({ target }) => {
+        onChange={({ target }) => {
           const file = target.files?.[0];
-          if (file === undefined) return;
-          if (file.size > MOST_BYTES) tell('Files of up to 50 MB can be attached.');
-          else onSheet(attach(sheet, new Uint8Array(await file.arrayBuffer()), at));
+          if (file !== undefined) void take(file);
           target.value = '';
         }}
       />

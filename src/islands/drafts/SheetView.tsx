@@ -119,16 +119,17 @@ export function SheetView({ kept, variables, captured, words, onChange, onSend, 
     const text = own.current.has(kept.sheet) ? undefined : kept.sheet.text;
     editor.current?.show(text, context);
   }, [kept.sheet, context]);
-  const setSheet = (sheet: Sheet): void => onChange((one) => withSheet(one, sheet));
+  /** By the sheet as it is: what was drawn last may be behind it. */
+  const changeSheet = (change: (kept: KeptDraft) => Sheet): void => onChange((one) => withSheet(one, change(one)));
   return (
     <div className="flex min-h-0 min-w-0 flex-col p-4 text-[13px]">
       <Tools
         kept={kept}
         editor={() => editor.current}
         onLift={lift}
-        onLayout={(layout) => setSheet(relayout(kept.sheet, layout))}
+        onLayout={(layout) => changeSheet(({ sheet }) => relayout(sheet, layout))}
         attachAt={here?.at ?? 0}
-        onSheet={setSheet}
+        onSheet={changeSheet}
       />
       {state === 'failed' ? <p className="text-failed">The editor could not be loaded. Load the page again.</p> : null}
       {state === 'loading' ? <p className="text-soft">Loading the sheet</p> : null}
@@ -151,7 +152,7 @@ interface ToolsProps {
   readonly onLift: () => void;
   readonly onLayout: (layout: Sheet['layout']) => void;
   readonly attachAt: number;
-  readonly onSheet: (sheet: Sheet) => void;
+  readonly onSheet: (change: (kept: KeptDraft) => Sheet) => void;
 }
 
 /** What can be done to the sheet beside typing on it. */
@@ -197,7 +198,7 @@ function Tools({ kept, editor, onLift, onLayout, attachAt, onSheet }: ToolsProps
           )}
           onChoose={onLayout}
         />
-        <AttachFile sheet={kept.sheet} at={attachAt} onSheet={onSheet} />
+        <AttachFile at={attachAt} onSheet={onSheet} />
       </span>
     </div>
   );
@@ -222,7 +223,7 @@ function Presets({ kept, editor, onSheet }: Pick<ToolsProps, 'kept' | 'editor' |
           type="button"
           title="Only the parts that a trim found to be needed"
           className="underline hover:text-ink"
-          onClick={() => onSheet(onlyNeeded(kept))}
+          onClick={() => onSheet(onlyNeeded)}
         >
           needed
         </button>

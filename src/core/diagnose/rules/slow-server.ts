@@ -24,6 +24,7 @@ export const slowServer: Rule = function* (subject) {
       serverMs(row) >= SLOW_SERVER_MS &&
       !isCrowdedOut(subject, row),
   );
+  if (slow.length === 0) return;
   const beside = neighboursIn(subject, slow);
   for (const [, rows] of groupBy(slow, ({ endpoint }) => endpoint)) {
     const [first] = rows.sort((a, b) => serverMs(b) - serverMs(a));

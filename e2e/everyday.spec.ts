@@ -58,7 +58,7 @@ test('a script that cannot be fetched any more is told of where it was to be, an
   page,
   demo,
 }) => {
-  await page.route(/\/(DraftsView|Dossier|open-draft)\.[^/]*\.js/, (route) => route.abort());
+  await page.route(/\/(DraftsView|Dossier|open-draft|NumberDialog)\.[^/]*\.js/, (route) => route.abort());
   await openCapture(page, demo.url, 'alba-norte-first-visit');
   const gone = page.getByRole('alert').filter({ hasText: 'This part of Trazado could not be loaded' });
   await page.keyboard.press('g');
@@ -74,8 +74,14 @@ test('a script that cannot be fetched any more is told of where it was to be, an
   await page.keyboard.press('d');
   const notice = page.getByRole('status').filter({ hasText: 'could not be loaded' });
   await expect(notice).toBeVisible();
-  await page.unroute(/\/(DraftsView|Dossier|open-draft)\.[^/]*\.js/);
-  await notice.getByRole('button', { name: 'Reload the page' }).click();
+  await page.keyboard.press('#');
+  await expect(gone).toBeVisible();
+  // What would have been typed into it is the page's key again.
+  const before = page.url();
+  await page.keyboard.press('j');
+  await expect(page).not.toHaveURL(before);
+  await page.unroute(/\/(DraftsView|Dossier|open-draft|NumberDialog)\.[^/]*\.js/);
+  await gone.getByRole('button', { name: 'Reload the page' }).click();
   await stripsOf(page).first().click();
   await expect(page.getByRole('complementary', { name: 'Dossier of' }).getByRole('heading').first()).toBeVisible();
 });
@@ -271,10 +277,12 @@ test('a number typed leads to its exchange, no number to none, and one that is f
 }) => {
   await openCapture(page, demo.url, 'alba-norte-first-visit');
   const ask = async (typed: string): Promise<void> => {
+    const dialog = page.getByRole('dialog', { name: 'Go to an exchange' });
     await page.keyboard.press('#');
+    await dialog.waitFor();
     await page.keyboard.type(typed);
     await page.keyboard.press('Enter');
-    await expect(page.getByRole('dialog', { name: 'Go to an exchange' })).toBeHidden();
+    await expect(dialog).toBeHidden();
   };
   await ask('#17');
   await expect(page).toHaveURL(/exchange=17(&|$)/);

@@ -21,6 +21,7 @@ test('an exchange is marked and noted by keys, filtered by it, and the note leav
   await page.keyboard.press('Shift+K');
   await expect(page.locator(`[data-mark="${index}"]`).first()).toBeVisible();
   await page.keyboard.press('Shift+A');
+  await page.getByRole('dialog', { name: 'Note' }).waitFor();
   await expectNothingBars(page, { within: 'dialog[open]' });
   await page.keyboard.type('Why is this asked for twice?');
   await page.keyboard.press('Control+Enter');
@@ -111,4 +112,40 @@ test('what is selected anywhere is secret everywhere, until that is undone', asy
   // The app is shared: others' reports would have it inked out, too.
   await page.getByRole('button', { name: 'Delete the word booking' }).click();
   await expect(own).toHaveCount(0);
+});
+
+test('what is typed before a dialog is there goes into it, and is no key of the view behind', async ({
+  page,
+  demo,
+}) => {
+  await page.route(/\/(?:NoteDialog|NumberDialog|ActionList)\.[^/]*\.js/, async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 800));
+    await route.continue();
+  });
+  await openCapture(page, demo.url, BOOKING);
+  await page.locator('[data-strip="3"]').waitFor();
+  await page.keyboard.press('#');
+  await page.keyboard.type('12');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/exchange=12(&|$)/);
+  await page.keyboard.press('Shift+A');
+  await page.keyboard.type('j of all, no key');
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('n');
+  await expect(page.getByRole('textbox', { name: /Note on #12/ })).toHaveValue('j of all, no key\nn');
+  await page.keyboard.type(' more');
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByText('Noted.')).toBeVisible();
+  await expect(page).toHaveURL(/exchange=12(&|$)/);
+  // Once it is there, what is typed behind what was noted goes on with it.
+  await page.keyboard.press('Shift+A');
+  await page.keyboard.type('.');
+  await expect(page.getByRole('textbox', { name: /Note on #12/ })).toHaveValue('j of all, no key\nn more.');
+  await page.keyboard.press('Escape');
+  await page.reload();
+  await page.locator('[data-strip="3"]').waitFor();
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('endpoints');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/\/endpoints/);
 });

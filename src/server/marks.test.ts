@@ -48,6 +48,17 @@ describe('marks and notes', () => {
     expect(await all()).toEqual([]);
   });
 
+  it('keep the note while the mark changes, and the mark while the note does', async () => {
+    await send('marks', 'PATCH', { target: 'exchange 20', note: 'twice' });
+    await send('marks', 'PATCH', { target: 'exchange 20', isMarked: true });
+    expect(await all()).toEqual([{ target: 'exchange 20', isMarked: true, note: 'twice' }]);
+    await send('marks', 'PATCH', { target: 'exchange 20', note: '' });
+    expect(await all()).toEqual([{ target: 'exchange 20', isMarked: true, note: '' }]);
+    await send('marks', 'PATCH', { target: 'exchange 20', isMarked: false });
+    expect(await all()).toEqual([]);
+    expect((await send('marks', 'PATCH', { target: 'exchange 20' })).status).toBe(400);
+  });
+
   it.each([
     ['exchange -1', 'x'],
     ['host api', 'x'],

@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { type Mark, readMarkKey } from '#core/marks';
+import { type Mark, type MarkChange, readMarkKey } from '#core/marks';
 import { KINDS } from '#core/model';
 import { type HandOffChoice, OwnWordError, readOwnWord, SECRET_KINDS } from '#core/redact';
 import { REPORT_FORMATS, REPORT_PARTS, type ReportFormat, type ReportPart } from '#core/report';
@@ -71,12 +71,12 @@ export const reportOrder = Joi.object<{
   notes: Joi.array().items(Joi.string().max(20_000)).max(50).required(),
 });
 
-/** What somebody marks or notes. */
-export const markOrder = Joi.object<Mark>({
+/** What somebody marks or notes, the other staying as it is. */
+export const markOrder = Joi.object<Pick<Mark, 'target'> & MarkChange>({
   target: Joi.string()
     .max(20_000)
     .custom((text: string, { error }) => (readMarkKey(text) === undefined ? error('any.invalid') : text))
     .required(),
-  isMarked: Joi.boolean().strict().required(),
-  note: Joi.string().trim().allow('').max(10_000).required(),
-});
+  isMarked: Joi.boolean().strict(),
+  note: Joi.string().trim().allow('').max(10_000),
+}).or('isMarked', 'note');

@@ -15,6 +15,9 @@ export interface Mark {
   readonly note: string;
 }
 
+/** What changes of a mark, the other staying as it is. */
+export type MarkChange = Pick<Mark, 'isMarked'> | Pick<Mark, 'note'>;
+
 /** A target as one text, by which it is kept. */
 export function markKey(target: MarkTarget): string {
   switch (target.type) {

@@ -8,7 +8,7 @@ export { checkedLines, checkedToJunit } from './check-print';
 export { REPORT_FORMATS, type ReportDocument, type ReportFormat } from './document';
 export { type Explanation, explainJson } from './explain';
 export { reportToHtml } from './html';
-export { exactMs, rowJson, rowsToCsv, toCsv } from './list';
+export { rowJson, rowsToCsv, toCsv } from './list';
 export { logLine } from './log-line';
 export { blocksToMarkdown, reportToMarkdown } from './markdown';
 export { type NotedExchange, notedIndexes } from './noted';

@@ -1,5 +1,5 @@
 import { type ExchangeRow, ROW_FIELDS } from '../analysis';
-import { wordFailure } from '../wording';
+import { exactMs, wordFailure } from '../wording';
 
 const PRINTED = (Object.keys(ROW_FIELDS) as (keyof ExchangeRow)[]).flatMap((field) => {
   const { json } = ROW_FIELDS[field] as { readonly json?: string };
@@ -23,10 +23,6 @@ export function rowJson(row: ExchangeRow): Readonly<Record<string, unknown>> {
     }),
   );
 }
-
-/** A time without the blur that adding leaves behind: 3.111, not 3.1109999999999998. In ms, exact to the nanosecond. */
-export const exactMs = (ms: number | undefined): number | undefined =>
-  ms === undefined ? undefined : Number(ms.toFixed(6));
 
 /** A table program would run such a cell as a formula: an apostrophe before it makes it text. */
 const FORMULA = /^(?:[\t\r]|\s*[=+\-@])/;

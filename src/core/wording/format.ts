@@ -116,3 +116,7 @@ export function formatCost(cost: {
     ...(wireBytes === undefined ? [] : [`${formatBytes(wireBytes)} on the wire`]),
   ].join(', ');
 }
+
+/** A time without the blur that adding leaves behind: 3.111, not 3.1109999999999998. In ms, exact to the nanosecond. */
+export const exactMs = (ms: number | undefined): number | undefined =>
+  ms === undefined ? undefined : Number(ms.toFixed(6));

@@ -1,6 +1,7 @@
 // Numbers, failures, instants and counts as the product writes them, in one place for every screen and the command line.
 export { isOfFailureWords, tellNoResponse, wordFailure, wordNoResponse } from './failure';
 export {
+  exactMs,
   formatBytes,
   formatCost,
   formatCount,

@@ -28,7 +28,6 @@ import { Term } from '../ui/Term';
 import type { ViewProps } from '../view-props';
 import { arrange, choosePage, spanOf } from '../waterfall/arrange';
 import { findingTables, legTable } from './brief-tables';
-import { briefAsText, partAsText } from './copy-as-text';
 import { FindingList } from './FindingList';
 import { LedgerBar } from './LedgerBar';
 import { RouteList } from './RouteList';
@@ -37,6 +36,9 @@ import { showInWaterfall } from './show-in-waterfall';
 import { useWidth } from './use-width';
 
 // What stands below the answer is loaded behind it.
+// What writes a part as text is loaded when one is first copied.
+const loadCopying = () => import('./copy-as-text');
+
 const BriefCharts = later(() => import('./BriefCharts'));
 const WhatIf = later(() => import('./WhatIf'));
 const NextVisit = later(() => import('./NextVisit'));
@@ -94,7 +96,10 @@ function BriefView({ card, rows, found, asked, to, zone, isShown }: BriefViewPro
           {isShown ? (
             <p className="float-right flex gap-3">
               {isAll ? null : (
-                <CopyButton label="Copy the whole brief as text" text={() => briefAsText({ card, rows, found, page })}>
+                <CopyButton
+                  label="Copy the whole brief as text"
+                  text={async () => (await loadCopying()).briefAsText({ card, rows, found, page })}
+                >
                   copy as text
                 </CopyButton>
               )}
@@ -153,12 +158,15 @@ function OnePage({ card, page, rows, brief, zone }: OnePageProps) {
       <Figures rows={rows} page={page} />
       <h2 className="mt-6 mb-2 flex items-baseline gap-2 font-bold">
         Where the {formatMs(wholeMs)} went
-        <CopyButton label="Copy where the time went, as text" text={() => partAsText(of, 'ledger')} />
+        <CopyButton
+          label="Copy where the time went, as text"
+          text={async () => (await loadCopying()).partAsText(of, 'ledger')}
+        />
       </h2>
       {wholeMs > 0 ? <LedgerBar ledger={brief.ledger} wholeMs={wholeMs} /> : null}
       <h2 className="mt-6 mb-2 flex flex-wrap items-baseline gap-x-1 font-bold">
         <Term name="route">Route</Term> to <RouteChoice rows={rows} page={page} to={brief.to} />{' '}
-        <CopyButton label="Copy the route as text" text={() => partAsText(of, 'route')} />
+        <CopyButton label="Copy the route as text" text={async () => (await loadCopying()).partAsText(of, 'route')} />
       </h2>
       <div ref={frame}>
         <RoutePlot legs={brief.legs} rowOf={rowOf} widthPx={widthPx} onLeg={openLeg} />

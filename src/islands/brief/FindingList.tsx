@@ -7,7 +7,6 @@ import { NoteControls, NoteText } from '../marks/NoteLine';
 import { goTo } from '../state/address';
 import { Button } from '../ui/Button';
 import { CopyButton } from '../ui/CopyButton';
-import { findingAsText } from './copy-as-text';
 
 interface FindingListProps {
   readonly found: Found;
@@ -121,7 +120,10 @@ function FindingItem({ finding, reason, onDismiss }: FindingItemProps) {
           >
             {reason === undefined ? 'dismiss' : 'restore'}
           </button>
-          <CopyButton label="Copy this finding as text" text={() => findingAsText(finding)} />
+          <CopyButton
+            label="Copy this finding as text"
+            text={async () => (await import('./copy-as-text')).findingAsText(finding)}
+          />
           <NoteControls target={target} name="this finding" />
         </span>
         <NoteText target={target} />

@@ -2,8 +2,7 @@ import type { ExchangeRow } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
 import { type Finding, findingsOn } from '#core/diagnose';
 import type { PageId } from '#core/model';
-import { exactMs } from '#core/report';
-import { formatPlural } from '#core/wording';
+import { exactMs, formatPlural } from '#core/wording';
 import { type Found, findAsideKey } from '../capture/use-found';
 import type { ExportTable } from '../export/exported';
 

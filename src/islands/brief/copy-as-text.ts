@@ -1,6 +1,6 @@
 import type { ExchangeRow, PageOverview } from '#core/analysis';
 import type { Finding } from '#core/diagnose';
-import type { ReportPart } from '#core/report';
+import { blocksToMarkdown, type ReportPart, reportToMarkdown, tellFinding, writeReport } from '#core/report';
 import type { CaptureCard } from '#core/wire';
 import type { Found } from '../capture/use-found';
 import { $marks } from '../marks/marks-store';
@@ -15,27 +15,19 @@ interface BriefOf {
 
 const WHOLE: readonly ReportPart[] = ['figures', 'route', 'ledger', 'findings'];
 
-/** The brief as Markdown, which reads as text: title, sentence, figures, route, ledger, findings. What writes it is loaded then. */
-export async function briefAsText(of: BriefOf): Promise<string> {
-  const { reportToMarkdown } = await import('#core/report');
-  return reportToMarkdown(await documentOf(of, WHOLE));
-}
+/** The brief as Markdown, which reads as text: title, sentence, figures, route, ledger, findings. */
+export const briefAsText = (of: BriefOf): string => reportToMarkdown(documentOf(of, WHOLE));
 
 /** One table of it, with its heading. */
-export async function partAsText(of: BriefOf, part: ReportPart): Promise<string> {
-  const { blocksToMarkdown } = await import('#core/report');
-  const { blocks } = await documentOf(of, [part]);
+export function partAsText(of: BriefOf, part: ReportPart): string {
+  const { blocks } = documentOf(of, [part]);
   return blocksToMarkdown(blocks.slice(blocks.findIndex(({ type }) => type === 'heading')));
 }
 
 /** A finding as a paragraph. */
-export async function findingAsText(finding: Finding): Promise<string> {
-  const { tellFinding } = await import('#core/report');
-  return tellFinding(finding);
-}
+export const findingAsText = (finding: Finding): string => tellFinding(finding);
 
-async function documentOf({ card, rows, found, page }: BriefOf, parts: readonly ReportPart[]) {
-  const { writeReport } = await import('#core/report');
+function documentOf({ card, rows, found, page }: BriefOf, parts: readonly ReportPart[]) {
   const named = (name: string | undefined) => (name === undefined ? undefined : { name, version: undefined });
   return writeReport({
     name: card.name,

@@ -9,7 +9,7 @@ import { filterActions } from '../filter/filter-actions';
 import { Frame } from '../frame/Frame';
 import { offsetOf, ZoneChooser } from '../frame/ZoneChooser';
 import { loadMarks } from '../marks/marks-store';
-import { NoteDialog } from '../marks/NoteDialog';
+import { NewNote } from '../marks/NewNote';
 import { type Action, holdTyping } from '../state/actions';
 import {
   $place,
@@ -102,7 +102,7 @@ function CaptureView({ card, rows, found }: Loaded & { readonly found: Found }) 
   return (
     <Frame view={place.view} captureId={card.id} load={load} bar={bar}>
       <Views card={card} rows={rows} shown={shown} found={found} place={place} />
-      <NoteDialog />
+      <NewNote />
       <GoToNumber rows={rows} placed={shown.placed} />
       <CursorSpoken rows={rows} exchange={place.exchange} />
       {isOpen && place.exchange !== undefined ? (

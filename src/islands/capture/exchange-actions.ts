@@ -1,5 +1,5 @@
 import { copyLink } from '../dossier/copy-link';
-import { $noting, toggleMark } from '../marks/marks-store';
+import { noteOn, toggleMark } from '../marks/marks-store';
 import type { Action } from '../state/actions';
 
 // What actions do is loaded when one is first run.
@@ -67,7 +67,7 @@ export function exchangeActions(captureId: string, exchange: number | undefined)
       id: 'note',
       label: 'Note something on the current exchange',
       keys: ['Shift+A'],
-      run: whenCurrent((index) => $noting.set({ target: { type: 'exchange', index }, name: `#${index}` })),
+      run: whenCurrent((index) => noteOn({ type: 'exchange', index }, `#${index}`)),
     },
     { id: 'copy-link', label: 'Copy a link to this view', keys: ['i'], run: copyLink },
   ];

@@ -1,8 +1,7 @@
 import { findStep, middleOf, type Spread, spreadOf, type Tally, tally } from '#core/analysis';
 import { groupBy } from '#core/collections';
 import { queryOf } from '#core/http';
-import { exactMs } from '#core/report';
-import { formatPlural } from '#core/wording';
+import { exactMs, formatPlural } from '#core/wording';
 import type { ExportTable } from '../export/exported';
 import type { Placed } from '../waterfall/arrange';
 

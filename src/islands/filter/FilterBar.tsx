@@ -1,29 +1,19 @@
 import { useStore } from '@nanostores/react';
-import { useEffect, useId, useMemo, useRef, useState } from 'react';
-import { completeFilter, type KnownName } from '#core/filter';
-import { formatCount } from '#core/wording';
+import { useEffect, useId, useMemo, useState } from 'react';
+import type { KnownName } from '#core/filter';
 import { $place, goTo } from '../state/address';
 import { fetchNames } from '../state/api';
 import { focusHome } from '../state/focus';
 import { KeyHint } from '../ui/Button';
 import { useControl } from '../ui/use-actions';
-import { $savedFilters, forgetNamed, keepUnderName, loadSavedFilters, remember } from './saved-filters';
+import { BarButton } from './BarButton';
+import type { Offer } from './bar-panel';
+import { $savedFilters, loadSavedFilters, remember } from './saved-filters';
 import { $typed, type FilterState } from './use-filter';
 
 interface FilterBarProps {
   readonly captureId: string;
   readonly state: FilterState;
-}
-
-/** Something that the list under the bar offers: it takes the place of [from, to) of the text. */
-interface Offer {
-  readonly text: string;
-  readonly says: string | undefined;
-  readonly count: number | undefined;
-  readonly from: number;
-  readonly to: number;
-  /** A name under which it was kept, which can be forgotten. */
-  readonly name: string | undefined;
 }
 
 /** After this long without a key the filter goes into the address. */
@@ -44,7 +34,8 @@ export function FilterBar({ captureId, state }: FilterBarProps) {
   const [chosen, setChosen] = useState(-1);
   const [isNaming, setNaming] = useState(false);
   const names = useNames(captureId, isListOpen);
-  const offers = useOffers(state, caret, names, isListOpen);
+  const panel = usePanel(isListOpen);
+  const offers = useOffers(panel, state, caret, names, isListOpen);
 
   useEffect(() => {
     if (state.text !== $typed.get()) return;
@@ -111,7 +102,7 @@ export function FilterBar({ captureId, state }: FilterBarProps) {
           role="combobox"
           aria-label="Filter"
           aria-expanded={isListOpen && offers.length > 0}
-          aria-controls={listId}
+          aria-controls={panel === undefined ? undefined : listId}
           aria-activedescendant={chosen === -1 ? undefined : `${listId}-${chosen}`}
           aria-invalid={problem !== undefined}
           aria-describedby={problem === undefined ? undefined : `${listId}-problem`}
@@ -128,42 +119,16 @@ export function FilterBar({ captureId, state }: FilterBarProps) {
             {problem.sentence}
           </p>
         )}
-        {isNaming ? <NameField text={text} onDone={() => setNaming(false)} /> : null}
-        {isListOpen && text === '' ? <Examples /> : null}
-        {isListOpen ? <FindHint state={state} /> : null}
-        <OfferList id={listId} offers={isListOpen ? offers : []} chosen={chosen} onTake={take} />
+        {panel === undefined ? null : (
+          <panel.BarPanel
+            state={state}
+            isListOpen={isListOpen}
+            list={{ id: listId, offers: isListOpen ? offers : [], chosen, onTake: take }}
+            onNamed={isNaming ? () => setNaming(false) : undefined}
+          />
+        )}
       </div>
     </search>
-  );
-}
-
-/** One line that shows how a filter is written. */
-function Examples() {
-  return (
-    <p className="border border-ink border-b-0 bg-sheet px-3 py-1.5 text-[12px] text-soft">
-      For example <code>failed</code>, <code>status = 404</code>, <code>kind = data and wait &gt; 200 ms</code>,{' '}
-      <code>host ~ img</code>, <code>not party = third</code>; any other word is searched in URLs.
-    </p>
-  );
-}
-
-/** Where no URL has the words, they may be in a header or a body. */
-function FindHint({ state }: { readonly state: FilterState }) {
-  const { text, filter, mask } = state;
-  if (filter.type !== 'address' || mask.some((bit) => bit === 1)) return null;
-  return (
-    <p className="flex justify-between gap-3 border border-ink border-b-0 bg-sheet px-3 py-1.5 text-[13px]">
-      No URL contains this.
-      <BarButton
-        label="Find it in headers, payloads and bodies"
-        onClick={() => {
-          $typed.set(undefined);
-          goTo({ view: 'find', search: text.trim(), filter: '', isOpen: false });
-        }}
-      >
-        find it in headers and bodies
-      </BarButton>
-    </p>
   );
 }
 
@@ -235,80 +200,36 @@ function useNames(captureId: string, isOpen: boolean): readonly KnownName[] {
 }
 const NO_NAMES: readonly KnownName[] = [];
 
-function useOffers(state: FilterState, caret: number, names: readonly KnownName[], isOpen: boolean): readonly Offer[] {
+type Panel = typeof import('./bar-panel');
+
+/** What stands under the bar: its script comes behind the first view, and is asked for again where it did not come. */
+function usePanel(isListOpen: boolean): Panel | undefined {
+  const [panel, setPanel] = useState<Panel>();
+  const isWanted = panel === undefined;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: whoever opens the list asks for it once more.
+  useEffect(() => {
+    // Without it the bar filters all the same; it offers nothing.
+    if (isWanted) import('./bar-panel').then(setPanel, () => undefined);
+  }, [isWanted, isListOpen]);
+  return panel;
+}
+
+function useOffers(
+  panel: Panel | undefined,
+  state: FilterState,
+  caret: number,
+  names: readonly KnownName[],
+  isOpen: boolean,
+): readonly Offer[] {
   const saved = useStore($savedFilters);
   const { text, columns } = state;
-  // It passes over all rows: not again where the bar is drawn for something else.
-  const completion = useMemo(
-    () => (isOpen ? completeFilter(text, Math.min(caret, text.length), columns, names) : undefined),
-    [isOpen, text, caret, columns, names],
-  );
-  if (completion === undefined) return [];
-  const completed = completion.suggestions.map((one) => ({
-    ...one,
-    from: completion.from,
-    to: completion.to,
-    name: undefined,
-  }));
-  const meant =
-    state.meant === undefined
-      ? []
-      : [{ text: state.meant, says: 'as a filter', count: undefined, from: 0, to: text.length, name: undefined }];
-  if (text !== '') return [...meant, ...completed];
-  const whole = { count: undefined, from: 0, to: 0 };
-  return [
-    ...saved.named.map(({ name, text: kept }) => ({ ...whole, text: kept, says: `saved as "${name}"`, name })),
-    ...saved.recent.map((recent) => ({ ...whole, text: recent, says: 'recent', name: undefined })),
-    ...completed,
-  ];
-}
-
-interface OfferListProps {
-  readonly id: string;
-  readonly offers: readonly Offer[];
-  readonly chosen: number;
-  readonly onTake: (offer: Offer) => void;
-}
-
-function OfferList({ id, offers, chosen, onTake }: OfferListProps) {
-  const list = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    list.current?.children[chosen]?.scrollIntoView({ block: 'nearest' });
-  }, [chosen]);
-  return (
-    <div
-      ref={list}
-      id={id}
-      role="listbox"
-      aria-label="Suggestions"
-      className={`max-h-80 overflow-auto border border-ink bg-sheet ${offers.length === 0 ? 'hidden' : ''}`}
-    >
-      {offers.map((offer, at) => (
-        // biome-ignore lint/a11y/useKeyWithClickEvents: the field has the keys, for the option that is chosen.
-        <div
-          key={`${offer.text} ${offer.says}`}
-          id={`${id}-${at}`}
-          role="option"
-          tabIndex={-1}
-          aria-selected={at === chosen}
-          // A press would take the focus from the field, and close the list before the click.
-          onMouseDown={(event) => event.preventDefault()}
-          onClick={() => onTake(offer)}
-          className={`flex cursor-pointer items-baseline gap-4 px-3 py-1 ${at === chosen ? 'current' : 'hover:bg-paper'}`}
-        >
-          <span className="min-w-0 truncate font-mono text-[13px]">{offer.text}</span>
-          <span className="min-w-0 flex-1 truncate text-[12px] text-soft">{offer.says}</span>
-          {offer.count === undefined ? null : <span className="text-[12px] text-soft">{formatCount(offer.count)}</span>}
-          {offer.name === undefined ? null : (
-            <BarButton label={`Delete "${offer.name}"`} onClick={() => forgetNamed(offer.name ?? '')}>
-              delete
-            </BarButton>
-          )}
-        </div>
-      ))}
-    </div>
+  // Not again where the bar is drawn for something else.
+  return useMemo(
+    () => (isOpen && panel !== undefined ? panel.offersOf(text, caret, columns, names, saved) : NO_OFFERS),
+    [panel, isOpen, text, caret, columns, names, saved],
   );
 }
+const NO_OFFERS: readonly Offer[] = [];
 
 /** Marks the place of a problem under the text, letter by letter below the field's own. */
 function Underline({ text, from, to }: { readonly text: string; readonly from: number; readonly to: number }) {
@@ -320,63 +241,5 @@ function Underline({ text, from, to }: { readonly text: string; readonly from: n
       {text.slice(0, from)}
       <span className="border-failed border-b-2">{text.slice(from, to) || '  '}</span>
     </div>
-  );
-}
-
-function NameField({ text, onDone }: { readonly text: string; readonly onDone: () => void }) {
-  const [name, setName] = useState('');
-  const keep = (event: React.FormEvent): void => {
-    event.preventDefault();
-    if (name.trim() === '') return;
-    keepUnderName(name.trim(), text.trim());
-    onDone();
-  };
-  return (
-    <form onSubmit={keep} className="flex items-center gap-3 border border-ink bg-sheet px-3 py-2">
-      <label className="flex flex-1 items-center gap-3">
-        Save it as
-        <input
-          // biome-ignore lint/a11y/noAutofocus: it appears because its user asked for it.
-          autoFocus
-          value={name}
-          onChange={({ target }) => setName(target.value)}
-          onKeyDown={({ key }) => {
-            if (key === 'Escape') onDone();
-          }}
-          maxLength={200}
-          placeholder="slow data calls"
-          className="flex-1 border border-line bg-paper px-2 py-0.5"
-        />
-      </label>
-      <BarButton label="Save the filter under this name" onClick={() => undefined} isSubmit>
-        save
-      </BarButton>
-    </form>
-  );
-}
-
-interface BarButtonProps {
-  readonly label: string;
-  readonly onClick: () => void;
-  readonly children: string;
-  readonly isSubmit?: boolean;
-}
-
-function BarButton({ label, onClick, children, isSubmit = false }: BarButtonProps) {
-  return (
-    <button
-      type={isSubmit ? 'submit' : 'button'}
-      aria-label={label}
-      onMouseDown={(event) => {
-        if (!isSubmit) event.preventDefault();
-      }}
-      onClick={(event) => {
-        if (!isSubmit) event.stopPropagation();
-        onClick();
-      }}
-      className="text-[12px] text-soft underline hover:text-ink"
-    >
-      {children}
-    </button>
   );
 }

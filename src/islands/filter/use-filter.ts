@@ -11,7 +11,6 @@ import {
   type Filter,
   fieldsOf,
   hasRegex,
-  meantFilter,
   type Reading,
   readTyped,
   wordFilterProblem,
@@ -20,7 +19,7 @@ import { $marks, markColumns } from '../marks/marks-store';
 import { $place } from '../state/address';
 import { fetchColumns } from '../state/api';
 import { UNLOADED } from '../state/unloaded';
-import { type RegexAnswer, RegexRunner } from './regex-runner';
+import type { RegexAnswer, RegexRunner } from './regex-runner';
 
 /** What stands in the filter bar while it is being typed; undefined where that is what the address has. */
 export const $typed = atom<string | undefined>(undefined);
@@ -31,8 +30,6 @@ export interface FilterState {
   readonly filter: Filter;
   /** Whether the text is a filter, the beginning of one, or searched for as it stands. */
   readonly reading: Reading;
-  /** A filter that is likely to be meant. */
-  readonly meant: string | undefined;
   readonly columns: Columns;
   /** 1 for each row that it lets through, in the order of the rows. */
   readonly mask: Uint8Array;
@@ -64,7 +61,6 @@ export function useFilter(
   const typed = useStore($typed);
   const text = typed ?? place.filter;
   const { reading, problem: unreadable } = useMemo(() => readTyped(text), [text]);
-  const meant = useMemo(() => meantFilter(text), [text]);
   // The letter first: what it does to a view is drawn behind it, and not at all where another one comes before that.
   const heard = useDeferredValue(text);
   const { filter, whole } = useMemo(() => readTyped(heard), [heard]);
@@ -96,7 +92,6 @@ export function useFilter(
     text,
     filter,
     reading,
-    meant,
     columns,
     mask: lastMask.current,
     problem,
@@ -134,6 +129,24 @@ function useExtraColumns(
 }
 const REST_MS = 150;
 
+/** A runner whose script comes with the first regular expression. */
+function laterRunner(...over: ConstructorParameters<typeof RegexRunner>): Pick<RegexRunner, 'run' | 'stop'> {
+  let runner: Promise<RegexRunner> | undefined;
+  return {
+    run: async (text, extra) => {
+      runner ??= import('./regex-runner').then((script) => new script.RegexRunner(...over));
+      try {
+        return await (await runner).run(text, extra);
+      } catch {
+        runner = undefined;
+        return { type: 'unloaded' };
+      }
+    },
+    // One that is still coming starts what it was asked to run, and stops then.
+    stop: () => void runner?.then((coming) => coming.stop()).catch(() => undefined),
+  };
+}
+
 interface RegexResult {
   readonly text: string;
   readonly answer: RegexAnswer;
@@ -147,7 +160,7 @@ function useRegexMask(
   compared: ComparedColumns | undefined,
 ): RegexResult | undefined {
   const [result, setResult] = useState<RegexResult>();
-  const runner = useMemo(() => new RegexRunner(rows, titles, compared), [rows, titles, compared]);
+  const runner = useMemo(() => laterRunner(rows, titles, compared), [rows, titles, compared]);
   useEffect(() => () => runner.stop(), [runner]);
   useEffect(() => {
     if (text === undefined) return;

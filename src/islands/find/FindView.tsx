@@ -10,7 +10,7 @@ import type { Shown } from '../capture/use-shown';
 import { ExportDialog } from '../export/ExportDialog';
 import type { ExportTable } from '../export/exported';
 import { MarkSign } from '../marks/MarkSign';
-import { takeHeldTyping } from '../state/actions';
+import { takeHeldLine } from '../state/actions';
 import { $place, goTo } from '../state/address';
 import { useOneTabStop } from '../state/focus';
 import { writeHit } from '../state/hit';
@@ -74,7 +74,7 @@ export default function FindView({ card, shown, rows }: FindViewProps) {
   );
   useEffect(() => {
     // What was typed while the view was on its way takes the place of what was looked for before, as it would have here.
-    const typed = takeHeldTyping();
+    const { line: typed } = takeHeldLine();
     if (typed !== '') goTo({ search: typed });
     input.current?.focus();
     if (typed === '') input.current?.select();

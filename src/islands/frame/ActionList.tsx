@@ -1,6 +1,6 @@
 import { useStore } from '@nanostores/react';
 import { useEffect, useRef, useState } from 'react';
-import { $actions, type Action, takeHeldTyping } from '../state/actions';
+import { $actions, type Action, takeHeldLine } from '../state/actions';
 import { KeyHint } from '../ui/Button';
 import { isMeantBy } from './action-words';
 
@@ -11,15 +11,21 @@ interface ActionListProps {
 /** Everything that can be done here, with its keys: to read, to search, to run. */
 export default function ActionList({ onClose }: ActionListProps) {
   const dialog = useRef<HTMLDialogElement>(null);
-  const [words, setWords] = useState(takeHeldTyping);
+  const [typed] = useState(takeHeldLine);
+  const [words, setWords] = useState(typed.line);
   const [place, setPlace] = useState(0);
   const actions = useStore($actions).filter((action) => isMeantBy(words, action));
-  useEffect(() => dialog.current?.showModal(), []);
   const run = (action: Action | undefined): void => {
     if (action === undefined) return;
     onClose();
     action.run();
   };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, as it opens.
+  useEffect(() => {
+    dialog.current?.showModal();
+    // Entered before the list was there: it is run as it would have been.
+    if (typed.isEntered) run(actions[0]);
+  }, []);
   const onKey = (event: React.KeyboardEvent): void => {
     if (event.key === 'ArrowDown') setPlace(Math.min(place + 1, actions.length - 1));
     else if (event.key === 'ArrowUp') setPlace(Math.max(place - 1, 0));
@@ -45,23 +51,36 @@ export default function ActionList({ onClose }: ActionListProps) {
         placeholder="Search actions"
         className="w-full border-line border-b bg-sheet px-4 py-3 text-base outline-none"
       />
-      <ul className="max-h-96 overflow-auto py-1">
-        {actions.map((action, at) => (
-          <li key={action.id}>
-            <button
-              type="button"
-              onClick={() => run(action)}
-              className={`flex w-full justify-between px-4 py-1.5 text-left ${at === place ? 'current' : ''}`}
-            >
-              {action.label}
-              <KeyHint keys={action.keys.join(' or ')} />
-            </button>
-          </li>
-        ))}
-        {actions.length === 0 ? (
-          <li className="px-4 py-3 text-soft">No matching action. Clear the words to see all.</li>
-        ) : null}
-      </ul>
+      <Matching actions={actions} place={place} onRun={run} />
     </dialog>
+  );
+}
+
+interface MatchingProps {
+  readonly actions: readonly Action[];
+  /** Which of them Enter runs. */
+  readonly place: number;
+  readonly onRun: (action: Action) => void;
+}
+
+function Matching({ actions, place, onRun }: MatchingProps) {
+  return (
+    <ul className="max-h-96 overflow-auto py-1">
+      {actions.map((action, at) => (
+        <li key={action.id}>
+          <button
+            type="button"
+            onClick={() => onRun(action)}
+            className={`flex w-full justify-between px-4 py-1.5 text-left ${at === place ? 'current' : ''}`}
+          >
+            {action.label}
+            <KeyHint keys={action.keys.join(' or ')} />
+          </button>
+        </li>
+      ))}
+      {actions.length === 0 ? (
+        <li className="px-4 py-3 text-soft">No matching action. Clear the words to see all.</li>
+      ) : null}
+    </ul>
   );
 }

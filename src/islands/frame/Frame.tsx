@@ -6,6 +6,7 @@ import { CAPTURE_VIEWS, type CaptureView, followHistory, goTo, type View } from 
 import { tellUnloaded } from '../state/unloaded';
 import { $uploads } from '../state/uploads';
 import { Boundary } from '../ui/Boundary';
+import { LaterDialogs } from '../ui/LaterDialogs';
 import { later } from '../ui/later';
 import { useActions } from '../ui/use-actions';
 import { useOpening } from '../ui/use-opening';
@@ -62,23 +63,19 @@ export function Frame({ view, captureId, load, bar, children }: FrameProps) {
       <DropLayer />
       {view === 'shelf' ? null : <ImportPicker />}
       <NoticeBar />
-      <div className="fixed inset-x-0 bottom-0 z-50">
-        <Boundary>
-          <Suspense>
-            {sheet === undefined ? null : (
-              <KeySheet
-                key={sheet}
-                onClose={() => onSheetClosed(sheet)}
-                onSearch={() => {
-                  onSheetClosed(sheet);
-                  open();
-                }}
-              />
-            )}
-            {opening === undefined ? null : <ActionList key={opening} onClose={() => onClosed(opening)} />}
-          </Suspense>
-        </Boundary>
-      </div>
+      <LaterDialogs>
+        {sheet === undefined ? null : (
+          <KeySheet
+            key={sheet}
+            onClose={() => onSheetClosed(sheet)}
+            onSearch={() => {
+              onSheetClosed(sheet);
+              open();
+            }}
+          />
+        )}
+        {opening === undefined ? null : <ActionList key={opening} onClose={() => onClosed(opening)} />}
+      </LaterDialogs>
     </div>
   );
 }

@@ -1,23 +1,24 @@
-import { useStore } from '@nanostores/react';
 import { type FormEvent, type KeyboardEvent, useEffect, useRef, useState } from 'react';
+import { takeHeldTyping } from '../state/actions';
+import { useReturnOfFocus } from '../state/focus';
 import { Button } from '../ui/Button';
-import { $marks, $noting, changeMark, markOf } from './marks-store';
+import { $marks, $noting, changeMark, markOf, type Noting } from './marks-store';
 
-/** Where a note is written, whatever it is on. */
-export function NoteDialog() {
-  const noting = useStore($noting);
-  const marks = useStore($marks);
+/** Takes a note, whatever it is on. */
+export default function NoteDialog({ noting }: { readonly noting: Noting }) {
   const dialog = useRef<HTMLDialogElement>(null);
-  const [text, setText] = useState('');
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what is typed stays while other notes come in.
+  const [text, setText] = useState(() => markOf($marks.get(), noting.target).note + takeHeldTyping());
+  useReturnOfFocus();
+  const field = useRef<HTMLTextAreaElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, as it opens.
   useEffect(() => {
-    if (noting === undefined) return;
-    setText(markOf(marks, noting.target).note);
     dialog.current?.showModal();
-  }, [noting]);
+    // Whoever changes a note goes on behind it.
+    field.current?.setSelectionRange(text.length, text.length);
+  }, []);
   const submit = (event?: FormEvent): void => {
     event?.preventDefault();
-    if (noting !== undefined && text.trim() !== markOf(marks, noting.target).note)
+    if (text.trim() !== markOf($marks.get(), noting.target).note)
       changeMark(noting.target, { note: text.trim() }, text.trim() === '' ? 'Note deleted.' : 'Noted.');
     dialog.current?.close();
   };
@@ -28,33 +29,34 @@ export function NoteDialog() {
     <dialog
       ref={dialog}
       aria-label="Note"
-      onClose={() => $noting.set(undefined)}
+      onClose={() => {
+        if ($noting.get() === noting) $noting.set(undefined);
+      }}
       className="m-auto w-120 border border-ink bg-sheet p-5 text-ink backdrop:bg-shade"
     >
-      {noting === undefined ? null : (
-        <form onSubmit={submit}>
-          <label className="block font-bold">
-            Note on {noting.name}
-            <textarea
-              autoFocus
-              value={text}
-              maxLength={10_000}
-              onChange={({ target }) => setText(target.value)}
-              onKeyDown={onKeyDown}
-              className="mt-2 block h-32 w-full border border-line bg-paper p-2 font-normal"
-            />
-          </label>
-          <p className="mt-1 text-[12px] text-soft">Notes go into reports, and into saved HAR files as comments.</p>
-          <p className="mt-3 flex justify-end gap-2">
-            <Button onClick={() => dialog.current?.close()} hint="Esc">
-              Cancel
-            </Button>
-            <Button isSubmit isMain hint="Ctrl+Enter">
-              Save the note
-            </Button>
-          </p>
-        </form>
-      )}
+      <form onSubmit={submit}>
+        <label className="block font-bold">
+          Note on {noting.name}
+          <textarea
+            ref={field}
+            autoFocus
+            value={text}
+            maxLength={10_000}
+            onChange={({ target }) => setText(target.value)}
+            onKeyDown={onKeyDown}
+            className="mt-2 block h-32 w-full border border-line bg-paper p-2 font-normal"
+          />
+        </label>
+        <p className="mt-1 text-[12px] text-soft">Notes go into reports, and into saved HAR files as comments.</p>
+        <p className="mt-3 flex justify-end gap-2">
+          <Button onClick={() => dialog.current?.close()} hint="Esc">
+            Cancel
+          </Button>
+          <Button isSubmit isMain hint="Ctrl+Enter">
+            Save the note
+          </Button>
+        </p>
+      </form>
     </dialog>
   );
 }

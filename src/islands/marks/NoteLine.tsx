@@ -1,6 +1,6 @@
 import { useStore } from '@nanostores/react';
 import type { MarkTarget } from '#core/marks';
-import { $marks, $noting, markOf, toggleMark } from './marks-store';
+import { $marks, markOf, noteOn, toggleMark } from './marks-store';
 
 interface NoteControlsProps {
   readonly target: MarkTarget;
@@ -28,7 +28,7 @@ export function NoteControls({ target, name, isQuiet = false }: NoteControlsProp
       <button
         type="button"
         aria-label={`${note === '' ? 'Note something on' : 'Change the note on'} ${name}`}
-        onClick={() => $noting.set({ target, name })}
+        onClick={() => noteOn(target, name)}
         className="text-soft underline hover:text-ink"
       >
         {note === '' || isQuiet ? 'note' : 'change the note'}

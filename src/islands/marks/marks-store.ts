@@ -1,8 +1,9 @@
 import { atom } from 'nanostores';
 import type { ExchangeRow } from '#core/analysis';
 import { MARKED_COLUMN, NOTE_COLUMN } from '#core/filter';
-import { type Mark, type MarkTarget, markKey, readMarkKey } from '#core/marks';
+import { type Mark, type MarkChange, type MarkTarget, markKey, readMarkKey } from '#core/marks';
 import { type PackedTexts, packTexts } from '#core/wire';
+import { holdTyping } from '../state/actions';
 import { request } from '../state/api';
 import { tell } from '../state/notices';
 
@@ -13,18 +14,40 @@ export interface Marks {
 }
 
 export const $marks = atom<Marks>({ captureId: '', byTarget: new Map() });
-/** What a note is being written on, and what it is called. */
-export const $noting = atom<{ readonly target: MarkTarget; readonly name: string } | undefined>(undefined);
+/** A note that is being written. */
+export interface Noting {
+  /** Each opening of the dialog told from the others: one says that it has closed when the next may be open. */
+  readonly opening: number;
+  readonly target: MarkTarget;
+  /** What the target is called. */
+  readonly name: string;
+}
+
+export const $noting = atom<Noting | undefined>(undefined);
+
+let openings = 0;
+/** Opens the dialog for a note; what is typed before it is there goes into it. */
+export function noteOn(target: MarkTarget, name: string): void {
+  holdTyping();
+  $noting.set({ opening: ++openings, target, name });
+}
 
 const addressOf = (captureId: string): string => `/api/captures/${captureId}/marks`;
 
 export async function loadMarks(captureId: string): Promise<void> {
+  if ($marks.get().captureId !== captureId) $marks.set({ captureId, byTarget: new Map() });
+  const before = taken;
   const answer = await request<Mark[]>(addressOf(captureId));
-  if (answer.ok) take(captureId, answer.value);
-  else tell(answer.problem.sentence, { detail: 'Marks and notes are not shown.' });
+  // What is written meanwhile is answered with all marks, as they were later than this.
+  if (answer.ok && pending === 0 && taken === before) take(captureId, answer.value);
+  if (!answer.ok) tell(answer.problem.sentence, { detail: 'Marks and notes are not shown.' });
 }
 
+/** How many lists of the server's were taken. */
+let taken = 0;
+
 function take(captureId: string, marks: readonly Mark[]): void {
+  taken++;
   $marks.set({ captureId, byTarget: new Map(marks.map((mark) => [mark.target, mark])) });
 }
 
@@ -32,27 +55,35 @@ export const markOf = ({ byTarget }: Marks, target: MarkTarget): Mark =>
   byTarget.get(markKey(target)) ?? { target: markKey(target), isMarked: false, note: '' };
 
 let written: Promise<unknown> = Promise.resolve();
+/** How many changes the server has not answered. */
+let pending = 0;
 
-/** Keeps a mark in place of the one before; what was said before can be brought back. */
-export function changeMark(target: MarkTarget, change: Partial<Pick<Mark, 'isMarked' | 'note'>>, said: string): void {
-  const before = markOf($marks.get(), target);
-  keepMark({ ...before, ...change });
-  tell(said, { action: { label: 'Undo', run: () => keepMark(before) } });
+/** Changes a mark or its note, and leaves the other as the server has it; what was said before can be brought back. */
+export function changeMark(target: MarkTarget, change: MarkChange, said: string): void {
+  const { isMarked, note } = markOf($marks.get(), target);
+  keepMark(target, change);
+  const before: MarkChange = 'note' in change ? { note } : { isMarked };
+  tell(said, { action: { label: 'Undo', run: () => keepMark(target, before) } });
 }
 
-function keepMark(mark: Mark): void {
+function keepMark(target: MarkTarget, change: MarkChange): void {
   const { captureId, byTarget } = $marks.get();
+  const key = markKey(target);
   // It is seen at once; what the server then says holds.
-  $marks.set({ captureId, byTarget: new Map(byTarget).set(mark.target, mark) });
+  $marks.set({ captureId, byTarget: new Map(byTarget).set(key, { ...markOf($marks.get(), target), ...change }) });
+  pending++;
   // One write after the other: two at once could arrive in the wrong order.
   written = written.then(async () => {
     const answer = await request<Mark[]>(addressOf(captureId), {
       method: 'PATCH',
       headers: { 'content-type': 'application/json' },
-      body: JSON.stringify(mark),
+      body: JSON.stringify({ target: key, ...change }),
     });
-    if (answer.ok) take(captureId, answer.value);
-    else tell(answer.problem.sentence, { detail: 'The note lasts until you close this page.' });
+    pending--;
+    // An answer from before a later change would take that back.
+    if (answer.ok && pending === 0) take(captureId, answer.value);
+    if (!answer.ok)
+      tell(answer.problem.sentence, { detail: 'What you marked or noted just now lasts until you close this page.' });
   });
 }
 

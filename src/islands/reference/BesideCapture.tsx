@@ -1,6 +1,6 @@
 import { useStore } from '@nanostores/react';
 import { useEffect, useRef } from 'react';
-import { takeHeldTyping } from '../state/actions';
+import { takeHeldLine } from '../state/actions';
 import { $place, goTo } from '../state/address';
 import { Entries, LookUp } from './LookUp';
 
@@ -10,7 +10,7 @@ export default function BesideCapture() {
   const entries = useRef<HTMLElement>(null);
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => {
-    const typed = takeHeldTyping();
+    const { line: typed } = takeHeldLine();
     if (typed !== '') goTo({ term: typed });
     field.current?.focus();
     if (typed === '') field.current?.select();

@@ -76,11 +76,17 @@ export function holdTyping(): void {
   held = { text: '', until: performance.now() + HOLD_MS };
 }
 
-/** Gives what was typed for the field that is there now, and ends the holding. */
+/** Gives what was typed for the field that is there now, Enter as a line break, and ends the holding. */
 export function takeHeldTyping(): string {
   const text = held?.text ?? '';
   held = undefined;
   return text;
+}
+
+/** The same for a field of one line, and whether Enter was pressed behind it. */
+export function takeHeldLine(): { readonly line: string; readonly isEntered: boolean } {
+  const [line = '', ...rest] = takeHeldTyping().split('\n');
+  return { line, isEntered: rest.length > 0 };
 }
 
 /** Keeps a key where typing is held; false where it is not, or the key is no text. */
@@ -91,6 +97,7 @@ function hold(event: KeyboardEvent): boolean {
     return false;
   }
   if (event.key === 'Backspace') held.text = held.text.slice(0, -1);
+  else if (event.key === 'Enter') held.text += '\n';
   else if (event.key.length === 1) held.text += event.key;
   else return false;
   event.preventDefault();

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { $actions, holdTyping, listenForKeys, registerActions, takeHeldTyping } from './actions';
+import { $actions, holdTyping, listenForKeys, registerActions, takeHeldLine, takeHeldTyping } from './actions';
 
 // The keys of the page without a page: the classes that the listener asks after, and the target of its events.
 
@@ -148,6 +148,22 @@ describe('a key', () => {
     press('Escape');
     press('j');
     expect([takeHeldTyping(), heard]).toEqual(['', ['all', 'next', 'next']]);
+  });
+
+  it('that enters what is typed for a field on its way is kept with it, and opens nothing', () => {
+    const typeAhead = (): void => {
+      holdTyping();
+      for (const key of ['1', '2', 'Enter']) press(key);
+    };
+    typeAhead();
+    expect(takeHeldLine()).toEqual({ line: '12', isEntered: true });
+    typeAhead();
+    press('Backspace');
+    expect(takeHeldLine()).toEqual({ line: '12', isEntered: false });
+    typeAhead();
+    press('j');
+    expect(takeHeldTyping()).toBe('12\nj');
+    expect(heard).toEqual([]);
   });
 
   it('that presses a button presses that alone', () => {

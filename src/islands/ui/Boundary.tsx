@@ -1,4 +1,5 @@
 import { Component, type ComponentType, type ReactNode } from 'react';
+import { takeHeldTyping } from '../state/actions';
 import { isUnloaded, UNLOADED } from '../state/unloaded';
 import { Button } from './Button';
 import { Problem } from './Problem';
@@ -28,6 +29,11 @@ export class Boundary extends Component<BoundaryProps, BoundaryState> {
 
   override componentDidUpdate(before: BoundaryProps): void {
     if (before.of !== this.props.of && this.state.fault !== undefined) this.setState({ fault: undefined });
+  }
+
+  override componentDidCatch(): void {
+    // What was typed for a field that does not come is let go: keys are the page's again.
+    takeHeldTyping();
   }
 
   override render(): ReactNode {

@@ -1,5 +1,5 @@
 import { and, eq } from 'drizzle-orm';
-import type { Mark } from '#core/marks';
+import type { Mark, MarkChange } from '#core/marks';
 import type { Connection } from './connection';
 import { marks } from './schema';
 
@@ -11,10 +11,18 @@ export const readMarks = ({ db }: Connection, captureId: string): Mark[] =>
     .where(eq(marks.captureId, captureId))
     .all();
 
-/** Keeps a mark in place of the one before; one that says and marks nothing is dropped. */
-export function writeMark({ db }: Connection, captureId: string, { target, isMarked, note }: Mark): void {
-  db.delete(marks)
-    .where(and(eq(marks.captureId, captureId), eq(marks.target, target)))
-    .run();
-  if (isMarked || note !== '') db.insert(marks).values({ captureId, target, isMarked, note }).run();
+/** Changes what is marked or noted of one target; what then says and marks nothing is dropped. */
+export function changeMark(
+  { db }: Connection,
+  captureId: string,
+  { target, ...change }: Pick<Mark, 'target'> & MarkChange,
+): void {
+  const isIt = and(eq(marks.captureId, captureId), eq(marks.target, target));
+  const before = db.select({ isMarked: marks.isMarked, note: marks.note }).from(marks).where(isIt).get();
+  const after = { isMarked: false, note: '', ...before, ...change };
+  db.delete(marks).where(isIt).run();
+  if (after.isMarked || after.note !== '')
+    db.insert(marks)
+      .values({ captureId, target, ...after })
+      .run();
 }

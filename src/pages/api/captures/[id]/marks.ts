@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
 import { answer, json } from '#server/answer';
-import { readMarks, writeMark } from '#server/db/marks';
+import { changeMark, readMarks } from '#server/db/marks';
 import { getCapture } from '#server/known-capture';
 import { readJson } from '#server/read-json';
 import { getTrazado } from '#server/trazado';
@@ -15,6 +15,6 @@ export const PATCH: APIRoute = ({ request, params }) =>
     const { id } = getCapture(params);
     const mark = await readJson(request, markOrder);
     const { connection } = getTrazado();
-    await getTrazado().write(() => writeMark(connection, id, mark));
+    await getTrazado().write(() => changeMark(connection, id, mark));
     return json(request, readMarks(connection, id));
   });

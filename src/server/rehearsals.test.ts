@@ -71,7 +71,7 @@ describe('a rehearsal of the app', () => {
     );
     expect(har.log.entries.map(({ request }) => request.url)).toEqual([
       'https://api.cumbrera.example/huts',
-      'http://localhost/wardens',
+      `http://127.0.0.1:${rehearsal.port}/wardens`,
       'https://api.cumbrera.example/beds',
     ]);
     const shelf = await json<{ id: string }[]>(fetch(`${app.url}api/captures`));

@@ -161,6 +161,26 @@ describe('what is given', () => {
     expect([give(all).status, give(all, asking({ Range: 'bytes=0-5' })).status]).toEqual([200, 206]);
   });
 
+  it.each([
+    // A server may send less than is asked for (RFC 9110 15.3.7): the client asks for the rest.
+    ['bytes=4-11', 'efgh', 'bytes 4-7/20', 'captured as a part'],
+    ['bytes=6-', 'gh', 'bytes 6-7/20', 'captured as a part'],
+    ['bytes=0-3', 'cdefgh', 'bytes 2-7/20', 'another part than was asked for'],
+    ['bytes=-2', 'cdefgh', 'bytes 2-7/20', 'another part than was asked for'],
+    [undefined, 'cdefgh', 'bytes 2-7/20', 'captured as a part, though the whole was asked for'],
+  ])(
+    'gives of a captured part, asked for %s, what begins as asked, else says what it is',
+    (range, text, is, remark) => {
+      const part = captured({
+        status: 206,
+        headers: listOf({ 'Content-Range': 'bytes 2-7/20' }),
+        content: { text: 'cdefgh', size: 6 },
+      });
+      const given = give(part, range === undefined ? asking() : asking({ Range: range }));
+      expect([given.text, findHeader(given.headers, 'content-range'), given.remarks]).toEqual([text, is, [remark]]);
+    },
+  );
+
   it('of a 304 that the recorder had the body of is that body, for who has none', () => {
     const exchange = whole({ ETag: '"1"' }, 304);
     expect([give(exchange).status, give(exchange).text]).toEqual([200, TEXT]);

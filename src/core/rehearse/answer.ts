@@ -2,6 +2,7 @@ import { bodyAsSent, decodeBody, type Inflate } from '../content';
 import { readHttpDate } from '../http';
 import { type Exchange, type FailReason, findHeader, findLines, findResponse, type NameValue } from '../model';
 import type { Asked } from './asked';
+import { capturedPart, rangeOf } from './ranges';
 
 /** What is given to a request. */
 export type Given =
@@ -16,6 +17,11 @@ export type Given =
       readonly mimeType: string | undefined;
       /** How it was packed in the capture. */
       readonly coding: string | undefined;
+      /**
+       * The length that HEAD is told where the body is not there to be measured, in bytes as packed in the capture; absent
+       * where it is.
+       */
+      readonly headBytes?: number | 'unknown';
       /** It breaks off behind its body, as it did in the capture. */
       readonly breaksOff: boolean;
       /** It stays open behind its body, as an event stream does. */
@@ -63,9 +69,16 @@ export function giveCaptured(asked: Asked, exchange: Exchange, inflate: Inflate)
     // An event stream that was cut off is one whose reader left.
     breaksOff: outcome.type === 'cut' && !isStream,
     staysOpen: outcome.type === 'cut' && isStream,
+    ...(isWhole && exchange.request.method !== 'HEAD' ? {} : { headBytes: lengthTold(response.headers) }),
     remarks: isWhole || !mayHaveBody(asked.method, response.status) ? remarks : [...remarks, NOT_RECORDED],
   };
   return asAsked(asked, given, isWhole);
+}
+
+/** The Content-Length of a response whose body is not held (RFC 9110 8.6). */
+export function lengthTold(headers: readonly NameValue[]): number | 'unknown' {
+  const told = findHeader(headers, 'content-length')?.trim() ?? '';
+  return /^\d{1,15}$/.test(told) ? Number(told) : 'unknown';
 }
 
 /** HEAD, and statuses that never have a body (RFC 9110 6.4.1). */
@@ -138,25 +151,6 @@ const unchanged = (given: Response): Response => ({
   coding: undefined,
 });
 
-interface Range {
-  /** First and last byte, both part of it. */
-  readonly from: number;
-  readonly to: number;
-}
-
-/** One range of bytes of a whole (RFC 9110 14.1.2); "none" where no byte of it is there, undefined where it is none or several. */
-function rangeOf(text: string | undefined, length: number): Range | 'none' | undefined {
-  const [, first = '', last = ''] = /^\s*bytes\s*=\s*(\d*)\s*-\s*(\d*)\s*$/i.exec(text ?? '') ?? [];
-  if (first === '' && last === '') return undefined;
-  if (first === '') {
-    const count = Number(last);
-    return count === 0 ? 'none' : { from: Math.max(0, length - count), to: length - 1 };
-  }
-  if (last !== '' && Number(last) < Number(first)) return undefined;
-  if (Number(first) >= length) return 'none';
-  return { from: Number(first), to: last === '' ? length - 1 : Math.min(Number(last), length - 1) };
-}
-
 function ranged(asked: Asked, given: Response): Response {
   const { headers, body } = given;
   if (/\bnone\b/i.test(findHeader(headers, 'accept-ranges') ?? '') || !/^GET$/i.test(asked.method)) return given;
@@ -194,25 +188,39 @@ function isStill({ headers: asked }: Asked, headers: readonly NameValue[]): bool
   );
 }
 
-/** A captured part as another part that is all in it; the whole where it is the whole and no part is asked for. */
+/**
+ * Of a captured part what begins as asked, to its end at most (RFC 9110 15.3.7: the client asks for the rest); the whole where
+ * it is the whole and no part is asked for; else the part as it is, and that it is another.
+ */
 function ofPart(asked: Asked, given: Response): Response {
-  const [, from, to, length] =
-    /^\s*bytes\s+(\d+)-(\d+)\/(\d+)/i.exec(findHeader(given.headers, 'content-range') ?? '') ?? [];
-  if (from === undefined || given.body.length !== Number(to) - Number(from) + 1) return given;
+  const part = capturedPart(given.headers);
+  if (part === undefined || given.body.length !== part.to - part.from + 1) return given;
   const asksPart = findHeader(asked.headers, 'range');
   const headers = given.headers.filter(({ name }) => !/^content-range$/i.test(name));
-  const remarks = [...given.remarks, 'captured as a part'];
-  if (asksPart === undefined && Number(from) === 0 && given.body.length === Number(length))
-    return { ...given, status: 200, statusText: 'OK', headers, coding: undefined, remarks };
-  const range = rangeOf(asksPart, Number(length));
-  if (typeof range !== 'object' || range.from < Number(from) || range.to > Number(to)) return given;
-  if (range.from === Number(from) && range.to === Number(to)) return given;
+  const isWhole = part.from === 0 && given.body.length === part.length;
+  const noting = (remark: string): readonly string[] => [...given.remarks, remark];
+  if (asksPart === undefined && isWhole)
+    return {
+      ...given,
+      status: 200,
+      statusText: 'OK',
+      headers,
+      coding: undefined,
+      remarks: noting('captured as a part'),
+    };
+  if (asksPart === undefined)
+    return { ...given, remarks: noting('captured as a part, though the whole was asked for') };
+  const range = rangeOf(asksPart, part.length);
+  if (typeof range !== 'object' || range.from < part.from || range.from > part.to)
+    return { ...given, remarks: noting('another part than was asked for') };
+  const to = Math.min(range.to, part.to);
+  if (range.from === part.from && to === part.to) return given;
   return {
     ...given,
-    headers: [...headers, { name: 'Content-Range', value: `bytes ${range.from}-${range.to}/${length}` }],
-    body: given.body.subarray(range.from - Number(from), range.to - Number(from) + 1),
+    headers: [...headers, { name: 'Content-Range', value: `bytes ${range.from}-${to}/${part.length}` }],
+    body: given.body.subarray(range.from - part.from, to - part.from + 1),
     coding: undefined,
-    remarks,
+    remarks: noting('captured as a part'),
   };
 }
 

@@ -261,6 +261,42 @@ describe('which captured response fits', () => {
     expect(take(made, { url: `${API}/a`, headers: { 'If-None-Match': '"1"' } })).toBe(0);
   });
 
+  it('gives of several parts the one in which the asked range is, else the one in which it begins', () => {
+    const part = (range: string, is: string): Made => ({
+      url: `${API}/film`,
+      headers: { Range: range },
+      response: { status: 206, headers: { 'Content-Range': is }, text: 'x'.repeat(4) },
+    });
+    const parts = [
+      part('bytes=0-3', 'bytes 0-3/12'),
+      part('bytes=4-7', 'bytes 4-7/12'),
+      part('bytes=8-', 'bytes 8-11/12'),
+    ];
+    const given = (range: string | undefined): number | undefined =>
+      take(parts, { url: `${API}/film`, ...(range === undefined ? {} : { headers: { Range: range } }) });
+    expect(['bytes=4-7', 'bytes=5-6', 'bytes=6-9', 'bytes=8-', 'bytes=9-', 'bytes=-2'].map(given)).toEqual([
+      1, 1, 1, 2, 2, 2,
+    ]);
+    // The whole, where it was captured, is what every range is in.
+    const all: Made = { url: `${API}/film`, response: { text: 'x'.repeat(12) } };
+    expect(take([...parts, all], { url: `${API}/film`, headers: { Range: 'bytes=2-9' } })).toBe(3);
+    expect(take([...parts, all], { url: `${API}/film` })).toBe(3);
+  });
+
+  it('names an empty value as such where nothing fits', () => {
+    const made: Made = { method: 'POST', url: `${API}/huts`, type: 'application/json', text: '{"name":""}' };
+    const asked = {
+      method: 'POST',
+      url: `${API}/huts`,
+      headers: { 'Content-Type': 'application/json' },
+      text: '{"name":"Alba"}',
+    };
+    const match = finderOf([made]).find(askedOf(asked));
+    expect(match.type === 'none' ? tellMiss(match.nearest) : '').toContain(
+      'its payload field $.name is empty, not Alba.',
+    );
+  });
+
   it('gives HEAD what GET has, and a HEAD that was captured first', () => {
     expect(take([{ url: `${API}/a` }], { url: `${API}/a`, method: 'HEAD' })).toBe(0);
     expect(take([{ url: `${API}/a` }, { url: `${API}/a`, method: 'HEAD' }], { url: `${API}/a`, method: 'HEAD' })).toBe(

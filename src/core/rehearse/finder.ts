@@ -8,6 +8,7 @@ import { type Asked, type CapturedRequest, normalPath } from './asked';
 import { compareFields, type FieldDifference, queryFields } from './fit';
 import { findNearest, type Nearest } from './nearest';
 import { arrivedFields, capturedFields, payloadKey } from './payload-fields';
+import { rangeFit } from './ranges';
 
 /** Which captured response is given, and by what it was chosen. */
 export type Match =
@@ -186,16 +187,16 @@ export class ResponseFinder {
     const { request } = exchange;
     const isOther = origin === undefined && originOf(request.url) !== this.#mainOrigin;
     const varies = variedBy(exchange).filter((name) => said(request.headers, name) !== said(headers, name)).length;
-    const differs = (name: string): boolean =>
-      (findHeader(request.headers, name) ?? '') !== (findHeader(headers, name) ?? '');
     const status = findResponse(exchange)?.status;
     const isConditional = ['if-none-match', 'if-modified-since'].some(
       (name) => findHeader(headers, name) !== undefined,
     );
     const isOdd = status === 304 && !isConditional;
-    return (isOther ? 1000 : 0) + (isOdd ? 500 : 0) + (differs('range') ? 200 : 0) + Math.min(varies, 100);
+    return (isOther ? 1000 : 0) + (isOdd ? 500 : 0) + RANGE_RANK[rangeFit(headers, exchange)] + Math.min(varies, 100);
   }
 }
+
+const RANGE_RANK = { same: 0, all: 120, beginning: 150, other: 200 } as const;
 
 interface Fitting {
   readonly exchange: Exchange;

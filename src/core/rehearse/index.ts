@@ -1,9 +1,9 @@
-// What a rehearsal does with a request: which captured response fits it (finder.ts, fit.ts, payload-fields.ts; nearest.ts where
+// What a rehearsal does with a request: which captured response fits it (finder.ts, fit.ts, payload-fields.ts, ranges.ts; nearest.ts where
 // none does), what is given (answer.ts, changed.ts) and when (pace.ts), with the captured hosts at addresses of its own
 // (addresses.ts, rewrite.ts, policy.ts), and what the request has otherwise than the captured one (differences.ts), in words
 // (tell.ts).
 export { LocalAddresses, originOf, shownOrigin } from './addresses';
-export { allowPreflight, type Given, giveCaptured, isPreflight, mayHaveBody } from './answer';
+export { allowPreflight, type Given, giveCaptured, isPreflight, lengthTold, mayHaveBody } from './answer';
 export type { Asked, CapturedRequest } from './asked';
 export {
   type ChangedResponse,

@@ -73,13 +73,15 @@ function nameMisfit(misfit: Misfit): string {
       const where = misfit.of === 'query' ? `parameter "${misfit.name}"` : `payload field ${misfit.name}`;
       if (misfit.asked === undefined) return `its ${where} is missing here`;
       if (misfit.captured === undefined) return `it has no ${where}`;
-      return `its ${where} is ${short(misfit.captured, VALUE_CHARS)}, not ${short(misfit.asked, VALUE_CHARS)}`;
+      return `its ${where} is ${sayValue(misfit.captured)}, not ${sayValue(misfit.asked)}`;
     }
     default:
       return misfit satisfies never;
   }
 }
 const VALUE_CHARS = 60;
+
+const sayValue = (text: string): string => (text === '' ? 'empty' : short(text, VALUE_CHARS));
 
 const short = (text: string, most: number): string => (text.length > most ? `${text.slice(0, most)}…` : text);
 

@@ -1,8 +1,8 @@
 import { base64Of, textFromBytes } from '#core/content';
 import { harRequest } from '#core/convert';
 import type { Json } from '#core/har';
-import type { NameValue } from '#core/model';
-import { type Asked, shownOrigin } from '#core/rehearse';
+import { findHeader, type NameValue } from '#core/model';
+import { type Asked, originOf, shownOrigin } from '#core/rehearse';
 import type { Prepared } from './prepare';
 
 /** When a request came, when the response began and when it was there, in ms since the request. */
@@ -36,7 +36,7 @@ export function rehearsedEntry(
 ): Json {
   const { startedAt, sendMs, waitMs, receiveMs } = moments;
   const isSocket = given.type === 'socket';
-  const origin = shownOrigin(asked.origin ?? 'http://localhost:80');
+  const origin = shownOrigin(asked.origin ?? originAsked(asked.headers));
   const url = `${isSocket ? origin.replace(/^http/, 'ws') : origin}${asked.path}${asked.query}`;
   return {
     startedDateTime: new Date(startedAt).toISOString(),
@@ -62,6 +62,10 @@ export function rehearsedEntry(
     ...(isSocket ? { _resourceType: 'websocket', _webSocketMessages: given.messages.map(passed) } : {}),
   };
 }
+
+/** Where no captured host is named: the address that was asked itself. */
+const originAsked = (headers: Asked['headers']): string =>
+  originOf(`http://${findHeader(headers, 'host') ?? ''}`) ?? 'http://localhost:80';
 
 /** Times of messages are seconds since 1970, and their types as recorders write them. */
 const passed = ({ direction, at, opcode, data }: PassedMessage): Json => ({

@@ -1,6 +1,6 @@
 import { decodeBody } from '#core/content';
 import type { NameValue } from '#core/model';
-import { type Asked, type Given, shownOrigin } from '#core/rehearse';
+import { type Asked, type Given, lengthTold, shownOrigin } from '#core/rehearse';
 import { inflateWithZlib } from '../inflate';
 import { SEND_BOUNDS, type SendBounds } from '../send/bounds';
 import { asResponse } from '../send/held';
@@ -54,6 +54,7 @@ export function forwarder(
         body: decodeBody(response, inflateWithZlib)?.bytes ?? outcome.body,
         mimeType: response.mimeType,
         coding,
+        ...(asked.method === 'HEAD' ? { headBytes: lengthTold(outcome.headers) } : {}),
         breaksOff: outcome.broke !== undefined,
         staysOpen: false,
         remarks: [],

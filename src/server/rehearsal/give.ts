@@ -51,7 +51,8 @@ export async function give(
   // Its date is the captured one, as all of it is.
   response.sendDate = false;
   const hasLength = headers.some((name, at) => at % 2 === 0 && /^content-length$/i.test(name));
-  const isFramed = hasLength || status === 204 || status === 304 || staysOpen || pieces.length > 0;
+  const isFramed =
+    hasLength || response.req.method === 'HEAD' || status === 204 || status === 304 || staysOpen || pieces.length > 0;
   // A client sees that a response breaks off by the length that it was promised.
   const length = body.length + (breaksOff ? 1 : 0);
   response.writeHead(status, statusText, isFramed ? headers : [...headers, 'Content-Length', String(length)]);

@@ -87,9 +87,12 @@ export class Preparer {
     if (given.type === 'none') return given;
     const { headers, body } = this.#options.rewrites ? this.#rewritten(given, of) : given;
     const accepted = findHeader(asked.headers, 'accept-encoding');
-    const coding = body.length === 0 ? undefined : chooseCoding(given.coding, accepted);
-    const packed = coding === undefined ? body : packBytes(body, coding);
+    const isHead = asked.method === 'HEAD';
+    const isMeasured = !isHead || given.headBytes === undefined;
+    const coding = body.length === 0 && isMeasured ? undefined : chooseCoding(given.coding, accepted);
+    const packed = coding === undefined || body.length === 0 ? body : packBytes(body, coding);
     const lines = coding === undefined ? headers : [...headers, { name: 'Content-Encoding', value: coding }];
+    const headBytes = isMeasured ? packed.length : coding === given.coding ? given.headBytes : 'unknown';
     const isEmpty = !mayHaveBody(asked.method, given.status);
     const { status, statusText, breaksOff, staysOpen, remarks } = given;
     const noted = remarks.length === 0 ? lines : [...lines, { name: NOTE_HEADER, value: remarks.join('; ') }];
@@ -98,7 +101,7 @@ export class Preparer {
       type: 'response',
       status,
       statusText: statusText.replace(/[^\x20-\x7e]/g, ''),
-      headers: flat(asked.method === 'HEAD' ? [...noted, lengthOf(packed)] : noted),
+      headers: flat(isHead && typeof headBytes === 'number' ? [...noted, lengthOf(headBytes)] : noted),
       body: isEmpty ? none : packed,
       plain: isEmpty ? none : body,
       breaksOff,
@@ -158,7 +161,7 @@ function resolved(url: string, base: string | undefined): string | undefined {
   }
 }
 
-const lengthOf = (bytes: Uint8Array): NameValue => ({ name: 'Content-Length', value: String(bytes.length) });
+const lengthOf = (bytes: number): NameValue => ({ name: 'Content-Length', value: String(bytes) });
 
 /** What no header may have: it would end the line (RFC 9110 5.5). */
 // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is taken out.

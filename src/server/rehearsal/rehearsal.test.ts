@@ -203,6 +203,29 @@ describe('a rehearsal on the wire', () => {
     ]);
   });
 
+  it('gives HEAD the length that was captured where no body was, and none that nobody knows', async () => {
+    const { port } = await rehearse([
+      { method: 'HEAD', url: `${API}/film`, headers: { 'Content-Length': '1234' }, body: '' },
+      {
+        method: 'HEAD',
+        url: `${API}/packed`,
+        headers: { 'Content-Length': '77', 'Content-Encoding': 'br' },
+        body: '',
+      },
+      { method: 'HEAD', url: `${API}/chunked`, headers: { 'Transfer-Encoding': 'chunked' }, body: '' },
+      { url: `${API}/lost`, headers: { 'Content-Length': '500' } },
+    ]);
+    const lengthOf = async (path: string, headers: Readonly<Record<string, string>> = {}) => {
+      const { status, headers: given } = await get(port, path, headers, 'HEAD');
+      return [status, findHeader(given, 'content-length'), findHeader(given, 'content-encoding')];
+    };
+    expect(await lengthOf('/film')).toEqual([200, '1234', undefined]);
+    expect(await lengthOf('/packed', { 'Accept-Encoding': 'br' })).toEqual([200, '77', 'br']);
+    expect(await lengthOf('/packed')).toEqual([200, undefined, undefined]);
+    expect(await lengthOf('/chunked')).toEqual([200, undefined, undefined]);
+    expect(await lengthOf('/lost')).toEqual([200, '500', undefined]);
+  });
+
   it('rewrites addresses where it is asked to, and takes them back where they are sent', async () => {
     const made = [
       HUTS,

@@ -1,5 +1,6 @@
 import { type CaptureOverview, type ExchangeRow, judgeClocks } from '../analysis';
 import { type Change, Load, plotPage } from '../brief';
+import { addTo } from '../collections';
 import type { ExchangeIndex, PageId } from '../model';
 import { findRoundTrips } from '../timing';
 import versions from '../versions.json';
@@ -15,6 +16,7 @@ import {
   type Subject,
   type SubjectPage,
 } from './finding';
+import { mattersOf, once } from './once';
 import { RULES } from './rules';
 
 /** Goes up with each change of the code that finds (npm run versions): kept findings are made again. */
@@ -27,7 +29,10 @@ export function subjectOf(
   evidence: ReadonlyMap<ExchangeIndex, Evidence>,
   words = new WordStock(),
 ): Subject {
-  const byIndex = new Map(rows.map((row) => [row.index, row]));
+  // Rules ask for them by the million: a list answers sooner than a map.
+  const [rowAt, evidenceAt]: [ExchangeRow[], Evidence[]] = [[], []];
+  for (const row of rows) rowAt[row.index] = row;
+  for (const [index, one] of evidence) evidenceAt[index] = one;
   const ids = overview.pages.length === 0 ? [undefined] : overview.pages.map(({ id }) => id);
   const ofPage = new Map<string | undefined, ExchangeRow[]>(ids.map((id) => [id, []]));
   for (const row of rows) ofPage.get(row.pageId)?.push(row);
@@ -57,8 +62,8 @@ export function subjectOf(
     pages,
     fetchedBefore: lazily(() => fetchedBefore(rows, evidence)),
     cookieSetters: lazily(() => rows.filter(({ index }) => (evidence.get(index)?.setCookies ?? []).length > 0)),
-    evidenceOf: (index) => evidence.get(index),
-    rowOf: (index) => (index === undefined ? undefined : byIndex.get(index)),
+    evidenceOf: (index) => evidenceAt[index],
+    rowOf: (index) => (index === undefined ? undefined : rowAt[index]),
     queueOf: (index) => queues.get(index),
     heldBackOf: (index) => heldBack.get(index),
     saysWord: (word) => words.has(word),
@@ -132,7 +137,7 @@ export const findingsOn = ({ findings, byPage }: FoundInCapture, page: PageId | 
 
 /** Runs all rules. Dearest first: cost of the load, then what is broken, then bytes. */
 export function diagnose(subject: Subject): Finding[] {
-  const matters = RULE_IDS.flatMap((rule) => [...RULES[rule](subject)].map((matter) => ({ rule, matter })));
+  const matters = RULE_IDS.flatMap((rule) => mattersOf(RULES[rule], subject).map((matter) => ({ rule, matter })));
   const played = mostToGain(
     subject,
     matters.map(({ matter }) => matter),
@@ -206,13 +211,25 @@ function mostToGain(subject: Subject, matters: readonly Matter[]): ReadonlySet<M
 
 /** How much sooner the loads that changes touch are there, in ms. */
 function gainOf(subject: Subject, changes: readonly Change[]): number {
-  const touches = (rows: readonly ExchangeRow[]): boolean =>
-    rows.some(({ index }) => changes.some(({ indexes }) => indexes.has(index)));
-  return subject.pages.reduce(
-    (sum, { rows, load }) => (changes.length > 0 && touches(rows) ? sum + load.gainMs(changes) : sum),
-    0,
-  );
+  const pageOf = pageByExchange(subject);
+  const byPage = new Map<SubjectPage, Change[]>();
+  for (const change of changes) {
+    const own = new Map<SubjectPage, Set<ExchangeIndex>>();
+    for (const index of change.indexes) {
+      const page = pageOf.get(index);
+      if (page !== undefined) own.set(page, (own.get(page) ?? new Set()).add(index));
+    }
+    for (const [page, indexes] of own) addTo(byPage, page, { ...change, indexes });
+  }
+  let gainMs = 0;
+  for (const [{ load }, own] of byPage) gainMs += load.gainMs(own);
+  return gainMs;
 }
+
+const pageByExchange = once(
+  ({ pages }): ReadonlyMap<ExchangeIndex, SubjectPage> =>
+    new Map(pages.flatMap((page) => page.rows.map(({ index }) => [index, page] as const))),
+);
 
 /**
  * Findings about the same exchanges must not promise the same time twice: the one that gains most has its gain, each other
@@ -221,11 +238,11 @@ function gainOf(subject: Subject, changes: readonly Change[]): number {
 function settleCosts(subject: Subject, matters: readonly Priced[]): Priced[] {
   const settled: Priced[] = [];
   for (const one of matters.toSorted((a, b) => b.costMs - a.costMs)) {
-    const about = new Set(one.matter.evidence);
+    const about = new Set(one.costMs === 0 ? [] : one.matter.evidence);
     const same = settled.filter(
-      ({ costMs, matter }) => costMs > 0 && matter.evidence.some((index) => about.has(index)),
+      ({ costMs, matter }) => about.size > 0 && costMs > 0 && matter.evidence.some((index) => about.has(index)),
     );
-    if (one.costMs === 0 || same.length === 0) {
+    if (same.length === 0) {
       settled.push(one);
       continue;
     }

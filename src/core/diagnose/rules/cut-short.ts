@@ -4,6 +4,7 @@ import { formatBytes } from '../../wording';
 import { declaredBytes, isCutShort } from '../declared';
 import type { Evidence } from '../evidence';
 import type { Finding, Matter, Rule, Subject } from '../finding';
+import { mattersOf } from '../once';
 import { goesElsewhere } from '../origin';
 import { called } from '../say';
 import { crossOrigin } from './cross-origin';
@@ -11,7 +12,9 @@ import { unreadable } from './unreadable';
 
 /** Responses that was cut off: by the recorder's word, or with fewer bytes on the wire than Content-Length promised (RFC 9112 6.3). */
 export const cutShort: Rule = function* (subject) {
-  const told = new Set([...crossOrigin(subject), ...unreadable(subject)].flatMap(({ evidence }) => evidence));
+  const told = new Set(
+    [crossOrigin, unreadable].flatMap((rule) => mattersOf(rule, subject)).flatMap(({ evidence }) => evidence),
+  );
   for (const row of subject.asked) {
     const evidence = subject.evidenceOf(row.index);
     if (evidence === undefined || told.has(row.index) || row.kind === 'stream' || row.method === 'HEAD') continue;

@@ -1,6 +1,7 @@
 import type { ExchangeRow } from '../../analysis';
 import { DELAYS, nextVisitOf } from '../../cache';
 import type { Subject } from '../finding';
+import { once } from '../once';
 
 /** What changes only with a new release of the site. */
 const STATIC: ReadonlySet<string> = new Set(['script', 'style', 'font', 'image']);
@@ -26,11 +27,12 @@ function isHash(part: string): boolean {
 }
 
 /** Static files that this visit fetched whole over the network. */
-export const staticFetches = ({ rows }: Subject): ExchangeRow[] =>
+export const staticFetches = once(({ rows }): readonly ExchangeRow[] =>
   rows.filter(
     ({ kind, status, source, method }) =>
       STATIC.has(kind) && status === 200 && source === 'network' && method === 'GET',
-  );
+  ),
+);
 
 export function isFingerprinted({ url }: Pick<ExchangeRow, 'url'>): boolean {
   if (VERSION.test(url)) return true;

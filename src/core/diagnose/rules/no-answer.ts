@@ -2,6 +2,7 @@ import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
 import type { FailReason, Failure } from '../../model';
 import type { Rule, Subject } from '../finding';
+import { mattersOf } from '../once';
 import { calledAll, indexes, those } from '../say';
 import { retriesIn } from '../tries';
 import { crossOrigin } from './cross-origin';
@@ -167,7 +168,9 @@ const isUnanswered = (row: ExchangeRow): row is Unanswered =>
 export const noAnswer: Rule = function* (subject) {
   const { isRepaired } = retriesIn(subject);
   // What CORS kept away is told there, and what went round in a circle.
-  const told = new Set([...crossOrigin(subject), ...redirectLoop(subject)].flatMap(({ evidence }) => evidence));
+  const told = new Set(
+    [crossOrigin, redirectLoop].flatMap((rule) => mattersOf(rule, subject)).flatMap(({ evidence }) => evidence),
+  );
   const rows = subject.asked.filter(isUnanswered).filter((row) => !told.has(row.index) && !isRepaired(row));
   // A beacon that is sent as the page goes away ends with it.
   const isNote = ({ failure, kind }: Unanswered): boolean =>

@@ -1,6 +1,7 @@
 import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
 import { describe, expect, it } from 'vitest';
 import { runCli } from '../server/testing/process';
 
@@ -48,6 +49,43 @@ describe('trazado redact', () => {
       /^ok {4}none of \d+ values is left, in any encoding\nok {4}what was written loads: 37 exchanges\nok {4}times, sizes, sources, routes and findings are as they were recorded\n/,
     );
     for (const value of held) expect(proof + stdout).not.toContain(value);
+  });
+
+  it('looks into bodies that are packed or in UTF-16, and says of which others only the bytes were looked through', () => {
+    const secret = 'Zq8-kkT5w_vR33';
+    const text = JSON.stringify({ password: secret });
+    const bodies = [
+      gzipSync(text),
+      Buffer.from(`\ufeff${text}`, 'utf16le'),
+      Buffer.from('89504e470d0a1a0afffe00', 'hex'),
+    ];
+    const path = join(folder, 'packed-in.har');
+    const entries = bodies.map((bytes) => ({
+      startedDateTime: '2026-10-03T09:00:00Z',
+      request: { method: 'GET', url: 'https://www.cumbrera.example/export', headers: [] },
+      response: {
+        status: 200,
+        headers: [],
+        content: {
+          size: bytes.length,
+          mimeType: 'application/octet-stream',
+          encoding: 'base64',
+          text: bytes.toString('base64'),
+        },
+      },
+      timings: { send: 0, wait: 5, receive: 1 },
+    }));
+    writeFileSync(path, JSON.stringify({ log: { version: '1.2', entries } }));
+    const out = outOf('packed');
+    expect(run('redact', path, out).status).toBe(0);
+    const left = (JSON.parse(readFileSync(out, 'utf8')).log.entries as typeof entries).map(({ response }) =>
+      Buffer.from(response.content.text, 'base64'),
+    );
+    expect([left[0]?.toString(), left[1]?.toString('utf16le')].join()).not.toContain(secret);
+    expect(left[0]?.toString()).toContain('password-1-xx');
+    expect(readFileSync(`${out}.proof.txt`, 'utf8')).toMatch(
+      /^ok {4}none of 1 value is left, in any encoding; of 1 body that is no text only the bytes were looked through\n/,
+    );
   });
 
   it('takes more out for those who know less', () => {

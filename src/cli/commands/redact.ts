@@ -38,6 +38,8 @@ interface RedactOptions {
   readonly list?: true;
 }
 
+const WAYS_OUT = 'exchanges by --where, bodies by --without-bodies or --blank, or a --word that is part of too much';
+
 /**
  * Writes a capture without its secrets, once it is proven that none of them is left and that nothing else changed; exits with
  * 1, and writes nothing, where the proof fails.
@@ -74,7 +76,7 @@ export async function redact(file: string, out: string, options: RedactOptions):
   } catch (error) {
     if (!(error instanceof NotProven)) throw error;
     for (const line of error.lines) tell(line);
-    tell(`Nothing was written to ${out}.`);
+    tell(`Nothing was written to ${out}. Leave out what is named: ${WAYS_OUT}.`);
     process.exitCode = 1;
   } finally {
     await analyst.close();

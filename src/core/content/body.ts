@@ -51,7 +51,7 @@ const markOf = (charset: string | undefined): Uint8Array =>
       ? Uint8Array.of(0xff, 0xfe)
       : new Uint8Array();
 
-const charsetOf = (mimeType: string | undefined): string | undefined =>
+export const charsetOf = (mimeType: string | undefined): string | undefined =>
   /charset\s*=\s*"?([^";\s]+)/i.exec(mimeType ?? '')?.[1];
 
 /** Takes off the coding that a recorder left in a body that it kept as bytes. */

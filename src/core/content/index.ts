@@ -5,6 +5,7 @@ export {
   type BodyKind,
   bodyAsSent,
   bodyKind,
+  charsetOf,
   type DecodedBody,
   decodeBody,
   decodeText,
@@ -14,7 +15,7 @@ export {
 } from './body';
 export { BodyPaths } from './body-paths';
 export { base64Of, bytesFromBase64, bytesFromLatin1, bytesFromText, joinBytes, textFromBytes } from './bytes';
-export { findRemainingCoding, type Inflate } from './compression';
+export { type Coding, findRemainingCoding, type Inflate } from './compression';
 export {
   type CookieObstacle,
   findObstacles,

@@ -1,13 +1,6 @@
-import {
-  base64Of,
-  bytesFromBase64,
-  bytesFromText,
-  findRemainingCoding,
-  type Inflate,
-  type SecretText,
-  textFromBytes,
-} from '../content';
+import { base64Of, bytesFromBase64, type Inflate, type SecretText } from '../content';
 import { isObject, type Json, type JsonObject, member } from '../har';
+import { unpackText } from './unpacked';
 
 /** What a text of an entry is: where secrets are looked for in it follows. */
 export type TextRole =
@@ -122,35 +115,31 @@ function mapContent(value: JsonObject, walk: Walk): JsonObject {
   return Object.fromEntries(
     Object.entries(value).map(([name, own]) => {
       if (name !== 'text' || typeof own !== 'string') return [name, mapValue(own, name, walk)];
-      return [name, isBase64 ? mapBase64(own, role, walk) : walk.change(own, role)];
+      return [name, isBase64 ? mapBase64(own, role, typeIn(value), walk) : walk.change(own, role)];
     }),
   ) as JsonObject;
 }
 
-function contentRole(content: JsonObject): TextRole {
+function typeIn(content: JsonObject): string | undefined {
   const mimeType = member(content, 'mimeType');
-  const isForm = typeof mimeType === 'string' && /x-www-form-urlencoded/i.test(mimeType);
+  return typeof mimeType === 'string' ? mimeType : undefined;
+}
+
+function contentRole(content: JsonObject): TextRole {
+  const isForm = /x-www-form-urlencoded/i.test(typeIn(content) ?? '');
   return { type: 'content', text: { type: isForm ? 'form' : 'text' } };
 }
 
-/** Longer bodies are left packed, as bombs are. */
-const UNPACKED_LIMIT_BYTES = 64 * 1024 * 1024;
-
 /** Text in base64, packed or not; bytes that are no text stay as they are. */
-function mapBase64(encoded: string, role: TextRole, { change, tools, coding }: Walk): string {
+function mapBase64(encoded: string, role: TextRole, mimeType: string | undefined, walk: Walk): string {
+  const { change, tools, coding } = walk;
   const bytes = bytesFromBase64(encoded);
   if (bytes === undefined) return change(encoded, role);
-  const text = unpackedText(bytes, coding, tools);
-  if (text === undefined) return change(encoded, { type: 'other' });
-  const changed = change(text, role);
-  // What nothing is taken out of stays as it was recorded, to the byte; what was packed and is changed comes out unpacked.
-  return changed === text ? encoded : base64Of(bytesFromText(changed));
-}
-
-function unpackedText(bytes: Uint8Array, coding: string | undefined, tools: EntryTools): string | undefined {
-  const packedIn = findRemainingCoding(coding, bytes);
-  const unpacked = packedIn === undefined ? undefined : tools.inflate(bytes, packedIn, UNPACKED_LIMIT_BYTES);
-  return textFromBytes(unpacked ?? bytes);
+  const unpacked = unpackText(bytes, mimeType, coding, tools);
+  if (unpacked === undefined) return change(encoded, { type: 'other' });
+  const changed = change(unpacked.text, role);
+  // What nothing is taken out of stays as it was recorded, to the byte.
+  return changed === unpacked.text ? encoded : base64Of(unpacked.write(changed));
 }
 
 /** What a body or a payload says, as secrets are looked for in it; undefined where none was recorded as text. */
@@ -168,5 +157,6 @@ export function readContent(content: JsonObject, entry: Json, tools: EntryTools)
   const role = contentRole(content);
   const bytes = member(content, 'encoding') === 'base64' ? bytesFromBase64(text) : undefined;
   if (bytes === undefined) return { text, bytes: text.length, role };
-  return { text: unpackedText(bytes, codingOf(entry), tools), bytes: bytes.length, role };
+  const unpacked = unpackText(bytes, typeIn(content), codingOf(entry), tools);
+  return { text: unpacked?.text, bytes: bytes.length, role };
 }

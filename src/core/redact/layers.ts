@@ -1,3 +1,6 @@
+import { base64Of, bytesFromBase64, bytesFromText } from '../content';
+import { BASE64 } from './variants';
+
 // Encodings undone, each character with the place that it came from: what is found in the text as it is meant can be replaced in
 // the text as it is written.
 
@@ -107,3 +110,79 @@ function placeIn(written: string, undone: string, at: number, share: number): nu
   // Three signs a byte of UTF-8.
   return 3 * new TextEncoder().encode(undone.slice(0, at)).length;
 }
+
+/** A run of base64 that is text once it is undone. */
+export interface Packed {
+  /** Its place in the text. */
+  readonly start: number;
+  readonly end: number;
+  readonly text: string;
+  /** Another text as it would stand there. */
+  readonly write: (text: string) => string;
+}
+
+/** Shorter ones hold no encoding of anything that is looked for. */
+const RUN = /[A-Za-z0-9+/_-]{16,}(={0,2})/g;
+/** So many signs tell whether a run is text: hardly any other is text by chance. */
+const TELLING_CHARS = 12;
+
+/** The runs of base64 in a text, in either alphabet (RFC 4648 4 and 5), that are text in UTF-8, wherever in a run that begins. */
+export function packedIn(text: string): Packed[] {
+  return [...text.matchAll(RUN)].flatMap(({ 0: run, 1: padding = '', index }): Packed[] => {
+    const length = run.length - padding.length;
+    for (let shift = 0; shift < 4; shift++) {
+      if (!mayBeText(run, shift)) continue;
+      // One sign alone is no byte.
+      const end = length - ((length - shift) % 4 === 1 ? 1 : 0);
+      const inner = textOf(run.slice(shift, end));
+      if (inner === undefined) continue;
+      const isWeb = /[-_]/.test(run);
+      const isPadded = (length - shift) % 4 === 0 || padding !== '';
+      const write = (other: string): string => {
+        const whole = base64Of(bytesFromText(other));
+        const own = isPadded ? whole : whole.replace(/=+$/, '');
+        return isWeb ? own.replaceAll('+', '-').replaceAll('/', '_') : own;
+      };
+      return [{ start: index + shift, end: index + (end === length ? run.length : end), text: inner, write }];
+    }
+    return [];
+  });
+}
+
+const strict = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true });
+
+function textOf(run: string): string | undefined {
+  const bytes = bytesFromBase64(run);
+  if (bytes === undefined) return undefined;
+  try {
+    return strict.decode(bytes);
+  } catch {
+    return undefined;
+  }
+}
+
+/** Whether the beginning of a run is text in UTF-8 (RFC 3629 4) from a sign on: without a control character but those of lines. */
+function mayBeText(run: string, shift: number): boolean {
+  let following = 0;
+  let group = 0;
+  for (let at = 0; at < TELLING_CHARS; at++) {
+    group = ((group << 6) | (SEXTETS[run.charCodeAt(shift + at)] ?? 0)) & 0xffffff;
+    if (at % 4 === 0) continue;
+    // The second sign of four completes a byte, the third another, the fourth the last.
+    const byte = (group >> (6 - 2 * (at % 4))) & 0xff;
+    if (following > 0) {
+      if (byte >> 6 !== 2) return false;
+      following--;
+    } else if (byte >= 0x80) {
+      if (byte < 0xc2 || byte > 0xf4) return false;
+      following = byte >= 0xf0 ? 3 : byte >= 0xe0 ? 2 : 1;
+    } else if (byte < 9 || (byte > 13 && byte < 32) || byte === 127) return false;
+  }
+  return true;
+}
+
+/** What each sign of base64 stands for, by its code. */
+const SEXTETS = new Uint8Array(128);
+for (const [value, sign] of [...BASE64].entries()) SEXTETS[sign.charCodeAt(0)] = value;
+SEXTETS['-'.charCodeAt(0)] = 62;
+SEXTETS['_'.charCodeAt(0)] = 63;

@@ -8,14 +8,20 @@ const plain = (name: string): string => name.toLowerCase().replace(/[^a-z0-9]+/g
 
 /** The end of a name decides: "billing.street" and "street" are the same. */
 const NAMED: readonly (readonly [SecretKind, RegExp])[] = [
-  ['password', /(?:password|passwd|passwort|pwd|passphrase|passcode|pincode|otp)$/],
+  [
+    'password',
+    /(?:passwords?\d?|passwordconfirm|passwordconfirmation|passwordrepeat|passwd|passwort|pwd|passphrase|passcode|pincode|otp|securityanswer|secretanswer)$/,
+  ],
+  // Codes that are typed in once; a pin may be one on a map.
+  ['password', /(?:^|user|card|login|phone|door|access|new|old|current|confirm)pin$/],
+  ['password', /(?:mfa|tfa|2fa|otp|totp|sms|twofactor|verification|security|backup|recovery|activation)code$/],
   ['email', /(?:email|emailaddress|mailaddress)$/],
   ['phone', /(?:phone|phonenumber|telephone|mobile|mobilenumber|cellphone)$/],
   ['card', /(?:cardnumber|creditcard|cardno|cvv|cvc)$/],
   ['iban', /(?:iban|accountnumber)$/],
   [
     'person',
-    /(?:firstname|lastname|middlename|surname|fullname|givenname|familyname|guestname|username|loginname|streetaddress|street|addressline\d?|postcode|postalcode|zipcode|birthdate|birthday|dateofbirth)$/,
+    /(?:cardholder|cardholdername|nameoncard|accountholder|displayname|contactname|firstname|lastname|middlename|surname|fullname|givenname|familyname|guestname|username|loginname|streetaddress|street|addressline\d?|postcode|postalcode|zipcode|birthdate|birthday|dateofbirth)$/,
   ],
   ['coordinates', /(?:latitude|longitude|lat|lon|lng)$/],
   ['national-id', /(?:nationalid|passportnumber|taxid|ssn|dni|nie|cpf)$/],
@@ -36,6 +42,7 @@ export function kindUnder(name: string, value: string): SecretKind | undefined {
   if (kind === 'coordinates') return EXACT_PLACE.test(value) ? kind : undefined;
   // A key may be that of a map: what says so is the finder of credentials.
   if (kind === undefined || kind === 'key') return isSecret ? (kind ?? 'token') : undefined;
+  if (kind === 'password' && /(?:pin|code)$/.test(own) && !/\d/.test(value)) return undefined;
   const least = LEAST_DIGITS[kind];
   if (least !== undefined && (value.match(/\d/g)?.length ?? 0) < least) return undefined;
   return value.trim() === '' ? undefined : kind;

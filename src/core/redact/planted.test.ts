@@ -87,6 +87,8 @@ const WAYS: readonly ((value: string) => string)[] = [
   (value) => Buffer.from(JSON.stringify({ value })).toString('base64url'),
   (value) => encodeURIComponent(Buffer.from(`?${value}`).toString('base64')),
   (value) => Buffer.from(value).toString('hex'),
+  (value) => Buffer.from(JSON.stringify({ inner: Buffer.from(value).toString('base64') })).toString('base64'),
+  (value) => Buffer.from(`/x?v=${encodeURIComponent(value)}&w=${encodeURIComponent(value)}`).toString('base64url'),
 ];
 /** Where it stands elsewhere. */
 const PLACES: readonly ((text: string) => Json)[] = [

@@ -1,3 +1,4 @@
+import { deflateSync, gzipSync } from 'node:zlib';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { inflateWithZlib } from '../../server/inflate';
@@ -119,6 +120,22 @@ describe('a secret is found by where it stands', () => {
     expect(text).not.toContain(SECRET);
     expect(leaks).toEqual([]);
   });
+});
+
+it.each([
+  ['{"pin":"4711"}', 'password'],
+  ['{"userPin":88213}', 'password'],
+  ['{"mfa_code":"112233"}', 'password'],
+  ['{"verificationCode":"A7K-22Q"}', 'password'],
+  ['{"security_answer":"Fluffy Rex"}', 'password'],
+  ['{"new_password1":"Sommer-77"}', 'password'],
+  ['{"cardholderName":"Alma Kestrel"}', 'person'],
+])('what is typed in once is a secret by its name, words like it are none: %s', (text, kind) => {
+  const [secret] = redact([entryOf({ response: body(text) })]).store.secrets;
+  expect([secret?.kind, text.includes(secret?.value ?? 'none')]).toEqual([kind, true]);
+  const like =
+    '{"pin":"red","mapPin":"12","zip_code":"none","errorCode":"E42","shopping":"12","spin":"7","countryCode":"41"}';
+  expect(redact([entryOf({ response: body(like) })]).store.secrets).toEqual([]);
 });
 
 describe('by its shape', () => {
@@ -243,9 +260,16 @@ const WRITTEN: readonly (readonly [string, (value: string) => string])[] = [
   ['in the web’s base64', (value) => Buffer.from(`ü${value}ü`).toString('base64url')],
   ['in JSON in base64', (value) => Buffer.from(JSON.stringify({ user: 1, value })).toString('base64')],
   ['in base64 in a URL', (value) => encodeURIComponent(Buffer.from(`??${value}`).toString('base64'))],
+  ['in base64 in base64', (value) => base64(base64(`~${value}`))],
+  ['in base64 in JSON in base64', (value) => JSON.stringify({ all: base64(JSON.stringify({ inner: base64(value) })) })],
+  ['URL-encoded in base64', (value) => base64(`/x?v=${encodeURIComponent(value)}&w=1`)],
+  ['in hex in base64', (value) => base64(`~~${Buffer.from(value).toString('hex')}`)],
+  ['in the web’s base64 in a token', (value) => `a.${Buffer.from(`{"b":"${base64(value)}"}`).toString('base64url')}.c`],
   ['in hex', (value) => Buffer.from(value).toString('hex')],
   ['URL-encoded in JSON', (value) => JSON.stringify({ next: `/x?v=${encodeURIComponent(value)}` })],
 ];
+
+const base64 = (text: string): string => Buffer.from(text).toString('base64');
 
 const ALPHABETS = ['abcdefghijklmnopqrstuvwxyz0123456789', 'ABCDEFabcdef0123456789', 'aZ9-._~+/=&<>"\' é→'];
 const anySecret = fc
@@ -290,7 +314,7 @@ describe('a value that was found once is replaced wherever it stands', () => {
   });
 
   it('in compressed bodies, in socket messages', async () => {
-    const { gzipSync, brotliCompressSync } = await import('node:zlib');
+    const { brotliCompressSync } = await import('node:zlib');
     const secret = 'Zq8-kkT5w_vR33';
     const text = JSON.stringify({ huts: 'x'.repeat(300), secret });
     const packed = (coding: string, bytes: Buffer) =>
@@ -312,6 +336,33 @@ describe('a value that was found once is replaced wherever it stands', () => {
       const { text: left } = (entry as unknown as { response: { content: { text: string } } }).response.content;
       expect(Buffer.from(left, 'base64').toString()).toBe(text.replace(secret, placeholderFor('key', 1, secret)));
     }
+  });
+});
+
+describe('a body that is text in another way than UTF-8', () => {
+  const secret = 'Zq8-kkT5w_vR33';
+  const told = JSON.stringify({ name: 'Peña', password: secret });
+  const utf16 = (isBig: boolean): Buffer => {
+    const bytes = Buffer.from(`\ufeff${told}`, 'utf16le');
+    return isBig ? bytes.swap16() : bytes;
+  };
+  it.each([
+    ['a packed file', 'application/octet-stream', () => gzipSync(told), 'utf8'],
+    ['a packed file by zlib', 'application/octet-stream', () => deflateSync(told), 'utf8'],
+    ['UTF-16 by its mark', 'application/json', () => utf16(false), 'utf16le'],
+    ['UTF-16, the other way round', 'text/plain', () => utf16(true), 'utf16be'],
+    ['UTF-16 by its type', 'application/json; charset=utf-16le', () => Buffer.from(told, 'utf16le'), 'utf16le'],
+    ['an old charset', 'application/json; charset=iso-8859-1', () => Buffer.from(told, 'latin1'), 'latin1'],
+  ] as const)('is looked through, and written as it was: %s', (_, mimeType, bytes, encoding) => {
+    const recorded = bytes().toString('base64');
+    const entry = entryOf({
+      response: { headers: [], content: { size: 9, mimeType, encoding: 'base64', text: recorded } },
+    });
+    const { written } = redact([entry]);
+    const { text } = (written[0] as unknown as { response: { content: { text: string } } }).response.content;
+    const left = Buffer.from(text, 'base64');
+    const read = encoding === 'utf16be' ? left.swap16().toString('utf16le') : left.toString(encoding);
+    expect(read.replace(/^\ufeff/, '')).toBe(told.replace(secret, placeholderFor('password', 1, secret)));
   });
 });
 

@@ -2,7 +2,7 @@ import { findSecrets } from '../content';
 import type { Json } from '../har';
 import { Automaton } from './automaton';
 import { type EntryTools, mapEntry, type TextRole } from './entry';
-import { layersOf } from './layers';
+import { layersOf, packedIn } from './layers';
 import { isUnderName } from './names';
 import { ofLength } from './placeholder';
 import type { Secret, SecretStore } from './store';
@@ -88,7 +88,7 @@ export class Redactor {
     const first = inPlace.length === 0 ? text : applied(text, inPlace);
     const edits = this.#editsOf(first, 0);
     for (const { secret } of inPlace) this.#count(secret);
-    for (const { secret } of edits) this.#count(secret);
+    for (const { secret, also = [] } of edits) for (const one of [secret, ...also]) this.#count(one);
     return edits.length === 0 ? first : applied(first, edits);
   }
 
@@ -126,7 +126,21 @@ export class Redactor {
         }),
       ),
     );
-    return behind.length === 0 ? own : withoutOverlaps([...own, ...behind]);
+    const packed = this.#packedEdits(text, own, depth);
+    return behind.length + packed.length === 0 ? own : withoutOverlaps([...own, ...behind, ...packed]);
+  }
+
+  /** What is to be replaced in base64 where it is encoded once more inside that: the whole run is written anew. */
+  #packedEdits(text: string, own: readonly Edit[], depth: number): readonly Edit[] {
+    return packedIn(text).flatMap(({ start, end, text: inner, write }): readonly Edit[] => {
+      const edits = this.#editsOf(inner, depth + 1);
+      const [first, ...others] = edits;
+      // What stands there as it is was found by its base64 already, and is replaced in its place.
+      const known = edits.length === 0 ? 0 : own.filter((edit) => edit.start >= start && edit.end <= end).length;
+      if (first === undefined || known >= edits.length) return NO_EDITS;
+      const also = others.map(({ secret }) => secret);
+      return [{ start, end, text: write(applied(inner, edits)), secret: first.secret, also }];
+    });
   }
 
   #count({ value }: Secret): void {
@@ -204,6 +218,8 @@ interface Edit {
   readonly end: number;
   readonly text: string;
   readonly secret: Secret;
+  /** Others that stood in the same place, encoded with it. */
+  readonly also?: readonly Secret[];
 }
 
 /** A text with edits made that are in order and do not overlap. */

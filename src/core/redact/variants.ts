@@ -69,7 +69,8 @@ export function insideBase64(text: string, offset: number): string {
   return base64Text(padded).slice(from, to);
 }
 
-const ALPHABET = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
+/** The signs of base64 (RFC 4648 4) by their values. */
+export const BASE64 = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
 
 /** Base64 without padding. */
 export function base64Text(bytes: Uint8Array): string {
@@ -77,7 +78,7 @@ export function base64Text(bytes: Uint8Array): string {
   for (let at = 0; at < bytes.length; at += 3) {
     const group = ((bytes[at] ?? 0) << 16) | ((bytes[at + 1] ?? 0) << 8) | (bytes[at + 2] ?? 0);
     const digits = Math.min(4, Math.ceil(((bytes.length - at) * 8) / 6));
-    for (let digit = 0; digit < digits; digit++) text += ALPHABET[(group >> (18 - 6 * digit)) & 63];
+    for (let digit = 0; digit < digits; digit++) text += BASE64[(group >> (18 - 6 * digit)) & 63];
   }
   return text;
 }

@@ -1,12 +1,14 @@
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { member } from '#core/har';
 import { differencesInAnalysis, KIND_WORDS, type Leak, type ProofLine, Prover, type SecretStore } from '#core/redact';
-import { formatPlural } from '#core/wording';
+import { formatCount, formatPlural } from '#core/wording';
 import { type Input, readEntries } from '../capture-file';
 import { writePieces } from '../write-pieces';
 import type { Analyst } from './analyst';
 import type { Analysis } from './analyst-protocol';
 import { membersOf, type Part, piecesOf } from './part';
+import { unpackContent } from './unpacked';
 
 interface ProofOrder {
   readonly store: SecretStore;
@@ -26,9 +28,15 @@ export async function proveCapture(order: ProofOrder): Promise<readonly ProofLin
   const prover = new Prover(everywhere);
   const entries = readEntries(written);
   let next = entries.next();
-  let count = 0;
+  let [count, bytesOnly] = [0, 0];
   for (; next.done !== true; next = entries.next()) {
-    prover.look(next.value.value, `entries[${next.value.place}]`);
+    const { value, place } = next.value;
+    prover.look(value, `entries[${place}]`);
+    for (const [message, name] of CONTENTS) {
+      const { texts, isText } = unpackContent(member(member(value, message), name));
+      for (const { text, as } of texts) prover.text(text, `entries[${place}].${message}.${name}.text`, as);
+      if (!isText) bytesOnly++;
+    }
     onEntry();
     count++;
   }
@@ -40,7 +48,7 @@ export async function proveCapture(order: ProofOrder): Promise<readonly ProofLin
   const recorded = await order.recorded;
   const expected = recorded.rows.length;
   return [
-    leakLine(prover.leaks, everywhere.length, 'is left, in any encoding'),
+    leakLine(prover.leaks, everywhere.length, `is left, in any encoding${tellBytes(bytesOnly)}`),
     {
       holds: count === expected,
       sentence: `what was written loads: ${formatPlural(count, 'exchange')}`,
@@ -49,6 +57,18 @@ export async function proveCapture(order: ProofOrder): Promise<readonly ProofLin
     differenceLine(differencesOf(recorded, await leaving)),
   ];
 }
+
+/** Where bytes may be text. */
+const CONTENTS = [
+  ['request', 'postData'],
+  ['response', 'content'],
+] as const;
+
+/** A picture, a font or an archive may show, or hold packed, what nobody can find in its bytes. */
+const tellBytes = (bodies: number): string =>
+  bodies === 0
+    ? ''
+    : `; of ${bodies === 1 ? '1 body that is' : `${formatCount(bodies)} bodies that are`} no text only the bytes were looked through`;
 
 /** What the proof says of values that are left. @param where "is left, in any encoding" */
 export const leakLine = (leaks: readonly Leak[], values: number, where: string): ProofLine => ({

@@ -37,6 +37,7 @@ program
   .command('token')
   .description('print the token by which programs push captures to the app')
   .option('--data <dir>', 'folder for the captures')
+  .option('--demo', 'of the demo, which has a folder of its own')
   .option('--renew', 'make another in its place')
   .action(async (options) => (await import('./commands/token')).token(options));
 

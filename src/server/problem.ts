@@ -10,6 +10,7 @@ export type ProblemCode =
   | 'sending-off'
   | 'wrong-token'
   | 'unreadable'
+  | 'form'
   | 'not-proven'
   | 'not-ready'
   | 'cancelled'
@@ -26,6 +27,7 @@ export const PROBLEM_STATUS: Record<ProblemCode, number> = {
   'too-large': 413,
   'wrong-method': 405,
   unreadable: 422,
+  form: 415,
   cancelled: 409,
   'not-proven': 409,
   'not-ready': 503,

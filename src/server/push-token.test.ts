@@ -68,6 +68,42 @@ describe('a program pushes a capture', () => {
     expect((await push(open, { authorization: `Bearer ${after}` })).status).toBe(200);
   });
 
+  it('is told how to send the file where it sent a form with it', async () => {
+    const form = new FormData();
+    form.set('file', new Blob([new Uint8Array(HAR)]), 'load.har');
+    const answer = await fetch(`${closed.url}api/captures?name=form`, { method: 'POST', body: form });
+    expect([answer.status, await answer.json()]).toEqual([
+      415,
+      {
+        code: 'form',
+        sentence: 'The file came inside a form.',
+        advice: 'Send it as the body itself, for example with curl: --data-binary @FILE.',
+      },
+    ]);
+  });
+
+  it('may name it in anything; what would not be seen, or break a line, is left out of the name', async () => {
+    const named = async (name: string): Promise<string | undefined> => {
+      const answer = await push(open, { authorization: `Bearer ${tokenOf(open.dataFolder)}` }, name);
+      return ((await answer.json()) as { name?: string; code?: string }[] & { code?: string }).code ?? 'taken';
+    };
+    expect(await named(' \u0000\n')).toBe('invalid-input');
+    const other = await fetch(
+      `${closed.url}api/captures?${new URLSearchParams({ name: '\u0000build\n\u202e 413\t' })}`,
+      {
+        method: 'POST',
+        body: readFileSync('demo/captures/booking-gone-wrong.har'),
+      },
+    );
+    expect(await other.json()).toMatchObject([{ type: 'imported', name: 'build 413' }]);
+  });
+
+  it('to the demo with the token of its own folder', () => {
+    const demos = runCli(['token', '--demo', '--data', closed.dataFolder]).stdout.toString().trim();
+    expect(demos).toBe(tokenOf(join(closed.dataFolder, 'demo')));
+    expect(demos).not.toBe(tokenOf(closed.dataFolder));
+  });
+
   it('is told where the token cannot be kept', () => {
     const { status, stderr } = runCli(['token', '--data', '/dev/null/folder']);
     expect([status, stderr.toString()]).toEqual([2, expect.stringMatching(/^trazado: The token cannot be kept in /)]);

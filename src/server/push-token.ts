@@ -48,7 +48,7 @@ export function guardPush(request: Request, dataFolder: string): void {
   throw new ServerProblem(
     'wrong-token',
     given === undefined ? 'A program needs the token to push captures.' : 'This is not the token for pushing captures.',
-    'Send the header "Authorization: Bearer TOKEN", with what "trazado token" prints on the machine that runs Trazado.',
+    'Send the header "Authorization: Bearer TOKEN", with what "trazado token" prints on the machine that runs Trazado: with the --data that it was started with, or --demo.',
   );
 }
 

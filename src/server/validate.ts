@@ -36,7 +36,14 @@ function sentenceOf(detail: Joi.ValidationErrorItem | undefined): string {
 /** The id of a capture as an address gives it: one that is none is that of no capture. */
 const CAPTURE_ID = Joi.string().max(200).required();
 export const ID = Joi.string().guid({ version: 'uuidv4' }).required();
-const NAME = Joi.string().trim().min(1).max(200);
+/** Blanks, what terminals act on, and what turns text around. */
+const UNNAMED = String.raw`(?:\s|[\u0000-\u001f\u007f-\u009f\u202a-\u202e\u2066-\u2069])+`;
+/** A name on one line, all of it seen. */
+const NAME = Joi.string()
+  .replace(new RegExp(`^${UNNAMED}|${UNNAMED}$`, 'g'), '')
+  .replace(new RegExp(UNNAMED, 'g'), ' ')
+  .min(1)
+  .max(200);
 
 export const captureParams = Joi.object<{ id: string }>({ id: CAPTURE_ID });
 

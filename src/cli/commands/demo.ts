@@ -1,7 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { startSite } from '#demo/site';
-import { findDataFolder } from '#server/data-folder';
+import { demoFolder, findDataFolder } from '#server/data-folder';
 import { checkStorage } from '#server/db/check';
 import { findPackageRoot } from '#server/package-root';
 import { UsageError } from '../input';
@@ -21,7 +21,7 @@ const CAPTURES = [
 export async function demo(options: { port?: string; open?: true }): Promise<void> {
   // Seen to first: what cannot be must not start the site.
   readPort(options.port);
-  const folder = join(findDataFolder(), 'demo');
+  const folder = demoFolder(findDataFolder());
   const trouble = checkStorage(folder);
   if (trouble !== undefined) throw new UsageError(`${trouble.sentence} ${trouble.advice}`);
   const site = await startSite(join(folder, 'site'));

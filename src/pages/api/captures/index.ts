@@ -13,6 +13,13 @@ export const POST: APIRoute = ({ request, url }) =>
   answer(async () => {
     guardPush(request, getTrazado().dataFolder);
     const { name, importId = randomUUID() } = validate(uploadQuery, Object.fromEntries(url.searchParams));
+    if (/^multipart\/form-data/i.test(request.headers.get('content-type') ?? '')) {
+      throw new ServerProblem(
+        'form',
+        'The file came inside a form.',
+        'Send it as the body itself, for example with curl: --data-binary @FILE.',
+      );
+    }
     if (request.body === null) {
       throw new ServerProblem('unreadable', 'The file is empty: it has no bytes.', 'Save the capture again.');
     }

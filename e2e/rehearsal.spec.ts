@@ -158,3 +158,24 @@ test('the rehearsal view has no accessibility faults that can be found by machin
   await expectNothingBars(page);
   await stage(page).getByRole('button', { name: 'Delete' }).click();
 });
+
+test('changes that were deleted come back beside what was written since', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-slow-line');
+  await page.keyboard.press('g');
+  await page.keyboard.press('p');
+  const changes = page.getByRole('group', { name: 'Changed responses' });
+  const write = async (name: string): Promise<void> => {
+    await changes.getByRole('combobox', { name: 'Changed responses' }).selectOption('nothing');
+    await changes.getByRole('button', { name: 'write changes' }).click();
+    await changes.getByLabel('Name of the changes').fill(name);
+  };
+  await write('first');
+  await write('second');
+  await changes.getByRole('combobox', { name: 'Changed responses' }).selectOption('first');
+  await changes.getByRole('button', { name: 'Delete' }).click();
+  await changes.getByRole('combobox', { name: 'Changed responses' }).selectOption('second');
+  await changes.getByLabel('Changes, a line each').fill('2 status=503');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(changes.getByRole('combobox').getByRole('option', { name: 'first' })).toBeAttached();
+  await expect(changes.getByLabel('Changes, a line each')).toHaveValue('2 status=503');
+});

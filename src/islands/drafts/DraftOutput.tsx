@@ -1,3 +1,4 @@
+import { useStore } from '@nanostores/react';
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
 import {
   DEFAULT_OPTIONS,
@@ -13,8 +14,8 @@ import {
 } from '#core/convert';
 import type { KeptDraft } from '#core/sheet';
 import { fileName, saveFile } from '../export/save-file';
-import { fetchSetting, writeSetting } from '../state/api';
 import { tell } from '../state/notices';
+import { Setting } from '../state/setting';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { copyText } from '../ui/copy';
@@ -28,7 +29,12 @@ interface Favourites {
   readonly favourites: readonly string[];
 }
 
-const FIRST_FAVOURITES = ['curl-sh', 'js-fetch', 'python-requests'];
+/** The targets that come first where drafts are written. */
+const targets = new Setting<Favourites>(
+  'targets',
+  { favourites: ['curl-sh', 'js-fetch', 'python-requests'] },
+  'Favourites could not be saved; they last until you close this page.',
+);
 const MOST_FAVOURITES = 9;
 
 /** Loops are written for those targets alone that have a language to loop in. */
@@ -50,7 +56,7 @@ interface DraftOutputProps {
  * Long because it is one column from the choice of a target to its code, in the order in which it is read.
  */
 export function DraftOutput({ captureId, kept, hasLoop, onChange }: DraftOutputProps) {
-  const [favourites, setFavourites] = useState<readonly string[]>(FIRST_FAVOURITES);
+  const { favourites } = useStore(targets.$value);
   const [chosen, setChosen] = useState<string>();
   const id = chosen ?? favourites[0] ?? 'curl-sh';
   const loop = useMemo(() => {
@@ -59,9 +65,7 @@ export function DraftOutput({ captureId, kept, hasLoop, onChange }: DraftOutputP
   }, [kept.loop]);
   const [options, setOptions] = useState<RenderOptions>(DEFAULT_OPTIONS);
   useEffect(() => {
-    fetchSetting<Favourites>('targets').then((answer) => {
-      if (answer.ok && answer.value !== null) setFavourites(answer.value.favourites);
-    });
+    void targets.load();
   }, []);
   const target = findTarget(id) ?? TARGETS[0];
   const looping = SCRIPT_TARGETS.find((one) => one === id);
@@ -75,13 +79,12 @@ export function DraftOutput({ captureId, kept, hasLoop, onChange }: DraftOutputP
   const rendering = useMemo(() => render(kept.draft), [render, kept.draft]);
   if (target === undefined || rendering === undefined) return null;
   const isFavourite = favourites.includes(id);
-  const turnFavourite = async (): Promise<void> => {
-    const next = isFavourite ? favourites.filter((one) => one !== id) : [...favourites, id].slice(-MOST_FAVOURITES);
+  const turnFavourite = (): void => {
     setChosen(id);
-    setFavourites(next);
-    const answer = await writeSetting('targets', { favourites: next });
-    if (!answer.ok)
-      tell(answer.problem.sentence, { detail: 'Favourites could not be saved; they last until you close this page.' });
+    targets.change(({ favourites: all }) => {
+      const others = all.filter((one) => one !== id);
+      return { favourites: isFavourite ? others : [...others, id].slice(-MOST_FAVOURITES) };
+    });
   };
   const copy = async (): Promise<void> => {
     const isCopied = await copyText(rendering.text);

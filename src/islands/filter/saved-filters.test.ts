@@ -28,7 +28,8 @@ beforeEach(() => {
     await new Promise((resolve) => setTimeout(resolve, tookMs));
     if (isGone) throw new TypeError('no connection');
     if (options?.method !== 'PUT') return Response.json(stored);
-    written.push(JSON.parse(String(options.body)) as SavedFilters);
+    stored = JSON.parse(String(options.body)) as SavedFilters;
+    written.push(stored);
     return Response.json({});
   });
 });

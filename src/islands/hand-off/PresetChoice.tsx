@@ -1,7 +1,8 @@
-import { type FormEvent, useCallback, useEffect, useState } from 'react';
+import { useStore } from '@nanostores/react';
+import { type FormEvent, useEffect, useState } from 'react';
 import { type HandOffChoice, PRESETS } from '#core/redact';
-import { fetchSetting, writeSetting } from '../state/api';
 import { tell } from '../state/notices';
+import { Setting } from '../state/setting';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { PRESET_WORDS, presetOf, withPreset } from './choices';
@@ -25,7 +26,8 @@ const NONE = 'none';
 
 /** Who it is for: what is inked out follows. Choices of one's own are kept under a name, for every capture. */
 export function PresetChoice({ choice, change }: PresetChoiceProps) {
-  const { named, keep } = useNamed();
+  const { named } = useStore(kept.$value);
+  useEffect(() => void kept.load(), []);
   const [isNaming, setIsNaming] = useState(false);
   const own = named.find((one) => isSame(one.choice, choice));
   const preset = presetOf(choice);
@@ -37,8 +39,10 @@ export function PresetChoice({ choice, change }: PresetChoiceProps) {
     else if (chosen !== undefined) change((before) => withPreset(before, chosen));
   };
   const drop = (name: string): void => {
-    keep(named.filter((one) => one.name !== name));
-    tell(`"${name}" deleted.`, { action: { label: 'Undo', run: () => keep(named) } });
+    const gone = named.filter((one) => one.name === name);
+    kept.change(withNamed((all) => without(all, name)));
+    const undo = (): void => kept.change(withNamed((all) => [...without(all, name), ...gone]));
+    tell(`"${name}" deleted.`, { action: { label: 'Undo', run: undo } });
   };
   return (
     <>
@@ -67,10 +71,8 @@ export function PresetChoice({ choice, change }: PresetChoiceProps) {
         <NameField
           onKeep={(name) => {
             setIsNaming(false);
-            keep([
-              ...named.filter((one) => one.name !== name),
-              { name, choice: { ...choice, pointed: [], on: [], off: [] } },
-            ]);
+            const own = { name, choice: { ...choice, pointed: [], on: [], off: [] } };
+            kept.change(withNamed((all) => [...without(all, name), own]));
           }}
         />
       ) : null}
@@ -79,20 +81,14 @@ export function PresetChoice({ choice, change }: PresetChoiceProps) {
 }
 
 /** The choices that were kept under names, for every capture. */
-function useNamed() {
-  const [named, setNamed] = useState<readonly NamedChoice[]>([]);
-  useEffect(() => {
-    fetchSetting<NamedChoices>('handOffs').then((answer) => {
-      if (answer.ok && answer.value !== null) setNamed(answer.value.named);
-    });
-  }, []);
-  const keep = useCallback(async (next: readonly NamedChoice[]): Promise<void> => {
-    setNamed(next);
-    const answer = await writeSetting('handOffs', { named: next });
-    if (!answer.ok) tell(answer.problem.sentence, { detail: answer.problem.advice });
-  }, []);
-  return { named, keep };
-}
+const kept = new Setting<NamedChoices>('handOffs', { named: [] }, 'Your choices last until you close this page.');
+
+const withNamed =
+  (change: (named: NamedChoices['named']) => NamedChoices['named']) =>
+  ({ named }: NamedChoices): NamedChoices => ({ named: change(named) });
+
+const without = (named: NamedChoices['named'], name: string): NamedChoices['named'] =>
+  named.filter((one) => one.name !== name);
 
 const isSame = (one: HandOffChoice, other: HandOffChoice): boolean =>
   (['kinds', 'words', 'withoutBodies', 'blank'] as const).every(

@@ -48,9 +48,13 @@ export function useVariants(captureId: string): Variants {
       isCurrent = false;
     };
   }, [captureId]);
-  const keep = (next: readonly EditedVariant[]): void => {
-    setAll(next);
-    writeLater(next);
+  // As they are by then: an undo comes when others may have been changed.
+  const now = useRef(all);
+  now.current = all;
+  const keep = (change: (all: readonly EditedVariant[]) => readonly EditedVariant[]): void => {
+    now.current = change(now.current);
+    setAll(now.current);
+    writeLater(now.current);
   };
   const chosen = all.find(({ id }) => id === chosenId);
   return {
@@ -59,15 +63,16 @@ export function useVariants(captureId: string): Variants {
     choose,
     add: (line = '') => {
       const made: EditedVariant = { id: newId(), name: `Changes ${all.length + 1}`, text: line };
-      keep([...all, made]);
+      keep((before) => [...before, made]);
       choose(made.id);
     },
-    change: (change) => keep(all.map((one) => (one.id === chosenId ? { ...one, ...change } : one))),
+    change: (change) => keep((before) => before.map((one) => (one.id === chosenId ? { ...one, ...change } : one))),
     drop: () => {
-      const before = all;
-      keep(all.filter(({ id }) => id !== chosenId));
+      if (chosen === undefined) return;
+      const at = all.indexOf(chosen);
+      keep((before) => before.filter(({ id }) => id !== chosen.id));
       choose(undefined);
-      tell('Deleted.', { action: { label: 'Undo', run: () => keep(before) } });
+      tell('Deleted.', { action: { label: 'Undo', run: () => keep((before) => before.toSpliced(at, 0, chosen)) } });
     },
   };
 }

@@ -118,7 +118,7 @@ export const fetchColumns = (id: string, names: readonly string[]): Promise<Answ
 export const fetchNames = (id: string): Promise<Answer<KnownName[]>> => request(`/api/captures/${id}/names`);
 
 /** What the user set, each under its name. */
-type SettingName = 'filters' | 'targets' | 'handOffs';
+export type SettingName = 'filters' | 'targets' | 'handOffs';
 
 /** A setting; null where it was never set. */
 export const fetchSetting = <T>(name: SettingName): Promise<Answer<T | null>> => request(`/api/settings/${name}`);

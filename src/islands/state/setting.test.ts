@@ -1,0 +1,98 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { $notice } from './notices';
+import { Setting } from './setting';
+
+// The server's side: what it has, and whether it is there.
+let stored: readonly string[] | null;
+let isGone: boolean;
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  stored = null;
+  isGone = false;
+  $notice.set(undefined);
+  vi.stubGlobal('fetch', async (_path: string, options?: RequestInit) => {
+    await new Promise((resolve) => setTimeout(resolve, 50));
+    if (isGone) throw new TypeError('no connection');
+    if (options?.method === 'PUT' && String(options.body).includes('refused'))
+      return Response.json({ code: 'invalid-input', sentence: 'No.', advice: 'Change it.' }, { status: 400 });
+    if (options?.method === 'PUT') stored = JSON.parse(String(options.body)) as readonly string[];
+    return Response.json(stored);
+  });
+});
+afterEach(() => {
+  vi.unstubAllGlobals();
+  vi.useRealTimers();
+});
+
+const settled = (): Promise<unknown> => vi.advanceTimersByTimeAsync(2000);
+const settingOf = () => new Setting<readonly string[]>('filters', [], 'It lasts until you close this page.');
+const with_ = (one: string) => (all: readonly string[]) => [...all, one];
+
+describe('a setting', () => {
+  it('is seen at once, and kept beside what another page kept since this one read it', async () => {
+    stored = ['a'];
+    const [here, there] = [settingOf(), settingOf()];
+    void here.load();
+    void there.load();
+    await settled();
+    there.change(with_('b'));
+    await settled();
+    here.change(with_('c'));
+    expect(here.$value.get()).toEqual(['a', 'c']);
+    await settled();
+    expect([stored, here.$value.get()]).toEqual([
+      ['a', 'b', 'c'],
+      ['a', 'b', 'c'],
+    ]);
+  });
+
+  it('is not lost to a page that could not read it', async () => {
+    stored = ['a'];
+    isGone = true;
+    const setting = settingOf();
+    void setting.load();
+    await settled();
+    isGone = false;
+    setting.change(with_('b'));
+    await settled();
+    expect(stored).toEqual(['a', 'b']);
+  });
+
+  it('that cannot be kept lasts, is told of, and is kept with the next that can', async () => {
+    const setting = settingOf();
+    isGone = true;
+    setting.change(with_('a'));
+    await settled();
+    expect([stored, setting.$value.get(), $notice.get()?.detail]).toEqual([
+      null,
+      ['a'],
+      'It lasts until you close this page.',
+    ]);
+    isGone = false;
+    setting.change(with_('b'));
+    await settled();
+    expect(stored).toEqual(['a', 'b']);
+  });
+
+  it('that the server refuses is taken back, told of, and stands in the way of no other', async () => {
+    stored = ['a'];
+    const setting = settingOf();
+    setting.change(with_('refused'));
+    await settled();
+    expect([setting.$value.get(), $notice.get()?.text, $notice.get()?.detail]).toEqual([['a'], 'No.', 'Change it.']);
+    setting.change(with_('b'));
+    await settled();
+    expect(stored).toEqual(['a', 'b']);
+  });
+
+  it('is changed as often as one likes while it is written', async () => {
+    const setting = settingOf();
+    for (const one of ['a', 'b', 'c']) setting.change(with_(one));
+    await vi.advanceTimersByTimeAsync(120);
+    setting.change((all) => all.filter((one) => one !== 'a'));
+    expect(setting.$value.get()).toEqual(['b', 'c']);
+    await settled();
+    expect(stored).toEqual(['b', 'c']);
+  });
+});

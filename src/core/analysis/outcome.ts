@@ -2,7 +2,8 @@ import { isRedirectStatus } from '../http';
 import type { ExchangeRow } from './exchange-row';
 
 /** Success, redirect, failed, or cached (the network was not needed, or only asked): the hue of a strip. */
-export type OutcomeClass = 'plain' | 'cached' | 'redirect' | 'failed';
+export const OUTCOME_CLASSES = ['plain', 'cached', 'redirect', 'failed'] as const;
+export type OutcomeClass = (typeof OUTCOME_CLASSES)[number];
 
 /** The class of an outcome by which strips are coloured. Failed wins over redirect, redirect over cached. */
 export function classifyOutcome(row: Pick<ExchangeRow, 'failure' | 'status' | 'source'>): OutcomeClass {

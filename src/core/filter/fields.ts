@@ -1,4 +1,6 @@
+import { OUTCOME_CLASSES } from '../analysis';
 import { isDelay } from '../cache';
+import { KINDS, PARTIES, SOURCES } from '../model';
 
 // The fields that a filter can ask for: what kind of value each has, and what it means.
 
@@ -82,6 +84,14 @@ export type FlagField = NamesOf<'flag'>;
 
 export const FIELD_NAMES = Object.keys(FIELDS) as FieldName[];
 export const specOf = (name: FieldName): FieldSpec => FIELDS[name];
+
+/** Fields of text that have one of a few values: equal to anything else is a slip, and lets nothing through. */
+export const FEW_VALUES: Readonly<Partial<Record<FieldName, readonly string[]>>> = {
+  kind: KINDS,
+  source: SOURCES,
+  party: PARTIES,
+  outcome: OUTCOME_CLASSES,
+};
 
 /** Fields that are known only once bodies were read: who names whom, what stands inside a success, what the rules found. */
 export const OF_BODIES: ReadonlySet<FieldName> = new Set<FieldName>([

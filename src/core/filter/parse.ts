@@ -1,5 +1,5 @@
 import { regexReason } from '../wording';
-import { type FieldRef, readField, specOf, UNITS } from './fields';
+import { FEW_VALUES, type FieldRef, readField, specOf, UNITS } from './fields';
 import type { FilterProblem } from './problem';
 import { type Operator, type Token, tokenise } from './tokens';
 import type { Filter, Pattern, Value } from './tree';
@@ -141,15 +141,15 @@ class Parser {
   #comparison(field: FieldRef, token: Token): Filter {
     const operator = token.text as Operator;
     checkOperator(field, operator, token);
-    return { type: 'compare', field, operator, value: this.#value(field) };
+    return { type: 'compare', field, operator, value: this.#value(field, operator === '=' || operator === '!=') };
   }
 
   #list(field: FieldRef): Filter {
     this.#at++;
-    const values = [this.#value(field)];
+    const values = [this.#value(field, true)];
     while (this.#peek()?.type === 'comma') {
       this.#at++;
-      values.push(this.#value(field));
+      values.push(this.#value(field, true));
     }
     const close = this.#peek();
     if (close?.type !== 'close') {
@@ -159,7 +159,8 @@ class Parser {
     return { type: 'in', field, values };
   }
 
-  #value(field: FieldRef): Value {
+  /** @param isEqual whether the whole value is asked for, not a part of it */
+  #value(field: FieldRef, isEqual: boolean): Value {
     const token = this.#peek();
     if (
       token === undefined ||
@@ -175,7 +176,10 @@ class Parser {
     const spec = specOf(field.name);
     // What older addresses say.
     if (field.name === 'outcome' && token.text === 'spared') return patternOf({ ...token, text: 'cached' });
-    if (spec.type !== 'number') return patternOf(token);
+    if (spec.type !== 'number') {
+      if (isEqual) checkValue(field, token);
+      return patternOf(token);
+    }
     if (field.name === 'status' && token.type === 'word') {
       if (token.text === 'none') return { type: 'unknown' };
       const hundreds = /^([1-5])xx$/i.exec(token.text)?.[1];
@@ -271,6 +275,12 @@ function noSuchField(token: Token): FilterProblem {
   return typeof bare === 'object' && !token.text.includes('.')
     ? { code: 'needs-name', field: name, ...placeOf(token) }
     : { code: 'unknown-field', name: token.text, ...placeOf(token) };
+}
+
+function checkValue(field: FieldRef, token: Token): void {
+  const values = FEW_VALUES[field.name];
+  if (values === undefined || token.type === 'regex' || values.includes(token.text.toLowerCase())) return;
+  throw new Stop({ code: 'unknown-value', field: field.name, found: token.text, values, ...placeOf(token) });
 }
 
 function checkOperator(field: FieldRef, operator: Operator, token: Token): void {

@@ -14,6 +14,12 @@ export type FilterProblem = { readonly from: number; readonly to: number } & (
   | { readonly code: 'no-text'; readonly field: string; readonly operator: string }
   | { readonly code: 'not-a-number'; readonly field: string; readonly dimension: Dimension; readonly found: string }
   | { readonly code: 'flag-compared'; readonly field: string }
+  | {
+      readonly code: 'unknown-value';
+      readonly field: string;
+      readonly found: string;
+      readonly values: readonly string[];
+    }
   | { readonly code: 'bad-regex'; readonly reason: string }
   | { readonly code: 'too-deep' }
 );
@@ -49,6 +55,8 @@ export function wordFilterProblem(problem: FilterProblem): string {
       return `${problem.field} is a number, such as ${EXAMPLE[problem.dimension]}; found "${problem.found}".`;
     case 'flag-compared':
       return `${problem.field} is a yes or no: write ${problem.field} or not ${problem.field}.`;
+    case 'unknown-value':
+      return `There is no ${problem.field} "${problem.found}": use one of ${problem.values.join(', ')}.`;
     case 'bad-regex':
       return `This regular expression cannot be read: ${problem.reason}.`;
     case 'too-deep':

@@ -6,6 +6,10 @@ describe('what is typed', () => {
   it.each([
     ['kind = script', 'filter', 'kind = script'],
     ['', 'filter', ''],
+    ['kind = scr', 'begun', ''],
+    ['failed and kind = s', 'begun', 'failed'],
+    ['kind = scrpt', 'text', '"kind = scrpt"'],
+    ['kind = scr and failed', 'text', '"kind = scr and failed"'],
     ['kind = script and', 'begun', ''],
     ['kind = script and wait >', 'begun', 'kind = script'],
     ['failed and kind = data or wait > ', 'begun', 'failed and kind = data'],

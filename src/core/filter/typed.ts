@@ -15,6 +15,12 @@ export interface TypedFilter {
   readonly problem: FilterProblem | undefined;
 }
 
+/** The beginning of one of a field's values, at the end of what is typed so far. */
+const isBegun = (problem: FilterProblem, text: string): boolean =>
+  problem.code === 'unknown-value' &&
+  problem.to === text.length &&
+  problem.values.some((value) => value.startsWith(problem.found.toLowerCase()));
+
 /**
  * What a text filters by while it is typed. The beginning of a filter filters by what of it is whole, up to its last "and"
  * or "or"; what can be none is searched for in URLs as it stands.
@@ -23,7 +29,7 @@ export function readTyped(text: string): TypedFilter {
   const parsed = parseFilter(text);
   if (parsed.ok) return { filter: parsed.filter, reading: 'filter', whole: text, problem: undefined };
   const { problem } = parsed;
-  if (problem.from < text.trimEnd().length) {
+  if (problem.from < text.trimEnd().length && !isBegun(problem, text)) {
     const filter: Filter = { type: 'address', pattern: { type: 'text', text: text.trim() } };
     return { filter, reading: 'text', whole: '', problem };
   }

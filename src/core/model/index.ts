@@ -29,5 +29,5 @@ export {
 } from './exchange';
 export { FAIL_REASONS, type FailReason, type Failure, packFailure, unpackFailure } from './failure';
 export { hashText } from './hash';
-export { isFromCopy, KINDS, type Kind, type Party, type Source, sparesTheNetwork } from './kinds';
+export { isFromCopy, KINDS, type Kind, PARTIES, type Party, SOURCES, type Source, sparesTheNetwork } from './kinds';
 export { firstByteMs, NO_PHASES, PHASES, type PhaseName, type Phases, setupMs, sumPhases } from './phases';

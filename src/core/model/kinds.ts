@@ -16,17 +16,19 @@ export const KINDS = [
 export type Kind = (typeof KINDS)[number];
 
 /** Where a response came from. "cache" is memory or disk, which one unknown; "none" means that no response arrived. */
-export type Source =
-  | 'network'
-  | 'revalidated'
-  | 'cache'
-  | 'memory'
-  | 'disk'
-  | 'worker'
-  | 'pushed'
-  | 'prefetched'
-  | 'none'
-  | 'unknown';
+export const SOURCES = [
+  'network',
+  'revalidated',
+  'cache',
+  'memory',
+  'disk',
+  'worker',
+  'pushed',
+  'prefetched',
+  'none',
+  'unknown',
+] as const;
+export type Source = (typeof SOURCES)[number];
 
 /** Sources whose body bytes did not have to cross the network again. */
 const SPARING: ReadonlySet<Source> = new Set<Source>([
@@ -47,4 +49,5 @@ export const isFromCopy = (source: Source): boolean => COPIES.has(source);
 export const sparesTheNetwork = (source: Source): boolean => SPARING.has(source);
 
 /** First party: same registrable domain as the page's document. */
-export type Party = 'first' | 'third';
+export const PARTIES = ['first', 'third'] as const;
+export type Party = (typeof PARTIES)[number];

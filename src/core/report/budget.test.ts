@@ -41,6 +41,9 @@ describe('a budget as it is written', () => {
     ['wire[colour=red]=3kB', '"colour=red" selects nothing; write one of kind, host, party, page, endpoint'],
     ['wire[kind=]=3kB', 'selects nothing'],
     ['wire[]=3kB', 'selects nothing'],
+    ['wire[kind=scrpt]=3kB', 'there is no kind "scrpt"; use one of document, '],
+    ['wire[party=both]=3kB', 'there is no party "both"; use one of first, third.'],
+    ['wire[kind=script, kind=style]=3kB', 'kind stands twice: write a budget for each.'],
     ['loaded[kind=script]=3s', "loaded is a page's; only [page=ID] can be selected."],
   ])('%j is none, with the reason', (text, reason) => {
     const reading = readBudget(text);
@@ -173,6 +176,16 @@ describe('holding a capture against its budgets', () => {
     ]);
     expect(isRule('sent-uncompressed')).toBe(true);
     expect(isRule('sent-by-mule')).toBe(false);
+  });
+
+  it('says of a budget that is about none of the exchanges that it is', () => {
+    const capture = { rows: [row(0), row(1, { kind: 'data', host: 'api.example' })], pages: [page('p1', 900)] };
+    const saysOf = (of: Budget['of']): string | undefined => check({ name: 'wire', of, most: 5000 }, capture)[0]?.says;
+    expect(saysOf({ host: 'apo.example' })).toBe(
+      'wire[host=apo.example]: 0 B, of no exchange at all, at most 5.0 kB allowed',
+    );
+    expect(saysOf({ host: 'api.example' })).not.toContain('of no exchange');
+    expect(saysOf({})).not.toContain('of no exchange');
   });
 
   it.each([

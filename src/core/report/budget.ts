@@ -1,4 +1,5 @@
 import { RULE_IDS, type RuleId } from '../diagnose';
+import { KINDS, PARTIES } from '../model';
 
 /** What a budget can be set for, each with its dimension. */
 export const BUDGETS = {
@@ -23,6 +24,8 @@ const WHOLE: ReadonlySet<BudgetName> = new Set<BudgetName>(['loaded', 'ready']);
 /** By what a budget can be set for some exchanges alone. */
 export const SELECTORS = ['kind', 'host', 'party', 'page', 'endpoint'] as const;
 export type Selector = (typeof SELECTORS)[number];
+/** Of what has but a few values another one is a slip, and would select nothing: nothing is ever over that. */
+const KNOWN_VALUES: Readonly<Partial<Record<Selector, readonly string[]>>> = { kind: KINDS, party: PARTIES };
 /** Exchanges that a budget is about, by all of these; of none about all. */
 export type Selection = Readonly<Partial<Record<Selector, string>>>;
 
@@ -110,6 +113,11 @@ function readSelection(text: string, name: BudgetName, inside: string | undefine
         ok: false,
         sentence: `"${text}": "${part.trim()}" selects nothing; write one of ${SELECTORS.join(', ')} with a value, e.g. [kind=script].`,
       };
+    if (of[key] !== undefined)
+      return { ok: false, sentence: `"${text}": ${key} stands twice: write a budget for each.` };
+    const known = KNOWN_VALUES[key];
+    if (known !== undefined && !known.includes(value.toLowerCase()))
+      return { ok: false, sentence: `"${text}": there is no ${key} "${value}"; use one of ${known.join(', ')}.` };
     of[key] = value;
   }
   const isPart = Object.keys(of).some((key) => key !== 'page');

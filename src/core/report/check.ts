@@ -124,6 +124,8 @@ function checkedOf(
   baseline: number | undefined,
 ): Checked {
   const unit = BUDGETS[budget.name];
+  // A name that was mistyped, or is gone from the site, is within every budget.
+  const isOfNone = Object.keys(budget.of).some((key) => key !== 'page') && measured.isOfNone === true;
   const isMissing = budget.of.page !== undefined && page === undefined && rows.length === 0;
   const value = isMissing ? undefined : measured.value;
   // Of sums of fractions the last bits do not count.
@@ -136,7 +138,7 @@ function checkedOf(
   return {
     name: nameBudget(budget),
     isOver,
-    says: `${nameBudget(budget)}: ${came}${where}, ${limitWords(write)}`,
+    says: `${nameBudget(budget)}: ${came}${where}${isOfNone ? ', of no exchange at all' : ''}, ${limitWords(write)}`,
     page: page?.id,
     unit,
     value,

@@ -15,6 +15,8 @@ export interface Measured {
   readonly value: number | undefined;
   /** True where some of it is not known. */
   readonly isLeast?: boolean;
+  /** True where none of the exchanges is one that it is about. */
+  readonly isOfNone?: boolean;
   /** What it rests on, dearest first. */
   readonly exchanges: readonly ExchangeRow[];
 }
@@ -32,6 +34,16 @@ export const isSelected = (row: ExchangeRow, of: Selection): boolean =>
  */
 export function measure(name: BudgetName, part: MeasuredPart, of: Selection, most = 0): Measured {
   const rows = part.rows.filter((row) => isSelected(row, of));
+  return { ...measureRows(name, part, rows, of, most), isOfNone: rows.length === 0 };
+}
+
+function measureRows(
+  name: BudgetName,
+  part: MeasuredPart,
+  rows: readonly ExchangeRow[],
+  of: Selection,
+  most: number,
+): Measured {
   const isWhole = Object.keys(of).every((key) => key === 'page');
   switch (name) {
     case 'loaded':

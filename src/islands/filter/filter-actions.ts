@@ -1,7 +1,9 @@
 import type { ExchangeRow } from '#core/analysis';
 import type { Action } from '../state/actions';
 import { goTo, type Noise } from '../state/address';
-import { filterBy, termOf } from './FilterValue';
+
+// What writes a term is loaded when one is first asked for.
+const loadTerms = () => import('./FilterValue');
 
 const NOISE_KEYS: readonly (readonly [Noise, string, string])[] = [
   ['extension', 'e', 'traffic of browser extensions'],
@@ -28,13 +30,19 @@ export function filterActions(row: ExchangeRow | undefined, hidden: readonly Noi
             id: 'same-host',
             label: `Filter by the host ${row.host}`,
             keys: [],
-            run: () => filterBy(termOf({ name: 'host' }, row.host)),
+            run: async () => {
+              const { filterBy, termOf } = await loadTerms();
+              filterBy(termOf({ name: 'host' }, row.host));
+            },
           },
           {
             id: 'same-endpoint',
             label: 'Filter by the endpoint of the current exchange',
             keys: ['s'],
-            run: () => filterBy(termOf({ name: 'endpoint' }, row.endpoint)),
+            run: async () => {
+              const { filterBy, termOf } = await loadTerms();
+              filterBy(termOf({ name: 'endpoint' }, row.endpoint));
+            },
           },
         ]),
   ];

@@ -280,6 +280,17 @@ describe('trazado convert', () => {
     expect(readdirSync(out).sort()).toEqual(bookingEntries.map((_, at) => `${at}.sh`).sort());
   });
 
+  it('writes one for each that a filter lets through, and none where it lets none', () => {
+    const out = mkdtempSync(join(tmpdir(), 'trazado-out-'));
+    const all = ['convert', BOOKING, '--all', '--to', 'curl-sh', '--out', out, '--where'];
+    expect(runCli([...all, 'status >= 400']).status).toBe(0);
+    const wanted = bookingEntries.flatMap(({ response }, at) => (response.status >= 400 ? `${at}.sh` : []));
+    expect(wanted.length).toBeGreaterThan(1);
+    expect(readdirSync(out).sort()).toEqual(wanted.sort());
+    const { status, stderr } = runCli([...all, 'status = 999']);
+    expect([status, stderr.toString()]).toEqual([2, 'trazado: No exchange matches the filter: nothing to write.\n']);
+  });
+
   it('lists its targets', () => {
     const targets = json('targets') as Record<string, string>[];
     const ids =

@@ -83,6 +83,9 @@ describe('trazado compare', () => {
     expect(JSON.parse(run('compare', staging, own, '--json').stdout)).toMatchObject({ counts: { gone: 1, new: 1 } });
     const mapped = run('compare', staging, own, '--map', 'staging.cumbrera.example=www.cumbrera.example', '--json');
     expect(JSON.parse(mapped.stdout)).toMatchObject({ counts: { gone: 0, new: 0, same: 1 } });
+    const slip = run('compare', staging, own, '--map', 'stagign.cumbrera.example:8443=www.cumbrera.example');
+    expect(slip.stderr).toContain('--map: no exchange goes to stagign.cumbrera.example:8443.');
+    expect(mapped.stderr).toBe('');
   });
 
   it('says what cannot be said: of one load twice, of other sites, of what is empty', () => {

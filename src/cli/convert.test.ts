@@ -76,6 +76,14 @@ describe('trazado convert', () => {
     ['no such way', ['--headers', 'list'], /map, calls/],
     ['no number', ['--time-limit', 'soon'], /number of seconds/],
     ['a script for what has none', ['--script'], /One script is written for/],
+    ['a filter of one exchange', ['--where', 'failed'], /--where goes with --all or --script\./],
+    ['a folder for one', ['--out', '/tmp/none'], /--out goes with --all; --files writes one into a folder\./],
+    ['to go on where nothing comes behind', ['--go-on'], /--go-on goes with --script\./],
+    [
+      'a number beside all',
+      ['--all', '--out', '/tmp/none'],
+      /--all takes every exchange, or those of --where: leave the number 17 out\./,
+    ],
   ])('refuses %s', (_, args, message) => {
     const { status, stderr } = runCli(['convert', BOOKING, '17', '--to', 'ruby', ...args]);
     expect([status, stderr.toString()]).toEqual([2, expect.stringMatching(message)]);

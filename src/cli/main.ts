@@ -127,7 +127,7 @@ program
   .option('--out <dir>', 'with --all: folder to write DIR/N.EXT into')
   .option('--files <dir>', 'write the code into a folder, with the files that it uploads beside it')
   .option('--script', `write all requests as one script (${LISTED})`)
-  .option('--where <filter>', 'with --script: only exchanges that match the filter')
+  .option('--where <filter>', 'with --all or --script: only exchanges that match the filter')
   .option('--go-on', 'with --script: go on where a step fails')
   .option('--comments', 'include left-out headers as comments')
   .option('--headers <how>', 'map, or calls (one call per header)')

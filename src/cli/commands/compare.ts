@@ -10,11 +10,12 @@ import {
   HostMapError,
   LEAST_OF_GROUP,
   readHostMap,
+  unmetHosts,
 } from '#core/compare';
 import { foretellFor, type ReadLoad } from '#server/load-of-file';
 import { UsageError } from '../input';
 import { readLoad } from '../loads';
-import { printJson, printLines } from '../output';
+import { printJson, printLines, tell } from '../output';
 
 interface CompareOptions {
   readonly sides?: string;
@@ -28,6 +29,11 @@ export async function compare(files: readonly string[], options: CompareOptions)
   const sides = readSides(options.sides, files.length);
   const loads: ReadLoad[] = [];
   for (const file of files) loads.push(await readLoad(file));
+  for (const host of unmetHosts(
+    map,
+    loads.flatMap(({ load }) => load.rows.map(({ url }) => url)),
+  ))
+    tell(`--map: no exchange goes to ${host}.`);
   if (sides === undefined) {
     printGroup(
       loads.map(({ load }) => load),

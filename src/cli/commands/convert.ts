@@ -85,15 +85,19 @@ export async function convert(file: string, place: string | undefined, options: 
     return target.render(options.mask === true ? maskSecrets(draft) : draft, writing);
   };
   if (options.script === true) {
-    await withInput(file, (input) => convertToScript(input, target, preset, options, writing));
+    await withInput(file, (input) => convertToScript(input, target, preset, { ...options, place }, writing));
     return;
   }
   if (options.all === true) {
     if (options.out === undefined) throw new UsageError('--all needs --out DIR, the folder to write into.');
     const folder = options.out;
-    await withInput(file, (input) => convertAll(input, folder, target, render));
+    refuseNumber(place, '--all');
+    await withInput(file, (input) => convertAll(input, folder, target, render, options.where));
     return;
   }
+  if (options.where !== undefined) throw new UsageError('--where goes with --all or --script.');
+  if (options.goOn === true) throw new UsageError('--go-on goes with --script.');
+  if (options.out !== undefined) throw new UsageError('--out goes with --all; --files writes one into a folder.');
   if (place === undefined) throw new UsageError("Name an exchange's number, or --all with --out DIR.");
   const exchange = await withInput(file, (input) => getExchange(input, place));
   if (options.files !== undefined) {
@@ -130,12 +134,13 @@ function convertToScript(
   input: Input,
   target: Target,
   preset: Preset,
-  options: ConvertOptions,
+  options: ConvertOptions & { readonly place: string | undefined },
   writing: RenderOptions,
 ): void {
   const script = SCRIPT_TARGETS.find((id) => id === target.id);
   if (script === undefined)
     throw new UsageError(`One script is written for ${SCRIPT_TARGETS.join(', ')}; for ${target.id} take --all.`);
+  refuseNumber(options.place, '--script');
   const chosen = options.where === undefined ? undefined : filteredIndexes(input, options.where);
   const steps: SequenceStep[] = [];
   for (const exchange of readExchanges(input)) {
@@ -177,10 +182,25 @@ function writeBeside(
   tell(`${name} written to ${folder}${others}. Run it in that folder.`);
 }
 
-function convertAll(input: Input, folder: string, target: Target, render: (exchange: Exchange) => Rendering): void {
+/** What takes many takes no one: a number beside it would be passed over without a word. */
+function refuseNumber(place: string | undefined, option: string): void {
+  if (place !== undefined)
+    throw new UsageError(`${option} takes every exchange, or those of --where: leave the number ${place} out.`);
+}
+
+function convertAll(
+  input: Input,
+  folder: string,
+  target: Target,
+  render: (exchange: Exchange) => Rendering,
+  where: string | undefined,
+): void {
+  const chosen = where === undefined ? undefined : filteredIndexes(input, where);
+  if (chosen?.size === 0) throw new UsageError('No exchange matches the filter: nothing to write.');
   mkdirSync(folder, { recursive: true });
   let count = 0;
   for (const exchange of readExchanges(input)) {
+    if (chosen !== undefined && !chosen.has(exchange.index)) continue;
     const { text, bytes, warnings } = render(exchange);
     for (const warning of warnings) tell(`#${exchange.index}: ${warning}`);
     writeFileSync(join(folder, `${exchange.index}.${target.extension}`), bytes ?? text);

@@ -43,3 +43,14 @@ export function addressIn(url: string, map: HostMap): string {
 
 /** The name of a host, or of an authority, as it is compared. */
 export const hostIn = (host: string, map: HostMap): string => (map.size === 0 ? host : (standsFor(host, map) ?? host));
+
+/** Hosts that stand for others, and to which none of the URLs leads: most likely written wrongly. */
+export function unmetHosts(map: HostMap, urls: readonly string[]): string[] {
+  const met = new Set(
+    urls.flatMap((url) => {
+      const [, withPort, host] = AUTHORITY.exec((ADDRESS.exec(url)?.[2] ?? '').toLowerCase()) ?? [];
+      return [withPort, host];
+    }),
+  );
+  return [...map].flatMap(([from, to]) => (from === to || met.has(from) ? [] : [from]));
+}

@@ -5,7 +5,7 @@ export type { Cause, Causes } from './causes';
 export type { SpentOn } from './difference';
 export { type ComparedSide, compareExchanges, type Difference, type ExchangeComparison, PARTS } from './exchanges';
 export { compareGroup, type GroupComparison, LEAST_OF_GROUP } from './group';
-export { type HostMap, HostMapError, readHostMap } from './hosts';
+export { type HostMap, HostMapError, readHostMap, unmetHosts } from './hosts';
 export { type ComparedLoad, type ExchangeTraits, takeTraits } from './load';
 export type { LoadComparison } from './loads';
 export { type Corrections, NO_CORRECTIONS } from './match';

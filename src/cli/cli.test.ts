@@ -1,4 +1,4 @@
-import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, readdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
@@ -300,7 +300,49 @@ describe('trazado convert', () => {
   });
 });
 
+describe('options that cannot both hold', () => {
+  it.each([
+    [['check', BOOKING, '--max', 'exchanges=9', '--json', '--junit'], /'--junit' cannot be used with option '--json'/],
+    [['show', BOOKING, '3', '--body', '--json'], /'--body' cannot be used with option '--json'/],
+    [
+      ['convert', BOOKING, '3', '--to', 'curl-sh', '--files', '/tmp/none', '--script'],
+      /'--files <dir>' cannot be used/,
+    ],
+    [['convert', BOOKING, '--to', 'curl-sh', '--all', '--out', '/tmp/none', '--script'], /'--script' cannot be used/],
+    [['rehearse', BOOKING, '--rewrite', '--as-is'], /'--as-is' cannot be used with option '--rewrite'/],
+    [['series', BOOKING, '3', '--vary', 'a=1..2', '--next', '$.n'], /'--next <path>' cannot be used/],
+    [['report', BOOKING, '--out', '/tmp/none.md', '--secrets', '--preset', 'public'], /'--secrets' cannot be used/],
+    [['report', BOOKING, '--out', '/tmp/none.md', '--parts', 'comparison'], /comparison needs --compare OTHER\./],
+    [['report', BOOKING, '--out', '/tmp/none.md', '--parts', 'route', '--compare', BOOKING], /left out by --parts/],
+  ] as const)('%j are refused, and nothing is passed over without a word', (args, sentence) => {
+    const { status, stdout, stderr } = runCli(args);
+    expect([status, stdout.toString(), stderr.toString()]).toEqual([2, '', expect.stringMatching(sentence)]);
+    expect(stderr.toString()).toMatch(/^trazado: .+\n$/);
+  });
+});
+
 describe('trazado save', () => {
+  it.each(['save', 'redact'])('never writes over the capture itself: %s', (command) => {
+    const folder = mkdtempSync(join(tmpdir(), 'trazado-same-'));
+    const [own, linked] = [join(folder, 'own.har'), join(folder, 'linked.har')];
+    copyFileSync(BOOKING, own);
+    symlinkSync(own, linked);
+    for (const out of [own, linked]) {
+      const { status, stderr } = runCli([command, own, out]);
+      expect([status, stderr.toString()]).toEqual([
+        2,
+        `trazado: ${out} is the capture itself: name another file to write.\n`,
+      ]);
+    }
+    const rehearsed = runCli(['rehearse', own, '--save', linked, '--most', '1']);
+    expect([rehearsed.status, rehearsed.stderr.toString()]).toEqual([
+      2,
+      expect.stringContaining('is the capture itself'),
+    ]);
+    expect(readFileSync(own)).toEqual(readFileSync(BOOKING));
+    expect(readdirSync(folder).sort()).toEqual(['linked.har', 'own.har']);
+  });
+
   it('writes what was read', () => {
     const out = join(mkdtempSync(join(tmpdir(), 'trazado-out-')), 'again.har');
     expect(runCli(['save', FIRST_VISIT, out]).status).toBe(0);

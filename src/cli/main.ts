@@ -1,4 +1,4 @@
-import { Command, CommanderError } from 'commander';
+import { Command, CommanderError, Option } from 'commander';
 import { visible } from '#core/wording';
 import { tell } from './output';
 
@@ -81,7 +81,7 @@ program
   )
   .option('--no-finding <rule>', 'a rule that must find nothing; repeatable', gather)
   .option('--json', 'print JSON')
-  .option('--junit', 'print JUnit XML')
+  .addOption(new Option('--junit', 'print JUnit XML').conflicts('json'))
   .action(async (file, options) => (await import('./commands/check')).check(file, options));
 
 program
@@ -110,7 +110,7 @@ program
   .argument('<file>', 'a HAR file, or - for standard input')
   .argument('<n>', 'number of the exchange: its place in log.entries, from 0')
   .option('--json', 'print JSON')
-  .option('--body', 'write its decoded body to standard output')
+  .addOption(new Option('--body', 'write its decoded body to standard output').conflicts('json'))
   .option('--secrets', 'show credentials; on a terminal they are masked')
   .option('--mask', 'mask credentials elsewhere, too')
   .action(async (file, n, options) => (await import('./commands/show')).show(file, n, options));
@@ -125,8 +125,13 @@ program
   .option('--mask', 'replace credentials with placeholders')
   .option('--all', 'convert every exchange')
   .option('--out <dir>', 'with --all: folder to write DIR/N.EXT into')
-  .option('--files <dir>', 'write the code into a folder, with the files that it uploads beside it')
-  .option('--script', `write all requests as one script (${LISTED})`)
+  .addOption(
+    new Option('--files <dir>', 'write the code into a folder, with the files that it uploads beside it').conflicts([
+      'all',
+      'script',
+    ]),
+  )
+  .addOption(new Option('--script', `write all requests as one script (${LISTED})`).conflicts('all'))
   .option('--where <filter>', 'with --all or --script: only exchanges that match the filter')
   .option('--go-on', 'with --script: go on where a step fails')
   .option('--comments', 'include left-out headers as comments')
@@ -213,7 +218,12 @@ sendsMany(program.command('series'))
     'NAME=1.., NAME=1..9, NAME=2026-03-01..2026-03-31, NAME=a,b,c, NAME=@FILE or @FILE.csv:COLUMN',
   )
   .option('--step <n>', 'what is added each time, or rows: as many as came')
-  .option('--next <path>', 'in place of --vary: where responses name the next page, e.g. $.next or "header Link"')
+  .addOption(
+    new Option(
+      '--next <path>',
+      'in place of --vary: where responses name the next page, e.g. $.next or "header Link"',
+    ).conflicts('vary'),
+  )
   .option('--cursor <name>', 'the parameter that the next page goes into; none where it is a URL')
   .option('--list <path>', 'where the list is, e.g. $.items; the longest of the captured response if omitted')
   .option('--total <path>', 'where responses say how many rows there are')
@@ -247,7 +257,7 @@ program
   .option('--where <filter>', 'only exchanges that match the filter')
   .option('--time <time>', 'recorded, none, or a factor: x2 takes twice as long', 'recorded')
   .option('--rewrite', "captured hosts are at addresses of the rehearsal's own, in what is given as well; the default")
-  .option('--as-is', 'give everything byte for byte')
+  .addOption(new Option('--as-is', 'give everything byte for byte').conflicts('rewrite'))
   .option('--misses <how>', 'what becomes of requests that nothing fits: 404, or forward to the real host', '404')
   .option('--to-host <host=address>', 'where a host is forwarded to; repeatable', gather, [])
   .option('--tls', 'by HTTPS, with a certificate of its own, which is printed')
@@ -311,7 +321,7 @@ program
   .option('--parts <names>', 'only these parts, e.g. route,findings; the sentence is always in it')
   .option('--note <text>', 'the question, or what you want to say ahead of it; repeatable', gather)
   .option('--preset <preset>', 'who it is for: colleague, supplier or public; the more is taken out', 'colleague')
-  .option('--secrets', 'leave secrets in it')
+  .addOption(new Option('--secrets', 'leave secrets in it').conflicts('preset'))
   .action(async (file, options) => (await import('./commands/report')).report(file, options));
 
 program

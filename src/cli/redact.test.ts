@@ -131,6 +131,9 @@ describe('trazado redact', () => {
     const { status, stdout } = runCli(['redact', '-', '-'], readFileSync(BOOKING));
     expect(status).toBe(0);
     expect(JSON.parse(stdout.toString()).log.entries).toHaveLength(37);
+    const listed = runCli(['redact', '-', '-', '--list'], readFileSync(BOOKING));
+    expect(listed.stderr.toString()).toMatch(/4 x {2}cookie +walker +11 characters/);
+    expect(JSON.parse(listed.stdout.toString()).log.entries).toHaveLength(37);
   });
 
   it('says which values it replaced only in their places', () => {

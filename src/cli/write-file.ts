@@ -1,4 +1,4 @@
-import { closeSync, openSync, renameSync, rmSync } from 'node:fs';
+import { closeSync, openSync, renameSync, rmSync, statSync } from 'node:fs';
 import { whyNot } from '#server/why-not';
 import { writeAll } from '#server/write-pieces';
 import { UsageError } from './input';
@@ -31,6 +31,15 @@ export async function writeChecked(
     rmSync(unfinished, { force: true });
     throw error;
   }
+}
+
+/** The capture itself is not written over: what is taken out of it, or cannot be read, would be gone. @throws UsageError */
+export function refuseSame(file: string, out: string): void {
+  const [read, written] = [file, out].map((path) =>
+    path === '-' ? undefined : statSync(path, { throwIfNoEntry: false }),
+  );
+  if (read !== undefined && written !== undefined && read.dev === written.dev && read.ino === written.ino)
+    throw new UsageError(`${out} is the capture itself: name another file to write.`);
 }
 
 /** Writes a file whole, or not at all. */

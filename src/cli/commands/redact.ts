@@ -27,7 +27,7 @@ import { UsageError, withInput } from '../input';
 import { layOutTable, printLines, tell } from '../output';
 import { NotProven, readPreset } from '../proof';
 import { filterRows, readFilter } from '../where';
-import { writeChecked } from '../write-file';
+import { refuseSame, writeChecked } from '../write-file';
 
 interface RedactOptions {
   readonly preset?: string;
@@ -45,6 +45,7 @@ const WAYS_OUT = 'exchanges by --where, bodies by --without-bodies or --blank, o
  * 1, and writes nothing, where the proof fails.
  */
 export async function redact(file: string, out: string, options: RedactOptions): Promise<void> {
+  refuseSame(file, out);
   const kinds = KINDS_OF_PRESET[readPreset(options.preset)];
   const words = (options.word ?? []).map(readWord);
   const [withoutBodies, blank] = [readKinds(options.withoutBodies), readKinds(options.blank)];
@@ -70,7 +71,9 @@ export async function redact(file: string, out: string, options: RedactOptions):
         );
       });
       if (out === '-') writeAll(1, [readFileSync(target, 'utf8')]);
-      if (options.list === true && out !== '-') printLines(listOf(redactor, store));
+      const list = options.list === true ? listOf(redactor, store) : [];
+      if (out === '-') for (const line of list) tell(line);
+      else if (list.length > 0) printLines(list);
       for (const line of remarksOn(store)) tell(line);
     });
   } catch (error) {

@@ -25,6 +25,7 @@ import { UsageError, withInput } from '../input';
 import { print, printLines, tell } from '../output';
 import { hostsOf, readGiven } from '../sending';
 import { filteredIndexes } from '../where';
+import { refuseSame } from '../write-file';
 import { listenProblem, namesOf, readPort } from './serve';
 
 export interface RehearseOptions {
@@ -45,6 +46,7 @@ export interface RehearseOptions {
 
 /** Runs a server that answers as a capture did, until it is ended; exit status 1 where a request fitted nothing. */
 export async function rehearse(file: string, options: RehearseOptions): Promise<void> {
+  if (options.save !== undefined) refuseSame(file, options.save);
   const order = orderOf(options);
   const port = readPort(options.port) ?? 0;
   const most = options.most === undefined ? undefined : Number(options.most);

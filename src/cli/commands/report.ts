@@ -24,6 +24,12 @@ interface ReportOptions {
 export async function report(file: string, options: ReportOptions): Promise<void> {
   const format = readFormat(options.out);
   const parts = readParts(options.parts);
+  if (options.parts !== undefined && parts.has('comparison') !== (options.compare !== undefined))
+    throw new UsageError(
+      options.compare === undefined
+        ? 'The part comparison needs --compare OTHER.'
+        : 'The comparison is left out by --parts: add comparison to them, or leave --compare out.',
+    );
   const preset = options.secrets === true ? undefined : readPreset(options.preset);
   const redact = preset === undefined ? undefined : { kinds: KINDS_OF_PRESET[preset], words: [] };
   const write = async (of: ReportSource, comparedWith: ReportSource | undefined): Promise<void> => {

@@ -3,10 +3,11 @@ import { type Input, readEntries, readToEnd } from '#server/capture-file';
 import { writeAll } from '#server/write-pieces';
 import { withInput } from '../input';
 import { tell } from '../output';
-import { writeWhole } from '../write-file';
+import { refuseSame, writeWhole } from '../write-file';
 
 /** Reads a capture and writes it again: first for what encloses the entries, then for the entries themselves. */
 export async function save(file: string, out: string): Promise<void> {
+  refuseSame(file, out);
   await withInput(file, async (input) => {
     const end = readToEnd(input);
     const pieces = writeHar(end.outline, {

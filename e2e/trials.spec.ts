@@ -127,7 +127,15 @@ test('no response is told, and what cannot be sent is not', async ({ page, demo 
 
   // It goes elsewhere where that is said, and stays so.
   await page.getByText('How it is sent').click();
-  await page.getByLabel('Send to', { exact: true }).fill('127.0.0.1:1');
+  const sendTo = page.getByLabel('Send to', { exact: true });
+  // What is no place is not sent to the request's own host instead.
+  await sendTo.fill('http://127.0.0.1:1');
+  await expect(sendTo).toHaveAttribute('aria-invalid', 'true');
+  await page.getByRole('button', { name: /^Send Ctrl/ }).click();
+  await expect(page.getByText('“http://127.0.0.1:1” is no host with a port. Nothing was sent.')).toBeVisible();
+  await expect(strips(page)).toHaveCount(1);
+  await sendTo.fill('127.0.0.1:1');
+  await expect(sendTo).toHaveAttribute('aria-invalid', 'false');
   await expect(page.getByText('How it is sent: to 127.0.0.1:1')).toBeVisible();
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: /^Send Ctrl/ }).click();

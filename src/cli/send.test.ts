@@ -110,6 +110,20 @@ describe('trazado send', () => {
     expect(seen).toHaveLength(1);
   });
 
+  it('is not sent to its own host where --to-host names another by a slip', async () => {
+    const { status, stderr } = await trazado([
+      'send',
+      join(folder, 'capture.har'),
+      '0',
+      '--to-host',
+      `apo.cumbrera.example=${place}`,
+    ]);
+    expect([status, seen.length]).toEqual([2, 0]);
+    expect(stderr).toBe(
+      'trazado: --to-host names apo.cumbrera.example, and the request goes to api.cumbrera.example: nothing was sent.\n',
+    );
+  });
+
   it('tells a failure in a sentence, and refuses what it does not understand before anything is sent', async () => {
     for (const [args, sentence, code] of [
       [['--to-host', 'api.cumbrera.example=127.0.0.1:1'], 'Nothing listens there', 1],
@@ -117,6 +131,9 @@ describe('trazado send', () => {
       [['--without', 'x-none'], 'The request has no header x-none.', 2],
       [['--header', 'none'], '"none" is no header: write "Name: value".', 2],
       [['--to-host', 'none'], 'write HOST=ADDRESS', 2],
+      ...['', 'http://127.0.0.1:9', '127.0.0.1:9/x', '127.0.0.1:', '127.0.0.1:99999', '127.0.0.1:0', 'a b', '::1'].map(
+        (to) => [['--to-host', `api.cumbrera.example=${to}`], 'names no place for a host', 2] as const,
+      ),
       [['--body', '@/no/such/file'], '--body @/no/such/file: there is no such file.', 2],
       [['--time-limit', 'soon'], '--time-limit takes a number of seconds.', 2],
     ] as const) {

@@ -9,6 +9,7 @@ import {
   splitQuery,
   writePiece,
 } from '#core/convert';
+import { isNetworkPlace } from '#core/http';
 import type { Exchange } from '#core/model';
 import { type KeptDraft, keptFrom, type SendWay } from '#core/sheet';
 import type { RunResult, RunStep } from '#core/wire';
@@ -71,10 +72,22 @@ export function hostsOf(toHost: readonly string[]): ReadonlyMap<string, string> 
   return new Map(
     toHost.map((one): [string, string] => {
       const at = one.indexOf('=');
-      if (at < 1) throw new UsageError(`"${one}" names no place for a host: write HOST=ADDRESS or HOST=ADDRESS:PORT.`);
-      return [one.slice(0, at).toLowerCase(), one.slice(at + 1)];
+      const place = one.slice(at + 1);
+      if (at < 1 || !isNetworkPlace(place))
+        throw new UsageError(`"${one}" names no place for a host: write HOST=ADDRESS or HOST=ADDRESS:PORT.`);
+      return [one.slice(0, at).toLowerCase(), place];
     }),
   );
+}
+
+/** The same for a request, of whose host one of them is: by a slip it would go to its own. @throws UsageError */
+export function hostsFor(toHost: readonly string[], { host, port }: WireRequest): ReadonlyMap<string, string> {
+  const hosts = hostsOf(toHost);
+  if (hosts.size > 0 && !hosts.has(host.toLowerCase()) && !hosts.has(`${host}:${port}`.toLowerCase()))
+    throw new UsageError(
+      `--to-host names ${[...hosts.keys()].join(', ')}, and the request goes to ${host}: nothing was sent.`,
+    );
+  return hosts;
 }
 
 function fromStandardInput(): Draft {
@@ -134,8 +147,7 @@ export function readGiven(option: string, path: string): Buffer {
 /** The place of a proxy, as curl takes it: its port is 1080 where none is given (curl manual, --proxy). */
 export function proxyOf(given: string): Place {
   const bare = given.replace(/^http:\/\//i, '').replace(/\/+$/, '');
-  if (!/^(?:\[[0-9a-f:.]+\]|[^\s:/@[\]]+)(?::\d{1,5})?$/i.test(bare))
-    throw new UsageError(`--proxy takes HOST:PORT of an HTTP proxy, not "${given}".`);
+  if (!isNetworkPlace(bare)) throw new UsageError(`--proxy takes HOST:PORT of an HTTP proxy, not "${given}".`);
   return readPlace(bare, 1080);
 }
 
@@ -183,8 +195,9 @@ export function runContext(
   return { context, end: () => known };
 }
 
-function wayOf({ host, port }: WireRequest, { toHost, proxy, http2, timeLimit }: RequestOptions): SendWay {
-  const hosts = hostsOf(toHost);
+function wayOf(wire: WireRequest, { toHost, proxy, http2, timeLimit }: RequestOptions): SendWay {
+  const { host, port } = wire;
+  const hosts = hostsFor(toHost, wire);
   const to = hosts.get(`${host}:${port}`.toLowerCase()) ?? hosts.get(host.toLowerCase());
   const seconds = timeLimit === undefined ? undefined : Number(timeLimit);
   if (seconds !== undefined && !(seconds > 0)) throw new UsageError('--time-limit takes a number of seconds.');

@@ -172,6 +172,23 @@ describe('a trial', () => {
   });
 });
 
+it.each(['http://127.0.0.1:1', '127.0.0.1:99999', '127.0.0.1:', 'a b', '127.0.0.1/x'])(
+  'is sent nowhere where the way that was set for it is none: %s',
+  async (place) => {
+    for (const way of [{ toHost: place }, { proxy: place }]) {
+      const kept = { ...draft(huts()), way };
+      await expect(send(kept)).rejects.toThrow(`“${place}” is no host with a port. Nothing was sent.`);
+      const put = await fetch(`${app.url}api/captures/${capture}/drafts/${kept.id}`, {
+        method: 'PUT',
+        headers: ours(),
+        body: JSON.stringify(packKept(kept)),
+      });
+      expect(put.status).toBe(200);
+    }
+    expect(got).toEqual([]);
+  },
+);
+
 it('goes the way that was set for it, and takes values for variables from what comes back', async () => {
   const kept = {
     ...draft(huts().replace('127.0.0.1', 'nowhere.invalid')),

@@ -11,7 +11,7 @@ import { remarksOn } from '#server/send/remarks';
 import { type Sent, sendOnce } from '#server/send/send';
 import { UsageError } from '../input';
 import { print, printExactly, printJson, printLines, tell } from '../output';
-import { hostsOf, proxyOf, type RequestOptions, readRequest, wireOf } from '../sending';
+import { hostsFor, proxyOf, type RequestOptions, readRequest, wireOf } from '../sending';
 
 export interface SendOptions extends RequestOptions {
   readonly times?: string;
@@ -50,11 +50,10 @@ export async function send(file: string | undefined, place: string | undefined, 
 }
 
 /** The bounds; a host that was public in the capture and is now private is not sent to unasked. */
-function boundsOf({ host, port }: WireRequest, captured: Exchange | undefined, options: SendOptions): SendBounds {
+function boundsOf(wire: WireRequest, captured: Exchange | undefined, options: SendOptions): SendBounds {
   const timeLimitS = options.timeLimit === undefined ? SEND_BOUNDS.timeLimitMs / 1000 : Number(options.timeLimit);
   if (!(timeLimitS > 0)) throw new UsageError('--time-limit takes a number of seconds.');
-  const toHosts = hostsOf(options.toHost);
-  const isMapped = toHosts.has(host) || toHosts.has(`${host}:${port}`);
+  const toHosts = hostsFor(options.toHost, wire);
   return {
     ...SEND_BOUNDS,
     timeLimitMs: timeLimitS * 1000,
@@ -62,7 +61,7 @@ function boundsOf({ host, port }: WireRequest, captured: Exchange | undefined, o
     ignoresCertificate: options.ignoreCertificate === true,
     wantsHttp2: options.http2 === true,
     ...(options.proxy === undefined ? {} : { proxy: proxyOf(options.proxy) }),
-    refusesPrivate: !isMapped && wasPublic(captured) && options.allowPrivate !== true,
+    refusesPrivate: toHosts.size === 0 && wasPublic(captured) && options.allowPrivate !== true,
   };
 }
 

@@ -121,3 +121,15 @@ export function withoutDotSegments(path: string, dotsOf: (segment: string) => st
   }
   return `/${kept.join('/')}`;
 }
+
+/** A name or an address, IPv6 in brackets, and a port where one is given (RFC 3986 3.2.2, 3.2.3). */
+const NETWORK_PLACE = /^(?:\[[0-9a-f:.]+\]|[^\s:/@[\]]+)(?::(\d{1,5}))?$/i;
+const MOST_PORT = 65_535;
+
+/** Whether a text names a place on the network, as "127.0.0.1:8080" does: no URL, and no port that there cannot be. */
+export function isNetworkPlace(text: string): boolean {
+  const match = NETWORK_PLACE.exec(text);
+  if (match === null) return false;
+  const port = match[1] === undefined ? 1 : Number(match[1]);
+  return port >= 1 && port <= MOST_PORT;
+}

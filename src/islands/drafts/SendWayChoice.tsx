@@ -1,3 +1,4 @@
+import { isNetworkPlace } from '#core/http';
 import type { SendWay } from '#core/sheet';
 
 interface SendWayChoiceProps {
@@ -5,11 +6,9 @@ interface SendWayChoiceProps {
   readonly onWay: (way: SendWay) => void;
 }
 
-/** What the server takes for a place on the network. */
-const PLACE = /^(?:\[[0-9a-f:.]+\]|[^\s:/@[\]]+)(?::\d{1,5})?$/i;
 const FIELD = 'border border-line bg-paper px-1.5 font-mono text-[12px] text-ink aria-invalid:border-failed';
 
-/** How a draft is sent, beside what its sheet says. What is not a place yet is not taken over. */
+/** How a draft is sent, beside what its sheet says. What is no place is refused as it is sent: it must not go elsewhere. */
 export function SendWayChoice({ way = {}, onWay }: SendWayChoiceProps) {
   const set = (change: { readonly [Name in keyof SendWay]?: SendWay[Name] | undefined }): void => {
     const next = Object.entries({ ...way, ...change }).filter(([, value]) => value !== undefined && value !== false);
@@ -36,6 +35,7 @@ export function SendWayChoice({ way = {}, onWay }: SendWayChoiceProps) {
             defaultValue={way.timeLimitS ?? ''}
             onChange={({ target }) => {
               const seconds = Number(target.value);
+              target.ariaInvalid = String(target.value.trim() !== '' && !(seconds >= 0.1 && seconds <= 600));
               if (target.value.trim() === '') set({ timeLimitS: undefined });
               else if (seconds >= 0.1 && seconds <= 600) set({ timeLimitS: seconds });
             }}
@@ -74,10 +74,9 @@ function PlaceField({ label, hint, value = '', onPlace }: PlaceFieldProps) {
         spellCheck={false}
         onChange={({ target }) => {
           const typed = target.value.trim();
-          const isPlace = PLACE.test(typed);
-          target.ariaInvalid = String(typed !== '' && !isPlace);
-          if (typed === '' || isPlace) onPlace(isPlace ? typed : undefined);
+          onPlace(typed === '' ? undefined : typed);
         }}
+        aria-invalid={value !== '' && !isNetworkPlace(value)}
         className={`w-36 ${FIELD}`}
       />
     </label>

@@ -1,11 +1,13 @@
 import { createHash } from 'node:crypto';
 import { readBody } from '#core/content';
 import { changesOf, type Draft, draftFromExchange, fillIn } from '#core/convert';
+import { isNetworkPlace } from '#core/http';
 import { type Exchange, findHeader, findLines, findResponse, type NameValue } from '#core/model';
 import {
   type KeptDraft,
   type PackedKeptDraft,
   packKept,
+  type SendWay,
   type SharedVariable,
   takeValue,
   unpackKept,
@@ -126,6 +128,21 @@ export function sendable(draft: Draft): WireRequest {
   return wire;
 }
 
+/** @throws ServerProblem where a draft is to go to what is no place: to go to its own host instead is what nobody meant */
+function checkWay({ toHost, proxy }: SendWay = {}): void {
+  for (const [field, place] of [
+    ['Send to', toHost],
+    ['Proxy', proxy],
+  ] as const) {
+    if (place !== undefined && !isNetworkPlace(place))
+      throw new ServerProblem(
+        'invalid-input',
+        `“${place}” is no host with a port. Nothing was sent.`,
+        `Write HOST or HOST:PORT into “${field}” below the draft, such as 127.0.0.1:8080, or empty it.`,
+      );
+  }
+}
+
 /** What bounds the sending of a draft. */
 export function boundsOf(
   wire: WireRequest,
@@ -133,6 +150,7 @@ export function boundsOf(
   { leave, signal, kept, onBytes }: Omit<TrialOrder, 'captureId'>,
 ): SendBounds {
   const { toHost, proxy, wantsHttp2, timeLimitS } = kept.way ?? {};
+  checkWay(kept.way);
   const own = ownPlaces();
   const toHosts = new Map(own.toHosts);
   const isOwn = toHosts.has(`${wire.host}:${wire.port}`.toLowerCase());

@@ -87,6 +87,9 @@ describe('trazado rehearse', () => {
   it.each([
     [['--time', 'fast'], '--time takes recorded, none, or a factor'],
     [['--misses', 'ignore'], '--misses takes 404 or forward'],
+    [['--to-host', 'api.cumbrera.example=127.0.0.1:9'], '--to-host goes with --misses forward.'],
+    [['--misses', 'forward', '--to-host', 'apo.cumbrera.example=127.0.0.1:9'], 'to which no captured request went.'],
+    [['--misses', 'forward', '--to-host', 'api.cumbrera.example=127.0.0.1:99999'], 'names no place for a host'],
     [['--change', '16 colour=red'], 'is no change'],
     [['--change', '16 body=@nowhere.json'], 'there is no such file'],
     [['--where', 'status = '], '--where at character'],

@@ -80,12 +80,13 @@ async function run(recording: Recording, order: RehearsalOrder, { port, host, mo
   const ended = new Promise<void>((resolve) => {
     end = resolve;
   });
+  const toHosts = forwardedHosts(recording, options.toHost, order.forwards);
   const server = new RehearsalServer({
     recording,
     order,
     certify,
     extraHosts: namesOf(host).map((name) => name.toLowerCase()),
-    ...(order.forwards ? { forward: forwarder(originsOf(recording), { toHosts: hostsOf(options.toHost) }) } : {}),
+    ...(order.forwards ? { forward: forwarder(originsOf(recording), { toHosts }) } : {}),
     onAsked: (isMissed, make) => {
       const record = make();
       asked++;
@@ -112,6 +113,25 @@ async function run(recording: Recording, order: RehearsalOrder, { port, host, mo
   saved?.end();
   tell(`${formatPlural(asked, 'request')}, ${missed} of them not captured.`);
   if (missed > 0) process.exitCode = 1;
+}
+
+/** Where hosts are forwarded to; by a slip in a name it would be to the real one. @throws UsageError */
+function forwardedHosts(
+  recording: Recording,
+  toHost: readonly string[],
+  forwards: boolean,
+): ReadonlyMap<string, string> {
+  const toHosts = hostsOf(toHost);
+  if (toHosts.size > 0 && !forwards) throw new UsageError('--to-host goes with --misses forward.');
+  const known = new Set(
+    [...originsOf(recording)].flatMap((origin) => {
+      const { host, hostname, port } = new URL(origin);
+      return [host, hostname, `${hostname}:${port || (origin.startsWith('https') ? 443 : 80)}`];
+    }),
+  );
+  for (const host of toHosts.keys())
+    if (!known.has(host)) throw new UsageError(`--to-host names ${host}, to which no captured request went.`);
+  return toHosts;
 }
 
 const originsOf = ({ requests }: Recording): ReadonlySet<string> =>

@@ -33,6 +33,18 @@ test('what is typed while a view is on its way is neither lost nor taken for key
   await expect(page.getByLabel('Find in URLs')).toHaveValue('total ot');
   await page.keyboard.type('hut');
   await expect(page.getByLabel('Find in URLs')).toHaveValue('hut');
+  // Where it is there already it is gone to, and what is typed then is typed there.
+  for (const again of [
+    async () => page.keyboard.press('g').then(() => page.keyboard.press('f')),
+    async () => page.getByRole('navigation', { name: 'Views' }).getByRole('link', { name: 'Find' }).click(),
+  ]) {
+    await page.keyboard.press('Escape');
+    await again();
+    await expect(page.getByLabel('Find in URLs')).toBeFocused();
+    await page.keyboard.press('End');
+    await page.keyboard.type('s');
+  }
+  await expect(page.getByLabel('Find in URLs')).toHaveValue('hutss');
 });
 
 test('what is typed while the list of actions is on its way is searched for, and taken for no keys', async ({

@@ -2,7 +2,7 @@ import { useStore } from '@nanostores/react';
 import { type ReactNode, Suspense, useEffect, useLayoutEffect, useMemo } from 'react';
 import { compareAddress } from '../compare/load-name';
 import { type Action, holdTyping, listenForKeys } from '../state/actions';
-import { CAPTURE_VIEWS, type CaptureView, followHistory, goTo, type View } from '../state/address';
+import { CAPTURE_VIEWS, type CaptureView, followHistory, type View } from '../state/address';
 import { tellUnloaded } from '../state/unloaded';
 import { $uploads } from '../state/uploads';
 import { Boundary } from '../ui/Boundary';
@@ -10,8 +10,9 @@ import { LaterDialogs } from '../ui/LaterDialogs';
 import { later } from '../ui/later';
 import { useActions } from '../ui/use-actions';
 import { useOpening } from '../ui/use-opening';
-import { VIEWS, viewEntry } from '../views';
+import { VIEWS } from '../views';
 import { DropLayer } from './DropLayer';
+import { enterView } from './enter-view';
 import { ImportPicker } from './ImportPicker';
 import { NoticeBar } from './NoticeBar';
 import { Rail } from './Rail';
@@ -96,10 +97,7 @@ function everywhere(
     id: `go-${view}`,
     label: VIEWS[view].goes,
     keys: [`g ${VIEWS[view].key}`],
-    run: () => {
-      if (viewEntry(view).takesTyping === true) holdTyping();
-      goTo({ view, isOpen: false });
-    },
+    run: () => enterView(view),
   });
   return [
     go('go-shelf', 'Go to the shelf', 's', '/'),

@@ -1,10 +1,10 @@
 import { useStore } from '@nanostores/react';
 import type { ReactNode } from 'react';
 import { compareAddress } from '../compare/load-name';
-import { holdTyping } from '../state/actions';
-import { $place, CAPTURE_VIEWS, type CaptureView, goTo, isOfCapture, type View } from '../state/address';
+import { $place, CAPTURE_VIEWS, type CaptureView, isOfCapture, type View } from '../state/address';
 import { Mark } from '../ui/Mark';
-import { VIEWS, viewEntry } from '../views';
+import { VIEWS } from '../views';
+import { enterView } from './enter-view';
 import { LookSwitch } from './LookSwitch';
 
 interface RailProps {
@@ -70,9 +70,7 @@ function RailLink({ view, label, captureId, isCurrent, of, children }: RailLinkP
     )
       return;
     event.preventDefault();
-    // Whoever goes to a field types at once.
-    if (viewEntry(view).takesTyping === true) holdTyping();
-    goTo({ view, isOpen: false });
+    enterView(view);
   };
   return (
     <a

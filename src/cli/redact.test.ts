@@ -127,6 +127,18 @@ describe('trazado redact', () => {
     expect(readFileSync(bare).length).toBeLessThan(readFileSync(FIRST).length / 2);
   });
 
+  it('says of a word that stands nowhere that it does', () => {
+    const path = fileOf('words', '{"hut":"Alba Norte","guide":"Kestrel"}');
+    const told = (...words: string[]): string =>
+      run('redact', path, outOf('words'), ...words.flatMap((word) => ['--word', word])).stderr;
+    expect(told('Kestrel', '/Al+ba/')).toBe('');
+    expect(told('kestrel', 'Alba', '/zz+y/')).toBe(
+      ['kestrel', '/zz+y/']
+        .map((word) => `--word ${word} stands nowhere in what leaves: see that it is written as in the capture.\n`)
+        .join(''),
+    );
+  });
+
   it('goes from pipe to pipe', () => {
     const { status, stdout } = runCli(['redact', '-', '-'], readFileSync(BOOKING));
     expect(status).toBe(0);

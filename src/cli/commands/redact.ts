@@ -74,7 +74,7 @@ export async function redact(file: string, out: string, options: RedactOptions):
       const list = options.list === true ? listOf(redactor, store) : [];
       if (out === '-') for (const line of list) tell(line);
       else if (list.length > 0) printLines(list);
-      for (const line of remarksOn(store)) tell(line);
+      for (const line of [...remarksOn(store), ...unmetWords(options.word ?? [], words, redactor)]) tell(line);
     });
   } catch (error) {
     if (!(error instanceof NotProven)) throw error;
@@ -139,6 +139,19 @@ function listOf(redactor: Redactor, store: SecretStore): string[] {
       new Set([0]),
     ),
   ];
+}
+
+/** Words that stand nowhere: most likely they are written otherwise in the capture, and are still in it. */
+function unmetWords(typed: readonly string[], words: readonly (RegExp | string)[], redactor: Redactor): string[] {
+  const met = redactor.replaced.flatMap(({ secret, count }) =>
+    secret.by === 'own' && count > 0 ? [secret.value] : [],
+  );
+  return words.flatMap((word, at) => {
+    const isMet = met.some((value) => (typeof word === 'string' ? value === word : value.search(word) !== -1));
+    return isMet
+      ? []
+      : [`--word ${typed[at]} stands nowhere in what leaves: see that it is written as in the capture.`];
+  });
 }
 
 function remarksOn(store: SecretStore): string[] {

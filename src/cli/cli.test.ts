@@ -339,6 +339,7 @@ describe('trazado save', () => {
       2,
       expect.stringContaining('is the capture itself'),
     ]);
+    expect(runCli([command, own, `${own}/below.har`]).stderr.toString()).toMatch(/^trazado: .* cannot be written: /);
     expect(readFileSync(own)).toEqual(readFileSync(BOOKING));
     expect(readdirSync(folder).sort()).toEqual(['linked.har', 'own.har']);
   });

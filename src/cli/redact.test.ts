@@ -132,6 +132,9 @@ describe('trazado redact', () => {
     const told = (...words: string[]): string =>
       run('redact', path, outOf('words'), ...words.flatMap((word) => ['--word', word])).stderr;
     expect(told('Kestrel', '/Al+ba/')).toBe('');
+    // What is found as something else already is not told to be nowhere.
+    const walker = /walker=([\w-]+)/.exec(readFileSync(BOOKING, 'utf8'))?.[1] ?? 'none';
+    expect(run('redact', BOOKING, outOf('found'), '--word', walker).stderr).not.toContain('stands nowhere');
     expect(told('kestrel', 'Alba', '/zz+y/')).toBe(
       ['kestrel', '/zz+y/']
         .map((word) => `--word ${word} stands nowhere in what leaves: see that it is written as in the capture.\n`)

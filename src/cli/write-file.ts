@@ -35,11 +35,19 @@ export async function writeChecked(
 
 /** The capture itself is not written over: what is taken out of it, or cannot be read, would be gone. @throws UsageError */
 export function refuseSame(file: string, out: string): void {
-  const [read, written] = [file, out].map((path) =>
-    path === '-' ? undefined : statSync(path, { throwIfNoEntry: false }),
-  );
+  const [read, written] = [placeOf(file), placeOf(out)];
   if (read !== undefined && written !== undefined && read.dev === written.dev && read.ino === written.ino)
     throw new UsageError(`${out} is the capture itself: name another file to write.`);
+}
+
+/** Where a file lies on its disk; undefined for a pipe, and for what is not there or cannot be reached: that is told where it is used. */
+function placeOf(path: string): { readonly dev: number; readonly ino: number } | undefined {
+  if (path === '-') return undefined;
+  try {
+    return statSync(path);
+  } catch {
+    return undefined;
+  }
 }
 
 /** Writes a file whole, or not at all. */

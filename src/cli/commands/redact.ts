@@ -143,9 +143,7 @@ function listOf(redactor: Redactor, store: SecretStore): string[] {
 
 /** Words that stand nowhere: most likely they are written otherwise in the capture, and are still in it. */
 function unmetWords(typed: readonly string[], words: readonly (RegExp | string)[], redactor: Redactor): string[] {
-  const met = redactor.replaced.flatMap(({ secret, count }) =>
-    secret.by === 'own' && count > 0 ? [secret.value] : [],
-  );
+  const met = redactor.replaced.flatMap(({ secret, count }) => (count > 0 ? [secret.value] : []));
   return words.flatMap((word, at) => {
     const isMet = met.some((value) => (typeof word === 'string' ? value === word : value.search(word) !== -1));
     return isMet

@@ -1,5 +1,6 @@
 // Redaction: what is secret in a capture (find.ts, names.ts, shapes.ts), kept once with its placeholder (store.ts), replaced wherever
-// and however it is written (redactor.ts, variants.ts, layers.ts; bodies as text: unpacked.ts), and proven to be gone (proof.ts, same-analysis.ts).
+// and however it is written (redactor.ts, variants.ts, layers.ts; bodies as text: unpacked.ts), and proven to be gone (proof.ts,
+// same-analysis.ts).
 export { withBlankBody, withoutBody } from './bodies';
 export { choiceOf, type HandOffChoice, OwnWordError, readOwnWord } from './choice';
 export type { EntryTools } from './entry';

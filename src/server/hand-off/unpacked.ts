@@ -38,7 +38,8 @@ export function unpackContent(content: Json | undefined): Unpacked {
     const inner = tried(() => unpack(bytes));
     if (inner === undefined || inner.length === 0) return [];
     const buffer = Buffer.from(inner);
-    return [{ text: textIn(buffer)?.text ?? buffer.toString('latin1'), as, isText: textIn(buffer) !== undefined }];
+    const said = textIn(buffer);
+    return [{ text: said?.text ?? buffer.toString('latin1'), as, isText: said !== undefined }];
   });
   return { texts: unpacked, isText: unpacked.some(({ isText }) => isText) };
 }

@@ -243,3 +243,28 @@ test('a value is taken from the response of a draft that is chosen, and kept whe
   await expect(variables).not.toContainText('taken from');
   await expect(page.getByLabel('Value of the variable site')).toHaveValue(/^https:\/\/www\.cumbrera\.example/);
 });
+
+test('leave to send what may change something is for the place that was asked about', async ({ page, demo }) => {
+  await draftOf(page, demo.url, 'booking-gone-wrong', 13);
+  const question = page.getByRole('alertdialog', { name: 'Before it is sent' });
+  const sendTo = page.getByLabel('Send to', { exact: true });
+  const press = (): Promise<void> => page.getByRole('button', { name: /^Send Ctrl/ }).click();
+  await page.getByText('How it is sent').click();
+  await sendTo.fill('127.0.0.1:1');
+  await press();
+  await expect(question).toContainText('POST may change something at 127.0.0.1:1, in place of api.cumbrera.example');
+  await question.getByRole('button', { name: /^Send it/ }).click();
+  await expect(strips(page)).toHaveCount(1);
+  await press();
+  await expect(strips(page)).toHaveCount(2);
+  await expect(question).toBeHidden();
+  // At its own host it has not been asked about.
+  await sendTo.fill('');
+  await press();
+  await expect(question).toContainText('POST may change something at api.cumbrera.example: it would be sent there now');
+  // Nor is that leave for what is written while the question stands.
+  await sendTo.fill('127.0.0.1:2');
+  await question.getByRole('button', { name: /^Send it/ }).click();
+  await expect(question).toContainText('POST may change something at 127.0.0.1:2');
+  await expect(strips(page)).toHaveCount(2);
+});

@@ -228,6 +228,12 @@ describe('a run', () => {
       type: 'question',
       question: { about: 'unsafe', sentence: expect.stringContaining('it would be sent up to 40 times.') },
     });
+    const nowhere = {
+      kept: { ...kept, way: { toHost: 'http://127.0.0.1:9' } },
+      order: series({}),
+      leave: { unsafe: true },
+    };
+    expect((await send(at(kept.id), 'POST', nowhere)).status).toBe(400);
     expect(asked).toEqual([]);
   });
 

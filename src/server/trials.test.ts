@@ -250,6 +250,12 @@ describe('what is asked, refused and bounded', () => {
   it('asks before a method that may change something, and sends nothing until then', async () => {
     const kept = draft(huts().replace('GET', 'DELETE'));
     expect(await send(kept)).toMatchObject({ type: 'question', question: { about: 'unsafe' } });
+    expect(await send({ ...kept, way: { toHost: '127.0.0.1:9' } })).toMatchObject({
+      question: {
+        sentence: `DELETE may change something at 127.0.0.1:9, in place of 127.0.0.1:${port}: it would be sent there now, as the sheet says.`,
+      },
+    });
+    await expect(send({ ...kept, way: { toHost: 'http://127.0.0.1:9' } })).rejects.toThrow('is no host with a port');
     expect(got).toEqual([]);
     expect((await trial(kept, { unsafe: true })).number).toBe(1);
   });

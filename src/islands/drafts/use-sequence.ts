@@ -13,6 +13,8 @@ export interface SequenceStepResult {
   /** Why the sequence stopped here. */
   readonly stopped?: string;
   readonly question?: SendQuestion;
+  /** The draft as it was asked about. */
+  readonly asked?: KeptDraft;
 }
 
 export interface SequenceRun {
@@ -59,9 +61,9 @@ export function useSequence(captureId: string, drafts: ThereDrafts): SequenceRun
     },
     goOn: () => {
       const [id] = left.current;
-      const question = results.find((one) => one.id === id)?.question;
-      if (id === undefined || question === undefined) return;
-      allow(id, question.about === 'unsafe' ? { unsafe: true } : { private: true });
+      const { question, asked } = results.find((one) => one.id === id) ?? {};
+      if (asked === undefined || question === undefined) return;
+      allow(asked, question.about === 'unsafe' ? { unsafe: true } : { private: true });
       void go(left.current);
     },
     cancel: () => control.current?.abort(),
@@ -75,7 +77,7 @@ async function sendStep(
   takeOver: (variables: KeptDraft['draft']['variables']) => void,
 ): Promise<SequenceStepResult> {
   const { id } = kept;
-  const answer = await sendDraft(captureId, kept, leaveOf(id), signal);
+  const answer = await sendDraft(captureId, kept, leaveOf(kept), signal);
   if (signal.aborted) return { id, stopped: 'Cancelled.' };
   if (!answer.ok) {
     tell(answer.problem.sentence, { detail: answer.problem.advice });
@@ -83,7 +85,7 @@ async function sendStep(
   }
   if (answer.value.type === 'question') {
     const { question } = answer.value;
-    return { id, stopped: question.sentence, question };
+    return { id, stopped: question.sentence, question, asked: kept };
   }
   const { trial, variables, missing } = answer.value;
   if (variables !== undefined) takeOver(variables);

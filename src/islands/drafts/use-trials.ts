@@ -43,6 +43,8 @@ export function useTrials(
   const [receivedBytes, setReceivedBytes] = useState(0);
   const control = useRef<AbortController>(undefined);
   const latest = useRef(kept);
+  /** The draft as it was asked about. */
+  const asked = useRef<KeptDraft>(undefined);
   latest.current = kept;
   const load = useCallback(async () => {
     setState('loading');
@@ -55,12 +57,16 @@ export function useTrials(
   useEffect(() => {
     setAll([]);
     setQuestion(undefined);
+    asked.current = undefined;
     load();
     return () => control.current?.abort();
   }, [load]);
   const send = async (given: SendLeave = {}): Promise<void> => {
     if (control.current !== undefined) return;
-    allow(id, given);
+    const now = (): KeptDraft => get(id) ?? latest.current;
+    // What is allowed is what was asked about, whatever has been written since.
+    allow(asked.current ?? now(), given);
+    asked.current = undefined;
     setQuestion(undefined);
     setSendingSince(performance.now());
     setReceivedBytes(0);
@@ -68,7 +74,8 @@ export function useTrials(
     control.current = own;
     await settled();
     // As the sheet says now: what was drawn last may be behind it.
-    const answer = await sendDraft(captureId, get(id) ?? latest.current, leaveOf(id), own.signal, setReceivedBytes);
+    const sent = now();
+    const answer = await sendDraft(captureId, sent, leaveOf(sent), own.signal, setReceivedBytes);
     control.current = undefined;
     if (latest.current.id !== id) return;
     setSendingSince(undefined);
@@ -76,8 +83,10 @@ export function useTrials(
       tell('Cancelled. The server may have got the request all the same.');
       void load();
     } else if (!answer.ok) tell(answer.problem.sentence, { detail: answer.problem.advice });
-    else if (answer.value.type === 'question') setQuestion(answer.value.question);
-    else {
+    else if (answer.value.type === 'question') {
+      asked.current = sent;
+      setQuestion(answer.value.question);
+    } else {
       const { trial, dropped, variables, missing } = answer.value;
       if (variables !== undefined) takeOver(variables);
       if (missing.length > 0) tell(`The response has no value for ${missing.join(', ')}, which is taken from it.`);

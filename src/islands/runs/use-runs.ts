@@ -46,6 +46,8 @@ export function useRuns(
   const [seen, setSeen] = useState<{ readonly of: string; readonly steps: readonly RunStep[] }>();
   const [question, setQuestion] = useState<Runs['question']>();
   const latest = useRef(kept);
+  /** The draft as it was asked about. */
+  const asked = useRef<KeptDraft>(undefined);
   latest.current = kept;
   const load = useCallback(async () => {
     const answer = await fetchRuns(captureId, id);
@@ -55,21 +57,28 @@ export function useRuns(
     setState(answer.ok ? 'there' : 'failed');
   }, [captureId, id]);
   useEffect(() => {
+    asked.current = undefined;
     void load();
   }, [load]);
   const current = all.find((run) => run.id === chosen) ?? all[0];
   const put = useCallback((run: Run) => setAll((before) => before.map((one) => (one.id === run.id ? run : one))), []);
   useFollowed(captureId, current, setSeen, put, setProblem);
   const begin = async (order: RunOrder, given: SendLeave = {}): Promise<void> => {
-    allow(id, given);
+    const now = (): KeptDraft => get(id) ?? latest.current;
+    // What is allowed is what was asked about, whatever has been written since.
+    allow(asked.current ?? now(), given);
+    asked.current = undefined;
     setQuestion(undefined);
     await settled();
     // As the sheet says now: what was drawn last may be behind it.
-    const answer = await beginRun(captureId, get(id) ?? latest.current, order, leaveOf(id));
+    const begun = now();
+    const answer = await beginRun(captureId, begun, order, leaveOf(begun));
     if (latest.current.id !== id) return;
     if (!answer.ok) tell(answer.problem.sentence, { detail: answer.problem.advice });
-    else if (answer.value.type === 'question') setQuestion({ asked: answer.value.question, order });
-    else {
+    else if (answer.value.type === 'question') {
+      asked.current = begun;
+      setQuestion({ asked: answer.value.question, order });
+    } else {
       const { run } = answer.value;
       setAll((before) => [run, ...before]);
       setChosen(run.id);

@@ -8,7 +8,7 @@ import { getExchange } from '../dossier';
 import { log } from '../log';
 import { ServerProblem } from '../problem';
 import { heldOf } from '../send/held';
-import { SAFE, sendable } from '../send/trial';
+import { checkWay, placeOf, SAFE, sendable } from '../send/trial';
 import type { RunContext } from './context';
 import { runGrow } from './grow';
 import { RunStopped, Sender, WouldBePrivate } from './sender';
@@ -72,10 +72,11 @@ export class RunDesk {
     const { kept, order, leave } = begun;
     const { draft } = unpackKept(kept);
     const wire = sendable(draft);
+    checkWay(kept.way);
     const most = mostSends(order);
     if (leave.unsafe !== true && !SAFE.test(wire.method)) {
       const often = most === undefined ? 'many times' : `up to ${most} times`;
-      const sentence = `${wire.method} may change something at ${wire.authority}: it would be sent ${often}.`;
+      const sentence = `${wire.method} may change something at ${placeOf(wire, kept.way)}: it would be sent ${often}.`;
       return { type: 'question', question: { about: 'unsafe', sentence } };
     }
     this.#checkRoom();

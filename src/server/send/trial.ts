@@ -56,8 +56,9 @@ type Write = <T>(run: (connection: Connection) => T) => Promise<T>;
 export async function tryDraft(connection: Connection, write: Write, order: TrialOrder): Promise<TrialAnswer> {
   const { captureId, kept, leave } = order;
   const wire = sendable(kept.draft);
+  checkWay(kept.way);
   if (leave.unsafe !== true && !SAFE.test(wire.method)) {
-    const sentence = `${wire.method} may change something at ${wire.authority}: it would be sent there now, as the sheet says.`;
+    const sentence = `${wire.method} may change something at ${placeOf(wire, kept.way)}: it would be sent there now, as the sheet says.`;
     return { type: 'question', question: { about: 'unsafe', sentence } };
   }
   const captured = kept.exchange === undefined ? undefined : getExchange(connection, captureId, kept.exchange);
@@ -129,7 +130,7 @@ export function sendable(draft: Draft): WireRequest {
 }
 
 /** @throws ServerProblem where a draft is to go to what is no place: to go to its own host instead is what nobody meant */
-function checkWay({ toHost, proxy }: SendWay = {}): void {
+export function checkWay({ toHost, proxy }: SendWay = {}): void {
   for (const [field, place] of [
     ['Send to', toHost],
     ['Proxy', proxy],
@@ -143,6 +144,10 @@ function checkWay({ toHost, proxy }: SendWay = {}): void {
   }
 }
 
+/** Where a request goes, in words. */
+export const placeOf = ({ authority }: WireRequest, { toHost }: SendWay = {}): string =>
+  toHost === undefined ? authority : `${toHost}, in place of ${authority}`;
+
 /** What bounds the sending of a draft. */
 export function boundsOf(
   wire: WireRequest,
@@ -150,7 +155,6 @@ export function boundsOf(
   { leave, signal, kept, onBytes }: Omit<TrialOrder, 'captureId'>,
 ): SendBounds {
   const { toHost, proxy, wantsHttp2, timeLimitS } = kept.way ?? {};
-  checkWay(kept.way);
   const own = ownPlaces();
   const toHosts = new Map(own.toHosts);
   const isOwn = toHosts.has(`${wire.host}:${wire.port}`.toLowerCase());

@@ -139,7 +139,7 @@ export function checkWay({ toHost, proxy }: SendWay = {}): void {
       throw new ServerProblem(
         'invalid-input',
         `“${place}” is no host with a port. Nothing was sent.`,
-        `Write HOST or HOST:PORT into “${field}” below the draft, such as 127.0.0.1:8080, or empty it.`,
+        `Write HOST or HOST:PORT into “${field}” under “How it is sent”, such as 127.0.0.1:8080, or empty it.`,
       );
   }
 }

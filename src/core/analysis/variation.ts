@@ -1,5 +1,5 @@
 import { queryOf, splitUrl } from '../http';
-import { parseJson, writeStep } from '../json';
+import { parseExactJson, writeExactJson, writeStep } from '../json';
 import type { Exchange, ExchangeIndex } from '../model';
 
 /** Where a field of a call stands. */
@@ -96,7 +96,7 @@ function* payloadFields({ request }: Exchange, text: string | undefined): Genera
     yield { group: 'payload', name, value: fileName ?? value };
   }
   if (text === undefined || request.payload?.params !== undefined) return;
-  const parsed = parseJson(text);
+  const parsed = parseExactJson(text);
   if (parsed !== undefined) yield* leavesOf(parsed, '$', 0);
   else if (/^[^\s=&]+=[^\s]*$/.test(text)) {
     for (const [name, value] of new URLSearchParams(text)) yield { group: 'payload', name, value };
@@ -108,7 +108,7 @@ const MOST_DEPTH = 12;
 /** The plain values in a JSON value, each by its path. */
 export function* leavesOf(value: unknown, path: string, depth: number): Generator<FieldValue> {
   if (typeof value !== 'object' || value === null || depth >= MOST_DEPTH) {
-    yield { group: 'payload', name: path, value: typeof value === 'string' ? value : JSON.stringify(value) };
+    yield { group: 'payload', name: path, value: typeof value === 'string' ? value : writeExactJson(value) };
     return;
   }
   const members = Array.isArray(value)

@@ -44,6 +44,11 @@ describe('two exchanges compared with each other', () => {
     expect(told(side({ body: 'a\nb\nc\n' }), side({ body: 'a\nB\nc\n' }))).toEqual(['body from line 2: b\n / B\n']);
   });
 
+  it('compares long numbers digit by digit', () =>
+    expect(told(side({ body: '{"id":98765432109876543}' }), side({ body: '{"id":98765432109876544}' }))).toEqual([
+      'body $.id: 98765432109876543 / 98765432109876544',
+    ]));
+
   it('is the same as itself in everything', () => {
     fc.assert(
       fc.property(fc.string(), fc.option(fc.string(), { nil: undefined }), (path, body) => {

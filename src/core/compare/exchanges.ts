@@ -1,6 +1,7 @@
 import { diffLines } from 'diff';
 import { leavesOf, requestFields } from '../analysis';
 import { readPolicy } from '../cache';
+import { parseExactJson } from '../json';
 import { type Exchange, findResponse, PHASES } from '../model';
 import { formatBytes, formatMs, formatSpan, PHASE_NAME } from '../wording';
 
@@ -148,10 +149,12 @@ type Put = (part: Part, name: string, value: string | undefined, side: 0 | 1) =>
 /** JSON by its values, other text by its lines; what is too long for either as a whole. */
 function putBodies(here: string | undefined, there: string | undefined, put: Put): void {
   const isLong = Math.max(here?.length ?? 0, there?.length ?? 0) > COMPARED_CHARS;
-  const [a, b] = isLong ? [undefined, undefined] : [parseJson(here), parseJson(there)];
+  const [a, b] = isLong
+    ? [undefined, undefined]
+    : [here, there].map((text) => (text === undefined ? undefined : parseExactJson(text)));
   if (a !== undefined && b !== undefined) {
-    for (const { name, value } of leavesOf(a.value, '$', 0)) put('body', name, value, 0);
-    for (const { name, value } of leavesOf(b.value, '$', 0)) put('body', name, value, 1);
+    for (const { name, value } of leavesOf(a, '$', 0)) put('body', name, value, 0);
+    for (const { name, value } of leavesOf(b, '$', 0)) put('body', name, value, 1);
     return;
   }
   const lines =
@@ -172,14 +175,5 @@ function putBodies(here: string | undefined, there: string | undefined, put: Put
     if (!removed) put('body', name, value, 1);
     removedFrom = removed ? line : undefined;
     if (!added) line += count ?? 0;
-  }
-}
-
-function parseJson(text: string | undefined): { readonly value: unknown } | undefined {
-  if (text === undefined) return undefined;
-  try {
-    return { value: JSON.parse(text) };
-  } catch {
-    return undefined;
   }
 }

@@ -1,6 +1,6 @@
 import { Kind, type OperationDefinitionNode, parse, print } from 'graphql';
 import { queryOf } from '../http';
-import { parseJson } from '../json';
+import { parseExactJson, writeExactJson } from '../json';
 
 /** One GraphQL operation that a request carries (GraphQL over HTTP 4). */
 export interface GraphqlCall {
@@ -40,7 +40,7 @@ export function readGraphql(
   if (payload !== undefined && /^application\/graphql\b/i.test(mimeType ?? '')) {
     return { calls: [callOf({ query: payload })], isBatched: false };
   }
-  const parsed = payload === undefined ? paramsOf(url) : parseJson(payload);
+  const parsed = payload === undefined ? paramsOf(url) : parseExactJson(payload);
   const members = Array.isArray(parsed) ? parsed : [parsed];
   const calls = members.flatMap((member) => (isCall(member) ? callOf(member) : []));
   if (calls.length === 0 || calls.length < members.length) return undefined;
@@ -57,7 +57,7 @@ interface RawCall {
 function paramsOf(url: string): RawCall {
   const params = new URLSearchParams(queryOf(url));
   const get = (name: string): string | undefined => params.get(name) ?? undefined;
-  const json = (name: string): unknown => parseJson(get(name) ?? '');
+  const json = (name: string): unknown => parseExactJson(get(name) ?? '');
   return {
     query: get('query'),
     operationName: get('operationName'),
@@ -87,7 +87,7 @@ function callOf(call: RawCall): GraphqlCall {
   const query = typeof call.query === 'string' ? call.query : undefined;
   const asked = typeof call.operationName === 'string' && call.operationName !== '' ? call.operationName : undefined;
   const variables =
-    call.variables === undefined || call.variables === null ? undefined : JSON.stringify(call.variables);
+    call.variables === undefined || call.variables === null ? undefined : writeExactJson(call.variables);
   const common = { variables, persistedHash: hashOf(call) };
   const plain = { name: asked, type: undefined, query, fragments: [], problem: undefined, ...common };
   if (query === undefined || query.length > PARSED_CHARS) return plain;
@@ -131,7 +131,7 @@ interface Delivery extends Increment {
  * the forms with `path` and with `pending` ids). Undefined where the parts are no such response.
  */
 export function mergeDeferred(parts: readonly string[]): string | undefined {
-  const deliveries = parts.map((text) => parseJson(text) as Delivery | undefined);
+  const deliveries = parts.map((text) => parseExactJson(text) as Delivery | undefined);
   const [first, ...rest] = deliveries;
   if (first === undefined || typeof first !== 'object' || first === null || !('data' in first)) return undefined;
   const whole = { data: structuredClone(first.data) };
@@ -145,7 +145,7 @@ export function mergeDeferred(parts: readonly string[]): string | undefined {
       if (Array.isArray(base)) insert(whole, [...base, ...(increment.subPath ?? [])], increment);
     }
   }
-  return JSON.stringify(whole);
+  return writeExactJson(whole);
 }
 
 type Container = Record<string | number, unknown>;

@@ -64,6 +64,11 @@ describe('a GraphQL request', () => {
     expect(call?.fragments).toEqual([{ name: 'Card', text: 'fragment Card on Hut {\n  name\n  beds\n}' }]);
   });
 
+  it('has variables in all their digits', () => {
+    const payload = '{"query":"query Hut($id: ID) { hut(id: $id) { name } }","variables":{"id":98765432109876543}}';
+    expect(readGraphql(url, 'application/json', payload)?.calls[0]?.variables).toBe('{"id":98765432109876543}');
+  });
+
   it('may be a batch', () => {
     const read = json([{ query: '{ a }' }, { query: 'mutation B { b }' }]);
     expect([read?.isBatched, read?.calls.map(({ type, name }) => [type, name])]).toEqual([

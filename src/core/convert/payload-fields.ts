@@ -1,6 +1,6 @@
 import { textFromBytes } from '../content';
 import { formDecoded } from '../http';
-import { parseJson, writeStep } from '../json';
+import { parseExactJson, writeExactJson, writeStep } from '../json';
 
 /** Deeper values are compared as a whole. */
 const DEEPEST = 12;
@@ -13,7 +13,7 @@ export function payloadFields(bytes: Uint8Array): ReadonlyMap<string, string> | 
   const text = textFromBytes(bytes);
   if (text === undefined) return undefined;
   const fields = new Map<string, string>();
-  const json = parseJson(text);
+  const json = parseExactJson(text);
   if (typeof json === 'object' && json !== null) {
     addLeaves(json, '$', fields, 0);
     return fields;
@@ -31,7 +31,7 @@ export function payloadFields(bytes: Uint8Array): ReadonlyMap<string, string> | 
 
 function addLeaves(value: unknown, path: string, fields: Map<string, string>, depth: number): void {
   if (typeof value !== 'object' || value === null || depth > DEEPEST) {
-    fields.set(path, typeof value === 'string' ? value : JSON.stringify(value));
+    fields.set(path, typeof value === 'string' ? value : writeExactJson(value));
     return;
   }
   for (const [key, inner] of Object.entries(value))

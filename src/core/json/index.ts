@@ -1,5 +1,6 @@
 // JSON as it was sent, its very characters kept: where each value lies in the text (tree.ts), what a path leads to
 // (path.ts), laid out for reading (layout.ts), and arrays of objects as tables (table.ts).
+export { parseExactJson, textAt, writeExactJson } from './exact';
 export { formatJson } from './layout';
 export { parseJson } from './parse';
 export { jsonPathsAt } from './path';

@@ -1,5 +1,5 @@
 import type { LoopFields } from '../convert';
-import { type JsonSteps, parseJson, readPath, valueAt, writePath } from '../json';
+import { type JsonSteps, parseJson, readPath, textAt, writePath } from '../json';
 import type { SeriesResponse } from './series';
 
 const COMPARISONS = ['<=', '>=', '!=', '=', '<', '>', '~'] as const;
@@ -30,7 +30,11 @@ export function readCondition(text: string): Condition | string {
   const { left, comparison, value } = split;
   if (value === '') return `Behind ${comparison} stands what it is compared with.`;
   if (/^[<>]/.test(comparison) && Number.isNaN(Number(value))) return `Behind ${comparison} stands a number.`;
-  if (/^status$/i.test(left)) return { type: 'status', comparison, value };
+  if (/^status$/i.test(left)) {
+    if (comparison !== '~' && !/^\d{3}$/.test(value))
+      return 'A status is a number of three digits, like status = 200; any that succeeded is status < 300.';
+    return { type: 'status', comparison, value };
+  }
   const at = placeOf(left);
   return at === undefined
     ? `Before ${comparison} stands "status", or a place like $.price.`
@@ -98,19 +102,19 @@ export function judge(condition: Condition, response: SeriesResponse, first: Jud
 function valueFor(condition: Condition, { status, text }: SeriesResponse): string | undefined {
   if (condition.type === 'status') return String(status);
   if (condition.at === undefined) return text;
-  const value = text === undefined ? undefined : valueAt(parseJson(text), condition.at);
-  if (value === undefined) return undefined;
-  return typeof value === 'string' ? value : JSON.stringify(value);
+  return text === undefined ? undefined : textAt(text, condition.at)?.text;
 }
 
 function compares(value: string, comparison: Comparison, wanted: string): boolean {
-  const [one, other] = [Number(value), Number(wanted)];
-  const areNumbers = value.trim() !== '' && wanted.trim() !== '' && !Number.isNaN(one) && !Number.isNaN(other);
+  const [one, other] = [value, wanted].map(numberOf);
+  const areNumbers = one !== undefined && other !== undefined;
+  // A whole number and one with a fraction are of two types: neither less nor more is equal.
+  const isEqual = value === wanted || (areNumbers && one <= other && one >= other);
   switch (comparison) {
     case '=':
-      return value === wanted || (areNumbers && one === other);
+      return isEqual;
     case '!=':
-      return !(value === wanted || (areNumbers && one === other));
+      return !isEqual;
     case '~':
       return value.toLowerCase().includes(wanted.toLowerCase());
     case '<':
@@ -124,6 +128,13 @@ function compares(value: string, comparison: Comparison, wanted: string): boolea
     default:
       return comparison satisfies never;
   }
+}
+
+/** A text as a number: whole ones in all their digits, which a double may not hold. */
+function numberOf(text: string): number | bigint | undefined {
+  if (/^\s*-?\d+\s*$/.test(text)) return BigInt(text.trim());
+  const number = text.trim() === '' ? Number.NaN : Number(text);
+  return Number.isNaN(number) ? undefined : number;
 }
 
 /** What a condition is about, for people: "$.price", "the status", "the response". */

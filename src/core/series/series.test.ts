@@ -38,11 +38,35 @@ describe('a condition', () => {
     ['$.items[0] is there', { items: [] }, 200, false, undefined],
     ['$.items[0] is there', { items: [null] }, 200, true, 'null'],
     ['$.a.b is there', { a: [1] }, 200, false, undefined],
+    ['$.at = { "a": 1 }', { at: { a: 1 } }, 200, false, '{"a":1}'],
   ])('%s of %j is %s', (text, body, status, isMet, value) => {
     const condition = readCondition(text);
     if (typeof condition === 'string') throw new Error(condition);
     expect(judge(condition, respond(body, status), undefined)).toEqual({ isMet, value });
   });
+
+  it.each([
+    // As doubles all of these are the same number.
+    ['$.id = 98765432109876543', '98765432109876543', true],
+    ['$.id = 98765432109876543', '98765432109876544', false],
+    ['$.id != 98765432109876543', '98765432109876544', true],
+    ['$.id > 98765432109876543', '98765432109876544', true],
+    ['$.id < 98765432109876544', '98765432109876544', false],
+    ['$.id = 5', '5.0', true],
+    ['$.id > 98765432109876543.5', '98765432109876543', false],
+    ['$.id < 0', '-98765432109876543', true],
+  ])('%s of the very digits %s is %s', (text, id, isMet) => {
+    const condition = readCondition(text);
+    if (typeof condition === 'string') throw new Error(condition);
+    const response = { status: 200, headers: [], text: `{"id":${id}}` };
+    expect(judge(condition, response, undefined)).toEqual({ isMet, value: id });
+  });
+
+  it.each(['status = 2xx', 'status = ok', 'status != 20', 'status >= 1e2'])('%s could never be met', (text) =>
+    expect(readCondition(text)).toBe(
+      'A status is a number of three digits, like status = 200; any that succeeded is status < 300.',
+    ),
+  );
 
   it('of a change is met by what is another than at first, of a place or of the whole', () => {
     for (const [text, subject] of [

@@ -1,5 +1,5 @@
 import { type Draft, fillIn, LINK_NEXT, LOOP_VARIABLE, type Loop, type NumberPlace, placeLoop } from '../convert';
-import { arraySlices, EACH, type JsonSteps, parseJson, valueAt, writePath } from '../json';
+import { arraySlices, EACH, type JsonSteps, parseExactJson, parseJson, valueAt, writePath } from '../json';
 import { findHeader, hashText, type NameValue } from '../model';
 import { formatCount, formatPlural } from '../wording';
 
@@ -200,7 +200,7 @@ export class Series {
 
   #follow(state: SeriesState, { headers, text }: SeriesResponse, url: string, named: string): SeriesState {
     const loop = this.#loop as Extract<SeriesLoop, { type: 'follow' }>;
-    const next = loop.next.in === 'link' ? linkNext(headers) : valueAt(parseJson(text ?? ''), loop.next.at);
+    const next = loop.next.in === 'link' ? linkNext(headers) : valueAt(parseExactJson(text ?? ''), loop.next.at);
     if (next === undefined || next === null || next === '' || next === false)
       return over(state, 'done', `${named} names no next page.`);
     let written: string;

@@ -8,7 +8,7 @@ const response = {
     { name: 'Set-Cookie', value: 'sid=old; Path=/' },
     { name: 'set-cookie', value: 'sid=a=b; Path=/' },
   ],
-  text: '{"token":"t","n":1.5,"list":[{"id":"x"}],"a.b":true,"gone":null}',
+  text: '{"token":"t","n":1.5,"list":[{"id":"x"}],"a.b":true,"gone":null,"id":98765432109876543}',
 };
 
 describe('a value of a response', () => {
@@ -19,6 +19,9 @@ describe('a value of a response', () => {
     ['json', '$.list[*].id', 'x'],
     ['json', '$["a.b"]', 'true'],
     ['json', '$.gone', undefined],
+    // Not as the nearest double.
+    ['json', '$.id', '98765432109876543'],
+    ['json', '$.list.length', undefined],
     ['json', '$.list', undefined],
     ['json', '$.token.length', undefined],
     ['json', '$.__proto__', undefined],

@@ -1,5 +1,5 @@
 import type { CarrySource } from '../convert';
-import { EACH, parseJson, readPath, writePath } from '../json';
+import { EACH, readPath, textAt, writePath } from '../json';
 import { findHeader, findLines, type NameValue } from '../model';
 import type { TakenFrom } from './variables';
 
@@ -9,6 +9,8 @@ export interface TakeableResponse {
   /** Its body as text; absent where it is none. */
   readonly text: string | undefined;
 }
+
+const NOT_TAKEN: ReadonlySet<string> = new Set(['object', 'array', 'null']);
 
 /** The value that a response has at a place; undefined where it has none, or one that is no text, number or truth. */
 export function takeValue(
@@ -24,16 +26,10 @@ export function takeValue(
         .findLast((match) => match?.[1]?.trim() === place)?.[2];
     case 'json': {
       const steps = readPath(place);
-      let value: unknown = text === undefined || steps === undefined ? undefined : parseJson(text);
-      for (const step of steps ?? []) {
-        const key = step === EACH ? 0 : step;
-        value =
-          typeof value === 'object' && value !== null && Object.hasOwn(value, key)
-            ? Reflect.get(value, key)
-            : undefined;
-      }
-      if (typeof value === 'string') return value;
-      return typeof value === 'number' || typeof value === 'boolean' ? String(value) : undefined;
+      if (text === undefined || steps === undefined) return undefined;
+      const first = steps.map((step) => (step === EACH ? 0 : step));
+      const found = textAt(text, first);
+      return found === undefined || NOT_TAKEN.has(found.kind) ? undefined : found.text;
     }
     default:
       return part satisfies never;

@@ -1,5 +1,5 @@
 import { diffLines } from 'diff';
-import { parseJson, writeStep } from '../json';
+import { parseExactJson, writeExactJson, writeStep } from '../json';
 import type { NameValue } from '../model';
 import { isPage, pageText } from './page-text';
 import { looksVolatile } from './volatile';
@@ -130,7 +130,7 @@ function bodyDifferences(measure: Body, response: Body): Omit<PlaceDifference, '
   }
   if (measure.text === response.text) return [];
   if (isPage(measure.text) && isPage(response.text)) return pageDifferences(measure.text, response.text);
-  const [was, is] = [parseJson(measure.text), parseJson(response.text)];
+  const [was, is] = [parseExactJson(measure.text), parseExactJson(response.text)];
   if (was !== undefined && is !== undefined) {
     const found: Omit<PlaceDifference, 'changes'>[] = [];
     try {
@@ -164,8 +164,12 @@ const areSame = (one: Uint8Array, other: Uint8Array): boolean =>
 type Container = Readonly<Record<string, unknown>>;
 const isObject = (value: unknown): value is Container =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
-const typeOf = (value: unknown): string => (value === null ? 'null' : Array.isArray(value) ? 'array' : typeof value);
-const written = (value: unknown): string => JSON.stringify(value);
+function typeOf(value: unknown): string {
+  if (value === null) return 'null';
+  if (Array.isArray(value)) return 'array';
+  return typeof value === 'bigint' ? 'number' : typeof value;
+}
+const written = writeExactJson;
 
 function compareJson(was: unknown, is: unknown, path: string, found: Omit<PlaceDifference, 'changes'>[]): void {
   if (typeOf(was) !== typeOf(is)) {
@@ -226,7 +230,7 @@ function identityOf(was: readonly unknown[], is: readonly unknown[]): string | u
   const isUnique = (list: readonly unknown[], name: string): boolean => {
     const values = list.map((value) => (value as Container)[name]);
     return (
-      values.every((value) => typeof value === 'string' || typeof value === 'number') &&
+      values.every((value) => ['string', 'number', 'bigint'].includes(typeof value)) &&
       new Set(values).size === values.length
     );
   };

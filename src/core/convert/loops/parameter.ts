@@ -1,4 +1,4 @@
-import { jsonPathsAt, readPath, writePath } from '../../json';
+import { jsonPathsAt, readPath, writeExactJson, writePath } from '../../json';
 import type { Draft } from '../draft';
 import { joinQuery, readPiece, splitQuery, writePiece } from '../edit';
 import { literally } from '../literally';
@@ -77,9 +77,9 @@ export function placeLoop(
 const NUMBER = /^-?\d+(?:\.\d+)?$/;
 
 function written(value: unknown, { as, before }: Writing, isNumber: boolean): string {
-  const plain = typeof value === 'string' ? value : JSON.stringify(value);
+  const plain = typeof value === 'string' ? value : writeExactJson(value);
   if (as === 'plain') return before + plain;
-  if (as === 'json') return before + (isNumber && NUMBER.test(plain) ? plain : JSON.stringify(value));
+  if (as === 'json') return before + (isNumber && NUMBER.test(plain) ? plain : writeExactJson(value));
   return before + encodeURIComponent(plain.toWellFormed());
 }
 

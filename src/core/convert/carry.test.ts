@@ -5,6 +5,7 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
+import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import {
   type Draft,
@@ -18,6 +19,7 @@ import {
   tellCarry,
   withoutAttempts,
 } from './index';
+import { replaceShortIds } from './short-ids';
 import { startEcho } from './testing/echo';
 import { own } from './testing/odd-texts';
 import { itNeeding, RUN_TARGETS, type RunTarget, SCRIPT_COMMANDS, SCRIPT_NEEDS } from './testing/tools';
@@ -29,6 +31,7 @@ let server: Server;
 let origin: string;
 let served: string[] = [];
 let visits = 0;
+let orders = 100;
 /** How often it is too busy for a hold. */
 let busyTimes = 0;
 beforeAll(async () => {
@@ -39,10 +42,19 @@ beforeAll(async () => {
     request.on('end', () => {
       const body = Buffer.concat(chunks).toString();
       const answer = (status: number, value: unknown, headers: Record<string, string> = {}): void => {
-        served.push(`${request.method} ${request.url?.replace(/hold-\d+-x/, 'HOLD')} ${status}`);
+        served.push(
+          `${request.method} ${request.url?.replace(/hold-\d+-x/, 'HOLD').replace(/orders\/\d+/, 'orders/ORDER')} ${status}`,
+        );
         response.writeHead(status, { 'content-type': 'application/json', ...headers }).end(JSON.stringify(value));
       };
-      if (request.url === '/session') {
+      if (request.url === '/orders') {
+        orders++;
+        answer(201, { order: { id: 4000 + orders }, ref: `R-${orders}` });
+      } else if (request.url?.startsWith('/orders/'))
+        answer(request.url === `/orders/${4000 + orders}` ? 200 : 404, {});
+      else if (request.url === '/pay')
+        answer(body === `{"order":${4000 + orders},"ref":"R-${orders}","nights":77}` ? 200 : 409, {});
+      else if (request.url === '/session') {
         visits++;
         answer(
           200,
@@ -131,7 +143,12 @@ describe('values that answers gave and later requests used', () => {
     const { carries } = findCarries(captured());
     expect(carries.map(({ from, source, to, value }) => ({ from, source, to, value }))).toEqual([
       { from: 3, source: { type: 'cookie', name: 'trail' }, to: [5, 8], value: 'cookie-of-77-x' },
-      { from: 3, source: { type: 'json', path: ['deep', 0, 'a "key"'] }, to: [5, 8], value: 'token-of-visit-77' },
+      {
+        from: 3,
+        source: { type: 'json', path: ['deep', 0, 'a "key"'], holds: 'text' },
+        to: [5, 8],
+        value: 'token-of-visit-77',
+      },
       { from: 5, source: { type: 'location' }, to: [8], value: `${origin}/holds/hold-77-x` },
     ]);
     expect(new Set(carries.map(({ name }) => name)).size).toBe(3);
@@ -153,6 +170,74 @@ describe('values that answers gave and later requests used', () => {
     expect(steps[10]?.draft.url).toBe(`${origin}/beds?after=‹next_10›&note=cursor-of-10x`);
     expect(steps[10]?.draft.headers[0]?.value).toBe('a ‹next_10›, b');
     expect(new Set(carries.map(({ name }) => name)).size).toBe(carries.length);
+  });
+
+  const carriedOf = (
+    answer: string,
+    next: Partial<Draft>,
+    before: Partial<Draft> = { url: 'http://a.example/orders' },
+  ) => {
+    const { carries, steps } = findCarries([step(0, before, { json: answer }), step(1, next)]);
+    const { url, payload, headers } = steps[1]?.draft ?? EMPTY_DRAFT;
+    return [carries.length, url, payload.type === 'text' ? payload.text : headers.map(({ value }) => value).join()];
+  };
+  const at = (path: string): Partial<Draft> => ({ url: `http://a.example${path}` });
+  const posting = (text: string): Partial<Draft> => ({ ...at('/pay'), payload: { type: 'text', text } });
+
+  it.each([
+    ['{"id":17}', '/orders/17/lines', '/orders/‹order_id›/lines'],
+    ['{"id":17}', '/lines?order=17&limit=17', '/lines?order=‹order_id›&limit=17'],
+    ['{"data":{"orderId":17}}', '/x/orders/17', '/x/orders/‹orderid›'],
+    ['{"guest":{"id":"g-7"}}', '/guests/g-7', '/guests/‹guest_id›'],
+    ['{"id":17}', '/orders?id=17', '/orders?id=‹order_id›'],
+    ['{"id":17}', '/guests?id=17', '/guests?id=17'],
+    ['{"id":483021}', '/basket/483021?at=10', '/basket/‹order_id›?at=10'],
+    ['{"nr":48302177,"when":1}', '/x?of=48302177', '/x?of=‹nr›'],
+    // What only looks like one: a size, a page, a part of a longer value, a price, a round number, a value under no id's name.
+    ['{"id":17}', '/thumbs/17/21', '/thumbs/17/21'],
+    ['{"id":17}', '/orders/177?page=17', '/orders/177?page=17'],
+    ['{"id":17}', '/orders/2026-10-17', '/orders/2026-10-17'],
+    ['{"id":10000}', '/list?limit=10000', '/list?limit=10000'],
+    ['{"price":48302}', '/list/48302', '/list/48302'],
+    ['{"id":true,"code":"E"}', '/orders/E', '/orders/E'],
+    ['{"id":4830.5}', '/orders/4830.5', '/orders/4830.5'],
+    // Longer than every language reads it exactly.
+    ['{"id":98765432109876543}', '/orders/98765432109876543', '/orders/98765432109876543'],
+  ])('are ids, however short, by what they are called: %s in %s', (answer, path, carried) =>
+    expect(carriedOf(answer, at(path))[1]).toBe(`http://a.example${carried}`),
+  );
+
+  it.each([
+    ['{"order":17,"note":"17","of":[17]}', '{"order":‹order_id›,"note":"17","of":[17]}'],
+    ['{ "orders": [ "17", 18 ] }', '{ "orders": [ "‹order_id›", 18 ] }'],
+    ['{"order":{"id":17},"guest":{"id":17},"id":17}', '{"order":{"id":‹order_id›},"guest":{"id":17},"id":17}'],
+    ['{"order":"170","17":17.0}', '{"order":"170","17":17.0}'],
+    ['order=17&nights=17&order_id=17', 'order=‹order_id›&nights=17&order_id=‹order_id›'],
+    ['the order 17', 'the order 17'],
+  ])('are ids in the payload %s', (payload, carried) =>
+    expect(carriedOf('{"id":17}', posting(payload))[2]).toBe(carried),
+  );
+
+  it('are ids in headers that are called so', () => {
+    const headers = [own('X-Order-Id', '17'), own('X-Width', '17'), own('X-Guest-Id', '17')];
+    expect(carriedOf('{"id":17}', { ...at('/pay'), headers })[2]).toBe('‹order_id›,17,17');
+  });
+
+  it('are none where a request before the answer knew them', () =>
+    expect(carriedOf('{"id":483021}', at('/orders/483021'), at('/orders/483021'))[0]).toBe(0));
+
+  it('leave all else of a request as it is', () => {
+    const text = fc.oneof(fc.string(), fc.json(), fc.webQueryParameters());
+    const draft = fc.record({
+      url: fc.oneof(fc.webUrl({ withQueryParameters: true, withFragments: true }), fc.string()),
+      text,
+    });
+    fc.assert(
+      fc.property(draft, ({ url, text: payload }) => {
+        const request: Draft = { ...EMPTY_DRAFT, url, payload: { type: 'text', text: payload } };
+        expect(replaceShortIds(request, () => undefined)).toEqual(request);
+      }),
+    );
   });
 
   it('are told with the first of many that use them', () => {
@@ -200,6 +285,24 @@ describe('values that answers gave and later requests used', () => {
       served = [];
       expect((await runScript(target, text)).code).toBe(0);
       expect(served, text).toEqual(['POST /session 200', 'POST /holds 201', 'PUT /holds/HOLD 200']);
+    });
+
+    itNeeding(SCRIPT_NEEDS[target])(`make a script of ${target} pay the order that it made itself`, async () => {
+      const posting = (path: string, text: string): Partial<Draft> => ({
+        method: 'POST',
+        url: `${origin}${path}`,
+        headers: [own('Content-Type', 'application/json')],
+        payload: { type: 'text', text },
+      });
+      const sequence = findCarries([
+        step(0, posting('/orders', '{"hut":"alba"}'), { json: '{"order":{"id":4077},"ref":"R-77"}' }),
+        step(1, { url: `${origin}/orders/4077` }),
+        step(2, posting('/pay', '{"order":4077,"ref":"R-77","nights":77}')),
+      ]);
+      served = [];
+      const { text } = renderScript(sequence, target);
+      expect((await runScript(target, text)).stderr.trim()).toBe('');
+      expect(served, text).toEqual(['POST /orders 201', 'GET /orders/ORDER 200', 'POST /pay 200']);
     });
 
     itNeeding(SCRIPT_NEEDS[target])(`make a script of ${target} ask a busy server again, as the page did`, async () => {

@@ -1,18 +1,23 @@
 import { addTo } from '../collections';
 import { type Inflate, readBody } from '../content';
-import { parseJson } from '../json';
+import { splitUrl } from '../http';
+import { parseExactJson } from '../json';
 import { type Exchange, findLines, findResponse, findStatus } from '../model';
 import { type Draft, draftFromExchange, payloadBytes } from './draft';
 import { freeName } from './edit';
 import type { Preset } from './header-policy';
 import { literally } from './literally';
+import { isNamedLike, isShortId, replaceShortIds, type ShortId, ShortIdUses } from './short-ids';
 import { mapTexts } from './texts';
 
 /** Where in an answer a value stands. */
 export type CarrySource =
-  | { readonly type: 'json'; readonly path: readonly (string | number)[] }
+  | { readonly type: 'json'; readonly path: readonly (string | number)[]; readonly holds: 'text' | 'number' }
   | { readonly type: 'cookie'; readonly name: string }
   | { readonly type: 'location' };
+
+/** Whether what stands at a place is a number, which a script makes a text of. */
+export const givesNumber = (source: CarrySource): boolean => source.type === 'json' && source.holds === 'number';
 
 /** A value that one answer gave and later requests used. */
 export interface Carry {
@@ -48,9 +53,9 @@ export interface Sequence {
   readonly carries: readonly Carry[];
 }
 
-/** Shorter texts are equal by chance. */
+/** Shorter texts are equal by chance, unless they are ids by their names. */
 const LEAST_CHARS = 8;
-const MOST_VALUES = 5000;
+const MOST_VALUES = 20_000;
 
 /**
  * Finds the values that an answer was the first to hold and that later requests used, and puts variables in their
@@ -59,13 +64,17 @@ const MOST_VALUES = 5000;
 export function findCarries(steps: readonly SequenceStep[]): Sequence {
   const carries: Carry[] = [];
   const uses = new Uses(steps.map(({ draft }) => textOf(draft)));
+  const shortUses = new ShortIdUses(steps.map(({ draft }) => draft));
   const carried = new Set<string>();
   const names = new Set<string>();
+  const short = new Map<string, ShortId>();
   for (const [at, step] of steps.entries()) {
     if (at === steps.length - 1) break;
     for (const { value, source, wanted } of valuesOf(step)) {
       if (carried.has(value)) continue;
-      const users = uses.of(value);
+      const id = value.length >= LEAST_CHARS ? undefined : shortIdOf(step, value, source);
+      if (value.length < LEAST_CHARS && id === undefined) continue;
+      const users = id === undefined ? uses.of(value) : shortUses.of(id, at);
       const [first] = users;
       if (first === undefined || first <= at) continue;
       const free = freeName(step.draft, wanted);
@@ -75,6 +84,7 @@ export function findCarries(steps: readonly SequenceStep[]): Sequence {
       names.add(name);
       const to = users.flatMap((user) => steps[user]?.index ?? []);
       carries.push({ name, value, from: step.index, source, to });
+      if (id !== undefined) short.set(name, id);
     }
   }
   const taken = new Map<number, Carry[]>();
@@ -84,7 +94,12 @@ export function findCarries(steps: readonly SequenceStep[]): Sequence {
   }
   return {
     carries,
-    steps: steps.map((step) => ({ ...step, draft: (taken.get(step.index) ?? []).reduce(putIn, step.draft) })),
+    steps: steps.map((step) => {
+      const given = taken.get(step.index) ?? [];
+      // First, while its JSON is JSON: a mark in the place of a number is none.
+      const draft = putShort(step.draft, given, short);
+      return { ...step, draft: given.filter(({ name }) => !short.has(name)).reduce(putIn, draft) };
+    }),
   };
 }
 
@@ -133,30 +148,50 @@ interface GivenValue {
   readonly wanted: string;
 }
 
-function* valuesOf({ answer }: SequenceStep): Generator<GivenValue> {
+function* valuesOf({ answer, draft }: SequenceStep): Generator<GivenValue> {
   for (const line of answer.setCookies) {
     const [, name = '', value = ''] = /^\s*([^=;]+)=([^;]*)/.exec(line) ?? [];
-    if (value.length >= LEAST_CHARS) yield { value, source: { type: 'cookie', name: name.trim() }, wanted: name };
+    yield { value, source: { type: 'cookie', name: name.trim() }, wanted: name };
   }
-  if (answer.location !== undefined && answer.location.length >= LEAST_CHARS) {
-    yield { value: answer.location, source: { type: 'location' }, wanted: 'location' };
-  }
-  const root = answer.json === undefined ? undefined : parseJson(answer.json);
+  if (answer.location !== undefined) yield { value: answer.location, source: { type: 'location' }, wanted: 'location' };
+  const root = answer.json === undefined ? undefined : parseExactJson(answer.json);
   if (root === undefined) return;
   let count = 0;
   const stack: { readonly value: unknown; readonly path: readonly (string | number)[] }[] = [{ value: root, path: [] }];
   for (let top = stack.pop(); top !== undefined && count < MOST_VALUES; top = stack.pop()) {
     const { value, path } = top;
-    if (typeof value === 'string' && value.length >= LEAST_CHARS) {
+    // Longer numbers are not read exactly in every language.
+    const isId = typeof value === 'number' && Number.isSafeInteger(value) && value >= 0;
+    if ((typeof value === 'string' && value !== '') || isId) {
       count++;
-      const last = path.findLast((step) => typeof step === 'string');
-      yield { value, source: { type: 'json', path }, wanted: String(last ?? 'value') };
+      const holds = isId ? 'number' : 'text';
+      yield { value: String(value), source: { type: 'json', path, holds }, wanted: wantedName(path, draft.url) };
     } else if (typeof value === 'object' && value !== null) {
       const isList = Array.isArray(value);
       const members = Object.entries(value as Record<string, unknown>).reverse();
       for (const [key, member] of members) stack.push({ value: member, path: [...path, isList ? Number(key) : key] });
     }
   }
+}
+
+/** What a value is called in code: an id by what it is the id of. */
+function wantedName(path: readonly (string | number)[], url: string): string {
+  const name = lastName(path) ?? 'value';
+  if (name.toLowerCase() !== 'id') return name;
+  const names = path.filter((one) => typeof one === 'string').slice(0, -1);
+  const segments = (splitUrl(url)?.path ?? '').split('/').filter((segment) => /^[a-z][a-z_-]*$/i.test(segment));
+  const of = [...segments.slice(-1), ...names].at(-1);
+  return of === undefined ? name : `${of.replace(/s$/i, '')}_${name}`;
+}
+
+const lastName = (path: readonly (string | number)[]): string | undefined =>
+  path.findLast((step) => typeof step === 'string');
+
+/** A value of JSON or a cookie as an id, where it is one by its name. */
+function shortIdOf(step: SequenceStep, value: string, source: CarrySource): ShortId | undefined {
+  if (source.type !== 'json' || !isShortId(value, lastName(source.path))) return undefined;
+  const names = source.path.filter((name) => typeof name === 'string');
+  return { value, names, path: splitUrl(step.draft.url)?.path ?? '' };
 }
 
 /** Where an answer gave a value, as a whole; undefined where it did not. */
@@ -171,6 +206,17 @@ function textOf(draft: Draft): string {
   const payload = bytes === undefined ? '' : new TextDecoder().decode(bytes);
   const kept = draft.headers.filter((header) => header.kept).map(({ value }) => value);
   return [draft.url, ...kept, payload].join('\n');
+}
+
+function putShort(draft: Draft, carries: readonly Carry[], short: ReadonlyMap<string, ShortId>): Draft {
+  const ids = carries.flatMap(({ name, value }) => ({ name, value, id: short.get(name) })).filter(({ id }) => id);
+  if (ids.length === 0) return draft;
+  const put = replaceShortIds(draft, (place) => {
+    const found = ids.find(({ value, id }) => value === place.value && id !== undefined && isNamedLike(id, place.name));
+    return found === undefined ? undefined : `‹${found.name}›`;
+  });
+  const variables = ids.map(({ name, value }) => ({ name, value, isSecret: false }));
+  return { ...put, variables: [...draft.variables, ...variables] };
 }
 
 function putIn(draft: Draft, { name, value }: Carry): Draft {

@@ -10,6 +10,7 @@ export { buildTable, findTables, type JsonTable, orderTable, tableCells } from '
 export {
   type JsonTree,
   keyOf,
+  kindOf,
   nodeAt,
   nodeText,
   pathTo,

@@ -37,7 +37,7 @@ describe('a value of a response', () => {
     expect(takeValue({ headers: [], text: undefined }, { part: 'json', place: '$.token' })).toBeUndefined());
 
   it('is taken from where the capture gave it', () => {
-    expect(tellTaken(placeOf({ type: 'json', path: ['list', 0, 'a b'] }))).toBe('$.list[0]["a b"]');
+    expect(tellTaken(placeOf({ type: 'json', path: ['list', 0, 'a b'], holds: 'text' }))).toBe('$.list[0]["a b"]');
     expect(tellTaken(placeOf({ type: 'cookie', name: 'sid' }))).toBe('the cookie sid');
     expect(takeValue(response, placeOf({ type: 'location' }))).toBe('/holds/h-1');
   });

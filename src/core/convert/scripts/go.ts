@@ -31,7 +31,15 @@ const itemsAt = (list: JsonSteps, lacking: string, needs: ScriptNeeds): string[]
 function sourceOf(source: CarrySource, into: string, needs: ScriptNeeds): string[] {
   switch (source.type) {
     case 'json':
-      return [`${into}, isGiven = ${valueAt('data', source.path, needs)}.(string)`];
+      return source.holds === 'text'
+        ? [`${into}, isGiven = ${valueAt('data', source.path, needs)}.(string)`]
+        : [
+            `if number, ok := ${valueAt('data', source.path, needs)}.(json.Number); ok {`,
+            '\t// One with a fraction is no id.',
+            '\t_, err := number.Int64()',
+            `\t${into}, isGiven = number.String(), err == nil`,
+            '}',
+          ];
     case 'cookie':
       needs.import('strings');
       return [
@@ -87,7 +95,7 @@ export const go = {
         'if !isGiven {',
         `\t${stop(lacking, needs)}`,
         '}',
-        ...(source.type === 'json' ? [] : ['isGiven = false']),
+        ...(source.type === 'json' && source.holds === 'text' ? [] : ['isGiven = false']),
       ),
     report: (_, needs) => {
       needs.import('fmt');

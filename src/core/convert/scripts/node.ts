@@ -1,6 +1,6 @@
 import type { JsonSteps } from '../../json';
 import { BUSY } from '../attempts';
-import type { CarrySource } from '../carry';
+import { type CarrySource, givesNumber } from '../carry';
 import { LOOP_VARIABLE, type NumberPlace } from '../loops/loop';
 import type { Writing } from '../loops/parameter';
 import { planOf } from '../plan';
@@ -154,7 +154,9 @@ export const node = {
     take: ({ into, source, lacking }, needs) =>
       linesOf(
         `${identOf(into)} = ${sourceOf(source, needs)};`,
-        `if (typeof ${identOf(into)} !== 'string') throw new Error(${quote(lacking)});`,
+        givesNumber(source)
+          ? stopUnless(`Number.isSafeInteger(${identOf(into)})`, lacking)
+          : `if (typeof ${identOf(into)} !== 'string') throw new Error(${quote(lacking)});`,
       ),
     report: () => linesOf('console.log(response.status, response.url);'),
     pause: ({ pauseMs }) => linesOf(`await new Promise((resolve) => setTimeout(resolve, ${pauseMs}));`),

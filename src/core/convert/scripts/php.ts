@@ -1,5 +1,5 @@
 import type { JsonSteps } from '../../json';
-import type { CarrySource } from '../carry';
+import { type CarrySource, givesNumber } from '../carry';
 import { LOOP_VARIABLE, type NumberPlace } from '../loops/loop';
 import type { Writing } from '../loops/parameter';
 import { planOf } from '../plan';
@@ -129,7 +129,10 @@ export const php = {
       );
     },
     take: ({ into, source, lacking }, needs) =>
-      linesOf(...sourceOf(source, `$${identOf(into)}`, needs), ...stopUnless(`is_string($${identOf(into)})`, lacking)),
+      linesOf(
+        ...sourceOf(source, `$${identOf(into)}`, needs),
+        ...stopUnless(`${givesNumber(source) ? 'is_int' : 'is_string'}($${identOf(into)})`, lacking),
+      ),
     report: () => linesOf("echo $response['status'], ' ', $response['url'], PHP_EOL;"),
     pause: ({ pauseMs }) => linesOf(`usleep(${pauseMs * 1000});`),
     pages: ({ moves, most, stopped, rows, body }, needs, write) => {

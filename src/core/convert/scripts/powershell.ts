@@ -44,7 +44,9 @@ function sourceOf(source: CarrySource, into: string, needs: ScriptNeeds): string
     case 'json':
       return [
         `$found = ${valueAt('$data', source.path, needs)}`,
-        `${into} = if ($found.ValueKind -eq 'String') { $found.GetString() }`,
+        source.holds === 'number'
+          ? `${into} = if ("$found" -match '^\\d+$' -and $found.ValueKind -eq 'Number') { $found.GetRawText() }`
+          : `${into} = if ($found.ValueKind -eq 'String') { $found.GetString() }`,
       ];
     case 'cookie':
       return [

@@ -1,6 +1,6 @@
 import type { JsonSteps } from '../../json';
 import { BUSY } from '../attempts';
-import type { CarrySource } from '../carry';
+import { type CarrySource, givesNumber } from '../carry';
 import { LOOP_VARIABLE, type NumberPlace } from '../loops/loop';
 import type { Writing } from '../loops/parameter';
 import { planOf } from '../plan';
@@ -10,6 +10,7 @@ import { splitUrlValue } from '../value';
 import { commentLine } from '../writing/comment';
 import { indentAll } from '../writing/indent';
 import { pyImportLines, pyName, pyValue, pyVariables } from '../writing/python';
+import { HELPERS } from './helpers/python';
 import { splitAtEach, stepsAsWords } from './places';
 import {
   type Expected,
@@ -21,57 +22,6 @@ import {
   type ScriptNeeds,
 } from './statement';
 
-/** What statements call, by its name; each stands in the file once, where it is called. */
-const HELPERS: Readonly<Record<string, readonly string[]>> = {
-  value_at: [
-    'def value_at(value, *steps):',
-    '    """What stands at a place of JSON; None where nothing does."""',
-    '    for step in steps:',
-    '        if not isinstance(value, list if isinstance(step, int) else dict):',
-    '            return None',
-    '        try:',
-    '            value = value[step]',
-    '        except (KeyError, IndexError):',
-    '            return None',
-    '    return value',
-  ],
-  as_json: ['def as_json(value):', "    return json.dumps(value, ensure_ascii=False, separators=(',', ':'))"],
-  stop_unless_ok: [
-    'def stop_unless_ok(response, request):',
-    '    """Ends the script with what failed, its status and what the response says."""',
-    '    if not response.ok:',
-    "        sys.exit(f'{request} {response.status_code} {response.reason}\\n{response.text}'.strip())",
-  ],
-  write_csv: [
-    "def flatten(value, prefix=''):",
-    '    if not isinstance(value, dict):',
-    "        return {prefix or 'value': value}",
-    '    row = {}',
-    '    for key, member in value.items():',
-    "        row.update(flatten(member, f'{prefix}.{key}' if prefix else key))",
-    '    return row',
-    '',
-    '',
-    "FORMULA = re.compile(r'[\\t\\r]|\\s*[=+\\-@]')",
-    "NUMBER = re.compile(r'-?\\d+(\\.\\d+)?(e-?\\d+)?$', re.I)",
-    '',
-    '',
-    'def write_csv(rows):',
-    '    def cell(value):',
-    '        if not isinstance(value, str):',
-    "            return '' if value is None else as_json(value)",
-    '        # A table program would run such a text as a formula.',
-    '        return f"\'{value}" if FORMULA.match(value) and not NUMBER.match(value) else value',
-    '',
-    '    flat = [flatten(row) for row in rows]',
-    '    names = list(dict.fromkeys(name for row in flat for name in row))',
-    '    if names:',
-    "        writer = csv.writer(sys.stdout, lineterminator='\\n')",
-    '        writer.writerow(names)',
-    '        writer.writerows([cell(row.get(name)) for name in names] for row in flat)',
-  ],
-};
-
 const inBlock = (lines: readonly string[]): string[] => indentAll(lines, '    ');
 
 function valueAt(from: string, steps: JsonSteps, needs: ScriptNeeds): string {
@@ -80,10 +30,13 @@ function valueAt(from: string, steps: JsonSteps, needs: ScriptNeeds): string {
   return `value_at(${from}, ${stepsAsWords(steps, quote)})`;
 }
 
-function stopUnless(condition: string, sentence: string, needs: ScriptNeeds): string[] {
+function stopIf(condition: string, sentence: string, needs: ScriptNeeds): string[] {
   needs.import('sys');
-  return [`if not ${condition}:`, `    sys.exit(${quote(sentence)})`];
+  return [`if ${condition}:`, `    sys.exit(${quote(sentence)})`];
 }
+
+const stopUnless = (condition: string, sentence: string, needs: ScriptNeeds): string[] =>
+  stopIf(`not ${condition}`, sentence, needs);
 
 function itemsAt(list: JsonSteps, lacking: string, needs: ScriptNeeds): string[] {
   return [`items = ${valueAt('data', list, needs)}`, ...stopUnless('isinstance(items, list)', lacking, needs)];
@@ -193,7 +146,9 @@ export const python = {
     take: ({ into, source, lacking }, needs) =>
       linesOf(
         `${pyName(into)} = ${sourceOf(source, needs)}`,
-        ...stopUnless(`isinstance(${pyName(into)}, str)`, lacking, needs),
+        ...(givesNumber(source)
+          ? [...stopIf(`type(${pyName(into)}) is not int`, lacking, needs), `${pyName(into)} = str(${pyName(into)})`]
+          : stopUnless(`isinstance(${pyName(into)}, str)`, lacking, needs)),
       ),
     report: () => linesOf('print(response.status_code, response.url)'),
     pause: ({ pauseMs }, needs) => {

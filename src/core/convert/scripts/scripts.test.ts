@@ -652,10 +652,14 @@ for (const target of [...RUN_TARGETS, 'the app'] as const) {
     });
 
     it('end in a sentence where an answer lacks what later requests need', async () => {
-      served = { token: 7 };
+      served = { token: 7, half: 7.5, text: '7', true: true, list: [7] };
       for (const [source, sentence] of [
-        [{ type: 'json', path: ['token'] }, 'There is no text at $.token in the response.'],
-        [{ type: 'json', path: ['data', 0] }, 'There is no text at $.data[0] in the response.'],
+        [{ type: 'json', path: ['token'], holds: 'text' }, 'There is no text at $.token in the response.'],
+        [{ type: 'json', path: ['data', 0], holds: 'text' }, 'There is no text at $.data[0] in the response.'],
+        [{ type: 'json', path: ['half'], holds: 'number' }, 'There is no whole number at $.half in the response.'],
+        [{ type: 'json', path: ['text'], holds: 'number' }, 'There is no whole number at $.text in the response.'],
+        [{ type: 'json', path: ['true'], holds: 'number' }, 'There is no whole number at $.true in the response.'],
+        [{ type: 'json', path: ['list'], holds: 'number' }, 'There is no whole number at $.list in the response.'],
         [{ type: 'cookie', name: 'sid' }, 'The response sets no cookie sid.'],
         [{ type: 'location' }, 'The response has no Location.'],
       ] as const) {
@@ -693,7 +697,8 @@ describe('scripts that are held against their grammar or formatter', () => {
       answer: { json: undefined, setCookies: [], location: undefined },
     }));
     const sources = [
-      { type: 'json', path: ['a', 0, "it's"] },
+      { type: 'json', path: ['a', 0, "it's"], holds: 'text' },
+      { type: 'json', path: ['a', "it's"], holds: 'number' },
       { type: 'cookie', name: 's.id' },
       { type: 'location' },
     ] as const;

@@ -2,6 +2,7 @@ import { splitUrl } from '../../http';
 import { writePath } from '../../json';
 import type { Carry, Sequence, SequenceStep } from '../carry';
 import type { Variable } from '../draft';
+import { VARIABLE_MARK } from '../value';
 import type { Statement } from './statement';
 
 /**
@@ -43,7 +44,7 @@ export const variableOf = ({ name }: Carry): Variable => ({ name, value: '', isS
 function lackingOf({ source }: Carry): string {
   switch (source.type) {
     case 'json':
-      return `There is no text at ${writePath(source.path)} in the response.`;
+      return `There is no ${source.holds === 'number' ? 'whole number' : 'text'} at ${writePath(source.path)} in the response.`;
     case 'cookie':
       return `The response sets no cookie ${source.name}.`;
     case 'location':
@@ -59,7 +60,10 @@ const titleOf = (step: SequenceStep): string =>
 
 function nameOf({ draft: { method, url }, index }: SequenceStep): string {
   const { path, query } = splitUrl(url) ?? { path: url, query: '' };
-  return `#${index} ${`${method} ${path}${query}`.replace(/[^\x20-\x7e]/g, '?').slice(0, 80)}`;
+  return `#${index} ${`${method} ${path}${query}`
+    .replace(VARIABLE_MARK, '{$1}')
+    .replace(/[^\x20-\x7e]/g, '?')
+    .slice(0, 80)}`;
 }
 
 /** What failed in the capture may fail again: the script goes on behind it, as the page did. */

@@ -77,10 +77,13 @@ const RESOLVE = [
 const stopUnless = (condition: string, sentence: string): string =>
   `${condition} || { echo ${quotePosix(sentence)} >&2; exit 1; }`;
 
+/** Whole numbers that jq holds exactly. */
+const JQ_WHOLE = 'numbers | select(floor == . and . <= 9007199254740991)';
+
 function sourceOf(source: CarrySource): string {
   switch (source.type) {
     case 'json':
-      return `jq -r ${quotePosix(`${jqAt(source.path)} | strings`)} "$body"`;
+      return `jq -r ${quotePosix(`${jqAt(source.path)} | ${source.holds === 'number' ? JQ_WHOLE : 'strings'}`)} "$body"`;
     case 'cookie': {
       const name = source.name.replace(/[^A-Za-z0-9_-]/g, '.');
       return `sed -n 's/\\r$//; s/^[Ss]et-[Cc]ookie: ${name}=\\([^;]*\\).*/\\1/p' "$headers" | tail -n 1`;

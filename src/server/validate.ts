@@ -218,8 +218,9 @@ export const sharedVariables = Joi.object<{ variables: SharedVariable[] }>({
         ...VARIABLE,
         takenFrom: Joi.object({
           draft: ID,
-          part: Joi.string().valid('json', 'header', 'cookie').required(),
+          part: Joi.string().valid('json', 'header', 'cookie', 'text').required(),
           place: LINE.required(),
+          isEncoded: Joi.boolean().strict(),
         }),
       }),
     )

@@ -7,9 +7,12 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { placeOf, takeValue } from '../sheet';
 import {
+  DEFAULT_OPTIONS,
   type Draft,
   EMPTY_DRAFT,
+  fillIn,
   findCarries,
   findTarget,
   renderLoop,
@@ -32,6 +35,7 @@ let origin: string;
 let served: string[] = [];
 let visits = 0;
 let orders = 100;
+const formKey = (visit: number): string => `a+b/${visit}'$x==`;
 /** How often it is too busy for a hold. */
 let busyTimes = 0;
 beforeAll(async () => {
@@ -43,11 +47,29 @@ beforeAll(async () => {
       const body = Buffer.concat(chunks).toString();
       const answer = (status: number, value: unknown, headers: Record<string, string> = {}): void => {
         served.push(
-          `${request.method} ${request.url?.replace(/hold-\d+-x/, 'HOLD').replace(/orders\/\d+/, 'orders/ORDER')} ${status}`,
+          `${request.method} ${request.url
+            ?.replace(/hold-\d+-x/, 'HOLD')
+            .replace(/orders\/\d+/, 'orders/ORDER')
+            .replace(/\?at=.*/, '?at=CURSOR')} ${status}`,
         );
         response.writeHead(status, { 'content-type': 'application/json', ...headers }).end(JSON.stringify(value));
       };
-      if (request.url === '/orders') {
+      if (request.url === '/form') {
+        visits++;
+        served.push('GET /form');
+        response
+          .writeHead(200, { 'content-type': 'text/html' })
+          .end(`<input name="other" value="no">\n<input\n name='it"s $key' value="${formKey(visits)}"> é <p>"`);
+      } else if (request.url === '/sign-in') {
+        visits++;
+        answer(302, {}, { Location: '/welcome', 'Set-Cookie': `stay=stay-of-${visits}-x; Path=/` });
+      } else if (request.url === '/welcome')
+        answer(request.headers.cookie === `stay=stay-of-${visits}-x` ? 200 : 401, {});
+      else if (request.url === '/signed') answer(decodeURIComponent(body) === `key=${formKey(visits)}` ? 200 : 403, {});
+      else if (request.url === '/cursor') answer(200, { next: `${formKey(visits)} &é` });
+      else if (request.url?.startsWith('/next'))
+        answer(decodeURIComponent(request.url) === `/next?at=${formKey(visits)} &é` ? 200 : 404, {});
+      else if (request.url === '/orders') {
         orders++;
         answer(201, { order: { id: 4000 + orders }, ref: `R-${orders}` });
       } else if (request.url?.startsWith('/orders/'))
@@ -81,7 +103,8 @@ const step = (index: number, draft: Partial<Draft>, answer: Partial<SequenceStep
   draft: { ...EMPTY_DRAFT, ...draft },
   ended: 'well',
   retries: 0,
-  answer: { json: undefined, setCookies: [], location: undefined, ...answer },
+  isRedirected: false,
+  answer: { json: undefined, page: undefined, setCookies: [], location: undefined, ...answer },
 });
 
 /** Runs a script, also one that stops. */
@@ -223,6 +246,76 @@ describe('values that answers gave and later requests used', () => {
     expect(carriedOf('{"id":17}', { ...at('/pay'), headers })[2]).toBe('‹order_id›,17,17');
   });
 
+  it.each([
+    // What is percent-encoded where it is used: a cursor in a query, a token in a form.
+    [posting('csrf=a%2Bb%2F0123456%3D%3D&hut=alba'), 'csrf=‹token›&hut=alba'],
+    [posting('{"csrf":"a+b/0123456=="}'), '{"csrf":"‹token›"}'],
+    [posting('csrf=a%2Bb%2F0123456%3D%3D&x={"y":"a+b/0123456=="}'), 'csrf=‹token_2›&x={"y":"‹token›"}'],
+  ])('are percent-encoded where they were: %j', (request, carried) => {
+    const steps = [step(0, at('/session'), { json: '{"token":"a+b/0123456=="}' }), step(1, request)];
+    const { carries, steps: put } = findCarries(steps);
+    const draft = put[1]?.draft ?? EMPTY_DRAFT;
+    expect(draft.payload).toEqual({ type: 'text', text: carried });
+    expect(fillIn(draft)).toMatchObject(request);
+    expect(carries.map(({ isEncoded, value }) => isEncoded === value.includes('%'))).not.toContain(false);
+  });
+
+  const CSRF = 'Zx81-a7f3/9==';
+  it.each([
+    [
+      `<form><input type="hidden" name="_csrf" value="${CSRF}"></form>`,
+      '<input type="hidden" name="_csrf" value="',
+      '"',
+    ],
+    [`<meta name='csrf-token' content='${CSRF}'>`, "<meta name='csrf-token' content='", "'"],
+    [`<p>${'x'.repeat(400)}<script>app({"user":7,"csrf":"${CSRF}","x":1})</script>`, '"csrf":"', '"'],
+    // The value stands first in an element like others: the one before it belongs to the mark.
+    [
+      `<input value="other" name="a"><label>key</label><input value="${CSRF}" name="_csrf">`,
+      '</label><input value="',
+      '"',
+    ],
+    // Only as a part of something else, behind letters that charsets write differently, or with nothing to tell it by.
+    [`<input name="_csrf" value="${CSRF}=">`, undefined, undefined],
+    [`<input name="_csrf" value="x${CSRF}">`, undefined, undefined],
+    [`<input title="é" value="${CSRF}">`, undefined, undefined],
+    [CSRF, undefined, undefined],
+    [`<b>${'y'.repeat(400)} ${CSRF} </b>`, undefined, undefined],
+  ])('are taken from the page %s', (page, before, after) => {
+    const request = posting(`_csrf=${encodeURIComponent(CSRF)}&hut=alba`);
+    const sign: Partial<Draft> = { ...request, method: 'POST' };
+    const { carries } = findCarries([step(0, at('/sign-in'), { page }), step(1, sign)]);
+    const found = carries.map(({ source }) => source);
+    expect(found).toEqual(before === undefined ? [] : [{ type: 'text', before, after }]);
+    const [source] = found;
+    if (source !== undefined) expect(takeValue({ headers: [], text: page }, placeOf(source))).toBe(CSRF);
+  });
+
+  it.each([
+    // What a page names is no value of it: addresses, what was typed, and what only gets something.
+    [at('/app.js?v=20260301-abc'), 0],
+    [{ ...posting('mail=ana@cumbrera.example'), method: 'POST' }, 0],
+    [{ ...posting('night=2026-03-01'), method: 'POST' }, 0],
+    [{ ...posting('first=2026-03-01'), method: 'POST' }, 1],
+    [at('/next?state=20260301-abc'), 1],
+  ] as const)('are taken from a page where they guard or are handed on: %j', (request, count) => {
+    const page = '<i title="20260301-abc" lang="ana@cumbrera.example"><input name="first" value="2026-03-01">';
+    expect(findCarries([step(0, at('/'), { page }), step(1, request)]).carries).toHaveLength(count);
+  });
+
+  it('are taken from the last page before, and from data before any page', () => {
+    const form = (token: string) => ({ page: `<input name="_csrf" value="${token}">` });
+    const request = (token: string): Partial<Draft> => ({ ...posting(`_csrf=${token}`), method: 'POST' });
+    const pages = [
+      step(0, at('/'), form('one-11111')),
+      step(1, at('/a'), form('one-11111')),
+      step(2, request('one-11111')),
+    ];
+    expect(findCarries(pages).carries.map(({ from }) => from)).toEqual([1]);
+    const data = [step(0, at('/'), { json: '{"t":"one-11111"}' }), ...pages.slice(1)];
+    expect(findCarries(data).carries.map(({ source }) => source.type)).toEqual(['json']);
+  });
+
   it('are none where a request before the answer knew them', () =>
     expect(carriedOf('{"id":483021}', at('/orders/483021'), at('/orders/483021'))[0]).toBe(0));
 
@@ -246,6 +339,7 @@ describe('values that answers gave and later requests used', () => {
       value: 'x',
       from: 1,
       source: { type: 'location' as const },
+      isEncoded: false,
       to: [2, 3, 4, 5, 6, 7, 8, 9],
     };
     expect(tellCarry(many)).toBe(
@@ -304,6 +398,47 @@ describe('values that answers gave and later requests used', () => {
       expect((await runScript(target, text)).stderr.trim()).toBe('');
       expect(served, text).toEqual(['POST /orders 201', 'GET /orders/ORDER 200', 'POST /pay 200']);
     });
+
+    itNeeding(SCRIPT_NEEDS[target])(
+      `make a script of ${target} hand on what a page and data give it, encoded`,
+      async () => {
+        const page = `<input name="other" value="no">\n<input\n name='it"s $key' value="${formKey(77)}">`;
+        const sequence = findCarries([
+          step(0, { url: `${origin}/form` }, { page }),
+          step(1, {
+            method: 'POST',
+            url: `${origin}/signed`,
+            headers: [own('Content-Type', 'application/x-www-form-urlencoded')],
+            payload: { type: 'text', text: `key=${encodeURIComponent(formKey(77))}` },
+          }),
+          step(2, { url: `${origin}/cursor` }, { json: JSON.stringify({ next: `${formKey(77)} &é` }) }),
+          step(3, { url: `${origin}/next?at=${encodeURIComponent(`${formKey(77)} &é`)}` }),
+        ]);
+        served = [];
+        const { text } = renderScript(sequence, target);
+        expect((await runScript(target, text)).stderr.trim(), text).toBe('');
+        expect(served, text).toEqual(['GET /form', 'POST /signed 200', 'GET /cursor 200', 'GET /next?at=CURSOR 200']);
+      },
+    );
+
+    itNeeding(SCRIPT_NEEDS[target])(
+      `make a script of ${target} send each hop of a redirect once, as it was`,
+      async () => {
+        const headers = [own('Cookie', 'stay=stay-of-77-x')];
+        const hop = { location: '/welcome', setCookies: ['stay=stay-of-77-x; Path=/'] };
+        const signIn = { ...step(0, { method: 'POST', url: `${origin}/sign-in` }, hop), isRedirected: true };
+        const welcome = step(1, { url: `${origin}/welcome`, headers });
+        const send = async (...steps: SequenceStep[]) => {
+          served = [];
+          const { text } = renderScript(findCarries(steps), target, { ...DEFAULT_OPTIONS, redirects: 'follow' });
+          const { code, stderr } = await runScript(target, text);
+          return [code, stderr.trim(), ...served];
+        };
+        expect(await send(signIn, welcome)).toEqual([0, '', 'POST /sign-in 302', 'GET /welcome 200']);
+        // Where the hop is left out of the script, it is followed if that is what is asked for.
+        expect((await send(signIn)).slice(2)).toEqual(['POST /sign-in 302', expect.stringMatching(/ \/welcome /)]);
+      },
+    );
 
     itNeeding(SCRIPT_NEEDS[target])(`make a script of ${target} ask a busy server again, as the page did`, async () => {
       const [signIn, hold, change] = captured() as [SequenceStep, SequenceStep, SequenceStep];

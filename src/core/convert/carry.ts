@@ -1,12 +1,13 @@
 import { addTo } from '../collections';
 import { type Inflate, readBody } from '../content';
-import { splitUrl } from '../http';
+import { isRedirectStatus, splitUrl } from '../http';
 import { parseExactJson } from '../json';
-import { type Exchange, findLines, findResponse, findStatus } from '../model';
+import { type Exchange, findHeader, findLines, findResponse, findStatus } from '../model';
 import { type Draft, draftFromExchange, payloadBytes } from './draft';
 import { freeName } from './edit';
 import type { Preset } from './header-policy';
 import { literally } from './literally';
+import { type Around, aroundIn, askedValues } from './page-values';
 import { isNamedLike, isShortId, replaceShortIds, type ShortId, ShortIdUses } from './short-ids';
 import { mapTexts } from './texts';
 
@@ -14,6 +15,8 @@ import { mapTexts } from './texts';
 export type CarrySource =
   | { readonly type: 'json'; readonly path: readonly (string | number)[]; readonly holds: 'text' | 'number' }
   | { readonly type: 'cookie'; readonly name: string }
+  /** Between two texts of a page, the first of which comes there first. */
+  | ({ readonly type: 'text' } & Around)
   | { readonly type: 'location' };
 
 /** Whether what stands at a place is a number, which a script makes a text of. */
@@ -23,10 +26,13 @@ export const givesNumber = (source: CarrySource): boolean => source.type === 'js
 export interface Carry {
   /** The variable that it becomes. */
   readonly name: string;
+  /** As later requests have it. */
   readonly value: string;
   /** Number of the exchange whose answer gave it. */
   readonly from: number;
   readonly source: CarrySource;
+  /** Later requests have it percent-encoded (RFC 3986 2.1), as a parameter's value is. */
+  readonly isEncoded: boolean;
   /** Numbers of the exchanges that used it. */
   readonly to: readonly number[];
 }
@@ -37,11 +43,15 @@ export interface SequenceStep {
   readonly draft: Draft;
   /** How it ended in the capture; the status where that says that it failed. */
   readonly ended: 'well' | 'unanswered' | 'preflight' | number;
+  /** It was sent on to its answer's Location. */
+  readonly isRedirected: boolean;
   /** How often it was sent in vain before, to a server that was busy: a script tries again as often. */
   readonly retries: number;
   readonly answer: {
     /** The body's text where it is JSON. */
     readonly json: string | undefined;
+    /** The body's text where it is a page (HTML). */
+    readonly page: string | undefined;
     readonly setCookies: readonly string[];
     readonly location: string | undefined;
   };
@@ -62,31 +72,13 @@ const MOST_VALUES = 20_000;
  * places. What a request held before its answer did is known from elsewhere.
  */
 export function findCarries(steps: readonly SequenceStep[]): Sequence {
-  const carries: Carry[] = [];
-  const uses = new Uses(steps.map(({ draft }) => textOf(draft)));
-  const shortUses = new ShortIdUses(steps.map(({ draft }) => draft));
-  const carried = new Set<string>();
-  const names = new Set<string>();
-  const short = new Map<string, ShortId>();
+  const finder = new CarryFinder(steps);
   for (const [at, step] of steps.entries()) {
-    if (at === steps.length - 1) break;
-    for (const { value, source, wanted } of valuesOf(step)) {
-      if (carried.has(value)) continue;
-      const id = value.length >= LEAST_CHARS ? undefined : shortIdOf(step, value, source);
-      if (value.length < LEAST_CHARS && id === undefined) continue;
-      const users = id === undefined ? uses.of(value) : shortUses.of(id, at);
-      const [first] = users;
-      if (first === undefined || first <= at) continue;
-      const free = freeName(step.draft, wanted);
-      let name = free;
-      for (let count = 2; names.has(name); count++) name = `${free}_${count}`;
-      carried.add(value);
-      names.add(name);
-      const to = users.flatMap((user) => steps[user]?.index ?? []);
-      carries.push({ name, value, from: step.index, source, to });
-      if (id !== undefined) short.set(name, id);
-    }
+    // What a service gives as data is surer than what a page says.
+    for (const given of valuesOf(step)) finder.take(at, given);
+    for (const given of finder.givenByPagesTo(at + 1)) finder.take(given.at, given);
   }
+  const { carries, short } = finder;
   const taken = new Map<number, Carry[]>();
   // Longer values first: one may stand in another.
   for (const carry of [...carries].sort((one, other) => other.value.length - one.value.length)) {
@@ -101,6 +93,72 @@ export function findCarries(steps: readonly SequenceStep[]): Sequence {
       return { ...step, draft: given.filter(({ name }) => !short.has(name)).reduce(putIn, draft) };
     }),
   };
+}
+
+/** Finds which values of answers later requests have. */
+class CarryFinder {
+  readonly carries: Carry[] = [];
+  /** Those that are ids by their names alone. */
+  readonly short = new Map<string, ShortId>();
+  readonly #steps: readonly SequenceStep[];
+  readonly #uses: Uses;
+  readonly #shortUses: ShortIdUses;
+  readonly #carried = new Set<string>();
+  readonly #names = new Set<string>();
+
+  constructor(steps: readonly SequenceStep[]) {
+    this.#steps = steps;
+    this.#uses = new Uses(steps.map(({ draft }) => textOf(draft)));
+    this.#shortUses = new ShortIdUses(steps.map(({ draft }) => draft));
+  }
+
+  /** Notes a value that an answer gave, where later requests use it and none before did. */
+  take(at: number, given: GivenValue): void {
+    const step = this.#steps[at];
+    const { value, source } = given;
+    if (step === undefined || at === this.#steps.length - 1 || this.#carried.has(value)) return;
+    if (value.length < LEAST_CHARS) {
+      const id = shortIdOf(step, value, source);
+      const name = id === undefined ? undefined : this.#note(step, given, this.#shortUses.of(id, at), false);
+      if (name === undefined || id === undefined) return;
+      this.short.set(name, id);
+      this.#carried.add(value);
+      return;
+    }
+    const encoded = encodeURIComponent(value.toWellFormed());
+    const plain = this.#uses.of(value);
+    const asParameter = encoded === value ? [] : this.#uses.of(encoded);
+    const users = [...plain, ...asParameter];
+    if (users.length === 0 || users.some((user) => user <= at)) return;
+    this.#carried.add(value);
+    this.#note(step, given, plain, false);
+    this.#note(step, { ...given, value: encoded }, asParameter, true);
+  }
+
+  #note(step: SequenceStep, { value, source, wanted }: GivenValue, users: number[], isEncoded: boolean) {
+    if (users.length === 0) return undefined;
+    const free = freeName(step.draft, wanted);
+    let name = free;
+    for (let count = 2; this.#names.has(name); count++) name = `${free}_${count}`;
+    this.#names.add(name);
+    const to = users.flatMap((user) => this.#steps[user]?.index ?? []);
+    this.carries.push({ name, value, from: step.index, source, isEncoded, to });
+    return name;
+  }
+
+  /** The values of a request that the last page before it has that holds them. */
+  *givenByPagesTo(user: number): Generator<GivenValue & { readonly at: number }> {
+    const draft = this.#steps[user]?.draft;
+    for (const { name, value } of draft === undefined ? [] : askedValues(draft)) {
+      for (let at = user - 1; at >= 0; at--) {
+        const page = this.#steps[at]?.answer.page;
+        const around = page === undefined ? undefined : aroundIn(page, { name, value });
+        if (around === undefined) continue;
+        yield { value, source: { type: 'text', ...around }, wanted: name, at };
+        break;
+      }
+    }
+  }
 }
 
 /** What words are made of, in the sense that a value stands for itself only where none of these adjoins it. */
@@ -233,9 +291,11 @@ export function stepOf(exchange: Exchange, preset: Preset, inflate: Inflate): Se
     index: exchange.index,
     draft: draftFromExchange(exchange, preset),
     ended: endOf(exchange),
+    isRedirected: isRedirectStatus(findStatus(exchange)) && findHeader(headers, 'location') !== undefined,
     retries: 0,
     answer: {
       json: kind === 'json' ? text : undefined,
+      page: /html/i.test(response?.mimeType ?? '') ? text : undefined,
       setCookies: findLines(headers, 'set-cookie'),
       location: findLines(headers, 'location')[0],
     },

@@ -26,6 +26,12 @@ describe('a value of a response', () => {
     ['json', '$.token.length', undefined],
     ['json', '$.__proto__', undefined],
     ['json', '$[', undefined],
+    ['text', '"token":"…"', 't'],
+    ['text', '"list":[{…', '"id":"x"}],"a.b":true,"gone":null,"id":98765432109876543}'],
+    ['text', '"n":…;', undefined],
+    ['text', '"gone":…null', undefined],
+    ['text', '…"', undefined],
+    ['text', '"token":"', undefined],
     ['header', 'location', '/holds/h-1'],
     ['header', 'etag', undefined],
     // The last one that is set is the one that counts (RFC 6265 5.3).
@@ -40,6 +46,12 @@ describe('a value of a response', () => {
     expect(tellTaken(placeOf({ type: 'json', path: ['list', 0, 'a b'], holds: 'text' }))).toBe('$.list[0]["a b"]');
     expect(tellTaken(placeOf({ type: 'cookie', name: 'sid' }))).toBe('the cookie sid');
     expect(takeValue(response, placeOf({ type: 'location' }))).toBe('/holds/h-1');
+    const encoded = { part: 'header', place: 'location', isEncoded: true } as const;
+    expect(takeValue(response, encoded)).toBe('%2Fholds%2Fh-1');
+    expect(tellTaken(encoded)).toBe('the header location, percent-encoded');
+    const text = placeOf({ type: 'text', before: '<i\n value="', after: '"' });
+    expect(takeValue({ headers: [], text: 'a<i\n value="x">' }, text)).toBe('x');
+    expect(tellTaken(text)).toBe('<i value="…"');
   });
 });
 

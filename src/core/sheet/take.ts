@@ -15,8 +15,13 @@ const NOT_TAKEN: ReadonlySet<string> = new Set(['object', 'array', 'null']);
 /** The value that a response has at a place; undefined where it has none, or one that is no text, number or truth. */
 export function takeValue(
   { headers, text }: TakeableResponse,
-  { part, place }: Pick<TakenFrom, 'part' | 'place'>,
+  { part, place, isEncoded }: Omit<TakenFrom, 'draft'>,
 ): string | undefined {
+  const value = foundAt({ headers, text }, part, place);
+  return isEncoded === true && value !== undefined ? encodeURIComponent(value.toWellFormed()) : value;
+}
+
+function foundAt({ headers, text }: TakeableResponse, part: TakenFrom['part'], place: string): string | undefined {
   switch (part) {
     case 'header':
       return findHeader(headers, place);
@@ -31,9 +36,25 @@ export function takeValue(
       const found = textAt(text, first);
       return found === undefined || NOT_TAKEN.has(found.kind) ? undefined : found.text;
     }
+    case 'text':
+      return text === undefined ? undefined : textAround(text, place);
     default:
       return part satisfies never;
   }
+}
+
+/** Stands in a place for the value between two texts. */
+const GAP = '…';
+
+/** What stands where a place has its gap, the first time; undefined where nothing does. */
+function textAround(text: string, place: string): string | undefined {
+  const gap = place.lastIndexOf(GAP);
+  const [before, after] = [place.slice(0, gap), place.slice(gap + GAP.length)];
+  const start = gap === -1 ? -1 : text.indexOf(before);
+  if (start === -1 || before === '') return undefined;
+  const from = start + before.length;
+  const end = after === '' ? text.length : text.indexOf(after, from);
+  return end > from ? text.slice(from, end) : undefined;
 }
 
 /** Where a captured response gave a value, as a place that it can be taken from. */
@@ -41,6 +62,8 @@ export function placeOf(source: CarrySource): Pick<TakenFrom, 'part' | 'place'> 
   switch (source.type) {
     case 'json':
       return { part: 'json', place: writePath(source.path) };
+    case 'text':
+      return { part: 'text', place: source.before + GAP + source.after };
     case 'cookie':
       return { part: 'cookie', place: source.name };
     case 'location':
@@ -50,6 +73,8 @@ export function placeOf(source: CarrySource): Pick<TakenFrom, 'part' | 'place'> 
   }
 }
 
-/** A place in words: "$.token", "the header location", "the cookie sid". */
-export const tellTaken = ({ part, place }: Pick<TakenFrom, 'part' | 'place'>): string =>
-  part === 'json' ? place : `the ${part} ${place}`;
+/** A place in words: "$.token", "the header location", "the cookie sid", 'name="key" value="…"'. */
+export function tellTaken({ part, place, isEncoded }: Omit<TakenFrom, 'draft'>): string {
+  const told = part === 'json' || part === 'text' ? place.replace(/\s+/g, ' ') : `the ${part} ${place}`;
+  return isEncoded === true ? `${told}, percent-encoded` : told;
+}

@@ -6,9 +6,11 @@ import type { Sheet } from './sheet';
 export interface TakenFrom {
   /** The draft by its id. */
   readonly draft: string;
-  readonly part: 'json' | 'header' | 'cookie';
-  /** A JSON path, the name of a header, or that of a cookie. */
+  readonly part: 'json' | 'header' | 'cookie' | 'text';
+  /** A JSON path, the name of a header, that of a cookie, or what stands around a text: `name="key" value="…"`. */
   readonly place: string;
+  /** It is percent-encoded as a parameter's value is (RFC 3986 2.1). */
+  readonly isEncoded?: boolean;
 }
 
 /** A variable of a capture: one value for all of its drafts. */

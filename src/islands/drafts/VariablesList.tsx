@@ -204,4 +204,5 @@ const PARTS = [
   ['json', 'JSON path'],
   ['header', 'header'],
   ['cookie', 'cookie'],
+  ['text', 'text'],
 ] as const;

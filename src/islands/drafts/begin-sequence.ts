@@ -23,10 +23,11 @@ export async function beginSequence(captureId: string, { steps, carries }: Seque
     ids.set(index, kept.id);
     return kept;
   });
-  for (const { name, value, from, source } of carries) {
+  for (const { name, value, from, source, isEncoded } of carries) {
     const isTaken = variables.some((one) => one.name === name);
     names.set(name, isTaken ? freeName({ ...EMPTY_DRAFT, variables }, name) : name);
-    const takenFrom = { draft: ids.get(from) ?? '', ...placeOf(source) };
+    const encoded = isEncoded ? ({ isEncoded } as const) : {};
+    const takenFrom = { draft: ids.get(from) ?? '', ...placeOf(source), ...encoded };
     variables.push({ name: names.get(name) ?? name, value, isSecret: false, takenFrom });
   }
   for (const kept of drafts) {

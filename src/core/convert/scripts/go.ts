@@ -40,6 +40,9 @@ function sourceOf(source: CarrySource, into: string, needs: ScriptNeeds): string
             `\t${into}, isGiven = number.String(), err == nil`,
             '}',
           ];
+    case 'text':
+      call(needs, 'textBetween');
+      return [`${into}, isGiven = textBetween(string(response.body), ${quote(source.before)}, ${quote(source.after)})`];
     case 'cookie':
       needs.import('strings');
       return [
@@ -77,26 +80,30 @@ export const go = {
   statements: {
     step: ({ title, body }, _, write) =>
       linesOf('', commentLine('//', title), '{', ...inBlock(inOrder(write(body))), '}'),
-    request: ({ draft, called, retries, mayFail, readsJson }, needs) => {
+    request: ({ draft, called, retries, stopsAtRedirect, mayFail, readsJson }, needs) => {
+      if (stopsAtRedirect) call(needs, 'stopping');
       const plan = needs.plan(planOf(draft, needs.options, GO_ABILITIES));
       call(needs, 'send', ...(mayFail ? [] : (['failed'] as const)), ...(readsJson ? (['decode'] as const) : []));
       needs.import('net/http');
       return linesOf(
         ...goRequest(plan, needs.imports, RETURN),
-        `response, err := send(client, request, ${retries})`,
+        `response, err := send(${stopsAtRedirect ? 'stopping(client)' : 'client'}, request, ${retries})`,
         ...RETURN,
         ...(mayFail ? [] : [`if err := failed(response, ${quote(called)}); err != nil {`, '\treturn err', '}']),
         ...(readsJson ? ['data, err := decode(response.body)', ...RETURN] : []),
       );
     },
-    take: ({ into, source, lacking }, needs) =>
-      linesOf(
+    take: ({ into, source, isEncoded, lacking }, needs) => {
+      if (isEncoded) needs.import('net/url', 'strings');
+      return linesOf(
         ...sourceOf(source, identOf(into), needs),
         'if !isGiven {',
         `\t${stop(lacking, needs)}`,
         '}',
         ...(source.type === 'json' && source.holds === 'text' ? [] : ['isGiven = false']),
-      ),
+        ...(isEncoded ? [`${identOf(into)} = strings.ReplaceAll(url.QueryEscape(${identOf(into)}), "+", "%20")`] : []),
+      );
+    },
     report: (_, needs) => {
       needs.import('fmt');
       return linesOf('fmt.Println(response.StatusCode, response.Request.URL)');

@@ -35,6 +35,8 @@ const request = (draft: Draft, reads: Partial<StatementOf<'request'>> = {}): Sta
   retries: BUSY_TRIES,
   mayFail: false,
   readsJson: true,
+  readsText: false,
+  stopsAtRedirect: false,
   readsHeaders: false,
   ...reads,
 });

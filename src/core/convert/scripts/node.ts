@@ -25,6 +25,14 @@ const HELPERS: Readonly<Record<string, readonly string[]>> = {
     '  return value;',
     '}',
   ],
+  textBetween: [
+    '// What stands between two texts, the first time; null where nothing does.',
+    'function textBetween(text, before, after) {',
+    '  const start = text.indexOf(before) + before.length;',
+    '  const end = text.includes(before) ? text.indexOf(after, start) : -1;',
+    '  return end > start ? text.slice(start, end) : null;',
+    '}',
+  ],
   stop: [
     '// Ends the script with what failed, its status and what the response says.',
     'async function stop(response, request) {',
@@ -75,6 +83,9 @@ function sourceOf(source: CarrySource, needs: ScriptNeeds): string {
   switch (source.type) {
     case 'json':
       return valueAt('data', source.path, needs);
+    case 'text':
+      needs.help('textBetween');
+      return `textBetween(text, ${quote(source.before)}, ${quote(source.after)})`;
     case 'cookie': {
       const start = quote(`${source.name}=`);
       return `response.headers.getSetCookie().find((line) => line.startsWith(${start}))?.slice(${source.name.length + 1}).split(';')[0]`;
@@ -129,9 +140,9 @@ export const node = {
       const { before, lines } = write(body);
       return linesOf('', commentLine('//', title), '{', ...inBlock([...before, ...lines]), '}');
     },
-    request: ({ draft, called, retries, mayFail, readsJson }, needs) => {
+    request: ({ draft, called, retries, stopsAtRedirect, mayFail, readsJson, readsText }, needs) => {
       if (!mayFail) needs.help('stop');
-      const plan = needs.plan(planOf(draft, needs.options, NODE_FETCH_ABILITIES));
+      const plan = needs.plan(planOf(draft, needs.optionsOf(stopsAtRedirect), NODE_FETCH_ABILITIES));
       if (readsFiles(plan)) needs.import('readFile');
       return linesOf(
         ...(retries === 0
@@ -147,16 +158,22 @@ export const node = {
               ]),
               '}',
             ]),
-        ...(mayFail ? [] : [`if (!response.ok) await stop(response, ${quote(called)});`]),
+        ...(mayFail
+          ? []
+          : [
+              `if (${stopsAtRedirect ? 'response.status >= 400' : '!response.ok'}) await stop(response, ${quote(called)});`,
+            ]),
         ...(readsJson ? ['const data = await response.json();'] : []),
+        ...(readsText ? ['const text = await response.text();'] : []),
       );
     },
-    take: ({ into, source, lacking }, needs) =>
+    take: ({ into, source, isEncoded, lacking }, needs) =>
       linesOf(
         `${identOf(into)} = ${sourceOf(source, needs)};`,
         givesNumber(source)
           ? stopUnless(`Number.isSafeInteger(${identOf(into)})`, lacking)
           : `if (typeof ${identOf(into)} !== 'string') throw new Error(${quote(lacking)});`,
+        ...(isEncoded ? [`${identOf(into)} = encodeURIComponent(${identOf(into)});`] : []),
       ),
     report: () => linesOf('console.log(response.status, response.url);'),
     pause: ({ pauseMs }) => linesOf(`await new Promise((resolve) => setTimeout(resolve, ${pauseMs}));`),

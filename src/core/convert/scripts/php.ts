@@ -43,6 +43,9 @@ function sourceOf(source: CarrySource, into: string, needs: ScriptNeeds): string
   switch (source.type) {
     case 'json':
       return [`${into} = ${valueAt('$data', source.path, needs)};`];
+    case 'text':
+      needs.help('textBetween');
+      return [`${into} = textBetween($response['body'], ${quote(source.before)}, ${quote(source.after)});`];
     case 'cookie':
       return [
         `${into} = null;`,
@@ -118,8 +121,8 @@ export const php = {
   requirements: () => [],
   statements: {
     step: ({ title, body }, _, write) => linesOf('', commentLine('//', title), ...inOrder(write(body))),
-    request: ({ draft, called, retries, mayFail, readsJson }, needs) => {
-      const plan = needs.plan(planOf(draft, needs.options, PHP_ABILITIES));
+    request: ({ draft, called, retries, stopsAtRedirect, mayFail, readsJson }, needs) => {
+      const plan = needs.plan(planOf(draft, needs.optionsOf(stopsAtRedirect), PHP_ABILITIES));
       needs.help('send', ...(mayFail ? [] : ['stopUnlessOk']));
       return linesOf(
         ...phpRequest(plan, draft.wantsCompressed),
@@ -128,10 +131,11 @@ export const php = {
         ...(readsJson ? ["$data = json_decode($response['body'], false, 512, JSON_THROW_ON_ERROR);"] : []),
       );
     },
-    take: ({ into, source, lacking }, needs) =>
+    take: ({ into, source, isEncoded, lacking }, needs) =>
       linesOf(
         ...sourceOf(source, `$${identOf(into)}`, needs),
         ...stopUnless(`${givesNumber(source) ? 'is_int' : 'is_string'}($${identOf(into)})`, lacking),
+        ...(isEncoded ? [`$${identOf(into)} = rawurlencode($${identOf(into)});`] : []),
       ),
     report: () => linesOf("echo $response['status'], ' ', $response['url'], PHP_EOL;"),
     pause: ({ pauseMs }) => linesOf(`usleep(${pauseMs * 1000});`),

@@ -48,6 +48,9 @@ function sourceOf(source: CarrySource, into: string, needs: ScriptNeeds): string
           ? `${into} = if ("$found" -match '^\\d+$' -and $found.ValueKind -eq 'Number') { $found.GetRawText() }`
           : `${into} = if ($found.ValueKind -eq 'String') { $found.GetString() }`,
       ];
+    case 'text':
+      needs.help('Get-Between', 'Get-Body');
+      return [`${into} = Get-Between (Get-Body $response) ${quote(source.before)} ${quote(source.after)}`];
     case 'cookie':
       return [
         `${into} = $null`,
@@ -131,18 +134,23 @@ export const powershell = {
   requirements: () => ['It needs PowerShell 7 or later.'],
   statements: {
     step: ({ title, body }, _, write) => linesOf('', commentLine('#', title), ...inOrder(write(body))),
-    request: ({ draft, called, retries, mayFail, readsJson }, needs) => {
-      const plan = needs.plan(planOf(draft, needs.options, POWERSHELL_ABILITIES));
+    request: ({ draft, called, retries, stopsAtRedirect, mayFail, readsJson }, needs) => {
+      const plan = needs.plan(planOf(draft, needs.optionsOf(stopsAtRedirect), POWERSHELL_ABILITIES));
       needs.help('Send-Request', ...(mayFail ? [] : ['Assert-Ok', 'Get-Body']), ...(readsJson ? ['Get-Body'] : []));
       return linesOf(
-        ...psRequest(plan),
+        // It calls a redirect that is not followed an error, which is none here.
+        ...psRequest(plan, stopsAtRedirect ? ["ErrorAction = 'SilentlyContinue'"] : []),
         `$response = Send-Request $request ${retries}`,
         ...(mayFail ? [] : [`Assert-Ok $response ${quote(called)}`]),
         ...(readsJson ? ['$data = [System.Text.Json.JsonDocument]::Parse((Get-Body $response)).RootElement'] : []),
       );
     },
-    take: ({ into, source, lacking }, needs) =>
-      linesOf(...sourceOf(source, `$${identOf(into)}`, needs), ...stopWhere(`$null -eq $${identOf(into)}`, lacking)),
+    take: ({ into, source, isEncoded, lacking }, needs) =>
+      linesOf(
+        ...sourceOf(source, `$${identOf(into)}`, needs),
+        ...stopWhere(`$null -eq $${identOf(into)}`, lacking),
+        ...(isEncoded ? [`$${identOf(into)} = [uri]::EscapeDataString($${identOf(into)})`] : []),
+      ),
     report: () => linesOf(`"$($response.StatusCode) $(${URL_OF_RESPONSE})"`),
     pause: ({ pauseMs }) => linesOf(`Start-Sleep -Milliseconds ${pauseMs}`),
     pages: ({ moves, most, stopped, rows, body }, needs, write) => {

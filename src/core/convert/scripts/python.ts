@@ -46,6 +46,9 @@ function sourceOf(source: CarrySource, needs: ScriptNeeds): string {
   switch (source.type) {
     case 'json':
       return valueAt('data', source.path, needs);
+    case 'text':
+      needs.help('text_between');
+      return `text_between(response.text, ${quote(source.before)}, ${quote(source.after)})`;
     case 'cookie':
       return `response.cookies.get(${quote(source.name)})`;
     case 'location':
@@ -123,12 +126,12 @@ export const python = {
   requirements: () => [],
   statements: {
     step: ({ title, body }, _, write) => linesOf('', commentLine('#', title), ...inOrder(write(body))),
-    request: ({ draft, called, retries, mayFail, readsJson }, needs) => {
+    request: ({ draft, called, retries, stopsAtRedirect, mayFail, readsJson }, needs) => {
       if (!mayFail) {
         needs.import('sys');
         needs.help('stop_unless_ok');
       }
-      const plan = needs.plan(planOf(draft, needs.options, REQUESTS_ABILITIES));
+      const plan = needs.plan(planOf(draft, needs.optionsOf(stopsAtRedirect), REQUESTS_ABILITIES));
       const { settings, call, imports } = requestParts(plan);
       needs.import(...imports);
       const each = settings.filter(({ uses }) => uses.some(isCounted)).flatMap(({ lines }) => lines);
@@ -143,13 +146,16 @@ export const python = {
         ],
       };
     },
-    take: ({ into, source, lacking }, needs) =>
-      linesOf(
+    take: ({ into, source, isEncoded, lacking }, needs) => {
+      if (isEncoded) needs.import('urllib.parse');
+      return linesOf(
         `${pyName(into)} = ${sourceOf(source, needs)}`,
         ...(givesNumber(source)
           ? [...stopIf(`type(${pyName(into)}) is not int`, lacking, needs), `${pyName(into)} = str(${pyName(into)})`]
           : stopUnless(`isinstance(${pyName(into)}, str)`, lacking, needs)),
-      ),
+        ...(isEncoded ? [`${pyName(into)} = urllib.parse.quote(${pyName(into)}, safe='')`] : []),
+      );
+    },
     report: () => linesOf('print(response.status_code, response.url)'),
     pause: ({ pauseMs }, needs) => {
       needs.import('time');

@@ -639,7 +639,8 @@ for (const target of [...RUN_TARGETS, 'the app'] as const) {
         draft: draftOf(path),
         ended: 'well' as const,
         retries: 0,
-        answer: { json: undefined, setCookies: [], location: undefined },
+        isRedirected: false,
+        answer: { json: undefined, page: undefined, setCookies: [], location: undefined },
       });
       const sequence = { steps: [step(3, '/breaks?page=7'), step(5, '/huts?page=0')], carries: [] };
       const failed = await runText(renderScript(sequence, target).text, target).catch((error: unknown) => error);
@@ -660,6 +661,8 @@ for (const target of [...RUN_TARGETS, 'the app'] as const) {
         [{ type: 'json', path: ['text'], holds: 'number' }, 'There is no whole number at $.text in the response.'],
         [{ type: 'json', path: ['true'], holds: 'number' }, 'There is no whole number at $.true in the response.'],
         [{ type: 'json', path: ['list'], holds: 'number' }, 'There is no whole number at $.list in the response.'],
+        [{ type: 'text', before: '{"token":"', after: '"' }, 'Nothing stands behind {"token":" in the response.'],
+        [{ type: 'text', before: '{"token":', after: '#' }, 'Nothing stands behind {"token": in the response.'],
         [{ type: 'cookie', name: 'sid' }, 'The response sets no cookie sid.'],
         [{ type: 'location' }, 'The response has no Location.'],
       ] as const) {
@@ -668,9 +671,10 @@ for (const target of [...RUN_TARGETS, 'the app'] as const) {
           draft: draftOf('/served'),
           ended: 'well' as const,
           retries: 0,
-          answer: { json: undefined, setCookies: [], location: undefined },
+          isRedirected: false,
+          answer: { json: undefined, page: undefined, setCookies: [], location: undefined },
         });
-        const carries = [{ name: 'token', value: 'x', from: 0, source, to: [1] }];
+        const carries = [{ name: 'token', value: 'x', from: 0, source, isEncoded: true, to: [1] }];
         const { text } = renderScript({ steps: [step(0), step(1)], carries }, target);
         await expect(runText(text, target)).rejects.toThrow(sentence);
         expect(asked).toHaveLength(1);
@@ -694,16 +698,18 @@ describe('scripts that are held against their grammar or formatter', () => {
       draft: { ...draft(`‹token› ${text}`), variables: [{ name: 'token', value: '', isSecret: false }] },
       ended: index === 1 ? 404 : ('well' as const),
       retries: index,
-      answer: { json: undefined, setCookies: [], location: undefined },
+      isRedirected: index === 2,
+      answer: { json: undefined, page: undefined, setCookies: [], location: undefined },
     }));
     const sources = [
       { type: 'json', path: ['a', 0, "it's"], holds: 'text' },
       { type: 'json', path: ['a', "it's"], holds: 'number' },
       { type: 'cookie', name: 's.id' },
+      { type: 'text', before: `<i a="it's" \\ $b="`, after: '"' },
       { type: 'location' },
     ] as const;
     const sequences = sources.map((source) => {
-      const carries = [{ name: 'token', value: 'x', from: 0, source, to: [1] }];
+      const carries = [{ name: 'token', value: 'x', from: 0, source, isEncoded: true, to: [1] }];
       return renderScript({ steps, carries }, target).text;
     });
     return [...loops, ...sequences];

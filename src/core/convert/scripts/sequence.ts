@@ -2,7 +2,7 @@ import { splitUrl } from '../../http';
 import { writePath } from '../../json';
 import type { Carry, Sequence, SequenceStep } from '../carry';
 import type { Variable } from '../draft';
-import { VARIABLE_MARK } from '../value';
+import { fillIn, VARIABLE_MARK } from '../value';
 import type { Statement } from './statement';
 
 /**
@@ -21,15 +21,18 @@ export const describeSequence = ({ steps, carries }: Sequence, goesOn = false): 
           draft: step.draft,
           called: nameOf(step),
           retries: step.retries,
+          stopsAtRedirect: step.isRedirected && (given.some(isOfHeaders) || leadsToOther(step, steps)),
           mayFail: goesOn || mayFail(step.ended),
           readsJson: given.some(({ source }) => source.type === 'json'),
-          readsHeaders: given.some(({ source }) => source.type !== 'json'),
+          readsText: given.some(({ source }) => source.type === 'text'),
+          readsHeaders: given.some(isOfHeaders),
         },
         ...given.map(
           (carry): Statement => ({
             do: 'take',
             into: variableOf(carry),
             source: carry.source,
+            isEncoded: carry.isEncoded,
             lacking: lackingOf(carry),
           }),
         ),
@@ -38,6 +41,23 @@ export const describeSequence = ({ steps, carries }: Sequence, goesOn = false): 
     };
   });
 
+const isOfHeaders = ({ source: { type } }: Carry): boolean => type === 'cookie' || type === 'location';
+
+/** Whether where a redirect leads is another step, as each hop is in a capture. */
+function leadsToOther({ draft, answer, index }: SequenceStep, steps: readonly SequenceStep[]): boolean {
+  const target = hrefOf(answer.location ?? '', fillIn(draft).url);
+  return steps.some((step) => step.index !== index && hrefOf(fillIn(step.draft).url) === target);
+}
+
+/** An address without its fragment, which is not sent; undefined where it is none. */
+function hrefOf(address: string, base?: string): string | undefined {
+  try {
+    return new URL(address, base).href.replace(/#.*$/s, '');
+  } catch {
+    return undefined;
+  }
+}
+
 /** A carried value as a variable: its value comes with the answer. */
 export const variableOf = ({ name }: Carry): Variable => ({ name, value: '', isSecret: false });
 
@@ -45,6 +65,8 @@ function lackingOf({ source }: Carry): string {
   switch (source.type) {
     case 'json':
       return `There is no ${source.holds === 'number' ? 'whole number' : 'text'} at ${writePath(source.path)} in the response.`;
+    case 'text':
+      return `Nothing stands behind ${source.before.replace(/\s+/g, ' ')} in the response.`;
     case 'cookie':
       return `The response sets no cookie ${source.name}.`;
     case 'location':

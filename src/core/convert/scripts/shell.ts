@@ -74,6 +74,15 @@ const RESOLVE = [
   '}',
 ];
 
+/** What stands between two texts of a file, the first time; nothing where nothing does. */
+const TEXT_BETWEEN = [
+  'text_between() {',
+  '  text=$(cat "$1")',
+  '  case $text in *"$2"*) text=${text#*"$2"} ;; *) return ;; esac',
+  `  case $text in *"$3"*) printf '%s' "\${text%%"$3"*}" ;; esac`,
+  '}',
+];
+
 const stopUnless = (condition: string, sentence: string): string =>
   `${condition} || { echo ${quotePosix(sentence)} >&2; exit 1; }`;
 
@@ -84,6 +93,8 @@ function sourceOf(source: CarrySource): string {
   switch (source.type) {
     case 'json':
       return `jq -r ${quotePosix(`${jqAt(source.path)} | ${source.holds === 'number' ? JQ_WHOLE : 'strings'}`)} "$body"`;
+    case 'text':
+      return `text_between "$body" ${quotePosix(source.before)} ${quotePosix(source.after)}`;
     case 'cookie': {
       const name = source.name.replace(/[^A-Za-z0-9_-]/g, '.');
       return `sed -n 's/\\r$//; s/^[Ss]et-[Cc]ookie: ${name}=\\([^;]*\\).*/\\1/p' "$headers" | tail -n 1`;
@@ -147,12 +158,12 @@ export const shell = {
   requirements: (needs) => (needs.helpers.has('jq') ? ['It needs jq, to read JSON.'] : []),
   statements: {
     step: ({ title, body }, _, write) => linesOf('', posixComment(title), ...write(body).lines),
-    request: ({ draft, called, retries, mayFail, readsHeaders }, needs) => {
+    request: ({ draft, called, retries, stopsAtRedirect, mayFail, readsHeaders }, needs) => {
       const flags = (mayFail ? QUIET_FLAGS : SCRIPT_FLAGS) + (retries > 0 ? `--retry ${retries} ` : '');
       needs.help('body', ...(readsHeaders ? ['headers'] : []));
       const kept = `--output "$body" ${readsHeaders ? '--dump-header "$headers" ' : ''}`;
       const shown = `--write-out '%{http_code} %{url_effective}' `;
-      const { plan, command } = shellCommand(draft, needs.options, flags + kept + shown);
+      const { plan, command } = shellCommand(draft, needs.optionsOf(stopsAtRedirect), flags + kept + shown);
       needs.plan(plan);
       return linesOf(
         // What failed and what its response said is shown before that ends the script.
@@ -160,9 +171,15 @@ export const shell = {
         ...posixComments(plan, '-H'),
       );
     },
-    take: ({ into, source, lacking }, needs) => {
-      if (source.type === 'json') needs.help('jq');
-      return linesOf(`${envOf(into)}=$(${sourceOf(source)})`, stopUnless(`[ -n "$${envOf(into)}" ]`, lacking));
+    take: ({ into, source, isEncoded, lacking }, needs) => {
+      const name = envOf(into);
+      if (source.type === 'json' || isEncoded) needs.help('jq');
+      if (source.type === 'text') needs.help('text_between');
+      return linesOf(
+        `${name}=$(${sourceOf(source)})`,
+        stopUnless(`[ -n "$${name}" ]`, lacking),
+        ...(isEncoded ? [`${name}=$(printf '%s' "$${name}" | jq -sRr @uri)`] : []),
+      );
     },
     report: () => linesOf(`printf '%s\\n' "$response"`),
     pause: ({ pauseMs }) => linesOf(`sleep ${pauseMs / 1000}`),
@@ -313,6 +330,7 @@ export const shell = {
             `trap '${needs.helpers.has('table') ? 'write_table; ' : ''}rm -f ${files.map((file) => `"$${file}"`).join(' ')}' EXIT`,
           ]),
       ...(needs.helpers.has('resolve') ? RESOLVE : []),
+      ...(needs.helpers.has('text_between') ? TEXT_BETWEEN : []),
       ...posixVariables(own),
       ...body,
     ];

@@ -45,13 +45,23 @@ export type Statement =
       readonly called: string;
       /** How often a server that is busy is asked again. */
       readonly retries: number;
+      /** A redirect is not followed: where it leads is a request of the script's own, or what it says is taken. */
+      readonly stopsAtRedirect: boolean;
       /** A status that says failure does not end the script. */
       readonly mayFail: boolean;
       readonly readsJson: boolean;
+      readonly readsText: boolean;
       readonly readsHeaders: boolean;
     }
   /** Puts a text of the response into a variable; without one the script ends in a sentence. */
-  | { readonly do: 'take'; readonly into: Variable; readonly source: CarrySource; readonly lacking: string }
+  | {
+      readonly do: 'take';
+      readonly into: Variable;
+      readonly source: CarrySource;
+      /** Percent-encoded, as a parameter's value is. */
+      readonly isEncoded: boolean;
+      readonly lacking: string;
+    }
   /** Says the status and the URL. */
   | { readonly do: 'report' }
   | { readonly do: 'pause'; readonly pauseMs: number }
@@ -137,6 +147,11 @@ export class ScriptNeeds {
 
   constructor(options: RenderOptions) {
     this.options = options;
+  }
+
+  /** The options of one request. */
+  optionsOf(stopsAtRedirect: boolean): RenderOptions {
+    return stopsAtRedirect ? { ...this.options, redirects: 'stop' } : this.options;
   }
 
   /** Notes a plan whose warnings and variables are the script's. */

@@ -50,6 +50,28 @@ export const HELPERS = {
       '}',
     ],
   },
+  stopping: {
+    imports: ['net/http'],
+    lines: [
+      '// stopping is a client that follows no redirect.',
+      'func stopping(client *http.Client) *http.Client {',
+      '\tother := *client',
+      '\tother.CheckRedirect = func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }',
+      '\treturn &other',
+      '}',
+    ],
+  },
+  textBetween: {
+    imports: ['strings'],
+    lines: [
+      '// textBetween is what stands between two texts, the first time.',
+      'func textBetween(text, before, after string) (string, bool) {',
+      '\t_, rest, _ := strings.Cut(text, before)',
+      '\tvalue, _, isEnded := strings.Cut(rest, after)',
+      '\treturn value, isEnded && value != ""',
+      '}',
+    ],
+  },
   failed: {
     imports: ['fmt', 'strings'],
     lines: [

@@ -2,6 +2,15 @@ import { BUSY } from '../../attempts';
 
 /** What statements call, by its name; each stands in the file once, where it is called. */
 export const HELPERS: Readonly<Record<string, readonly string[]>> = {
+  textBetween: [
+    '// What stands between two texts, the first time; null where nothing does.',
+    'function textBetween(string $text, string $before, string $after): ?string',
+    '{',
+    "    $rest = explode($before, $text, 2)[1] ?? '';",
+    '    $end = strpos($rest, $after);',
+    '    return $end > 0 ? substr($rest, 0, $end) : null;',
+    '}',
+  ],
   send: [
     '// Sends what $curl was set to; a server that is busy is asked again, after the seconds that it names.',
     'function send(CurlHandle $curl, int $retries): array',

@@ -22,6 +22,17 @@ export const HELPERS: Readonly<Record<string, readonly string[]>> = {
     '    [Text.Encoding]::UTF8.GetString($Response.RawContentStream.ToArray())',
     '}',
   ],
+  'Get-Between': [
+    '# What stands between two texts, the first time; $null where nothing does.',
+    'function Get-Between([string] $Text, [string] $Before, [string] $After) {',
+    "    $start = $Text.IndexOf($Before, [StringComparison]'Ordinal')",
+    '    if ($start -ge 0) {',
+    '        $start += $Before.Length',
+    "        $end = $Text.IndexOf($After, $start, [StringComparison]'Ordinal')",
+    '        if ($end -gt $start) { $Text.Substring($start, $end - $start) }',
+    '    }',
+    '}',
+  ],
   'Assert-Ok': [
     '# Ends the script with what failed, its status and what the response says.',
     'function Assert-Ok($Response, [string] $Request) {',

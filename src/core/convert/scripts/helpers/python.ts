@@ -12,6 +12,13 @@ export const HELPERS: Readonly<Record<string, readonly string[]>> = {
     '            return None',
     '    return value',
   ],
+  text_between: [
+    'def text_between(text, before, after):',
+    '    """What stands between two texts, the first time; None where nothing does."""',
+    '    rest = text.partition(before)[2]',
+    '    value, is_ended, _ = rest.partition(after)',
+    '    return value if value and is_ended else None',
+  ],
   as_json: ['def as_json(value):', "    return json.dumps(value, ensure_ascii=False, separators=(',', ':'))"],
   stop_unless_ok: [
     'def stop_unless_ok(response, request):',

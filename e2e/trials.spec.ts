@@ -200,6 +200,8 @@ test('a captured selection becomes drafts that are sent in order, each taking fr
     await goOn.click();
   }
   await expect(order.getByText(/^20[01]$/).first()).toBeVisible();
+  // What was sent so is a trial of its draft, the one that is open too.
+  await expect(strips(page)).toHaveCount(1);
 });
 
 test('a redirect is a response, and where it leads a draft of its own', async ({ page, demo }) => {

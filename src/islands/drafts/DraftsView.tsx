@@ -108,7 +108,7 @@ function OneDraft({ card, rows, drafts, kept, onPaste, paste }: OneDraftProps) {
   const { zone } = useStore($place);
   const captured = useCaptured(card.id, kept);
   const trials = useTrials(card.id, kept, drafts);
-  const sequence = useSequence(card.id, drafts);
+  const sequence = useSequence(card.id, drafts, trials.add);
   const runs = useRuns(card.id, kept, drafts);
   const lineName = useRef('');
   const [openRun, setOpenRun] = useState<RunKind>();

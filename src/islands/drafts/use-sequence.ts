@@ -28,8 +28,12 @@ export interface SequenceRun {
   readonly cancel: () => void;
 }
 
-/** Sends several drafts in order, each with the values that the responses before it gave. */
-export function useSequence(captureId: string, drafts: ThereDrafts): SequenceRun {
+/** Sends several drafts in order, each with the values that the responses before it gave. @param onTrial hears of each as it comes */
+export function useSequence(
+  captureId: string,
+  drafts: ThereDrafts,
+  onTrial: (draft: string, trial: Trial) => void,
+): SequenceRun {
   const [results, setResults] = useState<readonly SequenceStepResult[]>([]);
   const [sending, setSending] = useState<string>();
   const control = useRef<AbortController>(undefined);
@@ -45,6 +49,7 @@ export function useSequence(captureId: string, drafts: ThereDrafts): SequenceRun
       setSending(id);
       const result = await sendStep(captureId, kept, own.signal, drafts.takeOver);
       setResults((before) => [...before.filter((one) => one.id !== id), result]);
+      if (result.trial !== undefined) onTrial(id, result.trial);
       left.current = ids.slice(at);
       if (result.stopped !== undefined) break;
     }

@@ -21,6 +21,8 @@ export interface Trials {
   readonly cancel: () => void;
   readonly dismiss: () => void;
   readonly again: () => void;
+  /** Lists a trial that was sent from elsewhere, where it is this draft's. */
+  readonly add: (draft: string, trial: Trial) => void;
   readonly note: (number: number, note: string) => void;
   readonly drop: (number: number) => void;
 }
@@ -61,6 +63,11 @@ export function useTrials(
     load();
     return () => control.current?.abort();
   }, [load]);
+  const add = (draft: string, trial: Trial): void => {
+    if (latest.current.id !== draft) return;
+    setState('there');
+    setAll((before) => [trial, ...before.filter(({ number }) => number !== trial.number)]);
+  };
   const send = async (given: SendLeave = {}): Promise<void> => {
     if (control.current !== undefined) return;
     const now = (): KeptDraft => get(id) ?? latest.current;
@@ -90,8 +97,7 @@ export function useTrials(
       const { trial, dropped, variables, missing } = answer.value;
       if (variables !== undefined) takeOver(variables);
       if (missing.length > 0) tell(`The response has no value for ${missing.join(', ')}, which is taken from it.`);
-      setState('there');
-      setAll((before) => [trial, ...before.filter(({ number }) => number !== trial.number)]);
+      add(id, trial);
       if (dropped > 0) {
         tell(`${formatPlural(dropped, 'old trial')} deleted: 100 trials, or 200 MB of them, are kept of a draft.`);
         void load();
@@ -114,6 +120,7 @@ export function useTrials(
     cancel: () => control.current?.abort(),
     dismiss: () => setQuestion(undefined),
     again: () => void load(),
+    add,
     note: (number, note) => void change(number, { note }),
     drop: (number) => {
       setAll((before) => before.filter((one) => one.number !== number));

@@ -204,6 +204,25 @@ test('a variable is one for all drafts, called otherwise, filled in, and put bac
   await expect(page.getByLabel('Value of the variable place')).toHaveValue('jara');
 });
 
+test('two pages that make variables of one capture lose none of each other', async ({ page, demo }) => {
+  await draftOf(page, demo.url, 17);
+  const other = await page.context().newPage();
+  await other.goto(page.url());
+  await expect(line(other, '"hut"')).toBeVisible();
+  for (const [one, member] of [
+    [page, 'hut'],
+    [other, 'nights'],
+  ] as const) {
+    await goToLine(one, `"${member}"`);
+    await one.keyboard.press('b');
+    await expect(one.getByLabel(`Name of the variable ${member}`)).toBeVisible();
+  }
+  // What the other one set is here with the answer to what this one sets.
+  await expect(other.getByLabel('Name of the variable hut')).toBeVisible();
+  await page.reload();
+  for (const member of ['hut', 'nights']) await expect(page.getByLabel(`Name of the variable ${member}`)).toBeVisible();
+});
+
 test('favourites are on keys', async ({ page, demo, context }) => {
   await context.grantPermissions(['clipboard-read', 'clipboard-write']);
   await draftOf(page, demo.url, 17);

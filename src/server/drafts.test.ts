@@ -57,15 +57,23 @@ describe('drafts', () => {
     await put(one, one.id);
     const hut = { name: 'hut', value: 'alba', isSecret: false };
     expect((await list()).variables).toContainEqual({ name: 'hut', value: '', isSecret: true });
-    const keep = (variables: unknown) =>
+    const keep = (set: unknown, removed: unknown = []) =>
       fetch(at.replace('/drafts', '/variables'), {
-        method: 'PUT',
+        method: 'PATCH',
         headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ variables }),
+        body: JSON.stringify({ set, removed }),
       });
     const taken = { ...hut, name: 'token', takenFrom: { draft: one.id, part: 'json', place: '$.token' } };
-    expect((await keep([hut, taken])).status).toBe(200);
+    const first = await keep([hut, taken], []);
+    expect(await first.json()).toEqual({ variables: [hut, taken] });
     expect((await list()).variables).toEqual([hut, taken]);
+    // Another page knows nothing of them: what it sets and removes leaves all others alone.
+    const night = { name: 'night', value: '7', isSecret: false };
+    await keep([night, { ...hut, value: 'jara' }]);
+    expect((await list()).variables).toEqual([{ ...hut, value: 'jara' }, taken, night]);
+    await keep([hut], ['night', 'unknown']);
+    expect((await list()).variables).toEqual([hut, taken]);
+    expect((await keep([], ['a b'])).status).toBe(400);
     for (const wrong of [[hut, hut], [{ ...hut, name: 'a b' }], [{ ...taken, takenFrom: { draft: 'x' } }]])
       expect((await keep(wrong)).status).toBe(400);
     expect((await list()).variables).toEqual([hut, taken]);

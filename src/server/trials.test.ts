@@ -195,10 +195,11 @@ it('goes the way that was set for it, and takes values for variables from what c
     way: { toHost: `127.0.0.1:${port}`, timeLimitS: 5 },
   };
   await fetch(`${app.url}api/captures/${capture}/variables`, {
-    method: 'PUT',
+    method: 'PATCH',
     headers: ours(),
     body: JSON.stringify({
-      variables: ['$.id', '$.none'].map((place, at) => ({
+      removed: [],
+      set: ['$.id', '$.none'].map((place, at) => ({
         name: `v${at}`,
         value: 'old',
         isSecret: false,

@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { HEADER_ROLES, LOOP_KINDS, type LoopFields, VARIABLE_NAME } from '#core/convert';
 import { isExtraColumn } from '#core/filter';
-import { LAYOUT_IDS, type PackedKeptDraft, type SendWay, type SharedVariable } from '#core/sheet';
+import { LAYOUT_IDS, type PackedKeptDraft, type SendWay, type VariablesChange } from '#core/sheet';
 import type { ExchangeFrom, Measure, SendLeave } from '#core/wire';
 import type { ComparedCaptures, Correction } from './db/corrections';
 import { ServerProblem } from './problem';
@@ -210,9 +210,10 @@ export const KEPT_DRAFT = {
 /** A draft as it is kept: all of its members, so that none that is not known comes in. */
 export const keptDraft = Joi.object<PackedKeptDraft>(KEPT_DRAFT);
 
-/** The variables that the drafts of a capture share. */
-export const sharedVariables = Joi.object<{ variables: SharedVariable[] }>({
-  variables: Joi.array()
+/** Changes to the variables that the drafts of a capture share, by their names. */
+export const changedVariables = Joi.object<VariablesChange>({
+  removed: Joi.array().items(VARIABLE.name.optional()).max(1000).required(),
+  set: Joi.array()
     .items(
       Joi.object({
         ...VARIABLE,

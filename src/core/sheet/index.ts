@@ -31,6 +31,8 @@ export {
   shareVariables,
   type TakenFrom,
   usedOn,
+  type VariablesChange,
+  variablesChange,
   withVariables,
 } from './variables';
 export { writeSheet } from './write';

@@ -18,6 +18,23 @@ export interface SharedVariable extends Variable {
   readonly takenFrom?: TakenFrom;
 }
 
+/** What becomes of some of a capture's variables; all others stay. */
+export interface VariablesChange {
+  readonly set: readonly SharedVariable[];
+  /** By their names. */
+  readonly removed: readonly string[];
+}
+
+/** The change from one list of variables to another. */
+export function variablesChange(before: readonly SharedVariable[], after: readonly SharedVariable[]): VariablesChange {
+  const were = new Map(before.map((one) => [one.name, JSON.stringify(one)]));
+  const kept = new Set(after.map(({ name }) => name));
+  return {
+    set: after.filter((one) => were.get(one.name) !== JSON.stringify(one)),
+    removed: [...were.keys()].filter((name) => !kept.has(name)),
+  };
+}
+
 /** The names of the variables whose slots stand on a sheet, in their order. */
 export const namesOn = ({ text }: Pick<Sheet, 'text'>): string[] => [
   ...new Set([...text.matchAll(VARIABLE_MARK)].map((match) => match[1] ?? '')),

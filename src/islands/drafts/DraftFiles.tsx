@@ -154,15 +154,19 @@ async function copyTo(captureId: string, kept: KeptDraft, drafts: ThereDrafts): 
     return;
   }
   const isKnown = ({ name }: SharedVariable): boolean => there.value.variables.some((one) => one.name === name);
-  const fresh = usedOn(kept.sheet, drafts.variables).filter((one) => !isKnown(one));
+  const used = usedOn(kept.sheet, drafts.variables);
+  const fresh = used.filter((one) => !isKnown(one));
   // What its value is taken from stays behind.
-  const copied = fresh.map(({ name, value, isSecret }) => ({ name, value, isSecret }));
-  const variables = [...there.value.variables, ...copied];
+  const set = fresh.map(({ name, value, isSecret }) => ({ name, value, isSecret }));
   const answers = [
-    await keepVariables(captureId, variables),
+    await keepVariables(captureId, { set, removed: [] }),
     await keepDraft(captureId, { ...kept, id: newId(), exchange: undefined }),
   ];
   const problem = answers.find((answer) => !answer.ok);
   if (problem !== undefined && !problem.ok) tell(problem.problem.sentence, { detail: problem.problem.advice });
-  else tell(`Copied "${kept.name}".`, { detail: 'It is among the drafts of that capture.' });
+  else {
+    const known = used.filter(isKnown).map(({ name }) => name);
+    const own = known.length === 0 ? '' : ` What that capture has of ${known.join(', ')} is used there.`;
+    tell(`Copied "${kept.name}".`, { detail: `It is among the drafts of that capture.${own}` });
+  }
 }

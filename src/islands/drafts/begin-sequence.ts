@@ -15,6 +15,7 @@ export async function beginSequence(captureId: string, { steps, carries }: Seque
   }
   const names = new Map<string, string>();
   const variables: SharedVariable[] = [...there.value.variables];
+  const set: SharedVariable[] = [];
   const ids = new Map<number, string>();
   const drafts = steps.map(({ index, draft }) => {
     const path = draft.url.replace(/^[a-z]+:\/\/[^/?]*/i, '').split('?', 1)[0] ?? '';
@@ -28,7 +29,9 @@ export async function beginSequence(captureId: string, { steps, carries }: Seque
     names.set(name, isTaken ? freeName({ ...EMPTY_DRAFT, variables }, name) : name);
     const encoded = isEncoded ? ({ isEncoded } as const) : {};
     const takenFrom = { draft: ids.get(from) ?? '', ...placeOf(source), ...encoded };
-    variables.push({ name: names.get(name) ?? name, value, isSecret: false, takenFrom });
+    const variable = { name: names.get(name) ?? name, value, isSecret: false, takenFrom };
+    variables.push(variable);
+    set.push(variable);
   }
   for (const kept of drafts) {
     let { text } = kept.sheet;
@@ -40,7 +43,11 @@ export async function beginSequence(captureId: string, { steps, carries }: Seque
       return;
     }
   }
-  await keepVariables(captureId, variables);
+  const written = await keepVariables(captureId, { set, removed: [] });
+  if (!written.ok) {
+    tell(written.problem.sentence, { detail: written.problem.advice });
+    return;
+  }
   const made = drafts.map(({ id }) => id);
   writeOrder(captureId, { order: made, leftOut: there.value.drafts.map(({ id }) => id) });
   goTo({ view: 'drafts', draft: made[0], isOpen: false });

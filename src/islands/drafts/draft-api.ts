@@ -4,6 +4,7 @@ import {
   packKept,
   type SharedVariable,
   unpackKept,
+  type VariablesChange,
   withVariables,
 } from '#core/sheet';
 import type { Held, Measure, SendLeave, SentSheet, Trial, TrialAnswer, TrialProgress, ValueOrigin } from '#core/wire';
@@ -40,12 +41,15 @@ export function keepDraft(id: string, kept: KeptDraft, isLeaving = false): Promi
 export const dropDraft = (id: string, draft: string): Promise<Answer<unknown>> =>
   request(`/api/captures/${id}/drafts/${draft}`, { method: 'DELETE' });
 
-export const keepVariables = (id: string, variables: readonly SharedVariable[]): Promise<Answer<unknown>> =>
-  request(`/api/captures/${id}/variables`, {
-    method: 'PUT',
+/** Changes variables that drafts share; gives all of them as they are then, those that another page set too. */
+export async function keepVariables(id: string, change: VariablesChange): Promise<Answer<readonly SharedVariable[]>> {
+  const answer = await request<{ variables: SharedVariable[] }>(`/api/captures/${id}/variables`, {
+    method: 'PATCH',
     headers: JSON_TYPE,
-    body: JSON.stringify({ variables }),
+    body: JSON.stringify(change),
   });
+  return answer.ok ? { ok: true, value: answer.value.variables } : answer;
+}
 
 /** Where the capture shows that a value of a request came from; null where it does not. */
 export const fetchOrigin = (id: string, before: number, value: string): Promise<Answer<ValueOrigin | null>> =>

@@ -1,6 +1,14 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Draft } from '#core/convert';
-import { type KeptDraft, keptFrom, type SharedVariable, usedOn, withSheet, withVariables } from '#core/sheet';
+import {
+  type KeptDraft,
+  keptFrom,
+  type SharedVariable,
+  usedOn,
+  variablesChange,
+  withSheet,
+  withVariables,
+} from '#core/sheet';
 import type { ProblemAnswer } from '#core/wire';
 import { goTo } from '../state/address';
 import { newId } from '../state/new-id';
@@ -45,6 +53,8 @@ export function useDrafts(captureId: string): Drafts {
   const [problem, setProblem] = useState<ProblemAnswer>();
   // Several may be added at once, before any of them is drawn.
   const current = useRef<KeptDrafts>({ drafts: [], variables: [] });
+  /** The variables as the server was last known to have them. */
+  const known = useRef<KeptDrafts['variables']>([]);
   const put = useCallback((next: KeptDrafts): void => {
     current.current = next;
     setThere(next);
@@ -52,16 +62,31 @@ export function useDrafts(captureId: string): Drafts {
   const load = useCallback(async () => {
     setProblem(undefined);
     const answer = await fetchDrafts(captureId);
-    if (answer.ok) put(answer.value);
-    else setProblem(answer.problem);
+    if (answer.ok) {
+      known.current = answer.value.variables;
+      put(answer.value);
+    } else setProblem(answer.problem);
   }, [captureId, put]);
   useEffect(() => {
     load();
   }, [load]);
   const keeper = useMemo(() => keeperOf(captureId), [captureId]);
   const writer = useMemo(
-    () => new LatestWriter((variables: KeptDrafts['variables']) => tellProblem(keepVariables(captureId, variables))),
-    [captureId],
+    () =>
+      new LatestWriter(async (variables: KeptDrafts['variables']) => {
+        const answer = await keepVariables(captureId, variablesChange(known.current, variables));
+        if (!answer.ok) {
+          const { sentence, advice } = answer.problem;
+          tell(sentence, { detail: `The variables could not be saved. ${advice}` });
+          return;
+        }
+        known.current = answer.value;
+        // What another page set comes with it; what was changed here meanwhile is written next.
+        const { drafts, variables: now } = current.current;
+        if (now === variables)
+          put({ drafts: drafts.map((kept) => withVariables(kept, answer.value)), variables: answer.value });
+      }),
+    [captureId, put],
   );
   // Whoever leaves the view or the page leaves nothing behind.
   useEffect(() => {
@@ -115,11 +140,13 @@ export function useDrafts(captureId: string): Drafts {
       };
     },
     settled: () => writer.settled(),
-    takeOver: (variables) =>
+    takeOver: (variables) => {
+      known.current = variables;
       replace(
         current.current.drafts.map((kept) => withVariables(kept, variables)),
         variables,
-      ),
+      );
+    },
     get: (id) => current.current.drafts.find((kept) => kept.id === id),
     addBehind: (added) => {
       const { drafts, variables } = current.current;
@@ -174,12 +201,6 @@ const keeperOf = (captureId: string): DraftKeeper =>
         detail: `The draft "${name}" could not be saved; your last changes exist only in this tab. ${advice}`,
       }),
   );
-
-async function tellProblem(written: ReturnType<typeof keepVariables>): Promise<void> {
-  const answer = await written;
-  if (!answer.ok)
-    tell(answer.problem.sentence, { detail: `The variables could not be saved. ${answer.problem.advice}` });
-}
 
 /** The name, with a number behind it where another draft of the capture has it already. */
 export function freeDraftName(name: string, others: readonly KeptDraft[]): string {

@@ -6,6 +6,7 @@ import {
   type SharedVariable,
   shareVariables,
   unpackKept,
+  type VariablesChange,
 } from '#core/sheet';
 import type { Connection } from './connection';
 import { drafts, variables } from './schema';
@@ -41,6 +42,23 @@ export function readVariables({ db }: Connection, captureId: string): readonly S
 export function writeVariables({ db }: Connection, captureId: string, list: readonly SharedVariable[]): void {
   const values = { captureId, variables: JSON.stringify(list) };
   db.insert(variables).values(values).onConflictDoUpdate({ target: variables.captureId, set: values }).run();
+}
+
+/**
+ * Sets and removes some of the variables that the drafts of a capture share; all others stay as another page has set them by
+ * then. @returns all of them
+ */
+export function changeVariables(
+  connection: Connection,
+  captureId: string,
+  { set, removed }: VariablesChange,
+): readonly SharedVariable[] {
+  const given = new Map(set.map((one) => [one.name, one]));
+  const there = listDrafts(connection, captureId).variables.filter(({ name }) => !removed.includes(name));
+  const known = new Set(there.map(({ name }) => name));
+  const all = [...there.map((one) => given.get(one.name) ?? one), ...set.filter(({ name }) => !known.has(name))];
+  writeVariables(connection, captureId, all);
+  return all;
 }
 
 /** Keeps a draft as it is now; one that was dropped comes back so, with its trials. */

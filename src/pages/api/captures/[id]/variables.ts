@@ -1,16 +1,16 @@
 import type { APIRoute } from 'astro';
 import { answer, json } from '#server/answer';
-import { writeVariables } from '#server/db/drafts';
+import { changeVariables } from '#server/db/drafts';
 import { getCapture } from '#server/known-capture';
 import { readJson } from '#server/read-json';
 import { getTrazado } from '#server/trazado';
-import { sharedVariables } from '#server/validate';
+import { changedVariables } from '#server/validate';
 
-/** Keeps the variables that the drafts of a capture share. */
-export const PUT: APIRoute = ({ request, params }) =>
+/** Changes the variables that the drafts of a capture share, and gives all of them. */
+export const PATCH: APIRoute = ({ request, params }) =>
   answer(async () => {
     const { id } = getCapture(params);
-    const { variables } = await readJson(request, sharedVariables);
-    await getTrazado().write((connection) => writeVariables(connection, id, variables));
-    return json(request, {});
+    const change = await readJson(request, changedVariables);
+    const variables = await getTrazado().write((connection) => changeVariables(connection, id, change));
+    return json(request, { variables });
   });

@@ -207,6 +207,23 @@ describe('trazado show', () => {
     );
   });
 
+  it('prints what a request sent, and what there is of the response', () => {
+    const shown = (method: string, path: string): string => {
+      const at = bookingEntries.findIndex(({ request }) => request.method === method && request.url.endsWith(path));
+      return runCli(['show', BOOKING, String(at)]).stdout.toString();
+    };
+    const form = shown('POST', '/graphql');
+    const graphql = bookingEntries.find(({ request }) => request.method === 'POST' && request.url.endsWith('/graphql'));
+    const { postData } = graphql?.request as unknown as { postData: { text: string } };
+    expect(form).toContain('Request payload, application/json, ');
+    expect(form).toContain(`\n  ${postData.text}\n`);
+    expect(form).toMatch(/\nResponse body: 168 B of JSON; --body writes it\.\n/);
+    expect(shown('POST', '/photos')).toContain('The request sent 310 B that the capture does not contain.\n');
+    const gone = shown('DELETE', '/h-00001');
+    expect(gone).not.toContain('payload');
+    expect(gone).toContain('No body: responses to HEAD and those with status 1xx, 204 and 304 never have one.');
+  });
+
   it('prints one exchange in full', () => {
     expect(json('show', BOOKING, String(place))).toMatchObject({
       index: place,

@@ -43,6 +43,15 @@ describe('masking what is shown', () => {
     expect(masked.stderr).toBe('Credentials are masked; --secrets shows them.\n');
   });
 
+  it('masks what a payload holds', () => {
+    const postData = { mimeType: 'application/x-www-form-urlencoded', text: 'user=ana&password=Montana-17-x' };
+    const request = { method: 'POST', url: 'https://www.cumbrera.example/session', headers: [], postData };
+    const path = join(mkdtempSync(join(tmpdir(), 'trazado-masked-')), 'payload.har');
+    writeFileSync(path, JSON.stringify({ log: { entries: [{ request, response: { status: 200, headers: [] } }] } }));
+    expect(run('show', path, '0').stdout).toContain('\n  user=ana&password=Montana-17-x\n');
+    expect(run('show', path, '0', '--mask').stdout).toMatch(/\n {2}user=ana&password=(?!Montana)\S+\n/);
+  });
+
   it('masks what a body holds, and leaves the rest of it', () => {
     const index = entries.findIndex((entry) => JSON.stringify(entry).includes('\\"token\\":'));
     const [plain, masked] = [[], ['--mask']].map(

@@ -35,7 +35,7 @@ export { encodeText } from './encode';
 export { fileNameOf } from './file-name';
 export { type GraphqlCall, looksLikeGraphql, mergeDeferred, readGraphql } from './graphql';
 export { BYTES_PER_LINE, hexLine } from './hex';
-export { type MissingBody, whyNoBody } from './missing';
+export { MISSING_WORDS, type MissingBody, whyNoBody } from './missing';
 export { type BodyPart, boundaryOf, readMultipart } from './multipart';
 export { type PayloadContent, readPayloadContent } from './payload';
 export { pictureMarkup } from './picture';

@@ -26,3 +26,16 @@ export function whyNoBody(exchange: Exchange): MissingBody {
   if ((exchange.bodyBytes ?? 0) > 0 || declared > 0) return 'not-saved';
   return ['memory', 'disk', 'cache'].includes(exchange.source.value) ? 'kept-copy' : 'empty-or-not-saved';
 }
+
+/** Why there is none, and how to record it where it could have been. */
+export const MISSING_WORDS: Record<MissingBody, string> = {
+  'no-response': 'No response was recorded, and so no body.',
+  'never-has-one': 'No body: responses to HEAD and those with status 1xx, 204 and 304 never have one.',
+  redirect: 'The body of this redirect was not recorded, as is usual; see the redirect’s target.',
+  stream: 'Nothing of the stream was recorded. Record again with the recorder running before the page opens it.',
+  'not-saved':
+    'The body was received but not saved: the recorder left bodies out, or had discarded this one. Record again, save with content, and save before leaving the page.',
+  'kept-copy': 'From cache, and its body was not saved, as recorders often do. Record again with the cache disabled.',
+  'empty-or-not-saved':
+    'No body was recorded: there was none, or it was not saved. Record again and save with content to be sure.',
+};

@@ -241,6 +241,19 @@ describe('values that answers gave and later requests used', () => {
     expect(carriedOf('{"id":17}', posting(payload))[2]).toBe(carried),
   );
 
+  it('are no types of content, and where a redirect leads only where that is asked for', () => {
+    const headers = [own('Content-Type', 'application/json'), own('Referer', 'http://a.example/orders/new-77')];
+    const steps = [
+      step(0, at('/orders'), { json: '{"mime":"application/json"}', location: 'http://a.example/orders/new-77' }),
+      step(1, { ...at('/orders/new-77?from=http://a.example/orders/new-77'), headers }),
+      step(2, { ...at('/huts'), headers }),
+    ];
+    const { carries, steps: put } = findCarries(steps);
+    expect(carries.map(({ name, to }) => [name, ...to])).toEqual([['location', 1]]);
+    expect(put[1]?.draft).toMatchObject({ url: '‹location›?from=‹location›', headers });
+    expect(put[2]?.draft).toEqual(steps[2]?.draft);
+  });
+
   it('are ids in headers that are called so', () => {
     const headers = [own('X-Order-Id', '17'), own('X-Width', '17'), own('X-Guest-Id', '17')];
     expect(carriedOf('{"id":17}', { ...at('/pay'), headers })[2]).toBe('‹order_id›,17,17');

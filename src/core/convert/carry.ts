@@ -66,6 +66,8 @@ export interface Sequence {
 /** Shorter texts are equal by chance, unless they are ids by their names. */
 const LEAST_CHARS = 8;
 const MOST_VALUES = 20_000;
+/** What says of what type something is comes in answers and requests by itself. */
+const MIME_TYPE = /^(?:application|audio|font|image|message|model|multipart|text|video)\/[\w.+*-]+(?:\s*;.*)?$/i;
 
 /**
  * Finds the values that an answer was the first to hold and that later requests used, and puts variables in their
@@ -102,6 +104,7 @@ class CarryFinder {
   readonly short = new Map<string, ShortId>();
   readonly #steps: readonly SequenceStep[];
   readonly #uses: Uses;
+  readonly #urls: Uses;
   readonly #shortUses: ShortIdUses;
   readonly #carried = new Set<string>();
   readonly #names = new Set<string>();
@@ -109,6 +112,7 @@ class CarryFinder {
   constructor(steps: readonly SequenceStep[]) {
     this.#steps = steps;
     this.#uses = new Uses(steps.map(({ draft }) => textOf(draft)));
+    this.#urls = new Uses(steps.map(({ draft }) => draft.url));
     this.#shortUses = new ShortIdUses(steps.map(({ draft }) => draft));
   }
 
@@ -129,7 +133,11 @@ class CarryFinder {
     const plain = this.#uses.of(value);
     const asParameter = encoded === value ? [] : this.#uses.of(encoded);
     const users = [...plain, ...asParameter];
-    if (users.length === 0 || users.some((user) => user <= at)) return;
+    if (users.length === 0 || users.some((user) => user <= at) || MIME_TYPE.test(value)) return;
+    if (source.type === 'location') {
+      this.#note(step, given, this.#urls.of(value), false);
+      return;
+    }
     this.#carried.add(value);
     this.#note(step, given, plain, false);
     this.#note(step, { ...given, value: encoded }, asParameter, true);
@@ -277,8 +285,10 @@ function putShort(draft: Draft, carries: readonly Carry[], short: ReadonlyMap<st
   return { ...put, variables: [...draft.variables, ...variables] };
 }
 
-function putIn(draft: Draft, { name, value }: Carry): Draft {
-  const put = mapTexts(draft, (text) => text.replace(wholeOf(value), () => `‹${name}›`));
+function putIn(draft: Draft, { name, value, source }: Carry): Draft {
+  const change = (text: string): string => text.replace(wholeOf(value), () => `‹${name}›`);
+  // Where it leads is asked for; referrers and reports that name it, too, say nothing of their own by that.
+  const put = source.type === 'location' ? { ...draft, url: change(draft.url) } : mapTexts(draft, change);
   return { ...put, variables: [...draft.variables, { name, value, isSecret: false }] };
 }
 

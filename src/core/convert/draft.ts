@@ -8,7 +8,7 @@ import {
   readPayloadContent,
   textFromBytes,
 } from '../content';
-import { type Exchange, findHeader, findResponse, type NameValue } from '../model';
+import { type Exchange, findHeader, findResponse, type NameValue, sentPayloadBytes } from '../model';
 import { defaultFor, type HeaderContext, type HeaderRole, headerRole, type Preset } from './header-policy';
 import { takeUserinfo } from './userinfo';
 
@@ -120,27 +120,16 @@ function recordedPayload({ request }: Exchange, contentType: string | undefined)
   const recorded: PayloadContent | { readonly type: 'none' } =
     request.payload === undefined ? { type: 'none' } : readPayloadContent(request.payload, request.bodyBytes);
   const isEmpty = recorded.type === 'none' || (recorded.type === 'bytes' && recorded.bytes.length === 0);
-  if (recorded.type !== 'unrecorded' && !(isEmpty && sentBytes(request) !== 0)) return payloadOf(recorded, contentType);
+  if (recorded.type !== 'unrecorded' && !(isEmpty && sentPayloadBytes(request) !== 0))
+    return payloadOf(recorded, contentType);
   const boundary = /^multipart\/form-data/i.test(contentType ?? '') ? boundaryOf(contentType) : undefined;
   if (boundary === undefined) return { type: 'unrecorded' };
   const place = { name: 'file', fileName: 'file', contentType: undefined, bytes: undefined };
   return { type: 'parts', parts: [place], boundary };
 }
 
-/** How many bytes of payload were sent, as far as the capture says; "some" where it only says that there were. */
-function sentBytes({ headers, bodyBytes, method }: Exchange['request']): number | 'some' {
-  const length = findHeader(headers, 'content-length');
-  const declared = length === undefined ? 0 : Number(length);
-  if (Number.isFinite(declared) && declared > 0) return declared;
-  if ((bodyBytes ?? 0) > 0) return bodyBytes ?? 'some';
-  const isMultipart = /^multipart\/form-data/i.test(findHeader(headers, 'content-type') ?? '');
-  // A form of parts has at least its boundary.
-  if (isMultipart && length === undefined && method.toUpperCase() === 'POST') return 'some';
-  return /chunked/i.test(findHeader(headers, 'transfer-encoding') ?? '') ? 'some' : 0;
-}
-
 function notesOf({ request }: Exchange, payload: DraftPayload): string[] {
-  const sent = sentBytes(request);
+  const sent = sentPayloadBytes(request);
   const sentence = `The request sent ${sent} bytes of payload that the capture does not contain`;
   if (payload.type === 'unrecorded') return [`${sentence}: it goes out without.`];
   const hasPlace = payload.type === 'parts' && payload.parts.length === 1 && payload.parts[0]?.bytes === undefined;

@@ -173,3 +173,18 @@ export function findFailure({ outcome, kind }: Exchange): Failure | undefined {
       return outcome satisfies never;
   }
 }
+
+/**
+ * How many bytes of payload a request sent, as far as the capture says, whether it holds them or not: by Content-Length (RFC
+ * 9110 8.6), which a recorder's own count is not surer than; "some" where it only says that there were.
+ */
+export function sentPayloadBytes({ headers, bodyBytes, method }: RequestPart): number | 'some' {
+  const length = findHeader(headers, 'content-length');
+  const declared = length === undefined ? 0 : Number(length);
+  if (Number.isFinite(declared) && declared > 0) return declared;
+  if ((bodyBytes ?? 0) > 0) return bodyBytes ?? 'some';
+  const isMultipart = /^multipart\/form-data/i.test(findHeader(headers, 'content-type') ?? '');
+  // A form of parts has at least its boundary.
+  if (isMultipart && length === undefined && method.toUpperCase() === 'POST') return 'some';
+  return /chunked/i.test(findHeader(headers, 'transfer-encoding') ?? '') ? 'some' : 0;
+}

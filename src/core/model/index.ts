@@ -26,6 +26,7 @@ export {
   type RequestPart,
   type ResponsePart,
   type StreamMessage,
+  sentPayloadBytes,
 } from './exchange';
 export { FAIL_REASONS, type FailReason, type Failure, packFailure, unpackFailure } from './failure';
 export { hashText } from './hash';

@@ -231,6 +231,23 @@ describe('which captured response fits', () => {
     expect(take(made, asked('nine char'))).toBe(0);
   });
 
+  it('takes a request whose payload only its headers tell of for whatever is sent', () => {
+    const form = 'multipart/form-data; boundary=b';
+    const made: Made[] = [
+      { method: 'POST', url: `${API}/photo`, headers: { 'Content-Type': form, 'Content-Length': '1625' } },
+      { method: 'POST', url: `${API}/photo`, headers: { 'Content-Type': form } },
+      { method: 'POST', url: `${API}/raw`, headers: { 'Transfer-Encoding': 'chunked' } },
+      { method: 'POST', url: `${API}/none`, headers: { 'Content-Length': '0' } },
+    ];
+    const asked = (path: string, text: string) => ({ method: 'POST', url: `${API}${path}`, text });
+    const finder = finderOf(made);
+    const taken = (path: string, text: string) => takenOf(finder.find(askedOf(asked(path, text))));
+    expect(taken('/photo', 'x'.repeat(1625))).toBe(0);
+    expect(taken('/raw', 'x')).toBe(2);
+    expect(taken('/none', 'x')).toBeUndefined();
+    expect(taken('/none', '')).toBe(3);
+  });
+
   it('is given in captured order where several fit alike, the last one again and again', () => {
     const made = [503, 503, 200].map((status): Made => ({ url: `${API}/job`, response: { status } }));
     const finder = finderOf(made);

@@ -2,7 +2,15 @@ import { HASHED_CHARS } from '../analysis';
 import { addTo } from '../collections';
 import { textFromBytes } from '../content';
 import { queryOf, splitUrl } from '../http';
-import { type Exchange, findField, findHeader, findResponse, hashText, type NameValue } from '../model';
+import {
+  type Exchange,
+  findField,
+  findHeader,
+  findResponse,
+  hashText,
+  type NameValue,
+  sentPayloadBytes,
+} from '../model';
 import { originOf } from './addresses';
 import { type Asked, type CapturedRequest, normalPath } from './asked';
 import { compareFields, type FieldDifference, queryFields } from './fit';
@@ -146,7 +154,7 @@ export class ResponseFinder {
       (own === undefined ? unknown : known).push({ exchange, differs: [...query, ...payload], payload });
     }
     // What the capture does not hold can be told apart by its length alone.
-    const ofLength = unknown.filter(({ exchange }) => exchange.request.bodyBytes === asked.body.length);
+    const ofLength = unknown.filter(({ exchange }) => sentPayloadBytes(exchange.request) === asked.body.length);
     const ways = [
       known.filter(({ payload }) => payload.length === 0),
       known.filter(({ payload }) => isFit(payload)),

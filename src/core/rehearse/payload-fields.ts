@@ -10,7 +10,7 @@ import {
 import { essence } from '../har';
 import { readQuery } from '../http';
 import { type JsonTree, pathTo, plainValue, readJsonTree } from '../json';
-import { hashText, type NameValue, type RequestPart } from '../model';
+import { hashText, type NameValue, type RequestPart, sentPayloadBytes } from '../model';
 
 /** What a payload says, whatever it is written as: its fields, where names may come more than once. */
 export interface PayloadFields {
@@ -25,9 +25,11 @@ const KEPT_CHARS = 20_000;
 const READ_BYTES = 5_000_000;
 
 /** The fields of a captured request's payload; undefined where the capture does not hold it. */
-export function capturedFields({ url, payload, bodyBytes }: RequestPart): PayloadFields | undefined {
-  if (payload === undefined) return (bodyBytes ?? 0) > 0 ? undefined : NO_PAYLOAD;
-  return fieldsOf(url, payload.mimeType, readPayloadContent(payload, bodyBytes));
+export function capturedFields(request: RequestPart): PayloadFields | undefined {
+  const { url, payload, bodyBytes } = request;
+  const fields =
+    payload === undefined ? NO_PAYLOAD : fieldsOf(url, payload.mimeType, readPayloadContent(payload, bodyBytes));
+  return fields?.form === 'none' && sentPayloadBytes(request) !== 0 ? undefined : fields;
 }
 
 /** The fields of a payload as it arrived. */

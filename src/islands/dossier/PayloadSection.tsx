@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import { fileNameOf, type GraphqlCall, readGraphql, readPayloadContent } from '#core/content';
-import type { RequestPart } from '#core/model';
+import { type RequestPart, sentPayloadBytes } from '#core/model';
 import { formatBytes } from '#core/wording';
 import { ContentView } from '../content/ContentView';
 import { contentOfBytes, contentOfText } from '../content/content-of';
@@ -15,9 +15,11 @@ interface PayloadSectionProps {
   readonly hit: HitTarget | undefined;
 }
 
-/** What is known of a payload that the capture does not have. @param sentBytes unknown where its recorder did not count them */
-function noPayloadWords(sentBytes: number | undefined): string {
-  if (sentBytes === undefined) return 'No request payload was recorded.';
+/** What is known of a payload that the capture does not have. */
+function noPayloadWords(request: RequestPart): string {
+  const sentBytes = sentPayloadBytes(request);
+  if (sentBytes === 'some') return 'The request sent a payload that was not recorded.';
+  if (sentBytes === 0 && request.bodyBytes === undefined) return 'No request payload was recorded.';
   return sentBytes > 0 ? `The request sent ${formatBytes(sentBytes)} that was not recorded.` : 'No request payload.';
 }
 
@@ -42,7 +44,7 @@ export function PayloadSection({ request, hit }: PayloadSectionProps) {
   if (payload === undefined) {
     return (
       <>
-        <p className="text-soft">{noPayloadWords(request.bodyBytes)}</p>
+        <p className="text-soft">{noPayloadWords(request)}</p>
         {graphql?.calls.map((call) => (
           <Operation key={call.name} call={call} />
         ))}

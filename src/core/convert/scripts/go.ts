@@ -83,14 +83,14 @@ export const go = {
     request: ({ draft, called, retries, stopsAtRedirect, mayFail, readsJson }, needs) => {
       if (stopsAtRedirect) call(needs, 'stopping');
       const plan = needs.plan(planOf(draft, needs.options, GO_ABILITIES));
-      call(needs, 'send', ...(mayFail ? [] : (['failed'] as const)), ...(readsJson ? (['decode'] as const) : []));
+      call(needs, 'send', ...(mayFail ? [] : (['failed'] as const)), ...(readsJson ? (['jsonOf'] as const) : []));
       needs.import('net/http');
       return linesOf(
         ...goRequest(plan, needs.imports, RETURN),
         `response, err := send(${stopsAtRedirect ? 'stopping(client)' : 'client'}, request, ${retries})`,
         ...RETURN,
         ...(mayFail ? [] : [`if err := failed(response, ${quote(called)}); err != nil {`, '\treturn err', '}']),
-        ...(readsJson ? ['data, err := decode(response.body)', ...RETURN] : []),
+        ...(readsJson ? [`data, err := jsonOf(response, ${quote(called)})`, ...RETURN] : []),
       );
     },
     take: ({ into, source, isEncoded, lacking }, needs) => {

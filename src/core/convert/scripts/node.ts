@@ -11,7 +11,15 @@ import { commentLine } from '../writing/comment';
 import { indentAll } from '../writing/indent';
 import { jsHeader, jsKey, jsValue, readsFiles } from '../writing/js';
 import { LINK_NEXT, splitAtEach, stepsAsWords } from './places';
-import { type Expected, gatherIn, linesOf, type PagesBy, type ScriptLanguage, type ScriptNeeds } from './statement';
+import {
+  type Expected,
+  gatherIn,
+  linesOf,
+  NO_JSON,
+  type PagesBy,
+  type ScriptLanguage,
+  type ScriptNeeds,
+} from './statement';
 
 /** What statements call, by its name; each stands in the file once, where it is called. */
 const HELPERS: Readonly<Record<string, readonly string[]>> = {
@@ -23,6 +31,17 @@ const HELPERS: Readonly<Record<string, readonly string[]>> = {
     '    value = holds && Object.hasOwn(value, step) ? value[step] : null;',
     '  }',
     '  return value;',
+    '}',
+  ],
+  jsonOf: [
+    '// The JSON of a response; where it is none that ends the script.',
+    'async function jsonOf(response, request) {',
+    '  const text = await response.text();',
+    '  try {',
+    '    return JSON.parse(text);',
+    '  } catch {',
+    `    throw new Error(\`\${request}\\n${NO_JSON}\\n\${text}\`.trim());`,
+    '  }',
     '}',
   ],
   textBetween: [
@@ -141,7 +160,7 @@ export const node = {
       return linesOf('', commentLine('//', title), '{', ...inBlock([...before, ...lines]), '}');
     },
     request: ({ draft, called, retries, stopsAtRedirect, mayFail, readsJson, readsText }, needs) => {
-      if (!mayFail) needs.help('stop');
+      needs.help(...(mayFail ? [] : ['stop']), ...(readsJson ? ['jsonOf'] : []));
       const plan = needs.plan(planOf(draft, needs.optionsOf(stopsAtRedirect), NODE_FETCH_ABILITIES));
       if (readsFiles(plan)) needs.import('readFile');
       return linesOf(
@@ -163,7 +182,7 @@ export const node = {
           : [
               `if (${stopsAtRedirect ? 'response.status >= 400' : '!response.ok'}) await stop(response, ${quote(called)});`,
             ]),
-        ...(readsJson ? ['const data = await response.json();'] : []),
+        ...(readsJson ? [`const data = await jsonOf(response, ${quote(called)});`] : []),
         ...(readsText ? ['const text = await response.text();'] : []),
       );
     },

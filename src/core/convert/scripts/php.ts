@@ -123,12 +123,12 @@ export const php = {
     step: ({ title, body }, _, write) => linesOf('', commentLine('//', title), ...inOrder(write(body))),
     request: ({ draft, called, retries, stopsAtRedirect, mayFail, readsJson }, needs) => {
       const plan = needs.plan(planOf(draft, needs.optionsOf(stopsAtRedirect), PHP_ABILITIES));
-      needs.help('send', ...(mayFail ? [] : ['stopUnlessOk']));
+      needs.help('send', ...(mayFail ? [] : ['stopUnlessOk']), ...(readsJson ? ['jsonOf'] : []));
       return linesOf(
         ...phpRequest(plan, draft.wantsCompressed),
         `$response = send($curl, ${retries});`,
         ...(mayFail ? [] : [`stopUnlessOk($response, ${quote(called)});`]),
-        ...(readsJson ? ["$data = json_decode($response['body'], false, 512, JSON_THROW_ON_ERROR);"] : []),
+        ...(readsJson ? [`$data = jsonOf($response, ${quote(called)});`] : []),
       );
     },
     take: ({ into, source, isEncoded, lacking }, needs) =>

@@ -136,13 +136,17 @@ export const powershell = {
     step: ({ title, body }, _, write) => linesOf('', commentLine('#', title), ...inOrder(write(body))),
     request: ({ draft, called, retries, stopsAtRedirect, mayFail, readsJson }, needs) => {
       const plan = needs.plan(planOf(draft, needs.optionsOf(stopsAtRedirect), POWERSHELL_ABILITIES));
-      needs.help('Send-Request', ...(mayFail ? [] : ['Assert-Ok', 'Get-Body']), ...(readsJson ? ['Get-Body'] : []));
+      needs.help(
+        'Send-Request',
+        ...(mayFail ? [] : ['Assert-Ok', 'Get-Body']),
+        ...(readsJson ? ['Get-Json', 'Get-Body'] : []),
+      );
       return linesOf(
         // It calls a redirect that is not followed an error, which is none here.
         ...psRequest(plan, stopsAtRedirect ? ["ErrorAction = 'SilentlyContinue'"] : []),
         `$response = Send-Request $request ${retries}`,
         ...(mayFail ? [] : [`Assert-Ok $response ${quote(called)}`]),
-        ...(readsJson ? ['$data = [System.Text.Json.JsonDocument]::Parse((Get-Body $response)).RootElement'] : []),
+        ...(readsJson ? [`$data = Get-Json $response ${quote(called)}`] : []),
       );
     },
     take: ({ into, source, isEncoded, lacking }, needs) =>

@@ -131,6 +131,10 @@ export const python = {
         needs.import('sys');
         needs.help('stop_unless_ok');
       }
+      if (readsJson) {
+        needs.import('sys');
+        needs.help('json_of');
+      }
       const plan = needs.plan(planOf(draft, needs.optionsOf(stopsAtRedirect), REQUESTS_ABILITIES));
       const { settings, call, imports } = requestParts(plan);
       needs.import(...imports);
@@ -142,7 +146,7 @@ export const python = {
           ...each,
           ...(retries === 0 ? [`response = ${call}`] : withRetries(call, retries, needs)),
           ...(mayFail ? [] : [`stop_unless_ok(response, ${quote(called)})`]),
-          ...(readsJson ? ['data = response.json()'] : []),
+          ...(readsJson ? [`data = json_of(response, ${quote(called)})`] : []),
         ],
       };
     },

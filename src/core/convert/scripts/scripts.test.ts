@@ -652,6 +652,29 @@ for (const target of [...RUN_TARGETS, 'the app'] as const) {
       expect(stdout.split('\n').slice(0, 2)).toEqual([`500 ${origin}/breaks?page=7`, `200 ${origin}/huts?page=0`]);
     });
 
+    it('end with what came where its JSON is read and it is none', async () => {
+      const answer = { json: undefined, page: undefined, setCookies: [], location: undefined };
+      const step = { draft: draftOf('/photo/a'), ended: 'well' as const, retries: 0, isRedirected: false, answer };
+      const source = { type: 'json', path: ['id'], holds: 'number' } as const;
+      const carries = [{ name: 'id', value: '7', from: 3, source, isEncoded: false, to: [4] }];
+      const { text } = renderScript(
+        {
+          steps: [
+            { ...step, index: 3 },
+            { ...step, index: 4 },
+          ],
+          carries,
+        },
+        target,
+      );
+      await expect(runText(text, target)).rejects.toThrow(
+        '#3 GET /photo/a\nThe response is no JSON:\npicture /photo/a',
+      );
+      expect(asked).toHaveLength(1);
+      const loop = renderLoop(draftOf('/photo/a'), { type: 'table', list: ['items'], rows: 'csv' }, target);
+      await expect(runText(loop.text, target)).rejects.toThrow('The response is no JSON:\npicture /photo/a');
+    });
+
     it('end in a sentence where an answer lacks what later requests need', async () => {
       served = { token: 7, half: 7.5, text: '7', true: true, list: [7] };
       for (const [source, sentence] of [

@@ -8,7 +8,7 @@ import { envOf, joinTexts, splitUrlValue } from '../value';
 import { posixComment } from '../writing/comment';
 import { posixComments, posixVariables, posixWord } from '../writing/shell';
 import { splitAtEach } from './places';
-import { type Expected, gatherIn, linesOf, type ScriptLanguage, type ScriptNeeds } from './statement';
+import { type Expected, gatherIn, linesOf, NO_JSON, type ScriptLanguage, type ScriptNeeds } from './statement';
 
 /** Files that stand for what the other languages keep in variables: answers may be of any size, and hold any bytes. */
 const FILES = ['body', 'headers', 'rows'] as const;
@@ -158,16 +158,21 @@ export const shell = {
   requirements: (needs) => (needs.helpers.has('jq') ? ['It needs jq, to read JSON.'] : []),
   statements: {
     step: ({ title, body }, _, write) => linesOf('', posixComment(title), ...write(body).lines),
-    request: ({ draft, called, retries, stopsAtRedirect, mayFail, readsHeaders }, needs) => {
+    request: ({ draft, called, retries, stopsAtRedirect, mayFail, readsJson, readsHeaders }, needs) => {
       const flags = (mayFail ? QUIET_FLAGS : SCRIPT_FLAGS) + (retries > 0 ? `--retry ${retries} ` : '');
       needs.help('body', ...(readsHeaders ? ['headers'] : []));
+      const named = called === '' ? '' : `printf '%s\\n' ${quotePosix(called)} >&2; `;
+      if (readsJson) needs.help('jq');
       const kept = `--output "$body" ${readsHeaders ? '--dump-header "$headers" ' : ''}`;
       const shown = `--write-out '%{http_code} %{url_effective}' `;
       const { plan, command } = shellCommand(draft, needs.optionsOf(stopsAtRedirect), flags + kept + shown);
       needs.plan(plan);
       return linesOf(
         // What failed and what its response said is shown before that ends the script.
-        `response=$(${command}) || { code=$?; ${called === '' ? '' : `printf '%s\\n' ${quotePosix(called)} >&2; `}cat "$body" >&2; exit "$code"; }`,
+        `response=$(${command}) || { code=$?; ${named}cat "$body" >&2; exit "$code"; }`,
+        ...(readsJson
+          ? [`jq empty "$body" 2>/dev/null || { ${named}echo ${quotePosix(NO_JSON)} >&2; cat "$body" >&2; exit 1; }`]
+          : []),
         ...posixComments(plan, '-H'),
       );
     },

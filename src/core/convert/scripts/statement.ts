@@ -194,3 +194,6 @@ export interface ScriptLanguage {
   /** What has to be there to run it, in a sentence each. */
   readonly requirements: (needs: ScriptNeeds) => readonly string[];
 }
+
+/** What a script says of a response that is no JSON where its JSON is read; what came stands behind it. */
+export const NO_JSON = 'The response is no JSON:';

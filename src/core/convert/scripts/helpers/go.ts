@@ -1,5 +1,5 @@
 import { BUSY } from '../../attempts';
-import type { ScriptNeeds } from '../statement';
+import { NO_JSON, type ScriptNeeds } from '../statement';
 
 interface Helper {
   readonly imports: readonly string[];
@@ -47,6 +47,19 @@ export const HELPERS = {
       '\t\t}',
       '\t\treturn reply{response, body}, nil',
       '\t}',
+      '}',
+    ],
+  },
+  jsonOf: {
+    imports: ['fmt', 'strings'],
+    lines: [
+      '// jsonOf is the JSON of a response; where it is none that is an error.',
+      'func jsonOf(response reply, request string) (any, error) {',
+      '\tdata, err := decode(response.body)',
+      '\tif err != nil {',
+      `\t\treturn nil, fmt.Errorf("%s", strings.TrimSpace(request+"\\n${NO_JSON}\\n"+string(response.body)))`,
+      '\t}',
+      '\treturn data, nil',
       '}',
     ],
   },
@@ -319,6 +332,7 @@ const CALLS: Partial<Record<HelperName, readonly HelperName[]>> = {
   textOf: ['asJSON', 'decode'],
   writeCSV: ['asJSON', 'decode'],
   failed: ['send'],
+  jsonOf: ['decode', 'send'],
 };
 
 /** Notes what is called, and what that calls itself. */

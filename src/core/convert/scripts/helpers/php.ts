@@ -1,7 +1,19 @@
 import { BUSY } from '../../attempts';
+import { NO_JSON } from '../statement';
 
 /** What statements call, by its name; each stands in the file once, where it is called. */
 export const HELPERS: Readonly<Record<string, readonly string[]>> = {
+  jsonOf: [
+    '// The JSON of a response; where it is none that ends the script.',
+    'function jsonOf(array $response, string $request): mixed',
+    '{',
+    '    try {',
+    "        return json_decode($response['body'], false, 512, JSON_THROW_ON_ERROR);",
+    '    } catch (JsonException) {',
+    `        throw new RuntimeException(trim("$request\\n${NO_JSON}\\n$response[body]"));`,
+    '    }',
+    '}',
+  ],
   textBetween: [
     '// What stands between two texts, the first time; null where nothing does.',
     'function textBetween(string $text, string $before, string $after): ?string',

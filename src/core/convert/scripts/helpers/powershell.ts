@@ -1,4 +1,5 @@
 import { BUSY } from '../../attempts';
+import { NO_JSON } from '../statement';
 
 /** What statements call, by its name; each stands in the file once, where it is called. */
 export const HELPERS: Readonly<Record<string, readonly string[]>> = {
@@ -20,6 +21,18 @@ export const HELPERS: Readonly<Record<string, readonly string[]>> = {
     '# The text of a response.',
     'function Get-Body($Response) {',
     '    [Text.Encoding]::UTF8.GetString($Response.RawContentStream.ToArray())',
+    '}',
+  ],
+  'Get-Json': [
+    '# The JSON of a response; where it is none that ends the script.',
+    'function Get-Json($Response, [string] $Request) {',
+    '    $text = Get-Body $Response',
+    '    try {',
+    '        [System.Text.Json.JsonDocument]::Parse($text).RootElement',
+    '    }',
+    '    catch {',
+    `        throw "$Request\`n${NO_JSON}\`n$text".Trim()`,
+    '    }',
     '}',
   ],
   'Get-Between': [

@@ -1,3 +1,5 @@
+import { NO_JSON } from '../statement';
+
 /** What statements call, by its name; each stands in the file once, where it is called. */
 export const HELPERS: Readonly<Record<string, readonly string[]>> = {
   value_at: [
@@ -11,6 +13,14 @@ export const HELPERS: Readonly<Record<string, readonly string[]>> = {
     '        except (KeyError, IndexError):',
     '            return None',
     '    return value',
+  ],
+  json_of: [
+    'def json_of(response, request):',
+    '    """The JSON of a response; where it is none that ends the script."""',
+    '    try:',
+    '        return response.json()',
+    '    except ValueError:',
+    `        sys.exit(f'{request}\\n${NO_JSON}\\n{response.text}'.strip())`,
   ],
   text_between: [
     'def text_between(text, before, after):',

@@ -16,7 +16,7 @@ const json = (...args: string[]) => {
 };
 
 const bookingEntries = JSON.parse(readFileSync(BOOKING, 'utf8')).log.entries as {
-  request: { method: string; url: string };
+  request: { method: string; url: string; postData?: { text: string } };
   response: { status: number; content: { text?: string } };
 }[];
 
@@ -214,9 +214,8 @@ describe('trazado show', () => {
     };
     const form = shown('POST', '/graphql');
     const graphql = bookingEntries.find(({ request }) => request.method === 'POST' && request.url.endsWith('/graphql'));
-    const { postData } = graphql?.request as unknown as { postData: { text: string } };
     expect(form).toContain('Request payload, application/json, ');
-    expect(form).toContain(`\n  ${postData.text}\n`);
+    expect(form).toContain(`\n  ${graphql?.request.postData?.text}\n`);
     expect(form).toMatch(/\nResponse body: 168 B of JSON; --body writes it\.\n/);
     expect(shown('POST', '/photos')).toContain('The request sent 310 B that the capture does not contain.\n');
     const gone = shown('DELETE', '/h-00001');

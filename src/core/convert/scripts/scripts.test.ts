@@ -286,10 +286,13 @@ for (const target of [...RUN_TARGETS, 'the app'] as const) {
       );
       expect(failed).toMatchObject({ stdout: csv('page', '0', '1', '2') });
       expect('code' in failed ? failed.code : 0).not.toBe(0);
-      expect(asked.slice(0, 3).map((line) => line.split(' ')[0])).toEqual([
+      // What a server failed at is not sent again: nobody knows what it did.
+      expect(asked.map((line) => line.split(' ')[0])).toEqual([
         '/breaks?page=0',
         '/breaks?page=1',
         '/breaks?page=1',
+        '/breaks?page=2',
+        '/breaks?page=3',
       ]);
     });
 

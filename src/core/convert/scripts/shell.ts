@@ -1,4 +1,5 @@
 import type { JsonSteps } from '../../json';
+import { BUSY } from '../attempts';
 import type { CarrySource } from '../carry';
 import { LOOP_VARIABLE, type NumberPlace } from '../loops/loop';
 import type { Writing } from '../loops/parameter';
@@ -83,6 +84,23 @@ const TEXT_BETWEEN = [
   '}',
 ];
 
+/**
+ * Sends until the server is not busy, after the seconds that it names. curl's own --retry would also send again what a server
+ * failed at (500), with whatever that does there.
+ */
+const askedAgain = (command: string, retries: number): string[] => [
+  `left=${retries} wait=1`,
+  'while :; do',
+  ...indented([
+    `code=0; response=$(${command}) || code=$?`,
+    `case $left:$response in ${BUSY.map((status) => `[1-9]*:${status}*`).join(' | ')}) ;; *) break ;; esac`,
+    String.raw`seconds=$(sed -n 's/\r$//; s/^[Rr]etry-[Aa]fter: *\([0-9][0-9]*\) *$/\1/p' "$headers" | tail -n 1)`,
+    'sleep "${seconds:-$wait}"',
+    'left=$((left - 1)) wait=$((wait * 2))',
+  ]),
+  'done',
+];
+
 const stopUnless = (condition: string, sentence: string): string =>
   `${condition} || { echo ${quotePosix(sentence)} >&2; exit 1; }`;
 
@@ -159,17 +177,20 @@ export const shell = {
   statements: {
     step: ({ title, body }, _, write) => linesOf('', posixComment(title), ...write(body).lines),
     request: ({ draft, called, retries, stopsAtRedirect, mayFail, readsJson, readsHeaders }, needs) => {
-      const flags = (mayFail ? QUIET_FLAGS : SCRIPT_FLAGS) + (retries > 0 ? `--retry ${retries} ` : '');
-      needs.help('body', ...(readsHeaders ? ['headers'] : []));
+      const flags = mayFail ? QUIET_FLAGS : SCRIPT_FLAGS;
+      const keepsHeaders = readsHeaders || retries > 0;
+      needs.help('body', ...(keepsHeaders ? ['headers'] : []));
       const named = called === '' ? '' : `printf '%s\\n' ${quotePosix(called)} >&2; `;
       if (readsJson) needs.help('jq');
-      const kept = `--output "$body" ${readsHeaders ? '--dump-header "$headers" ' : ''}`;
+      const kept = `--output "$body" ${keepsHeaders ? '--dump-header "$headers" ' : ''}`;
       const shown = `--write-out '%{http_code} %{url_effective}' `;
       const { plan, command } = shellCommand(draft, needs.optionsOf(stopsAtRedirect), flags + kept + shown);
       needs.plan(plan);
       return linesOf(
         // What failed and what its response said is shown before that ends the script.
-        `response=$(${command}) || { code=$?; ${named}cat "$body" >&2; exit "$code"; }`,
+        ...(retries === 0
+          ? [`response=$(${command}) || { code=$?; ${named}cat "$body" >&2; exit "$code"; }`]
+          : [...askedAgain(command, retries), `[ "$code" = 0 ] || { ${named}cat "$body" >&2; exit "$code"; }`]),
         ...(readsJson
           ? [`jq empty "$body" 2>/dev/null || { ${named}echo ${quotePosix(NO_JSON)} >&2; cat "$body" >&2; exit 1; }`]
           : []),

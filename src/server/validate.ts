@@ -219,9 +219,9 @@ export const changedVariables = Joi.object<VariablesChange>({
         ...VARIABLE,
         takenFrom: Joi.object({
           draft: ID,
-          part: Joi.string().valid('json', 'header', 'cookie', 'text').required(),
+          part: Joi.string().valid('json', 'header', 'cookie', 'text', 'parameter').required(),
           place: LINE.required(),
-          isEncoded: Joi.boolean().strict(),
+          as: Joi.string().valid('encoded', 'decoded'),
         }),
       }),
     )

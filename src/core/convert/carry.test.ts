@@ -35,6 +35,7 @@ let origin: string;
 let served: string[] = [];
 let visits = 0;
 let orders = 100;
+const ticket = (visit: number): string => `a%2Bb-${visit}%2f%3D`;
 const formKey = (visit: number): string => `a+b/${visit}'$x==`;
 /** How often it is too busy for a hold. */
 let busyTimes = 0;
@@ -60,7 +61,21 @@ beforeAll(async () => {
         response
           .writeHead(200, { 'content-type': 'text/html' })
           .end(`<input name="other" value="no">\n<input\n name='it"s $key' value="${formKey(visits)}"> é <p>"`);
-      } else if (request.url === '/sign-in') {
+      } else if (request.url === '/authorize') {
+        visits++;
+        answer(
+          302,
+          {},
+          { Location: `/back?state=9#ticket=${ticket(visits)}`, 'Set-Cookie': `XSRF=${ticket(visits)}; Path=/` },
+        );
+      } else if (request.url === '/token')
+        answer(
+          body === `ticket=${ticket(visits)}` && request.headers['x-xsrf'] === decodeURIComponent(ticket(visits))
+            ? 200
+            : 403,
+          {},
+        );
+      else if (request.url === '/sign-in') {
         visits++;
         answer(302, {}, { Location: '/welcome', 'Set-Cookie': `stay=stay-of-${visits}-x; Path=/` });
       } else if (request.url === '/welcome')
@@ -241,6 +256,29 @@ describe('values that answers gave and later requests used', () => {
     expect(carriedOf('{"id":17}', posting(payload))[2]).toBe(carried),
   );
 
+  it('are parameters of where a redirect leads, but for that address itself', () => {
+    const location = 'http://a.example/back?state=1&code=one-code-77#grant=two%2Bgrant-77';
+    const steps = [
+      step(0, at('/authorize'), { location }),
+      step(1, at('/back?state=1&code=one-code-77#grant=two%2Bgrant-77')),
+      step(2, posting('code=one-code-77&state=1&x=one-code-777')),
+      step(3, posting('{"grant":"two+grant-77"}')),
+    ];
+    const { carries, steps: put } = findCarries(steps);
+    expect(carries.map(({ name, source, as, to }) => [name, source.type, as, ...to])).toEqual([
+      ['location', 'location', 'plain', 1],
+      ['code', 'parameter', 'plain', 2],
+      ['grant', 'parameter', 'decoded', 3],
+    ]);
+    expect(put.map(({ draft: { url, payload } }) => (payload.type === 'text' ? payload.text : url))).toEqual([
+      'http://a.example/authorize',
+      '‹location›',
+      'code=‹code›&state=1&x=one-code-777',
+      '{"grant":"‹grant›"}',
+    ]);
+    expect(put.map(({ draft }) => fillIn(draft))).toEqual(steps.map(({ draft }) => draft));
+  });
+
   it('are no types of content, and where a redirect leads only where that is asked for', () => {
     const headers = [own('Content-Type', 'application/json'), own('Referer', 'http://a.example/orders/new-77')];
     const steps = [
@@ -270,7 +308,7 @@ describe('values that answers gave and later requests used', () => {
     const draft = put[1]?.draft ?? EMPTY_DRAFT;
     expect(draft.payload).toEqual({ type: 'text', text: carried });
     expect(fillIn(draft)).toMatchObject(request);
-    expect(carries.map(({ isEncoded, value }) => isEncoded === value.includes('%'))).not.toContain(false);
+    expect(carries.map(({ as, value }) => (as === 'encoded') === value.includes('%'))).not.toContain(false);
   });
 
   const CSRF = 'Zx81-a7f3/9==';
@@ -352,7 +390,7 @@ describe('values that answers gave and later requests used', () => {
       value: 'x',
       from: 1,
       source: { type: 'location' as const },
-      isEncoded: false,
+      as: 'plain' as const,
       to: [2, 3, 4, 5, 6, 7, 8, 9],
     };
     expect(tellCarry(many)).toBe(
@@ -431,6 +469,26 @@ describe('values that answers gave and later requests used', () => {
         const { text } = renderScript(sequence, target);
         expect((await runScript(target, text)).stderr.trim(), text).toBe('');
         expect(served, text).toEqual(['GET /form', 'POST /signed 200', 'GET /cursor 200', 'GET /next?at=CURSOR 200']);
+      },
+    );
+
+    itNeeding(SCRIPT_NEEDS[target])(
+      `make a script of ${target} hand on what a redirect and a cookie give, decoded`,
+      async () => {
+        const hop = { location: `/back?state=9#ticket=${ticket(77)}`, setCookies: [`XSRF=${ticket(77)}; Path=/`] };
+        const sequence = findCarries([
+          { ...step(0, { url: `${origin}/authorize` }, hop), isRedirected: true },
+          step(1, {
+            method: 'POST',
+            url: `${origin}/token`,
+            headers: [own('Content-Type', 'text/plain'), own('X-XSRF', decodeURIComponent(ticket(77)))],
+            payload: { type: 'text', text: `ticket=${ticket(77)}` },
+          }),
+        ]);
+        served = [];
+        const { text } = renderScript(sequence, target);
+        expect((await runScript(target, text)).stderr.trim(), text).toBe('');
+        expect(served, text).toEqual(['GET /authorize 302', 'POST /token 200']);
       },
     );
 

@@ -17,7 +17,12 @@ export type CarrySource =
   | { readonly type: 'cookie'; readonly name: string }
   /** Between two texts of a page, the first of which comes there first. */
   | ({ readonly type: 'text' } & Around)
-  | { readonly type: 'location' };
+  | { readonly type: 'location' }
+  /** A parameter of the Location, as it stands there: of its query or fragment. */
+  | { readonly type: 'parameter'; readonly name: string };
+
+/** How later requests have a value: as it was given, or percent-encoded or decoded (RFC 3986 2.1), as a parameter's value is. */
+export type CarriedAs = 'plain' | 'encoded' | 'decoded';
 
 /** Whether what stands at a place is a number, which a script makes a text of. */
 export const givesNumber = (source: CarrySource): boolean => source.type === 'json' && source.holds === 'number';
@@ -31,8 +36,7 @@ export interface Carry {
   /** Number of the exchange whose answer gave it. */
   readonly from: number;
   readonly source: CarrySource;
-  /** Later requests have it percent-encoded (RFC 3986 2.1), as a parameter's value is. */
-  readonly isEncoded: boolean;
+  readonly as: CarriedAs;
   /** Numbers of the exchanges that used it. */
   readonly to: readonly number[];
 }
@@ -97,6 +101,19 @@ export function findCarries(steps: readonly SequenceStep[]): Sequence {
   };
 }
 
+const WAYS: readonly CarriedAs[] = ['plain', 'encoded', 'decoded'];
+
+/** A value as later requests have it. What has no percent-encoding that can be read stays as it is. */
+export function writtenAs(value: string, as: CarriedAs): string {
+  if (as === 'plain') return value;
+  if (as === 'encoded') return encodeURIComponent(value.toWellFormed());
+  try {
+    return decodeURIComponent(value);
+  } catch {
+    return value;
+  }
+}
+
 /** Finds which values of answers later requests have. */
 class CarryFinder {
   readonly carries: Carry[] = [];
@@ -123,34 +140,41 @@ class CarryFinder {
     if (step === undefined || at === this.#steps.length - 1 || this.#carried.has(value)) return;
     if (value.length < LEAST_CHARS) {
       const id = shortIdOf(step, value, source);
-      const name = id === undefined ? undefined : this.#note(step, given, this.#shortUses.of(id, at), false);
+      const name = id === undefined ? undefined : this.#note(step, given, this.#shortUses.of(id, at), 'plain');
       if (name === undefined || id === undefined) return;
       this.short.set(name, id);
       this.#carried.add(value);
       return;
     }
-    const encoded = encodeURIComponent(value.toWellFormed());
-    const plain = this.#uses.of(value);
-    const asParameter = encoded === value ? [] : this.#uses.of(encoded);
-    const users = [...plain, ...asParameter];
-    if (users.length === 0 || users.some((user) => user <= at) || MIME_TYPE.test(value)) return;
-    if (source.type === 'location') {
-      this.#note(step, given, this.#urls.of(value), false);
-      return;
-    }
+    const ways = WAYS.map((as) => ({ as, written: writtenAs(value, as) }))
+      .filter(({ as, written }) => as === 'plain' || (written !== value && written.length >= LEAST_CHARS))
+      .map((way) => ({ ...way, users: this.#usersOf(way.written, step, source) }));
+    const all = ways.flatMap(({ users }) => users);
+    if (all.length === 0 || all.some((user) => user <= at) || MIME_TYPE.test(value)) return;
     this.#carried.add(value);
-    this.#note(step, given, plain, false);
-    this.#note(step, { ...given, value: encoded }, asParameter, true);
+    for (const { as, written, users } of ways) this.#note(step, { ...given, value: written }, users, as);
   }
 
-  #note(step: SequenceStep, { value, source, wanted }: GivenValue, users: number[], isEncoded: boolean) {
+  /** The requests that have a value: where a redirect leads in their address alone, and a parameter of that in what is not that. */
+  #usersOf(value: string, { answer }: SequenceStep, { type }: CarrySource): readonly number[] {
+    if (type === 'location') return this.#urls.of(value);
+    const users = this.#uses.of(value);
+    if (type !== 'parameter' || answer.location === undefined) return users;
+    const whole = wholeOf(answer.location);
+    return users.filter((user) => {
+      const draft = this.#steps[user]?.draft;
+      return draft !== undefined && wholeOf(value).test(textOf({ ...draft, url: draft.url.replace(whole, '') }));
+    });
+  }
+
+  #note(step: SequenceStep, { value, source, wanted }: GivenValue, users: readonly number[], as: CarriedAs) {
     if (users.length === 0) return undefined;
     const free = freeName(step.draft, wanted);
     let name = free;
     for (let count = 2; this.#names.has(name); count++) name = `${free}_${count}`;
     this.#names.add(name);
     const to = users.flatMap((user) => this.#steps[user]?.index ?? []);
-    this.carries.push({ name, value, from: step.index, source, isEncoded, to });
+    this.carries.push({ name, value, from: step.index, source, as, to });
     return name;
   }
 
@@ -219,7 +243,13 @@ function* valuesOf({ answer, draft }: SequenceStep): Generator<GivenValue> {
     const [, name = '', value = ''] = /^\s*([^=;]+)=([^;]*)/.exec(line) ?? [];
     yield { value, source: { type: 'cookie', name: name.trim() }, wanted: name };
   }
-  if (answer.location !== undefined) yield { value: answer.location, source: { type: 'location' }, wanted: 'location' };
+  if (answer.location !== undefined) {
+    yield { value: answer.location, source: { type: 'location' }, wanted: 'location' };
+    for (const piece of answer.location.split(/[?&#]/).slice(1)) {
+      const [, name = '', value = ''] = /^([^=]+)=(.*)$/s.exec(piece) ?? [];
+      if (name !== '') yield { value, source: { type: 'parameter', name }, wanted: name };
+    }
+  }
   const root = answer.json === undefined ? undefined : parseExactJson(answer.json);
   if (root === undefined) return;
   let count = 0;

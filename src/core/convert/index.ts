@@ -4,7 +4,17 @@
 
 export { BUSY, withoutAttempts } from './attempts';
 export { withFilesBeside } from './beside';
-export { type CarrySource, findCarries, type Sequence, type SequenceStep, sourceOf, stepOf, tellCarry } from './carry';
+export {
+  type CarriedAs,
+  type CarrySource,
+  findCarries,
+  type Sequence,
+  type SequenceStep,
+  sourceOf,
+  stepOf,
+  tellCarry,
+  writtenAs,
+} from './carry';
 export { changesOf } from './changes';
 export {
   type Draft,

@@ -147,7 +147,7 @@ const TAKEN = new Set(
     'stopunlessok flags key line isthere failed decodenext encoder holder numberof numeric prefix known printrow cells run digits ' +
     'erroractionpreference seconds resolve siteof port site isend links spread relative input home event sender foreach pwd ' +
     'shellid psitem kind values number isgiven isnumber found ok errors io fmt strings strconv csv tls bufio regexp urllib ' +
-    'requests itertools re copy stopping textbetween text_between jsonof json_of'
+    'requests itertools re copy stopping textbetween text_between locationparameter location_parameter plain start piece pieces jsonof json_of'
   ).split(' '),
 );
 

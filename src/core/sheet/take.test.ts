@@ -32,6 +32,7 @@ describe('a value of a response', () => {
     ['text', '"gone":…null', undefined],
     ['text', '…"', undefined],
     ['text', '"token":"', undefined],
+    ['parameter', 'hut', undefined],
     ['header', 'location', '/holds/h-1'],
     ['header', 'etag', undefined],
     // The last one that is set is the one that counts (RFC 6265 5.3).
@@ -46,9 +47,15 @@ describe('a value of a response', () => {
     expect(tellTaken(placeOf({ type: 'json', path: ['list', 0, 'a b'], holds: 'text' }))).toBe('$.list[0]["a b"]');
     expect(tellTaken(placeOf({ type: 'cookie', name: 'sid' }))).toBe('the cookie sid');
     expect(takeValue(response, placeOf({ type: 'location' }))).toBe('/holds/h-1');
-    const encoded = { part: 'header', place: 'location', isEncoded: true } as const;
+    const encoded = { part: 'header', place: 'location', as: 'encoded' } as const;
     expect(takeValue(response, encoded)).toBe('%2Fholds%2Fh-1');
     expect(tellTaken(encoded)).toBe('the header location, percent-encoded');
+    const led = { headers: [{ name: 'location', value: '/back?a=1&code=x%2By#b=' }], text: undefined };
+    const code = placeOf({ type: 'parameter', name: 'code' });
+    expect(tellTaken(code)).toBe('the parameter code of Location');
+    expect(takeValue(led, code)).toBe('x%2By');
+    expect(takeValue(led, { ...code, as: 'decoded' })).toBe('x+y');
+    for (const none of ['b', 'od', 'c']) expect(takeValue(led, { ...code, place: none })).toBeUndefined();
     const text = placeOf({ type: 'text', before: '<i\n value="', after: '"' });
     expect(takeValue({ headers: [], text: 'a<i\n value="x">' }, text)).toBe('x');
     expect(tellTaken(text)).toBe('<i value="…"');

@@ -1,4 +1,4 @@
-import type { CarrySource } from '../convert';
+import { type CarrySource, writtenAs } from '../convert';
 import { EACH, readPath, textAt, writePath } from '../json';
 import { findHeader, findLines, type NameValue } from '../model';
 import type { TakenFrom } from './variables';
@@ -15,10 +15,10 @@ const NOT_TAKEN: ReadonlySet<string> = new Set(['object', 'array', 'null']);
 /** The value that a response has at a place; undefined where it has none, or one that is no text, number or truth. */
 export function takeValue(
   { headers, text }: TakeableResponse,
-  { part, place, isEncoded }: Omit<TakenFrom, 'draft'>,
+  { part, place, as }: Omit<TakenFrom, 'draft'>,
 ): string | undefined {
   const value = foundAt({ headers, text }, part, place);
-  return isEncoded === true && value !== undefined ? encodeURIComponent(value.toWellFormed()) : value;
+  return value === undefined ? undefined : writtenAs(value, as ?? 'plain');
 }
 
 function foundAt({ headers, text }: TakeableResponse, part: TakenFrom['part'], place: string): string | undefined {
@@ -38,6 +38,10 @@ function foundAt({ headers, text }: TakeableResponse, part: TakenFrom['part'], p
     }
     case 'text':
       return text === undefined ? undefined : textAround(text, place);
+    case 'parameter': {
+      const pieces = (findHeader(headers, 'location') ?? '').split(/[?&#]/);
+      return pieces.find((piece) => piece.startsWith(`${place}=`))?.slice(place.length + 1) || undefined;
+    }
     default:
       return part satisfies never;
   }
@@ -68,13 +72,18 @@ export function placeOf(source: CarrySource): Pick<TakenFrom, 'part' | 'place'> 
       return { part: 'cookie', place: source.name };
     case 'location':
       return { part: 'header', place: 'location' };
+    case 'parameter':
+      return { part: 'parameter', place: source.name };
     default:
       return source satisfies never;
   }
 }
 
 /** A place in words: "$.token", "the header location", "the cookie sid", 'name="key" value="…"'. */
-export function tellTaken({ part, place, isEncoded }: Omit<TakenFrom, 'draft'>): string {
-  const told = part === 'json' || part === 'text' ? place.replace(/\s+/g, ' ') : `the ${part} ${place}`;
-  return isEncoded === true ? `${told}, percent-encoded` : told;
+export function tellTaken({ part, place, as }: Omit<TakenFrom, 'draft'>): string {
+  const told =
+    part === 'json' || part === 'text'
+      ? place.replace(/\s+/g, ' ')
+      : `the ${part} ${place}${part === 'parameter' ? ' of Location' : ''}`;
+  return as === undefined ? told : `${told}, percent-${as}`;
 }

@@ -1,4 +1,4 @@
-import { freeName, markOf, VARIABLE_MARK, type Variable } from '../convert';
+import { type CarriedAs, freeName, markOf, VARIABLE_MARK, type Variable } from '../convert';
 import { type KeptDraft, withSheet } from './kept';
 import type { Sheet } from './sheet';
 
@@ -6,11 +6,14 @@ import type { Sheet } from './sheet';
 export interface TakenFrom {
   /** The draft by its id. */
   readonly draft: string;
-  readonly part: 'json' | 'header' | 'cookie' | 'text';
-  /** A JSON path, the name of a header, that of a cookie, or what stands around a text: `name="key" value="…"`. */
+  readonly part: 'json' | 'header' | 'cookie' | 'text' | 'parameter';
+  /**
+   * A JSON path, the name of a header, of a cookie, or of a parameter of the Location, or what stands around a text:
+   * `name="key" value="…"`.
+   */
   readonly place: string;
-  /** It is percent-encoded as a parameter's value is (RFC 3986 2.1). */
-  readonly isEncoded?: boolean;
+  /** It is percent-encoded, or decoded, as a parameter's value is (RFC 3986 2.1). */
+  readonly as?: Exclude<CarriedAs, 'plain'>;
 }
 
 /** A variable of a capture: one value for all of its drafts. */

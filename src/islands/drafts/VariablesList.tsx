@@ -205,4 +205,5 @@ const PARTS = [
   ['header', 'header'],
   ['cookie', 'cookie'],
   ['text', 'text'],
+  ['parameter', 'parameter of Location'],
 ] as const;

@@ -24,11 +24,11 @@ export async function beginSequence(captureId: string, { steps, carries }: Seque
     ids.set(index, kept.id);
     return kept;
   });
-  for (const { name, value, from, source, isEncoded } of carries) {
+  for (const { name, value, from, source, as } of carries) {
     const isTaken = variables.some((one) => one.name === name);
     names.set(name, isTaken ? freeName({ ...EMPTY_DRAFT, variables }, name) : name);
-    const encoded = isEncoded ? ({ isEncoded } as const) : {};
-    const takenFrom = { draft: ids.get(from) ?? '', ...placeOf(source), ...encoded };
+    const written = as === 'plain' ? {} : { as };
+    const takenFrom = { draft: ids.get(from) ?? '', ...placeOf(source), ...written };
     const variable = { name: names.get(name) ?? name, value, isSecret: false, takenFrom };
     variables.push(variable);
     set.push(variable);

@@ -1,5 +1,5 @@
 import type { JsonSteps } from '../../json';
-import type { CarrySource } from '../carry';
+import type { CarriedAs, CarrySource } from '../carry';
 import { LOOP_VARIABLE } from '../loops/loop';
 import { planOf } from '../plan';
 import { quoteGo as quote } from '../quoting/go';
@@ -55,10 +55,19 @@ function sourceOf(source: CarrySource, into: string, needs: ScriptNeeds): string
       ];
     case 'location':
       return [`${into} = response.Header.Get("Location")`, `isGiven = ${into} != ""`];
+    case 'parameter':
+      call(needs, 'locationParameter');
+      return [`${into} = locationParameter(response, ${quote(source.name)})`, `isGiven = ${into} != ""`];
     default:
       return source satisfies never;
   }
 }
+
+const WRITTEN: Record<CarriedAs, (name: string) => readonly string[]> = {
+  plain: () => [],
+  encoded: (name) => [`${name} = strings.ReplaceAll(url.QueryEscape(${name}), "+", "%20")`],
+  decoded: (name) => [`if plain, err := url.PathUnescape(${name}); err == nil {`, `\t${name} = plain`, '}'],
+};
 
 const headOf = ({ from, to, step }: Extract<PagesBy, { by: 'counter' }>): string => {
   const end = to === undefined ? ' ' : ` number ${step !== 'rows' && step < 0 ? '>=' : '<='} ${to}`;
@@ -93,15 +102,15 @@ export const go = {
         ...(readsJson ? [`data, err := jsonOf(response, ${quote(called)})`, ...RETURN] : []),
       );
     },
-    take: ({ into, source, isEncoded, lacking }, needs) => {
-      if (isEncoded) needs.import('net/url', 'strings');
+    take: ({ into, source, as, lacking }, needs) => {
+      if (as !== 'plain') needs.import('net/url', ...(as === 'encoded' ? ['strings'] : []));
       return linesOf(
         ...sourceOf(source, identOf(into), needs),
         'if !isGiven {',
         `\t${stop(lacking, needs)}`,
         '}',
         ...(source.type === 'json' && source.holds === 'text' ? [] : ['isGiven = false']),
-        ...(isEncoded ? [`${identOf(into)} = strings.ReplaceAll(url.QueryEscape(${identOf(into)}), "+", "%20")`] : []),
+        ...WRITTEN[as](identOf(into)),
       );
     },
     report: (_, needs) => {

@@ -44,6 +44,13 @@ const HELPERS: Readonly<Record<string, readonly string[]>> = {
     '  }',
     '}',
   ],
+  locationParameter: [
+    '// The value of a parameter of the Location, as it stands there; null where it has none.',
+    'function locationParameter(response, name) {',
+    "  const pieces = (response.headers.get('location') ?? '').split(/[?&#]/);",
+    '  return pieces.find((piece) => piece.startsWith(`${name}=`))?.slice(name.length + 1) || null;',
+    '}',
+  ],
   textBetween: [
     '// What stands between two texts, the first time; null where nothing does.',
     'function textBetween(text, before, after) {',
@@ -111,6 +118,9 @@ function sourceOf(source: CarrySource, needs: ScriptNeeds): string {
     }
     case 'location':
       return "response.headers.get('location')";
+    case 'parameter':
+      needs.help('locationParameter');
+      return `locationParameter(response, ${quote(source.name)})`;
     default:
       return source satisfies never;
   }
@@ -186,13 +196,15 @@ export const node = {
         ...(readsText ? ['const text = await response.text();'] : []),
       );
     },
-    take: ({ into, source, isEncoded, lacking }, needs) =>
+    take: ({ into, source, as, lacking }, needs) =>
       linesOf(
         `${identOf(into)} = ${sourceOf(source, needs)};`,
         givesNumber(source)
           ? stopUnless(`Number.isSafeInteger(${identOf(into)})`, lacking)
           : `if (typeof ${identOf(into)} !== 'string') throw new Error(${quote(lacking)});`,
-        ...(isEncoded ? [`${identOf(into)} = encodeURIComponent(${identOf(into)});`] : []),
+        ...(as === 'plain'
+          ? []
+          : [`${identOf(into)} = ${as === 'encoded' ? 'encode' : 'decode'}URIComponent(${identOf(into)});`]),
       ),
     report: () => linesOf('console.log(response.status, response.url);'),
     pause: ({ pauseMs }) => linesOf(`await new Promise((resolve) => setTimeout(resolve, ${pauseMs}));`),

@@ -57,6 +57,9 @@ function sourceOf(source: CarrySource, into: string, needs: ScriptNeeds): string
       ];
     case 'location':
       return [`${into} = $response['headers']['location'][0] ?? null;`];
+    case 'parameter':
+      needs.help('locationParameter');
+      return [`${into} = locationParameter($response, ${quote(source.name)});`];
     default:
       return source satisfies never;
   }
@@ -131,11 +134,13 @@ export const php = {
         ...(readsJson ? [`$data = jsonOf($response, ${quote(called)});`] : []),
       );
     },
-    take: ({ into, source, isEncoded, lacking }, needs) =>
+    take: ({ into, source, as, lacking }, needs) =>
       linesOf(
         ...sourceOf(source, `$${identOf(into)}`, needs),
         ...stopUnless(`${givesNumber(source) ? 'is_int' : 'is_string'}($${identOf(into)})`, lacking),
-        ...(isEncoded ? [`$${identOf(into)} = rawurlencode($${identOf(into)});`] : []),
+        ...(as === 'plain'
+          ? []
+          : [`$${identOf(into)} = rawurl${as === 'encoded' ? 'encode' : 'decode'}($${identOf(into)});`]),
       ),
     report: () => linesOf("echo $response['status'], ' ', $response['url'], PHP_EOL;"),
     pause: ({ pauseMs }) => linesOf(`usleep(${pauseMs * 1000});`),

@@ -62,6 +62,13 @@ function sourceOf(source: CarrySource, into: string, needs: ScriptNeeds): string
       ];
     case 'location':
       return [`${into} = $response.Headers['Location'] | Select-Object -First 1`];
+    case 'parameter':
+      return [
+        `$start = ${quote(`${source.name}=`)}`,
+        "$pieces = \"$($response.Headers['Location'] | Select-Object -First 1)\" -split '[?&#]'",
+        "$piece = $pieces | Where-Object { $_.StartsWith($start, 'Ordinal') } | Select-Object -First 1",
+        `${into} = if ($piece) { $piece.Substring($start.Length) }`,
+      ];
     default:
       return source satisfies never;
   }
@@ -149,11 +156,13 @@ export const powershell = {
         ...(readsJson ? [`$data = Get-Json $response ${quote(called)}`] : []),
       );
     },
-    take: ({ into, source, isEncoded, lacking }, needs) =>
+    take: ({ into, source, as, lacking }, needs) =>
       linesOf(
         ...sourceOf(source, `$${identOf(into)}`, needs),
         ...stopWhere(`$null -eq $${identOf(into)}`, lacking),
-        ...(isEncoded ? [`$${identOf(into)} = [uri]::EscapeDataString($${identOf(into)})`] : []),
+        ...(as === 'plain'
+          ? []
+          : [`$${identOf(into)} = [uri]::${as === 'encoded' ? 'Escape' : 'Unescape'}DataString($${identOf(into)})`]),
       ),
     report: () => linesOf(`"$($response.StatusCode) $(${URL_OF_RESPONSE})"`),
     pause: ({ pauseMs }) => linesOf(`Start-Sleep -Milliseconds ${pauseMs}`),

@@ -1,6 +1,6 @@
 import type { JsonSteps } from '../../json';
 import { BUSY } from '../attempts';
-import { type CarrySource, givesNumber } from '../carry';
+import { type CarriedAs, type CarrySource, givesNumber } from '../carry';
 import { LOOP_VARIABLE, type NumberPlace } from '../loops/loop';
 import type { Writing } from '../loops/parameter';
 import { planOf } from '../plan';
@@ -53,10 +53,20 @@ function sourceOf(source: CarrySource, needs: ScriptNeeds): string {
       return `response.cookies.get(${quote(source.name)})`;
     case 'location':
       return "response.headers.get('Location')";
+    case 'parameter':
+      needs.import('re');
+      needs.help('location_parameter');
+      return `location_parameter(response, ${quote(source.name)})`;
     default:
       return source satisfies never;
   }
 }
+
+const WRITTEN: Record<CarriedAs, (name: string) => readonly string[]> = {
+  plain: () => [],
+  encoded: (name) => [`${name} = urllib.parse.quote(${name}, safe='')`],
+  decoded: (name) => [`${name} = urllib.parse.unquote(${name})`],
+};
 
 function numbersOf({ from, to, step }: Extract<PagesBy, { by: 'counter' }>): string {
   const by = step === 'rows' ? 1 : step;
@@ -150,14 +160,14 @@ export const python = {
         ],
       };
     },
-    take: ({ into, source, isEncoded, lacking }, needs) => {
-      if (isEncoded) needs.import('urllib.parse');
+    take: ({ into, source, as, lacking }, needs) => {
+      if (as !== 'plain') needs.import('urllib.parse');
       return linesOf(
         `${pyName(into)} = ${sourceOf(source, needs)}`,
         ...(givesNumber(source)
           ? [...stopIf(`type(${pyName(into)}) is not int`, lacking, needs), `${pyName(into)} = str(${pyName(into)})`]
           : stopUnless(`isinstance(${pyName(into)}, str)`, lacking, needs)),
-        ...(isEncoded ? [`${pyName(into)} = urllib.parse.quote(${pyName(into)}, safe='')`] : []),
+        ...WRITTEN[as](pyName(into)),
       );
     },
     report: () => linesOf('print(response.status_code, response.url)'),

@@ -659,7 +659,7 @@ for (const target of [...RUN_TARGETS, 'the app'] as const) {
       const answer = { json: undefined, page: undefined, setCookies: [], location: undefined };
       const step = { draft: draftOf('/photo/a'), ended: 'well' as const, retries: 0, isRedirected: false, answer };
       const source = { type: 'json', path: ['id'], holds: 'number' } as const;
-      const carries = [{ name: 'id', value: '7', from: 3, source, isEncoded: false, to: [4] }];
+      const carries = [{ name: 'id', value: '7', from: 3, source, as: 'plain' as const, to: [4] }];
       const { text } = renderScript(
         {
           steps: [
@@ -691,6 +691,7 @@ for (const target of [...RUN_TARGETS, 'the app'] as const) {
         [{ type: 'text', before: '{"token":', after: '#' }, 'Nothing stands behind {"token": in the response.'],
         [{ type: 'cookie', name: 'sid' }, 'The response sets no cookie sid.'],
         [{ type: 'location' }, 'The response has no Location.'],
+        [{ type: 'parameter', name: 'code' }, 'The Location of the response has no parameter code.'],
       ] as const) {
         const step = (index: number) => ({
           index,
@@ -700,7 +701,7 @@ for (const target of [...RUN_TARGETS, 'the app'] as const) {
           isRedirected: false,
           answer: { json: undefined, page: undefined, setCookies: [], location: undefined },
         });
-        const carries = [{ name: 'token', value: 'x', from: 0, source, isEncoded: true, to: [1] }];
+        const carries = [{ name: 'token', value: 'x', from: 0, source, as: 'encoded' as const, to: [1] }];
         const { text } = renderScript({ steps: [step(0), step(1)], carries }, target);
         await expect(runText(text, target)).rejects.toThrow(sentence);
         expect(asked).toHaveLength(1);
@@ -733,9 +734,10 @@ describe('scripts that are held against their grammar or formatter', () => {
       { type: 'cookie', name: 's.id' },
       { type: 'text', before: `<i a="it's" \\ $b="`, after: '"' },
       { type: 'location' },
+      { type: 'parameter', name: "it's" },
     ] as const;
     const sequences = sources.map((source) => {
-      const carries = [{ name: 'token', value: 'x', from: 0, source, isEncoded: true, to: [1] }];
+      const carries = [{ name: 'token', value: 'x', from: 0, source, as: 'encoded' as const, to: [1] }];
       return renderScript({ steps, carries }, target).text;
     });
     return [...loops, ...sequences];

@@ -32,7 +32,7 @@ export const describeSequence = ({ steps, carries }: Sequence, goesOn = false): 
             do: 'take',
             into: variableOf(carry),
             source: carry.source,
-            isEncoded: carry.isEncoded,
+            as: carry.as,
             lacking: lackingOf(carry),
           }),
         ),
@@ -41,7 +41,7 @@ export const describeSequence = ({ steps, carries }: Sequence, goesOn = false): 
     };
   });
 
-const isOfHeaders = ({ source: { type } }: Carry): boolean => type === 'cookie' || type === 'location';
+const isOfHeaders = ({ source: { type } }: Carry): boolean => type !== 'json' && type !== 'text';
 
 /** Whether where a redirect leads is another step, as each hop is in a capture. */
 function leadsToOther({ draft, answer, index }: SequenceStep, steps: readonly SequenceStep[]): boolean {
@@ -71,6 +71,8 @@ function lackingOf({ source }: Carry): string {
       return `The response sets no cookie ${source.name}.`;
     case 'location':
       return 'The response has no Location.';
+    case 'parameter':
+      return `The Location of the response has no parameter ${source.name}.`;
     default:
       return source satisfies never;
   }

@@ -107,6 +107,11 @@ const stopUnless = (condition: string, sentence: string): string =>
 /** Whole numbers that jq holds exactly. */
 const JQ_WHOLE = 'numbers | select(floor == . and . <= 9007199254740991)';
 
+const LOCATION = `sed -n 's/\\r$//; s/^[Ll]ocation: //p' "$headers" | tail -n 1`;
+/** Without percent-encoding: of letters in ASCII, as tokens are. */
+const JQ_DECODE =
+  'def digit: if . >= 97 then . - 87 elif . >= 65 then . - 55 else . - 48 end; gsub("%(?<hex>[0-9A-Fa-f]{2})"; [.hex | explode | map(digit) | .[0] * 16 + .[1]] | implode)';
+
 function sourceOf(source: CarrySource): string {
   switch (source.type) {
     case 'json':
@@ -118,7 +123,11 @@ function sourceOf(source: CarrySource): string {
       return `sed -n 's/\\r$//; s/^[Ss]et-[Cc]ookie: ${name}=\\([^;]*\\).*/\\1/p' "$headers" | tail -n 1`;
     }
     case 'location':
-      return `sed -n 's/\\r$//; s/^[Ll]ocation: //p' "$headers" | tail -n 1`;
+      return LOCATION;
+    case 'parameter': {
+      const name = source.name.replace(/[^A-Za-z0-9_-]/g, '.');
+      return `${LOCATION} | tr '?&#' '\\n\\n\\n' | sed -n 's/^${name}=//p' | tail -n 1`;
+    }
     default:
       return source satisfies never;
   }
@@ -197,14 +206,16 @@ export const shell = {
         ...posixComments(plan, '-H'),
       );
     },
-    take: ({ into, source, isEncoded, lacking }, needs) => {
+    take: ({ into, source, as, lacking }, needs) => {
       const name = envOf(into);
-      if (source.type === 'json' || isEncoded) needs.help('jq');
+      if (source.type === 'json' || as !== 'plain') needs.help('jq');
       if (source.type === 'text') needs.help('text_between');
       return linesOf(
         `${name}=$(${sourceOf(source)})`,
         stopUnless(`[ -n "$${name}" ]`, lacking),
-        ...(isEncoded ? [`${name}=$(printf '%s' "$${name}" | jq -sRr @uri)`] : []),
+        ...(as === 'plain'
+          ? []
+          : [`${name}=$(printf '%s' "$${name}" | jq -sRr ${as === 'encoded' ? '@uri' : quotePosix(JQ_DECODE)})`]),
       );
     },
     report: () => linesOf(`printf '%s\\n' "$response"`),

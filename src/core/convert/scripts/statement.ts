@@ -1,5 +1,5 @@
 import type { JsonSteps } from '../../json';
-import type { CarrySource } from '../carry';
+import type { CarriedAs, CarrySource } from '../carry';
 import type { Draft, Variable } from '../draft';
 import type { NextPlace, NumberPlace, RowFormat } from '../loops/loop';
 import type { Writing } from '../loops/parameter';
@@ -58,8 +58,7 @@ export type Statement =
       readonly do: 'take';
       readonly into: Variable;
       readonly source: CarrySource;
-      /** Percent-encoded, as a parameter's value is. */
-      readonly isEncoded: boolean;
+      readonly as: CarriedAs;
       readonly lacking: string;
     }
   /** Says the status and the URL. */

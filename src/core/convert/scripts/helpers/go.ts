@@ -63,6 +63,21 @@ export const HELPERS = {
       '}',
     ],
   },
+  locationParameter: {
+    imports: ['strings'],
+    lines: [
+      '// locationParameter is a parameter of the Location, as it stands there; empty where it has none.',
+      'func locationParameter(response reply, name string) string {',
+      '\tisEnd := func(letter rune) bool { return strings.ContainsRune("?&#", letter) }',
+      '\tfor _, piece := range strings.FieldsFunc(response.Header.Get("Location"), isEnd) {',
+      '\t\tif strings.HasPrefix(piece, name+"=") {',
+      '\t\t\treturn piece[len(name)+1:]',
+      '\t\t}',
+      '\t}',
+      '\treturn ""',
+      '}',
+    ],
+  },
   stopping: {
     imports: ['net/http'],
     lines: [
@@ -333,6 +348,7 @@ const CALLS: Partial<Record<HelperName, readonly HelperName[]>> = {
   writeCSV: ['asJSON', 'decode'],
   failed: ['send'],
   jsonOf: ['decode', 'send'],
+  locationParameter: ['send'],
 };
 
 /** Notes what is called, and what that calls itself. */

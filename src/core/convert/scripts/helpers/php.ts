@@ -14,6 +14,18 @@ export const HELPERS: Readonly<Record<string, readonly string[]>> = {
     '    }',
     '}',
   ],
+  locationParameter: [
+    '// The value of a parameter of the Location, as it stands there; null where it has none.',
+    'function locationParameter(array $response, string $name): ?string',
+    '{',
+    "    foreach (preg_split('/[?&#]/', $response['headers']['location'][0] ?? '') as $piece) {",
+    '        if (str_starts_with($piece, "$name=") && strlen($piece) > strlen($name) + 1) {',
+    '            return substr($piece, strlen($name) + 1);',
+    '        }',
+    '    }',
+    '    return null;',
+    '}',
+  ],
   textBetween: [
     '// What stands between two texts, the first time; null where nothing does.',
     'function textBetween(string $text, string $before, string $after): ?string',

@@ -22,6 +22,14 @@ export const HELPERS: Readonly<Record<string, readonly string[]>> = {
     '    except ValueError:',
     `        sys.exit(f'{request}\\n${NO_JSON}\\n{response.text}'.strip())`,
   ],
+  location_parameter: [
+    'def location_parameter(response, name):',
+    '    """The value of a parameter of the Location, as it stands there; None where it has none."""',
+    "    for piece in re.split('[?&#]', response.headers.get('Location', '')):",
+    "        if piece.startswith(name + '=') and len(piece) > len(name) + 1:",
+    '            return piece[len(name) + 1 :]',
+    '    return None',
+  ],
   text_between: [
     'def text_between(text, before, after):',
     '    """What stands between two texts, the first time; None where nothing does."""',

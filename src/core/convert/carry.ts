@@ -70,6 +70,8 @@ export interface Sequence {
 /** Shorter texts are equal by chance, unless they are ids by their names. */
 const LEAST_CHARS = 8;
 const MOST_VALUES = 20_000;
+/** Forms are sent from one of the last pages. */
+const MOST_PAGES = 20;
 /** What says of what type something is comes in answers and requests by itself. */
 const MIME_TYPE = /^(?:application|audio|font|image|message|model|multipart|text|video)\/[\w.+*-]+(?:\s*;.*)?$/i;
 
@@ -123,11 +125,13 @@ class CarryFinder {
   readonly #uses: Uses;
   readonly #urls: Uses;
   readonly #shortUses: ShortIdUses;
+  readonly #pages: readonly { readonly at: number; readonly page: string }[];
   readonly #carried = new Set<string>();
   readonly #names = new Set<string>();
 
   constructor(steps: readonly SequenceStep[]) {
     this.#steps = steps;
+    this.#pages = steps.flatMap(({ answer: { page } }, at) => (page === undefined ? [] : { at, page }));
     this.#uses = new Uses(steps.map(({ draft }) => textOf(draft)));
     this.#urls = new Uses(steps.map(({ draft }) => draft.url));
     this.#shortUses = new ShortIdUses(steps.map(({ draft }) => draft));
@@ -182,9 +186,11 @@ class CarryFinder {
   *givenByPagesTo(user: number): Generator<GivenValue & { readonly at: number }> {
     const draft = this.#steps[user]?.draft;
     for (const { name, value } of draft === undefined ? [] : askedValues(draft)) {
-      for (let at = user - 1; at >= 0; at--) {
-        const page = this.#steps[at]?.answer.page;
-        const around = page === undefined ? undefined : aroundIn(page, { name, value });
+      for (const { at, page } of this.#pages
+        .filter((one) => one.at < user)
+        .slice(-MOST_PAGES)
+        .reverse()) {
+        const around = aroundIn(page, { name, value });
         if (around === undefined) continue;
         yield { value, source: { type: 'text', ...around }, wanted: name, at };
         break;

@@ -244,6 +244,15 @@ test('a value is taken from the response of a draft that is chosen, and kept whe
   await variables.getByRole('button', { name: 'keep its value' }).click();
   await expect(variables).not.toContainText('taken from');
   await expect(page.getByLabel('Value of the variable site')).toHaveValue(/^https:\/\/www\.cumbrera\.example/);
+  await variables.getByText('take site from a response').click();
+  await page.getByLabel('Part of the response').selectOption('header');
+  await expect(variables.getByRole('button', { name: 'take', exact: true })).toBeDisabled();
+  await page.getByLabel('Place in the response').fill('location');
+  await page.getByLabel('How it is written').selectOption('encoded');
+  await variables.getByRole('button', { name: 'take', exact: true }).click();
+  await expect(variables).toContainText('at the header location, percent-encoded');
+  await variables.getByRole('button', { name: 'renew site' }).click();
+  await expect(page.getByLabel('Value of the variable site')).toHaveValue(/^https%3A%2F%2Fwww\.cumbrera\.example/);
 });
 
 test('leave to send what may change something is for the place that was asked about', async ({ page, demo }) => {

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { VARIABLE_NAME } from '#core/convert';
+import { type CarriedAs, VARIABLE_NAME } from '#core/convert';
 import { inlined, type KeptDraft, namesOn, renamed, type SharedVariable, type TakenFrom, tellTaken } from '#core/sheet';
 import { tell } from '../state/notices';
 import { Choice } from '../ui/Choice';
@@ -170,6 +170,8 @@ function TakeForm({ name, drafts, onTaken }: Pick<TakenProps, 'drafts' | 'onTake
   const [draft, setDraft] = useState(drafts.all[0]?.id ?? '');
   const [part, setPart] = useState<TakenFrom['part']>('json');
   const [place, setPlace] = useState('$.');
+  const [as, setAs] = useState<CarriedAs>('plain');
+  const isPlace = part === 'text' ? /.…/s.test(place) : place.trim() !== '';
   return (
     <details className="col-span-4 text-[12px] text-soft">
       <summary>take {name} from a response</summary>
@@ -181,17 +183,29 @@ function TakeForm({ name, drafts, onTaken }: Pick<TakenProps, 'drafts' | 'onTake
           options={drafts.all.map((one) => [one.id, one.name] as const)}
           onChoose={setDraft}
         />
-        <Choice label="Part of the response" before="its" value={part} options={PARTS} onChoose={setPart} />
+        <Choice
+          label="Part of the response"
+          before="its"
+          value={part}
+          options={PARTS}
+          onChoose={(chosen) => {
+            setPart(chosen);
+            setPlace(chosen === 'json' ? '$.' : '');
+          }}
+        />
         <input
           aria-label="Place in the response"
           value={place}
+          placeholder={EXAMPLES[part]}
           onChange={({ target }) => setPlace(target.value)}
-          className={`w-32 ${FIELD}`}
+          className={`${part === 'text' ? 'w-64' : 'w-32'} ${FIELD}`}
         />
+        <Choice label="How it is written" before="" value={as} options={WAYS} onChoose={setAs} />
         <button
           type="button"
-          className="underline hover:text-ink"
-          onClick={() => onTaken({ draft, part, place: place.trim() })}
+          disabled={!isPlace}
+          className="underline enabled:hover:text-ink disabled:no-underline"
+          onClick={() => onTaken({ draft, part, place: place.trim(), ...(as === 'plain' ? {} : { as }) })}
         >
           take
         </button>
@@ -206,4 +220,18 @@ const PARTS = [
   ['cookie', 'cookie'],
   ['text', 'text'],
   ['parameter', 'parameter of Location'],
+] as const;
+
+const EXAMPLES: Record<TakenFrom['part'], string> = {
+  json: '$.token',
+  header: 'Location',
+  cookie: 'sid',
+  text: 'name="csrf" value="…"',
+  parameter: 'code',
+};
+
+const WAYS = [
+  ['plain', 'as it is'],
+  ['encoded', 'percent-encoded'],
+  ['decoded', 'percent-decoded'],
 ] as const;

@@ -224,6 +224,24 @@ it('knows where the capture shows that a value came from', async () => {
   expect(await origin(1, 'tok-12345678')).toEqual({ exchange: 0, part: 'json', place: '$.list[0].token' });
   expect(await origin(0, 'tok-12345678')).toBeNull();
   expect(await origin(1, 'tok-1234')).toBeNull();
+  // Ids that are numbers, what a form hands on, and what is percent-encoded by then; a count or a word of a page is no origin.
+  const page = '<a href="/huts/alba-norte">Alba</a><input name="csrf" value="k3/y+0011==">';
+  const others = await imported(
+    captureOf([
+      entry('{"id":483021,"beds":48302,"next":"a+b/012345=="}'),
+      entry('', { response: { status: 200, headers: [], content: { mimeType: 'text/html', text: page } } }),
+      entry('{}'),
+    ]),
+  );
+  const from = async (value: string) =>
+    (await post(`${app.url}api/captures/${others}/origin`, { before: 2, value })).json();
+  expect(await from('483021')).toEqual({ exchange: 0, part: 'json', place: '$.id' });
+  expect(await from('48302')).toBeNull();
+  expect(await from('a%2Bb%2F012345%3D%3D')).toEqual({ exchange: 0, part: 'json', place: '$.next', as: 'encoded' });
+  const csrf = { exchange: 1, part: 'text', place: '<input name="csrf" value="…"' };
+  expect(await from('k3/y+0011==')).toEqual(csrf);
+  expect(await from('k3%2Fy%2B0011%3D%3D')).toEqual({ ...csrf, as: 'encoded' });
+  expect(await from('alba-norte')).toBeNull();
 });
 
 describe('what goes on the wire', () => {

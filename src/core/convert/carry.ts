@@ -7,7 +7,7 @@ import { type Draft, draftFromExchange, payloadBytes } from './draft';
 import { freeName } from './edit';
 import type { Preset } from './header-policy';
 import { literally } from './literally';
-import { type Around, aroundIn, askedValues } from './page-values';
+import { type Around, aroundIn, askedValues, guardedIn } from './page-values';
 import { isNamedLike, isShortId, replaceShortIds, type ShortId, ShortIdUses } from './short-ids';
 import { mapTexts } from './texts';
 
@@ -296,11 +296,26 @@ function shortIdOf(step: SequenceStep, value: string, source: CarrySource): Shor
   return { value, names, path: splitUrl(step.draft.url)?.path ?? '' };
 }
 
-/** Where an answer gave a value, as a whole; undefined where it did not. */
-export const sourceOf = (step: SequenceStep, value: string): CarrySource | undefined => {
-  for (const given of valuesOf(step)) if (given.value === value) return given.source;
-  return undefined;
-};
+/** Fewer letters are the same as others' by chance, even where both are ids. */
+const LEAST_ID_CHARS = 5;
+
+/** Where an answer gave a value, as a whole or percent-encoded since; undefined where it did not. */
+export function originOf(
+  step: SequenceStep,
+  value: string,
+): { readonly source: CarrySource; readonly as: CarriedAs } | undefined {
+  for (const given of valuesOf(step)) {
+    const as = WAYS.find((way) => writtenAs(given.value, way) === value);
+    if (as === undefined) continue;
+    const isId = value.length >= LEAST_ID_CHARS && shortIdOf(step, given.value, given.source) !== undefined;
+    if (value.length >= LEAST_CHARS || isId) return { source: given.source, as };
+  }
+  const plain = writtenAs(value, 'decoded');
+  const around = step.answer.page === undefined ? undefined : guardedIn(step.answer.page, plain);
+  return around === undefined
+    ? undefined
+    : { source: { type: 'text', ...around }, as: plain === value ? 'plain' : 'encoded' };
+}
 
 /** All of a request that a value could stand in. */
 function textOf(draft: Draft): string {

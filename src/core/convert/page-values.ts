@@ -75,3 +75,11 @@ export function aroundIn(page: string, { name, value }: AskedValue): Around | un
   }
   return undefined;
 }
+
+/** What stands around a value that a page calls like what guards a form, or that looks made by a machine. */
+export function guardedIn(page: string, value: string): Around | undefined {
+  if (value.length < LEAST_CHARS || !/^[\x21-\x7e]+$/.test(value)) return undefined;
+  const around = aroundIn(page, { name: '', value });
+  const isMade = value.length >= 16 && /\d/.test(value) && /[A-Za-z]/.test(value) && !/[:@]/.test(value);
+  return around !== undefined && (isMade || GUARD_NAME.test(around.before)) ? around : undefined;
+}

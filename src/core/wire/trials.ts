@@ -63,10 +63,8 @@ export type TrialProgress =
   | { readonly type: 'failed'; readonly problem: ProblemAnswer };
 
 /** Where the capture shows that a value came from: an exchange, and a place of its response. */
-export interface ValueOrigin {
+export interface ValueOrigin extends Omit<TakenFrom, 'draft'> {
   readonly exchange: number;
-  readonly part: TakenFrom['part'];
-  readonly place: string;
 }
 
 /** What is allowed with a press, for this draft alone. */

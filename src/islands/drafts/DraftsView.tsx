@@ -259,10 +259,10 @@ async function tieToOrigin(
   if (exchange === undefined) return;
   const found = await fetchOrigin(captureId, exchange, value);
   if (!found.ok || found.value === null) return;
-  const { exchange: from, part, place } = found.value;
+  const { exchange: from, ...place } = found.value;
   const source = await draftOf(captureId, from, drafts);
   if (source === undefined) return;
-  const takenFrom = { draft: source.id, part, place };
+  const takenFrom = { draft: source.id, ...place };
   const same = drafts.variables.find((one) => JSON.stringify(one.takenFrom) === JSON.stringify(takenFrom));
   if (same !== undefined) {
     drafts.changeVariables(

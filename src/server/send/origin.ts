@@ -1,4 +1,4 @@
-import { sourceOf, stepOf } from '#core/convert';
+import { originOf, stepOf } from '#core/convert';
 import { placeOf } from '#core/sheet';
 import type { ValueOrigin } from '#core/wire';
 import { readRows } from '../db/captures';
@@ -25,8 +25,10 @@ export function findOrigin(
     .filter(({ kind, mimeType }) => kind === 'data' || kind === 'document' || /json/i.test(mimeType ?? ''))
     .slice(-MOST_READ);
   for (const row of candidates.toReversed()) {
-    const source = sourceOf(stepOf(getExchange(connection, captureId, row.index), 'faithful', inflateWithZlib), value);
-    if (source !== undefined) return { exchange: row.index, ...placeOf(source) };
+    const found = originOf(stepOf(getExchange(connection, captureId, row.index), 'faithful', inflateWithZlib), value);
+    if (found === undefined) continue;
+    const { source, as } = found;
+    return { exchange: row.index, ...placeOf(source), ...(as === 'plain' ? {} : { as }) };
   }
   return undefined;
 }

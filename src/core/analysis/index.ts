@@ -26,6 +26,7 @@ export { tellStory } from './story';
 export { isSpared, savedShare, type Tally, tally } from './summary';
 export { findSurroundings, isAlone, type Surroundings } from './surroundings';
 export { throughputOf } from './throughput';
+export { howTimed } from './timed';
 export {
   type CallField,
   type Course,

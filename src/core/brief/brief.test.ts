@@ -215,10 +215,20 @@ describe('the sentence', () => {
       'Loaded in 300 ms. All of it (300 ms) went to /0 (#0), whose phases are unknown.',
     ],
     [
+      'exchanges most of which have no times',
+      [
+        { kind: 'document', timings: { receive: 2 } },
+        { at: 100, kind: 'image', timings: { receive: 3 }, by: 0 },
+        { at: 100, kind: 'image', timings: { wait: 50 }, by: 0 },
+      ],
+      { loadedMs: 200 },
+      'Loaded in 200 ms. Most of its exchanges have no times, so what took it cannot be said.',
+    ],
+    [
       'downloads from one host',
       [
         { kind: 'document', timings: { wait: 10, receive: 90 } },
-        { at: 100, kind: 'image', timings: { receive: 100 }, by: 0 },
+        { at: 100, kind: 'image', timings: { send: 0, receive: 100 }, by: 0 },
       ],
       { loadedMs: 200 },
       'Loaded in 200 ms. Nearly all of it (190 ms) went to receiving responses from www.a.example, most of it for 1 (#1).',
@@ -682,6 +692,18 @@ describe('the legs of a route in words', () => {
       'gap between beds and prices; nothing in flight',
       'prices #4 on www.a.example: wait 5.0 ms, receive 5.0 ms; started after the one before; the capture does not say why',
     ]);
+  });
+
+  it('do not call a gap empty beside what has no time', () => {
+    const untimed = rowsOf([
+      { kind: 'document', timings: { receive: 2 } },
+      { at: 500, kind: 'script', timings: { receive: 3 }, by: 0 },
+      { at: 700, kind: 'image', timings: { wait: 50 }, by: 1 },
+    ]);
+    const legs = plotPage(untimed, { loadedMs: 750, domReadyMs: undefined })?.legs ?? [];
+    const words = tellLegs(legs, (index) => untimed.find((row) => row.index === index)).map((leg) => leg.words);
+    expect(words.filter((text) => text.startsWith('gap'))).not.toEqual([]);
+    for (const text of words) expect(text).not.toContain('nothing in flight');
   });
 
   it('go without the names of what is not there', () => {

@@ -67,6 +67,12 @@ function tellGap({ after, before, isPause, meanwhile, idleMs, startMs, endMs }: 
   const isIdle = idleMs >= (endMs - startMs) * NEARLY;
   const shown = meanwhile.slice(0, SHOWN_MEANWHILE).map((index) => `#${index}`);
   const more = meanwhile.length > shown.length ? ` and ${meanwhile.length - shown.length} more` : '';
+  // Of what came and has no time nobody knows when it ended: it may fill the gap, as its neighbours may.
+  const isUntimed = [after, before].some((index) => {
+    const row = index === undefined ? undefined : rowOf(index);
+    return row?.status !== undefined && row.timeMs === undefined;
+  });
+  if (isUntimed) return `gap${where}; what was in flight is not known`;
   return `gap${where}; ${isIdle || meanwhile.length === 0 ? 'nothing in flight' : `in flight meanwhile: ${shown.join(', ')}${more}`}`;
 }
 const SHOWN_MEANWHILE = 3;

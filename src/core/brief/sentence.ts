@@ -1,4 +1,4 @@
-import { type CaptureOverview, type ExchangeRow, findLostDocument, nameExchange } from '../analysis';
+import { type CaptureOverview, type ExchangeRow, findLostDocument, howTimed, nameExchange } from '../analysis';
 import { isRedirectStatus } from '../http';
 import type { ExchangeIndex } from '../model';
 import { formatMs, formatPlural, wordFailure } from '../wording';
@@ -53,8 +53,12 @@ export function briefSentences(
   const ended: readonly [string, ...string[]] =
     refused === undefined ? [reached] : [`The document ${calledWith(refused)} returned ${refused.status}.`, reached];
   if (wholeMs <= 0) return ended;
-  if (![...rows.values()].some(({ timeMs }) => (timeMs ?? 0) > 0))
-    return [...ended, 'Its exchanges have no times, so what took it cannot be said.'];
+  const timed = howTimed(rows.values());
+  if (timed !== 'most')
+    return [
+      ...ended,
+      `${timed === 'none' ? 'Its' : 'Most of its'} exchanges have no times, so what took it cannot be said.`,
+    ];
   const spenders = page.ledger.spent.filter(({ ms }) => ms / wholeMs >= WORTH_NAMING).slice(0, MOST_NAMED);
   const [first, ...rest] = spenders;
   if (first === undefined) return [...ended, 'No single cause took 15 % or more of it.'];
@@ -70,7 +74,7 @@ export function tellCard({ sentence, said, pages }: CaptureOverview, rows: reado
   const [first] = pages;
   const own = rows.filter(({ pageId }) => pageId === first?.id);
   const plotted = plotPage(own, first);
-  if (plotted === undefined || findLostDocument(own) !== undefined) return sentence;
+  if (plotted === undefined || findLostDocument(own) !== undefined || howTimed(own) !== 'most') return sentence;
   const byIndex = new Map(own.map((row) => [row.index, row]));
   const [most] = plotted.ledger.spent;
   if (most === undefined || most.ms < WORTH_NAMING * (plotted.targetMs - plotted.originMs)) return sentence;

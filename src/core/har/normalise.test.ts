@@ -41,6 +41,22 @@ describe('the clock of an entry', () => {
     expect(timeMs).toBe(150);
   });
 
+  it('does not take what was received for the whole where the wait for it was not recorded', () => {
+    const only = { blocked: -1, dns: -1, connect: -1, ssl: -1, send: -1, wait: -1, receive: 2 };
+    const note = 'its wait for the response was not recorded; 2 ms of receiving were';
+    for (const total of [undefined, -1, 2, 2.5]) {
+      const { phases, timeMs, notes } = clockOf('https://x.example/', only, total);
+      expect(Object.values(phases).filter((ms) => ms !== undefined)).toEqual([]);
+      expect([timeMs, notes]).toEqual([undefined, [note]]);
+    }
+    expect(clockOf('https://x.example/', only, 135)).toMatchObject({ timeMs: 135, notes: [note] });
+    // What a cache gave was not waited for; what never came, neither.
+    expect(clockOf('https://x.example/', { ...only, send: 0 })).toMatchObject({ timeMs: 2, notes: [] });
+    const other = (parts: object) => normaliseEntry(entry({ timings: only, ...parts }), 0).timeMs;
+    expect(other({ _fromCache: 'memory' })).toBe(2);
+    expect(other({ response: { status: 0 } })).toBe(2);
+  });
+
   it('leaves TLS on plain http out and says so', () => {
     const { phases, timeMs, notes } = clockOf(
       'http://x.example/',

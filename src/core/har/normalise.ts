@@ -43,8 +43,9 @@ export function normaliseEntry(entry: JsonObject, place: number): Exchange {
   const request = readRequest(member(entry, 'request'), notes);
   const outcome = readOutcome(entry, notes);
   const isPlainHttp = /^(http|ws):/i.test(request.url);
-  const clock = readClock(entry, isPlainHttp);
   const responseRaw = member(entry, 'response');
+  const fromCache = readFromCache(entry, responseRaw);
+  const clock = readClock(entry, isPlainHttp, outcome.type !== 'unanswered' && fromCache === undefined);
   const sizes = readSizes(entry, outcome);
   const mimeType = outcome.type === 'unanswered' ? undefined : outcome.response.mimeType;
   const page = asFilledText(member(entry, 'pageref'));
@@ -54,7 +55,7 @@ export function normaliseEntry(entry: JsonObject, place: number): Exchange {
     outcome,
     requestHeaders: request.headers,
     fromWorker: isTrue(member(entry, '_fetchedViaServiceWorker') ?? member(responseRaw, '_fetchedViaServiceWorker')),
-    fromCache: readFromCache(entry, responseRaw),
+    fromCache,
     wasPushed: isTrue(member(entry, '_was_pushed')),
     fromPrefetch: isTrue(member(entry, '_fromPrefetchCache') ?? member(responseRaw, '_fromPrefetchCache')),
     transferBytes: sizes.transferBytes,

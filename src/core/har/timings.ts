@@ -1,4 +1,4 @@
-import { NO_PHASES, type Phases, sumPhases } from '../model';
+import { NO_PHASES, PHASES, type Phases, sumPhases } from '../model';
 import { asAmount, isObject, type Json, member } from './shape';
 
 /** Beyond this share of difference a recorder's own total is noted; the phases win. */
@@ -16,15 +16,26 @@ export interface Clock {
 /**
  * Reads the timings of an entry (HAR 1.2, timings). -1 means that a phase does not apply. `ssl` lies inside `connect`.
  * On plain http there is no TLS, whatever a recorder writes there. The total is the sum of the phases; the entry's own
- * `time` counts only where no phase was recorded.
+ * `time` counts only where no phase was recorded, or only what was received: HAR asks for send and wait, too,
+ * of whatever came over the network.
+ * @param hasWaited whether a response came that was waited for: over the network, not from a cache
  */
-export function readClock(entry: Json, isPlainHttp: boolean): Clock {
+export function readClock(entry: Json, isPlainHttp: boolean, hasWaited: boolean): Clock {
   const timings = member(entry, 'timings');
   const recordedTotal = asAmount(member(entry, 'time'));
   const notes: string[] = [];
   const phases = isObject(timings) ? readPhases(timings, isPlainHttp, notes) : NO_PHASES;
   const sum = sumPhases(phases);
   if (sum === undefined) return { phases, timeMs: recordedTotal, notes };
+  const isReceivedOnly = PHASES.every((phase) =>
+    phase === 'receiveMs' ? (phases[phase] ?? 0) > 0 : phases[phase] === undefined,
+  );
+  if (hasWaited && isReceivedOnly) {
+    // What was recorded is some of it, at a time that nobody knows.
+    const isWhole = recordedTotal !== undefined && recordedTotal > sum && differs(sum, recordedTotal);
+    notes.push(`its wait for the response was not recorded; ${round(phases.receiveMs ?? 0)} ms of receiving were`);
+    return { phases: NO_PHASES, timeMs: isWhole ? recordedTotal : undefined, notes };
+  }
   // A recorder that counted TLS on plain http counted it in the total too; that is the same oddity, noted once.
   if (recordedTotal !== undefined && notes.length === 0 && differs(sum, recordedTotal)) {
     notes.push(`its recorded time of ${round(recordedTotal)} ms is not the sum of its phases, ${round(sum)} ms`);

@@ -1,4 +1,4 @@
-import { type ExchangeRow, findLostDocument } from '../../analysis';
+import { type ExchangeRow, findLostDocument, howTimed } from '../../analysis';
 import type { GapLeg } from '../../timing';
 import { formatMs } from '../../wording';
 import type { Rule, Subject } from '../finding';
@@ -20,6 +20,7 @@ export const gap: Rule = function* (subject) {
     );
     // Where the document never came, what the browser did was show that.
     if (gaps.length === 0 || findLostDocument(rows) !== undefined || !rows.some(isDuring)) continue;
+    if (howTimed(rows) !== 'most') continue;
     const lengthOf = ({ startMs, endMs }: GapLeg): number => endMs - startMs;
     const whole = gaps.reduce((total, one) => total + lengthOf(one), 0);
     const longest = gaps.reduce((most, one) => (lengthOf(one) > lengthOf(most) ? one : most));

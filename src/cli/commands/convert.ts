@@ -12,6 +12,7 @@ import {
   type RenderOptions,
   renderScript,
   SCRIPT_TARGETS,
+  type Sequence,
   type SequenceStep,
   stepOf,
   TARGETS,
@@ -145,19 +146,25 @@ function convertToScript(
   const steps: SequenceStep[] = [];
   for (const exchange of readExchanges(input)) {
     if (chosen !== undefined && !chosen.has(exchange.index)) continue;
-    const step = stepOf(exchange, preset, inflateWithZlib);
-    steps.push(options.mask === true ? { ...step, draft: maskSecrets(step.draft) } : step);
+    steps.push(stepOf(exchange, preset, inflateWithZlib));
   }
   if (steps.length === 0) throw new UsageError('No exchange matches the filter: nothing to write.');
   const attempts = withoutAttempts(steps);
   if (attempts.steps.length === 0) throw new UsageError(`There is nothing to write: ${attempts.notes.join(' ')}`);
   for (const note of attempts.notes) tell(note);
-  const sequence = findCarries(attempts.steps);
+  // What a response gives is taken from it and needs no mask: the script runs as far as what is masked allows.
+  const found = findCarries(attempts.steps);
+  const sequence = options.mask === true ? masked(found) : found;
   const { text, warnings } = renderScript(sequence, script, writing, { goesOn: options.goOn === true });
   for (const carry of sequence.carries) tell(tellCarry(carry));
   for (const warning of warnings) tell(warning);
   printExactly(text);
 }
+
+const masked = (sequence: Sequence): Sequence => ({
+  ...sequence,
+  steps: sequence.steps.map((step) => ({ ...step, draft: maskSecrets(step.draft) })),
+});
 
 /** The code of one exchange in a folder, with what it uploads beside it. */
 function writeBeside(

@@ -244,6 +244,7 @@ describe('which captured response fits', () => {
     const taken = (path: string, text: string) => takenOf(finder.find(askedOf(asked(path, text))));
     expect(taken('/photo', 'x'.repeat(1625))).toBe(0);
     expect(taken('/raw', 'x')).toBe(2);
+    expect(taken('/raw', '')).toBe(2);
     expect(taken('/none', 'x')).toBeUndefined();
     expect(taken('/none', '')).toBe(3);
   });

@@ -9,7 +9,7 @@ import { brotliDecompressSync } from 'node:zlib';
 import { afterEach, describe, expect, it } from 'vitest';
 import { WebSocket } from 'ws';
 import { bodyAsSent, readPayloadContent } from '#core/content';
-import { type Exchange, findHeader, findResponse } from '#core/model';
+import { type Exchange, findHeader, findResponse, sentPayloadBytes } from '#core/model';
 import { originOf, shownOrigin } from '#core/rehearse';
 import { inflateWithZlib } from '../inflate';
 import { ask, type PlainResponse, type Rehearsed, rehearseFile } from '../testing/rehearsed';
@@ -33,9 +33,10 @@ function askAgain(port: number, { request, ...exchange }: Exchange): Promise<Pla
   const headers = request.headers.filter(({ name }) => !OWN.test(name) && (status === 304 || !CONDITIONS.test(name)));
   const origin = shownOrigin(originOf(request.url) ?? '');
   const payload = request.payload && readPayloadContent(request.payload, request.bodyBytes);
-  // Of what the capture does not hold the length is known at least.
-  const unknown = payload?.type === 'unrecorded' ? new Uint8Array(request.bodyBytes ?? 0) : undefined;
-  const body = payload?.type === 'bytes' ? payload.bytes : unknown;
+  // Of what the capture does not hold the length is known at least, by the request's headers where by nothing else.
+  const sent = sentPayloadBytes(request);
+  const unknown = sent === 0 ? undefined : new Uint8Array(sent === 'some' ? 1 : sent);
+  const body = payload?.type === 'bytes' && payload.bytes.length > 0 ? payload.bytes : unknown;
   const isStream = exchange.kind.value === 'stream';
   const response = findResponse({ request, ...exchange });
   const length = (response && bodyAsSent(response, inflateWithZlib)?.length) ?? 0;

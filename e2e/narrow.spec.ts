@@ -31,6 +31,24 @@ test("a filter is typed with the capture's own values offered, narrows the chart
   await expect(tally(page)).toContainText('145 exchanges');
 });
 
+test('what is typed right behind a name that was taken stands behind it, however late the next frame is', async ({
+  page,
+  demo,
+}) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.keyboard.press('/');
+  await page.keyboard.type('ki');
+  await page.evaluate(() => {
+    window.requestAnimationFrame = (frame) => window.setTimeout(() => frame(performance.now()), 700);
+  });
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('= dat');
+  await page.waitForTimeout(900);
+  await page.keyboard.type('a');
+  await expect(bar(page)).toHaveValue('kind = data');
+});
+
 test('while a filter is typed what of it is whole holds, and the bar says what is wrong and where', async ({
   page,
   demo,

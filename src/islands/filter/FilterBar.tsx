@@ -1,5 +1,5 @@
 import { useStore } from '@nanostores/react';
-import { useEffect, useId, useMemo, useState } from 'react';
+import { useEffect, useId, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { KnownName } from '#core/filter';
 import { $place, goTo } from '../state/address';
 import { fetchNames } from '../state/api';
@@ -33,6 +33,7 @@ export function FilterBar({ captureId, state }: FilterBarProps) {
   const [isListOpen, setListOpen] = useState(false);
   const [chosen, setChosen] = useState(-1);
   const [isNaming, setNaming] = useState(false);
+  const taken = useRef<{ readonly typed: string; readonly at: number }>(undefined);
   const names = useNames(captureId, isListOpen);
   const panel = usePanel(isListOpen);
   const offers = useOffers(panel, state, caret, names, isListOpen);
@@ -44,6 +45,7 @@ export function FilterBar({ captureId, state }: FilterBarProps) {
   }, [state.text]);
 
   const type = (typed: string, at: number): void => {
+    taken.current = undefined;
     $typed.set(typed);
     setCaret(at);
     setChosen(-1);
@@ -54,8 +56,16 @@ export function FilterBar({ captureId, state }: FilterBarProps) {
     const typed = text.slice(0, offer.from) + offer.text + space + text.slice(offer.to);
     const at = offer.from + offer.text.length + space.length;
     type(typed, at);
-    requestAnimationFrame(() => input.current?.setSelectionRange(at, at));
+    taken.current = { typed, at };
   };
+  // Before the next key, which may be there before the next frame is.
+  useLayoutEffect(() => {
+    const { typed, at } = taken.current ?? {};
+    const field = input.current;
+    if (at === undefined || field === null || field.value !== typed) return;
+    taken.current = undefined;
+    field.setSelectionRange(at, at);
+  });
   const onKey = (event: React.KeyboardEvent<HTMLInputElement>): void => {
     const offer = offers[chosen];
     if (event.key === 'ArrowDown') {

@@ -77,6 +77,8 @@ test('cards can be renamed, noted, searched and ordered, and the address keeps t
     { name: 'aa.har', text: variant('aa') },
     { name: 'bb.har', text: variant('bb') },
   ]);
+  // A card that comes moves those below it away from under the pointer.
+  for (const name of ['aa', 'bb']) await expect(page.getByText(`"${name}" was imported.`)).toBeVisible();
   await page.getByRole('button', { name: 'Rename aa' }).click();
   await page.getByLabel('Name of aa').fill('zz renamed');
   await page.keyboard.press('Enter');

@@ -245,6 +245,7 @@ test('a value is taken from the response of a draft that is chosen, and kept whe
   await expect(variables).not.toContainText('taken from');
   await expect(page.getByLabel('Value of the variable site')).toHaveValue(/^https:\/\/www\.cumbrera\.example/);
   await variables.getByText('take site from a response').click();
+  await page.getByLabel('Draft whose response gives site').selectOption({ label: first });
   await page.getByLabel('Part of the response').selectOption('header');
   await expect(variables.getByRole('button', { name: 'take', exact: true })).toBeDisabled();
   await page.getByLabel('Place in the response').fill('location');

@@ -1,4 +1,4 @@
-import { type CaptureOverview, type ExchangeRow, type RouteTo, readRouteTo } from '#core/analysis';
+import { type CaptureOverview, type ExchangeRow, howTimed, type RouteTo, readRouteTo } from '#core/analysis';
 import { tellLegs } from '#core/brief';
 import type { ExchangeIndex, PageId } from '#core/model';
 import { type Explanation, explainJson } from '#core/report';
@@ -78,9 +78,7 @@ function toText({ sentence, legs, ledger, findings }: Explanation, rows: readonl
     'Route',
     ...route,
     '',
-    'Where the time went',
-    ...spent,
-    '',
+    ...(howTimed(rows) === 'most' ? ['Where the time went', ...spent, ''] : []),
     `Findings: ${findings.length}`,
     ...findings.flatMap(findingText),
     '',

@@ -1103,6 +1103,32 @@ describe('findings about the route', () => {
     expect(lost.map(({ rule }) => rule)).toEqual(['no-answer']);
   });
 
+  it('say nothing of gaps and waits between exchanges that have no times', () => {
+    const untimed = { isUntimed: true };
+    const found = findingsOf(
+      [
+        { ...DOCUMENT, ...untimed },
+        { url: '/a.js', kind: 'script', at: 900, by: '/huts', ...untimed },
+        call(1000, { url: '/a', status: 503, ...untimed }),
+        call(3000, { url: '/a', ...untimed }),
+      ],
+      { onLoad: 4000 },
+    );
+    expect(found.map(({ rule }) => rule)).not.toContain('gap');
+    const again = found.find(({ rule }) => rule === 'retried');
+    expect(again?.detail).toBe('How long the page waited before the next try was not recorded.');
+  });
+
+  it('tell of several that were blocked as of several', () => {
+    const blocked = { kind: 'fetch', status: 0, failure: 'net::ERR_UNSAFE_PORT', size: 0 };
+    const found = findingsOf([
+      DOCUMENT,
+      { ...blocked, url: 'https://a.example:1/a' },
+      { ...blocked, url: 'https://a.example:1/b' },
+    ]);
+    expect(found.find(({ rule }) => rule === 'no-answer')?.claim).toMatch(/were blocked before they were sent: /);
+  });
+
   it('name gaps from 200 ms on', () => {
     const work = (at: number) =>
       findingsOf([DOCUMENT, { url: '/a.js', kind: 'script', at, by: '/huts' }], { onLoad: at + 25 }).filter(

@@ -2,6 +2,7 @@ import {
   type CaptureOverview,
   classifyOutcome,
   type ExchangeRow,
+  howTimed,
   nameExchange,
   type PageOverview,
   savedShare,
@@ -61,7 +62,8 @@ export function writeReport(subject: ReportSubject): ReportDocument {
   const writers: Record<ReportPart, () => readonly Block[]> = {
     figures: () => figures(own, subject),
     route: () => (brief === undefined ? [] : route(brief, byIndex, subject)),
-    ledger: () => (brief === undefined ? [] : ledger(brief)),
+    // Of exchanges without times nobody knows what the time went to.
+    ledger: () => (brief === undefined || howTimed(own) !== 'most' ? [] : ledger(brief)),
     findings: () => findings(findingsOn(subject.found, page?.id), subject.marks),
     failed: () => failed(own),
     slowest: () => slowest(own),

@@ -1,5 +1,5 @@
 import { memo, type ReactNode, useMemo, useRef } from 'react';
-import { type ExchangeRow, savedShare, tally } from '#core/analysis';
+import { type ExchangeRow, howTimed, savedShare, tally } from '#core/analysis';
 import { type BriefPage, briefSentences, type PlottedLeg, plotPage, tellBrief } from '#core/brief';
 import type { ExchangeIndex } from '#core/model';
 import type { CaptureCard } from '#core/wire';
@@ -147,6 +147,7 @@ function OnePage({ card, page, rows, brief, zone }: OnePageProps) {
   }
   const wholeMs = brief.targetMs - brief.originMs;
   const of = { card, rows, found: undefined, page };
+  const isTimed = howTimed(rows) === 'most';
   return (
     <>
       <Sentence brief={brief} rows={byIndex} />
@@ -163,7 +164,11 @@ function OnePage({ card, page, rows, brief, zone }: OnePageProps) {
           text={async () => (await loadCopying()).partAsText(of, 'ledger')}
         />
       </h2>
-      {wholeMs > 0 ? <LedgerBar ledger={brief.ledger} wholeMs={wholeMs} /> : null}
+      {!isTimed ? (
+        <p className="text-soft">Not known: most exchanges have no times.</p>
+      ) : wholeMs > 0 ? (
+        <LedgerBar ledger={brief.ledger} wholeMs={wholeMs} />
+      ) : null}
       <h2 className="mt-6 mb-2 flex flex-wrap items-baseline gap-x-1 font-bold">
         <Term name="route">Route</Term> to <RouteChoice rows={rows} page={page} to={brief.to} />{' '}
         <CopyButton label="Copy the route as text" text={async () => (await loadCopying()).partAsText(of, 'route')} />
@@ -173,7 +178,7 @@ function OnePage({ card, page, rows, brief, zone }: OnePageProps) {
       </div>
       <RouteList legs={brief.legs} rowOf={rowOf} onLeg={openLeg} page={page?.id ?? ''} />
       <Behind what="the next visit">
-        {wholeMs > 0 && brief.to.type === 'load' ? <WhatIf rows={rows} page={page} brief={brief} /> : null}
+        {wholeMs > 0 && isTimed && brief.to.type === 'load' ? <WhatIf rows={rows} page={page} brief={brief} /> : null}
         <NextVisit captureId={card.id} page={page?.id} />
       </Behind>
     </>

@@ -181,7 +181,7 @@ export const noAnswer: Rule = function* (subject) {
     const { words, remedy } = TOLD[reason];
     yield {
       severity: isNote(first) ? 'note' : 'broken',
-      claim: `${calledAll(group)} ${group.length === 1 ? words : words.replace(/^was/, 'were')}`,
+      claim: `${calledAll(group)} ${group.length === 1 ? words : words.replace(/^was/, 'were').replace('it was sent', 'they were sent')}`,
       detail: `To ${first.host || 'an unknown host'}.${tellRecorded(group, recorded)}`,
       evidence: indexes(group),
       ...(group.some(({ kind }) => kind === 'document')

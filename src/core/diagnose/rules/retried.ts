@@ -17,8 +17,11 @@ export const retried: Rule = function* (subject) {
     const endedMs = (first.startMs ?? 0) + (first.timeMs ?? 0);
     const waited = Math.max(0, (next?.startMs ?? endedMs) - endedMs);
     const asked = retryAfterMs(evidence, (first.startedAt ?? 0) + (first.timeMs ?? 0));
-    const words =
-      asked === undefined
+    // Where it is not known how long the first took, it is not known when the wait began.
+    const isTimed = first.timeMs !== undefined;
+    const words = !isTimed
+      ? 'How long the page waited before the next try was not recorded.'
+      : asked === undefined
         ? `The page waited ${formatMs(waited)} before the next try.`
         : `Retry-After asked for ${formatSpan(asked)}; the page waited ${formatMs(waited)}${waited + 1 < asked ? ', too short' : ''}.`;
     const tries = failed.length - 1 + (worked === undefined ? 0 : 1);

@@ -24,6 +24,8 @@ export interface Sketch {
   readonly download?: number;
   readonly blocked?: number;
   readonly connect?: number;
+  /** Its recorder timed what was received alone. */
+  readonly isUntimed?: boolean;
   readonly request?: Readonly<Record<string, string>>;
   readonly response?: Readonly<Record<string, string>>;
   readonly body?: string;
@@ -75,13 +77,15 @@ function entryOf(sketch: Sketch): JsonObject {
       _transferSize: sketch.wire ?? 500,
       ...(sketch.failure === undefined ? {} : { _failureText: sketch.failure }),
     },
-    timings: {
-      blocked: sketch.blocked ?? 0,
-      connect: sketch.connect ?? -1,
-      send: 0,
-      wait: sketch.wait ?? 20,
-      receive: sketch.download ?? 5,
-    },
+    timings: sketch.isUntimed
+      ? { send: -1, wait: -1, receive: 3 }
+      : {
+          blocked: sketch.blocked ?? 0,
+          connect: sketch.connect ?? -1,
+          send: 0,
+          wait: sketch.wait ?? 20,
+          receive: sketch.download ?? 5,
+        },
     ...(sketch.kind === undefined ? {} : { _resourceType: sketch.kind }),
     ...(sketch.by === undefined ? {} : { _initiator: { type: 'parser', url: HOST + sketch.by } }),
     ...(sketch.messages === undefined ? {} : { _webSocketMessages: sketch.messages }),

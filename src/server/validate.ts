@@ -166,8 +166,7 @@ const SHEET = Joi.object({
     .required(),
 });
 
-/** An address, or a name, with a port or without. */
-/** As it is typed: what is no place yet is kept, and refused where it would be sent to. */
+/** A host with a port or without, as it is typed: what is no place yet is kept, and refused where it would be sent to. */
 const PLACE_ON_NETWORK = Joi.string().max(300);
 
 export const KEPT_DRAFT = {

@@ -292,6 +292,31 @@ describe('values that answers gave and later requests used', () => {
     expect(put[2]?.draft).toEqual(steps[2]?.draft);
   });
 
+  it('are no address that every other one begins with', () => {
+    const steps = [
+      step(0, at('/start'), { location: 'http://a.example/' }),
+      step(1, at('/')),
+      step(2, at('/app.js')),
+      step(3, at('/?page=1')),
+    ];
+    const { carries, steps: put } = findCarries(steps);
+    expect(carries.map(({ to }) => to)).toEqual([[1, 3]]);
+    expect(put.map(({ draft }) => draft.url).slice(1)).toEqual([
+      '‹location›',
+      'http://a.example/app.js',
+      '‹location›?page=1',
+    ]);
+  });
+
+  it('are taken from the field that is called so, wherever else the page has the same', () => {
+    const page = '<a href="?of=20260301-abc">x</a><input name="first" value="20260301-abc">';
+    const request: Partial<Draft> = { ...posting('first=20260301-abc'), method: 'POST' };
+    const { carries } = findCarries([step(0, at('/'), { page }), step(1, request)]);
+    expect(carries.map(({ source }) => source)).toEqual([
+      { type: 'text', before: '<input name="first" value="', after: '"' },
+    ]);
+  });
+
   it('are ids in headers that are called so', () => {
     const headers = [own('X-Order-Id', '17'), own('X-Width', '17'), own('X-Guest-Id', '17')];
     expect(carriedOf('{"id":17}', { ...at('/pay'), headers })[2]).toBe('‹order_id›,17,17');

@@ -185,11 +185,10 @@ class CarryFinder {
   /** The values of a request that the last page before it has that holds them. */
   *givenByPagesTo(user: number): Generator<GivenValue & { readonly at: number }> {
     const draft = this.#steps[user]?.draft;
-    for (const { name, value } of draft === undefined ? [] : askedValues(draft)) {
-      for (const { at, page } of this.#pages
-        .filter((one) => one.at < user)
-        .slice(-MOST_PAGES)
-        .reverse()) {
+    if (draft === undefined) return;
+    const before = this.#pages.filter(({ at }) => at < user).slice(-MOST_PAGES);
+    for (const { name, value } of askedValues(draft)) {
+      for (const { at, page } of before.toReversed()) {
         const around = aroundIn(page, { name, value });
         if (around === undefined) continue;
         yield { value, source: { type: 'text', ...around }, wanted: name, at };
@@ -227,7 +226,8 @@ class Uses {
 function wholeOf(value: string): RegExp {
   const text = literally(value);
   const before = /^[A-Za-z0-9_-]/.test(value) ? '(?<![A-Za-z0-9_-])' : '';
-  const after = /[A-Za-z0-9_-]$/.test(value) ? '(?![A-Za-z0-9_-])' : '';
+  // An address that ends in a slash is no other one that goes on behind it.
+  const after = /[A-Za-z0-9_/-]$/.test(value) ? '(?![A-Za-z0-9_-])' : '';
   return new RegExp(before + text + after, 'g');
 }
 
@@ -289,7 +289,7 @@ function wantedName(path: readonly (string | number)[], url: string): string {
 const lastName = (path: readonly (string | number)[]): string | undefined =>
   path.findLast((step) => typeof step === 'string');
 
-/** A value of JSON or a cookie as an id, where it is one by its name. */
+/** A value of JSON as an id, where it is one by its name. */
 function shortIdOf(step: SequenceStep, value: string, source: CarrySource): ShortId | undefined {
   if (source.type !== 'json' || !isShortId(value, lastName(source.path))) return undefined;
   const names = source.path.filter((name) => typeof name === 'string');

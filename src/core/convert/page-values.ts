@@ -70,7 +70,8 @@ export function aroundIn(page: string, { name, value }: AskedValue): Around | un
       if (!/^[\t\n\r\x20-\x7e]+$/.test(before) || !/[A-Za-z]{3}/.test(before)) continue;
       if (page.indexOf(before) !== at - before.length) continue;
       // What somebody chose may stand in the page, too: a field is handed on where the page names it so.
-      return GUARD_NAME.test(name) || before.includes(name) ? { before, after } : undefined;
+      if (GUARD_NAME.test(name) || before.includes(name)) return { before, after };
+      break;
     }
   }
   return undefined;

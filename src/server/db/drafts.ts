@@ -25,17 +25,19 @@ export function listDrafts(
     .orderBy(asc(drafts.begunAt))
     .all()
     .map(({ draft }) => unpackKept(JSON.parse(draft) as PackedKeptDraft | OldKeptDraft));
-  const row = db.select().from(variables).where(eq(variables.captureId, captureId)).get();
-  if (row !== undefined)
-    return { drafts: kept.map(packKept), variables: JSON.parse(row.variables) as SharedVariable[] };
+  const own = findVariables(connection, captureId);
+  if (own !== undefined) return { drafts: kept.map(packKept), variables: own };
   const shared = shareVariables(kept);
   return { drafts: shared.drafts.map(packKept), variables: shared.variables };
 }
 
 /** The variables that the drafts of a capture share, as they were last kept; none where nobody has changed them. */
-export function readVariables({ db }: Connection, captureId: string): readonly SharedVariable[] {
+export const readVariables = (connection: Connection, captureId: string): readonly SharedVariable[] =>
+  findVariables(connection, captureId) ?? [];
+
+function findVariables({ db }: Connection, captureId: string): readonly SharedVariable[] | undefined {
   const row = db.select().from(variables).where(eq(variables.captureId, captureId)).get();
-  return row === undefined ? [] : (JSON.parse(row.variables) as SharedVariable[]);
+  return row === undefined ? undefined : (JSON.parse(row.variables) as SharedVariable[]);
 }
 
 /** Keeps the variables that the drafts of a capture share. */
@@ -54,7 +56,9 @@ export function changeVariables(
   { set, removed }: VariablesChange,
 ): readonly SharedVariable[] {
   const given = new Map(set.map((one) => [one.name, one]));
-  const there = listDrafts(connection, captureId).variables.filter(({ name }) => !removed.includes(name));
+  // Drafts may be large: they are read only where nobody has changed a variable yet.
+  const before = findVariables(connection, captureId) ?? listDrafts(connection, captureId).variables;
+  const there = before.filter(({ name }) => !removed.includes(name));
   const known = new Set(there.map(({ name }) => name));
   const all = [...there.map((one) => given.get(one.name) ?? one), ...set.filter(({ name }) => !known.has(name))];
   writeVariables(connection, captureId, all);

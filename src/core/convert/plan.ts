@@ -136,7 +136,12 @@ interface PlannedAddress {
 }
 
 function planAddress(draft: Draft, can: Abilities, warnings: string[]): PlannedAddress {
-  const { url: bare, authorization } = takeUserinfo(draft.url);
+  const { url: bare, authorization } = takeUserinfo(draft.url, (text) => {
+    const value = readValue(text, draft.variables);
+    if (fixedText(value) === undefined)
+      warnings.push('User and password in the URL go out in Base64: the variables in them are filled in.');
+    return plainText(value);
+  });
   let url = bare;
   if (/^wss?:/i.test(url)) {
     warnings.push(unsupported('A socket', 'only its opening request is sent, over http'));

@@ -22,6 +22,21 @@ export const betweenMarks = (text: string, change: (text: string) => string): st
     .map((piece, at) => (at % 2 === 1 ? piece : change(piece)))
     .join('');
 
+/** What variables hold, by their names. */
+export type KnownValues = ReadonlyMap<string, { readonly value: string }>;
+
+/** A variable whose value has to be encoded where its mark stands gives way to it: what is sent of one is its value as it stands. */
+export const settledMarks = (text: string, encode: (text: string) => string, values: KnownValues): string =>
+  text.replace(VARIABLE_MARK, (mark, name: string) => {
+    const value = values.get(name)?.value ?? '';
+    const encoded = encode(value);
+    return encoded === value ? mark : encoded;
+  });
+
+/** Encodes a text between its marks, and what they stand for where it has to be. */
+export const encodedAround = (text: string, encode: (text: string) => string, values: KnownValues): string =>
+  settledMarks(betweenMarks(text, encode), encode, values);
+
 /** Takes a text apart at its `‹name›` marks; those that name no variable of the draft are text like any other. */
 export function readValue(text: string, variables: readonly Variable[]): Value {
   if (variables.length === 0 || !text.includes('‹')) return text === '' ? [] : [{ text }];

@@ -11,6 +11,7 @@ export {
   type JsonTree,
   keyOf,
   kindOf,
+  membersOf,
   nodeAt,
   nodeText,
   pathTo,

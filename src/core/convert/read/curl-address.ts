@@ -1,5 +1,5 @@
 import { percentDecoded, withoutDotSegments } from '../../http';
-import { betweenMarks } from '../value';
+import { betweenMarks, type KnownValues } from '../value';
 
 /** What decides over the address beside what was given. */
 export interface AddressOptions {
@@ -20,16 +20,21 @@ export function addressOf(
   { target, keepsDots, file, isUpload }: AddressOptions,
   query: readonly string[],
   notes: string[],
+  values: KnownValues,
 ): { readonly address: string; readonly credentials: string | undefined } {
-  const whole = (/^[a-z][a-z0-9+.-]*:\/\//i.test(given) ? given : `http://${given}`).split('#', 1)[0] ?? '';
-  if (!/^https?:/i.test(whole)) notes.push(`The address ${whole.slice(0, 60)} is not of HTTP.`);
+  const whole = withScheme(given, 'http', values).split('#', 1)[0] ?? '';
+  if (!/^(?:https?:|‹)/i.test(whole)) notes.push(`The address ${whole.slice(0, 60)} is not of HTTP.`);
   const [, scheme = '', user, host = '', path = '', search = ''] =
-    /^([a-z][a-z0-9+.-]*:\/\/)(?:([^/?@]*)@)?([^/?]*)([^?]*)([\s\S]*)$/i.exec(whole) ?? [];
+    /^([a-z][a-z0-9+.-]*:\/\/|)(?:([^/?@]*)@)?([^/?]*)([^?]*)([\s\S]*)$/i.exec(whole) ?? [];
   // A file that is sent to a folder keeps its name there (curl manual, --upload-file).
   const named =
-    isUpload && file !== undefined && path.endsWith('/') ? path + encodeURIComponent(lastPartOf(file)) : path;
+    isUpload && file !== undefined && /^$|\/$/.test(path)
+      ? `${path || '/'}${encodeURIComponent(lastPartOf(file))}`
+      : path;
   const shortened = keepsDots ? named : withoutDotSegments(named, (segment) => segment.replace(/%2e/gi, '.'));
-  const joined = query.length === 0 ? search : `${search}${search === '' ? '?' : '&'}${query.join('&')}`;
+  const sign = search === '' ? '?' : search === '?' ? '' : '&';
+  // A "#" in what is added ends the address there, as one in it does.
+  const joined = query.length === 0 ? search : `${search}${sign}${query.join('&')}`.split('#', 1)[0];
   const address = `${scheme}${host}${target ?? shortened + joined}`;
   return {
     address: betweenMarks(address, (piece) =>
@@ -37,6 +42,32 @@ export function addressOf(
     ),
     credentials: user === undefined ? undefined : percentDecoded(user.includes(':') ? user : `${user}:`),
   };
+}
+
+/** A scheme as addresses begin with it. */
+const SCHEME = /^[a-z][a-z0-9+.-]*:\/\//i;
+/** What variables are called that hold no scheme. */
+const HOST_NAME = /host|domain|server|ip|port/i;
+
+/**
+ * An address with the scheme that a client adds where it has none. One that begins with a variable has what that holds; of
+ * a value that is not known here the variable's name tells whether it is a host or a whole address.
+ */
+export function withScheme(address: string, scheme: string, values: KnownValues): string {
+  const name = /^‹(\w+)›/.exec(address)?.[1];
+  const value = name === undefined ? undefined : values.get(name)?.value;
+  const begins = name === undefined ? address : value || (HOST_NAME.test(name) ? '' : 'https://');
+  return SCHEME.test(begins) ? address : `${scheme}://${address}`;
+}
+
+/** A text with some of its characters encoded by their bytes (RFC 3986 2.1). Marks stay. */
+export const encodedBut = (text: string, encoded: RegExp): string =>
+  betweenMarks(text, (piece) => piece.toWellFormed().replace(encoded, encodeURIComponent));
+
+/** A path without its dot segments (RFC 3986 5.2.4), whatever stands behind it. */
+export function withoutDots(pathAndQuery: string): string {
+  const [, path = '', search = ''] = /^([^?]*)([\s\S]*)$/.exec(pathAndQuery) ?? [];
+  return withoutDotSegments(path) + search;
 }
 
 export const lastPartOf = (path: string): string => path.replace(/^.*[/\\]/, '');

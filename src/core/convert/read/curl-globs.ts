@@ -17,14 +17,22 @@ export function expandGlobs(address: string): Expanded {
     if (addresses.length * choices.length > MOST_REQUESTS) isCut = true;
     addresses = addresses.flatMap((one) => choices.map((choice) => one + choice)).slice(0, MOST_REQUESTS);
   }
-  if (addresses.length < 2) return { addresses, notes: [] };
+  const lone = /(?<!\\)\{[^{},]+\}/.exec(address)?.[0];
+  const notes =
+    lone === undefined
+      ? []
+      : [`curl takes ${lone.slice(0, 40)} for a list of one: it sends ${lone.slice(1, -1).slice(0, 40)}.`];
+  if (addresses.length < 2) return { addresses, notes };
   const told = isCut ? `the first ${MOST_REQUESTS} of its` : `its ${addresses.length}`;
-  return { addresses, notes: [`curl makes several requests of ${address.slice(0, 80)}: here are ${told} addresses.`] };
+  return {
+    addresses,
+    notes: [...notes, `curl makes several requests of ${address.slice(0, 80)}: here are ${told} addresses.`],
+  };
 }
 
 function choicesOf(piece: string): readonly string[] {
   if (/^\\[{}[\]]$/.test(piece)) return [piece.slice(1)];
-  if (piece.startsWith('{') && piece.includes(',')) return piece.slice(1, -1).split(',');
+  if (piece.startsWith('{') && piece.length > 2) return piece.slice(1, -1).split(',');
   const numbers = /^\[(\d+)-(\d+)(?::(\d+))?\]$/.exec(piece);
   const letters = /^\[([A-Za-z])-([A-Za-z])(?::(\d+))?\]$/.exec(piece);
   const [, first = '', last = '', by = '1'] = numbers ?? letters ?? [];

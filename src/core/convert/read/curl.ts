@@ -1,18 +1,17 @@
 import { bytesFromText, joinBytes } from '../../content';
 import { findHeader, type NameValue } from '../../model';
 import { type DraftPart, type DraftPayload, FALLBACK_BOUNDARY, payloadOfBytes } from '../draft';
-import { basicCredentials } from '../userinfo';
-import { betweenMarks } from '../value';
-import type { Command } from './command';
-import { type AddressOptions, addressOf, lastPartOf } from './curl-address';
+import type { Command, Surroundings } from './command';
+import { type AddressOptions, addressOf } from './curl-address';
 import { readCurlConfig } from './curl-config';
 import { expandGlobs } from './curl-globs';
 import { type GivenArguments, type GivenOption, readArguments } from './curl-options';
-import { addLacking, type ReadRequest } from './request';
+import { addPart } from './curl-parts';
+import { addLacking, basicAround, plusEncoded, type ReadRequest } from './request';
 
 /** What curl prints, how it connects and what it does with the answer: nothing of it is part of a request. */
 const UNTOLD =
-  /^(silent|show-error|verbose|include|fail|fail-with-body|output|progress-bar|no-progress-meter|write-out|no-buffer|remote-.*|create-dirs|output-dir|trace.*|stderr|styled-output|basic|form-escape|globoff|compressed|dump-header)$/;
+  /^(silent|show-error|verbose|include|fail|fail-with-body|output|progress-bar|no-progress-meter|write-out|no-buffer|remote-.*|create-dirs|output-dir|trace.*|stderr|styled-output|form-escape|globoff|compressed|dump-header)$/;
 
 interface Building extends AddressOptions {
   method: string | undefined;
@@ -21,8 +20,10 @@ interface Building extends AddressOptions {
   /** Headers that are removed, in lower case. */
   readonly removed: Set<string>;
   readonly data: Uint8Array[];
-  /** Credentials that options give: used unless a header says otherwise. */
-  authorization: string | undefined;
+  /** Credentials that options give: used unless a header says otherwise; a token comes before a user, unless --basic is given. */
+  user: string | undefined;
+  bearer: string | undefined;
+  isBasic: boolean;
   /** Credentials that only a challenge of the server asks for: not part of the first request. */
   isChallenged: boolean;
   readonly parts: DraftPart[];
@@ -39,23 +40,28 @@ interface Building extends AddressOptions {
   readonly query: string[];
   /** What options say of cookies: a header of that name takes their place. */
   readonly cookies: string[];
+  agent: string | undefined;
+  referrer: string | undefined;
+  condition: NameValue | undefined;
+  range: string | undefined;
   readonly notes: string[];
+  readonly around: Surroundings;
 }
 
 /** A request from curl's words, one a group of options that --next parts, one an address (curl manual). */
-export function readCurl({ words, input }: Command, files: ReadonlyMap<string, Uint8Array>): ReadRequest[] {
+export function readCurl({ words, input }: Command, around: Surroundings): ReadRequest[] {
   const { items: own, problems } = readArguments(words.slice(1));
   const items = own.flatMap((item) => ('name' in item && item.name === 'config' ? configItems(item, input) : [item]));
   const requests: ReadRequest[] = [];
-  let building = start(problems);
+  let building = start(problems, around);
   const variables = new Map<string, string>();
   for (const item of items) {
     if ('address' in item) building.urls.push(item.address);
     else if (item.name === 'next') {
       requests.push(...finish(building));
-      building = start([]);
+      building = start([], around);
     } else if (item.name === 'variable') setVariable(item.value ?? '', variables, building.notes);
-    else apply(expanded(item, variables, building.notes), building, input, files);
+    else apply(expanded(item, variables, building.notes), building, input, around.files);
   }
   return [...requests, ...finish(building)];
 }
@@ -66,13 +72,15 @@ function configItems(item: GivenOption, input: Uint8Array | undefined): GivenArg
   return readArguments(readCurlConfig(new TextDecoder().decode(input)).words.slice(1)).items;
 }
 
-const start = (notes: readonly string[]): Building => ({
+const start = (notes: readonly string[], around: Surroundings): Building => ({
   method: undefined,
   urls: [],
   headers: [],
   removed: new Set(),
   data: [],
-  authorization: undefined,
+  user: undefined,
+  bearer: undefined,
+  isBasic: false,
   isChallenged: false,
   parts: [],
   file: undefined,
@@ -85,8 +93,13 @@ const start = (notes: readonly string[]): Building => ({
   keepsDots: false,
   isGlobbed: true,
   query: [],
+  agent: undefined,
+  referrer: undefined,
+  condition: undefined,
+  range: undefined,
   cookies: [],
   notes: [...notes],
+  around,
 });
 
 /** Does what an option says. Long because it is curl's own list of options, with what each of them changes. */
@@ -113,11 +126,10 @@ function apply(
       addHeader(value, to);
       return;
     case 'user-agent':
-      if (value === '') to.removed.add('user-agent');
-      else to.headers.push({ name: 'User-Agent', value });
+      to.agent = value;
       return;
     case 'referer':
-      to.headers.push({ name: 'Referer', value: value.replace(/;auto$/, '') });
+      to.referrer = value.replace(/;auto$/, '');
       return;
     case 'cookie':
       if (value.includes('=')) to.cookies.push(value);
@@ -125,19 +137,22 @@ function apply(
       return;
     case 'user':
       // A token given beside it is what curl sends.
-      if (to.authorization?.startsWith('Bearer ') !== true) to.authorization = basicCredentials(value);
+      to.user = value;
+      return;
+    case 'basic':
+      to.isBasic = true;
       return;
     case 'oauth2-bearer':
-      to.authorization = `Bearer ${value}`;
+      to.bearer = value;
       return;
     case 'range':
-      to.headers.push({ name: 'Range', value: `bytes=${value}` });
+      to.range = value;
       return;
     case 'time-cond':
-      to.headers.push({
+      to.condition = {
         name: value.startsWith('-') ? 'If-Unmodified-Since' : 'If-Modified-Since',
         value: value.replace(/^[-=+]/, ''),
-      });
+      };
       return;
     case 'digest':
     case 'ntlm':
@@ -279,69 +294,22 @@ function urlEncoded(value: string, to: Building): string {
     to.notes.push(`A value would be read from the file "${content}", which is not here.`);
     return name === '' ? '' : `${name}=`;
   }
-  const encoded = betweenMarks(content, (piece) =>
-    encodeURIComponent(piece.toWellFormed())
-      .replace(/[!'()*]/g, (character) => `%${character.charCodeAt(0).toString(16).toUpperCase()}`)
-      .replaceAll('%20', '+'),
-  );
+  const encoded = plusEncoded(content, to.around.values);
   return name === '' ? encoded : `${name}=${encoded}`;
 }
-
-/** A part of a form: name=content, name=@file, name=<file, each with ;type= and ;filename= behind it (curl manual, --form). */
-function addPart(value: string, isForm: boolean, to: Building): void {
-  const equals = value.indexOf('=');
-  const name = value.slice(0, Math.max(0, equals));
-  const content = value.slice(equals + 1);
-  if (!isForm) {
-    to.parts.push({ name, fileName: undefined, contentType: undefined, bytes: bytesFromText(content) });
-    return;
-  }
-  const mark = /^[@<]/.exec(content)?.[0];
-  const { text, options } = partOptions(content.slice(mark?.length ?? 0));
-  const contentType = options.get('type');
-  const fileName = options.get('filename') ?? (mark === '@' ? lastPartOf(text) : undefined);
-  if (options.has('headers')) to.notes.push(`The headers of the part ${name} are left out.`);
-  if (mark === '<') to.notes.push(`The content of ${name} would be read from the file "${text}", which is not here.`);
-  to.parts.push({ name, fileName, contentType, bytes: mark === undefined ? bytesFromText(text) : undefined });
-}
-
-function partOptions(content: string): { readonly text: string; readonly options: ReadonlyMap<string, string> } {
-  const options = new Map<string, string>();
-  const quoted = /^"((?:[^"\\]|\\[\s\S])*)"/.exec(content);
-  const bare =
-    quoted === null
-      ? (/^[\s\S]*?(?=;(?:type|filename|headers|encoder)=|$(?![\s\S]))/.exec(content)?.[0] ?? content)
-      : quoted[0];
-  for (const [, name = '', inQuotes, plain = ''] of content
-    .slice(bare.length)
-    .matchAll(
-      /;\s*(type|filename|headers|encoder)=(?:"((?:[^"\\]|\\[\s\S])*)"|((?:(?!;\s*(?:type|filename|headers|encoder)=)[\s\S])*))/g,
-    )) {
-    options.set(name, inQuotes === undefined ? plain : unescaped(inQuotes));
-  }
-  return { text: quoted === null ? bare : unescaped(quoted[1] ?? ''), options };
-}
-
-const unescaped = (text: string): string => text.replace(/\\(["\\])/g, '$1');
 
 function finish(from: Building): ReadRequest[] {
   const { notes } = from;
   if (from.urls.length === 0 && from.target === undefined) {
     return [];
   }
-  const headers = from.headers.filter((header, at) => {
-    // Of those that have options of their own, curl sends the last one.
-    const isSingle = /^(user-agent|referer)$/i.test(header.name);
-    return (
-      !isSingle || !from.headers.slice(at + 1).some((later) => later.name.toLowerCase() === header.name.toLowerCase())
-    );
-  });
+  const headers = [...from.headers];
   const add = (name: string, value: string): void => {
     if (!from.removed.has(name.toLowerCase())) addLacking(headers, name, value);
   };
-  if (from.cookies.length > 0) add('Cookie', from.cookies.join('; '));
+  const hasOwn = (name: string): boolean => from.removed.has(name) || findHeader(headers, name) !== undefined;
+  addByOptions(from, add, hasOwn('authorization'));
   const bytes = joinData(from.data);
-  if (from.authorization !== undefined && !from.isChallenged) add('Authorization', from.authorization);
   const isQuery = from.isGet && from.data.length > 0;
   const hasData = from.data.length > 0 && !isQuery;
   if (from.isJson) {
@@ -360,28 +328,54 @@ function finish(from: Building): ReadRequest[] {
           ? payloadOfBytes(bytes, contentType)
           : { type: 'none' };
   const hasPayload = payload.type !== 'none';
-  const method = from.method ?? (from.isHead ? 'HEAD' : hasPayload && !from.isGet ? 'POST' : 'GET');
-  const query = [...from.query, ...(isQuery ? [new TextDecoder().decode(bytes)] : [])];
+  const method =
+    from.method ?? (from.isHead ? 'HEAD' : hasPayload && (!from.isGet || from.parts.length > 0) ? 'POST' : 'GET');
+  addRange(from, add, hasData ? bytes.length : undefined, hasPayload);
+  // Of data in the query, nothing else is added to it.
+  const query = isQuery ? [new TextDecoder().decode(bytes)].filter((text) => text !== '') : from.query;
   const globbed = from.urls.map((url) => (from.isGlobbed ? expandGlobs(url) : { addresses: [url], notes: [] }));
   notes.push(...globbed.flatMap((one) => one.notes));
   return globbed
     .flatMap(({ addresses }) => addresses)
     .map((given) => {
-      const { address, credentials } = addressOf(given, from, query, notes);
-      const own =
-        credentials === undefined ||
-        findHeader(headers, 'authorization') !== undefined ||
-        from.removed.has('authorization') ||
-        from.isChallenged;
+      const { address, credentials } = addressOf(given, from, query, notes, from.around.values);
+      const own = credentials === undefined || hasOwn('authorization') || from.isChallenged;
       return {
         method,
         url: address,
-        headers: own ? headers : [...headers, { name: 'Authorization', value: basicCredentials(credentials) }],
+        headers: own
+          ? headers
+          : [...headers, { name: 'Authorization', value: basicAround(credentials, from.around, notes) }],
         payload: payload.type === 'text' && payload.text === '' ? { type: 'none' } : payload,
         wantsCompressed: from.wantsCompressed,
         notes,
       };
     });
+}
+
+/** Headers that have options of their own: one that is given takes the place of its option; an empty option sends none. */
+function addByOptions(from: Building, add: (name: string, value: string) => void, isAuthorized: boolean): void {
+  const { agent, referrer, condition, cookies, bearer, user, around, notes } = from;
+  if (agent) add('User-Agent', agent);
+  if (referrer) add('Referer', referrer);
+  if (condition !== undefined) add(condition.name, condition.value);
+  if (cookies.length > 0) add('Cookie', cookies.join(';'));
+  if (isAuthorized || from.isChallenged) return;
+  if (bearer !== undefined && !from.isBasic) add('Authorization', `Bearer ${bearer}`);
+  else if (user !== undefined) add('Authorization', basicAround(user, around, notes));
+}
+
+/** A range of what is fetched; of what is sent, it goes by another name. */
+function addRange(
+  { range, notes }: Building,
+  add: (name: string, value: string) => void,
+  sentBytes: number | undefined,
+  hasPayload: boolean,
+): void {
+  if (range === undefined) return;
+  if (sentBytes !== undefined) add('Content-Range', `bytes ${range}/${sentBytes}`);
+  else if (hasPayload) notes.push(`--range ${range} says nothing of what is fetched where something is sent.`);
+  else add('Range', `bytes=${range}`);
 }
 
 const AMPERSAND = bytesFromText('&');

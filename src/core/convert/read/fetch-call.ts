@@ -2,8 +2,10 @@ import { parser } from '@lezer/javascript';
 import { bytesFromText } from '../../content';
 import { findHeader, type NameValue } from '../../model';
 import { type DraftPayload, FALLBACK_BOUNDARY, payloadOfBytes, type Variable } from '../draft';
+import { encodedBut } from './curl-address';
 import { addLacking, type ReadRequest } from './request';
-import { argumentsOf, type Evaluated, FormParts, FormText, pairsOf, ScriptValues, Unknown } from './script-values';
+import { asText, FormParts, FormText, pairsOf, ScriptBlob, ScriptRequest, ScriptUrl, Unknown } from './script-objects';
+import { argumentsOf, type Evaluated, ScriptValues } from './script-values';
 
 /** Methods that browsers write in capitals however they are given (Fetch Standard, 2.2.1). */
 const CAPITAL_METHODS = /^(delete|get|head|options|post|put)$/i;
@@ -19,46 +21,54 @@ export function readFetchCalls(text: string): {
   parser.parse(text).iterate({
     enter: ({ name, node }) => {
       if (name === 'VariableDeclaration') values.declare(node);
+      if (name === 'AssignmentExpression') values.assign(node);
       if (name !== 'CallExpression') return;
       const callee = node.firstChild;
       if (callee === null) return;
-      const called = text.slice(callee.from, callee.to);
-      const [, receiver = '', name2 = ''] = /^([\w$]+)\.(append|open|setRequestHeader|send)$/.exec(called) ?? [];
-      if (name2 !== '') {
-        const given = argumentsOf(node).map((argument) => values.evaluate(argument));
-        const sent = calls.call(receiver, name2, given, values);
-        if (sent !== undefined) requests.push(sent);
+      const given = argumentsOf(node);
+      const last = callee.name === 'MemberExpression' ? callee.lastChild : callee;
+      const called = last === null ? '' : text.slice(last.from, last.to);
+      if (called === 'fetch') {
+        const [first, second] = given.map((argument) => values.evaluate(argument));
+        const request = first === undefined ? undefined : requestOf(first, second, values);
+        if (request !== undefined) requests.push(request);
         return;
       }
-      if (!/(^|\.)fetch$/.test(called)) return;
-      const [first, second] = argumentsOf(node).map((argument) => values.evaluate(argument));
-      if (first?.type !== 'known' || typeof first.value !== 'string') return;
-      requests.push(requestOf(first.value, second));
+      if (values.change(callee, given)) return;
+      const receiver = callee.firstChild;
+      if (receiver === null || !/^(?:open|setRequestHeader|send)$/.test(called)) return;
+      const sent = calls.call(
+        text.slice(receiver.from, receiver.to),
+        called,
+        given.map((argument) => values.evaluate(argument)),
+        values,
+      );
+      if (sent !== undefined) requests.push(sent);
     },
   });
   return { requests, variables: values.variables };
 }
 
-function requestOf(url: string, init: Evaluated | undefined): ReadRequest {
+/** The request that a call makes, of an address or of a request that was made ahead; undefined where neither is known. */
+function requestOf(first: Evaluated, init: Evaluated | undefined, values: ScriptValues): ReadRequest | undefined {
+  if (first.type !== 'known') return undefined;
+  const made = first.value instanceof ScriptRequest ? first.value : undefined;
+  if (made === undefined && typeof first.value !== 'string' && !(first.value instanceof ScriptUrl)) return undefined;
   const notes: string[] = [];
-  const members =
+  if (init?.type === 'unknown')
+    notes.push(`Of the second argument only its source is known: ${init.source.slice(0, 80)}.`);
+  const own =
     init?.type === 'known' && init.value instanceof Map
       ? (init.value as Map<string, unknown>)
       : new Map<string, unknown>();
-  if (init?.type === 'unknown')
-    notes.push(`Of the second argument only its source is known: ${init.source.slice(0, 80)}.`);
-  const headers = pairsOf(members.get('headers'));
+  const members = new Map<string, unknown>([...(made?.init ?? []), ...own]);
+  const headers = joinedHeaders(pairsOf(members.get('headers')));
   const referrer = members.get('referrer');
   if (typeof referrer === 'string' && /^https?:/.test(referrer)) headers.push({ name: 'Referer', value: referrer });
   const body = members.get('body');
-  const { text, contentType: implied } = bodyOf(body);
-  let payload: DraftPayload =
-    body instanceof FormParts ? { type: 'parts', parts: body.parts, boundary: FALLBACK_BOUNDARY } : { type: 'none' };
-  if (text !== undefined) {
-    const contentType = findHeader(headers, 'content-type');
-    addLacking(headers, 'Content-Type', implied);
-    payload = payloadOfBytes(bytesFromText(text), contentType);
-  }
+  if (body instanceof Map)
+    notes.push('The body is an object: browsers send "[object Object]" of it, as JSON.stringify is missing.');
+  const payload = payloadOf(body, headers);
   if (members.get('credentials') === 'include')
     notes.push('With credentials: "include" the page’s cookies are sent too; they are not part of this text.');
   for (const [name, value] of [...members, ...headerMembers(members.get('headers'))]) {
@@ -68,16 +78,42 @@ function requestOf(url: string, init: Evaluated | undefined): ReadRequest {
       notes.push(`"${name}" only concerns browsers, and is left out.`);
   }
   const method = members.get('method');
-  const given = typeof method === 'string' ? method : 'GET';
+  const given = typeof method === 'string' ? values.filled(method) : 'GET';
+  if (given === undefined) notes.push('The method is not known here, and taken to be GET.');
+  const whole = given ?? 'GET';
   return {
-    method: CAPITAL_METHODS.test(given) ? given.toUpperCase() : given,
-    // No client sends what stands behind "#" (RFC 9110, 7.1).
-    url: url.split('#', 1)[0] ?? '',
+    method: CAPITAL_METHODS.test(whole) ? whole.toUpperCase() : whole,
+    url: addressOf(made?.url ?? asText(first.value)),
     headers,
     payload,
     wantsCompressed: true,
     notes,
   };
+}
+
+/** An address as browsers ask for it (URL Standard, 4.4), without what stands behind "#" (RFC 9110, 7.1). */
+function addressOf(given: string): string {
+  const address = given.trim().split('#', 1)[0] ?? '';
+  if (!given.includes('‹') && /^https?:/i.test(address)) {
+    try {
+      return new URL(address).href;
+    } catch {
+      return address;
+    }
+  }
+  return encodedBut(address, /[\s"<>`{}]+|[^\0-\x7f]+/gu);
+}
+
+/** Of one name one header, its values joined (Fetch Standard, 2.2.2). */
+function joinedHeaders(pairs: readonly NameValue[]): NameValue[] {
+  const joined = new Map<string, NameValue>();
+  for (const { name, value } of pairs) {
+    const key = name.toLowerCase();
+    const before = joined.get(key);
+    const given = value.replace(/^[\t\n\r ]+|[\t\n\r ]+$/g, '');
+    joined.set(key, before === undefined ? { name, value: given } : { ...before, value: `${before.value}, ${given}` });
+  }
+  return [...joined.values()];
 }
 
 /** Requests that a script puts together call by call: XMLHttpRequest, by the name that each goes by. */
@@ -88,27 +124,26 @@ class ScriptRequests {
   call(receiver: string, name: string, given: readonly Evaluated[], values: ScriptValues): ReadRequest | undefined {
     const [first, second] = given.map((one) => (one.type === 'known' ? one.value : undefined));
     switch (name) {
-      case 'append':
-        values.appendTo(receiver, first, second);
-        return undefined;
       case 'open':
-        if (typeof first === 'string' && typeof second === 'string')
-          this.#open.set(receiver, { method: first, url: second, headers: [] });
+        if (typeof first === 'string' && (typeof second === 'string' || second instanceof ScriptUrl))
+          this.#open.set(receiver, { method: first, url: asText(second), headers: [] });
         return undefined;
       case 'setRequestHeader':
-        if (typeof first === 'string' && typeof second === 'string')
-          this.#open.get(receiver)?.headers.push({ name: first, value: second });
+        if (typeof first === 'string' && second !== undefined)
+          this.#open.get(receiver)?.headers.push({ name: first, value: asText(second) });
         return undefined;
       default: {
         const opened = this.#open.get(receiver);
         if (opened === undefined) return undefined;
-        const headers = new Map<string, unknown>(opened.headers.map((header) => [header.name, header.value]));
+        const body = given[0];
         const init = new Map<string, unknown>([
           ['method', opened.method],
-          ['headers', headers],
-          ...(first === undefined || first === null ? [] : [['body', first] as const]),
+          ['headers', opened.headers.map((header) => [header.name, header.value])],
+          ...(body === undefined
+            ? []
+            : [['body', body.type === 'known' ? body.value : new Unknown(body.source)] as const]),
         ]);
-        return requestOf(opened.url, { type: 'known', value: init });
+        return requestOf({ type: 'known', value: opened.url }, { type: 'known', value: init }, values);
       }
     }
   }
@@ -119,9 +154,17 @@ const shorten = (source: string): string => (source.length > 80 ? `${source.slic
 const headerMembers = (headers: unknown): readonly (readonly [string, unknown])[] =>
   headers instanceof Map ? [...(headers as Map<string, unknown>)].filter(([, value]) => value instanceof Unknown) : [];
 
-/** A body's text, and what a browser says that it is where no header does (Fetch Standard, 5.2). */
-function bodyOf(body: unknown): { readonly text: string | undefined; readonly contentType: string } {
-  return body instanceof FormText
-    ? { text: body.text, contentType: 'application/x-www-form-urlencoded;charset=UTF-8' }
-    : { text: typeof body === 'string' ? body : undefined, contentType: 'text/plain;charset=UTF-8' };
+/** What is sent of a body; headers that have no media type get the one that browsers say of it (Fetch Standard, 5.2). */
+function payloadOf(body: unknown, headers: NameValue[]): DraftPayload {
+  if (body === undefined || body === null || body instanceof Unknown) return { type: 'none' };
+  if (body instanceof FormParts) return { type: 'parts', parts: body.parts, boundary: FALLBACK_BOUNDARY };
+  const [bytes, implied] =
+    body instanceof ScriptBlob
+      ? [body.bytes, body.type]
+      : body instanceof FormText
+        ? [bytesFromText(body.text), 'application/x-www-form-urlencoded;charset=UTF-8']
+        : [bytesFromText(asText(body)), 'text/plain;charset=UTF-8'];
+  const contentType = findHeader(headers, 'content-type');
+  addLacking(headers, 'Content-Type', implied === '' ? undefined : implied);
+  return payloadOfBytes(bytes, contentType);
 }

@@ -1,7 +1,8 @@
 import { type Draft, draftHeaders, EMPTY_DRAFT, type Variable } from '../draft';
-import { ownNameOf } from '../value';
+import { mapTexts } from '../texts';
+import { markOf, ownNameOf, VARIABLE_MARK } from '../value';
 import { readCmd } from './cmd';
-import type { Command, ReadScript } from './command';
+import { type Command, FreeNames, type ReadScript, type Surroundings } from './command';
 import { readCurl } from './curl';
 import { isCurlConfig, readCurlConfig } from './curl-config';
 import { readFetchCalls } from './fetch-call';
@@ -40,7 +41,7 @@ const READERS: Record<SourceId, (text: string) => Found> = {
     return { ...read, requests: [...read.requests, ...calls] };
   },
   'curl-config': (text) => ({
-    requests: readCurl(readCurlConfig(text), new Map()),
+    requests: readCurl(readCurlConfig(text), NOTHING_AROUND),
     variables: [],
     notes: [],
   }),
@@ -56,25 +57,31 @@ export function readBack(pasted: string, source: SourceId): ReadBack {
   const { requests, variables, notes } = isAddress(text)
     ? { requests: [plainRequest(text.trim())], variables: [], notes: [] }
     : READERS[source](text);
+  const places = new Map(variables.map(({ name }, place) => [name, place]));
   const drafts = requests.map(
-    (request): Draft => ({
-      ...EMPTY_DRAFT,
-      method: request.method,
-      url: request.url,
-      headers: draftHeaders(request.headers, request, 'faithful').map((header) =>
-        header.kept
-          ? header
-          : {
-              ...header,
-              kept:
-                header.role !== 'computed' && (header.role !== 'encoding' || /^\s*identity\s*$/i.test(header.value)),
-            },
+    (request): Draft =>
+      withVariables(
+        {
+          ...EMPTY_DRAFT,
+          method: request.method,
+          url: request.url,
+          headers: draftHeaders(request.headers, request, 'faithful').map((header) =>
+            header.kept
+              ? header
+              : {
+                  ...header,
+                  kept:
+                    header.role !== 'computed' &&
+                    (header.role !== 'encoding' || /^\s*identity\s*$/i.test(header.value)),
+                },
+          ),
+          payload: request.payload,
+          wantsCompressed: request.wantsCompressed,
+          notes: request.notes,
+        },
+        variables,
+        places,
       ),
-      payload: request.payload,
-      wantsCompressed: request.wantsCompressed,
-      variables: usedBy(request, variables),
-      notes: request.notes,
-    }),
   );
   const lacking = drafts.length === 0 && notes.length === 0 ? ['No request with a URL was found in it.'] : [];
   return withNotesOnce(drafts.map(withOwnNames), [...mended, ...notes, ...lacking]);
@@ -117,12 +124,8 @@ function withOwnNames(draft: Draft): Draft {
   if (names.size === 0) return draft;
   const rename = (text: string): string =>
     text.replace(/‹(\w+)›/g, (mark, name: string) => (names.has(name) ? `‹${names.get(name)}›` : mark));
-  const { payload } = draft;
   return {
-    ...draft,
-    url: rename(draft.url),
-    headers: draft.headers.map((header) => ({ ...header, value: rename(header.value) })),
-    payload: payload.type === 'text' ? { type: 'text', text: rename(payload.text) } : payload,
+    ...mapTexts(draft, rename),
     variables: draft.variables.map((variable) => ({ ...variable, name: names.get(variable.name) ?? variable.name })),
   };
 }
@@ -140,7 +143,7 @@ export function guessSource(pasted: string): SourceId | undefined {
     return 'curl-sh';
   }
   if (
-    /(?:^|\|)\s*(?:[A-Za-z_]\w*=\S*\s+|sudo\s+)*(?:wget2?|https?)\s+(?!\d)(?::[\d/]|[^:\s])/m.test(text) &&
+    /(?:^|[|;&])\s*(?:[A-Za-z_]\w*=\S*\s+|sudo\s+)*(?:wget2?|https?)\s+(?!\d+(?:\s|$))(?::[\d/]|[^:\s])/m.test(text) &&
     !/^\s*https?:\/\//.test(text)
   )
     return 'curl-sh';
@@ -152,7 +155,10 @@ export function guessSource(pasted: string): SourceId | undefined {
     : undefined;
 }
 
-const PROGRAMS: Readonly<Record<string, (command: Command, files: ReadScript['files']) => ReadRequest[]>> = {
+/** A file of options sets no variables. */
+const NOTHING_AROUND: Surroundings = { files: new Map(), values: new Map(), addUnknown: markOf };
+
+const PROGRAMS: Readonly<Record<string, (command: Command, around: Surroundings) => ReadRequest[]>> = {
   curl: readCurl,
   wget: readWget,
   wget2: readWget,
@@ -162,11 +168,18 @@ const PROGRAMS: Readonly<Record<string, (command: Command, files: ReadScript['fi
 
 function fromShell({ commands, variables, files, notes }: ReadScript): Found {
   const others = new Set<string>();
+  const known = new Map(variables);
+  const free = new FreeNames();
+  const addUnknown = (given: string): string => {
+    const name = free.next(given, (one) => known.has(one));
+    known.set(name, { value: '', isSecret: true });
+    return markOf(name);
+  };
   const requests = commands.flatMap((command) => {
     const words = withoutRunners(command.words);
     const program = (words[0] ?? '').replace(/^.*[/\\]/, '').replace(/\.exe$/i, '');
     const read = Object.hasOwn(PROGRAMS, program) ? PROGRAMS[program] : undefined;
-    if (read !== undefined) return read({ ...command, words }, files);
+    if (read !== undefined) return read({ ...command, words }, { files, values: known, addUnknown });
     if (!/^[\w.-]*$/.test(program) || program !== '') others.add(program);
     return [];
   });
@@ -175,18 +188,18 @@ function fromShell({ commands, variables, files, notes }: ReadScript): Found {
   );
   return {
     requests,
-    variables: [...variables].map(([name, one]) => ({ name, ...one })),
+    variables: [...known].map(([name, one]) => ({ name, ...one })),
     notes: [...notes, ...passed],
   };
 }
 
-/** The variables whose marks stand in a request. */
-function usedBy(request: ReadRequest, variables: readonly Variable[]): Variable[] {
-  const { payload } = request;
-  const text = [
-    request.url,
-    ...request.headers.map(({ value }) => value),
-    payload.type === 'text' ? payload.text : '',
-  ].join('\n');
-  return variables.filter(({ name }) => text.includes(`‹${name}›`));
+/** A draft with the variables whose marks stand in it, in the order of the script. */
+function withVariables(draft: Draft, variables: readonly Variable[], places: ReadonlyMap<string, number>): Draft {
+  const used = new Set<string>();
+  mapTexts(draft, (text) => {
+    for (const [, name = ''] of text.matchAll(VARIABLE_MARK)) used.add(name);
+    return text;
+  });
+  const found = [...used].flatMap((name) => places.get(name) ?? []).sort((a, b) => a - b);
+  return { ...draft, variables: found.flatMap((place) => variables[place] ?? []) };
 }

@@ -81,7 +81,7 @@ const PASTES: readonly (readonly [paste: string, requests: readonly string[]])[]
   ['curl "https://a.example/x?f[]=1"', ['GET https://a.example/x?f[]=1']],
   // curl's own ways.
   ['curl https://a.example/x -b a=1 -H "Cookie: h=2"', [`${A}\nCookie: h=2`]],
-  ['curl https://a.example/x -b a=1 -b b=2', [`${A}\nCookie: a=1; b=2`]],
+  ['curl https://a.example/x -b a=1 -b b=2', [`${A}\nCookie: a=1;b=2`]],
   ['curl -X OPTIONS --request-target "*" https://a.example/x', ['OPTIONS https://a.example/x']],
   ['curl -K - <<\'END\'\nurl = https://a.example/x\nheader = "A: b"\nEND', [`${A}\nA: b`]],
   ['url = "https://a.example/x"\nheader = "A: \\"b\\""\nrequest = PUT', ['PUT https://a.example/x\nA: "b"']],
@@ -109,16 +109,16 @@ const PASTES: readonly (readonly [paste: string, requests: readonly string[]])[]
   ['http GET https://a.example/x A:b', [`${A}\nA: b`]],
   [
     'http POST https://a.example/x name=alba beds:=12',
-    ['POST https://a.example/x\nContent-Type: application/json\n| {"name":"alba","beds":12}'],
+    ['POST https://a.example/x\nContent-Type: application/json\n| {"name": "alba", "beds": 12}'],
   ],
   [
     'http -f POST https://a.example/x name=alba',
     ['POST https://a.example/x\nContent-Type: application/x-www-form-urlencoded; charset=utf-8\n| name=alba'],
   ],
-  ['http https://a.example/x page==2 q=="a b"', ['GET https://a.example/x?page=2&q=a%20b']],
+  ['http https://a.example/x page==2 q=="a b"', ['GET https://a.example/x?page=2&q=a+b']],
   ['http -a mara:hut https://a.example/x', [`${A}\nAuthorization: Basic bWFyYTpodXQ=`]],
   ['https -A bearer -a t0k a.example/x', [`${A}\nAuthorization: Bearer t0k`]],
-  ['http -f https://a.example/x photo@p.png', ['POST https://a.example/x\n| photo/p.png']],
+  ['http -f https://a.example/x photo@p.png', ['POST https://a.example/x\n| photo/p.png/image/png']],
   [
     'echo \'{"a":1}\' | http POST https://a.example/x',
     ['POST https://a.example/x\nContent-Type: application/json\n| {"a":1}\n'],

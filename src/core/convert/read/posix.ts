@@ -1,5 +1,5 @@
 import { bytesFromText, joinBytes } from '../../content';
-import type { Command, ReadScript } from './command';
+import { type Command, FreeNames, type ReadScript } from './command';
 
 /** What ends a word without quotes, and what ends a command (POSIX shell, 2.2 and 2.10). */
 const SPACE = /[ \t]/;
@@ -36,6 +36,9 @@ class PosixReader {
   readonly #text: string;
   readonly #commands: Command[] = [];
   readonly #variables = new Map<string, { value: string; isSecret: boolean }>();
+  /** What variables are called now that have had other values before. */
+  readonly #names = new Map<string, string>();
+  readonly #free = new FreeNames();
   readonly #notes: string[] = [];
   readonly #heredocs: HereDocument[] = [];
   #at = 0;
@@ -149,13 +152,25 @@ class PosixReader {
     this.#input = undefined;
     if (words.length === 0) return;
     const [first = ''] = words;
-    const assignment = /^([A-Za-z_][A-Za-z0-9_]*)=([\s\S]*)$/.exec(first);
-    const exported = first === 'export' ? /^([A-Za-z_][A-Za-z0-9_]*)=([\s\S]*)$/.exec(words[1] ?? '') : null;
-    if (exported !== null) {
-      this.#variables.set(exported[1] ?? '', { value: exported[2] ?? '', isSecret: false });
-    } else if (assignment !== null && words.length === 1) {
-      this.#variables.set(assignment[1] ?? '', { value: assignment[2] ?? '', isSecret: false });
-    } else if (first !== ':') this.#commands.push({ words, input });
+    const isDeclared = /^(?:export|readonly|local|declare|typeset)$/.test(first);
+    const given = (isDeclared ? words.slice(1).filter((word) => !word.startsWith('-')) : words).map((word) =>
+      /^([A-Za-z_][A-Za-z0-9_]*)=([\s\S]*)$/.exec(word),
+    );
+    // Before a command they are its environment, and no variables of what stands in its words (POSIX shell, 2.9.1).
+    if (isDeclared || given.every((one) => one !== null))
+      for (const one of given) this.#assign(one?.[1] ?? '', one?.[2] ?? '');
+    else if (first !== ':') this.#commands.push({ words, input });
+  }
+
+  /** Gives a name a value; what stands in a request with the value before keeps it, under the name of then. */
+  #assign(name: string, value: string): void {
+    if (name === '') return;
+    const current = this.#names.get(name) ?? name;
+    const before = this.#variables.get(current);
+    const isOther = before !== undefined && before.value !== value;
+    const free = isOther ? this.#free.next(name, (one) => this.#variables.has(one)) : current;
+    this.#names.set(name, free);
+    this.#variables.set(free, { value, isSecret: false });
   }
 
   /** A word from here to where it ends, its quotes removed. */
@@ -255,9 +270,11 @@ class PosixReader {
     this.#at += name[0].length;
     const [, variable = '', sign, otherwise = ''] = name;
     // "${NAME:-value}" says what it is where nobody says otherwise (POSIX shell, 2.6.2).
-    if (!this.#variables.has(variable))
-      this.#variables.set(variable, { value: otherwise, isSecret: sign === undefined });
-    return `‹${variable}›`;
+    const current = this.#names.get(variable) ?? variable;
+    const held = this.#variables.get(current);
+    if (held === undefined) this.#variables.set(current, { value: otherwise, isSecret: sign === undefined });
+    // A value with variables in it is what it is of them.
+    return held?.value.includes('‹') ? held.value : `‹${current}›`;
   }
 
   #noteSubstitution(): void {

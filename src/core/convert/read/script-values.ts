@@ -1,35 +1,30 @@
 import type { SyntaxNode } from '@lezer/common';
-import { bytesFromText } from '../../content';
-import type { NameValue } from '../../model';
-import type { DraftPart, Variable } from '../draft';
-import { betweenMarks } from '../value';
+import type { Variable } from '../draft';
+import { FreeNames } from './command';
+import { callFunction, callMethod, holdsUnknown, memberOf, UNTOLD } from './script-calls';
+import { asText, FormParts, FormText, ScriptHeaders, ScriptUrl, Unknown } from './script-objects';
 
 /** What an expression of a script comes to, where it can be told without running it. */
 export type Evaluated =
   | { readonly type: 'known'; readonly value: unknown }
   | { readonly type: 'unknown'; readonly source: string };
 
-/** Values that only their text tells apart: a form says another media type than a string does. */
-export class FormText {
-  constructor(readonly text: string) {}
-}
-
-/** A form of parts that a script fills call by call. */
-export class FormParts {
-  readonly parts: DraftPart[] = [];
-}
-
 const known = (value: unknown): Evaluated => ({ type: 'known', value });
 
+const GLOBALS: Readonly<Record<string, unknown>> = { undefined, NaN: Number.NaN, Infinity: Number.POSITIVE_INFINITY };
+
 /**
- * The values of a script's expressions: strings, numbers, objects, lists, sums of them, what JSON.stringify makes of
- * them. What is named becomes a variable's mark, `‹name›`: with its value where the script gives it, as a secret where
- * the environment or something else does. Nothing is run.
+ * The values of a script's expressions: strings, numbers, objects, lists, sums of them, what well-known functions make of
+ * them. What is named becomes a variable's mark, `‹name›`: with its value where the script gives it, as a secret where the
+ * environment or something else does. Nothing is run.
  */
 export class ScriptValues {
   readonly #text: string;
   readonly #named = new Map<string, Evaluated>();
   readonly #variables = new Map<string, Variable>();
+  /** The variable of each expression and value that has one. */
+  readonly #marks = new Map<string, string>();
+  readonly #free = new FreeNames();
 
   constructor(text: string) {
     this.#text = text;
@@ -52,16 +47,50 @@ export class ScriptValues {
     }
   }
 
-  /** Adds a field to a form that a name stands for. */
-  appendTo(name: string, field: unknown, value: unknown): void {
-    const form = this.#named.get(name);
-    if (form?.type !== 'known' || !(form.value instanceof FormParts) || typeof field !== 'string') return;
-    const isText = typeof value === 'string' || typeof value === 'number';
-    form.value.parts.push(
-      isText
-        ? { name: field, fileName: undefined, contentType: undefined, bytes: bytesFromText(String(value)) }
-        : { name: field, fileName: field, contentType: undefined, bytes: undefined },
+  /** Does what an assignment says: to a name, to an object's member, to a part of an address. */
+  assign(node: SyntaxNode): void {
+    const [target, right] = [node.firstChild, node.lastChild];
+    if (target === null || right === null) return;
+    const isAdded = this.#text.slice(target.to, right.from).trim() === '+=';
+    const value = isAdded ? this.#sumOf(target, right, this.#source(node)) : this.evaluate(right);
+    if (target.name === 'VariableName') {
+      this.#named.set(this.#source(target), value);
+      return;
+    }
+    const member = target.name === 'MemberExpression' ? this.#memberName(target) : undefined;
+    if (member === undefined || target.firstChild === null) return;
+    const on = this.evaluate(target.firstChild);
+    if (on.type !== 'known') return;
+    if (on.value instanceof ScriptUrl) on.value.set(member, value.type === 'known' ? asText(value.value) : '');
+    else if (on.value instanceof Map) (on.value as Map<string, unknown>).set(member, toMember(value));
+  }
+
+  /** Does what the call of a method changes in a form, in headers or in an address; false where it is none of these. */
+  change(callee: SyntaxNode, given: readonly SyntaxNode[]): boolean {
+    const { firstChild: target, lastChild: name } = callee;
+    const method = name === null ? '' : this.#source(name);
+    if (callee.name !== 'MemberExpression' || target === null || !/^(?:append|set|delete|sort)$/.test(method))
+      return false;
+    const on = this.evaluate(target);
+    if (on.type !== 'known') return false;
+    const { value } = on;
+    if (!(value instanceof FormText || value instanceof FormParts || value instanceof ScriptHeaders)) return false;
+    return value.call(
+      method,
+      given.map((one) => toMember(this.evaluate(one))),
     );
+  }
+
+  /** A text with the values of its variables; undefined where one of them has none here. */
+  filled(text: string): string | undefined {
+    let isWhole = true;
+    const whole = text.replace(/‹(\w+)›/g, (mark, name: string) => {
+      const variable = this.#variables.get(name);
+      if (variable === undefined) return mark;
+      if (variable.isSecret) isWhole = false;
+      return variable.value;
+    });
+    return isWhole ? whole : undefined;
   }
 
   evaluate(node: SyntaxNode): Evaluated {
@@ -82,19 +111,23 @@ export class ScriptValues {
       case 'ObjectExpression':
         return known(this.#members(node));
       case 'ParenthesizedExpression':
-        return node.firstChild?.nextSibling == null
-          ? { type: 'unknown', source }
-          : this.evaluate(node.firstChild.nextSibling);
+      case 'AwaitExpression': {
+        const inner = node.firstChild?.nextSibling;
+        const value = inner == null ? undefined : this.evaluate(inner);
+        return value?.type === 'known' ? value : { type: 'unknown', source };
+      }
       case 'BinaryExpression':
         return this.#sum(node);
+      case 'UnaryExpression':
+        return this.#unary(node);
       case 'CallExpression':
       case 'NewExpression':
         return this.#called(node);
       case 'VariableName':
       case 'PropertyDefinition':
-        return source === 'undefined' ? known(undefined) : this.#reference(source);
+        return Object.hasOwn(GLOBALS, source) ? known(GLOBALS[source]) : this.#reference(source);
       case 'MemberExpression':
-        return this.#member(source);
+        return this.#member(node);
       default:
         return { type: 'unknown', source };
     }
@@ -106,36 +139,72 @@ export class ScriptValues {
 
   #reference(name: string): Evaluated {
     const found = this.#named.get(name);
-    if (found === undefined || found.type === 'unknown') return this.#mark(name, '', true);
+    if (found === undefined) return this.#mark(name, '', true, name);
+    if (found.type === 'unknown') return this.#mark(name, '', true, found.source);
     // An address is taken apart; what is no text, a mark cannot stand for.
     if (typeof found.value !== 'string' || /^https?:\/\//i.test(found.value)) return found;
     // A value that is a mark itself only gives it another name.
-    return /^‹\w+›$/.test(found.value) ? found : this.#mark(name, found.value, false);
+    return /^‹\w+›$/.test(found.value) ? found : this.#mark(name, found.value, false, name);
   }
 
-  /** `process.env.NAME` and its like are the environment's, anything else somebody's property. */
-  #member(source: string): Evaluated {
-    const last = /(?:\.|\[\s*['"])([A-Za-z_$][\w$]*)(?:['"]\s*\])?$/.exec(source)?.[1];
-    return last === undefined ? { type: 'unknown', source } : this.#mark(last, '', true);
+  /** What stands behind the last dot, or between the brackets. */
+  #memberName(node: SyntaxNode): string | undefined {
+    const last = node.lastChild;
+    if (last === null) return undefined;
+    if (last.name === 'PropertyName') return this.#source(last);
+    const inner = last.prevSibling === null ? undefined : this.evaluate(last.prevSibling);
+    return inner?.type === 'known' ? this.filled(asText(inner.value)) : undefined;
   }
 
-  #mark(given: string, value: string, isSecret: boolean): Evaluated {
+  /** `process.env.NAME` and its like are the environment's; of anything else that is not known, somebody's property. */
+  #member(node: SyntaxNode): Evaluated {
+    const source = this.#source(node);
+    const name = this.#memberName(node);
+    if (name === undefined || node.firstChild === null) return { type: 'unknown', source };
+    const on =
+      isNameOf(node.firstChild) && !this.#isKnown(node.firstChild) ? undefined : this.evaluate(node.firstChild);
+    const value = on?.type === 'known' ? memberOf(on.value, name) : UNTOLD;
+    if (value !== UNTOLD) return known(value);
+    return /^[A-Za-z_$][\w$]*$/.test(name) ? this.#mark(name, '', true, source) : { type: 'unknown', source };
+  }
+
+  /** Whether the script says what the first name of `a.b.c` stands for. */
+  #isKnown(node: SyntaxNode): boolean {
+    let first: SyntaxNode = node;
+    while (first.name === 'MemberExpression' && first.firstChild !== null) first = first.firstChild;
+    return this.#named.get(this.#source(first))?.type === 'known';
+  }
+
+  /** A variable of its own for each expression and each value that it has had. */
+  #mark(given: string, value: string, isSecret: boolean, source: string): Evaluated {
+    const key = `${source}\n${value}`;
+    const before = this.#marks.get(key);
+    if (before !== undefined) return known(`‹${before}›`);
     const plain = given.replace(/^[^A-Za-z]+|[^A-Za-z0-9_]/g, '');
-    const name = plain === '' ? 'value' : plain;
-    if (!this.#variables.has(name)) this.#variables.set(name, { name, value, isSecret });
+    const base = plain === '' ? 'value' : plain;
+    const name = this.#free.next(base, (one) => this.#variables.has(one));
+    this.#marks.set(key, name);
+    this.#variables.set(name, { name, value, isSecret });
     return known(`‹${name}›`);
   }
 
-  #template(node: SyntaxNode): Evaluated {
+  /** An expression as a part of a text; where it cannot be told, as a variable of that name. */
+  #asPiece(node: SyntaxNode, value: Evaluated | undefined): string {
+    if (value?.type === 'known' && !holdsUnknown(value.value)) return asText(value.value);
     const source = this.#source(node);
+    const called = source.slice(0, 200).split('(', 1)[0] ?? '';
+    const name = /([A-Za-z_$][\w$]*)\W*$/.exec(called)?.[1] ?? '';
+    return asText(knownValue(this.#mark(name, '', true, source)));
+  }
+
+  #template(node: SyntaxNode): Evaluated {
     let text = '';
     let at = node.from + 1;
     for (let child = node.firstChild; child !== null; child = child.nextSibling) {
       if (child.name !== 'Interpolation') continue;
       const inner = child.firstChild?.nextSibling;
-      const value = inner == null ? undefined : this.evaluate(inner);
-      if (value?.type !== 'known' || typeof value.value === 'object') return { type: 'unknown', source };
-      text += unquoted(this.#text.slice(at, child.from)) + String(value.value);
+      text +=
+        unquoted(this.#text.slice(at, child.from)) + (inner == null ? '' : this.#asPiece(inner, this.evaluate(inner)));
       at = child.to;
     }
     return known(text + unquoted(this.#text.slice(at, node.to - 1)));
@@ -145,9 +214,12 @@ export class ScriptValues {
     const values: unknown[] = [];
     for (let child = node.firstChild; child !== null; child = child.nextSibling) {
       if (/^[[\],]$/.test(child.name) || child.name.endsWith('Comment')) continue;
+      const isSpread = child.name === 'Spread';
+      if (isSpread && child.nextSibling !== null) child = child.nextSibling;
       const value = this.evaluate(child);
-      if (value.type === 'unknown') return { type: 'unknown', source: this.#source(node) };
-      values.push(value.value);
+      const isList = value.type === 'known' && Array.isArray(value.value);
+      if (value.type === 'unknown' || (isSpread && !isList)) return { type: 'unknown', source: this.#source(node) };
+      values.push(...(isSpread ? (value.value as unknown[]) : [value.value]));
     }
     return known(values);
   }
@@ -156,124 +228,84 @@ export class ScriptValues {
   #members(node: SyntaxNode): Map<string, unknown> {
     const members = new Map<string, unknown>();
     for (const property of node.getChildren('Property')) {
-      const key = property.getChild('PropertyDefinition') ?? property.getChild('String') ?? property.getChild('Number');
-      const value = property.lastChild;
-      if (property.getChild('Spread') !== null && value !== null) {
+      const [key, value] = [property.firstChild, property.lastChild];
+      if (key === null || value === null) continue;
+      if (key.name === 'Spread') {
         const spread = this.evaluate(value);
         if (spread.type === 'known' && spread.value instanceof Map)
           for (const [name, one] of spread.value as Map<string, unknown>) members.set(name, one);
+        else members.set(`...${this.#source(value)}`, new Unknown(this.#source(value)));
         continue;
       }
-      if (key === null || value === null) continue;
-      const name = this.#source(key);
-      const evaluated = this.evaluate(value);
-      members.set(
-        /^['"]/.test(name) ? unquoted(name.slice(1, -1)) : name,
-        evaluated.type === 'known' ? evaluated.value : new Unknown(evaluated.source),
-      );
+      const name = this.#keyOf(key);
+      if (name === undefined) members.set(this.#source(property), new Unknown(this.#source(value)));
+      else members.set(name, toMember(this.evaluate(value)));
     }
     return members;
   }
 
+  /** What a property is called; undefined where that is computed of what is not known. */
+  #keyOf(key: SyntaxNode): string | undefined {
+    const isComputed = key.name === '[' && key.nextSibling !== null;
+    if (!isComputed && !/^(?:String|Number)$/.test(key.name)) return this.#source(key);
+    const name = this.evaluate(isComputed && key.nextSibling !== null ? key.nextSibling : key);
+    return name.type === 'known' ? this.filled(asText(name.value)) : undefined;
+  }
+
   #sum(node: SyntaxNode): Evaluated {
-    const [left, right] = [node.firstChild, node.lastChild].map((side) =>
-      side === null ? undefined : this.evaluate(side),
-    );
-    const isSum = this.#text.slice(node.firstChild?.to ?? 0, node.lastChild?.from ?? 0).trim() === '+';
-    const isText = left?.type === 'known' && right?.type === 'known' && typeof left.value === 'string';
-    return isSum && isText ? known(left.value + String(right.value)) : { type: 'unknown', source: this.#source(node) };
+    const [left, right] = [node.firstChild, node.lastChild];
+    const source = this.#source(node);
+    if (left === null || right === null || this.#text.slice(left.to, right.from).trim() !== '+')
+      return { type: 'unknown', source };
+    return this.#sumOf(left, right, source);
+  }
+
+  #sumOf(left: SyntaxNode, right: SyntaxNode, source: string): Evaluated {
+    const [a, b] = [left, right].map((side) => this.evaluate(side));
+    const isText = [a, b].some((side) => side?.type === 'known' && typeof side.value === 'string');
+    if (isText) return known(this.#asPiece(left, a) + this.#asPiece(right, b));
+    const isCounted =
+      a?.type === 'known' && b?.type === 'known' && [a, b].every(({ value }) => typeof value === 'number');
+    return isCounted ? known((a.value as number) + (b.value as number)) : { type: 'unknown', source };
+  }
+
+  #unary(node: SyntaxNode): Evaluated {
+    const inner = node.lastChild === null ? undefined : this.evaluate(node.lastChild);
+    const sign = node.firstChild === null ? '' : this.#source(node.firstChild);
+    if (inner?.type === 'known') {
+      const { value } = inner;
+      const isText = typeof value === 'string';
+      if (sign === 'void') return known(undefined);
+      if (sign === '!' && !isText) return known(!value);
+      if (typeof value === 'number' && (sign === '-' || sign === '+')) return known(sign === '-' ? -value : value);
+    }
+    return { type: 'unknown', source: this.#source(node) };
   }
 
   #called(node: SyntaxNode): Evaluated {
-    const source = this.#source(node);
-    const callee = /^(?:new\s+)?([\w.]+)\s*\(/.exec(source)?.[1] ?? '';
-    if (callee === 'FormData') return known(new FormParts());
-    const [argument, base] = argumentsOf(node);
-    const value = argument === undefined ? undefined : this.evaluate(argument);
-    const from = node.name === 'NewExpression' ? undefined : node.firstChild;
-    if (from?.name === 'MemberExpression' && /\.toString$/.test(this.#source(from)) && from.firstChild !== null) {
-      const inner = this.evaluate(from.firstChild);
-      return inner.type === 'known' && inner.value instanceof FormText ? known(inner.value.text) : inner;
-    }
-    if (value?.type !== 'known' || holdsUnknown(value.value)) return { type: 'unknown', source };
-    switch (callee) {
-      case 'JSON.stringify':
-        return known(JSON.stringify(plain(value.value)));
-      case 'String':
-        return known(String(value.value));
-      case 'encodeURIComponent':
-        return known(encodeBetweenMarks(String(value.value)));
-      case 'URL': {
-        const from2 = base === undefined ? undefined : this.evaluate(base);
-        if (from2?.type !== 'known' || typeof value.value !== 'string' || typeof from2.value !== 'string') return value;
-        // The marks of variables are no part of an address yet: those are only put side by side.
-        const isMarked = `${value.value}${from2.value}`.includes('‹');
-        return known(isMarked ? joinUrl(from2.value, value.value) : joinedUrl(value.value, from2.value));
-      }
-      case 'Headers':
-        return value;
-      case 'URLSearchParams':
-        return known(new FormText(formOf(value.value)));
-      default:
-        return { type: 'unknown', source };
-    }
+    const unknown: Evaluated = { type: 'unknown', source: this.#source(node) };
+    const isNew = node.name === 'NewExpression';
+    const callee = isNew ? node.firstChild?.nextSibling : node.firstChild;
+    if (callee == null) return unknown;
+    const given = argumentsOf(node).map((argument) => toMember(this.evaluate(argument)));
+    const name = this.#source(callee).replace(/^(?:window|globalThis|self)\./, '');
+    const texts =
+      name === 'btoa' ? given.map((one) => (typeof one === 'string' ? (this.filled(one) ?? one) : one)) : given;
+    const made = callFunction(name, texts, isNew, this.#variables);
+    if (made !== UNTOLD) return known(made);
+    if (isNew || callee.name !== 'MemberExpression' || callee.firstChild === null) return unknown;
+    const on = this.evaluate(callee.firstChild);
+    const method = this.#memberName(callee);
+    const result = on.type === 'known' && method !== undefined ? callMethod(on.value, method, given) : UNTOLD;
+    return result === UNTOLD ? unknown : known(result);
   }
 }
 
-const joinUrl = (base: string, path: string): string =>
-  base.replace(/\/+$/, '') + (path.startsWith('/') ? path : `/${path}`);
+const isNameOf = (node: SyntaxNode): boolean => /^(?:VariableName|MemberExpression|this)$/.test(node.name);
 
-function joinedUrl(path: string, base: string): string {
-  try {
-    return new URL(path, base).href;
-  } catch {
-    return joinUrl(base, path);
-  }
-}
+const knownValue = (value: Evaluated): unknown => (value.type === 'known' ? value.value : undefined);
 
-/** A member whose value cannot be told. */
-export class Unknown {
-  constructor(readonly source: string) {}
-}
-
-const holdsUnknown = (value: unknown): boolean =>
-  value instanceof Unknown ||
-  (Array.isArray(value) && value.some(holdsUnknown)) ||
-  (value instanceof Map && [...(value as Map<string, unknown>).values()].some(holdsUnknown));
-
-const encodeBetweenMarks = (text: string): string =>
-  betweenMarks(text, (piece) => encodeURIComponent(piece.toWellFormed()));
-
-/** A form's fields as they go on the wire (URL Standard, 5.2), marks left as they are. */
-function formOf(value: unknown): string {
-  if (typeof value === 'string') return value.replace(/^\?/, '');
-  const encode = (text: string): string =>
-    betweenMarks(text, (piece) => new URLSearchParams([['', piece]]).toString().slice(1));
-  return pairsOf(value)
-    .map((pair) => `${encode(pair.name)}=${encode(pair.value)}`)
-    .join('&');
-}
-
-/** Maps as the objects that they stand for. */
-function plain(value: unknown): unknown {
-  if (Array.isArray(value)) return value.map(plain);
-  if (!(value instanceof Map)) return value;
-  const object: Record<string, unknown> = Object.create(null) as Record<string, unknown>;
-  for (const [key, member] of value as Map<string, unknown>) object[key] = plain(member);
-  return object;
-}
-
-/** Names and values of an object, or of a list of pairs; members that cannot be told are left out. */
-export const pairsOf = (value: unknown): NameValue[] =>
-  value instanceof Map
-    ? [...(value as Map<string, unknown>)].flatMap(([name, one]) =>
-        one instanceof Unknown ? [] : [{ name, value: String(one) }],
-      )
-    : Array.isArray(value)
-      ? value.flatMap((pair: unknown) =>
-          Array.isArray(pair) ? [{ name: String(pair[0]), value: String(pair[1]) }] : [],
-        )
-      : [];
+const toMember = (value: Evaluated): unknown => (value.type === 'known' ? value.value : new Unknown(value.source));
 
 /** The arguments of a call, in their order. */
 export function argumentsOf(call: SyntaxNode): SyntaxNode[] {

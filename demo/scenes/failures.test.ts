@@ -31,6 +31,7 @@ const steps = async () => {
   await quiet(fetch('${API}/star.json', { credentials: 'include' }));
   await quiet(fetch('${API}/preflight-403.json', { method: 'PUT', body: 'x' }));
   await quiet(fetch('${API}/preflight-lacks.json', { headers: { 'x-hut': '1' } }));
+  await quiet(fetch('${API}/preflight-star.json', { headers: { 'x-hut': '1' }, credentials: 'include' }));
   await quiet(fetch('${API}/leads-on.json'));
   await quiet(fetch('${API}/opaque.json', { mode: 'no-cors' }));
   await quiet(fetch('/wrong-coding.json'));
@@ -113,6 +114,10 @@ beforeAll(async () => {
           status: 204,
           headers: leave(),
         }),
+        'api.cumbrera.example/preflight-star.json': asked(json({ hut: 1 }, { headers: leave() }), {
+          status: 204,
+          headers: leave({ 'access-control-allow-credentials': 'true', 'access-control-allow-headers': '*' }),
+        }),
         'api.cumbrera.example/leads-on.json': {
           status: 302,
           headers: leave({ location: 'https://img.cumbrera.example/led-to.json' }),
@@ -169,6 +174,12 @@ describe('what a real browser says of what went wrong', () => {
       /^The preflight for preflight-403\.json was refused: it returned 403$/,
     ],
     ['/preflight-lacks.json', true, 'cross-origin', /Access-Control-Allow-Headers lacks x-hut$/],
+    [
+      '/preflight-star.json',
+      true,
+      'cross-origin',
+      /^The preflight for preflight-star\.json was possibly refused: Access-Control-Allow-Headers is \*, which does not cover cookies$/,
+    ],
     ['/led-to.json', true, 'cross-origin', /possibly because CORS headers are missing$/],
     ['/opaque.json', true, 'cut-short', /returned 200, and its page could not read it$/],
     ['/wrong-coding.json', true, 'unreadable', /not in the coding that Content-Encoding names$/],

@@ -35,6 +35,19 @@ const preflight = (allowed: Record<string, string>, headers?: string): Sketch =>
     request: { ...PREFLIGHT, ...(headers === undefined ? {} : { 'access-control-request-headers': headers }) },
     response: { 'access-control-allow-origin': '*', ...allowed },
   });
+/** A preflight that asks leave for PUT with X-A, and the request that did not get it. */
+const refused = (allowed: Record<string, string>, request: Record<string, string>): Sketch[] => [
+  preflight(allowed, 'x-a'),
+  call(0, {
+    method: 'PUT',
+    at: 20,
+    status: 0,
+    failure: 'net::ERR_FAILED',
+    request: { origin: 'https://b.example', ...request },
+  }),
+];
+const NAMED = { 'access-control-allow-origin': 'https://b.example' };
+const LET = { ...NAMED, 'access-control-allow-credentials': 'true' };
 const PREFLIGHT = { origin: 'https://b.example', 'access-control-request-method': 'PUT' };
 
 /** For each rule captures in which it fires, with what it claims, and captures in which it must not. */
@@ -207,6 +220,23 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
       [
         [preflight({ 'access-control-allow-methods': '*', 'access-control-allow-headers': '*' }, 'Authorization')],
         /Access-Control-Allow-Headers lacks authorization/,
+      ],
+      // With cookies, "*" is a name like any other.
+      ...(
+        [
+          [{ 'access-control-allow-methods': 'PUT' }, /refused: Access-Control-Allow-Origin is \*, which does not/],
+          [{ ...NAMED, 'access-control-allow-methods': 'PUT' }, /refused: it lacks Access-Control-Allow-Credentials/],
+          [{ ...LET, 'access-control-allow-methods': '*' }, /refused: Access-Control-Allow-Methods lacks PUT/],
+          [
+            { ...LET, 'access-control-allow-methods': 'PUT', 'access-control-allow-headers': '*' },
+            /refused: Access-Control-Allow-Headers lacks x-a/,
+          ],
+        ] as const
+      ).map(([allowed, claim]) => [refused(allowed, { cookie: 'a=1' }), claim] as const),
+      // Whether there were any, a request that failed does not say.
+      [
+        refused({ ...LET, 'access-control-allow-methods': 'PUT', 'access-control-allow-headers': '*' }, {}),
+        /possibly refused: Access-Control-Allow-Headers is \*, which does not cover cookies/,
       ],
     ],
     silent: [

@@ -35,7 +35,7 @@ function parse(url: string): URL | undefined {
   }
 }
 
-const SOURCE = /^(?:([a-z][a-z0-9+.-]*):\/\/)?(\*|(?:\*\.)?[^/:*]+)(?::(\d+|\*))?(\/.*)?$/i;
+const SOURCE = /^(?:([a-z][a-z0-9+.-]*):\/\/)?(\*|(?:\*\.)?[^/:*]+)(?::(\d+|\*))?(\/[^?#]*)?(?:[?#].*)?$/i;
 const DEFAULT_PORTS: Readonly<Record<string, string>> = { http: '80', ws: '80', https: '443', wss: '443' };
 /** Plain schemes cover their secure forms (CSP 3, 6.7.2.8). */
 const COVERS: Readonly<Record<string, readonly string[]>> = {
@@ -61,7 +61,9 @@ function isMatch(source: string, url: URL, own: URL): boolean {
     (host.startsWith('*.')
       ? url.hostname.toLowerCase().endsWith(host.slice(1).toLowerCase())
       : url.hostname.toLowerCase() === host.toLowerCase());
-  const isPort = port === '*' || portOf(url) === (port ?? DEFAULT_PORTS[schemeOf(url)]);
+  // A plain port covers its secure one, as a plain scheme does.
+  const isUpgraded = port === '80' && schemeOf(url) === 'https' && portOf(url) === '443';
+  const isPort = port === '*' || isUpgraded || portOf(url) === (port ?? DEFAULT_PORTS[schemeOf(url)]);
   const isPath =
     path === undefined || path === '/' || (path.endsWith('/') ? url.pathname.startsWith(path) : url.pathname === path);
   return isHost && isPort && isPath;

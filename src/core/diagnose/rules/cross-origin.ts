@@ -51,37 +51,78 @@ function refusedPreflight(subject: Subject, row: ExchangeRow): Matter | undefine
   const main = subject.rowOf(row.preflightFor);
   // A preflight whose request went through was not refused, whatever its recorder kept of it.
   if (main !== undefined && main.failure?.type !== 'no-response') return undefined;
-  const missing = missingOf(evidence, row.status);
-  if (missing === undefined) return undefined;
-  return {
+  const credentials = main !== undefined && subject.evidenceOf(main.index)?.requestHeaders.has('cookie') === true;
+  const missing = missingOf(evidence, row.status, credentials);
+  const isOpen = main?.failure?.type === 'no-response' && main.failure.reason === 'unknown' && !credentials;
+  const only = isOpen ? wildcardOf(evidence) : undefined;
+  if (missing === undefined && only === undefined) return undefined;
+  const told = {
     severity: 'broken',
-    claim: `The preflight for ${called(main ?? row)} was refused: ${missing}`,
-    detail: `The page of ${originOf(evidence) ?? 'another origin'} asked ${row.host} for permission.`,
     evidence: main === undefined ? [row.index] : [row.index, main.index],
     remedy: 'Have the server respond to OPTIONS with 204 and the Access-Control headers that the request asks for.',
-    confidence: row.status === undefined ? 'weak' : 'certain',
+  } as const;
+  const asked = `The page of ${originOf(evidence) ?? 'another origin'} asked ${row.host} for permission.`;
+  if (missing === undefined)
+    return {
+      ...told,
+      claim: `The preflight for ${called(main ?? row)} was possibly refused: ${only} is *, which does not cover cookies`,
+      detail: `${asked} A preflight carries no cookies itself; where the request was made with credentials, * stands for nothing.`,
+      remedy:
+        'Where it is made with credentials: name the origin, the methods and the headers, and send Access-Control-Allow-Credentials: true.',
+      confidence: 'weak',
+    };
+  return {
+    ...told,
+    claim: `The preflight for ${called(main ?? row)} was refused: ${missing.what}`,
+    detail: asked,
+    confidence: missing.confidence,
   };
 }
 
-function missingOf({ requestHeaders, responseHeaders }: Evidence, status: number | undefined): string | undefined {
-  if (status === undefined) return 'no response came';
-  if (status < 200 || status >= 300) return `it returned ${status}`;
-  const origin = requestHeaders.get('origin');
-  const allowed = responseHeaders.get('access-control-allow-origin');
-  if (allowed === undefined) return 'the response has no Access-Control-Allow-Origin';
-  if (allowed !== '*' && origin !== undefined && allowed !== origin) return `Access-Control-Allow-Origin is ${allowed}`;
+interface Missing {
+  readonly what: string;
+  readonly confidence: Matter['confidence'];
+}
+
+/** What a preflight's response lacks of leave (Fetch 4.8). */
+function missingOf(evidence: Evidence, status: number | undefined, hasCredentials: boolean): Missing | undefined {
+  const { requestHeaders, responseHeaders } = evidence;
+  if (status === undefined) return { what: 'no response came', confidence: 'weak' };
+  const certain = (what: string): Missing => ({ what, confidence: 'certain' });
+  if (status < 200 || status >= 300) return certain(`it returned ${status}`);
+  const unreadable = whyUnreadable(evidence, hasCredentials);
+  if (unreadable !== undefined) return certain(unreadable.replace(/^it has/, 'the response has'));
   const method = requestHeaders.get('access-control-request-method');
-  // Methods are compared letter by letter, names of headers are not; "*" never stands for Authorization.
+  // Methods are compared letter by letter, names of headers are not.
   const methods = listOf(responseHeaders.get('access-control-allow-methods'));
   const isSimple = method === undefined || /^(GET|HEAD|POST)$/.test(method);
-  if (!isSimple && !methods.includes(method) && !methods.includes('*')) {
-    return `Access-Control-Allow-Methods lacks ${method}`;
+  if (!isSimple && !methods.includes(method) && (hasCredentials || !methods.includes('*'))) {
+    return certain(`Access-Control-Allow-Methods lacks ${method}`);
   }
   const headers = listOf(responseHeaders.get('access-control-allow-headers')?.toLowerCase());
+  const hasAny = headers.includes('*') && !hasCredentials;
   const lacking = listOf(requestHeaders.get('access-control-request-headers')?.toLowerCase()).filter(
-    (name) => !headers.includes(name) && (name === 'authorization' || !headers.includes('*')),
+    (name) => !headers.includes(name) && (name === 'authorization' || !hasAny),
   );
-  return lacking.length === 0 ? undefined : `Access-Control-Allow-Headers lacks ${lacking.join(', ')}`;
+  if (lacking.length === 0) return undefined;
+  // By the standard "*" never stands for Authorization; some browsers let it.
+  const isLetBySome = hasAny && lacking.every((name) => name === 'authorization');
+  return {
+    what: `Access-Control-Allow-Headers lacks ${lacking.join(', ')}`,
+    confidence: isLetBySome ? 'strong' : 'certain',
+  };
+}
+
+/** The header whose * gives the leave that a preflight asks for. */
+function wildcardOf({ requestHeaders, responseHeaders }: Evidence): string | undefined {
+  const has = (field: string | undefined, value: string): boolean => listOf(field?.toLowerCase()).includes(value);
+  const method = requestHeaders.get('access-control-request-method')?.toLowerCase() ?? 'get';
+  const names = listOf(requestHeaders.get('access-control-request-headers')?.toLowerCase());
+  if (has(responseHeaders.get('access-control-allow-origin'), '*')) return 'Access-Control-Allow-Origin';
+  if (!/^(get|head|post)$/.test(method) && !has(responseHeaders.get('access-control-allow-methods'), method))
+    return 'Access-Control-Allow-Methods';
+  const allowed = responseHeaders.get('access-control-allow-headers');
+  return names.every((name) => has(allowed, name)) ? undefined : 'Access-Control-Allow-Headers';
 }
 
 const listOf = (value: string | undefined): string[] =>
@@ -113,15 +154,17 @@ function refusedResponse(subject: Subject, row: ExchangeRow): Matter | undefined
 }
 
 /** What a response lacks of leave (Fetch 4.10, CORS check). */
-function whyUnreadable({ requestHeaders, responseHeaders }: Evidence): string | undefined {
+function whyUnreadable(
+  { requestHeaders, responseHeaders }: Evidence,
+  hasCredentials = requestHeaders.has('cookie'),
+): string | undefined {
   const origin = requestHeaders.get('origin');
-  const allowed = responseHeaders.get('access-control-allow-origin');
+  const allowed = responseHeaders.get('access-control-allow-origin')?.trim();
   if (allowed === undefined) return 'it has no Access-Control-Allow-Origin';
-  const hasCredentials = requestHeaders.has('cookie');
   if (allowed === '*')
     return hasCredentials ? 'Access-Control-Allow-Origin is *, which does not cover cookies' : undefined;
   if (origin !== undefined && allowed !== origin) return `Access-Control-Allow-Origin is ${allowed.slice(0, 100)}`;
-  const isAllowed = responseHeaders.get('access-control-allow-credentials') === 'true';
+  const isAllowed = responseHeaders.get('access-control-allow-credentials')?.trim() === 'true';
   return hasCredentials && !isAllowed ? 'it lacks Access-Control-Allow-Credentials: true' : undefined;
 }
 

@@ -1,5 +1,5 @@
 import { splitUrl } from '../http';
-import { findObstacles, readSentCookies, readSetCookie, type SetCookie } from './cookie';
+import { findObstacles, readSentCookies, readSetCookie, type SetCookie, takesSecureCookies } from './cookie';
 
 /** What one exchange had to do with cookies: the headers as they stand, and what decides over sending. */
 export interface CookieUse {
@@ -107,7 +107,7 @@ export function whyNotSent(
   if (obstacles.length > 0) return 'dropped';
   if (!pathMatches(to.path, cookie.path ?? defaultPath(from.path))) return 'other-path';
   if (typeof cookie.endsAt === 'number' && use.startedAt !== undefined && cookie.endsAt <= use.startedAt) return 'over';
-  if (cookie.isSecure && !/^(https|wss):/i.test(use.url)) return 'plain-http';
+  if (cookie.isSecure && !takesSecureCookies(use.url)) return 'plain-http';
   const sameSite = cookie.sameSite?.toLowerCase() ?? 'lax';
   if (use.party === 'third' && sameSite !== 'none' && !(sameSite === 'lax' && use.isNavigation)) return 'other-site';
   return use.sent.length === 0 ? 'without-credentials' : 'unknown';
@@ -119,7 +119,7 @@ function hostAndPath(url: string): { readonly host: string; readonly path: strin
 }
 
 /** RFC 6265 5.1.4. */
-const defaultPath = (path: string): string => path.slice(0, Math.max(1, path.lastIndexOf('/')));
+export const defaultPath = (path: string): string => path.slice(0, Math.max(1, path.lastIndexOf('/')));
 const pathMatches = (path: string, wanted: string): boolean =>
   path === wanted || (path.startsWith(wanted) && (wanted.endsWith('/') || path[wanted.length] === '/'));
 

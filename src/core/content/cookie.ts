@@ -1,4 +1,14 @@
 import { readCookieDate, splitUrl } from '../http';
+import { bytesFromText } from './bytes';
+
+/** Control characters but for the tab (6265bis 5.6). */
+// biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is looked for.
+const CONTROL = /[\0-\x08\x0a-\x1f\x7f]/;
+/** Name and value together (6265bis 5.6). */
+const MOST_BYTES = 4096;
+/** A host that is an address, and so has no domain above it. */
+const ADDRESS = /^(?:\d{1,3}(?:\.\d{1,3}){3}|\[.*\])$/;
+
 /** A cookie that a response set (RFC 6265 4.1, 5.2). */
 export interface SetCookie {
   readonly name: string;
@@ -8,10 +18,14 @@ export interface SetCookie {
   readonly isSecure: boolean;
   readonly isHttpOnly: boolean;
   readonly sameSite: string | undefined;
+  /** Kept apart for each site whose pages embed the one that sets it. */
+  readonly isPartitioned: boolean;
   /** When it ends, in ms since 1970, by Max-Age before Expires; "session" where the browser decides. */
   readonly endsAt: number | 'session' | undefined;
   /** What browsers make nothing of. */
   readonly unknown: readonly string[];
+  /** A control character stands somewhere in the line. */
+  readonly hasControls: boolean;
 }
 
 /** The cookies that a request sent (RFC 6265 4.2.1), each as it stands. */
@@ -26,20 +40,24 @@ export function readSentCookies(value: string): { readonly name: string; readonl
   });
 }
 
+/** Of an attribute that is longer browsers make nothing (6265bis 5.6). */
+const MOST_ATTRIBUTE_BYTES = 1024;
+
 /**
- * Reads one Set-Cookie value as browsers do (RFC 6265 5.2): the last of repeated attributes wins, unknown ones are kept
- * aside. Undefined where there is no name and value.
+ * Reads one Set-Cookie value as browsers do (RFC 6265 5.2, 6265bis 5.6): the last of repeated attributes wins, unknown ones
+ * are kept aside; what has no "=" is a value without a name. Undefined where nothing is there.
  * @param at when the response came, in ms since 1970, from which Max-Age counts
  */
 export function readSetCookie(value: string, at: number | undefined): SetCookie | undefined {
   const [pair = '', ...attributes] = value.split(';');
+  if (value.trim() === '') return undefined;
   const equals = pair.indexOf('=');
-  if (equals === -1) return undefined;
   let domain: string | undefined;
   let path: string | undefined;
   let sameSite: string | undefined;
   let isSecure = false;
   let isHttpOnly = false;
+  let isPartitioned = false;
   let maxAge: number | undefined;
   let expires: number | undefined;
   const unknown: string[] = [];
@@ -47,28 +65,50 @@ export function readSetCookie(value: string, at: number | undefined): SetCookie 
     const cut = attribute.indexOf('=');
     const name = (cut === -1 ? attribute : attribute.slice(0, cut)).trim().toLowerCase();
     const content = cut === -1 ? '' : attribute.slice(cut + 1).trim();
+    if (content.length > MOST_ATTRIBUTE_BYTES) continue;
     if (name === 'domain') domain = content.replace(/^\./, '').toLowerCase() || undefined;
     else if (name === 'path') path = content.startsWith('/') ? content : undefined;
     else if (name === 'secure') isSecure = true;
     else if (name === 'httponly') isHttpOnly = true;
     else if (name === 'samesite') sameSite = content;
+    else if (name === 'partitioned') isPartitioned = true;
     else if (name === 'max-age') maxAge = /^-?\d+$/.test(content) ? Number(content) : maxAge;
     else if (name === 'expires') expires = readCookieDate(content) ?? expires;
     else if (name !== '') unknown.push(attribute.trim());
   }
   // Max-Age counts from when the response came; without that instant its end is not known.
   const endsAt = maxAge === undefined ? (expires ?? 'session') : at === undefined ? undefined : at + maxAge * 1000;
-  const name = pair.slice(0, equals).trim();
-  return { name, value: pair.slice(equals + 1).trim(), domain, path, isSecure, isHttpOnly, sameSite, endsAt, unknown };
+  return {
+    name: pair.slice(0, Math.max(0, equals)).trim(),
+    value: pair.slice(equals + 1).trim(),
+    domain,
+    path,
+    isSecure,
+    isHttpOnly,
+    isPartitioned,
+    sameSite,
+    endsAt,
+    unknown,
+    hasControls: CONTROL.test(value),
+  };
 }
+
+/** Whether Secure cookies go to an address: over TLS, or to this computer, which browsers trust as they do TLS (Secure Contexts 3.1). */
+export const takesSecureCookies = (url: string): boolean =>
+  /^(?:https|wss):/i.test(url) ||
+  /^[a-z]+:\/\/(?:[^/?#@]*@)?(?:(?:[^/?#:]*\.)?localhost|127\.\d+\.\d+\.\d+|\[::1\])(?:[:/?#]|$)/i.test(url);
 
 /** Why a browser does not keep a cookie, or does not send it back; none where nothing stands against it. */
 export type CookieObstacle =
   | 'insecure-page'
   | 'other-domain'
+  | 'public-suffix'
   | 'same-site-none-insecure'
   | 'already-over'
+  | 'partitioned-insecure'
   | 'prefix-broken'
+  | 'too-large'
+  | 'control-character'
   | 'no-name';
 
 /**
@@ -77,17 +117,30 @@ export type CookieObstacle =
  */
 export function findObstacles(cookie: SetCookie, url: string, at: number | undefined): CookieObstacle[] {
   const obstacles: CookieObstacle[] = [];
-  const isHttps = /^(https|wss):/i.test(url);
   const host = splitUrl(url)?.host.toLowerCase() ?? '';
-  const isLoopback = host === 'localhost' || host.endsWith('.localhost');
   if (cookie.name === '' && cookie.value === '') obstacles.push('no-name');
-  if (cookie.isSecure && !isHttps && !isLoopback) obstacles.push('insecure-page');
+  if (cookie.isSecure && !takesSecureCookies(url)) obstacles.push('insecure-page');
   const { domain } = cookie;
-  if (domain !== undefined && host !== domain && !host.endsWith(`.${domain}`)) obstacles.push('other-domain');
+  if (domain !== undefined && host !== domain) {
+    if (ADDRESS.test(host) || !host.endsWith(`.${domain}`)) obstacles.push('other-domain');
+    // That of a top-level domain; others that no one owns only a list could tell.
+    else if (!domain.includes('.')) obstacles.push('public-suffix');
+  }
   if (cookie.sameSite?.toLowerCase() === 'none' && !cookie.isSecure) obstacles.push('same-site-none-insecure');
-  const isHostPrefixed = cookie.name.startsWith('__Host-');
-  const isBroken = isHostPrefixed && (!cookie.isSecure || domain !== undefined || cookie.path !== '/');
-  if (isBroken || (cookie.name.startsWith('__Secure-') && !cookie.isSecure)) obstacles.push('prefix-broken');
+  if (cookie.isPartitioned && !cookie.isSecure) obstacles.push('partitioned-insecure');
+  if (hasBrokenPrefix(cookie)) obstacles.push('prefix-broken');
+  if (bytesFromText(cookie.name + cookie.value).length > MOST_BYTES) obstacles.push('too-large');
+  if (cookie.hasControls) obstacles.push('control-character');
   if (typeof cookie.endsAt === 'number' && at !== undefined && cookie.endsAt <= at) obstacles.push('already-over');
   return obstacles;
+}
+
+/** Whether its name begins with a prefix that demands what it has not, in whatever case; without a name, its value (6265bis 4.1.3). */
+function hasBrokenPrefix({ name, value, isSecure, isHttpOnly, domain, path }: SetCookie): boolean {
+  if (name === '') return /^__(?:host|secure|http|host-http)-/i.test(value);
+  const isOfHost = isSecure && domain === undefined && path === '/';
+  if (/^__host-http-/i.test(name)) return !isOfHost || !isHttpOnly;
+  if (/^__host-/i.test(name)) return !isOfHost;
+  if (/^__http-/i.test(name)) return !isSecure || !isHttpOnly;
+  return /^__secure-/i.test(name) && !isSecure;
 }

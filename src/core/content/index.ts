@@ -26,6 +26,7 @@ export {
 export {
   type CookieTrail,
   type CookieUse,
+  defaultPath,
   followCookie,
   isForWholeHost,
   type NotSentReason,

@@ -2,12 +2,14 @@ import { useCallback } from 'react';
 import {
   type CookieObstacle,
   type CookieTrail,
+  defaultPath,
   findObstacles,
   type NotSentReason,
   readSentCookies,
   readSetCookie,
   type SetCookie,
 } from '#core/content';
+import { splitUrl } from '#core/http';
 import type { NameValue } from '#core/model';
 import { formatInstant, formatPlural, formatSpan, formatZone } from '#core/wording';
 import { termOf } from '../filter/FilterValue';
@@ -55,7 +57,7 @@ export function CookiesSection({ captureId, index, request, response, url, at, z
         <div key={`${place} ${cookie.name}`} className="mt-3">
           <h4 className="font-semibold text-soft">Set</h4>
           <FieldList fields={[cookie]} isSecret={() => true} />
-          <p className="mt-0.5 text-[13px]">{tellCookie(cookie, at, zoneMinutes)}</p>
+          <p className="mt-0.5 text-[13px]">{tellCookie(cookie, url, at, zoneMinutes)}</p>
           {findObstacles(cookie, url, at).map((obstacle) => (
             <p key={obstacle} className="text-[13px] text-failed">
               {OBSTACLE_WORDS[obstacle]}
@@ -164,16 +166,17 @@ const NEVER_WORDS: Record<NotSentReason | 'no-later-request', string> = {
   'no-later-request': 'No later request matched its domain and path.',
 };
 
-function tellCookie(cookie: SetCookie, at: number | undefined, zoneMinutes: number): string {
+function tellCookie(cookie: SetCookie, url: string, at: number | undefined, zoneMinutes: number): string {
   const whom = cookie.domain === undefined ? 'this host alone' : `${cookie.domain} and all hosts below it`;
-  const path = cookie.path === undefined || cookie.path === '/' ? '' : `, below ${cookie.path}`;
+  const below = cookie.path ?? defaultPath(splitUrl(url)?.path || '/');
+  const path = below === '/' ? '' : `, below ${below}`;
   const reading = cookie.isHttpOnly ? 'Scripts cannot read it' : 'Scripts can read it';
   const way = cookie.isSecure ? 'sent over https only' : 'sent over http as well';
   const site =
     cookie.sameSite === undefined
       ? 'other sites’ pages make browsers send it only as their default allows'
       : (SAME_SITE_WORDS[cookie.sameSite.toLowerCase()] ?? `its SameSite "${cookie.sameSite}" is not a known value`);
-  return `For ${whom}${path}. ${endWords(cookie, at, zoneMinutes)} ${reading}, ${way}; ${site}.`;
+  return `For ${whom}${path}. ${endWords(cookie, at, zoneMinutes)} ${reading}, ${way}; ${site}.${cookie.isPartitioned ? ' Partitioned: kept apart for each site whose pages embed it.' : ''}`;
 }
 
 const SAME_SITE_WORDS: Readonly<Record<string, string>> = {
@@ -194,8 +197,12 @@ const OBSTACLE_WORDS: Record<CookieObstacle, string> = {
   'no-name': 'It has neither name nor value: browsers reject it.',
   'insecure-page': 'It is Secure but was set over http: browsers reject it.',
   'other-domain': 'Its Domain is not the host’s own or one above it: browsers reject it.',
+  'public-suffix': 'Its Domain is a top-level domain, which is nobody’s own: browsers reject it.',
   'same-site-none-insecure': 'SameSite=None without Secure: browsers reject it.',
+  'partitioned-insecure': 'Partitioned without Secure: browsers reject it.',
   'prefix-broken':
-    'Its name begins with __Host- or __Secure-, which requires attributes that it does not have: browsers reject it.',
+    'It begins with __Host-, __Secure- or __Http-, which requires attributes that it does not have: browsers reject it.',
+  'too-large': 'Name and value together are longer than 4,096 bytes: browsers reject it.',
+  'control-character': 'A control character stands in it: browsers reject it.',
   'already-over': 'Already expired: browsers delete it, so it is not sent back.',
 };

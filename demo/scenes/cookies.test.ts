@@ -1,0 +1,175 @@
+import { createServer } from 'node:net';
+import { type Browser, chromium } from '@playwright/test';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { findObstacles, readSentCookies, readSetCookie, whyNotSent } from '#core/content';
+import { chromiumOptions } from '../../e2e/support/chromium';
+
+// Whether a browser keeps a cookie, under which name and value, and with which requests it sends it: held against a real one.
+
+const SITE = 'www.cumbrera.example/a/b';
+const LONG = 'x'.repeat(1100);
+
+/** Values of Set-Cookie by the address that sets them. */
+const CASES: Readonly<Record<string, readonly string[]>> = {
+  [SITE]: [
+    ...[
+      'k=v',
+      'k',
+      '=v',
+      'k=',
+      '=',
+      ' k = v ',
+      'k=v=w',
+      'k="v w"',
+      'k=a b',
+      'k=v;',
+      ';k=v',
+      'k=v; ; HttpOnly',
+      'k\t=v',
+    ],
+    ...['/', '/a', '/a/', '/A', 'a', '', '"/"', '/a; path=/', '/; path=', '/a/b/c', '/%61', `/${LONG}`].map(
+      (path) => `k=v; path=${path}`,
+    ),
+    ...['cumbrera.example', '.cumbrera.example', 'CUMBRERA.example', 'www.cumbrera.example', 'example', '.example'].map(
+      (domain) => `k=v; domain=${domain}`,
+    ),
+    ...['other.example', 'brera.example', '', 'cumbrera.example:80', 'a.www.cumbrera.example', LONG].map(
+      (domain) => `k=v; domain=${domain}`,
+    ),
+    ...['cumbrera.example; domain=', '; domain=cumbrera.example', 'cumbrera.example.'].map(
+      (domain) => `k=v; domain=${domain}`,
+    ),
+    ...[
+      '0',
+      '-1',
+      '60',
+      '+60',
+      'abc',
+      '',
+      '6e1',
+      '60.5',
+      '"60"',
+      '0; max-age=60',
+      '60; max-age=0',
+      '-',
+      '9'.repeat(20),
+    ].map((age) => `k=v; max-age=${age}`),
+    'k=v; max-age=60; expires=Thu, 01 Jan 1970 00:00:00 GMT',
+    'k=v; max-age=0; expires=Thu, 01 Jan 2037 00:00:00 GMT',
+    ...['Thu, 01-Jan-70 00:00:00 GMT', 'Thu, 01-Jan-69 00:00:00 GMT', '0', '', '"Thu, 01 Jan 1970 00:00:00 GMT"'].map(
+      (date) => `k=v; expires=${date}`,
+    ),
+    ...[
+      'Thu Jan  1 00:00:00 1970',
+      '01 Jan 1970 00:00:00',
+      'Thu, 32 Jan 1970 00:00:00 GMT',
+      '1970-01-01T00:00:00Z',
+    ].map((date) => `k=v; expires=${date}`),
+    ...['secure', 'samesite=none', 'samesite=none; secure', 'samesite=strict', 'samesite=foo', 'samesite'].map(
+      (attribute) => `k=v; ${attribute}`,
+    ),
+    ...['partitioned', 'secure; partitioned', 'httponly=false', 'priority=high'].map(
+      (attribute) => `k=v; ${attribute}`,
+    ),
+    ...['__Host-k=v; path=/', '__host-k=v; path=/', '__HOST-k=v', '__Secure-k=v', '__secure-k=v', '__Http-k=v'],
+    ...['=__Host-k=v', '=__Secure-k', '__Secure-', '__Host', 'k=v\x01w', 'k\x01=v', 'k=v; path=/\x01', 'k=v\x7fw'],
+    ...[4094, 4095, 4096].map((length) => `k=${'x'.repeat(length)}`),
+  ],
+  '127.0.0.1/a/b': ['k=v', 'k=v; domain=127.0.0.1', 'k=v; domain=0.0.1', 'k=v; domain=1', 'k=v; secure'],
+  'localhost/a/b': ['k=v', 'k=v; domain=localhost', 'k=v; secure', '__Host-k=v; secure; path=/', '__Http-k=v; secure'],
+  'app.localhost/a/b': ['k=v', 'k=v; secure', 'k=v; domain=localhost'],
+  'example/a/b': ['k=v', 'k=v; domain=example'],
+  ...Object.fromEntries(
+    ['', '/', '/a', '/a/', '/a//b', '/a;x/b', '/a%2fb/c'].map((path) => [`www.cumbrera.example${path}`, ['k=v']]),
+  ),
+};
+const PATHS = ['/', '/a', '/a/', '/a/b', '/a/b/c', '/ab', '/A/b', '/a?x=1', '/a//b', '/%61/b'];
+const OTHER_HOSTS = ['cumbrera.example', 'a.www.cumbrera.example', 'other.example'];
+
+let browser: Browser;
+let port = 0;
+let toSet = '';
+let sent: string | undefined;
+const server = createServer((socket) => {
+  let text = '';
+  socket.on('error', () => socket.destroy());
+  socket.on('data', (chunk) => {
+    text += chunk.toString('latin1');
+    if (!text.includes('\r\n\r\n')) return;
+    const line = text.startsWith('GET /favicon') || !/^GET \S*[?&]set /.test(text) ? '' : `Set-Cookie: ${toSet}\r\n`;
+    if (line === '') sent = /^cookie: (.*)\r$/im.exec(text)?.[1];
+    const body = '<link rel="icon" href="data:,">';
+    socket.end(
+      `HTTP/1.1 200 OK\r\n${line}Content-Type: text/html\r\nContent-Length: ${body.length}\r\nConnection: close\r\n\r\n${body}`,
+    );
+  });
+});
+beforeAll(async () => {
+  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
+  const address = server.address();
+  port = address !== null && typeof address === 'object' ? address.port : 0;
+  browser = await chromium.launch({
+    ...chromiumOptions,
+    args: [...(chromiumOptions.args ?? []), '--host-resolver-rules=MAP example 127.0.0.1, MAP *.example 127.0.0.1'],
+  });
+});
+afterAll(async () => {
+  await browser.close();
+  server.close();
+});
+
+/** What a browser that has just started keeps of a cookie, and to which of the addresses it sends it. */
+async function kept(place: string, value: string, asked: readonly string[]) {
+  toSet = value;
+  const context = await browser.newContext();
+  const page = await context.newPage();
+  const [host = '', ...path] = place.split('/');
+  const url = `http://${host}:${port}${path.length === 0 ? '' : `/${path.join('/')}`}`;
+  await page.goto(`${url}?set`);
+  const cookies = (await context.cookies()).map((cookie) => [cookie.name, cookie.value]);
+  const sentTo: string[] = [];
+  for (const one of cookies.length === 0 ? [] : asked) {
+    sent = undefined;
+    await page.goto(one);
+    if (sent !== undefined && readSentCookies(sent).length > 0) sentTo.push(one);
+  }
+  await context.close();
+  return { url, cookies, sentTo };
+}
+
+describe('what is said of a cookie is what a browser does', () => {
+  it.each(Object.entries(CASES))(
+    'set by %s',
+    async (place, values) => {
+      const host = place.split('/', 1)[0] ?? '';
+      const others = place === SITE ? OTHER_HOSTS : [];
+      const asked = [
+        ...PATHS.map((path) => `http://${host}:${port}${path}`),
+        ...others.map((other) => `http://${other}:${port}/a/b/c`),
+      ];
+      for (const value of values) {
+        const { url, cookies, sentTo } = await kept(place, value, asked);
+        const now = Date.now();
+        const cookie = readSetCookie(value, now);
+        const isKept = cookie !== undefined && findObstacles(cookie, url, now).length === 0;
+        const context = { url, startedAt: now };
+        const toBeSent = asked.filter(
+          (one) =>
+            isKept &&
+            whyNotSent(cookie, context, {
+              url: one,
+              startedAt: now,
+              party: 'first',
+              isNavigation: true,
+              sent: ['another=1'],
+            }) === 'unknown',
+        );
+        const said = isKept
+          ? { cookies: [[cookie.name, cookie.value]], sentTo: toBeSent }
+          : { cookies: [], sentTo: [] };
+        expect({ value, cookies: said.cookies, sentTo: said.sentTo }).toEqual({ value, cookies, sentTo });
+      }
+    },
+    120_000,
+  );
+});

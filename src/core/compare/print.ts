@@ -1,6 +1,6 @@
 import { type ExchangeRow, nameExchange } from '../analysis';
 import type { ExchangeIndex } from '../model';
-import { formatBytes, formatCount, formatMs, PHASE_NAME } from '../wording';
+import { formatBytes, formatCount, formatMs, PHASE_NAME, signedMs } from '../wording';
 import type { SpentOn } from './difference';
 import type { GroupComparison } from './group';
 import type { ComparedLoad } from './load';
@@ -115,8 +115,6 @@ function pairJson(pair: Pair, rowOfA: RowOf, rowOfB: RowOf) {
   };
 }
 
-const signed = (ms: number): string => (ms > 0 ? `+${formatMs(ms)}` : formatMs(ms));
-
 /** The comparison as text. */
 export function comparisonLines({ a, b, compared, isSame }: PrintedComparison): string[] {
   const { drawn } = compared;
@@ -146,7 +144,7 @@ export function comparisonLines({ a, b, compared, isSame }: PrintedComparison): 
 function ledgerLines({ ledger }: LoadComparison): string[] {
   if (ledger === undefined) return [];
   const line = (name: string, aMs: number, bMs: number): string =>
-    `  ${name.padEnd(10)}${formatMs(aMs).padStart(9)}${formatMs(bMs).padStart(9)}${signed(bMs - aMs).padStart(10)}`;
+    `  ${name.padEnd(10)}${formatMs(aMs).padStart(9)}${formatMs(bMs).padStart(9)}${signedMs(bMs - aMs).padStart(10)}`;
   return [
     '',
     'Where the time went',
@@ -167,11 +165,13 @@ function causeLines({ causes }: LoadComparison, rowOfA: RowOf, rowOfB: RowOf): s
   return [
     '',
     'What made the difference',
-    ...list.map((cause) => `  ${signed(cause.ms).padStart(9)}  ${nameOf(cause)}: ${tellCause(cause, rowOfA, rowOfB)}`),
+    ...list.map(
+      (cause) => `  ${signedMs(cause.ms).padStart(9)}  ${nameOf(cause)}: ${tellCause(cause, rowOfA, rowOfB)}`,
+    ),
     ...(Math.abs(others.ms) < 0.05
       ? []
-      : [`  ${signed(others.ms).padStart(9)}  ${formatCount(others.exchanges)} others together`]),
-    `  ${signed(notExplainedMs).padStart(9)}  not explained: gaps in which the load waited for no exchange`,
+      : [`  ${signedMs(others.ms).padStart(9)}  ${formatCount(others.exchanges)} others together`]),
+    `  ${signedMs(notExplainedMs).padStart(9)}  not explained: gaps in which the load waited for no exchange`,
     '',
   ];
 }
@@ -224,7 +224,7 @@ export function groupLines(loads: readonly ComparedLoad[], group: GroupCompariso
     ...tellGroup(group),
     '',
     'What explains most',
-    ...group.shared.map((one) => `  ${signed(one.ms).padStart(9)}  ${nameShared(one)}`),
+    ...group.shared.map((one) => `  ${signedMs(one.ms).padStart(9)}  ${nameShared(one)}`),
     '',
     'Loads',
     ...inOrder.map(

@@ -131,7 +131,7 @@ export function remarksOn(a: ComparedLoad, b: ComparedLoad, compared: LoadCompar
     remarks.push('The sides have no host in common. Where one site has two names, say which host stands for which.');
   else if (matched < FEW_SHARE * Math.min(a.rows.length, b.rows.length))
     remarks.push(
-      `Only ${formatCount(matched)} of ${formatCount(a.rows.length)} and ${formatCount(b.rows.length)} exchanges match: these are hardly loads of one page.`,
+      `${matched === 0 ? 'None' : `Only ${formatCount(matched)}`} of ${formatCount(a.rows.length)} and ${formatCount(b.rows.length)} exchanges ${matched === 1 ? 'matches' : 'match'}: these are hardly loads of one page.`,
     );
   else if (Math.max(a.rows.length, b.rows.length) >= LOPSIDED * Math.min(a.rows.length, b.rows.length))
     remarks.push(

@@ -25,6 +25,8 @@ describe('formatMs', () => {
     [2856, '2.86 s'],
     [90_000, '90.00 s'],
     [-12, '−12 ms'],
+    [-0.04, '0.0 ms'],
+    [-0.05, '−0.1 ms'],
   ])('writes %s as %s', (ms, text) => expect(formatMs(ms)).toBe(text));
 });
 

@@ -1,8 +1,8 @@
 /** A length of time: under 10 ms one decimal, under 1 s whole ms, then s with two decimals. Unknown reads "unknown". */
 export function formatMs(ms: number | undefined): string {
   if (ms === undefined) return 'unknown';
-  const sign = ms < 0 ? '−' : '';
   const length = Math.abs(ms);
+  const sign = ms <= -0.05 ? '−' : '';
   if (length === 0) return '0 ms';
   if (length < 9.95) return `${sign}${length.toFixed(1)} ms`;
   if (length < 999.5) return `${sign}${Math.round(length)} ms`;

@@ -18,4 +18,5 @@ export {
 export { escapeXml } from './markup';
 export { PHASE_HEIGHT, PHASE_NAME, PHASE_TONE } from './phases';
 export { regexReason } from './regex';
+export { signedBytes, signedMs, signedWholeMs } from './signed';
 export { ACTED_ON, inLine, visible } from './visible';

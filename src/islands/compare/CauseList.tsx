@@ -1,8 +1,8 @@
 import { nameCauses, tellCause } from '#core/compare';
-import { formatPlural } from '#core/wording';
+import { formatPlural, signedMs } from '#core/wording';
 import { goTo } from '../state/address';
 import { keyOfPair } from './pairs';
-import { signedMs, toneOf } from './signed';
+import { toneOf } from './tone';
 import type { ShownSides } from './use-compared';
 
 /** What made the difference, the dearest first, what is not explained last. Long because it is the markup of one table. */

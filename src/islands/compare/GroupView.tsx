@@ -1,5 +1,5 @@
 import { type GroupComparison, LEAST_OF_GROUP, nameShared, tellGroup } from '#core/compare';
-import { formatMs } from '#core/wording';
+import { formatMs, signedMs } from '#core/wording';
 import type { LoadHead } from '../../workers/compare.worker';
 import { goTo } from '../state/address';
 import { Behind } from '../ui/Behind';
@@ -8,7 +8,6 @@ import { Problem } from '../ui/Problem';
 import { LoadLink } from './LoadsOfSides';
 import { LOAD_CHART_PX, LoadChart } from './later-chart';
 import { writeLoadName } from './load-name';
-import { signedMs } from './signed';
 
 interface GroupViewProps {
   readonly heads: readonly LoadHead[];

@@ -1,13 +1,13 @@
 import { useMemo } from 'react';
 import { type Cause, nameCauses, tellCause } from '#core/compare';
-import { formatMs } from '#core/wording';
+import { formatMs, signedWholeMs } from '#core/wording';
 import { goTo } from '../state/address';
 import { CopyButton } from '../ui/CopyButton';
 import { tableAsText } from '../ui/table-text';
 import { stepTable } from './compare-tables';
 import { findSplit, ledgerSteps, wholeMsOf } from './ledger-steps';
 import { keyOfPair } from './pairs';
-import { signedWholeMs, toneOf } from './signed';
+import { toneOf } from './tone';
 import type { ShownSides } from './use-compared';
 
 const ROW_PX = 18;

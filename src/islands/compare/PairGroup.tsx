@@ -3,11 +3,12 @@ import type { ExchangeRow } from '#core/analysis';
 import type { Scale } from '#core/chart';
 import { shortEndpoint, tellCause } from '#core/compare';
 import { profileInFlight } from '#core/timing';
+import { signedMs } from '#core/wording';
 import { FoldMark } from '../ui/FoldMark';
 import { PROFILE_LEVELS, profileOutline } from '../waterfall/geometry';
 import { PAIR_KEY_PX, PAIR_PX, PAIR_WORDS_PX, type RowFrame } from './PairRow';
 import type { ListedRow } from './pairs';
-import { signedMs, toneOf } from './signed';
+import { toneOf } from './tone';
 import type { ShownSides } from './use-compared';
 
 const PROFILE_PX = 17;

@@ -3,11 +3,11 @@ import { classifyOutcome, type ExchangeRow, nameHost } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
 import { clip, type Scale, stairsOf, toPx } from '#core/chart';
 import { type DeltaName, deltaOf, tellFacts, tellTimes } from '#core/compare';
-import { PHASE_TONE } from '#core/wording';
+import { PHASE_TONE, signedBytes, signedMs } from '#core/wording';
 import { KIND_LETTER } from '../ui/kind';
 import { OUTCOME_FILL, StatusMark, statusWord } from '../ui/status';
 import type { PairOrder, ShownPair } from './pairs';
-import { signedBytes, signedMs, toneOf } from './signed';
+import { toneOf } from './tone';
 
 export const PAIR_PX = 46;
 export const PAIR_KEY_PX = 320;

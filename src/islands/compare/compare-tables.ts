@@ -1,9 +1,8 @@
 import { type PairChange, type SumOfBoth, tellFacts, tellTimes } from '#core/compare';
-import { formatBytes, formatCount, formatMs } from '#core/wording';
+import { formatBytes, formatCount, formatMs, signedBytes, signedMs, signedWholeMs } from '#core/wording';
 import type { TextTable } from '../ui/table-text';
 import type { LedgerStep } from './ledger-steps';
 import type { ShownPair } from './pairs';
-import { signedBytes, signedMs, signedWholeMs } from './signed';
 import type { ShownSides } from './use-compared';
 
 // The tables of a comparison, as they are drawn and as they are copied.

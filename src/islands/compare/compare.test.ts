@@ -3,11 +3,11 @@ import { describe, expect, it } from 'vitest';
 import type { ExchangeRow } from '#core/analysis';
 import type { Cause, LoadComparison, Pair } from '#core/compare';
 import { Columns, evaluateFilter, parseFilter } from '#core/filter';
+import { signedBytes, signedMs, signedWholeMs } from '#core/wording';
 import { pairTable, sumLine } from './compare-tables';
 import { findSplit, ledgerSteps, wholeMsOf } from './ledger-steps';
 import { compareAddress, readExchangeName, readLoadName, writeExchangeName, writeLoadName } from './load-name';
 import { arrangePairs, comparedColumns, filterPairs, keyOfPair, listRows, type ShownPair } from './pairs';
-import { signedBytes, signedMs, signedWholeMs } from './signed';
 
 const row = (index: number, timeMs: number, more: Partial<ExchangeRow> = {}): ExchangeRow =>
   ({

@@ -1,12 +1,11 @@
 import { classifyOutcome, type ExchangeRow, nameHost } from '#core/analysis';
 import { type Scale, stairsOf, ticksOf, toPx, wholeOf } from '#core/chart';
 import { nameCauses, noiseOf, tellComparison } from '#core/compare';
-import { escapeXml, formatMs, PHASE_TONE } from '#core/wording';
+import { escapeXml, formatMs, PHASE_TONE, signedWholeMs } from '#core/wording';
 import type { ChartColours } from '../export/chart-svg';
 import { ledgerSteps, wholeMsOf } from './ledger-steps';
 import { tellPair } from './PairRow';
 import type { ShownPair } from './pairs';
-import { signedWholeMs } from './signed';
 import type { ShownSides } from './use-compared';
 
 /** Pairs beyond these are named in number only: no picture can be read that is higher. */

@@ -1,8 +1,8 @@
-import { formatBytes, formatMs } from '#core/wording';
+import { formatBytes, formatMs } from './format';
 
 /** A difference in ms with its sign: "+31 ms", "−1.49 s", "±0". From 10 ms on rounded to whole ms first, as steps that add up are. */
 export function signedMs(ms: number): string {
-  const told = Math.abs(ms) >= 10 ? Math.round(ms) : ms;
+  const told = Math.abs(ms) >= 10 ? Math.round(ms) : Math.round(ms * 10) / 10;
   return told === 0 ? '±0' : told > 0 ? `+${formatMs(told)}` : formatMs(told);
 }
 
@@ -12,7 +12,3 @@ export const signedWholeMs = (ms: number): string =>
 
 export const signedBytes = (bytes: number): string =>
   bytes === 0 ? '±0' : `${bytes > 0 ? '+' : '−'}${formatBytes(Math.abs(bytes))}`;
-
-/** The tone of a difference: less is green, more crimson; the sign says the same without colour. */
-export const toneOf = (difference: number): string =>
-  difference === 0 ? 'text-soft' : difference < 0 ? 'text-cached' : 'text-failed';

@@ -158,8 +158,8 @@ describe('trazado parse', () => {
       url: 'https://a.example/‹HUT›',
       headers: [{ name: 'Authorization', value: 'Bearer ‹TOKEN›' }],
       notes: expect.arrayContaining([
-        'HUT is read from the environment; written here as ‹HUT›.',
-        'TOKEN is read from the environment; written here as ‹TOKEN›.',
+        'Nothing here gives HUT a value: it is written as ‹HUT›.',
+        'Nothing here gives TOKEN a value: it is written as ‹TOKEN›.',
       ]),
     });
   });

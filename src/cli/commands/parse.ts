@@ -53,7 +53,7 @@ function tellOf(draft: Draft, { notes }: ReadBack) {
       ...draft.notes,
       ...notes,
       ...files,
-      ...unknown.map(({ name }) => `${name} is read from the environment; written here as ‹${name}›.`),
+      ...unknown.map(({ name }) => `Nothing here gives ${name} a value: it is written as ‹${name}›.`),
     ],
   };
 }

@@ -36,9 +36,13 @@ const READERS: Record<SourceId, (text: string) => Found> = {
   'curl-cmd': (text) => fromShell(readCmd(text)),
   'curl-ps': (text) => {
     const calls = readWebRequests(text);
-    if (calls.length > 0 && !/\bcurl(?:\.exe)?\b/i.test(text)) return { requests: calls, variables: [], notes: [] };
+    if (calls.requests.length > 0 && !/\bcurl(?:\.exe)?\b/i.test(text)) return { ...calls, notes: [] };
     const read = fromShell(readPowerShell(text));
-    return { ...read, requests: [...read.requests, ...calls] };
+    return {
+      ...read,
+      requests: [...read.requests, ...calls.requests],
+      variables: [...read.variables, ...calls.variables],
+    };
   },
   'curl-config': (text) => ({
     requests: readCurl(readCurlConfig(text), NOTHING_AROUND),

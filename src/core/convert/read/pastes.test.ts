@@ -151,6 +151,36 @@ const PASTES: readonly (readonly [paste: string, requests: readonly string[]])[]
   ['PS C:\\> Invoke-WebRequest https://a.example/x -OutFile x.html', [A]],
   ['Invoke-WebRequest -Uri https://a.example/x -Method Put -InFile hut.json', [`PUT https://a.example/x\n| @hut.json`]],
   ["curl.exe 'https://a.example/x' `\n  -H 'A: b'", [`${A}\nA: b`]],
+  [
+    '$body = @{ name = "alba"; beds = 3; tags = @("a", \'b\'); open = $true } | ConvertTo-Json -Compress\n' +
+      '$headers = @{ "A" = "b" }\n$headers["C"] = "d$([char]0xfc)"\n$headers.Add("E", $env:KEY)\n' +
+      '$call = @{ Method = "Put"; Uri = "https://a.example/x"; Headers = $headers }\n' +
+      'Invoke-RestMethod @call -Body $body -ContentType "application/json"',
+    [
+      'PUT https://a.example/x\nA: b\nC: dü\nE: ‹KEY›\nContent-Type: application/json\n| {"name":"alba","beds":3,"tags":["a","b"],"open":true}',
+    ],
+  ],
+  [
+    'foreach ($hut in $huts) { irm "https://a.example/$($hut.id)/${name}" -Meth Delete }',
+    ['DELETE https://a.example/‹id›/‹name›'],
+  ],
+  ['$base = "https://a.example"; irm $base/x', [A]],
+  [
+    "$x = 'a'; irm https://a.example/$x\n$x = 'b'; irm \"https://a.example/$x\"",
+    ['GET https://a.example/a', 'GET https://a.example/b'],
+  ],
+  [
+    "iwr https://a.example/x -Method Post -Form @{ f = Get-Item ./a.txt; g = 'h' }",
+    ['POST https://a.example/x\n| f/a.txt/application/octet-stream g'],
+  ],
+  [
+    "irm https://a.example/x -Authentication Bearer -Token (ConvertTo-SecureString 't0k' -AsPlainText -Force)",
+    [`${A}\nAuthorization: Bearer ‹token›`],
+  ],
+  [
+    'irm https://a.example/x -Body (Get-Thing | Select-Object a) -Method Post',
+    [`POST https://a.example/x\n${FORM}\n| ‹value›`],
+  ],
   // cmd.
   ['curl ^"https://a.example/x?a=1^&b=2^" ^\n  -H ^"A: b^"', ['GET https://a.example/x?a=1&b=2\nA: b']],
   // Scripts of pages.
@@ -210,6 +240,9 @@ describe('requests as people paste them', () => {
       'curl makes several requests of https://a.example/[1-9]: here are its 9 addresses.',
     ],
     ['curl -K hut.conf https://a.example', 'More options would be read from the file "hut.conf", which is not here.'],
+    ['irm https://a.example/x -Credential $who', 'The credentials of the call are not here: they are left out.'],
+    ['irm @call -Uri https://a.example/x', 'What @call holds is not known here, and is left out.'],
+    ['irm https://a.example/x -Body { 1 } -Method Put', '"{ 1 } -Method Put" cannot be read, and is left out.'],
     ['curl --request-target "*" https://a.example', 'The request-target * stands in no URL, and is left out.'],
   ])('%j says what was mended or left out, once', (paste, note) => {
     const source = guessSource(paste);

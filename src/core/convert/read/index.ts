@@ -159,6 +159,9 @@ export function guessSource(pasted: string): SourceId | undefined {
     : undefined;
 }
 
+/** Words of a shell's own grammar: no commands that somebody would miss. */
+const GRAMMAR = /^(?:[{}!]|\[\[?|case|do|done|elif|else|esac|fi|for|function|if|in|then|until|while|true|false)$/;
+
 /** A file of options sets no variables. */
 const NOTHING_AROUND: Surroundings = { files: new Map(), values: new Map(), addUnknown: markOf };
 
@@ -184,7 +187,7 @@ function fromShell({ commands, variables, files, notes }: ReadScript): Found {
     const program = (words[0] ?? '').replace(/^.*[/\\]/, '').replace(/\.exe$/i, '');
     const read = Object.hasOwn(PROGRAMS, program) ? PROGRAMS[program] : undefined;
     if (read !== undefined) return read({ ...command, words }, { files, values: known, addUnknown });
-    if (!/^[\w.-]*$/.test(program) || program !== '') others.add(program);
+    if (program !== '' && !GRAMMAR.test(program)) others.add(program);
     return [];
   });
   const passed = [...others].map(

@@ -115,8 +115,29 @@ describe('commands', () => {
   it('set variables, use them, and never run what is to be substituted', () => {
     const { commands, variables, notes } = readPosix('HUT="alba norte"\ncurl "a/$HUT/$(id)/`id`"');
     expect(variables.get('HUT')).toEqual({ value: 'alba norte', isSecret: false });
-    expect(commands[0]?.words).toEqual(['curl', 'a/‹HUT›/$(id)/`id`']);
-    expect(notes).toEqual(['A command substitution is left as text: nothing is run here.']);
+    expect(commands[0]?.words).toEqual(['curl', 'a/‹HUT›/‹id›/‹id2›']);
+    expect(variables.get('id2')).toEqual({ value: '', isSecret: true });
+    expect(notes).toEqual([
+      '‹id› stands for what $(id) writes: nothing is run here.',
+      '‹id2› stands for what `id` writes: nothing is run here.',
+    ]);
+  });
+
+  it.each([
+    [
+      'T=$(curl -s "u/)" | jq -r ".a()"); curl "b/$T"',
+      ['curl -s u/)', 'curl b/‹T›'],
+      ['$(curl -s "u/)" | jq -r ".a()")'],
+    ],
+    ['curl a/`echo \\`x\\``/$((1 + $N))', ['curl a/‹echo›/‹number›'], ['`echo \\`x\\``', '$((1 + $N))']],
+    ['curl "a/$1?x=$@" -d "$(cat <<< "b")"', ['curl a/‹arg1›?x=‹args› -d ‹cat›'], ['$(cat <<< "b")']],
+    ['curl "a/$(curl b/$(curl c))"', ['curl c', 'curl b/‹curl›', 'curl a/‹curl2›'], undefined],
+    ['curl a/$(b', ['curl a/‹b›'], ['$(b)']],
+  ])('what %s would write is a variable, and what is within it is read', (text, words, sources) => {
+    const read = readPosix(text);
+    expect(read.commands.map((command) => command.words.join(' '))).toEqual(words);
+    if (sources !== undefined)
+      expect(read.notes.map((note) => /what ([\s\S]*) writes/.exec(note)?.[1])).toEqual(sources);
   });
 
   it.each([

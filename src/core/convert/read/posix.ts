@@ -18,7 +18,8 @@ const ANSI: Readonly<Record<string, string>> = {
 
 /**
  * Takes a POSIX shell's text apart: quotes of every kind, $'...' too, continuations, comments, pipes and here-documents.
- * Nothing is run: a command substitution stays as text, a variable becomes `‹name›`, and notes say so.
+ * Nothing is run: a variable becomes `‹name›`, and so does what a command in the words would write, which notes say; that
+ * command is read like any other.
  */
 export function readPosix(text: string): ReadScript {
   return new PosixReader(text.replaceAll('\r\n', '\n')).read();
@@ -34,25 +35,33 @@ interface HereDocument {
 
 class PosixReader {
   readonly #text: string;
+  readonly #depth: number;
   readonly #commands: Command[] = [];
   readonly #variables = new Map<string, { value: string; isSecret: boolean }>();
   /** What variables are called now that have had other values before. */
   readonly #names = new Map<string, string>();
   readonly #free = new FreeNames();
+  /** Commands whose output variables stand for. */
+  readonly #written = new Map<string, string>();
   readonly #notes: string[] = [];
   readonly #heredocs: HereDocument[] = [];
   #at = 0;
   #words: string[] = [];
   #input: Uint8Array | undefined;
 
-  constructor(text: string) {
+  constructor(text: string, depth = 0) {
     this.#text = text;
+    this.#depth = depth;
   }
 
   read(): ReadScript {
     while (this.#at < this.#text.length) this.#step();
     this.#end();
-    return { commands: this.#commands, variables: this.#variables, files: new Map(), notes: [...new Set(this.#notes)] };
+    const written = [...this.#written].map(
+      ([name, source]) => `‹${name}› stands for what ${source.slice(0, 60)} writes: nothing is run here.`,
+    );
+    const notes = [...new Set([...this.#notes, ...written])];
+    return { commands: this.#commands, variables: this.#variables, files: new Map(), notes };
   }
 
   #step(): void {
@@ -165,6 +174,16 @@ class PosixReader {
   /** Gives a name a value; what stands in a request with the value before keeps it, under the name of then. */
   #assign(name: string, value: string): void {
     if (name === '') return;
+    const alone = /^‹(\w+)›$/.exec(value)?.[1] ?? '';
+    const source = this.#written.get(alone);
+    if (source !== undefined && !this.#variables.has(name)) {
+      // What a command writes goes by the name that it is given.
+      this.#variables.delete(alone);
+      this.#written.delete(alone);
+      this.#variables.set(name, { value: '', isSecret: true });
+      this.#written.set(name, source);
+      return;
+    }
     const current = this.#names.get(name) ?? name;
     const before = this.#variables.get(current);
     const isOther = before !== undefined && before.value !== value;
@@ -189,6 +208,7 @@ class PosixReader {
         this.#at++;
         word += this.#ansiQuoted();
       } else if (character === '$') word += this.#dollar();
+      else if (character === '`') word += this.#backticks();
       else word += character;
     }
     return word;
@@ -216,10 +236,8 @@ class PosixReader {
           text += next === '\n' ? '' : next;
         }
       } else if (character === '$') text += this.#dollar();
-      else {
-        if (character === '`') this.#noteSubstitution();
-        text += character;
-      }
+      else if (character === '`') text += this.#backticks();
+      else text += character;
     }
     if (quote !== undefined) this.#notes.push('A quote " is never closed.');
     return text;
@@ -264,8 +282,12 @@ class PosixReader {
         this.#at += written[0].length;
         return new TextDecoder('utf-8', { ignoreBOM: true }).decode(bytes).replace(/\n+$/, '');
       }
-      if (rest.startsWith('(')) this.#noteSubstitution();
-      return '$';
+      const argument = /^[1-9@*]/.exec(rest)?.[0];
+      if (argument !== undefined) {
+        this.#at++;
+        return this.#unknown(/\d/.test(argument) ? `arg${argument}` : 'args');
+      }
+      return rest.startsWith('(') ? this.#substituted(closingOf(this.#text, this.#at + 1)) : '$';
     }
     this.#at += name[0].length;
     const [, variable = '', sign, otherwise = ''] = name;
@@ -277,9 +299,55 @@ class PosixReader {
     return held?.value.includes('‹') ? held.value : `‹${current}›`;
   }
 
-  #noteSubstitution(): void {
-    this.#notes.push('A command substitution is left as text: nothing is run here.');
+  #unknown(name: string): string {
+    if (!this.#variables.has(name)) this.#variables.set(name, { value: '', isSecret: true });
+    return `‹${name}›`;
   }
+
+  #backticks(): string {
+    let end = this.#at;
+    while (end < this.#text.length && this.#text[end] !== '`') end += this.#text[end] === '\\' ? 2 : 1;
+    return this.#substituted(end, '`');
+  }
+
+  /** What stands from here to `end` is a command, in whose place its output goes (POSIX shell, 2.6.3); or a sum (2.6.4). */
+  #substituted(end: number | undefined, sign: '`' | '$' = '$'): string {
+    const close = end ?? this.#text.length;
+    const inner = this.#text.slice(sign === '$' ? this.#at + 1 : this.#at, close);
+    const source = sign === '$' ? `$(${inner})` : `\`${inner}\``;
+    this.#at = Math.min(this.#text.length, close + 1);
+    const isSum = sign === '$' && inner.startsWith('(');
+    const read = isSum || this.#depth >= MOST_DEPTH ? undefined : new PosixReader(inner, this.#depth + 1).read();
+    // Of others than those that send a request nothing more is to be said.
+    this.#commands.push(...(read?.commands.filter(({ words }) => SENDS.test(words[0] ?? '')) ?? []));
+    for (const [name, variable] of read?.variables ?? [])
+      if (!this.#variables.has(name)) this.#variables.set(name, variable);
+    const [first = ''] = read?.commands.at(-1)?.words ?? [];
+    const base = isSum ? 'number' : first.replace(/^[^A-Za-z]+|[^A-Za-z0-9_]/g, '').slice(0, 40) || 'output';
+    const name = this.#free.next(base, (one) => this.#variables.has(one));
+    this.#written.set(name, source);
+    return this.#unknown(name);
+  }
+}
+
+const SENDS = /(?:^|\/)(?:curl|wget2?|https?)$/;
+
+/** Commands within commands. */
+const MOST_DEPTH = 20;
+
+/** Where the parenthesis is closed that is open here, quotes passed over; undefined where it is not. */
+function closingOf(text: string, from: number): number | undefined {
+  let depth = 1;
+  for (let at = from; at < text.length; at++) {
+    const character = text[at];
+    if (character === '\\') at++;
+    else if (character === "'" || character === '"') {
+      at++;
+      while (at < text.length && text[at] !== character) at += character === '"' && text[at] === '\\' ? 2 : 1;
+    } else if (character === '(') depth++;
+    else if (character === ')' && --depth === 0) return at;
+  }
+  return undefined;
 }
 
 const codeText = (hex: string): string => {

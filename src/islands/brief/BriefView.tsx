@@ -248,7 +248,11 @@ function Figures({ rows, page }: { readonly rows: readonly ExchangeRow[]; readon
   const { domReadyMs } = page ?? {};
   return (
     <dl className="mt-4 grid grid-cols-5 border border-line bg-sheet max-md:grid-cols-2">
-      <Figure value={formatCount(sums.exchanges)} word="exchanges" onShow={() => showInWaterfall('')} />
+      <Figure
+        value={formatCount(sums.exchanges)}
+        word={sums.exchanges === 1 ? 'exchange' : 'exchanges'}
+        onShow={() => showInWaterfall('')}
+      />
       <Figure
         value={formatBytes(sums.wireBytes)}
         word={<Term>on the wire</Term>}

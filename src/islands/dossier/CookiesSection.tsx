@@ -56,7 +56,7 @@ export function CookiesSection({ captureId, index, request, response, url, at, z
         // biome-ignore lint/suspicious/noArrayIndexKey: names repeat, and the list never changes its order.
         <div key={`${place} ${cookie.name}`} className="mt-3">
           <h4 className="font-semibold text-soft">Set</h4>
-          <FieldList fields={[cookie]} isSecret={() => true} />
+          <FieldList fields={[cookie.name === '' ? { ...cookie, name: 'no name' } : cookie]} isSecret={() => true} />
           <p className="mt-0.5 text-[13px]">{tellCookie(cookie, url, at, zoneMinutes)}</p>
           {findObstacles(cookie, url, at).map((obstacle) => (
             <p key={obstacle} className="text-[13px] text-failed">

@@ -102,7 +102,7 @@ export function ShelfCard({
           </span>
           <CardText card={card} ports={ports} />
           <dl className="w-42 text-[13px] leading-tight">
-            <Figure value={formatCount(tally.exchanges)} word="exchanges" />
+            <Figure value={formatCount(tally.exchanges)} word={tally.exchanges === 1 ? 'exchange' : 'exchanges'} />
             <Figure value={formatBytes(tally.wireBytes)} exact={formatExactBytes(tally.wireBytes)} word="on the wire" />
             <Figure value={formatBytes(tally.bodyBytes)} exact={formatExactBytes(tally.bodyBytes)} word="decoded" />
             <Figure value={formatShare(savedShare(tally))} word="from cache" />

@@ -18,7 +18,11 @@ interface TallyLineProps {
   readonly children?: ReactNode;
 }
 
-const NOISE_WORD: Record<Noise, string> = { extension: 'of extensions', report: 'reports', third: 'third-party' };
+const NOISE_WORD: Record<Noise, (count: number) => string> = {
+  extension: () => 'of extensions',
+  report: (count) => (count === 1 ? 'report' : 'reports'),
+  third: () => 'third-party',
+};
 
 /** The sums of what is shown. Milestones that the recorder never saw are said to be unknown. */
 export function TallyLine({ shown, all, milestones, hidden, children }: TallyLineProps) {
@@ -29,7 +33,7 @@ export function TallyLine({ shown, all, milestones, hidden, children }: TallyLin
       <p className="flex min-w-0 flex-wrap items-center gap-x-4" data-tally>
         <span>
           <b className="text-ink">{formatCount(shown.exchanges)}</b> {isPart ? `of ${formatCount(all)} ` : ''}
-          exchanges
+          {all === 1 ? 'exchange' : 'exchanges'}
         </span>
         {[...hidden].map(([noise, count]) => (
           <button
@@ -39,7 +43,7 @@ export function TallyLine({ shown, all, milestones, hidden, children }: TallyLin
             title="Show them again"
             onClick={() => goTo({ hidden: [...hidden.keys()].filter((one) => one !== noise) })}
           >
-            {formatCount(count)} hidden {NOISE_WORD[noise]}
+            {formatCount(count)} hidden {NOISE_WORD[noise](count)}
           </button>
         ))}
         <span

@@ -46,7 +46,8 @@ describe('what a response allows', () => {
   it.each([
     [[['Cache-Control', 'max-age=600']], 600, 'max-age'],
     [[['Cache-Control', 'public, MAX-AGE="60"']], 60, 'max-age'],
-    [[['Cache-Control', 'max-age=soon']], 0, 'max-age'],
+    [[['Cache-Control', 'max-age=soon']], undefined, 'none'],
+    [[['Cache-Control', 'max-age=soon'], DATE, ['Expires', 'Sat, 03 Oct 2026 10:00:00 GMT']], 3600, 'expires'],
     [[DATE, ['Expires', 'Sat, 03 Oct 2026 10:00:00 GMT']], 3600, 'expires'],
     [[DATE, ['Expires', '0']], 0, 'expires'],
     [

@@ -22,7 +22,7 @@ export type NextVisit = 'reused' | 'revalidated' | 'fetched';
 /** What the next visit does with a response, so long after it came (RFC 9111 4). */
 export function nextVisitOf(policy: CachePolicy | undefined, afterSeconds: number): NextVisit {
   if (policy === undefined || !policy.isStorable) return 'fetched';
-  const ask: NextVisit = policy.validators.length > 0 ? 'revalidated' : 'fetched';
+  const ask: NextVisit = policy.isAskable ? 'revalidated' : 'fetched';
   if (policy.mustAsk) return ask;
   const age = policy.ageSeconds + afterSeconds;
   const fresh = policy.freshSeconds;

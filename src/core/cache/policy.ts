@@ -30,6 +30,8 @@ export interface CachePolicy {
   readonly isPrivate: boolean;
   readonly staleWhileRevalidateSeconds: number | undefined;
   readonly validators: readonly ('etag' | 'last-modified')[];
+  /** A stale copy can be asked about: it has a validator, and a status of which browsers ask. */
+  readonly isAskable: boolean;
   /** How the caches on the way say they dealt with it. */
   readonly shared: 'hit' | 'miss' | 'unknown';
   /** The header that says so; absent where none does. */
@@ -42,24 +44,34 @@ const HEURISTIC_STATUSES: ReadonlySet<number> = new Set([200, 203, 204, 206, 300
 /** Answers that say they are for good are kept without a lifetime. */
 const PERMANENT_STATUSES: ReadonlySet<number> = new Set([300, 301, 308, 410]);
 const FOR_GOOD_SECONDS = 365 * 86_400;
+/** Those that browsers ask about with their validators; 304 stands for the copy. */
+const ASKED_STATUSES: ReadonlySet<number> = new Set([200, 206, 304]);
+/** Those that browsers guess a lifetime for. */
+const GUESSED_STATUSES: ReadonlySet<number> = new Set([200, 203, 206]);
 /** RFC 9111 4.2.2: a tenth of the time since it was last changed is typical. */
 const HEURISTIC_SHARE = 0.1;
 
-/** The directives of Cache-Control (RFC 9111 5.2), names in lower case, the first of repeated ones. */
+/**
+ * The directives of Cache-Control (RFC 9111 5.2), names in lower case, the first of repeated ones; as browsers take them
+ * apart: by commas alone, nothing between a name, its sign and its value.
+ */
 function readDirectives(headers: readonly NameValue[]): ReadonlyMap<string, string> {
   const directives = new Map<string, string>();
   for (const { name, value } of headers) {
     if (name.toLowerCase() !== 'cache-control') continue;
-    for (const match of value.matchAll(/([\w-]+)\s*(?:=\s*(?:"([^"]*)"|([^,\s]*)))?/g)) {
-      const key = match[1]?.toLowerCase() ?? '';
-      if (!directives.has(key)) directives.set(key, match[2] ?? match[3] ?? '');
+    for (const [part] of value.matchAll(/(?:[^,"]|"(?:[^"\\]|\\.)*"?)+/g)) {
+      const [, key = '', content = ''] = /^\s*([\w-]+)(?:=(.*?))?\s*$/s.exec(part) ?? [];
+      if (key !== '' && !directives.has(key.toLowerCase())) directives.set(key.toLowerCase(), content);
     }
   }
   return directives;
 }
 
-const secondsOf = (text: string | undefined): number | undefined =>
-  text !== undefined && /^\d+$/.test(text) ? Number(text) : undefined;
+/** A number of seconds, in quotes or not (RFC 9111 5.2). */
+const secondsOf = (text: string | undefined): number | undefined => {
+  const plain = text?.replace(/^"(.*)"$/, '$1');
+  return plain !== undefined && /^\d+$/.test(plain) ? Number(plain) : undefined;
+};
 
 /** What a response allows; undefined where none arrived. */
 export function readPolicy(exchange: Exchange): CachePolicy | undefined {
@@ -72,9 +84,10 @@ export function readPolicy(exchange: Exchange): CachePolicy | undefined {
   steps.push(storing.step);
   const freshness = judgeFreshness(response.status, directives, header, exchange.startedAt);
   const asksBecause = findAsking(directives, header);
+  const has = (name: string): boolean => (header(name) ?? '').trim() !== '';
   const validators = [
-    ...(header('etag') === undefined ? [] : (['etag'] as const)),
-    ...(header('last-modified') === undefined ? [] : (['last-modified'] as const)),
+    ...(has('etag') ? (['etag'] as const) : []),
+    ...(has('last-modified') ? (['last-modified'] as const) : []),
   ];
   const ageSeconds = ageOf(header, exchange.startedAt);
   if (storing.isStorable) {
@@ -87,7 +100,7 @@ export function readPolicy(exchange: Exchange): CachePolicy | undefined {
       });
     }
     if (asksBecause !== undefined) steps.push({ says: 'Never used without revalidation.', ...asksBecause });
-    steps.push(validatorStep(validators), ...furtherSteps(directives, header));
+    steps.push(validatorStep(validators, response.status), ...furtherSteps(directives, header));
   }
   const shared = readShared(header);
   return {
@@ -103,6 +116,7 @@ export function readPolicy(exchange: Exchange): CachePolicy | undefined {
     isPrivate: directives.has('private'),
     staleWhileRevalidateSeconds: secondsOf(directives.get('stale-while-revalidate')),
     validators,
+    isAskable: validators.length > 0 && ASKED_STATUSES.has(response.status),
     shared: shared.state,
     sharedBecause: shared.because,
     steps,
@@ -111,7 +125,8 @@ export function readPolicy(exchange: Exchange): CachePolicy | undefined {
 
 /** What makes a copy be checked each time: browsers take the old Pragma for it too, whatever Cache-Control says beside. */
 function findAsking(directives: ReadonlyMap<string, string>, header: Header): Omit<CacheStep, 'says'> | undefined {
-  if (directives.has('no-cache')) return { because: 'no-cache', section: 'RFC 9111 5.2.2.4' };
+  // With names behind it, it is about those headers alone.
+  if (directives.get('no-cache') === '') return { because: 'no-cache', section: 'RFC 9111 5.2.2.4' };
   if (/no-cache/i.test(header('pragma') ?? '')) return { because: 'Pragma: no-cache', section: 'RFC 9111 5.4' };
   const isVaryAny =
     header('vary')
@@ -134,13 +149,15 @@ function judgeStoring(
   const { status } = response;
   if (method !== 'GET' && method !== 'HEAD')
     return no(`Responses to ${method} are not stored.`, method, 'RFC 9110 9.2.3');
-  if (directives.has('no-store')) return no('Must not be stored.', 'no-store', 'RFC 9111 5.2.2.5');
+  if (directives.get('no-store') === '') return no('Must not be stored.', 'no-store', 'RFC 9111 5.2.2.5');
   if (exchange.outcome.type === 'cut') return no('The body is incomplete.', 'the transfer', 'RFC 9111 3.3');
   if (status === 304)
     return {
       isStorable: true,
       step: { says: 'The stored copy is still valid.', because: 'status 304', section: 'RFC 9111 4.3.3' },
     };
+  if (status === 401 || status === 407)
+    return no('Browsers store no demand for credentials.', `status ${status}`, 'RFC 9110 11.4');
   if (status === 206) return no('Partial responses are not stored on their own.', 'status 206', 'RFC 9111 3.3');
   const isLeft = ['max-age', 's-maxage', 'public', 'private'].some((name) => directives.has(name));
   const hasExpires = findField(response.headers, 'expires') !== undefined;
@@ -166,11 +183,11 @@ function judgeFreshness(
   startedAt: number | undefined,
 ): Freshness {
   const maxAge = directives.get('max-age');
-  if (maxAge !== undefined) {
-    // A lifetime that is no number counts as none (RFC 9111 4.2.1).
-    const seconds = secondsOf(maxAge) ?? 0;
+  const seconds = secondsOf(maxAge);
+  // One that is no number browsers pass over.
+  if (seconds !== undefined) {
     const says = seconds === 0 ? 'Never fresh.' : `Fresh for ${formatSpan(seconds * 1000)}.`;
-    return { seconds, basis: 'max-age', step: { says, because: `max-age=${maxAge}`, section: 'RFC 9111 4.2.1' } };
+    return { seconds, basis: 'max-age', step: { says, because: `max-age=${seconds}`, section: 'RFC 9111 4.2.1' } };
   }
   const made = readHttpDate(header('date')) ?? startedAt;
   const expires = header('expires');
@@ -181,7 +198,8 @@ function judgeFreshness(
     return { seconds, basis: 'expires', step: { says, because: `Expires: ${expires}`, section: 'RFC 9111 5.3' } };
   }
   const changed = readHttpDate(header('last-modified'));
-  if (changed !== undefined && made !== undefined && made > changed && HEURISTIC_STATUSES.has(status)) {
+  const isGuessed = GUESSED_STATUSES.has(status) && !directives.has('must-revalidate');
+  if (changed !== undefined && made !== undefined && made > changed && isGuessed) {
     const seconds = ((made - changed) / 1000) * HEURISTIC_SHARE;
     const says = `No explicit lifetime; browsers may use a heuristic of 10 % of its age: ${formatSpan(seconds * 1000)}.`;
     return { seconds, basis: 'heuristic', step: { says, because: 'Last-Modified', section: 'RFC 9111 4.2.2' } };
@@ -214,18 +232,18 @@ function ageOf(header: Header, startedAt: number | undefined): number {
   return Math.max(age, apparent >= 2 ? Math.floor(apparent) : 0);
 }
 
-const validatorStep = (validators: CachePolicy['validators']): CacheStep =>
-  validators.length === 0
-    ? {
-        says: 'When stale it cannot be revalidated, only downloaded again.',
-        because: 'no ETag, no Last-Modified',
-        section: 'RFC 9111 4.3.1',
-      }
-    : {
-        says: 'When stale it can be revalidated (304).',
-        because: validators.join(' and '),
-        section: 'RFC 9111 4.3.1',
-      };
+function validatorStep(validators: CachePolicy['validators'], status: number): CacheStep {
+  const section = 'RFC 9111 4.3.1';
+  const again = 'When stale it cannot be revalidated, only downloaded again.';
+  if (validators.length === 0) return { says: again, because: 'no ETag, no Last-Modified', section };
+  if (!ASKED_STATUSES.has(status))
+    return {
+      says: 'When stale browsers download it again: they revalidate only status 200.',
+      because: `status ${status}`,
+      section,
+    };
+  return { says: 'When stale it can be revalidated (304).', because: validators.join(' and '), section };
+}
 
 /** What else directives say of a copy: when it may be used although it is outdated, who may keep it, for which requests. */
 function furtherSteps(directives: ReadonlyMap<string, string>, header: Header): CacheStep[] {
@@ -235,6 +253,9 @@ function furtherSteps(directives: ReadonlyMap<string, string>, header: Header): 
     return seconds === undefined ? undefined : formatSpan(seconds * 1000);
   };
   const add = (says: string, because: string, section: string): void => void steps.push({ says, because, section });
+  const lifetime = directives.get('max-age');
+  if (lifetime !== undefined && secondsOf(lifetime) === undefined)
+    add('That is no number of seconds: browsers pass it over.', `max-age=${lifetime}`, 'RFC 9111 5.2.2.1');
   if (directives.has('immutable')) {
     add('While fresh, not even a reload revalidates it.', 'immutable', 'RFC 8246 2');
   }

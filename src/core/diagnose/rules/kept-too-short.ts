@@ -19,7 +19,7 @@ export const keptTooShort: Rule = function* (subject) {
   });
   for (const [host, rows] of groupBy(short, (row) => row.host)) {
     // What can be revalidated comes again only where it has changed.
-    const whole = rows.filter(({ index }) => subject.evidenceOf(index)?.policy?.validators.length === 0);
+    const whole = rows.filter(({ index }) => subject.evidenceOf(index)?.policy?.isAskable === false);
     const wireBytes = sum(whole, (row) => row.wireBytes);
     const asked = rows.length - whole.length;
     const which = rows.length === 1 ? 'it' : asked === rows.length ? 'all of them' : `${asked} of them`;

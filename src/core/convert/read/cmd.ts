@@ -1,5 +1,6 @@
 import { bytesFromBase64 } from '../../content';
 import type { Command, ReadScript } from './command';
+import { ShellVariables } from './shell-variables';
 import { splitArguments } from './windows';
 
 /**
@@ -8,7 +9,11 @@ import { splitArguments } from './windows';
  */
 export function readCmd(text: string): ReadScript {
   const commands: Command[] = [];
-  const variables = new Map<string, { value: string; isSecret: boolean }>();
+  const variables = new ShellVariables();
+  const marked = (text: string): string =>
+    text.replace(NAMED, (whole, name: string, at: number) =>
+      !variables.all.has(name) && isEncoding(text, at, name) ? whole : variables.refer(name),
+    );
   const echoed = new Map<string, string>();
   const files = new Map<string, Uint8Array>();
   const notes: string[] = [];
@@ -17,25 +22,17 @@ export function readCmd(text: string): ReadScript {
     const asked = /^if not defined ([A-Za-z_][A-Za-z0-9_]*)\s/i.exec(line);
     const echo = /^echo ([\s\S]*)$/i.exec(line);
     const decode = /^certutil\s+-f\s+-decode\s+(\S+)\s+(\S+)/i.exec(line);
-    if (set !== null) variables.set(set[1] ?? '', { value: withPercents(set[2] ?? ''), isSecret: false });
-    else if (asked !== null) variables.set(asked[1] ?? '', { value: '', isSecret: true });
+    if (set !== null) variables.assign(set[1] ?? '', withPercents(marked(set[2] ?? '')));
+    else if (asked !== null) variables.refer(asked[1] ?? '');
     else if (echo !== null && redirect !== undefined) {
       const name = redirect.replace(/^>+\s*/, '');
       echoed.set(name, (redirect.startsWith('>>') ? (echoed.get(name) ?? '') : '') + (echo[1] ?? '').trim());
     } else if (decode !== null)
       files.set(decode[2] ?? '', bytesFromBase64(echoed.get(decode[1] ?? '') ?? '') ?? new Uint8Array());
-    else if (!/^(@?echo\b|rem\b|::)/i.test(line) && line.trim() !== '') {
-      const marked = line.replace(NAMED, (whole, name: string, at: number) => {
-        if (!variables.has(name)) {
-          if (isEncoding(line, at, name)) return whole;
-          variables.set(name, { value: '', isSecret: true });
-        }
-        return `‹${name}›`;
-      });
-      commands.push({ words: splitArguments(withPercents(marked)), input: undefined });
-    }
+    else if (!/^(@?echo\b|rem\b|::)/i.test(line) && line.trim() !== '')
+      commands.push({ words: splitArguments(withPercents(marked(line))), input: undefined });
   }
-  return { commands, variables, files, notes };
+  return { commands, variables: variables.all, files, notes };
 }
 
 /** A percent sign that begins no name, until names are found: no command line can hold this character. */

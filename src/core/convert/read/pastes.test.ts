@@ -181,7 +181,15 @@ const PASTES: readonly (readonly [paste: string, requests: readonly string[]])[]
     'irm https://a.example/x -Body (Get-Thing | Select-Object a) -Method Post',
     [`POST https://a.example/x\n${FORM}\n| ‹value›`],
   ],
+  [
+    '$b = "https://a.example"\n$c = "$b/v1"\ncurl.exe "$c/x"\n$b = "https://b.example"\ncurl.exe "$b/y"',
+    ['GET ‹b›/v1/x', 'GET ‹b2›/y'],
+  ],
   // cmd.
+  [
+    'set B=https://a.example\r\nset C=%B%/v1\r\ncurl "%C%/x" ^\r\n -H "A: b"\r\nset B=c\r\ncurl https://a.example/%B%',
+    ['GET ‹B›/v1/x\nA: b', 'GET https://a.example/‹B2›'],
+  ],
   ['curl ^"https://a.example/x?a=1^&b=2^" ^\n  -H ^"A: b^"', ['GET https://a.example/x?a=1&b=2\nA: b']],
   // Scripts of pages.
   ['fetch("https://a.example/x")', [A]],

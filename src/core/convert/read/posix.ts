@@ -1,5 +1,6 @@
 import { bytesFromText, joinBytes } from '../../content';
-import { type Command, FreeNames, type ReadScript } from './command';
+import type { Command, ReadScript } from './command';
+import { ShellVariables } from './shell-variables';
 
 /** What ends a word without quotes, and what ends a command (POSIX shell, 2.2 and 2.10). */
 const SPACE = /[ \t]/;
@@ -37,10 +38,7 @@ class PosixReader {
   readonly #text: string;
   readonly #depth: number;
   readonly #commands: Command[] = [];
-  readonly #variables = new Map<string, { value: string; isSecret: boolean }>();
-  /** What variables are called now that have had other values before. */
-  readonly #names = new Map<string, string>();
-  readonly #free = new FreeNames();
+  readonly #variables = new ShellVariables();
   /** Commands whose output variables stand for. */
   readonly #written = new Map<string, string>();
   readonly #notes: string[] = [];
@@ -61,7 +59,7 @@ class PosixReader {
       ([name, source]) => `‹${name}› stands for what ${source.slice(0, 60)} writes: nothing is run here.`,
     );
     const notes = [...new Set([...this.#notes, ...written])];
-    return { commands: this.#commands, variables: this.#variables, files: new Map(), notes };
+    return { commands: this.#commands, variables: this.#variables.all, files: new Map(), notes };
   }
 
   #step(): void {
@@ -148,8 +146,7 @@ class PosixReader {
   #expanded(text: string): string {
     const inner = new PosixReader(text);
     const expanded = inner.#expanding(undefined);
-    for (const [name, variable] of inner.#variables)
-      if (!this.#variables.has(name)) this.#variables.set(name, variable);
+    this.#variables.take(inner.#variables.all);
     this.#notes.push(...inner.#notes);
     return expanded;
   }
@@ -171,25 +168,19 @@ class PosixReader {
     else if (first !== ':') this.#commands.push({ words, input });
   }
 
-  /** Gives a name a value; what stands in a request with the value before keeps it, under the name of then. */
   #assign(name: string, value: string): void {
     if (name === '') return;
     const alone = /^‹(\w+)›$/.exec(value)?.[1] ?? '';
     const source = this.#written.get(alone);
-    if (source !== undefined && !this.#variables.has(name)) {
+    if (source !== undefined && !this.#variables.all.has(name)) {
       // What a command writes goes by the name that it is given.
-      this.#variables.delete(alone);
+      this.#variables.all.delete(alone);
       this.#written.delete(alone);
-      this.#variables.set(name, { value: '', isSecret: true });
+      this.#variables.all.set(name, { value: '', isSecret: true });
       this.#written.set(name, source);
       return;
     }
-    const current = this.#names.get(name) ?? name;
-    const before = this.#variables.get(current);
-    const isOther = before !== undefined && before.value !== value;
-    const free = isOther ? this.#free.next(name, (one) => this.#variables.has(one)) : current;
-    this.#names.set(name, free);
-    this.#variables.set(free, { value, isSecret: false });
+    this.#variables.assign(name, value);
   }
 
   /** A word from here to where it ends, its quotes removed. */
@@ -285,23 +276,14 @@ class PosixReader {
       const argument = /^[1-9@*]/.exec(rest)?.[0];
       if (argument !== undefined) {
         this.#at++;
-        return this.#unknown(/\d/.test(argument) ? `arg${argument}` : 'args');
+        return this.#variables.refer(/\d/.test(argument) ? `arg${argument}` : 'args');
       }
       return rest.startsWith('(') ? this.#substituted(closingOf(this.#text, this.#at + 1)) : '$';
     }
     this.#at += name[0].length;
     const [, variable = '', sign, otherwise = ''] = name;
     // "${NAME:-value}" says what it is where nobody says otherwise (POSIX shell, 2.6.2).
-    const current = this.#names.get(variable) ?? variable;
-    const held = this.#variables.get(current);
-    if (held === undefined) this.#variables.set(current, { value: otherwise, isSecret: sign === undefined });
-    // A value with variables in it is what it is of them.
-    return held?.value.includes('‹') ? held.value : `‹${current}›`;
-  }
-
-  #unknown(name: string): string {
-    if (!this.#variables.has(name)) this.#variables.set(name, { value: '', isSecret: true });
-    return `‹${name}›`;
+    return this.#variables.refer(variable, sign === undefined ? undefined : otherwise);
   }
 
   #backticks(): string {
@@ -320,13 +302,12 @@ class PosixReader {
     const read = isSum || this.#depth >= MOST_DEPTH ? undefined : new PosixReader(inner, this.#depth + 1).read();
     // Of others than those that send a request nothing more is to be said.
     this.#commands.push(...(read?.commands.filter(({ words }) => SENDS.test(words[0] ?? '')) ?? []));
-    for (const [name, variable] of read?.variables ?? [])
-      if (!this.#variables.has(name)) this.#variables.set(name, variable);
+    this.#variables.take(read?.variables ?? []);
     const [first = ''] = read?.commands.at(-1)?.words ?? [];
     const base = isSum ? 'number' : first.replace(/^[^A-Za-z]+|[^A-Za-z0-9_]/g, '').slice(0, 40) || 'output';
-    const name = this.#free.next(base, (one) => this.#variables.has(one));
+    const name = this.#variables.addUnknown(base);
     this.#written.set(name, source);
-    return this.#unknown(name);
+    return `‹${name}›`;
   }
 }
 

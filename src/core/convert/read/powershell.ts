@@ -1,5 +1,6 @@
 import { bytesFromBase64 } from '../../content';
 import type { Command, ReadScript } from './command';
+import { ShellVariables } from './shell-variables';
 import { splitArguments } from './windows';
 
 const SINGLE = /['\u2018-\u201b]/;
@@ -28,7 +29,9 @@ export function readPowerShell(text: string): ReadScript {
 class PowerShellReader {
   readonly #text: string;
   readonly #commands: Command[] = [];
-  readonly #variables = new Map<string, { value: string; isSecret: boolean }>();
+  readonly #variables = new ShellVariables();
+  /** The name that the statement at hand gives a value. */
+  #assigned: string | undefined;
   /** The marks of what is taken from the environment, with the names of their variables. */
   readonly #fromEnvironment = new Map<string, string>();
   readonly #files = new Map<string, Uint8Array>();
@@ -55,21 +58,22 @@ class PowerShellReader {
       } else if (character === '#') {
         while (this.#at < this.#text.length && this.#text[this.#at] !== '\n') this.#at++;
       } else if (this.#readFile()) end();
+      else if (words.length === 0 && this.#readAssignment()) continue;
       else words.push(this.#word());
     }
     end();
     this.#forgetUnused();
-    return { commands: this.#commands, variables: this.#variables, files: this.#files, notes: this.#notes };
+    return { commands: this.#commands, variables: this.#variables.all, files: this.#files, notes: this.#notes };
   }
 
   #take(words: readonly string[]): void {
-    const [first = '', second, third = ''] = words;
-    const name = /^‹([A-Za-z_][A-Za-z0-9_]*)›$/.exec(first)?.[1];
-    if (name !== undefined && second === '=') {
-      if (name !== 'PSNativeCommandArgumentPassing' && name !== 'payloadFile') {
-        const isSecret = this.#fromEnvironment.has(third);
-        this.#variables.set(name, { value: isSecret ? '' : third, isSecret });
-      } else this.#variables.delete(name);
+    const [first = ''] = words;
+    const name = this.#assigned;
+    this.#assigned = undefined;
+    if (name !== undefined) {
+      if (name === 'PSNativeCommandArgumentPassing' || name === 'payloadFile') return;
+      if (this.#fromEnvironment.has(first)) this.#variables.all.set(name, { value: '', isSecret: true });
+      else this.#variables.assign(name, first);
       return;
     }
     const isCall = first === '&';
@@ -82,6 +86,15 @@ class PowerShellReader {
     });
   }
 
+  /** `$name =` at the start of a statement. */
+  #readAssignment(): boolean {
+    const match = /^\$([A-Za-z_][A-Za-z0-9_]*)[ \t]*=(?!=)/.exec(this.#text.slice(this.#at, this.#at + 200));
+    if (match === null) return false;
+    this.#assigned = match[1];
+    this.#at += match[0].length;
+    return true;
+  }
+
   /** The statement that writes a payload's bytes to a file. */
   #readFile(): boolean {
     const match = /^\[IO\.File\]::WriteAllBytes\(\$(\w+), \[Convert\]::FromBase64String\('([A-Za-z0-9+/=]*)'\)\)/.exec(
@@ -89,7 +102,7 @@ class PowerShellReader {
     );
     if (match === null) return false;
     this.#files.set(`‹${match[1]}›`, bytesFromBase64(match[2] ?? '') ?? new Uint8Array());
-    this.#variables.delete(match[1] ?? '');
+    this.#variables.all.delete(match[1] ?? '');
     this.#at += match[0].length;
     return true;
   }
@@ -160,15 +173,14 @@ class PowerShellReader {
     this.#at += name[0].length;
     const [whole, variable = ''] = name;
     if (/^\{?env:/i.test(whole)) return this.#environment(variable);
-    if (!this.#variables.has(variable)) this.#variables.set(variable, { value: '', isSecret: true });
-    return `‹${variable}›`;
+    return this.#variables.refer(variable);
   }
 
   /** A value of the environment is a secret; one of the script's own may bear the same name. */
   #environment(name: string): string {
-    const variable = this.#variables.get(name)?.isSecret === false ? `${name}_env` : name;
+    const variable = this.#variables.all.get(name)?.isSecret === false ? `${name}_env` : name;
     const mark = `‹${variable}›`;
-    this.#variables.set(variable, { value: '', isSecret: true });
+    this.#variables.all.set(variable, { value: '', isSecret: true });
     this.#fromEnvironment.set(mark, variable);
     return mark;
   }
@@ -176,7 +188,8 @@ class PowerShellReader {
   /** What was but read into a variable of the script is known by that variable's name. */
   #forgetUnused(): void {
     const used = this.#commands.flatMap(({ words }) => words).join('\n');
-    for (const [mark, variable] of this.#fromEnvironment) if (!used.includes(mark)) this.#variables.delete(variable);
+    for (const [mark, variable] of this.#fromEnvironment)
+      if (!used.includes(mark)) this.#variables.all.delete(variable);
   }
 }
 

@@ -79,6 +79,8 @@ test('a draft is made by key, edited where it stands, undone, and kept with its 
   await expect(output(page)).toContainText(/-X PUT/);
   await expect(line(page, 'sec-fetch-mode')).toHaveClass(/cm-struck/);
 
+  // What was changed is told once the draft is held against its exchange: the buttons beside it stand still from then on.
+  await expect(page.getByText('changed in 3 places, 9 lines left out')).toBeVisible();
   await page.getByRole('button', { name: 'Delete', exact: true }).first().click();
   await page.getByRole('button', { name: 'Undo', exact: true }).last().click();
   await expect(page.getByLabel('Name of the draft')).toHaveValue('the hold, once more');

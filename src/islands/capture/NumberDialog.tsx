@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef } from 'react';
 import type { ExchangeRow } from '#core/analysis';
 import { takeHeldLine } from '../state/actions';
 import { goTo } from '../state/address';
@@ -18,9 +18,10 @@ export default function NumberDialog({ rows, placed, onClosed }: GoToNumberProps
   const dialog = useRef<HTMLDialogElement>(null);
   const input = useRef<HTMLInputElement>(null);
   useReturnOfFocus();
-  const [typed] = useState(takeHeldLine);
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, as it opens.
   useEffect(() => {
+    const typed = takeHeldLine();
+    if (input.current !== null) input.current.value = typed.line;
     dialog.current?.showModal();
     // Entered before the dialog was there: it goes as it would have gone.
     if (typed.isEntered) go();
@@ -59,12 +60,7 @@ export default function NumberDialog({ rows, placed, onClosed }: GoToNumberProps
       >
         <label className="flex items-center gap-2">
           Exchange number
-          <input
-            ref={input}
-            defaultValue={typed.line}
-            inputMode="numeric"
-            className="h-8 w-24 border border-soft bg-paper px-2 font-mono"
-          />
+          <input ref={input} inputMode="numeric" className="h-8 w-24 border border-soft bg-paper px-2 font-mono" />
         </label>
         <Button onClick={go} isMain>
           Go to it

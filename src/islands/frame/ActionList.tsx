@@ -1,6 +1,6 @@
 import { useStore } from '@nanostores/react';
 import { useEffect, useRef, useState } from 'react';
-import { $actions, type Action, takeHeldLine } from '../state/actions';
+import { $actions, type Action, heldTyping, takeHeldLine } from '../state/actions';
 import { KeyHint } from '../ui/Button';
 import { isMeantBy } from './action-words';
 
@@ -11,8 +11,7 @@ interface ActionListProps {
 /** Everything that can be done here, with its keys: to read, to search, to run. */
 export default function ActionList({ onClose }: ActionListProps) {
   const dialog = useRef<HTMLDialogElement>(null);
-  const [typed] = useState(takeHeldLine);
-  const [words, setWords] = useState(typed.line);
+  const [words, setWords] = useState(() => heldTyping().split('\n', 1)[0] ?? '');
   const [place, setPlace] = useState(0);
   const actions = useStore($actions).filter((action) => isMeantBy(words, action));
   const run = (action: Action | undefined): void => {
@@ -22,9 +21,11 @@ export default function ActionList({ onClose }: ActionListProps) {
   };
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, as it opens.
   useEffect(() => {
+    const typed = takeHeldLine();
+    setWords(typed.line);
     dialog.current?.showModal();
     // Entered before the list was there: it is run as it would have been.
-    if (typed.isEntered) run(actions[0]);
+    if (typed.isEntered) run($actions.get().find((action) => isMeantBy(typed.line, action)));
   }, []);
   const onKey = (event: React.KeyboardEvent): void => {
     if (event.key === 'ArrowDown') setPlace(Math.min(place + 1, actions.length - 1));

@@ -1,5 +1,5 @@
 import { type FormEvent, type KeyboardEvent, useEffect, useRef, useState } from 'react';
-import { takeHeldTyping } from '../state/actions';
+import { heldTyping, takeHeldTyping } from '../state/actions';
 import { useReturnOfFocus } from '../state/focus';
 import { Button } from '../ui/Button';
 import { $marks, $noting, changeMark, markOf, type Noting } from './marks-store';
@@ -7,14 +7,17 @@ import { $marks, $noting, changeMark, markOf, type Noting } from './marks-store'
 /** Takes a note, whatever it is on. */
 export default function NoteDialog({ noting }: { readonly noting: Noting }) {
   const dialog = useRef<HTMLDialogElement>(null);
-  const [text, setText] = useState(() => markOf($marks.get(), noting.target).note + takeHeldTyping());
+  const [note] = useState(() => markOf($marks.get(), noting.target).note);
+  const [text, setText] = useState(() => note + heldTyping());
   useReturnOfFocus();
   const field = useRef<HTMLTextAreaElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, as it opens.
   useEffect(() => {
+    const whole = note + takeHeldTyping();
+    setText(whole);
     dialog.current?.showModal();
     // Whoever changes a note goes on behind it.
-    field.current?.setSelectionRange(text.length, text.length);
+    field.current?.setSelectionRange(whole.length, whole.length);
   }, []);
   const submit = (event?: FormEvent): void => {
     event?.preventDefault();

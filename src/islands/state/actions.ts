@@ -76,9 +76,12 @@ export function holdTyping(): void {
   held = { text: '', until: performance.now() + HOLD_MS };
 }
 
-/** Gives what was typed for the field that is there now, Enter as a line break, and ends the holding. */
+/** What was typed so far, Enter as a line break: for a field that is being drawn, and may be drawn anew before it is there. */
+export const heldTyping = (): string => held?.text ?? '';
+
+/** Gives the same to the field that is there now, and ends the holding: an effect's, never a drawing's. */
 export function takeHeldTyping(): string {
-  const text = held?.text ?? '';
+  const text = heldTyping();
   held = undefined;
   return text;
 }

@@ -89,7 +89,7 @@ export function readSetCookie(value: string, at: number | undefined): SetCookie 
     sameSite,
     endsAt,
     unknown,
-    hasControls: CONTROL.test(value),
+    hasControls: CONTROL.test(value.trim()),
   };
 }
 

@@ -104,6 +104,9 @@ describe('cookies', () => {
     ['__Secure-a=b', 'https://www.cumbrera.example/', ['prefix-broken']],
     ['a=b; Max-Age=0', 'https://www.cumbrera.example/', ['already-over']],
     ['=; Path=/', 'https://www.cumbrera.example/', ['no-name']],
+    // What a recorder left behind a line is no part of it.
+    ['a=b\r\n', 'https://www.cumbrera.example/', []],
+    ['a=b\u0001', 'https://www.cumbrera.example/', ['control-character']],
   ])('%s set by %s meets %j', (value, url, obstacles) => {
     expect(findObstacles(set(value), url, AT)).toEqual(obstacles);
   });

@@ -153,7 +153,7 @@ for command in sys.stdin.buffer.read().decode().split('\\0\\0')[:-1]:
     os.waitpid(pid, 0)
 `;
 
-describeNeeding(['sh', 'the http command'])('a command of http is read as what it sends', () => {
+describeNeeding(['sh', 'python3 with the http command'])('a command of http is read as what it sends', () => {
   const sent = new Map<string, { readonly door: Door; readonly arrived: readonly Arrived[] }>();
   beforeAll(async () => {
     const doors = await Promise.all(HTTP.map(async (written) => ({ written, door: await echo.openDoor() })));

@@ -23,6 +23,7 @@ export const TOOLS = {
   'the http command': { probe: ['http', '--version'], from: 'httpie' },
   python3: { probe: [PYTHON, '-c', 'import urllib.request'], from: 'python3' },
   'python3 with requests': { probe: [PYTHON, '-c', 'import requests'], from: 'python3-requests' },
+  'python3 with the http command': { probe: [PYTHON, '-c', 'import httpie.core'], from: 'httpie' },
   'python3 with httpx': { probe: [PYTHON, '-c', 'import httpx'], from: 'python3-httpx' },
   'python3 with aiohttp': { probe: [PYTHON, '-c', 'import aiohttp'], from: 'python3-aiohttp' },
   'gcc with libcurl': {

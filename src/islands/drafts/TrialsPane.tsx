@@ -201,13 +201,13 @@ function Cookies({
 }: Pick<TrialsPaneProps, 'onChange'> & { readonly cookies: NonNullable<Trial['setsCookies']> }) {
   return (
     <p className="text-[12px]">
-      It sets the cookies {cookies.map(({ name }) => name).join(', ')}.{' '}
+      It sets the {cookies.length === 1 ? 'cookie' : 'cookies'} {cookies.map(({ name }) => name).join(', ')}.{' '}
       <button
         type="button"
         className="underline hover:text-ink"
         onClick={() => onChange((one) => withSheet(one, withCookies(one.sheet, cookies)))}
       >
-        Put them on the sheet
+        Put {cookies.length === 1 ? 'it' : 'them'} on the sheet
       </button>
     </p>
   );

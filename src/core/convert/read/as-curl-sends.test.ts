@@ -248,7 +248,16 @@ describeNeeding(['curl', 'bash'])('a command is read as what curl sends', () => 
   it.each([
     // What is not known here is told, and stands in nothing that is computed of it.
     ['curl "$BASE/x"', '‹BASE›/x', []],
-    ['curl "$API_HOST/x"', 'http://‹API_HOST›/x', []],
+    ...['SERVER_URL', 'SUPPORT', 'SCRIPT', 'HOST_BASE'].map((name): [string, string, string[]] => [
+      `curl "$${name}/x"`,
+      `‹${name}›/x`,
+      [],
+    ]),
+    ...['API_HOST', 'MY_IP', 'server2', 'hostname'].map((name): [string, string, string[]] => [
+      `curl "$${name}/x"`,
+      `http://‹${name}›/x`,
+      [],
+    ]),
     ['curl -u "$U:$P" https://a.example/', 'https://a.example/', ['Authorization: Basic ‹basicCredentials›']],
     ['curl "https://ana:$P@a.example/"', 'https://a.example/', ['Authorization: Basic ‹basicCredentials›']],
   ])('variables that are not known stay: %s', (command, url, headers) => {

@@ -213,6 +213,7 @@ const FETCH = [
   'const u = new URL("URL/a?z=1%20x&y"); u.searchParams.append("q", "a b"); fetch(u.toString())',
   'const u = new URL("URL/a?z=1&q=2&q=3"); u.searchParams.set("q", "4"); u.searchParams.delete("z"); fetch(u.href)',
   'const u = new URL("URL/a?z=1"); u.search = "?k=v"; u.pathname = "/b"; u.hash = "x"; fetch(u)',
+  'const u = new URL("http://b.example:1/a"); u.host = "HOST"; u.protocol = "http:"; fetch(u)',
   'const id = 5, day = "a b/ü"; fetch(`URL/a/${id}?day=${encodeURIComponent(day)}&n=${1 + 2}`)',
   'const base = "URL"; let path = base + "/a"; path += "?x=1"; fetch(path + "&y=" + 2)',
   'let o = {method: "POST", headers: {}}; o.headers["X-A"] = "1"; o.headers.B = "2"; o["body"] = "x"; fetch("URL/a", o)',
@@ -256,6 +257,15 @@ describe('a call of fetch is read as what it sends', () => {
   it.each([
     // What is not known is a variable of its own where it is a part of a text.
     ['fetch(`https://a.example/${a.id}/${b.id}?t=${Date.now()}`)', 'https://a.example/‹id›/‹id2›?t=‹now›'],
+    [
+      'const q = new URLSearchParams(); q.append("t", Date.now()); q.set(name(), "x"); fetch(`https://a.example/?${q}`)',
+      'https://a.example/?t=‹now›&‹name›=x',
+    ],
+    [
+      'const u = new URL("https://a.example"); u.search = built(); u.port = 8443; fetch(u)',
+      'https://a.example:8443?‹built›',
+    ],
+    ['const way = "/huts/" + hut(); fetch("https://a.example" + way)', 'https://a.example/huts/‹hut›'],
     ['fetch("https://a.example/" + slug(title))', 'https://a.example/‹slug›'],
     ['const url = new URL(`${base}/huts`); url.searchParams.set("q", "a b"); fetch(url)', '‹base›/huts?q=a+b'],
   ])('%s', (text, url) => {

@@ -46,8 +46,8 @@ export function addressOf(
 
 /** A scheme as addresses begin with it. */
 const SCHEME = /^[a-z][a-z0-9+.-]*:\/\//i;
-/** What variables are called that hold no scheme. */
-const HOST_NAME = /host|domain|server|ip|port/i;
+/** What variables are called that hold a host alone: by the last of their words. */
+const HOST_NAME = /(?:host(?:name)?|domain|server)\d*$|(?:^|_)ip\d*$/i;
 
 /**
  * An address with the scheme that a client adds where it has none. One that begins with a variable has what that holds; of

@@ -136,7 +136,6 @@ function apply(
       else to.notes.push(`Cookies would be read from the file "${value}", which is not here.`);
       return;
     case 'user':
-      // A token given beside it is what curl sends.
       to.user = value;
       return;
     case 'basic':

@@ -38,10 +38,11 @@ const READERS: Record<SourceId, (text: string) => Found> = {
     const calls = readWebRequests(text);
     if (calls.requests.length > 0 && !/\bcurl(?:\.exe)?\b/i.test(text)) return { ...calls, notes: [] };
     const read = fromShell(readPowerShell(text));
+    const own = new Set(read.variables.map(({ name }) => name));
     return {
       ...read,
       requests: [...read.requests, ...calls.requests],
-      variables: [...read.variables, ...calls.variables],
+      variables: [...read.variables, ...calls.variables.filter(({ name }) => !own.has(name))],
     };
   },
   'curl-config': (text) => ({

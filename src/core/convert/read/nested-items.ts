@@ -1,9 +1,9 @@
 import type { WrittenJson } from './python-json';
 
-type Step = string | number | 'append';
-interface Way {
-  readonly steps: readonly { readonly kind: 'name' | 'index' | 'append'; readonly at: Step }[];
-}
+type Step =
+  | { readonly kind: 'name'; readonly name: string }
+  | { readonly kind: 'index'; readonly index: number }
+  | { readonly kind: 'append' };
 
 /**
  * The payload that items of the http command come to: `name`, `name[inner]`, `list[]`, `list[2]`, or brackets from the start
@@ -18,10 +18,8 @@ export class NestedItems {
 
   /** Puts a value where an item's name says; false where the name cannot be read, or something else is in its way. */
   put(name: string, value: WrittenJson): boolean {
-    const way = readWay(name);
-    if (way === undefined) return false;
-    const before = this.#whole;
-    const whole = putInto(before, way.steps, value);
+    const steps = readSteps(name);
+    const whole = steps === undefined ? undefined : putInto(this.#whole, steps, value);
     if (whole === undefined) return false;
     this.#whole = whole;
     return true;
@@ -29,19 +27,20 @@ export class NestedItems {
 }
 
 /** Puts a value into a container, which is made where there is none; undefined where another kind of value stands there. */
-function putInto(into: WrittenJson | undefined, steps: Way['steps'], value: WrittenJson): WrittenJson | undefined {
+function putInto(into: WrittenJson | undefined, steps: readonly Step[], value: WrittenJson): WrittenJson | undefined {
   const [step, ...rest] = steps;
   if (step === undefined) return value;
   const holder = into === undefined || into === 'null' ? (step.kind === 'name' ? new Map() : []) : into;
   if (step.kind === 'name') {
     if (!(holder instanceof Map)) return undefined;
     const members = holder as Map<string, WrittenJson>;
-    const inner = putInto(rest.length === 0 ? undefined : members.get(String(step.at)), rest, value);
-    return inner === undefined ? undefined : members.set(String(step.at), inner);
+    const inner = putInto(rest.length === 0 ? undefined : members.get(step.name), rest, value);
+    return inner === undefined ? undefined : members.set(step.name, inner);
   }
   if (!Array.isArray(holder)) return undefined;
   const list = holder as WrittenJson[];
-  const at = step.kind === 'append' ? list.length : Number(step.at);
+  const at = step.kind === 'append' ? list.length : step.index;
+  if (at > list.length + MOST_EMPTY) return undefined;
   const inner = putInto(rest.length === 0 ? undefined : list[at], rest, value);
   if (inner === undefined) return undefined;
   while (list.length < at) list.push('null');
@@ -50,35 +49,36 @@ function putInto(into: WrittenJson | undefined, steps: Way['steps'], value: Writ
 }
 
 /** The most elements that an index may leave empty before it: more is no request that somebody writes. */
-const MOST_INDEX = 100_000;
+const MOST_EMPTY = 1000;
 
 /** A name taken apart at its brackets; a backslash takes the meaning of a bracket, of itself, and of a number. */
-function readWay(name: string): Way | undefined {
+function readSteps(name: string): Step[] | undefined {
   const tokens = tokensOf(name);
-  if (tokens.length === 0) return { steps: [{ kind: 'name', at: '' }] };
-  const steps: Way['steps'][number][] = [];
+  if (tokens.length === 0) return [{ kind: 'name', name: '' }];
+  const steps: Step[] = [];
   let at = 0;
   const first = tokens[0];
   if (first?.type === 'text' || first?.type === 'number') {
-    steps.push({ kind: 'name', at: first.text });
+    steps.push({ kind: 'name', name: first.text });
     at = 1;
   }
   while (at < tokens.length) {
     const [open, inner, close] = tokens.slice(at, at + 3);
     if (open?.type !== '[') return undefined;
     if (inner?.type === ']') {
-      steps.push({ kind: 'append', at: 'append' });
+      steps.push({ kind: 'append' });
       at += 2;
       continue;
     }
     if (inner === undefined || inner.type === '[' || close?.type !== ']') return undefined;
     // What is outermost is a list where it begins with brackets.
     if (at === 0 && inner.type === 'text') return undefined;
-    if (inner.type === 'number' && !(Number(inner.text) >= 0 && Number(inner.text) <= MOST_INDEX)) return undefined;
-    steps.push(inner.type === 'number' ? { kind: 'index', at: Number(inner.text) } : { kind: 'name', at: inner.text });
+    const index = inner.type === 'number' ? Number(inner.text) : undefined;
+    if (index !== undefined && index < 0) return undefined;
+    steps.push(index === undefined ? { kind: 'name', name: inner.text } : { kind: 'index', index });
     at += 3;
   }
-  return { steps };
+  return steps;
 }
 
 interface Token {

@@ -1,7 +1,7 @@
 import type { Variable } from '../draft';
 import { settledMarks } from '../value';
-import { FreeNames } from './command';
 import { ESCAPED } from './powershell';
+import { ScriptMarks } from './script-marks';
 
 /** A value of a script: text in which marks of variables stand, a table, a list; a file; or what cannot be told. */
 export type PsValue = string | number | boolean | null | PsTable | readonly PsValue[] | PsFile | PsUnknown;
@@ -40,9 +40,7 @@ const MOST_DEPTH = 200;
 export class PsValues {
   readonly #text: string;
   readonly #named = new Map<string, PsValue>();
-  readonly #variables = new Map<string, Variable>();
-  readonly #marks = new Map<string, string>();
-  readonly #free = new FreeNames();
+  readonly #marks = new ScriptMarks();
   #depth = 0;
 
   constructor(text: string) {
@@ -50,7 +48,7 @@ export class PsValues {
   }
 
   get variables(): readonly Variable[] {
-    return [...this.#variables.values()];
+    return [...this.#marks.variables.values()];
   }
 
   /** Gives a name a value, or a table's member: `$x = 1`, `$x['A'] = 1`, `$x.A = 1`, `$x.Add('A', 1)`. Returns where it ends. */
@@ -114,7 +112,7 @@ export class PsValues {
    * @param called how that is called where nothing else says it
    */
   asText(value: PsValue, called = 'value'): string {
-    if (value instanceof PsUnknown) return this.#mark(called, value.source);
+    if (value instanceof PsUnknown) return this.#marks.of(called, value.source);
     if (value instanceof PsTable) return 'System.Collections.Hashtable';
     if (value instanceof PsFile) return value.path;
     if (Array.isArray(value)) return value.map((one: PsValue) => this.asText(one)).join(' ');
@@ -198,8 +196,10 @@ export class PsValues {
     const read = new PsValues(source);
     for (const [name, value] of this.#named) read.#named.set(name, value);
     const value = read.readPipe(0);
-    const isWhole = value !== undefined && value.end === source.length && read.#variables.size === 0;
-    return isWhole ? this.asText(value.value) : this.#mark(/([A-Za-z_]\w*)\W*$/.exec(source)?.[1] ?? 'value', source);
+    const isWhole = value !== undefined && value.end === source.length && read.#marks.variables.size === 0;
+    return isWhole
+      ? this.asText(value.value)
+      : this.#marks.of(/([A-Za-z_]\w*)\W*$/.exec(source)?.[1] ?? 'value', source);
   }
 
   #variable(at: number): Read | undefined {
@@ -208,7 +208,7 @@ export class PsValues {
     const name = match[1] ?? match[2] ?? '';
     let value = this.#held(name);
     for (const member of (match[3] ?? '').split('.').filter(Boolean))
-      value = (value instanceof PsTable ? value.get(member) : undefined) ?? this.#mark(member, match[0]);
+      value = (value instanceof PsTable ? value.get(member) : undefined) ?? this.#marks.of(member, match[0]);
     return { value, end: at + match[0].length };
   }
 
@@ -218,19 +218,8 @@ export class PsValues {
     if (lower === 'null') return null;
     const value = this.#named.get(lower);
     return value === undefined || value instanceof PsUnknown
-      ? this.#mark(name.replace(/^env:/i, ''), value?.source ?? lower)
+      ? this.#marks.of(name.replace(/^env:/i, ''), value?.source ?? lower)
       : value;
-  }
-
-  /** A variable for what the script does not say. */
-  #mark(given: string, source: string): string {
-    const before = this.#marks.get(source);
-    if (before !== undefined) return `‹${before}›`;
-    const plain = given.replace(/^[^A-Za-z]+|[^A-Za-z0-9_]/g, '') || 'value';
-    const name = this.#free.next(plain, (one) => this.#variables.has(one));
-    this.#marks.set(source, name);
-    this.#variables.set(name, { name, value: '', isSecret: true });
-    return `‹${name}›`;
   }
 
   #table(from: number): Read | undefined {
@@ -274,7 +263,7 @@ export class PsValues {
       return one instanceof PsUnknown || one instanceof PsFile ? this.asText(one) : one;
     };
     const text = JSON.stringify(plain(value), null, /-Compress\b/i.test(options) ? undefined : 2);
-    return settledMarks(text, (one) => JSON.stringify(one).slice(1, -1), this.#variables);
+    return settledMarks(text, (one) => JSON.stringify(one).slice(1, -1), this.#marks.variables);
   }
 }
 

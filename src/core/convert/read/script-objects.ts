@@ -109,20 +109,25 @@ export class ScriptUrl {
     return this.#start + search;
   }
 
-  /** Sets one of its parts; false where that is not one which is read here. */
-  set(part: string, value: string): boolean {
-    const [, origin = '', path = ''] = /^([a-z][a-z0-9+.-]*:\/\/[^/]*|‹\w+›)?([\s\S]*)$/i.exec(this.#start) ?? [];
+  /** Sets one of its parts, as far as it is sent. */
+  set(part: string, value: string): void {
+    const [, scheme = '', place = '', path = ''] =
+      /^([a-z][a-z0-9+.-]*:\/\/)?([^/]*)([\s\S]*)$/i.exec(this.#start) ?? [];
+    const [, name = '', port = ''] = /^(\[[^\]]*\]|[^:]*)(:.*)?$/.exec(place) ?? [];
     if (part === 'search') {
       this.#search = value === '' || value.startsWith('?') ? value : `?${value}`;
       this.query.pairs = new FormText(value, this.#values).pairs;
       this.#written = this.query.text;
-    } else if (part === 'pathname') this.#start = origin + (value.startsWith('/') ? value : `/${value}`);
+    } else if (part === 'pathname') this.#start = scheme + place + (value.startsWith('/') ? value : `/${value}`);
+    else if (part === 'protocol') this.#start = `${value.replace(/:$/, '')}://${place}${path}`;
+    else if (part === 'hostname') this.#start = scheme + value + port + path;
+    else if (part === 'port') this.#start = scheme + name + (value === '' ? '' : `:${value}`) + path;
+    else if (part === 'host') this.#start = scheme + value + (value.includes(':') ? '' : port) + path;
     else if (part === 'href') {
       const other = new ScriptUrl(value, this.#values);
       this.#start = other.#start;
       this.set('search', other.#search);
-    } else return part === 'hash';
-    return path !== undefined;
+    }
   }
 }
 

@@ -1,7 +1,7 @@
 import type { SyntaxNode } from '@lezer/common';
 import type { Variable } from '../draft';
-import { FreeNames } from './command';
 import { callFunction, callMethod, holdsUnknown, memberOf, UNTOLD } from './script-calls';
+import { ScriptMarks } from './script-marks';
 import { asText, FormParts, FormText, ScriptHeaders, ScriptUrl, Unknown } from './script-objects';
 
 /** What an expression of a script comes to, where it can be told without running it. */
@@ -21,10 +21,7 @@ const GLOBALS: Readonly<Record<string, unknown>> = { undefined, NaN: Number.NaN,
 export class ScriptValues {
   readonly #text: string;
   readonly #named = new Map<string, Evaluated>();
-  readonly #variables = new Map<string, Variable>();
-  /** The variable of each expression and value that has one. */
-  readonly #marks = new Map<string, string>();
-  readonly #free = new FreeNames();
+  readonly #marks = new ScriptMarks();
 
   constructor(text: string) {
     this.#text = text;
@@ -32,7 +29,7 @@ export class ScriptValues {
 
   /** Every variable that a mark stands for. */
   get variables(): readonly Variable[] {
-    return [...this.#variables.values()];
+    return [...this.#marks.variables.values()];
   }
 
   /** Remembers what a declaration gives a name to. */
@@ -61,7 +58,7 @@ export class ScriptValues {
     if (member === undefined || target.firstChild === null) return;
     const on = this.evaluate(target.firstChild);
     if (on.type !== 'known') return;
-    if (on.value instanceof ScriptUrl) on.value.set(member, value.type === 'known' ? asText(value.value) : '');
+    if (on.value instanceof ScriptUrl) on.value.set(member, this.#asPiece(right, value));
     else if (on.value instanceof Map) (on.value as Map<string, unknown>).set(member, toMember(value));
   }
 
@@ -75,9 +72,13 @@ export class ScriptValues {
     if (on.type !== 'known') return false;
     const { value } = on;
     if (!(value instanceof FormText || value instanceof FormParts || value instanceof ScriptHeaders)) return false;
+    // What a form takes may be a file; names and other values are text.
     return value.call(
       method,
-      given.map((one) => toMember(this.evaluate(one))),
+      given.map((one, place) => {
+        const evaluated = this.evaluate(one);
+        return value instanceof FormParts && place === 1 ? toMember(evaluated) : this.#asPiece(one, evaluated);
+      }),
     );
   }
 
@@ -85,7 +86,7 @@ export class ScriptValues {
   filled(text: string): string | undefined {
     let isWhole = true;
     const whole = text.replace(/‹(\w+)›/g, (mark, name: string) => {
-      const variable = this.#variables.get(name);
+      const variable = this.#marks.variables.get(name);
       if (variable === undefined) return mark;
       if (variable.isSecret) isWhole = false;
       return variable.value;
@@ -139,12 +140,12 @@ export class ScriptValues {
 
   #reference(name: string): Evaluated {
     const found = this.#named.get(name);
-    if (found === undefined) return this.#mark(name, '', true, name);
-    if (found.type === 'unknown') return this.#mark(name, '', true, found.source);
+    if (found === undefined) return known(this.#marks.of(name, name));
+    if (found.type === 'unknown') return known(this.#marks.of(name, found.source));
     // An address is taken apart; what is no text, a mark cannot stand for.
     if (typeof found.value !== 'string' || /^https?:\/\//i.test(found.value)) return found;
-    // A value that is a mark itself only gives it another name.
-    return /^‹\w+›$/.test(found.value) ? found : this.#mark(name, found.value, false, name);
+    // A value with variables in it is what it is of them.
+    return found.value.includes('‹') ? found : known(this.#marks.of(name, name, found.value));
   }
 
   /** What stands behind the last dot, or between the brackets. */
@@ -165,7 +166,7 @@ export class ScriptValues {
       isNameOf(node.firstChild) && !this.#isKnown(node.firstChild) ? undefined : this.evaluate(node.firstChild);
     const value = on?.type === 'known' ? memberOf(on.value, name) : UNTOLD;
     if (value !== UNTOLD) return known(value);
-    return /^[A-Za-z_$][\w$]*$/.test(name) ? this.#mark(name, '', true, source) : { type: 'unknown', source };
+    return /^[A-Za-z_$][\w$]*$/.test(name) ? known(this.#marks.of(name, source)) : { type: 'unknown', source };
   }
 
   /** Whether the script says what the first name of `a.b.c` stands for. */
@@ -175,26 +176,13 @@ export class ScriptValues {
     return this.#named.get(this.#source(first))?.type === 'known';
   }
 
-  /** A variable of its own for each expression and each value that it has had. */
-  #mark(given: string, value: string, isSecret: boolean, source: string): Evaluated {
-    const key = `${source}\n${value}`;
-    const before = this.#marks.get(key);
-    if (before !== undefined) return known(`‹${before}›`);
-    const plain = given.replace(/^[^A-Za-z]+|[^A-Za-z0-9_]/g, '');
-    const base = plain === '' ? 'value' : plain;
-    const name = this.#free.next(base, (one) => this.#variables.has(one));
-    this.#marks.set(key, name);
-    this.#variables.set(name, { name, value, isSecret });
-    return known(`‹${name}›`);
-  }
-
   /** An expression as a part of a text; where it cannot be told, as a variable of that name. */
   #asPiece(node: SyntaxNode, value: Evaluated | undefined): string {
     if (value?.type === 'known' && !holdsUnknown(value.value)) return asText(value.value);
     const source = this.#source(node);
     const called = source.slice(0, 200).split('(', 1)[0] ?? '';
     const name = /([A-Za-z_$][\w$]*)\W*$/.exec(called)?.[1] ?? '';
-    return asText(knownValue(this.#mark(name, '', true, source)));
+    return this.#marks.of(name, source);
   }
 
   #template(node: SyntaxNode): Evaluated {
@@ -291,7 +279,7 @@ export class ScriptValues {
     const name = this.#source(callee).replace(/^(?:window|globalThis|self)\./, '');
     const texts =
       name === 'btoa' ? given.map((one) => (typeof one === 'string' ? (this.filled(one) ?? one) : one)) : given;
-    const made = callFunction(name, texts, isNew, this.#variables);
+    const made = callFunction(name, texts, isNew, this.#marks.variables);
     if (made !== UNTOLD) return known(made);
     if (isNew || callee.name !== 'MemberExpression' || callee.firstChild === null) return unknown;
     const on = this.evaluate(callee.firstChild);
@@ -302,8 +290,6 @@ export class ScriptValues {
 }
 
 const isNameOf = (node: SyntaxNode): boolean => /^(?:VariableName|MemberExpression|this)$/.test(node.name);
-
-const knownValue = (value: Evaluated): unknown => (value.type === 'known' ? value.value : undefined);
 
 const toMember = (value: Evaluated): unknown => (value.type === 'known' ? value.value : new Unknown(value.source));
 

@@ -98,7 +98,7 @@ function requestOf(text: string, from: number, values: PsValues): ReadRequest {
   );
   const add = (name: string, value: string | undefined): void => addLacking(headers, name, value);
   if (given.has('websession') || given.has('sessionvariable'))
-    for (const header of sessionHeaders(text)) add(header.name, header.value);
+    for (const header of sessionHeaders(text, values)) add(header.name, header.value);
   add('User-Agent', textOf('useragent'));
   addCredentials(given, values, add, notes);
   const method = textOf('custommethod') ?? textOf('method')?.toUpperCase() ?? 'GET';
@@ -185,11 +185,11 @@ const headersOf = (value: PsValue | undefined, values: PsValues): NameValue[] =>
   value instanceof PsTable ? value.entries.map(([name, one]) => ({ name, value: values.asText(one) })) : [];
 
 /** What a script gave the session that its calls share: the user agent and the cookies. */
-function sessionHeaders(text: string): NameValue[] {
+function sessionHeaders(text: string, values: PsValues): NameValue[] {
   const quoted = /"((?:[^"`]|`[\s\S])*)"/.source;
   const plain = (at: number): string => {
-    const read = new PsValues(text).read(at);
-    return typeof read?.value === 'string' ? read.value : '';
+    const read = values.read(at);
+    return read === undefined ? '' : values.asText(read.value);
   };
   const agent = new RegExp(`\\.UserAgent\\s*=\\s*(?=${quoted})`).exec(text);
   const cookies = [

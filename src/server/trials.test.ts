@@ -346,6 +346,7 @@ describe('what is asked, refused and bounded', () => {
     expect(await trial(draft(huts()))).toMatchObject({
       leadsTo: `http://127.0.0.1:${port}/holds?x=1`,
       setsCookies: [{ name: 'sid', value: '1' }],
+      endsCookies: ['old'],
     });
     expect(got).toHaveLength(1);
   });

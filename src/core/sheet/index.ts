@@ -2,7 +2,7 @@
 // layouts/ how payloads are laid out (one file each, listed in layouts.ts), strike.ts leaves lines out, groups.ts says what
 // the margin says, differ.ts what was there in the captured request, and
 // relayout.ts lays the payload out another way. kept.ts is a draft as it is kept; variables.ts what drafts share.
-export { withCookies } from './cookies';
+export { type CookieChanges, cookieChanges, withCookies } from './cookies';
 export { countLeftOut, differences, type LineDifference } from './differ';
 export { DraftFileError, readDraftFile, writeDraftFile } from './draft-file';
 export { draftFileToHar, draftsFromHar } from './draft-har';

@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { EMPTY_DRAFT } from '../convert';
-import { placeOf, readSheet, type Sheet, takeValue, tellTaken, withCookies } from './index';
+import { placeOf, takeValue, tellTaken } from './index';
 
 const response = {
   headers: [
@@ -59,28 +58,5 @@ describe('a value of a response', () => {
     const text = placeOf({ type: 'text', before: '<i\n value="', after: '"' });
     expect(takeValue({ headers: [], text: 'a<i\n value="x">' }, text)).toBe('x');
     expect(tellTaken(text)).toBe('<i value="…"');
-  });
-});
-
-describe('cookies that were set', () => {
-  const sheet = (text: string): Sheet => ({ text, layout: 'plain', attachments: [] });
-  const set = [
-    { name: 'sid', value: 'b=' },
-    { name: 'new', value: '1' },
-  ];
-  it.each([
-    ['GET https://a.example\n\nCookie: x=1; sid=a; y', 'Cookie: x=1; sid=b=; y; new=1'],
-    ['GET https://a.example\n\n✗ cookie: sid=a', 'cookie: sid=b=; new=1'],
-    ['GET https://a.example\n\nA: b', 'Cookie: sid=b=; new=1'],
-    ['POST https://a.example\n\n\nbody', 'Cookie: sid=b=; new=1'],
-    ['GET https://a.example', 'Cookie: sid=b=; new=1'],
-  ])('%j', (text, line) => {
-    const before = readSheet(sheet(text), EMPTY_DRAFT).draft;
-    const after = withCookies(sheet(text), set);
-    expect(after.text.split('\n')).toContain(line);
-    const { draft, problems } = readSheet(after, EMPTY_DRAFT);
-    expect(problems).toEqual([]);
-    expect(draft).toMatchObject({ url: before.url, payload: before.payload });
-    expect(draft.headers.filter(({ name }) => name === 'A')).toHaveLength(text.includes('A: b') ? 1 : 0);
   });
 });

@@ -1,3 +1,4 @@
+import { readSetCookie } from '../content';
 import { type CarrySource, writtenAs } from '../convert';
 import { EACH, readPath, textAt, writePath } from '../json';
 import { findHeader, findLines, type NameValue } from '../model';
@@ -27,8 +28,8 @@ function foundAt({ headers, text }: TakeableResponse, part: TakenFrom['part'], p
       return findHeader(headers, place);
     case 'cookie':
       return findLines(headers, 'set-cookie')
-        .map((line) => /^\s*([^=;]+)=([^;]*)/.exec(line))
-        .findLast((match) => match?.[1]?.trim() === place)?.[2];
+        .map((line) => readSetCookie(line, undefined))
+        .findLast((cookie) => cookie?.name === place)?.value;
     case 'json': {
       const steps = readPath(place);
       if (text === undefined || steps === undefined) return undefined;

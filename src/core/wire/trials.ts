@@ -21,6 +21,8 @@ export interface TrialNotes {
   readonly address?: string;
   /** The cookies that it sets, as the next request would send them. */
   readonly setsCookies?: readonly NameValue[];
+  /** The names of those that it ends. */
+  readonly endsCookies?: readonly string[];
   /** Where a redirect leads, as a whole address. */
   readonly leadsTo?: string;
   /** What could not be sent as the sheet says, and what became of the response. */

@@ -1,6 +1,6 @@
 import { useStore } from '@nanostores/react';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { type Draft, draftFromExchange, EMPTY_DRAFT, freeName, guessSource, readBack, splitQuery } from '#core/convert';
+import { draftFromExchange, EMPTY_DRAFT, freeName, guessSource, readBack, splitQuery } from '#core/convert';
 import { type KeptDraft, readSheet, renamed, tellTaken } from '#core/sheet';
 import type { RunKind } from '#core/wire';
 import { offsetOf } from '../frame/ZoneChooser';
@@ -18,6 +18,7 @@ import { DraftFiles } from './DraftFiles';
 import { DraftOutput } from './DraftOutput';
 import { fetchOrigin } from './draft-api';
 import { firstSeries } from './first-series';
+import { hopOf } from './hop';
 import { SendWayChoice } from './SendWayChoice';
 import { SequencePane } from './SequencePane';
 import { SheetView, tellChanges } from './SheetView';
@@ -212,9 +213,7 @@ function OneDraft({ card, rows, drafts, kept, onPaste, paste }: OneDraftProps) {
             captured={rows.find(({ index }) => index === kept.exchange)}
             zoneMinutes={zoneMinutes}
             onChange={onChange}
-            onHop={(url) =>
-              drafts.add(newDraft(`GET ${url.replace(/^[a-z]+:\/\//i, '').slice(0, 60)}`, hopOf(kept, url), undefined))
-            }
+            onHop={(hop) => drafts.add(hopOf(kept, hop))}
           />
           <RunsPane
             captureId={card.id}
@@ -235,16 +234,6 @@ function OneDraft({ card, rows, drafts, kept, onPaste, paste }: OneDraftProps) {
     </>
   );
 }
-
-/** The request that follows a redirect: a GET with the headers that are not of the payload (RFC 9110 15.4). */
-const hopOf = ({ draft }: KeptDraft, url: string): Draft => ({
-  ...draft,
-  method: 'GET',
-  url: url.split('#', 1)[0] ?? url,
-  payload: { type: 'none' },
-  headers: draft.headers.filter(({ name }) => !/^(?:content-|host$)/i.test(name)),
-  notes: [],
-});
 
 /** Shorter values are the same by chance. */
 const LEAST_SHARED = 8;

@@ -1,7 +1,7 @@
 import { useStore } from '@nanostores/react';
 import { useEffect, useState } from 'react';
 import type { ExchangeRow } from '#core/analysis';
-import { type KeptDraft, withCookies, withSheet } from '#core/sheet';
+import { type CookieChanges, type KeptDraft, withCookies, withSheet } from '#core/sheet';
 import type { Measure, Trial } from '#core/wire';
 import { formatBytes, formatMs } from '#core/wording';
 import OpenDossier from '../capture/OpenDossier';
@@ -13,6 +13,7 @@ import { Button } from '../ui/Button';
 import { Problem } from '../ui/Problem';
 import { fetchSentSheet } from './draft-api';
 import { HeldAgainst } from './HeldAgainst';
+import type { Hop } from './hop';
 import { TrialStrips } from './TrialStrips';
 import type { Trials } from './use-trials';
 
@@ -25,7 +26,8 @@ interface TrialsPaneProps {
   readonly zoneMinutes: number;
   readonly onChange: (change: (kept: KeptDraft) => KeptDraft) => void;
   /** Begins a draft of where a redirect leads. */
-  readonly onHop: (url: string) => void;
+  /** A redirect is to be followed, by a draft of its own. */
+  readonly onHop: (hop: Hop) => void;
 }
 
 /** What came of sending the draft: the verdict, the trials as strips, and the response held against the measure. */
@@ -183,8 +185,10 @@ function Asked({ trials, current, captured, onHop, onChange }: AskedProps) {
           {remark}
         </p>
       ))}
-      {current.setsCookies === undefined ? null : <Cookies cookies={current.setsCookies} onChange={onChange} />}
-      {current.leadsTo === undefined ? null : <Hop url={current.leadsTo} onHop={onHop} />}
+      <Cookies set={current.setsCookies ?? []} ended={current.endsCookies ?? []} onChange={onChange} />
+      {current.leadsTo === undefined || current.row.status === undefined ? null : (
+        <HopOffer status={current.row.status} url={current.leadsTo} onHop={onHop} />
+      )}
       {current.row.failure?.type === 'no-response' && /^certificate/.test(current.row.failure.reason) ? (
         <Button onClick={() => trials.send({ certificateOf: current.row.host })}>
           Send again without checking this host’s certificate
@@ -194,31 +198,39 @@ function Asked({ trials, current, captured, onHop, onChange }: AskedProps) {
   );
 }
 
-/** Cookies are kept by nobody by themselves: they go onto the sheet with a press. */
-function Cookies({
-  cookies,
-  onChange,
-}: Pick<TrialsPaneProps, 'onChange'> & { readonly cookies: NonNullable<Trial['setsCookies']> }) {
+/** Cookies are kept by nobody by themselves: they go onto the sheet, or from it, with a press. */
+function Cookies({ set, ended, onChange }: Pick<TrialsPaneProps, 'onChange'> & CookieChanges) {
+  if (set.length + ended.length === 0) return null;
+  const count = (all: readonly unknown[]): string => (all.length === 1 ? 'cookie' : 'cookies');
+  const them = set.length + ended.length === 1 ? 'it' : 'them';
+  const said = [
+    ...(set.length === 0 ? [] : [`sets the ${count(set)} ${set.map(({ name }) => name).join(', ')}`]),
+    ...(ended.length === 0 ? [] : [`ends the ${count(ended)} ${ended.join(', ')}`]),
+  ];
   return (
     <p className="text-[12px]">
-      It sets the {cookies.length === 1 ? 'cookie' : 'cookies'} {cookies.map(({ name }) => name).join(', ')}.{' '}
+      It {said.join(' and ')}.{' '}
       <button
         type="button"
         className="underline hover:text-ink"
-        onClick={() => onChange((one) => withSheet(one, withCookies(one.sheet, cookies)))}
+        onClick={() => onChange((one) => withSheet(one, withCookies(one.sheet, { set, ended })))}
       >
-        Put {cookies.length === 1 ? 'it' : 'them'} on the sheet
+        {ended.length === 0
+          ? `Put ${them} on the sheet`
+          : set.length === 0
+            ? `Take ${them} off the sheet`
+            : 'Do the same on the sheet'}
       </button>
     </p>
   );
 }
 
 /** A redirect is a response like another one: where it leads is asked for by a draft of its own. */
-function Hop({ url, onHop }: { readonly url: string; readonly onHop: (url: string) => void }) {
+function HopOffer({ status, url, onHop }: Pick<TrialsPaneProps, 'onHop'> & Hop) {
   return (
     <p className="text-[12px]">
       It leads to <span className="break-all font-mono">{url}</span>.{' '}
-      <button type="button" className="underline hover:text-ink" onClick={() => onHop(url)}>
+      <button type="button" className="underline hover:text-ink" onClick={() => onHop({ status, url })}>
         Make a draft of it
       </button>
     </p>

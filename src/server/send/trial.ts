@@ -2,8 +2,9 @@ import { createHash } from 'node:crypto';
 import { readBody } from '#core/content';
 import { changesOf, type Draft, draftFromExchange, fillIn } from '#core/convert';
 import { isNetworkPlace } from '#core/http';
-import { type Exchange, findHeader, findLines, findResponse, type NameValue } from '#core/model';
+import { type Exchange, findHeader, findLines, findResponse } from '#core/model';
 import {
+  cookieChanges,
   type KeptDraft,
   type PackedKeptDraft,
   packKept,
@@ -70,7 +71,7 @@ export async function tryDraft(connection: Connection, write: Write, order: Tria
   }
   const sheet = { ...packKept(kept).sheet, variables: kept.draft.variables };
   const wireHash = hashOf(wire);
-  const notes = notesOf(connection, kept, captured, { wire, sent, wireHash });
+  const notes = notesOf(connection, kept, captured, { wire, sent, wireHash, sentAt });
   const trial = { entry: entryOf(wire, sent, sentAt), sentAt, sheet, wireHash, notes };
   const { number, dropped, taken } = await write((writing) => ({
     ...addTrial(writing, { id: kept.id, name: kept.name, captureId }, trial),
@@ -187,25 +188,29 @@ interface SentOnce {
   readonly wire: WireRequest;
   readonly sent: Sent;
   readonly wireHash: string;
+  /** In ms since 1970. */
+  readonly sentAt: number;
 }
 
 function notesOf(
   connection: Connection,
   kept: KeptDraft,
   captured: Exchange | undefined,
-  { wire, sent, wireHash }: SentOnce,
+  { wire, sent, wireHash, sentAt }: SentOnce,
 ): TrialNotes {
   const { outcome, address } = sent;
   const changed = changedSince(connection, kept, captured);
   const remarks = [...wire.warnings, ...(outcome.type === 'none' ? [] : remarksOn(outcome))];
   const leadsTo = outcome.type === 'none' ? undefined : redirectOf(wire, outcome);
-  const setsCookies = outcome.type === 'none' ? [] : cookiesOf(outcome);
+  const lines = outcome.type === 'none' ? [] : findLines(outcome.headers, 'set-cookie');
+  const cookies = cookieChanges(lines, urlOf(wire), sentAt);
   const more = {
     changed,
     remarks,
     ...(address === undefined ? {} : { address }),
     ...(leadsTo === undefined ? {} : { leadsTo }),
-    ...(setsCookies.length === 0 ? {} : { setsCookies }),
+    ...(cookies.set.length === 0 ? {} : { setsCookies: cookies.set }),
+    ...(cookies.ended.length === 0 ? {} : { endsCookies: cookies.ended }),
   };
   if (outcome.type === 'none') return { verdict: 'none', sentence: outcome.sentence, ...more };
   const measure = captured === undefined ? undefined : findResponse(captured);
@@ -223,23 +228,16 @@ function notesOf(
   return { verdict: held.verdict, sentence: tellSameness(held, outcome.status), ...more };
 }
 
-/** The cookies that a response sets, the last of each name; not those that it takes away (RFC 6265 5.2.2). */
-function cookiesOf({ headers }: CameBack): NameValue[] {
-  const cookies = new Map<string, string>();
-  for (const line of findLines(headers, 'set-cookie')) {
-    const [, name = '', value = ''] = /^\s*([^=;]+)=([^;]*)/.exec(line) ?? [];
-    if (name.trim() === '' || /;\s*max-age=(?:0|-\d+)\s*(?:;|$)/i.test(line)) continue;
-    cookies.set(name.trim(), value.trim());
-  }
-  return [...cookies].map(([name, value]) => ({ name, value }));
-}
+/** The address that a request asks for. */
+const urlOf = ({ isSecure, authority, target }: WireRequest): string =>
+  `${isSecure ? 'https' : 'http'}://${authority}${target}`;
 
 /** Where a response leads (RFC 9110 15.4, 10.2.2); undefined where it leads nowhere. */
-function redirectOf({ isSecure, authority, target }: WireRequest, { status, headers }: CameBack): string | undefined {
+function redirectOf(wire: WireRequest, { status, headers }: CameBack): string | undefined {
   const location = findHeader(headers, 'location');
   if (location === undefined || status < 300 || status > 399) return undefined;
   try {
-    return new URL(location, `${isSecure ? 'https' : 'http'}://${authority}${target}`).href;
+    return new URL(location, urlOf(wire)).href;
   } catch {
     return undefined;
   }

@@ -123,11 +123,24 @@ test('a regular expression waits for its worker as long as that takes, and one w
   await page.route(/filter\.worker/, (route) => route.abort());
   await openCapture(page, demo.url, 'alba-norte-first-visit');
   await bar(page).fill('/availability/');
-  await expect(page.getByRole('alert')).toContainText(
-    'The previous filter stays active. This part of Trazado could not',
-  );
+  await expect(page.getByRole('alert')).toContainText('This filter is not applied. This part of Trazado could not');
   await bar(page).fill('availability');
   await expect(page.getByRole('alert')).toHaveCount(0);
+});
+
+test('a filter that could not be loaded says so and hides nothing, and applies once it can be', async ({
+  page,
+  demo,
+}) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.route(/\/filtering\./, (route) => route.abort());
+  await page.goto(`${page.url()}?filter=kind+%3D+image`);
+  await expect(page.getByRole('alert')).toContainText('This filter is not applied. This part of Trazado could not');
+  await expect(tally(page)).toContainText('145 exchanges');
+  await page.unroute(/\/filtering\./);
+  await bar(page).fill('kind = preflight');
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await expect(tally(page)).toContainText('of 145 exchanges');
 });
 
 test('a click on a value filters by it or leaves it out, and the same again takes it back', async ({ page, demo }) => {

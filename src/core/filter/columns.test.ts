@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { ExchangeRow } from '../analysis';
 import { packTexts } from '../wire';
-import { Columns, columnName, numberOf } from './columns';
+import { Columns, columnName } from './columns';
+import { numberOf } from './number-of';
 
 const row = (change: Partial<Record<keyof ExchangeRow, unknown>> = {}): ExchangeRow =>
   ({

@@ -1,4 +1,4 @@
-import { classifyOutcome, type ExchangeRow, isSpared, requestKey } from '../analysis';
+import { classifyOutcome, type ExchangeRow, requestKey } from '../analysis';
 import { queryOf, splitUrl } from '../http';
 import { setupMs } from '../model';
 import { findRoundTrips } from '../timing';
@@ -13,6 +13,7 @@ import {
   readField,
   type TextField,
 } from './fields';
+import { numberOf } from './number-of';
 
 /** A column of texts as codes into its distinct values, -1 where there is none. Several values stand one on each line. */
 export interface TextColumn {
@@ -177,42 +178,6 @@ function textOf(row: ExchangeRow, field: RowText): string | undefined {
 function tripOf(rows: readonly ExchangeRow[]): (row: ExchangeRow) => number | undefined {
   const trips = findRoundTrips(rows);
   return ({ host }) => trips.get(host)?.ms;
-}
-
-/** A measure of an exchange by itself: ms, bytes or a count; undefined where it is unknown. */
-export function numberOf(row: ExchangeRow, field: Exclude<NumberField, 'roundtrip' | DeltaField>): number | undefined {
-  switch (field) {
-    case 'number':
-      return row.index;
-    case 'status':
-      return row.status;
-    case 'time':
-      return row.timeMs;
-    case 'start':
-      return row.startMs;
-    case 'end':
-      return row.startMs === undefined || row.timeMs === undefined ? undefined : row.startMs + row.timeMs;
-    case 'blocked':
-      return row.phases.blockedMs;
-    case 'setup':
-      return setupMs(row.phases);
-    case 'wait':
-      return row.phases.waitMs;
-    case 'receive':
-      return row.phases.receiveMs;
-    case 'wire':
-      return row.wireBytes;
-    case 'body':
-      return row.bodyBytes;
-    case 'saved':
-      return row.bodyBytes === undefined ? undefined : isSpared(row) ? row.bodyBytes : 0;
-    case 'depth':
-      return row.depth;
-    case 'fresh':
-      return row.freshSeconds === undefined ? undefined : row.freshSeconds * 1000;
-    default:
-      return field satisfies never;
-  }
 }
 
 const each =

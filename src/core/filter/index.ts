@@ -7,15 +7,15 @@ export {
   isExtraColumn,
   MARKED_COLUMN,
   NOTE_COLUMN,
-  numberOf,
 } from './columns';
 export { completeFilter, type KnownName } from './complete';
 export { evaluateFilter } from './evaluate';
-export { type DeltaField, type FieldRef, type NamedField, type NumberField, specOf } from './fields';
+export { type DeltaField, type FieldRef, type NamedField, type NumberField, specOf, type TextField } from './fields';
 export { meantFilter } from './meant';
 export { NameCounter, NamedCells } from './named';
+export { numberOf } from './number-of';
 export { parseFilter } from './parse';
 export { printField, printFilter, printValue } from './print';
 export { wordFilterProblem } from './problem';
 export { type Filter, fieldsOf, hasRegex, needsBodies, toggleTerm } from './tree';
-export { type Reading, readTyped } from './typed';
+export { type Reading, readTyped, type TypedFilter } from './typed';

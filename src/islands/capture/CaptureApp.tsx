@@ -6,6 +6,7 @@ import { wordFailure } from '#core/wording';
 import { writeLoadName } from '../compare/load-name';
 import { FilterBar } from '../filter/FilterBar';
 import { filterActions } from '../filter/filter-actions';
+import { filteringForAddress } from '../filter/filtering-store';
 import { Frame } from '../frame/Frame';
 import { offsetOf, ZoneChooser } from '../frame/ZoneChooser';
 import { loadMarks } from '../marks/marks-store';
@@ -22,7 +23,7 @@ import {
 import { fetchCapture, fetchRows } from '../state/api';
 import { Boundary, bounded } from '../ui/Boundary';
 import { Button } from '../ui/Button';
-import { fetchAhead, type Later, later } from '../ui/later';
+import { type Later, later, useFetchedAhead } from '../ui/later';
 import { Loading, Problem } from '../ui/Problem';
 import { useActions } from '../ui/use-actions';
 import { useFetched } from '../ui/use-fetched';
@@ -51,7 +52,7 @@ export const CaptureApp = bounded(CapturePage);
 function CapturePage({ captureId }: CaptureAppProps) {
   const { view } = useStore($place);
   const fetchAll = useCallback(async () => {
-    const [card, rows] = await Promise.all([fetchCapture(captureId), fetchRows(captureId)]);
+    const [card, rows] = await Promise.all([fetchCapture(captureId), fetchRows(captureId), filteringForAddress()]);
     if (!card.ok) return card;
     return rows.ok ? { ok: true as const, value: { card: card.value, ...rows.value } } : rows;
   }, [captureId]);
@@ -204,15 +205,6 @@ const Views = memo(function Views({ place, ...given }: Omit<ViewProps, 'isShown'
     </>
   );
 });
-
-/** Fetches what else may be shown once the first view stands. */
-function useFetchedAhead(): void {
-  useEffect(() => {
-    const timer = setTimeout(fetchAhead, PRELOAD_MS);
-    return () => clearTimeout(timer);
-  }, []);
-}
-const PRELOAD_MS = 1500;
 
 interface CursorSpokenProps {
   readonly rows: readonly ExchangeRow[];

@@ -1,18 +1,27 @@
 import { useStore } from '@nanostores/react';
-import { type ReactNode, useEffect, useState } from 'react';
+import { type ReactNode, Suspense, useEffect, useState } from 'react';
 import { formatCount, formatPlural } from '#core/wording';
+import { filteringForAddress } from '../filter/filtering-store';
 import { Frame } from '../frame/Frame';
 import { $place, goTo } from '../state/address';
-import { bounded } from '../ui/Boundary';
+import { Boundary, bounded } from '../ui/Boundary';
 import { Button } from '../ui/Button';
-import { Problem } from '../ui/Problem';
+import { later, useFetchedAhead } from '../ui/later';
+import { Loading, Problem } from '../ui/Problem';
 import { useControl } from '../ui/use-actions';
-import { GroupView } from './GroupView';
-import { LoadChooser } from './LoadChooser';
 import { SidesView } from './SidesView';
 import { isWhole } from './sides';
-import { TwoExchanges } from './TwoExchanges';
 import { useCompared } from './use-compared';
+
+const GroupView = later(() => import('./GroupView'));
+const LoadChooser = later(() => import('./LoadChooser'));
+const TwoExchanges = later(() => import('./TwoExchanges'));
+
+// What the address asks for is fetched while the loads are.
+filteringForAddress();
+const first = $place.get();
+if (first.one !== undefined || first.other !== undefined) TwoExchanges.fetch().catch(() => undefined);
+else if (!isWhole(first.sideA, first.sideB)) LoadChooser.fetch().catch(() => undefined);
 
 /** The page of comparisons: chooses what is compared, and shows it. */
 export const CompareApp = bounded(ComparePage);
@@ -22,6 +31,7 @@ function ComparePage() {
   // An address that names both sides is looked at; one that is being chosen waits until that is done.
   const [isChosen, setChosen] = useState(() => isWhole(sideA, sideB));
   const isComparing = isChosen && isWhole(sideA, sideB);
+  useFetchedAhead();
   useEffect(() => {
     document.title = 'Trazado, compare';
   }, []);
@@ -29,14 +39,27 @@ function ComparePage() {
     return (
       <Page title="Two exchanges">
         <Button onClick={() => goTo({ one: undefined, other: undefined })}>Compare loads</Button>
-        <TwoExchanges />
+        <Coming what="two exchanges">
+          <TwoExchanges />
+        </Coming>
       </Page>
     );
   if (isComparing) return <Comparison onChoose={() => setChosen(false)} />;
   return (
     <Frame view="compare" bar={<ChooserBar />}>
-      <LoadChooser onDone={() => setChosen(true)} />
+      <Coming what="the loads">
+        <LoadChooser onDone={() => setChosen(true)} />
+      </Coming>
     </Frame>
+  );
+}
+
+/** A part of the page whose script may still be on its way. */
+function Coming({ what, children }: { readonly what: string; readonly children: ReactNode }) {
+  return (
+    <Boundary>
+      <Suspense fallback={<Loading what={what} />}>{children}</Suspense>
+    </Boundary>
   );
 }
 
@@ -111,7 +134,9 @@ function Comparison({ onChoose }: { readonly onChoose: () => void }) {
   if (state.shown.type === 'group')
     return (
       <Frame view="compare" bar={back}>
-        <GroupView heads={state.shown.heads} group={state.shown.group} onChoose={onChoose} />
+        <Coming what="the comparison">
+          <GroupView heads={state.shown.heads} group={state.shown.group} onChoose={onChoose} />
+        </Coming>
       </Frame>
     );
   return (

@@ -1,27 +1,14 @@
-import { type ReactNode, useState } from 'react';
+import { Suspense, useState } from 'react';
 import { goTo } from '../state/address';
+import { Boundary } from '../ui/Boundary';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
-import { CachePart } from './CachePart';
-import { CauseList } from './CauseList';
-import { ConnectionPart } from './ConnectionPart';
-import { FindingChanges } from './FindingChanges';
-import { HostsField } from './HostsField';
-import { LoadsOfSides } from './LoadsOfSides';
+import { later } from '../ui/later';
+import { PARTS, type PartId } from './detail-parts';
 import { findSplit, SPLITS, type SplitId } from './ledger-steps';
-import { SumTables } from './SumTables';
 import type { ShownSides } from './use-compared';
 
-/** What can be opened between the difference and the pairs. */
-const PARTS = {
-  causes: { label: 'What made it', key: '1' },
-  findings: { label: 'Findings', key: '2' },
-  sums: { label: 'Sums', key: '3' },
-  cache: { label: 'Cache', key: '4' },
-  connection: { label: 'Connection', key: '5' },
-  loads: { label: 'Loads and hosts', key: '6' },
-} as const;
-type PartId = keyof typeof PARTS;
+const DetailPart = later(() => import('./DetailPart'));
 
 interface DetailsProps {
   readonly shown: ShownSides;
@@ -68,34 +55,13 @@ export function Details({ shown, split }: DetailsProps) {
           className="max-h-72 overflow-auto border-line border-t bg-sheet px-4 py-2 text-[13px]"
           data-part={open}
         >
-          <Part id={open} shown={shown} />
+          <Boundary of={open}>
+            <Suspense fallback={<p className="text-soft">Loading</p>}>
+              <DetailPart id={open} shown={shown} />
+            </Suspense>
+          </Boundary>
         </div>
       )}
     </section>
   );
-}
-
-function Part({ id, shown }: { readonly id: PartId; readonly shown: ShownSides }): ReactNode {
-  const { drawn } = shown.compared;
-  switch (id) {
-    case 'causes':
-      return <CauseList shown={shown} />;
-    case 'findings':
-      return <FindingChanges drawn={drawn} />;
-    case 'sums':
-      return <SumTables shown={shown} />;
-    case 'cache':
-      return <CachePart shown={shown} />;
-    case 'connection':
-      return <ConnectionPart drawn={drawn} />;
-    case 'loads':
-      return (
-        <>
-          <LoadsOfSides shown={shown} />
-          <HostsField />
-        </>
-      );
-    default:
-      return id satisfies never;
-  }
 }

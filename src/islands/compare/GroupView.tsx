@@ -16,7 +16,7 @@ interface GroupViewProps {
 }
 
 /** One group of loads: which are slow, and what these share. Long because it is the markup of one page. */
-export function GroupView({ heads, group, onChoose }: GroupViewProps) {
+export default function GroupView({ heads, group, onChoose }: GroupViewProps) {
   if (group === undefined)
     return (
       <Problem

@@ -19,7 +19,7 @@ interface LoadChooserProps {
 }
 
 /** Every load of the shelf, each page by itself, to be put on side A or side B; any number on either. */
-export function LoadChooser({ onDone }: LoadChooserProps) {
+export default function LoadChooser({ onDone }: LoadChooserProps) {
   const [fetched, again] = useFetched(fetchCaptures);
   useActions('view', MARKS);
   const { sideA, sideB, search } = useStore($place);

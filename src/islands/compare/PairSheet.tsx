@@ -1,6 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { MATCHED_WORDS, tellFacts, tellTimes } from '#core/compare';
-import type { ExchangesAnswer } from '#core/wire';
 import { formatMs } from '#core/wording';
 import { goTo } from '../state/address';
 import { bodyAddress, correctMatch, fetchComparison } from '../state/api';
@@ -13,6 +12,7 @@ import { useFetched } from '../ui/use-fetched';
 import { Differences } from './Differences';
 import type { LoadName } from './load-name';
 import { MatchField } from './MatchField';
+import { Pictures } from './Pictures';
 import type { ShownPair } from './pairs';
 import type { ShownSides } from './use-compared';
 
@@ -32,7 +32,7 @@ const CLOSE_ACTIONS = [{ id: 'close', label: 'Close the pair', keys: ['Escape'],
  * Both exchanges of a pair beside each other, part by part; of one that is on one side alone, what it can be matched with.
  * Long because it is the markup of one sheet.
  */
-export function PairSheet({ shown, pair, pairs, onCorrected }: PairSheetProps) {
+export default function PairSheet({ shown, pair, pairs, onCorrected }: PairSheetProps) {
   const scroller = useRef<HTMLDivElement>(null);
   useReturnOfFocus();
   useActions('exchange', CLOSE_ACTIONS);
@@ -162,32 +162,6 @@ function BothExchanges({ captures, a, b }: BothExchangesProps) {
     <div className="mt-3">
       <Pictures answer={fetched.value} here={bodyAddress(captures.a, a)} there={bodyAddress(captures.b, b)} />
       <Differences comparison={fetched.value.comparison} here={`A #${a}`} there={`B #${b}`} />
-    </div>
-  );
-}
-
-interface PicturesProps {
-  readonly answer: ExchangesAnswer;
-  readonly here: string;
-  readonly there: string;
-}
-
-/** The bodies side by side, where both are pictures. */
-export function Pictures({ answer, here, there }: PicturesProps) {
-  if (!answer.here.isPicture || !answer.there.isPicture) return null;
-  return (
-    <div className="mb-3 grid grid-cols-2 gap-3">
-      {[
-        { address: here, head: answer.here },
-        { address: there, head: answer.there },
-      ].map(({ address, head }, at) => (
-        <figure key={at === 0 ? 'a' : 'b'}>
-          <img src={address} alt={`Body of ${head.name}`} className="max-h-60 max-w-full border border-line bg-paper" />
-          <figcaption className="truncate text-[12px] text-soft">
-            {at === 0 ? 'A' : 'B'}: {head.name}
-          </figcaption>
-        </figure>
-      ))}
     </div>
   );
 }

@@ -1,21 +1,22 @@
 import { useStore } from '@nanostores/react';
-import { useMemo } from 'react';
+import { Suspense, useMemo } from 'react';
 import { noiseOf, PAIR_CHANGES, tellComparison } from '#core/compare';
 import { formatCount, formatPlural } from '#core/wording';
 import { FilterBar } from '../filter/FilterBar';
 import { type FilterState, useFilter } from '../filter/use-filter';
 import { $place, goTo } from '../state/address';
+import { Boundary } from '../ui/Boundary';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { CopyButton } from '../ui/CopyButton';
+import { later } from '../ui/later';
 import { tableAsText } from '../ui/table-text';
 import { useActions } from '../ui/use-actions';
 import { PAIR_CHANGE_WORDS, pairTable } from './compare-tables';
 import { Details } from './Details';
-import { comparisonText, exportActions } from './export-comparison';
+import { copiedText, exportActions } from './export-actions';
 import { LedgerSteps } from './LedgerSteps';
 import { PairList } from './PairList';
-import { PairSheet } from './PairSheet';
 import {
   arrangePairs,
   comparedColumns,
@@ -28,6 +29,8 @@ import {
   showPairs,
 } from './pairs';
 import type { ShownSides } from './use-compared';
+
+const PairSheet = later(() => import('./PairSheet'));
 
 interface SidesViewProps {
   readonly shown: ShownSides;
@@ -81,7 +84,11 @@ export function SidesView({ shown, onCorrected, onChoose, children }: SidesViewP
         <PairList shown={shown} rows={rows} order={order} window={place.window} current={place.pair} />
       )}
       {open === undefined ? null : (
-        <PairSheet key={open.key} shown={shown} pair={open} pairs={pairs} onCorrected={onCorrected} />
+        <Boundary of={open.key}>
+          <Suspense>
+            <PairSheet key={open.key} shown={shown} pair={open} pairs={pairs} onCorrected={onCorrected} />
+          </Suspense>
+        </Boundary>
       )}
     </>
   );
@@ -127,7 +134,7 @@ function Sentences({ shown }: { readonly shown: ShownSides }) {
   return (
     <section aria-label="What differs" className="px-4 pt-3">
       <p className="float-right pl-4">
-        <CopyButton label="Copy the comparison as text" text={() => comparisonText(shown)}>
+        <CopyButton label="Copy the comparison as text" text={() => copiedText(shown)}>
           copy as text
         </CopyButton>
       </p>

@@ -9,7 +9,7 @@ import { Loading, Problem } from '../ui/Problem';
 import { useFetched } from '../ui/use-fetched';
 import { Differences } from './Differences';
 import { readExchangeName, writeExchangeName } from './load-name';
-import { Pictures } from './PairSheet';
+import { Pictures } from './Pictures';
 
 /** What was pasted for each of the two: too long, and too private, for an address. */
 const $pasted = atom<{ readonly one: string | undefined; readonly other: string | undefined }>({
@@ -20,7 +20,7 @@ const $pasted = atom<{ readonly one: string | undefined; readonly other: string 
 type Which = 'one' | 'other';
 
 /** Two exchanges from anywhere beside each other: of any captures, trials of drafts, or pasted. */
-export function TwoExchanges() {
+export default function TwoExchanges() {
   const place = useStore($place);
   const pasted = useStore($pasted);
   const one = useFrom(place.one, pasted.one);

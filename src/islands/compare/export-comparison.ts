@@ -1,45 +1,39 @@
 import { comparisonJson, comparisonLines, nameBoth, tellComparison, tellFacts, tellTimes } from '#core/compare';
 import { toCsv } from '#core/report';
+import { formatPlural } from '#core/wording';
 import { readColours } from '../export/colours';
 import { csvFile } from '../export/csv';
 import { fileName, saveFile } from '../export/save-file';
-import type { Action } from '../state/actions';
 import { tell } from '../state/notices';
 import { drawComparison } from './comparison-svg';
 import type { ShownPair } from './pairs';
 import type { ShownSides } from './use-compared';
 
-/** What can be taken away of a comparison; the files have just the pairs that are shown. */
-export function exportActions(shown: ShownSides, pairs: readonly ShownPair[]): readonly Action[] {
+/** What a comparison can be saved as. */
+export type ComparisonFormat = 'csv' | 'json' | 'svg';
+
+/** Saves a comparison, with just the pairs that are shown. */
+export function saveComparison(format: ComparisonFormat, shown: ShownSides, pairs: readonly ShownPair[]): void {
   const name = `${shown.a.drawn.name} against ${shown.b.drawn.name}`;
-  const save = (extension: string, content: Blob): void => {
-    saveFile(fileName(name, extension), content);
-    tell(`Saved as ${extension.toUpperCase()}, ${pairs.length} pairs.`);
-  };
-  return [
-    {
-      id: 'export-csv',
-      label: 'Export the pairs shown as CSV',
-      keys: ['Shift+C'],
-      run: () => save('csv', csvFile(pairsCsv(pairs))),
-    },
-    {
-      id: 'export-json',
-      label: 'Export the comparison as JSON',
-      keys: ['Shift+J'],
-      run: () => save('json', new Blob([comparisonAsJson(shown, pairs)], { type: 'application/json' })),
-    },
-    {
-      id: 'export-svg',
-      label: 'Export the comparison as a picture (SVG)',
-      keys: ['Shift+V'],
-      run: () => save('svg', new Blob([drawComparison(shown, pairs, readColours())], { type: 'image/svg+xml' })),
-    },
-  ];
+  saveFile(fileName(name, format), contentOf(format, shown, pairs));
+  tell(`Saved as ${format.toUpperCase()}, ${formatPlural(pairs.length, 'pair')}.`);
+}
+
+function contentOf(format: ComparisonFormat, shown: ShownSides, pairs: readonly ShownPair[]): Blob {
+  switch (format) {
+    case 'csv':
+      return csvFile(pairsCsv(pairs));
+    case 'json':
+      return new Blob([comparisonAsJson(shown, pairs)], { type: 'application/json' });
+    case 'svg':
+      return new Blob([drawComparison(shown, pairs, readColours())], { type: 'image/svg+xml' });
+    default:
+      return format satisfies never;
+  }
 }
 
 /** The pairs as CSV: both exchanges, what became of them, their times, sizes and what is not the same. */
-export function pairsCsv(pairs: readonly ShownPair[]): string {
+function pairsCsv(pairs: readonly ShownPair[]): string {
   const heads = [
     'a',
     'b',

@@ -9,7 +9,8 @@ import { useControl } from '../ui/use-actions';
 import { BarButton } from './BarButton';
 import type { Offer } from './bar-panel';
 import { $savedFilters, loadSavedFilters, remember } from './saved-filters';
-import { $typed, type FilterState } from './use-filter';
+import { $typed } from './typed';
+import type { FilterState } from './use-filter';
 
 interface FilterBarProps {
   readonly captureId: string;
@@ -235,7 +236,10 @@ function useOffers(
   const { text, columns } = state;
   // Not again where the bar is drawn for something else.
   return useMemo(
-    () => (isOpen && panel !== undefined ? panel.offersOf(text, caret, columns, names, saved) : NO_OFFERS),
+    () =>
+      isOpen && panel !== undefined && columns !== undefined
+        ? panel.offersOf(text, caret, columns, names, saved)
+        : NO_OFFERS,
     [panel, isOpen, text, caret, columns, names, saved],
   );
 }

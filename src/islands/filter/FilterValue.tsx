@@ -2,15 +2,17 @@ import type { ReactNode } from 'react';
 import {
   type FieldRef,
   type Filter,
+  type NumberField,
   parseFilter,
   printField,
   printFilter,
   printValue,
   specOf,
+  type TextField,
   toggleTerm,
 } from '#core/filter';
 import { $place, goTo } from '../state/address';
-import { $typed } from './use-filter';
+import { $typed } from './typed';
 
 /** Adds a term to the filter that holds, or takes it away where it is there. One that cannot be read gives way to it. */
 export function filterBy(term: Filter): void {
@@ -66,11 +68,34 @@ export function TermButtons({ term }: { readonly term: Filter }) {
   );
 }
 
+interface FieldTermsProps {
+  readonly field: TextField | NumberField;
+  /** What those that are meant have of it. */
+  readonly value: string | undefined;
+}
+
+/** The two buttons for a field's value, not to be reached by Tab, where something else does the same by key. */
+export function FieldTerms({ field, value }: FieldTermsProps) {
+  const term = termOf({ name: field }, value);
+  const text = printFilter(term);
+  return (
+    <>
+      <TermButton label={`Only those with ${text}`} word="only" onClick={() => filterBy(term)} isOutOfOrder />
+      <TermButton
+        label={`All but those with ${text}`}
+        word="without"
+        onClick={() => filterBy({ type: 'not', part: term })}
+        isOutOfOrder
+      />
+    </>
+  );
+}
+
 interface TermButtonProps {
   readonly label: string;
   readonly word: 'only' | 'without';
   readonly onClick: () => void;
-  /** Not to be reached by Tab, where something else does the same by key. */
+  /** Not to be reached by Tab. */
   readonly isOutOfOrder?: boolean;
 }
 

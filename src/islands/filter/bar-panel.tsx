@@ -4,7 +4,8 @@ import { formatCount } from '#core/wording';
 import { goTo } from '../state/address';
 import { BarButton } from './BarButton';
 import { forgetNamed, keepUnderName, type SavedFilters } from './saved-filters';
-import { $typed, type FilterState } from './use-filter';
+import { $typed } from './typed';
+import type { FilterState } from './use-filter';
 
 // What stands under the filter bar once somebody is in it: nothing that comes first needs it.
 

@@ -1,9 +1,21 @@
 import type { ExchangeRow } from '#core/analysis';
 import type { Action } from '../state/actions';
 import { goTo, type Noise } from '../state/address';
+import { laterScript } from '../ui/later';
 
 // What writes a term is loaded when one is first asked for.
-const loadTerms = () => import('./FilterValue');
+const loadTerms = laterScript(() => import('./FilterValue'));
+
+/** Adds what a text says, which is known to be a filter, or takes it away where it is there. */
+export async function filterByText(text: string): Promise<void> {
+  const { filterBy, termFrom } = await loadTerms();
+  filterBy(termFrom(text));
+}
+
+async function filterByField(name: 'host' | 'endpoint', value: string | undefined): Promise<void> {
+  const { filterBy, termOf } = await loadTerms();
+  filterBy(termOf({ name }, value));
+}
 
 const NOISE_KEYS: readonly (readonly [Noise, string, string])[] = [
   ['extension', 'e', 'traffic of browser extensions'],
@@ -30,19 +42,13 @@ export function filterActions(row: ExchangeRow | undefined, hidden: readonly Noi
             id: 'same-host',
             label: `Filter by the host ${row.host}`,
             keys: [],
-            run: async () => {
-              const { filterBy, termOf } = await loadTerms();
-              filterBy(termOf({ name: 'host' }, row.host));
-            },
+            run: () => filterByField('host', row.host),
           },
           {
             id: 'same-endpoint',
             label: 'Filter by the endpoint of the current exchange',
             keys: ['s'],
-            run: async () => {
-              const { filterBy, termOf } = await loadTerms();
-              filterBy(termOf({ name: 'endpoint' }, row.endpoint));
-            },
+            run: () => filterByField('endpoint', row.endpoint),
           },
         ]),
   ];

@@ -1,28 +1,15 @@
 import { useStore } from '@nanostores/react';
-import { atom } from 'nanostores';
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import type { ExchangeRow } from '#core/analysis';
-import {
-  Columns,
-  type ComparedColumns,
-  columnName,
-  type ExtraColumns,
-  evaluateFilter,
-  type Filter,
-  fieldsOf,
-  hasRegex,
-  type Reading,
-  readTyped,
-  wordFilterProblem,
-} from '#core/filter';
-import { $marks, markColumns } from '../marks/marks-store';
+import type { Columns, ComparedColumns, ExtraColumns, Filter, Reading, TypedFilter } from '#core/filter';
+import { $marks } from '../marks/marks-store';
 import { $place } from '../state/address';
 import { fetchColumns } from '../state/api';
 import { UNLOADED } from '../state/unloaded';
+import type { Filtering } from './filtering';
+import { $filtering, fetchFiltering } from './filtering-store';
 import type { RegexAnswer, RegexRunner } from './regex-runner';
-
-/** What stands in the filter bar while it is being typed; undefined where that is what the address has. */
-export const $typed = atom<string | undefined>(undefined);
+import { $typed } from './typed';
 
 export interface FilterState {
   readonly text: string;
@@ -30,7 +17,8 @@ export interface FilterState {
   readonly filter: Filter;
   /** Whether the text is a filter, the beginning of one, or searched for as it stands. */
   readonly reading: Reading;
-  readonly columns: Columns;
+  /** Of the rows; undefined until what filters is there. */
+  readonly columns: Columns | undefined;
   /** 1 for each row that it lets through, in the order of the rows. */
   readonly mask: Uint8Array;
   readonly problem: { readonly from: number; readonly to: number; readonly sentence: string } | undefined;
@@ -39,10 +27,12 @@ export interface FilterState {
 }
 
 const NO_EXTRA: ExtraColumns = new Map();
+/** An empty filter, and any other until what reads it is there. */
+const UNREAD: TypedFilter = { filter: { type: 'everything' }, reading: 'filter', whole: '', problem: undefined };
 /** Why a regular expression that was run gave nothing. */
 const WHY_UNRUN: Record<Exclude<RegexAnswer['type'], 'mask'>, string | undefined> = {
   'too-long': 'This regular expression takes too long; the previous filter stays active.',
-  unloaded: `The previous filter stays active. ${UNLOADED.sentence} ${UNLOADED.advice}`,
+  unloaded: `This filter is not applied. ${UNLOADED.sentence} ${UNLOADED.advice}`,
   broken: 'This regular expression could not be run; the previous filter stays active.',
   replaced: undefined,
 };
@@ -60,33 +50,41 @@ export function useFilter(
   const place = useStore($place);
   const typed = useStore($typed);
   const text = typed ?? place.filter;
-  const { reading, problem: unreadable } = useMemo(() => readTyped(text), [text]);
+  const { filtering, isUnloaded } = useFiltering(text);
+  const { reading, problem: unreadable } = useMemo(() => filtering?.readTyped(text) ?? UNREAD, [filtering, text]);
   // The letter first: what it does to a view is drawn behind it, and not at all where another one comes before that.
   const heard = useDeferredValue(text);
-  const { filter, whole } = useMemo(() => readTyped(heard), [heard]);
+  const { filter, whole } = useMemo(() => filtering?.readTyped(heard) ?? UNREAD, [filtering, heard]);
 
-  const { extra: fetched, missing, fetchProblem } = useExtraColumns(captureId, filter);
+  const { extra: fetched, missing, fetchProblem } = useExtraColumns(captureId, filter, filtering);
   const marks = useStore($marks);
   const extra = useMemo(
-    () => (marks.captureId === captureId ? new Map([...fetched, ...markColumns(marks, rows)]) : fetched),
-    [fetched, marks, captureId, rows],
+    () =>
+      filtering !== undefined && marks.captureId === captureId
+        ? new Map([...fetched, ...filtering.markColumns(marks, rows)])
+        : fetched,
+    [fetched, filtering, marks, captureId, rows],
   );
-  const base = useMemo(() => new Columns(rows, titles, NO_EXTRA, compared), [rows, titles, compared]);
-  const columns = useMemo(() => (extra.size === 0 ? base : base.with(extra)), [base, extra]);
+  const base = useMemo(
+    () => filtering && new filtering.Columns(rows, titles, NO_EXTRA, compared),
+    [filtering, rows, titles, compared],
+  );
+  const columns = useMemo(() => (extra.size === 0 ? base : base?.with(extra)), [base, extra]);
 
-  const needsWorker = hasRegex(filter);
-  const direct = useMemo(
-    () => (needsWorker || missing ? undefined : evaluateFilter(filter, columns)),
-    [needsWorker, missing, filter, columns],
-  );
+  const needsWorker = filtering?.hasRegex(filter) === true;
+  const all = useMemo(() => new Uint8Array(rows.length).fill(1), [rows]);
+  const direct = useMemo(() => {
+    if (heard === '') return all;
+    return needsWorker || missing || columns === undefined ? undefined : filtering?.evaluateFilter(filter, columns);
+  }, [heard, all, needsWorker, missing, filtering, filter, columns]);
   const regex = useRegexMask(rows, titles, needsWorker && !missing ? whole : undefined, extra, compared);
   const answer = needsWorker && regex?.text === whole ? regex.answer : undefined;
   const found = direct ?? (answer?.type === 'mask' ? answer.mask : undefined);
-  const lastMask = useRef<Uint8Array>(new Uint8Array(rows.length).fill(1));
+  const lastMask = useRef<Uint8Array>(all);
   if (found !== undefined) lastMask.current = found;
   const whyUnrun = answer === undefined || answer.type === 'mask' ? undefined : WHY_UNRUN[answer.type];
-  const unread = unreadable && { ...unreadable, sentence: wordFilterProblem(unreadable) };
-  const unrun = whyUnrun ?? fetchProblem;
+  const unread = unreadable && filtering && { ...unreadable, sentence: filtering.wordFilterProblem(unreadable) };
+  const unrun = (isUnloaded && text !== '' ? WHY_UNRUN.unloaded : whyUnrun) ?? fetchProblem;
   const problem = unread ?? (unrun === undefined ? undefined : { from: 0, to: text.length, sentence: unrun });
   return {
     text,
@@ -99,17 +97,28 @@ export function useFilter(
   };
 }
 
+/** What reads and applies filters, fetched behind what is drawn first; asked for again with each letter where it did not come. */
+function useFiltering(text: string): { readonly filtering: Filtering | undefined; readonly isUnloaded: boolean } {
+  const there = useStore($filtering);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another text asks once more.
+  useEffect(() => {
+    fetchFiltering();
+  }, [text]);
+  return there === 'unloaded' ? { filtering: undefined, isUnloaded: true } : { filtering: there, isUnloaded: false };
+}
+
 /** Headers and cookies that a filter asks for are fetched when it first does. */
 function useExtraColumns(
   captureId: string,
   filter: Filter,
+  filtering: Filtering | undefined,
 ): { readonly extra: ExtraColumns; readonly missing: boolean; readonly fetchProblem: string | undefined } {
   const [extra, setExtra] = useState<ExtraColumns>(NO_EXTRA);
   const [fetchProblem, setFetchProblem] = useState<string | undefined>();
-  const names = fieldsOf(filter).flatMap((field) =>
-    'key' in field && field.name !== 'query' ? columnName(field) : [],
-  );
-  const wanted = [...new Set(names)].filter((name) => !extra.has(name)).join('\n');
+  const names = filtering
+    ?.fieldsOf(filter)
+    .flatMap((field) => ('key' in field && field.name !== 'query' ? filtering.columnName(field) : []));
+  const wanted = [...new Set(names ?? [])].filter((name) => !extra.has(name)).join('\n');
   useEffect(() => {
     if (wanted === '') return;
     let isCurrent = true;

@@ -1,8 +1,5 @@
 import { atom } from 'nanostores';
-import type { ExchangeRow } from '#core/analysis';
-import { MARKED_COLUMN, NOTE_COLUMN } from '#core/filter';
-import { type Mark, type MarkChange, type MarkTarget, markKey, readMarkKey } from '#core/marks';
-import { type PackedTexts, packTexts } from '#core/wire';
+import { type Mark, type MarkChange, type MarkTarget, markKey } from '#core/marks';
 import { holdTyping } from '../state/actions';
 import { request } from '../state/api';
 import { tell } from '../state/notices';
@@ -90,22 +87,4 @@ function keepMark(target: MarkTarget, change: MarkChange): void {
 export function toggleMark(target: MarkTarget, name: string): void {
   const isMarked = !markOf($marks.get(), target).isMarked;
   changeMark(target, { isMarked }, `${name} ${isMarked ? 'marked' : 'no longer marked'}.`);
-}
-
-const UNMARKED: Mark = { target: '', isMarked: false, note: '' };
-
-/** The columns by which exchanges are filtered for marks and notes. */
-export function markColumns({ byTarget }: Marks, rows: readonly ExchangeRow[]): [string, PackedTexts][] {
-  // Of many exchanges few are marked: asking for each of them what it has takes longer than what is asked.
-  const of = new Map<number, Mark>();
-  for (const mark of byTarget.values()) {
-    const target = readMarkKey(mark.target);
-    if (target?.type === 'exchange') of.set(target.index, mark);
-  }
-  const columnOf = (read: (mark: Mark) => string | undefined): PackedTexts =>
-    packTexts(rows.map(({ index }) => (of.size === 0 ? undefined : read(of.get(index) ?? UNMARKED))));
-  return [
-    [MARKED_COLUMN, columnOf(({ isMarked }) => (isMarked ? 'marked' : undefined))],
-    [NOTE_COLUMN, columnOf(({ note }) => note || undefined)],
-  ];
 }

@@ -1,4 +1,4 @@
-import { type ComponentType, lazy, useState } from 'react';
+import { type ComponentType, lazy, useEffect, useState } from 'react';
 
 /** A part whose script comes later; `fetch` has it come now. */
 export interface Later<Props> {
@@ -32,8 +32,36 @@ export function later<Props extends object>(
   return Object.assign(Part, { fetch });
 }
 
-/** Fetches what the page that stands may need next, so that nothing asked for waits. */
-export async function fetchAhead(): Promise<void> {
-  // What cannot be fetched is told of where it is asked for.
-  await Promise.all([...parts].map((fetch) => fetch())).catch(() => undefined);
+/** A script that is not drawn, fetched when it is asked for or ahead of that, as parts are. */
+export function laterScript<Script>(load: () => Promise<Script>): () => Promise<Script> {
+  parts.add(load);
+  return load;
 }
+
+/** A script once it is there, fetched when it is first wanted; one that cannot be had is asked for when it is wanted again. */
+export function useScript<Script>(load: () => Promise<Script>, isWanted: boolean): Script | undefined {
+  const [script, setScript] = useState<{ readonly there: Script }>();
+  const isMissing = isWanted && script === undefined;
+  useEffect(() => {
+    if (!isMissing) return;
+    let isCurrent = true;
+    load().then(
+      (there) => isCurrent && setScript({ there }),
+      () => undefined,
+    );
+    return () => {
+      isCurrent = false;
+    };
+  }, [isMissing, load]);
+  return script?.there;
+}
+
+/** Fetches what the page may need next once what it shows stands, so that nothing asked for waits. */
+export function useFetchedAhead(): void {
+  useEffect(() => {
+    // What cannot be fetched is told of where it is asked for.
+    const timer = setTimeout(() => Promise.all([...parts].map((fetch) => fetch())).catch(() => undefined), REST_MS);
+    return () => clearTimeout(timer);
+  }, []);
+}
+const REST_MS = 1500;

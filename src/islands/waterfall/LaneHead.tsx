@@ -1,9 +1,8 @@
 import { memo, useMemo } from 'react';
 import { type Connection, nameExchange, nameHost, tally } from '#core/analysis';
-import { printFilter } from '#core/filter';
 import { profileInFlight } from '#core/timing';
 import { formatBytes, formatPlural } from '#core/wording';
-import { filterBy, TermButton, termOf } from '../filter/FilterValue';
+import { FieldTerms } from '../filter/FilterValue';
 import { FoldMark } from '../ui/FoldMark';
 import { spanOf } from './arrange';
 import { PROFILE_LEVELS, profileOutline } from './geometry';
@@ -27,7 +26,7 @@ interface LaneHeadProps extends RowFrame {
  * The head of a lane: what its exchanges share, their sums, and, folded, their own in-flight profile.
  * Long because it is one drawing, whose parts share one scale.
  */
-export const LaneHead = memo(function LaneHead(props: LaneHeadProps) {
+const LaneHead = memo(function LaneHead(props: LaneHeadProps) {
   const { lane, scale, topPx, measure, mostMeasure, connections, isCurrent, place, count, onTurn } = props;
   const { members, value, by, isFolded, level } = lane;
   const sums = useMemo(() => tally(members.map(({ row }) => row)), [members]);
@@ -36,7 +35,6 @@ export const LaneHead = memo(function LaneHead(props: LaneHeadProps) {
     members.map(({ row }) => row),
     measure,
   );
-  const term = termOf({ name: by }, value);
   const connection = by === 'connection' ? connections.get(value ?? '') : undefined;
   const said =
     value === undefined
@@ -81,18 +79,7 @@ export const LaneHead = memo(function LaneHead(props: LaneHeadProps) {
         </span>
         {/* Not reachable by Tab: a tree has one stop. The same is done by the keys + and - on the lane. */}
         <span aria-hidden="true" className="hidden gap-1 group-hover/lane:flex">
-          <TermButton
-            label={`Only those with ${printFilter(term)}`}
-            word="only"
-            onClick={() => filterBy(term)}
-            isOutOfOrder
-          />
-          <TermButton
-            label={`All but those with ${printFilter(term)}`}
-            word="without"
-            onClick={() => filterBy({ type: 'not', part: term })}
-            isOutOfOrder
-          />
+          <FieldTerms field={by} value={value} />
         </span>
       </div>
       <svg width={scale.widthPx} height={STRIP_PX} aria-hidden="true" className="shrink-0 overflow-hidden">
@@ -120,6 +107,8 @@ export const LaneHead = memo(function LaneHead(props: LaneHeadProps) {
     </div>
   );
 });
+
+export default LaneHead;
 
 function hostsOf({ hosts }: Connection): string {
   const [first = '', ...others] = hosts;

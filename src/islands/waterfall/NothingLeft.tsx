@@ -1,7 +1,7 @@
 import { useStore } from '@nanostores/react';
 import { formatCount } from '#core/wording';
 import type { Shown } from '../capture/use-shown';
-import { $typed } from '../filter/use-filter';
+import { $typed } from '../filter/typed';
 import { $place, goTo } from '../state/address';
 import { Button } from '../ui/Button';
 import { Problem } from '../ui/Problem';

@@ -2,7 +2,7 @@ import type { ReactNode } from 'react';
 import { savedShare, type Tally } from '#core/analysis';
 import type { Milestone } from '#core/model';
 import { formatBytes, formatCount, formatExactBytes, formatMs, formatPlural, formatShare } from '#core/wording';
-import { filterBy, termFrom } from '../filter/FilterValue';
+import { filterByText } from '../filter/filter-actions';
 import { goTo, type Noise } from '../state/address';
 import { Term } from '../ui/Term';
 
@@ -87,7 +87,7 @@ function TallyTerm({ term, label, isGrave = false, children }: TallyTermProps) {
     <button
       type="button"
       title={label}
-      onClick={() => filterBy(termFrom(term))}
+      onClick={() => filterByText(term)}
       className={`hover:underline ${isGrave ? 'text-failed' : ''}`}
     >
       {children}

@@ -10,7 +10,6 @@ import { Choice } from '../ui/Choice';
 import { later } from '../ui/later';
 import { useSize } from '../ui/use-size';
 import type { Placed } from './arrange';
-import { LaneHead } from './LaneHead';
 import type { ChartRow } from './layout';
 import { MEASURE_IDS, MEASURES, type MeasureId, measureOf } from './measures';
 import { ChartGround, ProfileBand } from './ProfileBand';
@@ -23,6 +22,7 @@ import { STRIP_PX } from './strip-marks';
 import { Ties } from './Ties';
 import { pan, zoomAbout } from './window';
 
+const LaneHead = later(() => import('./LaneHead'));
 const Legend = later(() => import('./Legend'));
 
 const LEAST_CHART_PX = 160;
@@ -143,15 +143,16 @@ export function Waterfall(props: WaterfallProps) {
                 place,
               };
               return row.type === 'lane' ? (
-                <LaneHead
-                  key={`lane ${slot}`}
-                  lane={row}
-                  connections={connections}
-                  scale={scale}
-                  lastMs={lastMs}
-                  {...own}
-                  onTurn={onTurn}
-                />
+                <Suspense key={`lane ${slot}`}>
+                  <LaneHead
+                    lane={row}
+                    connections={connections}
+                    scale={scale}
+                    lastMs={lastMs}
+                    {...own}
+                    onTurn={onTurn}
+                  />
+                </Suspense>
               ) : (
                 <Strip
                   key={`strip ${slot}`}

@@ -1,6 +1,6 @@
 import type { ExchangeIndex } from '#core/model';
 import type { Shown } from '../capture/use-shown';
-import { filterBy, termFrom } from '../filter/FilterValue';
+import { filterByText } from '../filter/filter-actions';
 import type { Action } from '../state/actions';
 import { goTo, type Place } from '../state/address';
 import { focusHomeIfFree } from '../state/focus';
@@ -109,7 +109,7 @@ function zoomActions(shown: Shown, rows: readonly ChartRow[], place: Place): Act
             id: 'filter-window',
             label: 'Filter by what was under way in the part shown',
             keys: ['w'],
-            run: () => filterBy(termFrom(`end >= ${round(window.fromMs)} ms and start <= ${round(window.toMs)} ms`)),
+            run: () => filterByText(`end >= ${round(window.fromMs)} ms and start <= ${round(window.toMs)} ms`),
           },
         ]),
   ];

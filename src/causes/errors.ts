@@ -1,4 +1,18 @@
-import { besideLoad, type Cause, call, code, failed, image, type Made, page, START, times, WWW } from './made';
+import {
+  besideLoad,
+  type Cause,
+  call,
+  code,
+  failed,
+  image,
+  type Made,
+  page,
+  START,
+  STATS,
+  style,
+  times,
+  WWW,
+} from './made';
 
 const inside = (name: string, body: string, more: Partial<Made> = {}): Cause =>
   besideLoad(
@@ -70,6 +84,41 @@ export const ERRORS: readonly Cause[] = [
   besideLoad('a script of another type without nosniff', [code('/atlas.js', 120, { mime: 'text/plain' })], [], {
     find: ['unreadable'],
   }),
+  besideLoad(
+    'a style of another type, which some page might use',
+    [style('/base.css', 120, { mime: 'text/plain' })],
+    [
+      {
+        rule: 'unreadable',
+        about: ['/base.css'],
+        claims: /use in pages without a doctype only$/,
+        confidence: 'strong',
+      },
+    ],
+  ),
+  besideLoad(
+    'a style of another type, of another origin',
+    [style(`${STATS}/tally.css`, 120, { mime: 'text/plain' })],
+    [{ rule: 'unreadable', about: [`${STATS}/tally.css`], claims: /do not use$/, confidence: 'certain' }],
+  ),
+  besideLoad(
+    'a script of another type that may be a module',
+    [
+      code('/atlas.mjs', 120, {
+        mime: 'text/plain',
+        request: { 'sec-fetch-mode': 'cors', 'sec-fetch-site': 'same-origin' },
+      }),
+    ],
+    [{ rule: 'unreadable', about: ['/atlas.mjs'], claims: /refuse where it is a module$/, confidence: 'strong' }],
+  ),
+  besideLoad(
+    'JSON that calls a function, run as a script',
+    [code('/atlas.js', 120, { mime: 'application/json', body: 'show({"hut":1})' })],
+    [],
+    {
+      find: ['unreadable'],
+    },
+  ),
   {
     name: 'a script that is not what the page demands',
     loaded: 600,

@@ -1,9 +1,10 @@
 import { essence } from '../har';
 import { readJsonTree } from '../json';
+import type { MetDemand } from '../links';
 import type { Exchange, ResponsePart } from '../model';
 
 /** What is wrong with a body, by its bytes. */
-export type BodyFault = 'json' | 'text' | 'integrity';
+export type BodyFault = 'json' | 'text' | 'integrity' | 'opaque';
 
 /** The digest of bytes in base64. */
 export type Digest = (algorithm: 'sha256' | 'sha384' | 'sha512', bytes: Uint8Array) => string;
@@ -13,8 +14,8 @@ export interface RecordedBody {
   readonly bytes: Uint8Array;
   readonly text: string | undefined;
   readonly isJson?: boolean;
-  /** The digests of which it must have one, where its page says so. */
-  readonly integrity?: string | undefined;
+  /** What its page demands of its bytes. */
+  readonly demand?: MetDemand | undefined;
 }
 
 /** Longer JSON is taken for what it says: its reading would be somebody's wait. */
@@ -28,13 +29,16 @@ const HEAD_BYTES = 256;
 export function findFault(
   { kind, bodyBytes, request }: Exchange,
   response: ResponsePart,
-  { bytes, text, integrity }: RecordedBody,
+  { bytes, text, demand }: RecordedBody,
   { digest }: { readonly digest: Digest },
 ): BodyFault | undefined {
   if (bytes.length === 0 || request.method === 'HEAD' || (bodyBytes ?? 0) > bytes.length) return undefined;
-  if (integrity !== undefined && isExact(response, bytes) && !meets(integrity, bytes, digest)) return 'integrity';
+  const unmet = demand === undefined ? undefined : findUnmet(demand, response, bytes, digest);
+  if (unmet !== undefined) return unmet;
   const type = essence(response.mimeType) ?? '';
-  if (/[/+]json$/.test(type) && !/json-seq|ndjson|jsonl/.test(type)) return isBrokenJson(text) ? 'json' : undefined;
+  // A script runs, whatever its type is called: so JSON that calls a function is often sent.
+  if (kind.value !== 'script' && /[/+]json$/.test(type) && !/json-seq|ndjson|jsonl/.test(type))
+    return isBrokenJson(text) ? 'json' : undefined;
   const isDrawn = kind.value === 'image' || kind.value === 'font';
   return isDrawn && isPlainText(bytes) ? 'text' : undefined;
 }
@@ -43,18 +47,29 @@ export function findFault(
 const isExact = ({ body }: ResponsePart, bytes: Uint8Array): boolean =>
   body?.encoding !== 'text' || bytes.every((byte) => byte < 0x80);
 
-/** Whether bytes have one of the digests of the strongest kind that is given (Subresource Integrity 3.3.4). */
-function meets(integrity: string, bytes: Uint8Array, digest: Digest): boolean {
-  const wanted = [...integrity.matchAll(/(?:^|\s)(sha256|sha384|sha512)-([A-Za-z0-9+/_-]+={0,2})/gi)];
+/**
+ * Why browsers refuse bytes for what their page demands: they have none of the digests of the strongest kind that is given
+ * (Subresource Integrity 3.3.4), or may not be compared (Fetch 4.1).
+ */
+function findUnmet(
+  { integrity, isOpaque }: MetDemand,
+  response: ResponsePart,
+  bytes: Uint8Array,
+  digest: Digest,
+): BodyFault | undefined {
+  const wanted = [...integrity.matchAll(/(?:^|\s)(sha256|sha384|sha512)-([A-Za-z0-9+/_-]+)/gi)];
   const strongest = (['sha512', 'sha384', 'sha256'] as const).find((algorithm) =>
     wanted.some(([, name]) => name?.toLowerCase() === algorithm),
   );
-  if (strongest === undefined) return true;
-  const own = digest(strongest, bytes);
-  return wanted.some(
+  if (strongest === undefined) return undefined;
+  if (isOpaque) return 'opaque';
+  if (!isExact(response, bytes)) return undefined;
+  const own = digest(strongest, bytes).replace(/=+$/, '');
+  const isMet = wanted.some(
     ([, name, value = '']) =>
       name?.toLowerCase() === strongest && value.replaceAll('-', '+').replaceAll('_', '/') === own,
   );
+  return isMet ? undefined : 'integrity';
 }
 
 function isBrokenJson(text: string | undefined): boolean {

@@ -72,7 +72,7 @@ export class Diagnoser {
               bytes: decoded.bytes,
               text,
               isJson: kind === 'json',
-              integrity: this.#finder.integrityOf(exchange.index),
+              demand: this.#finder.demandOf(exchange.index),
             },
         this.#tools,
         this.#stock,

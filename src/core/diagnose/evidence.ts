@@ -36,7 +36,7 @@ export interface Evidence {
   readonly errorInside: string | undefined;
   /** The body is a page of HTML, whatever its type says. */
   readonly isPage: boolean;
-  /** What is wrong with the body: it says that it is JSON and is none, is text where an image or a font was to come, or has none of the digests that the page demands. */
+  /** What is wrong with the body: it says that it is JSON and is none, is text where an image or a font was to come, or is not what its page demands. */
   readonly fault: BodyFault | undefined;
   /** The server's clock less the recording computer's, in ms. */
   readonly clockOffsetMs: number | undefined;
@@ -86,6 +86,7 @@ const REQUEST_HEADERS = [
   'sec-fetch-site',
 ] as const;
 const RESPONSE_HEADERS = [
+  'content-type',
   'content-encoding',
   'content-length',
   'content-disposition',

@@ -12,5 +12,6 @@ export { readCookieDate } from './cookie-date';
 export { isAllowedByCsp } from './csp';
 export { readFailReason } from './fail-reason';
 export { readHttpDate } from './http-date';
+export { browserType, isScriptType } from './mime';
 export { formDecoded, percentDecoded, percentEncoded } from './percent';
 export { isRedirectStatus } from './status';

@@ -10,6 +10,13 @@ import { MANNERS, type Manner, type Named } from './named';
 import { Prefixes } from './prefixes';
 import { linksInScript } from './script';
 
+/** What a page demands of an exchange's bytes. */
+export interface MetDemand {
+  readonly integrity: string;
+  /** They are another origin's, and not asked for by CORS: no page may know their digest (Fetch 4.1). */
+  readonly isOpaque: boolean;
+}
+
 /** An exchange that something may have named. Times in ms on one clock; unknown where it never was answered. */
 export interface LinkTarget {
   readonly index: ExchangeIndex;
@@ -83,7 +90,7 @@ export class LinkFinder {
   readonly #best = new Map<ExchangeIndex, Match>();
   readonly #bestSpelled = new Map<ExchangeIndex, Match>();
   readonly #manners = new Map<ExchangeIndex, NamedHow>();
-  readonly #integrity = new Map<ExchangeIndex, string>();
+  readonly #demands = new Map<ExchangeIndex, MetDemand>();
   #patterns = 0;
 
   constructor(targets: readonly LinkTarget[]) {
@@ -114,9 +121,9 @@ export class LinkFinder {
     for (const named of found) this.#match(named, own, pageBase);
   }
 
-  /** The digests that a page searched so far demands of an exchange's bytes (Subresource Integrity 3.5). */
-  integrityOf(index: ExchangeIndex): string | undefined {
-    return this.#integrity.get(index);
+  /** What a page searched so far demands of an exchange's bytes. */
+  demandOf(index: ExchangeIndex): MetDemand | undefined {
+    return this.#demands.get(index);
   }
 
   /**
@@ -137,10 +144,11 @@ export class LinkFinder {
         const targets = this.#byUrl.get(withoutFragment(url.href));
         this.#offerAll(targets, carrier, url.href.length);
         if (named.manner !== undefined) this.#note(targets, carrier, named.manner);
-        if (named.integrity !== undefined) {
-          for (const { target } of targets ?? [])
-            if (target.page === carrier.page) this.#integrity.set(target.index, named.integrity);
-        }
+        const { demand } = named;
+        if (demand === undefined) break;
+        const isOpaque = !demand.isByCors && url.origin !== resolve('', carrier.url)?.origin;
+        for (const { target } of targets ?? [])
+          if (target.page === carrier.page) this.#demands.set(target.index, { integrity: demand.integrity, isOpaque });
         break;
       }
       case 'quoted':

@@ -1,7 +1,7 @@
 import { Parser } from 'htmlparser2';
 import { linksInCss } from './css';
 import { linksInJson } from './json';
-import type { Manner, Tell } from './named';
+import type { Demand, Manner, Tell } from './named';
 import { linksInScript } from './script';
 
 /** Attributes that make a browser load what they name (WHATWG HTML, attributes index), by element; "*" for any. */
@@ -20,8 +20,8 @@ const LOADING: Readonly<Record<string, readonly string[]>> = {
 export function linksInHtml(text: string, tell: Tell): { readonly base: string | undefined } {
   let base: string | undefined;
   let raw: { readonly element: 'script' | 'style'; readonly type: string; readonly parts: string[] } | undefined;
-  const link = (url: string, manner?: Manner, integrity?: string): void => {
-    if (url.trim() !== '') tell({ type: 'link', url: url.trim(), base: 'page', manner, integrity });
+  const link = (url: string, manner?: Manner, demand?: Demand): void => {
+    if (url.trim() !== '') tell({ type: 'link', url: url.trim(), base: 'page', manner, demand });
   };
   const parser = new Parser(
     {
@@ -32,12 +32,13 @@ export function linksInHtml(text: string, tell: Tell): { readonly base: string |
           link(/url\s*=\s*['"]?([^'"]*)/i.exec(attributes['content'] ?? '')?.[1] ?? '');
         }
         const manner = mannerOf(name, attributes);
+        const demand = demandOf(name, attributes);
         for (const attribute of [
           ...(LOADING['*'] ?? []),
           ...(Object.hasOwn(LOADING, name) ? (LOADING[name] ?? []) : []),
         ]) {
           const value = attributes[attribute];
-          if (value !== undefined) link(value, manner, attributes['integrity']);
+          if (value !== undefined) link(value, manner, demand);
         }
         for (const attribute of ['srcset', 'imagesrcset']) {
           for (const url of candidatesOf(attributes[attribute] ?? '')) link(url, manner);
@@ -71,6 +72,16 @@ function mannerOf(element: string, attributes: Readonly<Record<string, string>>)
   if (/^lazy$/i.test(attributes['loading'] ?? '')) return 'lazy';
   if (element === 'script') return attributes['async'] === undefined ? 'parsed' : 'async';
   return element === 'link' ? mannerOfRelation(attributes['rel'] ?? '') : undefined;
+}
+
+/** What an element demands, where it is one of those that can (Subresource Integrity 3.6). */
+function demandOf(element: string, attributes: Readonly<Record<string, string>>): Demand | undefined {
+  const { integrity, crossorigin, rel = '', type = '' } = attributes;
+  const isModule = /\bmodulepreload\b/i.test(rel) || (element === 'script' && /^\s*module\s*$/i.test(type));
+  const canDemand = element === 'script' || (element === 'link' && /\b(?:stylesheet|(?:module)?preload)\b/i.test(rel));
+  return integrity === undefined || !canDemand
+    ? undefined
+    : { integrity, isByCors: isModule || crossorigin !== undefined };
 }
 
 const OF_RELATION: readonly (readonly [RegExp, Manner])[] = [

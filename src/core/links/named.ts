@@ -6,6 +6,14 @@
 export const MANNERS = ['parsed', 'imported', 'on-demand', 'async', 'preload', 'lazy', 'prefetch', 'icon'] as const;
 export type Manner = (typeof MANNERS)[number];
 
+/** What an element demands of the bytes that it loads (Subresource Integrity). */
+export interface Demand {
+  /** The digests of which they must have one. */
+  readonly integrity: string;
+  /** They are asked for by CORS: of those of another origin nothing else could be compared. */
+  readonly isByCors: boolean;
+}
+
 /** An address as a body names it, before it is known what it leads to. */
 export type Named =
   /** An address that the browser resolves against the page or the style it stands in. */
@@ -14,8 +22,7 @@ export type Named =
       readonly url: string;
       readonly base: 'page' | 'self';
       readonly manner?: Manner | undefined;
-      /** The digests of which its bytes must have one (Subresource Integrity). */
-      readonly integrity?: string | undefined;
+      readonly demand?: Demand | undefined;
     }
   /** A text in quotes, which may be an address, a path or a part of one. */
   | { readonly type: 'quoted'; readonly text: string }

@@ -153,6 +153,9 @@ const TOLD: Record<FailReason, Told> = {
 /** A page's service worker may fail a request by itself, and recorders tell that by no word of its own. */
 const isByWorker = (subject: Subject, { pageId }: ExchangeRow): boolean =>
   subject.rows.some((row) => row.source === 'worker' && row.pageId === pageId);
+/** What is refused for its type before a byte of it is used is recorded as cancelled, too (Fetch 2.2.6). */
+const TYPED_REMEDY =
+  'See what its type is: browsers cancel a script or style of another one where the server says nosniff. Else check what navigates away or aborts.';
 const WORKER_REMEDY =
   'The page’s service worker may have failed it by itself: its console would tell, else the server’s log.';
 
@@ -187,11 +190,19 @@ export const noAnswer: Rule = function* (subject) {
       ...(group.some(({ kind }) => kind === 'document')
         ? {}
         : { changes: [{ type: 'leave-out', indexes: those(group) }] as const }),
-      remedy: reason === 'unknown' && isByWorker(subject, first) ? WORKER_REMEDY : remedy,
+      remedy: remedyOf(subject, group) ?? remedy,
       confidence: reason === 'unknown' ? 'weak' : 'certain',
     };
   }
 };
+
+/** What to do where more than its reason is known. */
+function remedyOf(subject: Subject, group: readonly [Unanswered, ...Unanswered[]]): string | undefined {
+  const [first] = group;
+  if (first.failure.reason === 'unknown' && isByWorker(subject, first)) return WORKER_REMEDY;
+  const isTyped = group.some(({ kind }) => kind === 'script' || kind === 'style');
+  return first.failure.reason === 'cancelled' && isTyped ? TYPED_REMEDY : undefined;
+}
 
 /** What its recorder wrote; where it wrote not even a time, the recording may just have ended before. */
 function tellRecorded(group: readonly Unanswered[], recorded: string | undefined): string {

@@ -1,8 +1,8 @@
 import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
 import { isCutShort } from '../declared';
-import type { Evidence } from '../evidence';
-import type { Rule, Subject } from '../finding';
+import type { Matter, Rule, Subject } from '../finding';
+import { findRefusal } from '../refused-type';
 import { calledAll, indexes, listed } from '../say';
 
 interface Why {
@@ -10,6 +10,8 @@ interface Why {
   readonly words: string;
   readonly many: string;
   readonly remedy: string;
+  /** Certain where nothing else is said. */
+  readonly confidence?: Matter['confidence'];
 }
 
 const WRONG_CODING: Why = {
@@ -33,7 +35,7 @@ export const unreadable: Rule = function* (subject) {
       detail: `${listed(rows)}, on ${rows[0]?.host ?? ''}.`,
       evidence: indexes(rows),
       remedy: why.remedy,
-      confidence: 'certain',
+      confidence: why.confidence ?? 'certain',
     };
   }
 };
@@ -45,8 +47,9 @@ function whyUnreadable(subject: Subject, row: ExchangeRow): Why | undefined {
   if (evidence === undefined || failure !== undefined || status === undefined || status >= 300) return undefined;
   // What broke off is told as that.
   if (isCutShort(row, evidence)) return undefined;
-  const refused = whyRefused(row, evidence);
-  if (refused !== undefined) return refused;
+  // A page where something else was asked for is told as that.
+  const refusal = evidence.isPage ? undefined : findRefusal(subject, row, evidence);
+  if (refusal !== undefined) return refusal;
   switch (evidence.fault) {
     case undefined:
       return undefined;
@@ -62,6 +65,12 @@ function whyUnreadable(subject: Subject, row: ExchangeRow): Why | undefined {
         many: 'are not what the page demands by its integrity attributes, so that browsers refuse them',
         remedy: 'Put the digest of the new file into the page, or find out who changed the file.',
       };
+    case 'opaque':
+      return {
+        words: 'is of another origin, and its element says integrity without crossorigin, so that browsers refuse it',
+        many: 'are of another origin, and their elements say integrity without crossorigin, so that browsers refuse them',
+        remedy: 'Add crossorigin to the element, and have the server send Access-Control-Allow-Origin.',
+      };
     case 'text':
       return {
         words: `is text, where ${ARTICLE[row.kind] ?? 'something else'} was asked for`,
@@ -74,20 +83,3 @@ function whyUnreadable(subject: Subject, row: ExchangeRow): Why | undefined {
 }
 
 const ARTICLE: Readonly<Record<string, string>> = { image: 'an image', font: 'a font' };
-/** Types of scripts (WHATWG MIME Sniffing 4.6, JavaScript MIME type). */
-const SCRIPT_TYPE = /^(text|application)\/((x-)?(java|ecma)script|jscript|livescript)/i;
-
-/** With nosniff a script or style of another type is not used (Fetch 2.2.6, should response be blocked due to nosniff). */
-function whyRefused({ kind, mimeType }: ExchangeRow, { responseHeaders }: Evidence): Why | undefined {
-  if (!/^\s*nosniff/i.test(responseHeaders.get('x-content-type-options') ?? '') || mimeType === undefined)
-    return undefined;
-  const isRefused =
-    (kind === 'script' && !SCRIPT_TYPE.test(mimeType)) || (kind === 'style' && !/^text\/css/i.test(mimeType));
-  if (!isRefused) return undefined;
-  const type = mimeType.split(';', 1)[0] ?? mimeType;
-  return {
-    words: `is a ${kind} of type ${type}, which browsers refuse with nosniff`,
-    many: `are ${kind}s of type ${type}, which browsers refuse with nosniff`,
-    remedy: `Send it as ${kind === 'style' ? 'text/css' : 'text/javascript'}; a missing file answered with a page looks the same.`,
-  };
-}

@@ -1,4 +1,4 @@
-import { readCookieDate, splitUrl } from '../http';
+import { isLoopback, readCookieDate, splitUrl } from '../http';
 import { bytesFromText } from './bytes';
 
 /** Control characters but for the tab (6265bis 5.6). */
@@ -93,10 +93,8 @@ export function readSetCookie(value: string, at: number | undefined): SetCookie 
   };
 }
 
-/** Whether Secure cookies go to an address: over TLS, or to this computer, which browsers trust as they do TLS (Secure Contexts 3.1). */
-export const takesSecureCookies = (url: string): boolean =>
-  /^(?:https|wss):/i.test(url) ||
-  /^[a-z]+:\/\/(?:[^/?#@]*@)?(?:(?:[^/?#:]*\.)?localhost|127\.\d+\.\d+\.\d+|\[::1\])(?:[:/?#]|$)/i.test(url);
+/** Whether Secure cookies go to an address: over TLS, or to this computer. */
+export const takesSecureCookies = (url: string): boolean => /^(?:https|wss):/i.test(url) || isLoopback(url);
 
 /** Why a browser does not keep a cookie, or does not send it back; none where nothing stands against it. */
 export type CookieObstacle =

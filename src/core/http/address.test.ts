@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { queryOf, splitUrl } from './index';
+import { formDecoded, isLoopback, queryOf, splitUrl } from './index';
 
 it.each([
   ['https://a.example/x?page=2&q=a%20b#top', '?page=2&q=a%20b'],
@@ -34,3 +34,24 @@ it.each([
 it.each(['about:blank', 'data:text/plain,https://a.example/', '/huts', '//a.example/x', ''])('%j has no host', (url) =>
   expect(splitUrl(url)).toBeUndefined(),
 );
+
+it.each([
+  'http://localhost:8080/a',
+  'http://huts.LOCALHOST',
+  'http://127.0.0.1',
+  'ws://127.9.9.9/a',
+  'http://[::1]:3000/',
+])('%s is this computer', (url) => expect(isLoopback(url)).toBe(true));
+
+it.each([
+  ...['http://localhost.cumbrera.example/', 'http://127.cumbrera.example', 'http://notlocalhost', 'http://128.0.0.1'],
+  ...['http://a.example/localhost', 'http://localhost@a.example/', 'http://127.0.0.1.a.example', 'localhost'],
+])('%s is not', (url) => expect(isLoopback(url)).toBe(false));
+
+it.each([
+  ['50%25+off+10%', '50% off 10%'],
+  ['%C3%BC%ff', '%C3%BC%ff'],
+  ['%C3%BC+%ff', 'ü %ff'],
+  ['%F0%9F%98%80%', '😀%'],
+  ['%2', '%2'],
+])('%s in a form says %s', (text, said) => expect(formDecoded(text)).toBe(said));

@@ -133,3 +133,9 @@ export function isNetworkPlace(text: string): boolean {
   const port = match[1] === undefined ? 1 : Number(match[1]);
   return port >= 1 && port <= MOST_PORT;
 }
+
+/** Whether an address leads to this computer, which browsers trust as they do TLS (Secure Contexts 3.1). */
+export function isLoopback(url: string): boolean {
+  const host = splitUrl(url)?.host.toLowerCase() ?? '';
+  return /^(?:(?:.*\.)?localhost|127(?:\.\d{1,3}){3}|\[::1\])$/.test(host);
+}

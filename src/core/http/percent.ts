@@ -1,11 +1,15 @@
 const encoder = new TextEncoder();
 
-/** Percent-encoding undone, as UTF-8 (RFC 3986 2.1); the text itself where it is none. */
+/** Percent-encoding undone, as UTF-8 (RFC 3986 2.1); what is none stays as it stands, such as the sign in "100 %". */
 export function percentDecoded(text: string): string {
+  return decoded(text) ?? text.replace(/(?:%[0-9a-f]{2})+/gi, (run) => decoded(run) ?? run);
+}
+
+function decoded(text: string): string | undefined {
   try {
     return decodeURIComponent(text);
   } catch {
-    return text;
+    return undefined;
   }
 }
 

@@ -1,9 +1,7 @@
 import type { ExchangeRow } from '../../analysis';
-import { isRedirectStatus } from '../../http';
+import { isLoopback, isRedirectStatus } from '../../http';
 import type { Rule } from '../finding';
 import { calledAll, indexes } from '../say';
-
-const LOOPBACK = /^http:\/\/(localhost|127\.|\[::1\])/i;
 
 /** What an https page fetched over plain http (W3C Mixed Content). */
 export const mixedContent: Rule = function* (subject) {
@@ -15,7 +13,7 @@ export const mixedContent: Rule = function* (subject) {
     const plain = rows.filter(
       (row) =>
         /^http:/i.test(row.url) &&
-        !LOOPBACK.test(row.url) &&
+        !isLoopback(row.url) &&
         row.kind !== 'document' &&
         row.status !== undefined &&
         !upgraded.has(row.index),

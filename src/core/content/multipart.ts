@@ -1,3 +1,4 @@
+import { percentDecoded } from '../http';
 import type { NameValue } from '../model';
 
 /** One part of a multipart body: its own headers, and its bytes as they lie in the whole. */
@@ -79,6 +80,12 @@ function readPart(bytes: Uint8Array): BodyPart {
     const line = new TextDecoder().decode(bytes.subarray(at, end)).replace(/\r?\n$/, '');
     at = end;
     if (line === '') break;
+    const last = headers.at(-1);
+    // A line that begins with white space goes on with the one before (RFC 5322 2.2.3).
+    if (last !== undefined && /^[ \t]/.test(line)) {
+      headers[headers.length - 1] = { ...last, value: `${last.value} ${line.trim()}` };
+      continue;
+    }
     const colon = line.indexOf(':');
     if (colon > 0) headers.push({ name: line.slice(0, colon).trim(), value: line.slice(colon + 1).trim() });
   }
@@ -86,28 +93,42 @@ function readPart(bytes: Uint8Array): BodyPart {
   const disposition = header('content-disposition');
   return {
     headers,
-    name: parameterOf(disposition, 'name'),
-    fileName: parameterOf(disposition, 'filename'),
+    name: formParameterOf(disposition, 'name'),
+    fileName: formParameterOf(disposition, 'filename'),
     contentType: header('content-type'),
     bytes: bytes.subarray(at),
   };
 }
 
+/** A parameter behind a semicolon: its name, and its value in quotes or without. One in quotes may hold others' names. */
+const PARAMETER = /;\s*([^\s=;"]+)\s*=\s*(?:"((?:[^"\\]|\\.)*)"|([^;]*))/g;
+
 /**
- * A parameter of Content-Disposition: the extended form first (RFC 8187), else as browsers write it, with %22 for a
- * quote (WHATWG HTML 4.10.22.8).
+ * A parameter of a response's Content-Disposition: the extended form first (RFC 8187), else as it is written, in quotes
+ * with marks taken out (RFC 6266 4.1).
  */
-export function parameterOf(disposition: string | undefined, name: string): string | undefined {
+export const parameterOf = (disposition: string | undefined, name: string): string | undefined =>
+  readParameter(disposition, name, (quoted) => quoted.replace(/\\(.)/g, '$1'));
+
+/** The same of a part of a form: browsers write a backslash as it stands (WHATWG HTML 4.10.22.8), others one before a quote. */
+const formParameterOf = (disposition: string | undefined, name: string): string | undefined =>
+  readParameter(disposition, name, (quoted) => quoted.replaceAll('\\"', '"'));
+
+function readParameter(
+  disposition: string | undefined,
+  name: string,
+  unquote: (quoted: string) => string,
+): string | undefined {
   if (disposition === undefined) return undefined;
-  const extended = new RegExp(`;\\s*${name}\\*\\s*=\\s*UTF-8'[^']*'([^;\\s]+)`, 'i').exec(disposition)?.[1];
-  if (extended !== undefined) {
-    try {
-      return decodeURIComponent(extended);
-    } catch {
-      return extended;
-    }
+  const parameters = new Map<string, string>();
+  for (const [, key = '', quoted, bare] of disposition.matchAll(PARAMETER)) {
+    const value = quoted === undefined ? bare?.trim() : unquote(quoted);
+    if (value !== undefined && (quoted !== undefined || value !== '')) parameters.set(key.toLowerCase(), value);
   }
-  const match = new RegExp(`;\\s*${name}\\s*=\\s*(?:"((?:[^"\\\\]|\\\\.)*)"|([^;\\s]+))`, 'i').exec(disposition);
-  const value = match?.[1]?.replace(/\\(.)/g, '$1') ?? match?.[2];
-  return value?.replace(/%22/g, '"').replace(/%0D%0A/gi, '\r\n');
+  const extended = /^UTF-8'[^']*'(.+)$/i.exec(parameters.get(`${name}*`) ?? '')?.[1];
+  if (extended !== undefined) return percentDecoded(extended);
+  return parameters
+    .get(name)
+    ?.replace(/%22/g, '"')
+    .replace(/%0D%0A/gi, '\r\n');
 }

@@ -47,6 +47,44 @@ describe('multipart', () => {
     );
   });
 
+  it('reads a form as the platform itself does', async () => {
+    const names = fc.constantFrom('huts', 'a b', 'ü', '"q"', 'x; filename=y', 'n=1', '', 'a\\b', '%22', '[0]', 'a\nb');
+    const fileNames = fc.constantFrom('hut.txt', 'ü.png', 'a"b.txt', 'a; name=c', 'c:\\d.txt');
+    const values = fc.constantFrom('1', '', 'a\r\nb', '--b', '\r\n--x', 'ü');
+    await fc.assert(
+      fc.asyncProperty(fc.array(fc.tuple(names, values, fc.option(fileNames)), { maxLength: 4 }), async (fields) => {
+        const form = new FormData();
+        for (const [name, value, file] of fields)
+          if (file === null) form.append(name, value);
+          else form.append(name, new Blob([value]), file);
+        const sent = new Response(form);
+        const type = sent.headers.get('content-type') ?? '';
+        const bytes = new Uint8Array(await sent.arrayBuffer());
+        const read = await new Response(bytes, { headers: { 'content-type': type } }).formData();
+        const entries = [...read].map(async ([name, value]) =>
+          typeof value === 'string' ? [name, undefined, value] : [name, value.name, await value.text()],
+        );
+        const own = readMultipart(bytes, boundaryOf(type) ?? '');
+        expect(own.map(({ name, fileName, bytes: part }) => [name, fileName, text(part)])).toEqual(
+          await Promise.all(entries),
+        );
+      }),
+    );
+  });
+
+  it.each([
+    ['form-data; name="a; filename=x"', 'a; filename=x', undefined],
+    ['form-data; filename="b"; name="a"', 'a', 'b'],
+    ['form-data;name=a;filename=b', 'a', 'b'],
+    ['form-data; name="a\\"b"', 'a"b', undefined],
+    [`form-data; name="a"; filename="u.txt"; filename*=UTF-8''%C3%BC.txt`, 'a', 'ü.txt'],
+    ['form-data;\r\n\tname="a"', 'a', undefined],
+    ['form-data', undefined, undefined],
+  ])('a part of %j has its name and its file', (disposition, name, fileName) => {
+    const body = `--b\r\nContent-Disposition: ${disposition}\r\n\r\n1\r\n--b--\r\n`;
+    expect(readMultipart(bytesFromText(body), 'b')).toMatchObject([{ name, fileName, bytes: bytesFromText('1') }]);
+  });
+
   it('keeps a last part that was cut off', () => {
     expect(readMultipart(bytesFromText('--b\n\nab'), 'b').map(({ bytes }) => text(bytes))).toEqual(['ab']);
   });

@@ -1,4 +1,5 @@
 import { bytesFromText, joinBytes } from '../../content';
+import { isLoopback } from '../../http';
 import { findHeader, type NameValue } from '../../model';
 import { payloadOfBytes } from '../draft';
 import type { ReadRequest } from './request';
@@ -82,7 +83,7 @@ function withoutChunks(bytes: Uint8Array): { readonly body: Uint8Array; readonly
     at = end + 1;
     if (length === 0) {
       const trailer =
-        /^(?:[^\n]+\n)*\r?\n?/.exec(new TextDecoder('latin1').decode(bytes.subarray(at)))?.[0].length ?? 0;
+        /^(?:[^\r\n][^\n]*\n)*\r?\n?/.exec(new TextDecoder('latin1').decode(bytes.subarray(at)))?.[0].length ?? 0;
       return { body: joinBytes(pieces), rest: bytes.subarray(at + trailer) };
     }
     if (at + length > bytes.length) return undefined;
@@ -116,7 +117,7 @@ function requestOf(
   const host = findHeader(headers, 'host') ?? '';
   const isAbsolute = /^[a-z][a-z0-9+.-]*:\/\//i.test(target);
   // Nothing in the message says whether it went over TLS: names do, as a rule; loopback and port 80 do not.
-  const scheme = /^(localhost|127\.|\[::1\])|:80$/.test(host) ? 'http' : 'https';
+  const scheme = isLoopback(`http://${host}`) || host.endsWith(':80') ? 'http' : 'https';
   const contentType = findHeader(headers, 'content-type');
   return {
     method,

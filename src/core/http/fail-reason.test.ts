@@ -90,13 +90,15 @@ const WORDS: Record<FailReason, readonly (string | undefined)[]> = {
   'blocked-by-policy': ['net::ERR_BLOCKED_BY_CSP', 'csp'],
   'blocked-as-mixed': ['blocked:mixed-content', 'mixed-content'],
   'blocked-port': ['net::ERR_UNSAFE_PORT', 'NS_ERROR_PORT_ACCESS_NOT_ALLOWED'],
-  blocked: ['net::ERR_BLOCKED_BY_ADMINISTRATOR', 'NS_ERROR_CONTENT_BLOCKED'],
+  blocked: ['net::ERR_BLOCKED_BY_ADMINISTRATOR', 'NS_ERROR_CONTENT_BLOCKED', 'origin', 'inspector'],
   'blocked-by-corp': [
     'net::ERR_BLOCKED_BY_RESPONSE.NotSameOrigin',
     'net::ERR_BLOCKED_BY_RESPONSE.NotSameSite',
     'NS_ERROR_DOM_CORP_FAILED',
   ],
   'response-blocked': [
+    'content-type',
+    'integrity',
     'net::ERR_BLOCKED_BY_ORB',
     'net::ERR_BLOCKED_BY_RESPONSE',
     'Origin https://a.example is not allowed by Access-Control-Allow-Origin.',

@@ -17,7 +17,9 @@ const PATTERNS: readonly (readonly [RegExp, FailReason])[] = [
   [/blocked.?by.?csp|\bcsp\b|content.?security.?policy/i, 'blocked-by-policy'],
   [/mixed.?content/i, 'blocked-as-mixed'],
   [/unsafe.?port|port.{0,20}(not.?allowed|blocked)|port_access_not_allowed/i, 'blocked-port'],
-  [/blocked/i, 'blocked'],
+  // A browser's own words for why it blocked a request, which stand alone.
+  [/^(?:content-type|integrity)$/i, 'response-blocked'],
+  [/blocked|^(?:origin|inspector|subresource-filter)$/i, 'blocked'],
   [/invalid.?redirect|unsafe.?redirect|disallowed.?url.?scheme/i, 'bad-redirect'],
   [/connection.?aborted|econnaborted|net.?interrupt|connection.?(was.?)?lost/i, 'reset'],
   [/abort|cancel/i, 'cancelled'],

@@ -1,6 +1,6 @@
 import { essence } from '../har';
 import { percentDecoded, splitUrl } from '../http';
-import { parameterOf } from './multipart';
+import { dispositionFileName } from './multipart';
 
 const EXTENSIONS: Readonly<Record<string, string>> = {
   'text/html': 'html',
@@ -51,7 +51,7 @@ const UNSEEN = /[\u007f-\u009f\u00ad\u061c\u200b-\u200f\u2028-\u202e\u2060-\u206
 export function fileNameOf(url: string, mimeType: string | undefined, disposition: string | undefined): string {
   const path = splitUrl(url)?.path ?? url.replace(/[?#].*$/s, '');
   const segment = path.split('/').filter(Boolean).at(-1) ?? '';
-  const named = parameterOf(disposition, 'filename') ?? percentDecoded(segment);
+  const named = dispositionFileName(disposition ?? '') || percentDecoded(segment);
   const safe = safeName(named);
   const base = safe === '' ? 'index' : safe;
   const type = essence(mimeType);

@@ -104,31 +104,42 @@ function readPart(bytes: Uint8Array): BodyPart {
 const PARAMETER = /;\s*([^\s=;"]+)\s*=\s*(?:"((?:[^"\\]|\\.)*)"|([^;]*))/g;
 
 /**
- * A parameter of a response's Content-Disposition: the extended form first (RFC 8187), else as it is written, in quotes
- * with marks taken out (RFC 6266 4.1).
+ * The file name of a response's Content-Disposition as browsers take it: the extended form first (RFC 8187), else what is
+ * written, marks before quotes taken out (RFC 6266 4.1) and what is encoded decoded.
  */
-export const parameterOf = (disposition: string | undefined, name: string): string | undefined =>
-  readParameter(disposition, name, (quoted) => quoted.replace(/\\(.)/g, '$1'));
+export function dispositionFileName(disposition: string): string | undefined {
+  const parameters = parametersOf(disposition, (quoted) => quoted.replace(/\\(.)/g, '$1'));
+  return extendedOf(parameters, 'filename') ?? percentDecoded(parameters.get('filename') ?? '');
+}
 
-/** The same of a part of a form: browsers write a backslash as it stands (WHATWG HTML 4.10.22.8), others one before a quote. */
-const formParameterOf = (disposition: string | undefined, name: string): string | undefined =>
-  readParameter(disposition, name, (quoted) => quoted.replaceAll('\\"', '"'));
-
-function readParameter(
-  disposition: string | undefined,
-  name: string,
-  unquote: (quoted: string) => string,
-): string | undefined {
+/** A parameter of a part of a form: browsers write a backslash as it stands (WHATWG HTML 4.10.22.8), others one before a quote. */
+function formParameterOf(disposition: string | undefined, name: string): string | undefined {
   if (disposition === undefined) return undefined;
-  const parameters = new Map<string, string>();
-  for (const [, key = '', quoted, bare] of disposition.matchAll(PARAMETER)) {
-    const value = quoted === undefined ? bare?.trim() : unquote(quoted);
-    if (value !== undefined && (quoted !== undefined || value !== '')) parameters.set(key.toLowerCase(), value);
-  }
-  const extended = /^UTF-8'[^']*'(.+)$/i.exec(parameters.get(`${name}*`) ?? '')?.[1];
-  if (extended !== undefined) return percentDecoded(extended);
-  return parameters
+  const parameters = parametersOf(disposition, (quoted) => quoted.replaceAll('\\"', '"'));
+  const written = parameters
     .get(name)
     ?.replace(/%22/g, '"')
     .replace(/%0D%0A/gi, '\r\n');
+  return extendedOf(parameters, name) ?? written;
 }
+
+/** By their names; of those that stand twice the first counts. */
+function parametersOf(disposition: string, unquote: (quoted: string) => string): ReadonlyMap<string, string> {
+  const parameters = new Map<string, string>();
+  for (const [, name = '', quoted, bare = ''] of disposition.matchAll(PARAMETER)) {
+    const own = name.toLowerCase();
+    if (parameters.has(own)) continue;
+    if (quoted !== undefined) parameters.set(own, unquote(quoted));
+    else if (bare.trim() !== '') parameters.set(own, bare.trim());
+  }
+  return parameters;
+}
+
+function extendedOf(parameters: ReadonlyMap<string, string>, name: string): string | undefined {
+  const [, charset = '', text] = /^(utf-8|iso-8859-1)'[^']*'(.+)$/i.exec(parameters.get(`${name}*`) ?? '') ?? [];
+  if (text === undefined) return undefined;
+  return /^utf/i.test(charset) ? percentDecoded(text) : latin1Decoded(text);
+}
+
+const latin1Decoded = (text: string): string =>
+  text.replace(/%([0-9a-f]{2})/gi, (_, code: string) => String.fromCharCode(Number.parseInt(code, 16)));

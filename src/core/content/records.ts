@@ -30,7 +30,7 @@ export function readEvents(text: string): StreamRecord[] {
     const value = colon === -1 ? '' : line.slice(colon + 1).replace(/^ /, '');
     if (name === 'data') data.push(value);
     else if (name === 'event') event = value;
-    else if (name === 'id') id = value;
+    else if (name === 'id' && !value.includes('\0')) id = value;
   }
   end();
   return records;

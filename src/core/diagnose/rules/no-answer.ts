@@ -133,7 +133,8 @@ const TOLD: Record<FailReason, Told> = {
   },
   'response-blocked': {
     words: 'got a response, and the browser kept the response from the page',
-    remedy: 'The console says why: CORS, Cross-Origin-Resource-Policy, opaque response blocking, its type or its digest.',
+    remedy:
+      'The console says why: CORS, Cross-Origin-Resource-Policy, opaque response blocking, its type or its digest.',
   },
   'cache-miss': {
     words: 'failed: it was requested from the cache only, and nothing was stored',

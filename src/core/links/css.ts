@@ -32,6 +32,8 @@ export function linksInCss(text: string, tell: Tell, base: 'page' | 'self' = 'se
 /** CSS Syntax 4.3.7. */
 const withoutEscapes = (text: string): string =>
   text
+    // A string goes on behind a line end that is escaped.
+    .replace(/\\(?:\r\n|[\n\r\f])/g, '')
     .replace(/\\([0-9a-f]{1,6})\s?/gi, (whole, hex: string) => {
       const code = Number.parseInt(hex, 16);
       return code > 0 && code <= 0x10ffff ? String.fromCodePoint(code) : whole;

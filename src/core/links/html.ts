@@ -45,6 +45,8 @@ export function linksInHtml(text: string, tell: Tell): { readonly base: string |
         }
         for (const [attribute, value] of Object.entries(attributes)) {
           if (attribute === 'style') linksInCss(value, tell, 'page');
+          // A page inside the page, whose addresses are resolved against the base of this one (WHATWG HTML 4.8.5).
+          else if (attribute === 'srcdoc') linksInHtml(value, tell);
           else if (attribute.startsWith('data-')) tell({ type: 'quoted', text: value });
         }
       },
@@ -56,7 +58,7 @@ export function linksInHtml(text: string, tell: Tell): { readonly base: string |
         const content = raw.parts.join('');
         if (raw.element === 'style') linksInCss(content, tell, 'page');
         else if (/json|importmap/i.test(raw.type)) linksInJson(content, tell);
-        else linksInScript(content, tell);
+        else linksInScript(content, tell, 'page');
         raw = undefined;
       },
     },

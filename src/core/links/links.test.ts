@@ -77,6 +77,11 @@ describe('addresses in a page', () => {
     ]);
   });
 
+  it('are those of a page inside it, and of modules in it against its base', () => {
+    const html = `<iframe srcdoc="<img src='/a.png'>"></iframe><script type=module>import './b.js'; import('./c.js')</script>`;
+    expect(told((tell) => linksInHtml(html, tell))).toEqual(['page /a.png', 'page ./b.js', 'page ./c.js']);
+  });
+
   it('are resolved against the first base', () => {
     expect(linksInHtml('<base href="/x/"><base href="/y/">', () => undefined).base).toBe('/x/');
   });
@@ -92,13 +97,15 @@ describe('addresses in a page', () => {
 describe('addresses elsewhere', () => {
   it('in a style are in url(), @import and image-set, not in comments and other strings', () => {
     const css = `/* url(no.png) */ @import "a.css"; @font-face{src:url( "b.woff2" ) format("woff2")}
-      i{background:image-set("c.png" 1x, url(d.png) 2x);content:"no.png"} j{background:url(e\\ f.png)}`;
+      i{background:image-set("c.png" 1x, url(d.png) 2x);content:"no.png"} j{background:url(e\\ f.png)}
+      k{background:url("g\\\n.png")}`;
     expect(told((tell) => linksInCss(css, tell))).toEqual([
       'self a.css',
       'self b.woff2',
       'self c.png',
       'self d.png',
       'self e f.png',
+      'self g.png',
     ]);
   });
 

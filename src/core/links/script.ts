@@ -8,8 +8,9 @@ const READ_CHARS = 4_000_000;
  * The texts in a script that can be addresses: quoted ones, and those put together by templates and plus signs, with
  * the script's own constants filled in. What is imported is resolved against the script itself, all else against the
  * page (ECMAScript 12.9.4, 12.9.6, 13.8.1, 16.2.2).
+ * @param base "page" for a script that stands in a page: what it imports is resolved against that (WHATWG HTML 8.1.5.4)
  */
-export function linksInScript(text: string, tell: Tell): void {
+export function linksInScript(text: string, tell: Tell, base: 'page' | 'self' = 'self'): void {
   if (text.includes('document.write')) tellWritten(text.slice(0, READ_CHARS), tell);
   const tokens = readScript(text.slice(0, READ_CHARS));
   const constants = new Constants(tokens);
@@ -21,7 +22,7 @@ export function linksInScript(text: string, tell: Tell): void {
     const isSummed = isSign(tokens[at - 1], '+') || isSign(tokens[token.partner + 1], '+');
     // A constant may be the only known part of a sum.
     if (!isText && !(isSummed && isOperand(tokens, at) && constants.take(token.text) !== undefined)) continue;
-    if (token.type === 'string' && !isSummed) tellString(tokens, at, constants, tell);
+    if (token.type === 'string' && !isSummed) tellString(tokens, at, constants, tell, base);
     else tellPieces(sumAround(tokens, at, constants, told), tell);
   }
 }
@@ -38,15 +39,20 @@ function tellWritten(text: string, tell: Tell): void {
 const isSign = (token: ScriptToken | undefined, sign: string): boolean => token?.type === 'sign' && token.text === sign;
 const isName = (token: ScriptToken | undefined, name: string): boolean => token?.type === 'name' && token.text === name;
 
-function tellString(tokens: readonly ScriptToken[], at: number, constants: Constants, tell: Tell): void {
+function tellString(
+  tokens: readonly ScriptToken[],
+  at: number,
+  constants: Constants,
+  tell: Tell,
+  base: 'page' | 'self',
+): void {
   const value = unescaped(tokens[at]?.text ?? '');
   // A constant that is put into other texts tells more where they are put together.
   if (!couldBeAddress(value) || constants.isUsedAt(at)) return;
   const before = tokens[at - 1];
   const isImported = isName(before, 'from') || isName(before, 'import');
   const isOnDemand = before?.text === '(' && isName(tokens[at - 2], 'import');
-  if (isImported || isOnDemand)
-    tell({ type: 'link', url: value, base: 'self', manner: isImported ? 'imported' : 'on-demand' });
+  if (isImported || isOnDemand) tell({ type: 'link', url: value, base, manner: isImported ? 'imported' : 'on-demand' });
   else tell({ type: 'quoted', text: value });
 }
 

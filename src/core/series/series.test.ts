@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { EMPTY_DRAFT, FIRST_LOOP, type LoopFields, readLoop } from '../convert';
+import { EMPTY_DRAFT, FIRST_LOOP, LINK_NEXT, type LoopFields, readLoop } from '../convert';
 import {
   columnsOf,
   countRepeated,
@@ -173,6 +173,30 @@ describe('values of a table', () => {
     expect(readColumn('id,name\n1,2', 'hut')).toBeUndefined();
     expect(columnsOf('')).toEqual([]);
   });
+
+  it.each([
+    ['id;price\r\n1;2,50\r\n2;3,10', 'price', ['2,50', '3,10']],
+    ['id\tname\n1\ta, b', 'name', ['a, b']],
+    ['"a;b";c\n1;2', 'c', ['2']],
+    ['id,name\n1,6" nail\n2,x', 'name', ['6" nail', 'x']],
+    ['id,name\n1,"a"b\n2,x', 'name', ['ab', 'x']],
+  ])('are those of %j, whatever parts its cells', (text, column, values) => {
+    expect(readColumn(text, column)).toEqual(values);
+  });
+});
+
+describe('the next page that a Link header names', () => {
+  it.each([
+    ['</a?x=1,2>; rel="next"', '/a?x=1,2'],
+    ['</a>; rel="prev", </b>; rel="next"', '/b'],
+    ['</a>; rel="prev next"', '/a'],
+    ['</a>; title="a, b"; REL = next, </b>; rel=last', '/a'],
+    ['</a>; foo; rel="next last"; title="x"', '/a'],
+    ['</a>; rel="next-archive"', undefined],
+    ['</a>; rel=nexts', undefined],
+    ['</a>; rev="next"', undefined],
+    ['</a>; title="b; rel=next"; rel=prev', undefined],
+  ])('%s', (header, next) => expect(new RegExp(LINK_NEXT, 'i').exec(header)?.[1]).toBe(next));
 });
 
 describe('a series', () => {

@@ -1,6 +1,6 @@
 import { type Draft, fillIn, LINK_NEXT, LOOP_VARIABLE, type Loop, type NumberPlace, placeLoop } from '../convert';
 import { arraySlices, EACH, type JsonSteps, parseExactJson, parseJson, valueAt, writePath } from '../json';
-import { findHeader, hashText, type NameValue } from '../model';
+import { findHeader, findLines, hashText, type NameValue } from '../model';
 import { formatCount, formatPlural } from '../wording';
 
 /** Loops that send a draft over a range of values and gather what comes. */
@@ -284,7 +284,7 @@ function absolute(address: string, base: string): URL | undefined {
 
 /** The address of the next page (RFC 8288 3, rel=next). */
 function linkNext(headers: readonly NameValue[]): string | undefined {
-  return new RegExp(LINK_NEXT, 'i').exec(findHeader(headers, 'link') ?? '')?.[1];
+  return new RegExp(LINK_NEXT, 'i').exec(findLines(headers, 'link').join(', '))?.[1];
 }
 
 /** What a place says as a number (RFC 9110 14.4 of "items 0-24/319"). */

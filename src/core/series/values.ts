@@ -1,14 +1,28 @@
-/** The cells of a CSV text (RFC 4180), row by row. */
+/** What parts cells, by how often it stands in the first row: some write semicolons where commas stand in numbers. */
+const DELIMITERS = [',', ';', '\t'] as const;
+
+function delimiterOf(text: string): string {
+  const head = (/^(?:"(?:[^"]|"")*"|[^"\r\n])*/.exec(text)?.[0] ?? '').replace(/"(?:[^"]|"")*"/g, '');
+  const counted = DELIMITERS.map((one) => ({ one, count: head.split(one).length }));
+  return counted.reduce((most, next) => (next.count > most.count ? next : most)).one;
+}
+
+/**
+ * The cells of a CSV text, row by row (RFC 4180). A quote inside a cell that has none at its beginning stands for itself,
+ * and so does what stands behind the closing one.
+ */
 function* csvRows(text: string): Generator<string[]> {
-  const cell = /(?:"((?:[^"]|"")*)"|([^",\r\n]*))(,|\r\n|\n|\r|$)/y;
+  const delimiter = delimiterOf(text);
+  const plainCell = `[^${delimiter}\\r\\n]*`;
+  const cell = new RegExp(`(?:"((?:[^"]|"")*)"(${plainCell})|(${plainCell}))(${delimiter}|\\r\\n|\\n|\\r|$)`, 'y');
   let row: string[] = [];
   for (cell.lastIndex = 0; cell.lastIndex < text.length; ) {
     const match = cell.exec(text);
     if (match === null) return;
-    const [, quoted, plain = '', end] = match;
-    row.push(quoted === undefined ? plain : quoted.replaceAll('""', '"'));
-    if (end === ',') {
-      // A comma at the very end has an empty cell behind it.
+    const [, quoted, behind = '', plain = '', end] = match;
+    row.push(quoted === undefined ? plain : quoted.replaceAll('""', '"') + behind);
+    if (end === delimiter) {
+      // A delimiter at the very end has an empty cell behind it.
       if (cell.lastIndex >= text.length) row.push('');
       else continue;
     }

@@ -11,4 +11,5 @@ export const stepsAsWords = (steps: JsonSteps, quote: (text: string) => string):
   steps.map((step) => (typeof step === 'number' ? step : quote(String(step)))).join(', ');
 
 /** The address that a Link header names as next (RFC 8288 3); the same in every language's expressions. */
-export const LINK_NEXT = '<([^>]*)>(?:\\s*;[^<,]*)*;\\s*rel\\s*=\\s*"?next\\b';
+export const LINK_NEXT =
+  '<([^>]*)>(?:\\s*;\\s*[^\\s=;,"<>]+(?:\\s*=\\s*(?:"[^"]*"|[^\\s=;,"<>]*))?)*?\\s*;\\s*rel\\s*=\\s*(?:"(?:[^"]*\\s)?next(?:\\s[^"]*)?"|next\\s*(?:[;,]|$))';

@@ -142,7 +142,7 @@ const keepRows = (rows: 'csv' | 'jsonl'): string[] => [
 const LINK_NEXT = [
   `sed -n 's/\\r$//; s/^[Ll][Ii][Nn][Kk]: *//p' "$headers"`,
   `tr '<' '\\n'`,
-  `sed -n 's/^\\([^>]*\\)>.*; *[Rr][Ee][Ll] *= *"\\{0,1\\}[Nn][Ee][Xx][Tt].*/\\1/p'`,
+  `sed -n 's/^\\([^>]*\\)>.*; *[Rr][Ee][Ll] *= *"\\{0,1\\}[Nn][Ee][Xx][Tt]\\(["; ,].*\\)\\{0,1\\}$/\\1/p'`,
   'tail -n 1',
 ].join(' | ');
 

@@ -3,6 +3,7 @@ import type { AddressInfo } from 'node:net';
 import { type Browser, chromium, type Page } from '@playwright/test';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { permissionSeconds } from '#core/cache';
 import { fileNameOf, readEvents, readServerTiming } from '#core/content';
 import { chromiumOptions } from '../../e2e/support/chromium';
 
@@ -104,6 +105,26 @@ describe('the file name of Content-Disposition', () => {
     const own = fileNameOf(address, headers['content-type'], headers['content-disposition']);
     expect(own).toBe(download.suggestedFilename());
   });
+});
+
+it('a preflight is asked again at once where its permission is not kept', async () => {
+  const values = ['0', '-1', '-0', '+0', 'abc', '', '60', ' 60 ', '60s', '1.5', '99999999999'];
+  const preflights = values.map(() => 0);
+  const other = createServer(({ method, url = '' }, response) => {
+    const at = Number(url.slice(1));
+    if (method === 'OPTIONS') preflights[at] = (preflights[at] ?? 0) + 1;
+    const leave = { 'access-control-allow-origin': '*', 'access-control-allow-methods': 'PUT' };
+    response.writeHead(200, { ...leave, 'access-control-max-age': values[at] ?? '' }).end();
+  });
+  await new Promise<void>((resolve) => other.listen(0, '127.0.0.1', resolve));
+  const elsewhere = `http://127.0.0.1:${(other.address() as AddressInfo).port}`;
+  for (let round = 0; round < 2; round++)
+    await page.evaluate(
+      (addresses) => Promise.all(addresses.map((address) => fetch(address, { method: 'PUT' }))),
+      values.map((_, at) => `${elsewhere}/${at}`),
+    );
+  other.close();
+  expect(preflights).toEqual(values.map((value) => (permissionSeconds(value) === 0 ? 2 : 1)));
 });
 
 it('an event stream has the events that the browser tells of', async () => {

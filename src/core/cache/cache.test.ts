@@ -258,6 +258,8 @@ describe('a preflight on the next visit', () => {
 
   it('is made within five seconds only without a leave, never where it was refused or is none', () => {
     expect(foretell([preflight(undefined)], 4)).toEqual(['reused']);
+    expect(foretell([preflight('60s')], 4)).toEqual(['reused']);
+    expect(foretell([preflight('-1')], 4)).toEqual(['fetched']);
     expect(foretell([preflight('600', { status: 403 })], 4)).toEqual(['fetched']);
     expect(foretell([preflight('600', { method: 'GET' })], 4)).toEqual(['fetched']);
   });

@@ -14,4 +14,5 @@ export {
   type VisitForecast,
   type VisitItem,
 } from './next-visit';
+export { MOST_PERMISSION_SECONDS, permissionSeconds } from './permission';
 export { type CachePolicy, readPolicy } from './policy';

@@ -9,6 +9,7 @@ import {
   findResponse,
   type RequestPart,
 } from '../model';
+import { MOST_PERMISSION_SECONDS, permissionSeconds } from './permission';
 import { type CachePolicy, readPolicy } from './policy';
 
 /** How long after this visit the next one comes, in seconds. */
@@ -45,10 +46,6 @@ export interface VisitItem {
   /** The cookies that its response set, and for which host and those below it. */
   readonly sets?: readonly { readonly name: string; readonly host: string; readonly isExact: boolean }[];
 }
-
-/** What a leave counts where the answer says nothing of it (Fetch 4.9), and the most that browsers allow. */
-const DEFAULT_LEAVE_SECONDS = 5;
-const MOST_LEAVE_SECONDS = 7200;
 
 /**
  * Takes what the forecast needs of an exchange.
@@ -89,8 +86,7 @@ function leaveOf(exchange: Exchange): number | undefined {
   const response = findResponse(exchange);
   if (exchange.kind.value !== 'preflight' || response === undefined) return undefined;
   if (response.status < 200 || response.status >= 300) return undefined;
-  const maxAge = findHeader(response.headers, 'access-control-max-age')?.trim() ?? '';
-  return /^\d+$/.test(maxAge) ? Math.min(Number(maxAge), MOST_LEAVE_SECONDS) : DEFAULT_LEAVE_SECONDS;
+  return Math.min(permissionSeconds(findHeader(response.headers, 'access-control-max-age')), MOST_PERMISSION_SECONDS);
 }
 
 /**

@@ -173,8 +173,20 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
     fires: [
       [
         many(3, (at) => ({ ...preflight({ 'access-control-allow-methods': 'PUT' }), at })),
-        /^3 preflights went to www\.cumbrera\.example, whose permission browsers keep for five seconds only$/,
+        /^3 preflights went to www\.cumbrera\.example, whose permission browsers keep for 5 seconds only$/,
       ],
+      ...[
+        ['0', 'do not keep'],
+        ['-1', 'do not keep'],
+        ['4', 'keep for 4 seconds only'],
+        ['60s', 'keep for 5 seconds only'],
+      ].map(([maxAge = '', how]): Cases['fires'][number] => [
+        many(3, (at) => ({
+          ...preflight({ 'access-control-allow-methods': 'PUT', 'access-control-max-age': maxAge }),
+          at,
+        })),
+        new RegExp(`^3 preflights went to www\\.cumbrera\\.example, whose permission browsers ${how}$`),
+      ]),
     ],
     silent: [
       many(3, (at) => ({

@@ -69,6 +69,15 @@ describe('what a header did here', () => {
     ['Location', '/huts', { response: { status: 302 } }, 'The browser went on to /huts.'],
     ['Location', '/huts/9', { response: { status: 201 } }, undefined],
     ['Retry-After', 'Sat, 03 Oct 2026 10:00:00 GMT', {}, undefined],
+    ['Access-Control-Max-Age', '600', {}, 'Browsers need no new preflight for 10 min.'],
+    [
+      'Access-Control-Max-Age',
+      '86400',
+      {},
+      'Browsers need no new preflight for 2 h at least; some keep permission no longer.',
+    ],
+    ['Access-Control-Max-Age', '-1', {}, 'Browsers keep no permission: each request needs a preflight of its own.'],
+    ['Access-Control-Max-Age', '10m', {}, 'No number of seconds: browsers keep the permission for 5 s.'],
     ['Access-Control-Allow-Origin', '*', {}, 'The request named no Origin, so it had nothing to allow.'],
     [
       'Access-Control-Allow-Origin',

@@ -1,3 +1,4 @@
+import { MOST_PERMISSION_SECONDS, permissionSeconds } from '../cache';
 import { isRedirectStatus, readHttpDate } from '../http';
 import { type Exchange, findHeader, findResponse, type NameValue } from '../model';
 import { formatBytes, formatSpan } from '../wording';
@@ -112,8 +113,13 @@ const RESPONSE: Readonly<Record<string, Tell>> = {
     return value === origin ? `${origin} may read the response.` : `${origin} may not read the response.`;
   },
   'access-control-max-age': (value) => {
-    const kept = seconds(value);
-    return kept === undefined ? undefined : `Browsers need no new preflight for ${formatSpan(kept)}.`;
+    const kept = permissionSeconds(value);
+    const said = formatSpan(Math.min(kept, MOST_PERMISSION_SECONDS) * 1000);
+    if (kept === 0) return 'Browsers keep no permission: each request needs a preflight of its own.';
+    if (!/^\s*[-+]?\d+\s*$/.test(value)) return `No number of seconds: browsers keep the permission for ${said}.`;
+    return kept > MOST_PERMISSION_SECONDS
+      ? `Browsers need no new preflight for ${said} at least; some keep permission no longer.`
+      : `Browsers need no new preflight for ${said}.`;
   },
   'strict-transport-security': (value) => {
     const kept = seconds(/max-age\s*=\s*"?(\d+)/i.exec(value)?.[1]);

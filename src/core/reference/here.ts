@@ -1,6 +1,6 @@
 import { MOST_PERMISSION_SECONDS, permissionSeconds } from '../cache';
-import { isRedirectStatus, readHttpDate } from '../http';
-import { type Exchange, findHeader, findResponse, type NameValue } from '../model';
+import { isRedirectStatus, readHttpDate, splitUrl } from '../http';
+import { type Exchange, findField, findHeader, findResponse, isFromCopy, type NameValue } from '../model';
 import { formatBytes, formatSpan } from '../wording';
 
 /** What a header is held against to say what it did in this exchange. */
@@ -28,6 +28,9 @@ function ageOf({ response, exchange }: Here): number | undefined {
 /** A recorder may write down the page's 200 where a 304 crossed the wire. */
 const wasConfirmed = ({ exchange, status }: Here): boolean => status === 304 || exchange.source.value === 'revalidated';
 
+/** A host that is written as an address. */
+const IS_ADDRESS = /^(?:[\d.]+|\[.*\])$/;
+
 const AS_200 = ', which the recorder shows as the page’s 200';
 
 /** Tags are the same but for the mark of a weak one (RFC 9110 8.8.3.2). */
@@ -38,7 +41,11 @@ const isSameTag = (tag: string, asked: string): boolean => {
 
 function tellTag(tag: string, here: Here): string | undefined {
   const asked = findHeader(here.request, 'if-none-match');
-  if (asked === undefined) return 'This request sent no If-None-Match, so the full response came.';
+  if (asked === undefined) {
+    const isWhole =
+      here.status === 200 && here.exchange.request.method === 'GET' && !isFromCopy(here.exchange.source.value);
+    return isWhole ? 'This request sent no If-None-Match, so the full response came.' : undefined;
+  }
   if (wasConfirmed(here)) return `Unchanged: the server returned 304${here.status === 304 ? '' : AS_200}.`;
   if (here.status !== 200) return undefined;
   return isSameTag(tag, asked)
@@ -70,17 +77,23 @@ const RESPONSE: Readonly<Record<string, Tell>> = {
     if (Math.abs(apart) < 2000) return 'The server’s clock and the recording computer’s agree.';
     return `${formatSpan(Math.abs(apart))} ${apart < 0 ? 'before' : 'after'} the request started: an older response, or the clocks differ.`;
   },
-  expires: (value, { exchange }) => {
+  expires: (value, { exchange, response }) => {
     const at = readHttpDate(value);
+    // RFC 9111 5.3.
+    if (/(?:^|[\s,])max-age\s*=\s*"?\d/i.test(findField(response, 'cache-control') ?? ''))
+      return 'Passed over: max-age in Cache-Control says how long.';
     if (at === undefined) return 'Not a valid date: caches treat the response as stale.';
     if (exchange.startedAt === undefined) return undefined;
-    const left = at - exchange.startedAt;
+    // By the server's own clock, where it tells that.
+    const left = at - (readHttpDate(findHeader(response, 'date')) ?? exchange.startedAt);
     return left <= 0 ? 'Already stale on arrival.' : `Fresh for ${formatSpan(left)} more.`;
   },
   'last-modified': (value, { exchange }) => {
     const at = readHttpDate(value);
     if (at === undefined || exchange.startedAt === undefined) return undefined;
-    return `Last changed before this request by ${formatSpan(Math.max(0, exchange.startedAt - at))}.`;
+    return at > exchange.startedAt
+      ? `${formatSpan(at - exchange.startedAt)} after this request: the clocks differ.`
+      : `Last changed before this request by ${formatSpan(exchange.startedAt - at)}.`;
   },
   etag: tellTag,
   'content-length': (value, { exchange }) => {
@@ -94,23 +107,31 @@ const RESPONSE: Readonly<Record<string, Tell>> = {
     return `${formatBytes(bodyBytes)} were sent as ${formatBytes(wireBytes)}, headers included, compressed with ${value}.`;
   },
   vary: (value, { request }) => {
-    if (value.trim() === '*') return 'A stored copy can never be reused for another request.';
-    const named = value.split(',').map((name) => name.trim());
+    const named = value
+      .split(',')
+      .map((name) => name.trim())
+      .filter((name) => name !== '');
+    if (named.includes('*')) return 'A stored copy can never be reused for another request.';
     const sent = named.filter((name) => findHeader(request, name) !== undefined);
-    return sent.length === 0
-      ? `This request sent none of ${named.join(', ')}.`
-      : `A stored copy is reused only for requests with the same ${sent.join(', ')} as this one.`;
+    const others = named.filter((name) => !sent.includes(name));
+    if (sent.length === 0) return named.length === 0 ? undefined : `This request sent none of ${named.join(', ')}.`;
+    const without = others.length === 0 ? '' : `, and without ${others.join(', ')}`;
+    return `A stored copy is reused only for requests with the same ${sent.join(', ')} as this one${without}.`;
   },
-  location: (value, { status }) => (isRedirectStatus(status) ? `The browser went on to ${value}.` : undefined),
+  location: (value, { status }) => (isRedirectStatus(status) ? `It leads on to ${value}.` : undefined),
   'retry-after': (value) => {
     const wait = seconds(value);
     return wait === undefined ? undefined : `Try again ${formatSpan(wait)} later.`;
   },
-  'access-control-allow-origin': (value, { request }) => {
+  'access-control-allow-origin': (value, { request, response }) => {
     const origin = findHeader(request, 'origin');
     if (origin === undefined) return 'The request named no Origin, so it had nothing to allow.';
     if (value === '*') return `Any origin may read the response, ${origin} too, but not with credentials.`;
-    return value === origin ? `${origin} may read the response.` : `${origin} may not read the response.`;
+    if (value !== origin) return `${origin} may not read the response.`;
+    const isLetWithCookies = findHeader(response, 'access-control-allow-credentials') === 'true';
+    return findHeader(request, 'cookie') === undefined || isLetWithCookies
+      ? `${origin} may read the response.`
+      : `${origin} may read the response, but not with the cookies that were sent: Access-Control-Allow-Credentials is not true.`;
   },
   'access-control-max-age': (value) => {
     const kept = permissionSeconds(value);
@@ -121,9 +142,16 @@ const RESPONSE: Readonly<Record<string, Tell>> = {
       ? `Browsers need no new preflight for ${said} at least; some keep permission no longer.`
       : `Browsers need no new preflight for ${said}.`;
   },
-  'strict-transport-security': (value) => {
-    const kept = seconds(/max-age\s*=\s*"?(\d+)/i.exec(value)?.[1]);
-    return kept === undefined ? undefined : `Browsers use https alone for this host for ${formatSpan(kept)}.`;
+  'strict-transport-security': (value, { exchange }) => {
+    const { scheme = '', host = '' } = splitUrl(exchange.request.url) ?? {};
+    // RFC 6797 8.1.
+    if (!/^https$/i.test(scheme)) return 'Passed over: it counts over https only.';
+    if (IS_ADDRESS.test(host)) return 'Passed over: it counts for host names, not for addresses.';
+    const kept = seconds(/(?:^|;)\s*max-age\s*=\s*"?(\d+)"?\s*(?:;|$)/i.exec(value)?.[1]);
+    if (kept === undefined) return 'Passed over: it says no max-age.';
+    if (kept === 0) return 'Browsers forget that this host is to be reached over https alone.';
+    const hosts = /(?:^|;)\s*includeSubDomains\s*(?:;|$)/i.test(value) ? 'this host and all below it' : 'this host';
+    return `Browsers use https alone for ${hosts} for ${formatSpan(kept)}.`;
   },
   'content-type': (value, { exchange }) =>
     exchange.kind.value === 'document' && !/html|xml/i.test(value) ? 'A document that is not HTML.' : undefined,
@@ -133,22 +161,30 @@ const RESPONSE: Readonly<Record<string, Tell>> = {
 const REQUEST: Readonly<Record<string, Tell>> = {
   'if-none-match': tellCondition,
   'if-modified-since': tellCondition,
-  'accept-encoding': (_value, { response }) => {
+  'accept-encoding': (_value, { response, status }) => {
     const coding = findHeader(response, 'content-encoding');
+    if (status === undefined) return undefined;
     return coding === undefined ? 'The response came uncompressed.' : `The response came compressed with ${coding}.`;
   },
   range: (_value, { status }) =>
     status === 206 ? 'The server sent that part.' : status === 200 ? 'The server sent all of it instead.' : undefined,
-  origin: (value, { response }) => {
+  origin: (value, { exchange, response, status }) => {
+    // Pages that are gone to, and sockets, are opened without anybody's leave (Fetch 4.10).
+    if (status === undefined || exchange.kind.value === 'document' || exchange.kind.value === 'socket')
+      return undefined;
+    if (splitUrl(exchange.request.url)?.origin === value) return 'Its own origin, which needs no permission.';
     const allowed = findHeader(response, 'access-control-allow-origin');
     return allowed === undefined
       ? 'The response has no Access-Control-Allow-Origin: a page of another origin may not read it.'
       : `The response allows ${allowed === '*' ? 'any origin' : allowed === value ? 'it' : `${allowed}, not it`}.`;
   },
-  'cache-control': (value) =>
-    /no-cache|max-age=0/i.test(value)
-      ? 'Asked caches to be bypassed: a reload, a disabled cache, or the page’s own fetch option.'
-      : undefined,
+  'cache-control': (value) => {
+    if (/no-cache|no-store/i.test(value))
+      return 'Asked caches to be bypassed: a reload, a disabled cache, or the page’s own fetch option.';
+    return /max-age\s*=\s*0\b/i.test(value)
+      ? 'Asked that stored copies be checked with the server: a reload, or the page’s own fetch option.'
+      : undefined;
+  },
   pragma: (value) => (/no-cache/i.test(value) ? 'Asked caches to be bypassed.' : undefined),
 };
 
@@ -181,15 +217,17 @@ export function tellDirectiveHere(name: string, setTo: string | undefined, excha
     case 'no-store':
       return 'Must not be stored; the next visit should download it again.';
     case 'no-cache':
+      // With a field it asks that of the field alone (RFC 9111 5.2.2.4), and browsers nothing at all.
+      if (setTo !== undefined) return undefined;
       return (findHeader(here.response, 'etag') ?? findHeader(here.response, 'last-modified'))
         ? 'Revalidated on the next visit, which can get a 304.'
         : 'Revalidated on the next visit; without ETag or Last-Modified the full body is sent again.';
     case 'private':
-      return 'Only this browser may store it, no shared cache.';
+      return setTo === undefined ? 'Only this browser may store it, no shared cache.' : undefined;
     case 'public':
       return 'Any shared cache may store it, even if the request had credentials.';
     case 'immutable':
-      return 'A reload does not revalidate it while it is fresh.';
+      return 'While it is fresh some browsers do not revalidate it on a reload either.';
     case 'must-revalidate':
       return 'When stale it is never used without revalidation.';
     case 'stale-while-revalidate':

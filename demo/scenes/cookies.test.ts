@@ -168,8 +168,8 @@ describe('what is said of a cookie is what a browser does', () => {
             whyNotSent(cookie, context, {
               url: one,
               startedAt: now,
-              party: 'first',
-              isNavigation: true,
+              isCrossSite: false,
+              manner: 'visit',
               sent: ['another=1'],
             }) === 'unknown',
         );
@@ -180,5 +180,35 @@ describe('what is said of a cookie is what a browser does', () => {
       }
     },
     120_000,
+  );
+
+  it.each(['', '; SameSite=Strict', '; SameSite=lax', '; SameSite=None; Secure', '; SameSite=Odd', '; SameSite='])(
+    'from another site: k=v%s',
+    async (attributes) => {
+      toSet = `k=v${attributes}`;
+      const [own, other] = [`http://www.cumbrera.localhost:${port}`, `http://maps.localhost:${port}`];
+      await page.context().clearCookies();
+      await page.goto(`${own}/?set`);
+      sentTo.clear();
+      await page.goto(`${other}/`);
+      await page.evaluate((url) => fetch(url, { mode: 'no-cors', credentials: 'include' }), `${own}/request`);
+      await page.evaluate(
+        (src) =>
+          new Promise((resolve) => {
+            const frame = Object.assign(document.createElement('iframe'), { src, onload: resolve });
+            document.documentElement.append(frame);
+          }),
+        `${own}/document`,
+      );
+      await page.evaluate((url) => location.assign(url), `${own}/visit`);
+      await page.waitForURL(/visit/);
+      const now = Date.now();
+      const cookie = readSetCookie(toSet, now);
+      const said = (['request', 'document', 'visit'] as const).filter((manner) => {
+        const use = { url: `${own}/${manner}`, startedAt: now, isCrossSite: true, manner, sent: ['another=1'] };
+        return cookie !== undefined && whyNotSent(cookie, { url: `${own}/`, startedAt: now }, use) === 'unknown';
+      });
+      expect(said).toEqual(['request', 'document', 'visit'].filter((manner) => sentTo.has(`${own}/${manner}`)));
+    },
   );
 });

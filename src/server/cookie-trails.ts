@@ -1,5 +1,5 @@
-import { type CookieTrail, type CookieUse, followCookie } from '#core/content';
-import { type Exchange, findResponse, type NameValue } from '#core/model';
+import { type CookieManner, type CookieTrail, type CookieUse, followCookie } from '#core/content';
+import { type Exchange, findHeader, findResponse, type NameValue, type Party } from '#core/model';
 import { readRows } from './db/captures';
 import type { Connection } from './db/connection';
 import { eachExchange } from './named-columns';
@@ -11,7 +11,7 @@ export async function readCookieTrails(
   names: readonly string[],
   from: number,
 ): Promise<CookieTrail[]> {
-  const parties = new Map<number, CookieUse['party']>(
+  const parties = new Map<number, Party | undefined>(
     readRows(connection, captureId).map(({ index, party }) => [index, party]),
   );
   const uses: CookieUse[] = [];
@@ -21,15 +21,22 @@ export async function readCookieTrails(
   return names.map((name) => followCookie(name, uses, from));
 }
 
-const useOf = (exchange: Exchange, party: CookieUse['party']): CookieUse => ({
+const useOf = (exchange: Exchange, party: Party | undefined): CookieUse => ({
   index: exchange.index,
   url: exchange.request.url,
   startedAt: exchange.startedAt,
-  party,
-  isNavigation: exchange.isNavigation,
+  isCrossSite: party === 'third' || findHeader(exchange.request.headers, 'sec-fetch-site') === 'cross-site',
+  manner: mannerOf(exchange),
   sent: valuesOf(exchange.request.headers, 'cookie'),
   set: valuesOf(findResponse(exchange)?.headers ?? [], 'set-cookie'),
 });
+
+/** A frame's document is none that is gone to, nor is one that is asked for by POST (6265bis 5.2, 5.8.3). */
+function mannerOf({ isNavigation, request }: Exchange): CookieManner {
+  if (!isNavigation) return 'request';
+  const destination = findHeader(request.headers, 'sec-fetch-dest') ?? 'document';
+  return destination === 'document' && /^(?:GET|HEAD|OPTIONS|TRACE)$/.test(request.method) ? 'visit' : 'document';
+}
 
 const valuesOf = (headers: readonly NameValue[], name: string): string[] =>
   headers

@@ -1,15 +1,18 @@
 import { splitUrl } from '../http';
 import { findObstacles, readSentCookies, readSetCookie, type SetCookie, takesSecureCookies } from './cookie';
 
+/** How a request came about: a page that is gone to by a safe method, another document, or what a page asks for. */
+export type CookieManner = 'visit' | 'document' | 'request';
+
 /** What one exchange had to do with cookies: the headers as they stand, and what decides over sending. */
 export interface CookieUse {
   readonly index: number;
   readonly url: string;
   /** In ms since 1970. */
   readonly startedAt: number | undefined;
-  /** Whether its host belongs to the page's own site; absent where that is unknown. */
-  readonly party: 'first' | 'third' | undefined;
-  readonly isNavigation: boolean;
+  /** It went to another site than the page's, or came from one. */
+  readonly isCrossSite: boolean;
+  readonly manner: CookieManner;
   /** Values of its Cookie and Set-Cookie headers. */
   readonly sent: readonly string[];
   readonly set: readonly string[];
@@ -97,7 +100,7 @@ const IS_NOT_FOR_IT: ReadonlySet<NotSentReason> = new Set(['other-host', 'other-
 export function whyNotSent(
   cookie: SetCookie,
   setBy: Pick<CookieUse, 'url' | 'startedAt'>,
-  use: Pick<CookieUse, 'url' | 'startedAt' | 'party' | 'isNavigation' | 'sent'>,
+  use: Pick<CookieUse, 'url' | 'startedAt' | 'isCrossSite' | 'manner' | 'sent'>,
 ): NotSentReason {
   const [from, to] = [hostAndPath(setBy.url), hostAndPath(use.url)];
   const obstacles = findObstacles(cookie, setBy.url, setBy.startedAt).filter((one) => one !== 'already-over');
@@ -108,9 +111,15 @@ export function whyNotSent(
   if (!pathMatches(to.path, cookie.path ?? defaultPath(from.path))) return 'other-path';
   if (typeof cookie.endsAt === 'number' && use.startedAt !== undefined && cookie.endsAt <= use.startedAt) return 'over';
   if (cookie.isSecure && !takesSecureCookies(use.url)) return 'plain-http';
-  const sameSite = cookie.sameSite?.toLowerCase() ?? 'lax';
-  if (use.party === 'third' && sameSite !== 'none' && !(sameSite === 'lax' && use.isNavigation)) return 'other-site';
-  return use.sent.length === 0 ? 'without-credentials' : 'unknown';
+  if (use.isCrossSite && !isSentAcross(cookie, use.manner)) return 'other-site';
+  // Documents are always asked for with credentials (Fetch 2.2.5).
+  return use.sent.length === 0 && use.manner === 'request' ? 'without-credentials' : 'unknown';
+}
+
+/** Whether a cookie goes to another site: what is not one of the three values counts as Lax (6265bis 4.1.2.7, 5.7). */
+function isSentAcross({ sameSite }: SetCookie, manner: CookieManner): boolean {
+  const kept = sameSite?.toLowerCase();
+  return kept === 'none' || (kept !== 'strict' && manner === 'visit');
 }
 
 function hostAndPath(url: string): { readonly host: string; readonly path: string } {

@@ -24,6 +24,7 @@ export {
   type SetCookie,
 } from './cookie';
 export {
+  type CookieManner,
   type CookieTrail,
   type CookieUse,
   defaultPath,

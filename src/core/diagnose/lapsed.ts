@@ -66,7 +66,7 @@ export function findLapsedCookie(subject: Subject, refused: ExchangeRow): Lapsed
   const evidence = subject.evidenceOf(refused.index);
   const sent = [evidence?.requestHeaders.get('cookie') ?? ''].filter((value) => value !== '');
   const carried = new Set(sent.flatMap(readSentCookies).map(({ name }) => name));
-  const use = { ...refused, isNavigation: refused.kind === 'document', sent };
+  const use = { ...refused, isCrossSite: false, manner: 'request' as const, sent };
   const jar = new Map<string, { readonly cookie: SetCookie; readonly setBy: ExchangeRow }>();
   for (const row of subject.cookieSetters()) {
     if (row.startedAt === undefined || row.startedAt >= startedAt) continue;

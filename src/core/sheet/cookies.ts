@@ -20,7 +20,7 @@ export interface CookieChanges {
  */
 export function cookieChanges(lines: readonly string[], url: string, at: number): CookieChanges {
   const here = { url, startedAt: at };
-  const next = { ...here, party: 'first', isNavigation: false, sent: [] } as const;
+  const next = { ...here, isCrossSite: false, manner: 'request', sent: [] } as const;
   const values = new Map<string, string | undefined>();
   for (const line of lines) {
     const cookie = readSetCookie(line, at);

@@ -147,7 +147,7 @@ const MISSED_WORDS: Record<NotSentReason, string> = {
   'other-path': 'its path is not below the cookie’s',
   over: 'it had expired',
   'plain-http': 'it went over http, and the cookie is Secure',
-  'other-site': 'it went to another site than the page’s, which its SameSite does not allow',
+  'other-site': 'it went from one site to another, which its SameSite does not allow',
   'without-credentials': 'it carried no cookie at all, as requests made without credentials do not',
   unknown: 'the capture does not tell why',
 };
@@ -158,8 +158,7 @@ const NEVER_WORDS: Record<NotSentReason | 'no-later-request', string> = {
   'other-path': 'No later request carried it: none went to a path below the cookie’s.',
   over: 'No later request carried it: it had expired.',
   'plain-http': 'No later request carried it: they went over http, and it is Secure.',
-  'other-site':
-    'No later request carried it: its host is of another site than the page, which its SameSite does not allow.',
+  'other-site': 'No later request carried it: they went from one site to another, which its SameSite does not allow.',
   'without-credentials':
     'No later request carried it: those to its host carried no cookie at all, as requests made without credentials do not.',
   unknown: 'No later request carried it, and the capture does not tell why.',

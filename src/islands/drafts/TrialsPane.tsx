@@ -165,7 +165,9 @@ function Asked({ trials, current, captured, onHop, onChange }: AskedProps) {
           ? 'Loading the trials'
           : trials.state === 'failed'
             ? ''
-            : 'Not sent yet. What comes back is held against the captured response here.'}
+            : captured === undefined
+              ? 'Not sent yet. What comes back is shown here.'
+              : 'Not sent yet. What comes back is held against the captured response here.'}
       </p>
     );
   }

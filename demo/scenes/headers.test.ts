@@ -4,7 +4,7 @@ import { type Browser, chromium, type Page } from '@playwright/test';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { permissionSeconds } from '#core/cache';
-import { fileNameOf, readEvents, readServerTiming } from '#core/content';
+import { encodingOf, fileNameOf, readEvents, readServerTiming } from '#core/content';
 import { chromiumOptions } from '../../e2e/support/chromium';
 
 // What is read from headers and streams is what a real browser makes of them.
@@ -14,7 +14,7 @@ let page: Page;
 let server: Server;
 let origin: string;
 let headers: Readonly<Record<string, string>> = {};
-let body = '';
+let body: string | Buffer = '';
 let asked = 0;
 beforeAll(async () => {
   server = createServer((request, response) => {
@@ -104,6 +104,52 @@ describe('the file name of Content-Disposition', () => {
     ]);
     const own = fileNameOf(address, headers['content-type'], headers['content-disposition']);
     expect(own).toBe(download.suggestedFilename());
+  });
+});
+
+describe('the encoding of a page', () => {
+  const pages = [
+    ...[
+      '',
+      '<meta charset=iso-8859-2>',
+      '<meta charset="windows-1251">',
+      "<meta charset='KOI8-R'>",
+      '<meta charset=utf-16>',
+    ],
+    '<meta http-equiv="Content-Type" content="text/html; charset=iso-8859-15">',
+    '<META CONTENT="text/html; charset=windows-1250" HTTP-EQUIV=content-type>',
+    ...['<!-- <meta charset=iso-8859-2> -->', '<meta name=x content="charset=iso-8859-2">', '<meta charset=utf8>'],
+    ...['<meta charset=nonsense><meta charset=iso-8859-2>', '<title><meta charset=iso-8859-2></title>'],
+    ...['<script>"<meta charset=iso-8859-2>"</script>', '<meta charset = iso-8859-2 >', '<meta charset=latin1>'],
+    ...[
+      '<meta data-charset=iso-8859-2>',
+      `${' '.repeat(1100)}<meta charset=iso-8859-2>`,
+      '<meta charset=x-user-defined>',
+    ],
+    ...['\xef\xbb\xbf<meta charset=iso-8859-2>', '<?xml version="1.0" encoding="iso-8859-2"?>'],
+    ...['<a href="x?charset=iso-8859-2">', '<META  name=a\ncharset=iso-8859-2>'],
+  ].map((start) => Buffer.from(`${start}<p>ü ñ é`, 'latin1'));
+  it.each([
+    ...['text/html', 'text/html; charset=utf-8', 'text/html; charset=iso-8859-1', 'text/html;charset="windows-1250"'],
+    ...[
+      'text/html; charset=nonsense',
+      "text/html; charset='iso-8859-2'",
+      'TEXT/HTML; CHARSET=ISO-8859-15',
+      'text/html; charset=',
+    ],
+  ])('sent as %s', async (type) => {
+    headers = { 'content-type': type };
+    for (const bytes of pages) {
+      body = bytes;
+      await page.goto(`${origin}/${++asked}`);
+      const read = await page.evaluate(() => document.characterSet.toLowerCase());
+      expect({ text: bytes.toString('latin1').trim(), encoding: encodingOf(bytes, type) }).toEqual({
+        text: bytes.toString('latin1').trim(),
+        encoding: read,
+      });
+    }
+    body = '';
+    await page.goto(`${origin}/`);
   });
 });
 

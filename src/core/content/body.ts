@@ -3,6 +3,7 @@ import { findHeader, type RecordedText, type ResponsePart } from '../model';
 import { bytesFromBase64, bytesFromLatin1, bytesFromText, joinBytes } from './bytes';
 import { bearsMark, type Coding, findRemainingCoding, type Inflate } from './compression';
 import { encodeText } from './encode';
+import { byteOrderMark, charsetOf, encodingOf } from './encoding';
 
 /** What a body is, coarsely, in match order: its shape says more. "absent": not recorded; "empty": recorded, and no bytes long. */
 export type BodyKind = 'absent' | 'empty' | 'image' | 'json' | 'text' | 'binary';
@@ -50,9 +51,6 @@ const markOf = (charset: string | undefined): Uint8Array =>
     : /^utf-16/i.test(charset ?? '')
       ? Uint8Array.of(0xff, 0xfe)
       : new Uint8Array();
-
-export const charsetOf = (mimeType: string | undefined): string | undefined =>
-  /charset\s*=\s*"?([^";\s]+)/i.exec(mimeType ?? '')?.[1];
 
 /** Takes off the coding that a recorder left in a body that it kept as bytes. */
 export function unpackBytes(response: ResponsePart, bytes: Uint8Array, inflate: Inflate): DecodedBody {
@@ -135,21 +133,6 @@ function looksBinary(bytes: Uint8Array): boolean {
     .some((byte) => byte <= 0x08 || byte === 0x0b || (byte >= 0x0e && byte <= 0x1a) || (byte >= 0x1c && byte <= 0x1f));
 }
 
-/** Text of body bytes by byte order mark, then the charset named in the type, then UTF-8 (WHATWG Encoding 6.1). */
-export function decodeText(bytes: Uint8Array, mimeType: string | undefined): string {
-  return new TextDecoder(byteOrderMark(bytes) ?? knownCharset(charsetOf(mimeType))).decode(bytes);
-}
-
-function byteOrderMark(bytes: Uint8Array): string | undefined {
-  if (bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf) return 'utf-8';
-  if (bytes[0] === 0xfe && bytes[1] === 0xff) return 'utf-16be';
-  return bytes[0] === 0xff && bytes[1] === 0xfe ? 'utf-16le' : undefined;
-}
-
-function knownCharset(label: string | undefined): string {
-  try {
-    return new TextDecoder(label).encoding;
-  } catch {
-    return 'utf-8';
-  }
-}
+/** Text of body bytes in the encoding that they have by their marks, their type and what they say of themselves. */
+export const decodeText = (bytes: Uint8Array, mimeType: string | undefined): string =>
+  new TextDecoder(encodingOf(bytes, mimeType)).decode(bytes);

@@ -5,7 +5,6 @@ export {
   type BodyKind,
   bodyAsSent,
   bodyKind,
-  charsetOf,
   type DecodedBody,
   decodeBody,
   decodeText,
@@ -34,6 +33,7 @@ export {
   whyNotSent,
 } from './cookie-trail';
 export { encodeText } from './encode';
+export { charsetOf, encodingOf } from './encoding';
 export { fileNameOf } from './file-name';
 export { type GraphqlCall, looksLikeGraphql, mergeDeferred, readGraphql } from './graphql';
 export { BYTES_PER_LINE, hexLine } from './hex';

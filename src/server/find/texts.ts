@@ -1,4 +1,4 @@
-import { bodyKind, decodeText, readPayloadContent, unpackBytes } from '#core/content';
+import { bodyKind, decodeText, encodingOf, readPayloadContent, unpackBytes } from '#core/content';
 import type { Needle, TextToSearch } from '#core/find';
 import { type Exchange, findResponse } from '#core/model';
 import { inflateWithZlib } from '../inflate';
@@ -33,7 +33,7 @@ export function bodyText(exchange: Exchange, kept: KeptBody, needles: readonly N
   const buffer = Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const kind = bodyKind(response.mimeType, buffer);
   const charset = kept.isDecodedText ? undefined : response.mimeType;
-  const isUtf8 = kept.isDecodedText || !/charset/i.test(response.mimeType ?? '');
+  const isUtf8 = kept.isDecodedText || encodingOf(buffer, response.mimeType) === 'utf-8';
   if (isUtf8 && !mayHold(buffer, needles)) return undefined;
   return textOf(kind, buffer, charset);
 }

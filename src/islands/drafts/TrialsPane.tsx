@@ -158,19 +158,7 @@ function Asked({ trials, current, captured, onHop, onChange }: AskedProps) {
   }
   if (sendingSince !== undefined)
     return <Sending since={sendingSince} bytes={trials.receivedBytes} onCancel={trials.cancel} />;
-  if (current === undefined) {
-    return (
-      <p className="mb-3 text-soft">
-        {trials.state === 'loading'
-          ? 'Loading the trials'
-          : trials.state === 'failed'
-            ? ''
-            : captured === undefined
-              ? 'Not sent yet. What comes back is shown here.'
-              : 'Not sent yet. What comes back is held against the captured response here.'}
-      </p>
-    );
-  }
+  if (current === undefined) return <p className="mb-3 text-soft">{beforeFirst(trials.state, captured)}</p>;
   const took = current.row.timeMs === undefined ? '' : `; ${formatMs(current.row.timeMs)}`;
   const before = captured?.timeMs === undefined ? '' : `, the captured one took ${formatMs(captured.timeMs)}`;
   return (
@@ -198,6 +186,14 @@ function Asked({ trials, current, captured, onHop, onChange }: AskedProps) {
       ) : null}
     </div>
   );
+}
+
+/** What is said before there is a trial. */
+function beforeFirst(state: Trials['state'], captured: ExchangeRow | undefined): string {
+  if (state === 'loading') return 'Loading the trials';
+  if (state === 'failed') return '';
+  const then = captured === undefined ? 'shown here' : 'held against the captured response here';
+  return `Not sent yet. What comes back is ${then}.`;
 }
 
 /** Cookies are kept by nobody by themselves: they go onto the sheet, or from it, with a press. */

@@ -183,6 +183,7 @@ function ranged(asked: Asked, given: Response): Response {
 function isStill({ headers: asked }: Asked, headers: readonly NameValue[]): boolean {
   const condition = findHeader(asked, 'if-range')?.trim();
   if (condition === undefined) return true;
+  if (condition.startsWith('W/')) return false;
   return (
     condition === findHeader(headers, 'etag')?.trim() || condition === findHeader(headers, 'last-modified')?.trim()
   );

@@ -102,6 +102,17 @@ export function targetOfUrl(url: string): string {
   return `${path === '' ? '/' : path}${query}`;
 }
 
+/**
+ * An origin whose host is written in ASCII, as it goes out and is looked up (RFC 5890 2.3.2.1). One with a variable in its
+ * host stays, and one that nobody can look up.
+ */
+export function withAsciiHost(origin: string): string {
+  const [, before = '', host = '', port = ''] = /^([a-z][a-z0-9+.-]*:\/\/)(.*?)(:\d*)?$/is.exec(origin) ?? [];
+  if (/^[\0-\x7f]*$/.test(host) || host.includes('‹')) return origin;
+  const address = `http://${host}`;
+  return URL.canParse(address) ? `${before}${new URL(address).hostname}${port}` : origin;
+}
+
 /** What Erlang's URIs may not have as it stands (RFC 3986 2.2). */
 export const withErlangEncoding = (target: string): string => encode(encode(target, STRAY_PERCENT), /[\\{}"<>|^`[\]]/g);
 

@@ -2,6 +2,7 @@
 // (what a client can do), then one file a target in targets/, one a language in quoting/, what they share in writing/;
 // and back again from what others wrote down (read/).
 
+export { withAsciiHost } from './addresses';
 export { BUSY, withoutAttempts } from './attempts';
 export { withFilesBeside } from './beside';
 export {

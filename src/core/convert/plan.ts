@@ -1,6 +1,6 @@
 import { boundaryOf, bytesFromText, textFromBytes } from '../content';
 import { percentEncoded } from '../http';
-import { type AddressRewrite, byUnknownParser, byUrlStandard, findRewrite } from './addresses';
+import { type AddressRewrite, byUnknownParser, byUrlStandard, findRewrite, withAsciiHost } from './addresses';
 import { type Draft, type DraftPart, encodeParts, type Variable } from './draft';
 import type { RenderOptions } from './options';
 import { liftSecrets } from './secrets';
@@ -170,7 +170,7 @@ function withEncodedTarget(url: string, variables: readonly Variable[]): string 
   const encoded = readValue(target, variables).map((piece) =>
     'text' in piece ? piece.text.replace(UNSENDABLE, percentEncoded) : markOf(piece.variable.name),
   );
-  return origin + encoded.join('');
+  return withAsciiHost(origin) + encoded.join('');
 }
 
 function planBody(draft: Draft, can: Abilities, warnings: string[]): PlanBody {

@@ -1,4 +1,12 @@
-import { type Draft, type DraftHeader, headerRole, joinQuery, VARIABLE_MARK, type Variable } from '../convert';
+import {
+  type Draft,
+  type DraftHeader,
+  headerRole,
+  joinQuery,
+  VARIABLE_MARK,
+  type Variable,
+  withAsciiHost,
+} from '../convert';
 import { layoutOf } from './layouts';
 import { isStruck, type PlacedLine, type Sheet, type SheetProblem, unstruck } from './sheet';
 import { LINE_END } from './write';
@@ -90,27 +98,51 @@ function readAddress(lines: readonly SheetLine[], problems: SheetProblem[]): Pic
   if (host === null) tell(start, 'Behind the method stand scheme and host, such as https://www.cumbrera.example.');
   else if (host[2] === '') tell(start, 'The host is missing.', origin);
   else if (!/^(?:https?|wss?)$/i.test(host[1] ?? '')) tell(start, 'Only http and https can be sent.', host[1]);
+  if (host !== null) tellHost(start, host[0], problems);
   const kept = lines.filter((line) => !line.isStruck);
   const path = kept.filter(({ kind }) => kind === 'path');
   const query = kept.filter(({ kind }) => kind === 'query');
-  for (const line of [...(start === undefined ? [] : [start]), ...path, ...query]) {
-    const from = line === start ? method.length + 1 : 0;
-    // biome-ignore lint/suspicious/noControlCharactersInRegex: no address holds these.
-    const found = /[\u0000-\u0020\u007f]+|[^\0-\x7f‹›]+/.exec(line.text.slice(from).trim());
-    if (found === null) continue;
-    const encoded = encodeURIComponent(found[0].toWellFormed());
-    const at = line.from + line.text.indexOf(found[0], from);
-    const sentence = `No address contains this as it is; it is sent as ${encoded}.`;
-    problems.push({ from: at, to: at + found[0].length, sentence, bars: false });
-  }
-  const base = origin.trimEnd() + path.map(({ text }) => text.trimStart()).join('');
+  const behindHost = method.length + 1 + (host?.[0].length ?? 0);
+  for (const line of [...(start === undefined ? [] : [start]), ...path, ...query])
+    problems.push(...oddLetters(line, line === start ? behindHost : 0));
+  const base = withoutFragment(origin.trimEnd()) + path.map(({ text }) => withoutFragment(text.trimStart())).join('');
   return {
     method,
     url: joinQuery(
       base,
-      query.map(({ text }) => text.trimStart().slice(1)),
+      query.map(({ text }) => withoutFragment(text.trimStart().slice(1))),
     ),
   };
+}
+
+const withoutFragment = (text: string): string => text.split('#', 1)[0] ?? '';
+
+/** What of a line of the address does not go out as it stands. */
+function* oddLetters(line: PlacedLine, from: number): Generator<SheetProblem> {
+  const text = line.text.slice(from);
+  const hash = text.indexOf('#');
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: no address holds these.
+  const found = /[\u0000-\u0020\u007f]+|[^\0-\x7f‹›]+/.exec(withoutFragment(text).trim());
+  if (found !== null) {
+    const at = line.from + line.text.indexOf(found[0], from);
+    const sentence = `No address contains this as it is; it is sent as ${encodeURIComponent(found[0].toWellFormed())}.`;
+    yield { from: at, to: at + found[0].length, sentence, bars: false };
+  }
+  if (hash === -1) return;
+  const at = line.from + from + hash;
+  const sentence = 'What stands behind # is for browsers alone, and not sent; %23 would be.';
+  yield { from: at, to: line.from + line.text.length, sentence, bars: false };
+}
+
+/** What of a host does not go out as it stands, or names none. */
+function tellHost(line: SheetLine | undefined, origin: string, problems: SheetProblem[]): void {
+  const host = origin.replace(/^[^/]*\/\/(?:.*@)?/s, '');
+  const from = (line?.from ?? 0) + (line?.text.indexOf(origin) ?? 0) + origin.length - host.length;
+  const sent = withAsciiHost(`http://${host}`).replace('http://', '');
+  const isNone = /[\s<>"\\^`{|}]/.test(host) || (sent === host && /[^\0-\x7f]/.test(host) && !host.includes('‹'));
+  if (isNone) problems.push({ from, to: from + host.length, sentence: 'No host is written so.', bars: true });
+  else if (sent !== host)
+    problems.push({ from, to: from + host.length, sentence: `The host goes out as ${sent}.`, bars: false });
 }
 
 /** A header's name (RFC 9110 5.1), or a pseudo header of HTTP/2, which names it behind a colon. */

@@ -161,6 +161,10 @@ describe('a sheet as it is edited', () => {
     ['GET ftp://a.example', 'Only http and https', 'ftp'],
     ['GET https://a.example\n/a b', 'sent as %20', ' '],
     ['GET https://a.example\n?q=é', 'sent as %C3%A9', 'é'],
+    ['GET https://bücher.example:81', 'goes out as xn--bcher-kva.example:81.', 'bücher.example:81'],
+    ['GET https://ana:p@ü.example\n/x', 'goes out as xn--tda.example.', 'ü.example'],
+    ['GET https://a b.example', 'No host is written so.', 'a b.example'],
+    ['GET https://a.example\n/x#top\n?q=1', 'What stands behind # is for browsers alone', '#top'],
     ['GET https://a.example\n\naccept', 'A header is its name, a colon', 'accept'],
     ['GET https://a.example\n\na b: c', 'No header has such a name', 'a b'],
     ['GET https://a.example\n\na: b\u0007', 'control characters', ' b\u0007'],
@@ -176,6 +180,11 @@ describe('a sheet as it is edited', () => {
     expect(problems).toHaveLength(1);
     expect(problems[0]?.sentence).toContain(sentence);
     expect(text.slice(problems[0]?.from, problems[0]?.to)).toBe(place);
+  });
+
+  it('sends nothing of what stands behind #', () => {
+    const text = 'GET https://a.example/#/huts\n/x#top\n?q=1#end';
+    expect(readSheet(sheet(text), EMPTY_DRAFT).draft.url).toBe('https://a.example//x?q=1');
   });
 
   it('has no remark on what was struck, and none on variables that are there', () => {

@@ -28,6 +28,8 @@ export function lackingPayload({ payload }: Draft): string | undefined {
   return part === undefined ? undefined : `The file "${part.fileName ?? part.name}" of the form is not in the capture.`;
 }
 
+/** No host has these, nor letters beyond ASCII once it is written as it goes out. */
+const ODD_HOST = /[^\x21-\x7e]|[<>"\\^`{|}]/;
 // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is looked for.
 const BREAKS = /[\u0000\r\n]/;
 /** A method (RFC 9110 9.1, 5.6.2). */
@@ -38,7 +40,8 @@ export function wireRequest(draft: Draft): WireRequest | string {
   const { method, authority, scheme, target, headers, added, body, warnings } = planMessage(draft);
   const [, bracketed, name = '', portText] = /^(?:\[([0-9a-f:.]+)\]|([^:]*))(?::(\d+))?$/i.exec(authority) ?? [];
   const host = bracketed ?? name;
-  if (host === '' || !/^https?$/i.test(scheme)) return `"${draft.url.slice(0, 80)}" is no address that can be asked.`;
+  if (host === '' || ODD_HOST.test(host) || !/^https?$/i.test(scheme))
+    return `"${draft.url.slice(0, 80)}" is no address that can be asked.`;
   const isSecure = /^https$/i.test(scheme);
   const port = portText === undefined ? (isSecure ? 443 : 80) : Number(portText);
   if (port < 1 || port > 65_535) return `${port} is no port.`;

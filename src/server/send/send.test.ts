@@ -1,11 +1,14 @@
+import { execFile } from 'node:child_process';
 import { createSecureServer } from 'node:http2';
 import { connect as connectPlain, createServer, type Server, type Socket } from 'node:net';
 import { createServer as createTlsServer } from 'node:tls';
+import { promisify } from 'node:util';
 import { gzipSync } from 'node:zlib';
 import { generate } from 'selfsigned';
 import { afterEach, describe, expect, it } from 'vitest';
 import { readBody } from '#core/content';
 import { type Draft, EMPTY_DRAFT } from '#core/convert';
+import { describeNeeding } from '../../core/convert/testing/tools';
 import { inflateWithZlib } from '../inflate';
 import { SEND_BOUNDS, type SendBounds } from './bounds';
 import { asResponse } from './held';
@@ -276,8 +279,29 @@ describe('what Node would write otherwise', () => {
   });
 });
 
+describeNeeding(['curl'])('a host beyond ASCII', () => {
+  it.each(['bücher.example', 'BÜCHER.example', '日本.example', 'straße.example'])(
+    '%s goes out as curl has it',
+    async (host) => {
+      let head = '';
+      const port = await serve((socket, bytes) => {
+        head = bytes().toString('latin1');
+        if (head.includes('\r\n\r\n')) socket.end('HTTP/1.1 204 No Content\r\n\r\n');
+      });
+      await promisify(execFile)('curl', ['-s', '--connect-to', `::127.0.0.1:${port}`, `http://${host}/`], {
+        env: { ...process.env, LC_ALL: 'C.UTF-8' },
+      });
+      const wire = wireRequest({ ...EMPTY_DRAFT, url: `http://${host}/` });
+      expect(typeof wire === 'string' ? wire : wire.headers).toContainEqual([
+        'Host',
+        /^Host: (.*)\r$/m.exec(head)?.[1],
+      ]);
+    },
+  );
+});
+
 describe('an address that cannot be asked', () => {
-  it.each(['ftp://a.example/', 'http:///x', 'data:,x', 'http://a.example:99999/', ''])(
+  it.each(['ftp://a.example/', 'http:///x', 'data:,x', 'http://a.example:99999/', 'http://a b/', 'http://a{b}/', ''])(
     '%j is told in a sentence',
     (url) => {
       expect(wireRequest({ ...EMPTY_DRAFT, url })).toMatch(/\.$/);

@@ -112,10 +112,13 @@ export function dispositionFileName(disposition: string): string | undefined {
   return extendedOf(parameters, 'filename') ?? percentDecoded(parameters.get('filename') ?? '');
 }
 
-/** A parameter of a part of a form: browsers write a backslash as it stands (WHATWG HTML 4.10.22.8), others one before a quote. */
+/**
+ * A parameter of a part of a form: browsers write a backslash as it stands (WHATWG HTML 4.10.22.8), others one before a quote
+ * and before another one.
+ */
 function formParameterOf(disposition: string | undefined, name: string): string | undefined {
   if (disposition === undefined) return undefined;
-  const parameters = parametersOf(disposition, (quoted) => quoted.replaceAll('\\"', '"'));
+  const parameters = parametersOf(disposition, (quoted) => quoted.replace(/\\([\\"])/g, '$1'));
   const written = parameters
     .get(name)
     ?.replace(/%22/g, '"')

@@ -187,6 +187,7 @@ const ODD_FORMS: Readonly<Record<string, readonly DraftPart[]>> = {
   ],
   'odd names': [field('a"b', '1'), field("it's", '2'), field('a;b=c', '3'), field('user[name]', '4'), field('', '5')],
   'odd file names': [fileOf('f', 'a"b.txt', 'text/plain', 'x'), fileOf('g', "it's;x=1.txt", 'text/plain', 'y')],
+  'backslashes in names': [field('a\\b', '1'), fileOf('f', 'c:\\d.txt', 'text/plain', 'x')],
   'a file named like an option': [fileOf('f', '-x', 'text/plain', 'x'), field('-y', '@z'), field('<w', '<v')],
   'nothing in it': [],
   'names of objects': [field('__proto__', '1'), field('constructor', '2'), field('0', '3'), field('toString', '4')],

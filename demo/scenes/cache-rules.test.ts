@@ -35,6 +35,17 @@ const CONTROLS = [
   ...['stale-while-revalidate=60', 'must-understand, no-store, max-age=60', 'only-if-cached, max-age=60'],
 ];
 const EXPIRES = [at(60), at(-60), '0', '-1', '', 'foo'];
+/** Dates that no standard of HTTP knows. */
+const ODD_DATES = [
+  ...[new Date(Date.now() + 60_000).toISOString(), at(60).toLowerCase(), at(60).replace(/^\w+, /, '')],
+  ...[at(60).replace('GMT', '+0000'), at(60).replaceAll(' ', '  '), `"${at(60)}"`, at(90_000).replace('GMT', 'EST')],
+  ...[
+    at(60).replace(/ \d\d/, ' 32'),
+    at(60).replace(/\d\d:/, '25:'),
+    at(60).replace(/:\d\d /, ':75 '),
+    at(60).slice(5, 11),
+  ],
+];
 const STATUSES = [201, 202, 203, 204, 300, 301, 307, 308, 400, 401, 403, 404, 405, 410, 414, 418, 451, 500, 501, 503];
 
 const control = (value: string): Headers => [['Cache-Control', value]];
@@ -49,6 +60,7 @@ const CASES: readonly Case[] = [
       (before) => [ok(before, [['Expires', date]]), ok(before, [['Expires', date]], ETAG)],
     ),
   ),
+  ...ODD_DATES.map((date) => ok([['Expires', date]], ETAG)),
   ...['', 'a', 'W/"a"'].flatMap((tag) => [ok([['ETag', tag]]), ok(control('max-age=0'), [['ETag', tag]])]),
   ...['foo', at(100), at(-10)].map((date) => ok([['Last-Modified', date]])),
   ...['30', '90', '60', '59', 'foo', '-5', ''].map((age) => ok(control('max-age=60'), [['Age', age]], ETAG)),

@@ -1,17 +1,56 @@
-const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
 const FIXED = /^[A-Za-z]{3,9},? (\d{1,2})[ -]([A-Za-z]{3})[ -](\d{2}|\d{4}) (\d{2}):(\d{2}):(\d{2})(?: GMT| UTC|)$/;
 const ASCTIME = /^[A-Za-z]{3} ([A-Za-z]{3}) {1,2}(\d{1,2}) (\d{2}):(\d{2}):(\d{2}) (\d{4})$/;
+/** ISO 8601, which some servers write. */
+const ISO = /^(\d{4})-(\d\d)-(\d\d)(?:[T ](\d\d):(\d\d)(?::(\d\d)(?:\.\d+)?)?)?\s*(Z|[+-]\d\d:?\d\d)?$/i;
+/** Zones that have names (RFC 5322 4.3), in minutes before UTC. */
+const ZONES: Readonly<Record<string, number>> = {
+  est: 300,
+  edt: 240,
+  cst: 360,
+  cdt: 300,
+  mst: 420,
+  mdt: 360,
+  pst: 480,
+  pdt: 420,
+};
 
 /**
- * An HTTP date (RFC 9110 5.6.7: the preferred form, RFC 850's and asctime's), in ms since 1970. Undefined for what is no
- * date: `Expires: 0` and the like, which general readers of dates take for one.
+ * An HTTP date, in ms since 1970: one of the three forms of the standard (RFC 9110 5.6.7), or another that browsers take for
+ * a date as well. Undefined for what is none: `Expires: 0` and the like, which general readers of dates take for one, and
+ * days that no month has.
  */
 export function readHttpDate(text: string | undefined): number | undefined {
   const plain = text?.trim() ?? '';
   const fixed = FIXED.exec(plain);
   if (fixed !== null) return instantOf(fixed[3], fixed[2], fixed[1], [fixed[4], fixed[5], fixed[6]]);
   const old = ASCTIME.exec(plain);
-  return old === null ? undefined : instantOf(old[6], old[1], old[2], [old[3], old[4], old[5]]);
+  if (old !== null) return instantOf(old[6], old[1], old[2], [old[3], old[4], old[5]]);
+  return readOddDate(plain.replace(/^"(.*)"$/, '$1'));
+}
+
+/** A date that no standard of HTTP knows: ISO's, or words with a day, the name of a month and a year in any order. */
+function readOddDate(text: string): number | undefined {
+  const iso = ISO.exec(text);
+  if (iso !== null) {
+    const [, year = '', month = '', day = '', ...rest] = iso;
+    return instantOf(year, MONTHS[Number(month) - 1], day, rest.slice(0, 3), minutesBefore(rest[3]));
+  }
+  const clock = /\b(\d{1,2}):(\d\d)(?::(\d\d))?\b/.exec(text);
+  const rest = clock === null ? text : text.replace(clock[0], ' ');
+  const zone = /(?:^|\s)([+-]\d\d:?\d\d|[A-Za-z]{3,4})\s*$/.exec(rest)?.[1];
+  const words = rest.split(/[\s,]+/);
+  const month = words.find((word) => MONTHS.includes(word.slice(0, 3).toLowerCase()) && /^[a-z]{3,9}$/i.test(word));
+  const day = words.find((word) => /^\d{1,2}$/.test(word));
+  const year = words.find((word) => /^\d{4}$/.test(word));
+  if (year === undefined || day === undefined) return undefined;
+  return instantOf(year, month?.slice(0, 3), day, clock?.slice(1) ?? [], minutesBefore(zone));
+}
+
+function minutesBefore(zone: string | undefined): number {
+  const [, sign, hours, minutes] = /^([+-])(\d\d):?(\d\d)$/.exec(zone ?? '') ?? [];
+  if (sign !== undefined) return (sign === '-' ? 1 : -1) * (Number(hours) * 60 + Number(minutes));
+  return ZONES[zone?.toLowerCase() ?? ''] ?? 0;
 }
 
 function instantOf(
@@ -19,12 +58,16 @@ function instantOf(
   monthName: string | undefined,
   day: string | undefined,
   time: readonly (string | undefined)[],
+  minutesBeforeUtc = 0,
 ): number | undefined {
-  const month = MONTHS.findIndex((name) => name.toLowerCase() === monthName?.toLowerCase());
+  const month = MONTHS.indexOf(monthName?.toLowerCase() ?? '');
   if (month === -1) return undefined;
-  const [hours = 0, minutes = 0, seconds = 0] = time.map(Number);
+  const [hours = 0, minutes = 0, seconds = 0] = time.map((part) => Number(part ?? 0));
   // Years of two digits are of this century, or where that lies far ahead of the last one.
   const short = Number(year);
   const whole = year?.length === 2 ? short + (short < 70 ? 2000 : 1900) : short;
-  return Date.UTC(whole, month, Number(day), hours, minutes, seconds);
+  const date = new Date(Date.UTC(whole, month, Number(day), hours, minutes, seconds));
+  // Browsers carry hours, minutes and seconds over, as of midnight written as 24:00:00: only the day must be one.
+  const isDay = new Date(Date.UTC(whole, month, Number(day))).getUTCDate() === Number(day);
+  return isDay ? date.getTime() + minutesBeforeUtc * 60_000 : undefined;
 }

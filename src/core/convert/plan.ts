@@ -34,6 +34,8 @@ export interface Abilities {
   readonly takesParts?: (parts: readonly DraftPart[]) => boolean;
   /** The type that it gives a payload that has none, if any. */
   readonly addsType?: string;
+  /** Sends Authorization and Cookie to whatever host it is redirected to. */
+  readonly carriesCredentials?: true;
   /** A command shows what comes by itself; code that would read a body where none can come shows the status. */
   readonly isCommand?: true;
 }
@@ -106,6 +108,11 @@ export function planOf<Can extends Abilities>(source: Draft, options: RenderOpti
   if (can.addsType !== undefined && contentType === undefined && (body.type === 'text' || body.type === 'bytes')) {
     warnings.push(`The draft gives its payload no type; this client sends Content-Type: ${can.addsType}.`);
   }
+  const carried = headers.flatMap(({ name }) => (/^(?:authorization|cookie)$/i.test(name) ? name : []));
+  if (can.carriesCredentials === true && options.redirects !== 'stop' && carried.length > 0)
+    warnings.push(
+      `This client sends ${carried.join(' and ')} to wherever it is redirected, other hosts too: have it stop at redirects where that matters.`,
+    );
   const used = new Set<Variable>();
   const values = [address.value, ...headers.map(({ value }) => value), body.type === 'text' ? body.value : []];
   for (const piece of values.flat()) if ('variable' in piece) used.add(piece.variable);

@@ -52,6 +52,7 @@ export const elixir = {
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
       address: byErlang,
+      carriesCredentials: true,
       repeats: true,
       unicode: true,
       payloadWithGet: false,

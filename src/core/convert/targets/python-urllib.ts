@@ -16,6 +16,7 @@ export const pythonUrllib = {
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
       address: sentAsIs,
+      carriesCredentials: true,
       repeats: false,
       unicode: true,
       payloadWithGet: true,

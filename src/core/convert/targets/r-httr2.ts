@@ -28,6 +28,7 @@ export const rHttr2 = {
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, {
       address: sentAsIs,
+      carriesCredentials: true,
       repeats: false,
       unicode: true,
       payloadWithGet: true,

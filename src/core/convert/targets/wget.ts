@@ -18,6 +18,7 @@ export const wget = {
     const plan = planOf(draft, options, {
       isCommand: true,
       address: byWget,
+      carriesCredentials: true,
       repeats: false,
       unicode: true,
       controls: true,

@@ -596,8 +596,16 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
         [{ url: '/a.js', kind: 'script', type: 'text/javascript', body: TEXT, wire: 7400 }],
         /sent uncompressed: 7\.2 kB that gzip makes \d+ B/,
       ],
+      ...['gzip, deflate', 'br;q=1.0', 'identity;q=0.5, *;q=0.1'].map((accepted): Cases['fires'][number] => [
+        [call(0, { body: TEXT, wire: 7400, request: { 'accept-encoding': accepted } })],
+        /sent uncompressed/,
+      ]),
     ],
     silent: [
+      // Nobody asked for it.
+      ...['identity', 'identity;q=1, *;q=0', 'gzip;q=0', 'bridge', ''].map((accepted) => [
+        call(0, { body: TEXT, wire: 7400, request: { 'accept-encoding': accepted } }),
+      ]),
       [{ url: '/a.js', kind: 'script', type: 'text/javascript', body: TEXT, response: { 'content-encoding': 'gzip' } }],
       [image(0, { body: TEXT })],
       // What fits into the packets that go anyway; savings below a thousand bytes; what came from cache.

@@ -79,6 +79,7 @@ const REQUEST_HEADERS = [
   'origin',
   'referer',
   'accept',
+  'accept-encoding',
   'cache-control',
   'access-control-request-method',
   'access-control-request-headers',

@@ -21,6 +21,7 @@ export const sentUncompressed: Rule = function* (subject) {
     const saved = savedOf(row);
     const evidence = subject.evidenceOf(row.index);
     if (evidence === undefined || row.failure !== undefined || isCutShort(row, evidence)) return false;
+    if (!takesCompressed(evidence.requestHeaders.get('accept-encoding'))) return false;
     return saved >= WORTH_BYTES && saved >= (evidence.recordedBytes ?? 0) * WORTH_SHARE;
   });
   for (const [host, rows] of groupBy(worth, (row) => row.host)) {
@@ -52,3 +53,14 @@ export const sentUncompressed: Rule = function* (subject) {
     };
   }
 };
+
+/** Whether a request lets its response be compressed (RFC 9110 12.5.3); one that says nothing of it may have lost its headers. */
+function takesCompressed(accepted: string | undefined): boolean {
+  if (accepted === undefined) return true;
+  return accepted
+    .split(',')
+    .some(
+      (one) =>
+        /^\s*(?:x-)?(?:gzip|deflate|br|zstd|\*)\s*(?:;|$)/i.test(one) && !/;\s*q\s*=\s*0(?:\.0*)?\s*$/i.test(one),
+    );
+}

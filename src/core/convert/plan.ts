@@ -36,6 +36,8 @@ export interface Abilities {
   readonly addsType?: string;
   /** Sends Authorization and Cookie to whatever host it is redirected to. */
   readonly carriesCredentials?: true;
+  /** Sends what ~/.netrc has for a host in place of Authorization. */
+  readonly readsNetrc?: true;
   /** A command shows what comes by itself; code that would read a body where none can come shows the status. */
   readonly isCommand?: true;
 }
@@ -113,6 +115,8 @@ export function planOf<Can extends Abilities>(source: Draft, options: RenderOpti
     warnings.push(
       `This client sends ${carried.join(' and ')} to wherever it is redirected, other hosts too: have it stop at redirects where that matters.`,
     );
+  if (can.readsNetrc === true && headers.some(({ name }) => /^authorization$/i.test(name)))
+    warnings.push('Where ~/.netrc has an entry for this host, this client sends that in place of Authorization.');
   const used = new Set<Variable>();
   const values = [address.value, ...headers.map(({ value }) => value), body.type === 'text' ? body.value : []];
   for (const piece of values.flat()) if ('variable' in piece) used.add(piece.variable);

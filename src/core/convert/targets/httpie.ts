@@ -40,6 +40,8 @@ export const httpie = {
     );
     const words = [
       `${before}http ${before === '' && plan.body.type !== 'file' ? '--ignore-stdin ' : ''}${prints === 'status' ? '--print=h' : prints === 'file' ? '--download --output response' : '--print=b'} --check-status`,
+      // What ~/.netrc has for a host would go out in place of Authorization.
+      ...(names.has('authorization') ? ['--ignore-netrc'] : []),
       ...(redirects === 'follow' ? ['--follow'] : []),
       ...(timeLimitS === undefined ? [] : [`--timeout=${timeLimitS}`]),
       ...(proxy === undefined ? [] : [`--proxy=${quotePosix(`all:${proxy}`)}`]),

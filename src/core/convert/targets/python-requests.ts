@@ -14,6 +14,7 @@ export const REQUESTS_ABILITIES: Abilities = {
   unicode: true,
   payloadWithGet: true,
   parts: true,
+  readsNetrc: true,
 };
 
 /** requests. */

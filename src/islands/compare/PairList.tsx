@@ -1,12 +1,13 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef } from 'react';
 import type { PlottedLeg } from '#core/brief';
-import { type Scale, ticksOf, toMs, toPx, wholeOf } from '#core/chart';
+import { type Scale, ticksOf, toPx, wholeOf } from '#core/chart';
 import { $place, goTo, type TimeWindow } from '../state/address';
 import { useHome } from '../state/focus';
 import { useActions } from '../ui/use-actions';
 import { useSize } from '../ui/use-size';
-import { pan, zoomAbout } from '../waterfall/window';
+import { useWheel } from '../waterfall/use-wheel';
+import { zoomAbout } from '../waterfall/window';
 import { PairGroup } from './PairGroup';
 import { PAIR_KEY_PX, PAIR_PX, PAIR_WORDS_PX, PairRow } from './PairRow';
 import type { ListedRow, PairOrder } from './pairs';
@@ -17,7 +18,6 @@ const TICK_PX = 96;
 const OVERSCAN = 4;
 /** Two lines: times, and below them the milestones of both loads. */
 const AXIS_PX = 36;
-const WHEEL_STEP = 0.0016;
 
 interface PairListProps {
   readonly shown: ShownSides;
@@ -224,7 +224,7 @@ function usePairKeys(rows: readonly ListedRow[], currentPlace: number): void {
   useActions('view', actions);
 }
 
-/** Zooms with Ctrl, moves with Shift, as the waterfall does; plain wheeling scrolls. */
+/** Zooms by wheel and keys, as the waterfall does. */
 function useZoom(scroller: React.RefObject<HTMLDivElement | null>, scale: Scale, whole: TimeWindow): void {
   const latest = useRef({ scale, whole });
   latest.current = { scale, whole };
@@ -239,25 +239,5 @@ function useZoom(scroller: React.RefObject<HTMLDivElement | null>, scale: Scale,
     ];
   }, []);
   useActions('view', actions);
-  useEffect(() => {
-    const target = scroller.current;
-    if (target === null) return;
-    // A listener of our own: React's are passive, and the browser would zoom the whole page.
-    const onWheel = (event: WheelEvent): void => {
-      const isZoom = event.ctrlKey || event.metaKey || event.altKey;
-      const isMove = event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY);
-      if (!isZoom && !isMove) return;
-      event.preventDefault();
-      const { scale: shown, whole: all } = latest.current;
-      const px = event.clientX - target.getBoundingClientRect().left - PAIR_KEY_PX;
-      const by = event.deltaX === 0 ? event.deltaY : event.deltaX;
-      goTo({
-        window: isZoom
-          ? zoomAbout(shown, toMs(shown, px), Math.exp(-event.deltaY * WHEEL_STEP), all)
-          : pan(shown, by / 1000, all),
-      });
-    };
-    target.addEventListener('wheel', onWheel, { passive: false });
-    return () => target.removeEventListener('wheel', onWheel);
-  }, [scroller]);
+  useWheel(scroller, scale, whole, PAIR_KEY_PX);
 }

@@ -1,7 +1,7 @@
-import { memo, type ReactNode, Suspense, useEffect, useMemo, useRef } from 'react';
+import { memo, type ReactNode, Suspense, useMemo } from 'react';
 import type { Connection } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
-import { type Scale, ticksOf, toMs } from '#core/chart';
+import { type Scale, ticksOf } from '#core/chart';
 import type { Milestone } from '#core/model';
 import { goTo, type TimeWindow } from '../state/address';
 import { useHome } from '../state/focus';
@@ -20,14 +20,13 @@ import { KEY_PX, MEASURE_PX, Strip } from './Strip';
 import { StripBlocks } from './StripBlocks';
 import { STRIP_PX } from './strip-marks';
 import { Ties } from './Ties';
-import { pan, zoomAbout } from './window';
+import { useWheel } from './use-wheel';
 
 const LaneHead = later(() => import('./LaneHead'));
 const Legend = later(() => import('./Legend'));
 
 const LEAST_CHART_PX = 160;
 const TICK_PX = 96;
-const WHEEL_STEP = 0.0016;
 
 interface WaterfallProps {
   readonly rows: readonly ChartRow[];
@@ -97,7 +96,7 @@ export function Waterfall(props: WaterfallProps) {
   const currentPlace = useMemo(() => rows.findIndex(({ key }) => key === current), [rows, current]);
   const drawnPart = useDrawnPart(scroller, rows.length, heightPx);
   useFollowing(scroller, currentPlace);
-  useWheel(scroller, scale, whole);
+  useWheel(scroller, scale, whole, KEY_PX);
   return (
     <div className="relative flex min-h-0 flex-1 flex-col">
       <div className="relative flex shrink-0 border-line border-b bg-sheet">
@@ -202,31 +201,4 @@ function useExtremes(
     [placed],
   );
   return { mostMeasure, lastMs: lastMs ?? wholeToMs };
-}
-
-/** Zooms and moves by the wheel. Plain wheeling scrolls the strips. */
-function useWheel(scroller: React.RefObject<HTMLDivElement | null>, scale: Scale, whole: TimeWindow): void {
-  const latest = useRef({ scale, whole });
-  latest.current = { scale, whole };
-  useEffect(() => {
-    const target = scroller.current;
-    if (target === null) return;
-    // A listener of our own: React's are passive, and the browser would zoom the whole page.
-    const onWheel = (event: WheelEvent): void => {
-      const isZoom = event.ctrlKey || event.metaKey || event.altKey;
-      const isMove = event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY);
-      if (!isZoom && !isMove) return;
-      event.preventDefault();
-      const { scale: shown, whole: all } = latest.current;
-      const px = event.clientX - target.getBoundingClientRect().left - KEY_PX;
-      const by = event.deltaX === 0 ? event.deltaY : event.deltaX;
-      goTo({
-        window: isZoom
-          ? zoomAbout(shown, toMs(shown, px), Math.exp(-event.deltaY * WHEEL_STEP), all)
-          : pan(shown, by / 1000, all),
-      });
-    };
-    target.addEventListener('wheel', onWheel, { passive: false });
-    return () => target.removeEventListener('wheel', onWheel);
-  }, [scroller]);
 }

@@ -28,8 +28,8 @@ export function readServerTiming(values: readonly string[]): ServerMetric[] {
         const key = tokenAt(one, 0);
         const equals = /^\s*=\s*/.exec(one.slice(key.length));
         const at = key.length + (equals?.[0].length ?? 0);
-        const name = key.toLowerCase();
-        if (key !== '' && !params.has(name)) params.set(name, equals === null ? '' : valueAt(one, at));
+        const known = key.toLowerCase();
+        if (key !== '' && !params.has(known)) params.set(known, equals === null ? '' : valueAt(one, at));
       }
       const duration = params.get('dur') ?? '';
       return {

@@ -108,7 +108,8 @@ export function targetOfUrl(url: string): string {
  */
 export function withAsciiHost(origin: string): string {
   const [, before = '', host = '', port = ''] = /^([a-z][a-z0-9+.-]*:\/\/)(.*?)(:\d*)?$/is.exec(origin) ?? [];
-  if (/^[\0-\x7f]*$/.test(host) || host.includes('‹')) return origin;
+  // Percent-encoded letters of a host are those letters (URL Standard, host parsing).
+  if (!/[^\0-\x7f]|%/.test(host) || host.includes('‹')) return origin;
   const address = `http://${host}`;
   return URL.canParse(address) ? `${before}${new URL(address).hostname}${port}` : origin;
 }

@@ -16,8 +16,14 @@ const LOADING: Readonly<Record<string, readonly string[]>> = {
   a: ['href'],
 };
 
-/** The addresses that a page names, and the base that its relative ones are resolved against, where it sets one. */
-export function linksInHtml(text: string, tell: Tell): { readonly base: string | undefined } {
+/** Pages lie no deeper in one another than somebody writes them: each is read once more with what it lies in. */
+const MOST_DEPTH = 3;
+
+/**
+ * The addresses that a page names, and the base that its relative ones are resolved against, where it sets one.
+ * @param depth of pages that it lies in
+ */
+export function linksInHtml(text: string, tell: Tell, depth = 0): { readonly base: string | undefined } {
   let base: string | undefined;
   let raw: { readonly element: 'script' | 'style'; readonly type: string; readonly parts: string[] } | undefined;
   const link = (url: string, manner?: Manner, demand?: Demand): void => {
@@ -46,7 +52,7 @@ export function linksInHtml(text: string, tell: Tell): { readonly base: string |
         for (const [attribute, value] of Object.entries(attributes)) {
           if (attribute === 'style') linksInCss(value, tell, 'page');
           // A page inside the page, whose addresses are resolved against the base of this one (WHATWG HTML 4.8.5).
-          else if (attribute === 'srcdoc') linksInHtml(value, tell);
+          else if (attribute === 'srcdoc' && depth < MOST_DEPTH) linksInHtml(value, tell, depth + 1);
           else if (attribute.startsWith('data-')) tell({ type: 'quoted', text: value });
         }
       },

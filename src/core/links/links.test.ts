@@ -82,6 +82,14 @@ describe('addresses in a page', () => {
     expect(told((tell) => linksInHtml(html, tell))).toEqual(['page /a.png', 'page ./b.js', 'page ./c.js']);
   });
 
+  it('are not followed without end through pages in pages', () => {
+    const within = (page: string): string =>
+      `<iframe srcdoc="${page.replaceAll('&', '&amp;').replaceAll('"', '&quot;')}">`;
+    const deep = (levels: number): string => (levels === 0 ? '<img src=/a.png>' : within(deep(levels - 1)));
+    const named = [3, 4].map((levels) => told((tell) => linksInHtml(deep(levels), tell)));
+    expect(named).toEqual([['page /a.png'], []]);
+  });
+
   it('are resolved against the first base', () => {
     expect(linksInHtml('<base href="/x/"><base href="/y/">', () => undefined).base).toBe('/x/');
   });

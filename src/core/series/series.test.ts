@@ -185,6 +185,12 @@ describe('values of a table', () => {
   });
 });
 
+it('reads a cell and a row of millions of letters', () => {
+  const long = 'y'.repeat(3_000_000);
+  expect(readColumn(`id,note\n1,"${long}"\n2,${long}`, 'note')?.map(({ length }) => length)).toEqual([3e6, 3e6]);
+  expect(columnsOf('a,'.repeat(1_000_000))).toHaveLength(1_000_001);
+});
+
 describe('the next page that a Link header names', () => {
   it.each([
     ['</a?x=1,2>; rel="next"', '/a?x=1,2'],

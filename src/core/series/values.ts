@@ -1,8 +1,12 @@
 /** What parts cells, by how often it stands in the first row: some write semicolons where commas stand in numbers. */
 const DELIMITERS = [',', ';', '\t'] as const;
 
+/** No first row needs more to tell. */
+const HEAD_CHARS = 20_000;
+
 function delimiterOf(text: string): string {
-  const head = (/^(?:"(?:[^"]|"")*"|[^"\r\n])*/.exec(text)?.[0] ?? '').replace(/"(?:[^"]|"")*"/g, '');
+  const begun = text.slice(0, HEAD_CHARS).replace(/"[^"]*"/g, '');
+  const head = /^[^\r\n]*/.exec(begun)?.[0] ?? '';
   const counted = DELIMITERS.map((one) => ({ one, count: head.split(one).length }));
   return counted.reduce((most, next) => (next.count > most.count ? next : most)).one;
 }
@@ -14,7 +18,7 @@ function delimiterOf(text: string): string {
 function* csvRows(text: string): Generator<string[]> {
   const delimiter = delimiterOf(text);
   const plainCell = `[^${delimiter}\\r\\n]*`;
-  const cell = new RegExp(`(?:"((?:[^"]|"")*)"(${plainCell})|(${plainCell}))(${delimiter}|\\r\\n|\\n|\\r|$)`, 'y');
+  const cell = new RegExp(`(?:"([^"]*(?:""[^"]*)*)"(${plainCell})|(${plainCell}))(${delimiter}|\\r\\n|\\n|\\r|$)`, 'y');
   let row: string[] = [];
   for (cell.lastIndex = 0; cell.lastIndex < text.length; ) {
     const match = cell.exec(text);

@@ -28,7 +28,7 @@ export function CauseList({ shown }: { readonly shown: ShownSides }) {
                 className="border-grid border-t"
               >
                 <td className={`w-24 pr-3 text-right font-mono ${toneOf(cause.ms)}`}>{signedMs(cause.ms)}</td>
-                <th scope="row" className="w-72 truncate text-left font-semibold" title={name}>
+                <th scope="row" className="w-72 truncate pr-3 text-left font-semibold" title={name}>
                   <button
                     type="button"
                     className="max-w-full truncate hover:underline"

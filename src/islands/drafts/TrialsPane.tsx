@@ -66,7 +66,9 @@ export function TrialsPane({ kept, captureId, trials, captured, zoneMinutes, onC
         <>
           <TrialTools trial={current} kept={kept} captureId={captureId} trials={trials} onChange={onChange} />
           <OtherMeasure onMeasure={setMeasure} />
-          <HeldAgainst captureId={captureId} kept={kept} number={current.number} against={against} />
+          {kept.exchange === undefined && against.type === 'captured' ? null : (
+            <HeldAgainst captureId={captureId} kept={kept} number={current.number} against={against} />
+          )}
         </>
       )}
       {open !== undefined && all.some(({ number }) => number === open) ? (

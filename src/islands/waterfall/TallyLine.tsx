@@ -29,7 +29,7 @@ export function TallyLine({ shown, all, milestones, hidden, children }: TallyLin
   const at = (id: Milestone['id']): number | undefined => milestones.find((milestone) => milestone.id === id)?.atMs;
   const isPart = shown.exchanges !== all;
   return (
-    <div className="flex min-h-8 shrink-0 flex-wrap items-center gap-x-4 whitespace-nowrap border-line border-b bg-paper px-4 text-soft">
+    <div className="flex min-h-8 shrink-0 flex-wrap items-center gap-x-4 whitespace-nowrap border-line border-b bg-paper px-4 py-1 text-soft">
       <p className="flex min-w-0 flex-wrap items-center gap-x-4" data-tally>
         <span>
           <b className="text-ink">{formatCount(shown.exchanges)}</b> {isPart ? `of ${formatCount(all)} ` : ''}

@@ -7,7 +7,7 @@ import { gzipSync } from 'node:zlib';
 import { generate } from 'selfsigned';
 import { afterEach, describe, expect, it } from 'vitest';
 import { readBody } from '#core/content';
-import { type Draft, EMPTY_DRAFT } from '#core/convert';
+import { type Draft, EMPTY_DRAFT, readBack } from '#core/convert';
 import { describeNeeding } from '../../core/convert/testing/tools';
 import { inflateWithZlib } from '../inflate';
 import { SEND_BOUNDS, type SendBounds } from './bounds';
@@ -280,7 +280,7 @@ describe('what Node would write otherwise', () => {
 });
 
 describeNeeding(['curl'])('a host beyond ASCII', () => {
-  it.each(['bücher.example', 'BÜCHER.example', '日本.example', 'straße.example'])(
+  it.each(['bücher.example', 'BÜCHER.example', '日本.example', 'straße.example', 'b%C3%BCcher.example'])(
     '%s goes out as curl has it',
     async (host) => {
       let head = '';
@@ -291,11 +291,13 @@ describeNeeding(['curl'])('a host beyond ASCII', () => {
       await promisify(execFile)('curl', ['-s', '--connect-to', `::127.0.0.1:${port}`, `http://${host}/`], {
         env: { ...process.env, LC_ALL: 'C.UTF-8' },
       });
-      const wire = wireRequest({ ...EMPTY_DRAFT, url: `http://${host}/` });
-      expect(typeof wire === 'string' ? wire : wire.headers).toContainEqual([
-        'Host',
-        /^Host: (.*)\r$/m.exec(head)?.[1],
-      ]);
+      const sent = ['Host', /^Host: (.*)\r$/m.exec(head)?.[1]];
+      // As it is read from the very command, too.
+      const [read = EMPTY_DRAFT] = readBack(`curl http://${host}/`, 'curl-sh').drafts;
+      for (const one of [{ ...EMPTY_DRAFT, url: `http://${host}/` }, read]) {
+        const wire = wireRequest(one);
+        expect(typeof wire === 'string' ? wire : wire.headers).toContainEqual(sent);
+      }
     },
   );
 });

@@ -35,11 +35,12 @@ export function addressOf(
   const sign = search === '' ? '?' : search === '?' ? '' : '&';
   // A "#" in what is added ends the address there, as one in it does.
   const joined = query.length === 0 ? search : `${search}${sign}${query.join('&')}`.split('#', 1)[0];
-  const address = `${scheme}${host}${target ?? shortened + joined}`;
+  // A host beyond ASCII goes out in another way: see `withAsciiHost`.
+  const sent = betweenMarks(target ?? shortened + joined, (piece) =>
+    piece.replace(/[^\0-\x7f]+/gu, (text) => encodeURIComponent(text.toWellFormed())),
+  );
   return {
-    address: betweenMarks(address, (piece) =>
-      piece.replace(/[^\0-\x7f]+/gu, (text) => encodeURIComponent(text.toWellFormed())),
-    ),
+    address: `${scheme}${host}${sent}`,
     credentials: user === undefined ? undefined : percentDecoded(user.includes(':') ? user : `${user}:`),
   };
 }

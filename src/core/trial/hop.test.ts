@@ -97,7 +97,9 @@ describe('what follows a redirect', () => {
     const draft = draftOf('GET', 'https://www.cumbrera.example/huts');
     const next = nextHop(draft, 302, 'https://auth.cumbrera.example/sign-in#top');
     expect(next.url).toBe('https://auth.cumbrera.example/sign-in');
-    expect(next.notes).toEqual(['Left out, as it was not meant for auth.cumbrera.example: Authorization, Cookie.']);
+    expect(next.notes).toEqual([
+      'Struck when this was made, as not meant for auth.cumbrera.example: Authorization, Cookie.',
+    ]);
     expect(nextHop(draft, 302, 'https://www.cumbrera.example/').notes).toEqual([]);
   });
 

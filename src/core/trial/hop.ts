@@ -35,6 +35,6 @@ export function nextHop(draft: Draft, status: number, url: string): Draft {
     notes:
       leftOut.length === 0
         ? []
-        : [`Left out, as it was not meant for ${to.host}: ${leftOut.map(({ name }) => name).join(', ')}.`],
+        : [`Struck when this was made, as not meant for ${to.host}: ${leftOut.map(({ name }) => name).join(', ')}.`],
   };
 }

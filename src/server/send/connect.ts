@@ -33,7 +33,9 @@ export function openConnection(wire: WireRequest, place: Place, bounds: SendBoun
   }
   const checked =
     bounds.refusesPrivate === true && proxy === undefined ? { lookup: lookupPublic(setUp.onRefused) } : {};
-  const to = { host: where.host, port: where.port, ...checked };
+  // Names below localhost are this computer, whether its resolver knows it or not (RFC 6761 6.3).
+  const host = /\.localhost$/i.test(where.host) ? 'localhost' : where.host;
+  const to = { host, port: where.port, ...checked };
   if (wire.isSecure) secure(wire, to, bounds, setUp);
   else
     follow(connectPlain(to), setUp).once('connect', function (this: Socket) {

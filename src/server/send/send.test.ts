@@ -302,6 +302,12 @@ describeNeeding(['curl'])('a host beyond ASCII', () => {
   );
 });
 
+it('a name below localhost is this computer', async () => {
+  const port = await serve(respond('HTTP/1.1 204 No Content\r\n\r\n'));
+  const { outcome } = await send(port, { url: `http://huts.Localhost:${port}/` });
+  expect(outcome).toMatchObject({ type: 'response', status: 204 });
+});
+
 describe('an address that cannot be asked', () => {
   it.each(['ftp://a.example/', 'http:///x', 'data:,x', 'http://a.example:99999/', 'http://a b/', 'http://a{b}/', ''])(
     '%j is told in a sentence',

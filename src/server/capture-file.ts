@@ -1,4 +1,11 @@
-import { analyse, type CaptureOverview, type ExchangeFacts, type ExchangeRow, takeFacts } from '#core/analysis';
+import {
+  analyse,
+  type CaptureOverview,
+  type ExchangeFacts,
+  type ExchangeRow,
+  onPages,
+  takeFacts,
+} from '#core/analysis';
 import type { Diagnosis } from '#core/diagnose';
 import { type HarEnd, HarError, HarReader, isObject, type Json, type JsonObject, normaliseEntry } from '#core/har';
 import type { Exchange } from '#core/model';
@@ -87,14 +94,16 @@ export interface AnalysedFile {
 
 /** Reads and analyses a file; its bodies are let go of as it is read. */
 export function analyseFile(input: Input): AnalysedFile {
+  const { facts, end } = readFacts(input);
+  return { ...analyse(facts, end.capture.pages, end.capture.completeness), end };
+}
+
+function readFacts(input: Input): { readonly facts: readonly ExchangeFacts[]; readonly end: HarEnd } {
   const facts: ExchangeFacts[] = [];
   const entries = readEntries(input);
   for (;;) {
     const next = entries.next();
-    if (next.done === true) {
-      const { pages, completeness } = next.value.capture;
-      return { ...analyse(facts, pages, completeness), end: next.value };
-    }
+    if (next.done === true) return { facts, end: next.value };
     const { value, place } = next.value;
     if (isObject(value)) facts.push(takeFacts(normaliseEntry(value, place)));
   }
@@ -108,13 +117,14 @@ export function diagnoseFile(
   input: Input,
   onExchange: (exchange: Exchange) => void = () => undefined,
 ): Diagnosis & { readonly end: HarEnd } {
-  const { rows, end } = analyseFile(input);
-  const diagnoser = beginReading(rows);
+  const { facts, end } = readFacts(input);
+  const { pages, completeness } = end.capture;
+  const diagnoser = beginReading(onPages(facts, pages));
+  let at = 0;
   for (const exchange of readExchanges(input)) {
-    diagnoser.add(exchange);
+    diagnoser.add(exchange, facts[at++]);
     onExchange(exchange);
   }
-  const { pages, completeness } = end.capture;
   return { ...diagnoser.end(pages, completeness), end };
 }
 

@@ -1,7 +1,6 @@
 import { createHash, hash } from 'node:crypto';
 import { gzipSync } from 'node:zlib';
-import type { ExchangeRow } from '#core/analysis';
-import { Diagnoser, type DiagnosisTools } from '#core/diagnose';
+import { Diagnoser, type DiagnosisTools, type KnownExchange } from '#core/diagnose';
 import { inflateWithZlib } from './inflate';
 
 /** As servers compress on the fly. */
@@ -15,5 +14,5 @@ const TOOLS: DiagnosisTools = {
   inflate: inflateWithZlib,
 };
 
-/** A diagnosis on Node. @param rows the exchanges as they are known without their bodies */
-export const beginReading = (rows: readonly ExchangeRow[]): Diagnoser => new Diagnoser(rows, TOOLS);
+/** A diagnosis on Node. @param known the exchanges as they are known without their bodies */
+export const beginReading = (known: readonly KnownExchange[]): Diagnoser => new Diagnoser(known, TOOLS);

@@ -350,10 +350,10 @@ function countBodies(facts: readonly ExchangeFacts[]): { readonly expected: numb
 }
 
 /** What was looked at and is as it should be, in sentences: a reader must be able to tell checked from not checked. */
-export function reportFine(clues: ConditionClues): string[] {
+export function reportFine(clues: ConditionClues, condition: readonly Condition[]): string[] {
   const { facts, completeness } = clues;
   if (facts.length === 0) return [];
-  const bad = new Set(reportCondition(clues).map(({ id }) => id));
+  const bad = new Set(condition.map(({ id }) => id));
   const { expected, recorded } = countBodies(facts);
   const timed = facts.filter((fact) => fact.hasTimings).length;
   const isWhole = completeness.type === 'whole' && completeness.archive === undefined;

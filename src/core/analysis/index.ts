@@ -12,6 +12,7 @@ export { classifyOutcome, OUTCOME_CLASSES, type OutcomeClass } from './outcome';
 export { ANALYSIS_VERSION, analyse, type CaptureOverview, type PageOverview } from './overview';
 export { HASHED_CHARS, hashPayload, requestKey } from './request-key';
 export { routeStops } from './route-stop';
+export { onPages } from './row';
 export {
   columnOf,
   FLAG_COLUMNS,

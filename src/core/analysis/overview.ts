@@ -62,6 +62,7 @@ export function analyse(
   for (const row of rows) perPage.set(row.pageId, (perPage.get(row.pageId) ?? 0) + 1);
   const document = rows.find((row) => row.kind === 'document') ?? rows[0];
   const clues = { facts, rows, pages, inferredPages: split.partsOf.size > 0, completeness };
+  const condition = reportCondition(clues);
   const said = clauseOf(rows, pages);
   const overview: CaptureOverview = {
     said,
@@ -77,8 +78,8 @@ export function analyse(
       milestones: page.milestones,
       exchanges: perPage.get(page.id) ?? 0,
     })),
-    condition: reportCondition(clues),
-    fine: reportFine(clues),
+    condition,
+    fine: reportFine(clues, condition),
     host: document === undefined ? undefined : splitUrl(document.url)?.authority,
     recordedAt: findRecordedAt(rows, pages),
     miniature: drawMiniature(rows),

@@ -3,7 +3,7 @@ import { settleSource } from '../har';
 import { isFromCopy, type Page, type PageId, type Party } from '../model';
 import type { ExchangeRow } from './exchange-row';
 import type { ExchangeFacts } from './facts';
-import { type NavigationSplit, navigationAt } from './navigation';
+import { type NavigationSplit, navigationAt, splitNavigations } from './navigation';
 import { markRoute, type References, relate } from './relate';
 import { findWorkerPages, tieToWorker } from './worker';
 
@@ -81,6 +81,12 @@ export function buildRows(
     };
   });
   return markRoute(rows, pages);
+}
+
+/** Exchanges with the pages that they belong to, where nothing else of their context is asked for. */
+export function onPages(facts: readonly ExchangeFacts[], recordedPages: readonly Page[]): ExchangeFacts[] {
+  const assigned = assignPages(facts, splitNavigations(facts, recordedPages));
+  return facts.map((fact, place) => ({ ...fact, pageId: assigned[place] }));
 }
 
 /** The recorder's page where it is one of the capture's; else the page in force when the exchange started. */

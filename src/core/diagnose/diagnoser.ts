@@ -20,6 +20,12 @@ export interface Diagnosis {
   readonly found: FoundInCapture;
 }
 
+/** What has to be known of all exchanges before the first body is read: a body may name any of them. */
+export type KnownExchange = Pick<
+  ExchangeRow,
+  'index' | 'pageId' | 'url' | 'kind' | 'startedAt' | 'status' | 'timeMs' | 'phases'
+>;
+
 /** The reading of bodies: who names whom, and what rules need. One exchange at a time; what it keeps of each is small. */
 export class Diagnoser {
   readonly #facts: ExchangeFacts[] = [];
@@ -30,11 +36,11 @@ export class Diagnoser {
   readonly #finder: LinkFinder;
   readonly #tools: DiagnosisTools;
 
-  /** @param rows the exchanges as they are known without their bodies */
-  constructor(rows: readonly ExchangeRow[], tools: DiagnosisTools) {
+  /** @param known the exchanges as they are known without their bodies */
+  constructor(known: readonly KnownExchange[], tools: DiagnosisTools) {
     this.#tools = tools;
     this.#finder = new LinkFinder(
-      rows.map(({ index, pageId, url, kind, startedAt, status, timeMs, phases }) => ({
+      known.map(({ index, pageId, url, kind, startedAt, status, timeMs, phases }) => ({
         index,
         page: pageId,
         url,
@@ -48,7 +54,8 @@ export class Diagnoser {
     );
   }
 
-  add(exchange: Exchange): void {
+  /** @param facts what was taken of the exchange before, if anything was */
+  add(exchange: Exchange, facts: ExchangeFacts = takeFacts(exchange)): void {
     const response = findResponse(exchange);
     const { kind, decoded, text } = readBody(response, this.#tools.inflate);
     const language = languageOf(response?.mimeType);
@@ -61,7 +68,7 @@ export class Diagnoser {
       linkHeaders: (response?.headers ?? []).flatMap(({ name, value }) => (/^link$/i.test(name) ? value : [])),
     });
     if (text !== undefined && (language === 'html' || language === 'javascript')) this.#words.add(text);
-    this.#facts.push(this.#pool.share(takeFacts(exchange)));
+    this.#facts.push(this.#pool.share(facts));
     this.#evidence.set(
       exchange.index,
       takeEvidence(

@@ -1,5 +1,5 @@
 // Findings: one file a rule and one list of them (rules/), what rules look at (evidence.ts, finding.ts), the runner (run.ts).
-export { Diagnoser, type Diagnosis, type DiagnosisTools } from './diagnoser';
+export { Diagnoser, type Diagnosis, type DiagnosisTools, type KnownExchange } from './diagnoser';
 export { type Evidence, takeEvidence } from './evidence';
 export { WordStock } from './fields';
 export { type Finding, keyOfFinding, RULE_IDS, type RuleId, type Severity } from './finding';

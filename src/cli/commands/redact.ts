@@ -14,6 +14,7 @@ import {
   readOwnWord,
   type Secret,
   type SecretStore,
+  unreadText,
 } from '#core/redact';
 import { formatCount, formatPlural } from '#core/wording';
 import type { Input } from '#server/capture-file';
@@ -165,5 +166,6 @@ function remarksOn(store: SecretStore): string[] {
     ...(left.length === 0
       ? []
       : [`Left as they are: ${kinds} (${formatPlural(left.length, 'value')}); --list names them.`]),
+    ...(unreadText(store.unread) ?? []),
   ];
 }

@@ -1,5 +1,8 @@
 // The one finder of secrets: by the name that they stand under, and by their shape. What converts and what redacts both use it.
 import { formDecoded, percentDecoded } from '../http';
+import { addAssigned, addColumns, addFields, addPrivateKeys } from './assigned';
+import { bytesFromBase64, textFromBytes } from './bytes';
+import { isSecretName, isSecretValue, looksRandom } from './secret-names';
 
 /** A secret in a text: where it stands, what it is called, and what it says once the text's encoding is undone. */
 export interface SecretSpan {
@@ -21,65 +24,6 @@ export type SecretText =
   | { readonly type: 'text' }
   /** The value of a header, a cookie, or a field of a form, which has a name. */
   | { readonly type: 'named'; readonly name: string };
-
-const SECRET_WORDS = new Set(
-  (
-    'token tokens secret secrets password passwd passwort pwd passphrase passcode session sessionid sessid phpsessid ' +
-    'jsessionid sid auth authorization jwt csrf xsrf apikey apitoken accesskey accesstoken authtoken credential credentials ' +
-    'signature sig otp'
-  ).split(' '),
-);
-/** What a name is of something about a secret, and not the secret: "token_type", "sessionStart", "password_hint". */
-const ABOUT = new Set(
-  (
-    'type name time at start end count expires expiry expired in url uri endpoint method mode status state scope scopes enabled ' +
-    'required length valid hint policy version age max min ttl error failed'
-  ).split(' '),
-);
-/** Whose keys are secret; "sort-key" and "idempotency-key" are not. */
-const KEY_OWNERS = new Set(
-  'api access private secret encryption auth client subscription app signing license master'.split(' '),
-);
-/** Names that may stand for anything: secret only where the value looks like one. */
-const PERHAPS = new Set(['key', 'code', 'hash', 'id_token_hint']);
-
-/** The words of a name in small letters: "X-Api-Key", "accessToken" and "user[password]" all come apart. */
-const wordsOf = (name: string): string[] =>
-  name
-    .replace(/([a-z0-9])([A-Z])/g, '$1 $2')
-    .toLowerCase()
-    .split(/[^a-z0-9]+/)
-    .filter(Boolean);
-
-/** Whether what stands under a name is secret by that name alone. */
-export function isSecretName(name: string): boolean {
-  const words = wordsOf(name);
-  const last = words.at(-1) ?? '';
-  if (words.length > 1 && ABOUT.has(last)) return false;
-  if (words.some((word) => SECRET_WORDS.has(word))) return true;
-  return (last === 'key' || last === 'keys') && words.some((word) => KEY_OWNERS.has(word));
-}
-
-const LEAST_RANDOM = 16;
-const LEAST_BITS = 3;
-
-/** Whether a value looks as if a machine had made it up: long, of one piece, letters and digits well mixed. */
-export function looksRandom(value: string): boolean {
-  if (value.length < LEAST_RANDOM || !/^[A-Za-z0-9_+/=.~-]+$/.test(value)) return false;
-  if (!/[0-9]/.test(value) || !/[A-Za-z]/.test(value)) return false;
-  const counts = new Map<string, number>();
-  for (const character of value) counts.set(character, (counts.get(character) ?? 0) + 1);
-  let bits = 0;
-  for (const count of counts.values()) bits -= (count / value.length) * Math.log2(count / value.length);
-  return bits >= LEAST_BITS;
-}
-
-/** Whether what stands under a name is secret. Empty values, yes and no, and small numbers are not. */
-export function isSecretValue(name: string, value: string): boolean {
-  if (value === '' || /^(?:true|false|null|undefined|none|\d)$/i.test(value)) return false;
-  if (isSecretName(name)) return true;
-  return PERHAPS.has(name.toLowerCase()) && looksRandom(value);
-}
 
 // Payloads are of any size and by anyone: each of these looks at a character a bounded number of times.
 
@@ -123,6 +67,13 @@ export function findSecrets(
     addMembers(text, isSecret, add);
     addMarkedUp(text, isSecret, add);
   }
+  if (where.type === 'text') {
+    addAssigned(text, add);
+    if (text.includes('</') || text.includes('/>')) addFields(text, isSecret, add);
+    addPrivateKeys(text, add);
+    addColumns(text, isSecret, add);
+    addBasic(text, add);
+  }
   // Most texts are long and have none: what every match has is found much sooner than that there is no match.
   if (text.includes('eyJ')) {
     for (const match of text.matchAll(JWT)) {
@@ -145,6 +96,17 @@ function isCode(text: string, start: number, raw: string, name: string): boolean
   if (CALL.test(name) || CALL.test(raw)) return true;
   const before = start - name.length - 2;
   return MEMBER.test(raw) && (text[before] === ';' || (text[before] === '&' && text[before - 1] === '&'));
+}
+
+/** User and password as HTTP writes them (RFC 7617 2), in a text: what looks so is it where it decodes to a pair. */
+function addBasic(text: string, add: Add): void {
+  if (!text.includes('Basic ')) return;
+  for (const { index, 1: encoded = '' } of text.matchAll(/\bBasic ([A-Za-z0-9+/]{8,1000}={0,2})(?![A-Za-z0-9+/=])/g)) {
+    const bytes = bytesFromBase64(encoded);
+    const pair = bytes === undefined ? undefined : textFromBytes(bytes);
+    if (pair !== undefined && /^[\x20-\x7e]+:[\x20-\x7e]+$/.test(pair))
+      add(index + 'Basic '.length, encoded, 'authorization');
+  }
 }
 
 type IsSecret = (name: string, value: string) => boolean;
@@ -191,10 +153,15 @@ function addMembers(text: string, isSecret: IsSecret, add: Add): void {
     pattern.lastIndex = from;
     return pattern.exec(text);
   };
+  const variables = graphqlVariables(text);
+  let named = '';
   const addValue = (name: string, start: number, end: number): void => {
     const raw = text.slice(start, end);
     const value = unescaped(raw);
-    if (isSecret(name, value)) add(start, raw, name, value);
+    // A list of pairs names in one member what it holds in the next.
+    const called = VALUE_NAME.test(name) && named !== '' ? named : (variables.get(name) ?? name);
+    if (isSecret(called, value)) add(start, raw, called, value);
+    named = NAME_NAME.test(name) ? value : '';
   };
   let nth = 0;
   while (nth + 1 < quotes.length) {
@@ -220,6 +187,22 @@ function addMembers(text: string, isSecret: IsSecret, add: Add): void {
     }
   }
 }
+
+const NAME_NAME = /^(?:name|key|field|header|id)$/i;
+const VALUE_NAME = /^(?:value|val|content)$/i;
+
+/** What variables of a GraphQL query are given to, by their names: in `login(password: $p)` p is a password. */
+function graphqlVariables(text: string): ReadonlyMap<string, string> {
+  if (!text.includes('$') || !text.includes('"variables"')) return NO_NAMES;
+  const given = [...text.matchAll(/:\s{0,4}\$(\w{1,60})/g)];
+  return new Map(
+    given.flatMap(({ 1: variable = '', index }) => {
+      const name = /\w{1,60}\s{0,4}$/.exec(text.slice(Math.max(0, index - 64), index))?.[0].trim() ?? '';
+      return isSecretName(name) ? [[variable, name] as const] : [];
+    }),
+  );
+}
+const NO_NAMES: ReadonlyMap<string, string> = new Map();
 
 /** An argument of GraphQL, or a member of JSON, that stands in a string of JSON: its quotes have a backslash each. */
 const ARGUMENT = /\b([A-Za-z_][\w-]{0,100})(?:\\")?\s*:\s*\\"((?:[^"\\]|\\{4}|\\{3}"|\\[^"])*)\\"/dg;

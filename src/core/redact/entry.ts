@@ -1,6 +1,6 @@
-import { base64Of, bytesFromBase64, type Inflate, type SecretText } from '../content';
+import { base64Of, bodyShape, bytesFromBase64, type Inflate, type SecretText, type Shape } from '../content';
 import { isObject, type Json, type JsonObject, member } from '../har';
-import { unpackText } from './unpacked';
+import { isPlainlyBytes, unpackText } from './unpacked';
 
 /** What a text of an entry is: where secrets are looked for in it follows. */
 export type TextRole =
@@ -8,8 +8,12 @@ export type TextRole =
   | { readonly type: 'cookie'; readonly name: string }
   /** A parameter of the query, or a field of a form. */
   | { readonly type: 'pair'; readonly name: string }
-  | { readonly type: 'content'; readonly text: SecretText }
+  | { readonly type: 'content'; readonly text: SecretText; readonly mimeType?: string | undefined }
   | { readonly type: 'url' }
+  /** A body whose bytes are no text, in base64. */
+  | { readonly type: 'bytes'; readonly mimeType: string | undefined; readonly shape: Shape }
+  /** A member that is not HAR's own, by its name. */
+  | { readonly type: 'member'; readonly name: string }
   /** Anything else that a recorder writes. */
   | { readonly type: 'other' };
 
@@ -60,7 +64,7 @@ function codingOf(entry: Json): string | undefined {
 
 function mapValue(value: Json, key: string, walk: Walk): Json {
   const { change } = walk;
-  if (typeof value === 'string') return OWN_WORDS.has(key) ? value : change(value, roleOf(value));
+  if (typeof value === 'string') return OWN_WORDS.has(key) ? value : change(value, roleOf(value, key));
   if (typeof value === 'number') return mapNumber(value, key, change);
   if (Array.isArray(value)) {
     const roleFor = Object.hasOwn(LISTS, key) ? LISTS[key] : undefined;
@@ -85,7 +89,23 @@ function mapMembers(value: JsonObject, walk: Walk): JsonObject {
   ) as JsonObject;
 }
 
-const roleOf = (text: string): TextRole => ({ type: /^[a-z][a-z0-9+.-]{0,30}:\/\//i.test(text) ? 'url' : 'other' });
+/** What HAR calls the texts that are neither addresses nor anybody's content (HAR 1.2). */
+const HAR_NAMES: ReadonlySet<string> = new Set([
+  'id',
+  'pageref',
+  'name',
+  'value',
+  'text',
+  'statusText',
+  'version',
+  'connection',
+]);
+
+function roleOf(text: string, key: string): TextRole {
+  if (/^[a-z][a-z0-9+.-]{0,30}:\/\//i.test(text) || (key === 'redirectURL' && text !== '')) return { type: 'url' };
+  if (key === 'comment') return { type: 'content', text: { type: 'text' } };
+  return HAR_NAMES.has(key) ? { type: 'other' } : { type: 'member', name: key };
+}
 
 /** A number stays one: where its digits are replaced, they are by digits. Times and sizes are no secrets. */
 function mapNumber(value: number, key: string, change: Change): number {
@@ -126,21 +146,31 @@ function typeIn(content: JsonObject): string | undefined {
 }
 
 function contentRole(content: JsonObject): TextRole {
-  const isForm = /x-www-form-urlencoded/i.test(typeIn(content) ?? '');
-  return { type: 'content', text: { type: isForm ? 'form' : 'text' } };
+  const mimeType = typeIn(content) ?? '';
+  const isForm = /x-www-form-urlencoded/i.test(mimeType);
+  return { type: 'content', text: { type: isForm ? 'form' : 'text' }, mimeType };
 }
 
 /** Text in base64, packed or not; bytes that are no text stay as they are. */
 function mapBase64(encoded: string, role: TextRole, mimeType: string | undefined, walk: Walk): string {
   const { change, tools, coding } = walk;
+  if (isPlainlyBytes(encoded, mimeType, coding)) return change(encoded, bytesRole(encoded, mimeType));
   const bytes = bytesFromBase64(encoded);
   if (bytes === undefined) return change(encoded, role);
   const unpacked = unpackText(bytes, mimeType, coding, tools);
-  if (unpacked === undefined) return change(encoded, { type: 'other' });
+  if (unpacked === undefined) return change(encoded, bytesRole(encoded, mimeType));
   const changed = change(unpacked.text, role);
   // What nothing is taken out of stays as it was recorded, to the byte.
   return changed === unpacked.text ? encoded : base64Of(unpacked.write(changed));
 }
+
+/** First bytes tell a picture from what somebody may have written. */
+const SHOWING_CHARS = 64;
+const bytesRole = (encoded: string, mimeType: string | undefined): TextRole => ({
+  type: 'bytes',
+  mimeType,
+  shape: bodyShape(mimeType, bytesFromBase64(encoded.slice(0, SHOWING_CHARS)) ?? new Uint8Array(), 'binary'),
+});
 
 /** What a body or a payload says, as secrets are looked for in it; undefined where none was recorded as text. */
 export interface ReadContent {

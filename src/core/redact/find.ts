@@ -1,9 +1,17 @@
-import { bytesFromBase64, findSecrets, isSecretValue, textFromBytes } from '../content';
+import { bytesFromBase64, findSecrets, isSecretValue, looksRandom, type Shape, textFromBytes } from '../content';
 import type { Json } from '../har';
 import { type EntryTools, mapEntry, type TextRole } from './entry';
+import { innerTexts } from './layers';
 import { isUnderName, kindUnder } from './names';
 import { findShapes, isRandomValue } from './shapes';
 import type { SecretStore } from './store';
+
+/** Bodies that nobody takes for text. */
+const PICTURED: ReadonlySet<Shape> = new Set(['image', 'font', 'audio', 'video']);
+
+/** Records of a protocol may be UTF-8 by chance; no text has these characters. */
+const isOfBytes = (text: string): boolean => Array.from(text.slice(0, TELLING_CHARS)).some((sign) => sign < '\t');
+const TELLING_CHARS = 1000;
 
 /** Longer bodies are looked through by shape and by what is known already, not for what stands under names. */
 const READ_CHARS = 8_000_000;
@@ -46,12 +54,22 @@ export function findInText(text: string, role: TextRole, store: SecretStore): vo
       break;
     case 'url':
       addSpans(text, { type: 'url' }, store);
+      addSegments(text, store);
       break;
     case 'content':
       if (text.length <= READ_CHARS) {
         addSpans(text, role.text, store);
         addParts(text, store);
-      }
+        if (role.mimeType !== undefined && isOfBytes(text))
+          store.leaveUnread({ why: 'bytes', mimeType: role.mimeType });
+      } else store.leaveUnread({ why: 'long', mimeType: undefined });
+      break;
+    case 'bytes':
+      if (!PICTURED.has(role.shape)) store.leaveUnread({ why: 'bytes', mimeType: role.mimeType });
+      // What base64 has of shapes it has by chance.
+      return;
+    case 'member':
+      findUnder(role.name, text, store);
       break;
     case 'other':
       break;
@@ -59,6 +77,19 @@ export function findInText(text: string, role: TextRole, store: SecretStore): vo
       role satisfies never;
   }
   for (const { kind, value } of findShapes(text)) store.add(value, kind, 'shape');
+  if (role.type !== 'other' && text.length <= READ_CHARS) findInside(text, store, 1);
+}
+
+/** So many encodings inside one another are looked behind. */
+const MOST_INNER = 3;
+
+/** Looks through what stands encoded in a text: JSON in a string of JSON, in a cookie, in base64. */
+function findInside(text: string, store: SecretStore, depth: number): void {
+  for (const inner of innerTexts(text)) {
+    addSpans(inner, { type: 'text' }, store);
+    for (const { kind, value } of findShapes(inner)) store.add(value, kind, 'shape');
+    if (depth < MOST_INNER) findInside(inner, store, depth + 1);
+  }
 }
 
 function findUnder(name: string, value: string, store: SecretStore): void {
@@ -96,10 +127,18 @@ function findInHeader(name: string, value: string, store: SecretStore): void {
   if (/^(?:proxy-)?authorization$/.test(name)) {
     store.add(credentials?.[2] ?? value, 'token', 'place', name);
     if (credentials?.[1]?.toLowerCase() === 'basic') addBasic(credentials[2] ?? '', store);
+    // RFC 7616 3.4.
+    const user = /\busername="([^"]+)"/i.exec(credentials?.[2] ?? '')?.[1];
+    if (user !== undefined) store.add(user, 'person', 'place', name);
     return;
   }
   if (name.startsWith(':')) {
     addSpans(value, { type: 'url' }, store);
+    return;
+  }
+  if (name === 'sec-websocket-protocol') {
+    // What a page cannot send in a header of its own it sends as one of the protocols.
+    for (const protocol of value.split(/,\s*/)) if (looksRandom(protocol)) store.add(protocol, 'token', 'place', name);
     return;
   }
   if (NO_SECRETS.has(name)) return;
@@ -107,6 +146,16 @@ function findInHeader(name: string, value: string, store: SecretStore): void {
     store.add(credentials?.[2] ?? value, kindUnder(name, value) ?? 'token', 'place', name);
   else if (isRandomValue(value)) store.add(value, 'random', 'shape', name);
   addSpans(value, { type: 'named', name: '' }, store);
+  if (value.includes('/')) addSegments(value, store);
+}
+
+/** What a path calls a piece that lets in whoever has it: "/reset/…", "/invitations/…". */
+const LETS_IN =
+  /\/(?:password[-_]?)?(?:reset|resets|verify|verification|confirm|confirmation|activate|activation|invites?|invitations?|magic(?:[-_]?link)?|tokens?|recover|recovery|unsubscribe|sessions?|login|signin|webhooks?|hooks?|bot)(?:[-_](?:password|email|token|link))?\/([^/?#\s]{16,})/gi;
+
+function addSegments(url: string, store: SecretStore): void {
+  for (const [, segment = ''] of url.matchAll(LETS_IN))
+    if (looksRandom(segment)) store.add(segment, 'token', 'place', 'path');
 }
 
 function addCookie(pair: string, store: SecretStore): void {
@@ -120,6 +169,7 @@ function addBasic(encoded: string, store: SecretStore): void {
   const colon = text?.indexOf(':') ?? -1;
   if (text === undefined || colon === -1) return;
   store.add(text.slice(colon + 1), 'password', 'place', 'authorization');
+  store.add(text.slice(0, colon), 'person', 'place', 'authorization');
 }
 
 function addSpans(text: string, where: Parameters<typeof findSecrets>[1], store: SecretStore): void {

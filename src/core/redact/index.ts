@@ -11,4 +11,4 @@ export { type Leak, Prover } from './proof';
 export { Redactor, type Stretch } from './redactor';
 export { differencesInAnalysis } from './same-analysis';
 export { type Secret, SecretStore } from './store';
-export { countKinds, countText, isProven, type KindCount, type ProofLine, proofText } from './told';
+export { countKinds, countText, isProven, type KindCount, type ProofLine, proofText, unreadText } from './told';

@@ -104,6 +104,25 @@ export function layersOf(text: string, withSpaces: boolean): Layer[] {
   });
 }
 
+/** What shows that one text stands encoded inside another: a quote in a string of JSON, in an attribute, in an address. */
+const INNER: readonly (readonly [mark: RegExp, coding: (typeof CODINGS)[number]['mark']])[] = [
+  [/\\(?:"|u0022)/, '\\'],
+  [/&(?:quot|#34|#x22|amp);/i, '&'],
+  [/%(?:0a|22|26|3a|3d|40)/i, '%'],
+];
+/** Longer texts are not unpacked from within others. */
+const INNER_CHARS = 2_000_000;
+
+/** The texts that stand encoded in a text: with its quotes undone, and each run of base64 that is text. */
+export function innerTexts(text: string): string[] {
+  if (text.length > INNER_CHARS) return [];
+  const undone = INNER.flatMap(([mark, sign]): string[] => {
+    const coding = CODINGS.find((one) => one.mark === sign);
+    return coding === undefined || !mark.test(text) ? [] : [text.replace(coding.pattern, coding.undo)];
+  });
+  return [...undone, ...packedIn(text).map((packed) => packed.text)];
+}
+
 /** Where a character of what was undone begins in what was written. */
 function placeIn(written: string, undone: string, at: number, share: number): number {
   if (written[0] !== '%') return Math.round(at * share);
@@ -122,14 +141,16 @@ export interface Packed {
 }
 
 /** Shorter ones hold no encoding of anything that is looked for. */
-const RUN = /[A-Za-z0-9+/_-]{16,}(={0,2})/g;
+const LEAST_RUN = 16;
 /** So many signs tell whether a run is text: hardly any other is text by chance. */
 const TELLING_CHARS = 12;
 
 /** The runs of base64 in a text, in either alphabet (RFC 4648 4 and 5), that are text in UTF-8, wherever in a run that begins. */
 export function packedIn(text: string): Packed[] {
-  return [...text.matchAll(RUN)].flatMap(({ 0: run, 1: padding = '', index }): Packed[] => {
-    const length = run.length - padding.length;
+  return runsIn(text).flatMap(([index, padded]): Packed[] => {
+    const run = text.slice(index, padded);
+    const length = run.replace(/=+$/, '').length;
+    const padding = run.slice(length);
     for (let shift = 0; shift < 4; shift++) {
       if (!mayBeText(run, shift)) continue;
       // One sign alone is no byte.
@@ -147,6 +168,31 @@ export function packedIn(text: string): Packed[] {
     }
     return [];
   });
+}
+
+/**
+ * Where runs of base64's signs begin and end, in either alphabet, up to two signs of padding with them. Words are short: looked
+ * at is one sign in sixteen, and what stands before it only where that may be part of a run.
+ */
+function runsIn(text: string): (readonly [start: number, end: number])[] {
+  const runs: (readonly [number, number])[] = [];
+  const isSign = (at: number): boolean => IS_SIGN[text.charCodeAt(at)] === 1;
+  let start = 0;
+  while (start + LEAST_RUN <= text.length) {
+    let at = start + LEAST_RUN - 1;
+    while (at >= start && isSign(at)) at--;
+    if (at >= start) {
+      start = at + 1;
+      continue;
+    }
+    let end = start + LEAST_RUN;
+    while (end < text.length && isSign(end)) end++;
+    let padded = end;
+    while (padded < end + 2 && text[padded] === '=') padded++;
+    runs.push([start, padded]);
+    start = padded;
+  }
+  return runs;
 }
 
 const strict = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true });
@@ -186,3 +232,6 @@ const SEXTETS = new Uint8Array(128);
 for (const [value, sign] of [...BASE64].entries()) SEXTETS[sign.charCodeAt(0)] = value;
 SEXTETS['-'.charCodeAt(0)] = 62;
 SEXTETS['_'.charCodeAt(0)] = 63;
+
+const IS_SIGN = new Uint8Array(128);
+for (const sign of `${BASE64}-_`) IS_SIGN[sign.charCodeAt(0)] = 1;

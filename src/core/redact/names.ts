@@ -4,7 +4,8 @@ import type { SecretKind } from './kinds';
 // What stands under a name: of people and places as well as of credentials.
 
 /** A name in small letters, of one piece: "guest[first_name]" is "guestfirstname". */
-const plain = (name: string): string => name.toLowerCase().replace(/[^a-z0-9]+/g, '');
+const plain = (name: string): string =>
+  (/^[ -~]*$/.test(name) ? name : name.normalize('NFD')).toLowerCase().replace(/[^a-z0-9]+/g, '');
 
 /** The end of a name decides: "billing.street" and "street" are the same. */
 const NAMED: readonly (readonly [SecretKind, RegExp])[] = [
@@ -21,7 +22,7 @@ const NAMED: readonly (readonly [SecretKind, RegExp])[] = [
   ['iban', /(?:iban|accountnumber)$/],
   [
     'person',
-    /(?:cardholder|cardholdername|nameoncard|accountholder|displayname|contactname|firstname|lastname|middlename|surname|fullname|givenname|familyname|guestname|username|loginname|streetaddress|street|addressline\d?|postcode|postalcode|zipcode|birthdate|birthday|dateofbirth)$/,
+    /(?:cardholder|cardholdername|nameoncard|accountholder|displayname|contactname|firstname|lastname|middlename|surname|fullname|givenname|familyname|guestname|vorname|nachname|prenom|nomdefamille|apellidos?|usuario|benutzername|utilisateur|username|loginname|streetaddress|street|addressline\d?|postcode|postalcode|zipcode|birthdate|birthday|dateofbirth)$/,
   ],
   ['coordinates', /(?:latitude|longitude|lat|lon|lng)$/],
   ['national-id', /(?:nationalid|passportnumber|taxid|ssn|dni|nie|cpf)$/],

@@ -158,6 +158,7 @@ export class Redactor {
     switch (role.type) {
       case 'cookie':
       case 'pair':
+      case 'member':
         return this.#inPlace(text, 0);
       case 'header':
         return this.#inHeader(role.name.toLowerCase(), text);
@@ -165,6 +166,7 @@ export class Redactor {
         return this.#inSpans(text, { type: 'url' });
       case 'content':
         return withoutOverlaps([...this.#inSpans(text, role.text), ...this.#inParts(text)]);
+      case 'bytes':
       case 'other':
         return NO_EDITS;
       default:

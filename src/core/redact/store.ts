@@ -18,6 +18,14 @@ export interface Secret {
   readonly firstAt: number | undefined;
 }
 
+/** A body that secrets were not looked for in by their names and places: it is no text, or too long. */
+export interface UnreadBody {
+  readonly why: 'bytes' | 'long';
+  readonly mimeType: string | undefined;
+  /** The exchange that it is of; none where it stands outside of all. */
+  readonly at: number | undefined;
+}
+
 /** What is taken out. */
 export interface RedactChoice {
   readonly kinds: ReadonlySet<SecretKind>;
@@ -43,6 +51,7 @@ export class SecretStore {
   readonly #secrets = new Map<string, Secret>();
   readonly #left = new Map<string, Secret>();
   readonly #counts = new Map<SecretKind, number>();
+  readonly #unread: UnreadBody[] = [];
   /** The exchange that is looked through; undefined outside of all. */
   place: number | undefined;
 
@@ -64,6 +73,15 @@ export class SecretStore {
       this.#counts.set(kind, number);
       this.#secrets.set(value, secret);
     } else this.#left.set(value, secret);
+  }
+
+  leaveUnread(body: Omit<UnreadBody, 'at'>): void {
+    this.#unread.push({ ...body, at: this.place });
+  }
+
+  /** The bodies that were not read, in order. */
+  get unread(): readonly UnreadBody[] {
+    return this.#unread;
   }
 
   get(value: string): Secret | undefined {

@@ -1,6 +1,7 @@
 import { formatPlural } from '../wording';
 import { KIND_WORDS, SECRET_KINDS, type SecretKind } from './kinds';
 import type { Replaced } from './redactor';
+import type { UnreadBody } from './store';
 
 // What is told of a redaction: what its proof looked at, and how much was replaced. No value is in it.
 
@@ -35,6 +36,27 @@ export const proofText = (lines: readonly ProofLine[]): string[] =>
     `${holds ? 'ok  ' : 'FAIL'}  ${sentence}`,
     ...details.map((detail) => `      ${detail}`),
   ]);
+
+const MOST_NAMED = 5;
+
+/** What is said of bodies that were not read for secrets; undefined where all were. */
+export function unreadText(unread: readonly UnreadBody[]): string | undefined {
+  if (unread.length === 0) return undefined;
+  const types = namedFew([...new Set(unread.flatMap(({ mimeType }) => mimeType ?? []))]);
+  const places = namedFew([...new Set(unread.flatMap(({ at }) => (at === undefined ? [] : `#${at}`)))]);
+  const about = [types, places].filter((one) => one !== '').join('; ');
+  const isOne = unread.length === 1;
+  const reason = unread.every(({ why }) => why === 'bytes') ? 'no text' : 'no text, or too long';
+  return (
+    `${formatPlural(unread.length, 'body', 'bodies')}${about === '' ? '' : ` (${about})`} ${isOne ? 'is' : 'are'} ${reason}: what was ` +
+    `found elsewhere is taken out of ${isOne ? 'it' : 'them'}, and nothing else was looked for. Leave ${isOne ? 'it' : 'them'} out unless you know what ${isOne ? 'it holds' : 'they hold'}.`
+  );
+}
+
+const namedFew = (all: readonly string[]): string =>
+  all.length > MOST_NAMED
+    ? `${all.slice(0, MOST_NAMED).join(', ')} and ${all.length - MOST_NAMED} more`
+    : all.join(', ');
 
 /** How much was replaced, as it is saved behind the proof. */
 export const countText = (counts: readonly KindCount[]): string[] => [

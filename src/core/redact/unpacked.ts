@@ -1,4 +1,5 @@
 import {
+  bytesFromBase64,
   bytesFromText,
   type Coding,
   charsetOf,
@@ -31,6 +32,23 @@ export function unpackText(
   const packedIn = findRemainingCoding(coding, bytes) ?? codingByMark(bytes);
   const unpacked = packedIn === undefined ? undefined : inflate(bytes, packedIn, UNPACKED_LIMIT_BYTES);
   return readText(unpacked ?? bytes, mimeType);
+}
+
+/** In signs of base64; four are three bytes. */
+const HEAD_CHARS = 1024;
+
+/** Whether the first bytes of a body tell that it is no text, so that the others need not be looked at. */
+export function isPlainlyBytes(encoded: string, mimeType: string | undefined, coding: string | undefined): boolean {
+  if (coding !== undefined || charsetOf(mimeType) !== undefined) return false;
+  const head = bytesFromBase64(encoded.slice(0, HEAD_CHARS));
+  if (head === undefined || codingByMark(head) !== undefined || utf16ByMark(head) !== undefined) return false;
+  try {
+    // What is cut off in the middle of a character may go on.
+    new TextDecoder('utf-8', { fatal: true }).decode(head, { stream: true });
+    return false;
+  } catch {
+    return true;
+  }
 }
 
 /** Files that are packed themselves say so by their first bytes (RFC 1952 2.3.1, RFC 8878 3.1.1, RFC 1950 2.2). */

@@ -24,6 +24,8 @@ export interface MadeHandOff {
   readonly replaced: readonly ListedSecret[];
   readonly left: readonly ListedSecret[];
   readonly counts: { readonly replaced: readonly KindCount[]; readonly left: readonly KindCount[] };
+  /** What is said of bodies that were not read. */
+  readonly unread: string | undefined;
   /** In how many places something was inked out in each exchange that had something: its number, and the count. */
   readonly inked: readonly (readonly [number, number])[];
   readonly proof: readonly ProofLine[];

@@ -140,6 +140,7 @@ export function CaptureDesk({ card, rows, shown, place, head, choice, change }: 
                 none={last === undefined ? NOT_YET : 'Nothing that looks like one was left.'}
                 {...actions}
               />
+              {last?.unread === undefined ? null : <p className="mt-3 text-soft">{last.unread}</p>}
             </Part>
             <Part title="Own words">
               <OwnWords choice={choice} change={change} />

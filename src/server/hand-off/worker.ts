@@ -10,6 +10,7 @@ import {
   Redactor,
   readOwnWord,
   type SecretStore,
+  unreadText,
 } from '#core/redact';
 import type { HAND_OFF_PHASES, HandOffOrder, ListedSecret, MadeHandOff, ProblemAnswer } from '#core/wire';
 import { type Input, UnreadableFile } from '../capture-file';
@@ -91,6 +92,7 @@ async function makeCapture(id: string, of: NamedCapture, order: HandOffOrder): P
     id,
     bytes: statSync(path).size,
     ...listsOf(store, redactor),
+    unread: unreadText(store.unread),
     inked: [...redactor.byPlace],
     // Behind the lists, which count what was replaced in what leaves.
     name: redactor.text(of.name),

@@ -1,0 +1,144 @@
+// Secrets in scripts, lines of settings and markup: what something that is called like one is given. Code says such names of
+// much else, so that a value counts only where it looks drawn; what a form holds is what its name says.
+import { isSecretName, looksRandom } from './secret-names';
+
+type IsSecret = (name: string, value: string) => boolean;
+type Add = (start: number, raw: string, name: string, value?: string) => unknown;
+
+/** What names of secrets contain: whatever else a text says is passed over at once. */
+const STEM =
+  /token|secret|passw|pwd|passphrase|passcode|session|sessid|auth|jwt|csrf|xsrf|[_-]?key|credential|signature|(?<![a-z])(?:sid|sig|otp)(?![a-z])/gi;
+/** The rest of the name, and the sign that gives it a value. A name in quotes may be the first of a call's arguments. */
+const GIVEN = /[\w$-]{0,60}(?:["']\s{0,4}[:,=]|["']?\]\s{0,4}=|\s{0,4}[:=])\s{0,8}(?:(["'`])|(?=[A-Za-z0-9_+/-]))/y;
+/** A value without quotes ends with its line, or its words. */
+const BARE = /[A-Za-z0-9_+/=.~-]{6,4096}(?=$|[\s"'`,;<&\\])/y;
+const NAME_CHARS = 80;
+const IN_NAME = /[\w$-]/;
+const MOST_VALUE_CHARS = 4096;
+
+/** Adds what is given to names in scripts (`token = "…"`, `setItem("token", "…")`) and in lines (`API_KEY=…`, `token: …`). */
+export function addAssigned(text: string, add: Add): void {
+  STEM.lastIndex = 0;
+  for (let stem = STEM.exec(text); stem !== null; stem = STEM.exec(text)) {
+    const from = stem.index + stem[0].length;
+    GIVEN.lastIndex = from;
+    const given = GIVEN.exec(text);
+    if (given === null) continue;
+    const start = from + given[0].length;
+    const end = given[1] === undefined ? endOfBare(text, start) : endOfQuoted(text, start, given[1]);
+    if (end === undefined) continue;
+    const value = text.slice(start, end);
+    const name = nameAround(text, stem.index, from);
+    const isValue = given[1] !== undefined || !isCode(value);
+    if (isValue && isSecretName(name) && isDrawn(name, value)) add(start, value, name);
+    STEM.lastIndex = Math.max(from, start);
+  }
+}
+
+/** A number, a member of something, or a name that programmers make up: where it has digits they stand together. */
+function isCode(value: string): boolean {
+  if (/^0x|^[\d.]+$/i.test(value) || /^[A-Za-z_$][\w$]*(?:\.[A-Za-z_$][\w$]*)+$/.test(value)) return true;
+  return /^[A-Za-z_$]+\d+[A-Za-z_$]*$/.test(value);
+}
+
+function endOfBare(text: string, start: number): number | undefined {
+  BARE.lastIndex = start;
+  return BARE.test(text) ? BARE.lastIndex : undefined;
+}
+
+function endOfQuoted(text: string, start: number, quote: string): number | undefined {
+  const end = text.indexOf(quote, start);
+  return end === -1 || end - start > MOST_VALUE_CHARS ? undefined : end;
+}
+
+function nameAround(text: string, start: number, end: number): string {
+  let [begin, behind] = [start, end];
+  while (begin > 0 && end - begin < NAME_CHARS && IN_NAME.test(text[begin - 1] ?? '')) begin--;
+  while (behind - start < NAME_CHARS && IN_NAME.test(text[behind] ?? '')) behind++;
+  return text.slice(begin, behind);
+}
+
+const PASSWORD = /passw|pwd|passphrase|passcode/i;
+const LEAST_PASSWORD = 6;
+/** So long a piece of letters and digits mixed is no word with a number. */
+const LEAST_MIXED = 8;
+
+/** Whether a value that code or a line gives to something was made up for it, and is no word, path, or name of something else. */
+function isDrawn(name: string, value: string): boolean {
+  if (/^\.{0,2}\/|\/\//.test(value)) return false;
+  const isMixed = (piece: string): boolean => /[0-9]/.test(piece) && /[A-Za-z]/.test(piece);
+  if (looksRandom(value)) return value.split(/[._/-]/).some((piece) => piece.length >= LEAST_MIXED && isMixed(piece));
+  return (
+    PASSWORD.test(name) && value.length >= LEAST_PASSWORD && isMixed(value) && !/[\s(){}[\]<>$|]|\.\w+\./.test(value)
+  );
+}
+
+/** A field of a form, or what a page says of itself: the tag, and in it its attributes (WHATWG HTML 4.10.5, 4.2.5). */
+const FIELD = /<(?:input|meta|param)\b((?:[^<>"']|"[^"<]{0,4096}"|'[^'<]{0,4096}'){1,2000})>/gi;
+const ATTRIBUTE = /([\w-]{1,40})\s{0,4}=\s{0,4}(?:"([^"]*)"|'([^']*)'|([^\s"'<>]+))/dg;
+/** What somebody presses or ticks holds no secret. */
+const PRESSED = /^(?:submit|button|reset|image|checkbox|radio)$/i;
+
+/** Adds what the fields of forms hold in a page, and what it says of itself. */
+export function addFields(text: string, isSecret: IsSecret, add: Add): void {
+  for (const { 1: inside = '', index, 0: tag } of text.matchAll(FIELD)) {
+    const before = index + tag.length - 1 - inside.length;
+    const said = new Map<string, { readonly value: string; readonly start: number }>();
+    for (const { 1: name = '', 2: double, 3: single, 4: bare, indices } of inside.matchAll(ATTRIBUTE)) {
+      const start = (indices?.[2] ?? indices?.[3] ?? indices?.[4])?.[0];
+      if (start !== undefined)
+        said.set(name.toLowerCase(), { value: double ?? single ?? bare ?? '', start: before + start });
+    }
+    const held = said.get('value') ?? said.get('content');
+    const type = said.get('type')?.value ?? '';
+    const name = type.toLowerCase() === 'password' ? 'password' : (said.get('name')?.value ?? '');
+    if (held === undefined || PRESSED.test(type)) continue;
+    const value = unescaped(held.value);
+    if (isSecret(name, value)) add(held.start, held.value, name, value);
+  }
+}
+
+const SIGNS: Readonly<Record<string, string>> = { amp: '&', lt: '<', gt: '>', quot: '"', '#39': "'", '#34': '"' };
+const unescaped = (raw: string): string =>
+  raw.includes('&') ? raw.replace(/&(amp|lt|gt|quot|#39|#34);/g, (whole, sign: string) => SIGNS[sign] ?? whole) : raw;
+
+/** A private key in the form of RFC 7468, its lines broken or written as in a string. */
+const PRIVATE_KEY =
+  /-----BEGIN ([A-Z ]{0,30}PRIVATE KEY)-----(?:\s|\\[nr])*([A-Za-z0-9+/=\s\\:,-]{16,20000}?)(?:\s|\\[nr])*-----END \1-----/g;
+
+/** Adds private keys, whatever they are called. */
+export function addPrivateKeys(text: string, add: Add): void {
+  if (!text.includes('PRIVATE KEY-----')) return;
+  for (const { 0: whole, 2: key = '', index } of text.matchAll(PRIVATE_KEY))
+    add(index + whole.indexOf(key, whole.indexOf('KEY-----')), key, 'private key');
+}
+
+/** The separators of tables in text (RFC 4180 2, and what programs write where a comma is a decimal sign). */
+const SEPARATORS = [',', ';', '\t'];
+const MOST_HEAD_CHARS = 2000;
+/** A cell, its quotes with it, and what ends it. */
+const CELL = { ',': cellUntil(','), ';': cellUntil(';'), '\t': cellUntil('\t') } as Readonly<Record<string, RegExp>>;
+
+function cellUntil(separator: string): RegExp {
+  return new RegExp(`("[^"]*(?:""[^"]*)*"|[^${separator}\\r\\n]*)(${separator}|\\r?\\n|$)`, 'g');
+}
+
+/** Adds what stands in a column of a table whose head says that it is a secret. */
+export function addColumns(text: string, isSecret: IsSecret, add: Add): void {
+  const end = text.search(/[\r\n]/);
+  if (end <= 0 || end > MOST_HEAD_CHARS) return;
+  const head = text.slice(0, end);
+  const separator = SEPARATORS.find((one) => head.includes(one)) ?? ',';
+  const names = head.split(separator).map((name) => name.replace(/^[\s\uFEFF]*"?|"?\s*$/g, ''));
+  if (names.length < 2 || !names.every((name) => /^[\p{L}\p{N}_][\p{L}\p{N}_ .-]{0,60}$/u.test(name))) return;
+  let column = 0;
+  for (const { 0: whole, 1: cell = '', 2: behind = '', index } of text.slice(end).matchAll(CELL[separator] ?? /$/g)) {
+    if (whole === '') return;
+    const isQuoted = cell.startsWith('"');
+    const raw = isQuoted ? cell.slice(1, -1) : cell;
+    const name = names[column];
+    const value = raw.replaceAll('""', '"');
+    if (name !== undefined && isSecret(name, value)) add(end + index + (isQuoted ? 1 : 0), raw, name, value);
+    column = behind === separator ? column + 1 : 0;
+  }
+}

@@ -102,15 +102,26 @@ const SIGNS: Readonly<Record<string, string>> = { amp: '&', lt: '<', gt: '>', qu
 const unescaped = (raw: string): string =>
   raw.includes('&') ? raw.replace(/&(amp|lt|gt|quot|#39|#34);/g, (whole, sign: string) => SIGNS[sign] ?? whole) : raw;
 
-/** A private key in the form of RFC 7468, its lines broken or written as in a string. */
-const PRIVATE_KEY =
-  /-----BEGIN ([A-Z ]{0,30}PRIVATE KEY)-----(?:\s|\\[nr])*([A-Za-z0-9+/=\s\\:,-]{16,20000}?)(?:\s|\\[nr])*-----END \1-----/g;
+/** Where a private key begins in the form of RFC 7468, and what may stand around it: lines broken, or written as in a string. */
+const KEY_BEGINS = /-----BEGIN [A-Z ]{0,30}PRIVATE KEY-----(?:\s|\\[nr])*/g;
+const MOST_KEY_CHARS = 20_000;
+
+/** How long the break is that ends before a place; 0 where there is none. */
+function breakBefore(text: string, at: number): number {
+  if (/\s/.test(text[at - 1] ?? '')) return 1;
+  return /\\[nr]/.test(text.slice(Math.max(0, at - 2), at)) ? 2 : 0;
+}
 
 /** Adds private keys, whatever they are called. */
 export function addPrivateKeys(text: string, add: Add): void {
   if (!text.includes('PRIVATE KEY-----')) return;
-  for (const { 0: whole, 2: key = '', index } of text.matchAll(PRIVATE_KEY))
-    add(index + whole.indexOf(key, whole.indexOf('KEY-----')), key, 'private key');
+  for (const { 0: begin, index } of text.matchAll(KEY_BEGINS)) {
+    const start = index + begin.length;
+    let end = text.indexOf('-----', start);
+    if (end === -1 || end - start > MOST_KEY_CHARS || !text.startsWith('-----END ', end)) continue;
+    for (let breaks = 1; breaks > 0 && end > start; end -= breaks) breaks = breakBefore(text, end);
+    add(start, text.slice(start, end), 'private key');
+  }
 }
 
 /** The separators of tables in text (RFC 4180 2, and what programs write where a comma is a decimal sign). */

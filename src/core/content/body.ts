@@ -31,18 +31,35 @@ const UTF8_MARK = Uint8Array.of(0xef, 0xbb, 0xbf);
 /**
  * The bytes of a body as they were sent, coding taken off. Recorders keep text as characters: where those were written in
  * another charset, or behind a byte order mark, they are written so again, if that comes to just the length that was
- * declared. Undefined where no body was recorded.
+ * declared. Where none was, or it is that of packed bytes, they are in the charset that whoever read them went by; JSON is
+ * read as UTF-8 whatever its type says (RFC 8259 8.1). Undefined where no body was recorded.
  */
 export function bodyAsSent(response: ResponsePart, inflate: Inflate): Uint8Array | undefined {
   const bytes = decodeBody(response, inflate)?.bytes;
+  if (bytes === undefined || response.body?.encoding !== 'text') return bytes;
   const declared = Number(findHeader(response.headers, 'content-length') ?? Number.NaN);
-  const isPacked = findHeader(response.headers, 'content-encoding') !== undefined;
-  if (bytes === undefined || response.body?.encoding !== 'text' || isPacked || Number.isNaN(declared)) return bytes;
-  if (bytes.length === declared) return bytes;
-  const charset = charsetOf(response.mimeType);
+  const isKnown = findHeader(response.headers, 'content-encoding') === undefined && !Number.isNaN(declared);
+  if (isKnown && bytes.length === declared) return bytes;
+  const charset = charsetAsSent(response, bytes);
   const written = charset === undefined ? undefined : encodeText(response.body.text, charset);
+  if (!isKnown) return /[/+]json$/.test(essence(response.mimeType) ?? '') ? bytes : (written ?? bytes);
   const candidates = [written, written && joinBytes([markOf(charset), written]), joinBytes([UTF8_MARK, bytes])];
   return candidates.find((candidate) => candidate?.length === declared) ?? bytes;
+}
+
+/** The charset that a text was in: by its type, or where that says nothing by what a page says of itself. */
+function charsetAsSent(response: ResponsePart, bytes: Uint8Array): string | undefined {
+  const type = typeWithCharset(response);
+  const encoding = charsetOf(type) ?? encodingOf(bytes, type);
+  return encoding === 'utf-8' ? undefined : encoding;
+}
+
+/** The type of a body with its charset: some recorders write the type without it, and keep it in the headers alone. */
+function typeWithCharset({ headers, mimeType }: ResponsePart): string | undefined {
+  const sent = findHeader(headers, 'content-type');
+  return charsetOf(mimeType) === undefined && charsetOf(sent) !== undefined && essence(sent) === essence(mimeType)
+    ? sent
+    : mimeType;
 }
 
 const markOf = (charset: string | undefined): Uint8Array =>
@@ -97,7 +114,8 @@ export function readBody(
   const decoded = response === undefined ? undefined : decodeBody(response, inflate);
   const kind = decoded?.packedIn === undefined ? bodyKind(response?.mimeType, decoded?.bytes) : 'binary';
   const isText = kind === 'json' || kind === 'text';
-  const charsetType = response?.body?.encoding === 'text' ? undefined : response?.mimeType;
+  const charsetType =
+    response === undefined || response.body?.encoding === 'text' ? undefined : typeWithCharset(response);
   const text =
     decoded !== undefined && isText ? decodeText(decoded.bytes.subarray(0, limitBytes), charsetType) : undefined;
   return { kind, decoded, text, charsetType };

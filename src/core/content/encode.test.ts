@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { type JsonObject, normaliseEntry } from '../har';
 import { findResponse } from '../model';
 import { encodeText } from './encode';
-import { bodyAsSent } from './index';
+import { bodyAsSent, readBody } from './index';
 
 const CHARSETS = [
   'iso-8859-1',
@@ -70,7 +70,28 @@ describe('a body as it was sent', () => {
     ['text of a length that nothing explains', 'é', 'text/plain; charset=ISO-8859-1', 9, [0xc3, 0xa9]],
   ])('is %s', (_, text, type, length, bytes) => expect(sent(text, type, length)).toEqual(bytes));
 
-  it('is not guessed at where the length is that of packed bytes', () => {
-    expect(sent('é', 'text/plain; charset=ISO-8859-1', 1, [['content-encoding', 'gzip']])).toEqual([0xc3, 0xa9]);
+  // A reader goes by the charset, and so did the one that made characters of the bytes.
+  it.each([
+    ['the charset of its type', 'text/plain; charset=ISO-8859-1', 'é', [0xe9]],
+    ['UTF-8 where the type says nothing', 'text/plain', 'é', [0xc3, 0xa9]],
+    ['UTF-8 where the charset lacks a character', 'text/plain; charset=ISO-8859-1', '日', [0xe6, 0x97, 0xa5]],
+    ['UTF-8 for JSON, whatever its type says', 'application/json; charset=ISO-8859-1', '"é"', [0x22, 0xc3, 0xa9, 0x22]],
+  ])('is in %s where the length is that of packed bytes', (_, type, text, bytes) => {
+    expect(sent(text, type, 1, [['content-encoding', 'gzip']])).toEqual(bytes);
+  });
+
+  it('is in the charset that its header names, where its recorder left that out of the type', () => {
+    const header: [string, string] = ['content-type', 'text/plain; charset=ISO-8859-1'];
+    expect(sent('é', 'text/plain', 7, [['content-encoding', 'gzip'], header])).toEqual([0xe9]);
+    const content = { mimeType: 'text/plain', text: '6Q==', encoding: 'base64' };
+    const response = { status: 200, headers: [{ name: header[0], value: header[1] }], content };
+    const entry = { request: { method: 'GET', url: 'https://a.example/' }, response } as unknown as JsonObject;
+    expect(readBody(findResponse(normaliseEntry(entry, 0)), () => undefined).text).toBe('é');
+  });
+
+  it('is in the charset that a page names in its head, where its type names none', () => {
+    const page = '<meta charset=iso-8859-2><p>ł';
+    expect(sent(page, 'text/html', page.length)?.at(-1)).toBe(0xb3);
+    expect(sent(page, 'text/html', 7, [['content-encoding', 'gzip']])?.at(-1)).toBe(0xb3);
   });
 });

@@ -100,7 +100,7 @@ export class Preparer {
     return {
       type: 'response',
       status,
-      statusText: statusText.replace(/[^\x20-\x7e]/g, ''),
+      statusText: statusText.replace(/[^\x20-\x7e\xa0-\xff]/g, ''),
       headers: flat(isHead && typeof headBytes === 'number' ? [...noted, lengthOf(headBytes)] : noted),
       body: isEmpty ? none : packed,
       plain: isEmpty ? none : body,

@@ -40,7 +40,14 @@ describe('an endpoint', () => {
     ['/huts/0b9f0c52-7f3e-4d0e-9a43-2f1f0a4f6f11', '/huts/{}'],
     ['/commit/9f2c41ab0d', '/commit/{}'],
     ['/beds/2026-10-03', '/beds/{}'],
+    ['/stays/01JB7M3Q9ZK4T8V2X5N6R0W1YC', '/stays/{}'],
+    ['/weather/45.1234,-7.43', '/weather/{}'],
+    ['/links/eyJhbGciOiJIUzI1NiJ9.eyJzdWIiOiJtYXJhIn0.c2ln/open', '/links/{}/open'],
+    ['/huts;jsessionid=9F8E7D6C5B4A/7;rev=3', '/huts/{}'],
     ['/decade', '/decade'],
+    ['/1.2/huts', '/1.2/huts'],
+    ['/eyJump', '/eyJump'],
+    ['/;/x', '/;/x'],
     ['/', '/'],
   ])('of %s is %s by the form of its segments alone', (url, pattern) => expect(named(url)).toEqual([pattern]));
 

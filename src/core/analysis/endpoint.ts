@@ -12,12 +12,18 @@ export interface EndpointCall {
   readonly answerClue: AnswerClue | undefined;
 }
 
-/** Segments that are never a fixed part of a path, whatever their neighbours: numbers, UUIDs, hex of 8 and more, dates. */
+/**
+ * Segments that are never a fixed part of a path, whatever their neighbours: numbers, UUIDs, ids that sort by their time, hex of 8
+ * and more, dates, places on earth, JSON Web Tokens.
+ */
 const VARYING = [
   /^\d+$/,
   /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i,
   /^(?=.*\d)[0-9a-f]{8,}$/i,
   /^\d{4}-\d{2}(-\d{2})?(T[\d:.]+Z?)?$/,
+  /^[0-7][0-9A-HJKMNP-TV-Z]{25}$/,
+  /^-?\d{1,3}\.\d+,-?\d{1,3}\.\d+$/,
+  /^eyJ[\w-]+\.[\w-]+\.[\w-]*$/,
 ];
 const isVarying = (segment: string): boolean => VARYING.some((pattern) => pattern.test(segment));
 
@@ -61,7 +67,14 @@ function readPath({ method, url, operation, kind, answerClue }: EndpointCall): P
   };
   if (address === undefined) return { ...common, host: url.slice(0, 200), segments: [] };
   const segments = address.path.slice(1, 1 + READ_CHARS).split('/', READ_SEGMENTS);
-  return { ...common, host: `${address.authority}/`, segments: segments.map((one) => (isVarying(one) ? '{}' : one)) };
+  return { ...common, host: `${address.authority}/`, segments: segments.map(fixedPart) };
+}
+
+/** A segment without its parameters (RFC 3986 3.3), as a session may be one; {} where it varies by its form. */
+function fixedPart(segment: string): string {
+  const semicolon = segment.indexOf(';');
+  const own = semicolon > 0 ? segment.slice(0, semicolon) : segment;
+  return isVarying(own) ? '{}' : own;
 }
 
 /** The words at one place of otherwise equal paths. */

@@ -95,6 +95,24 @@ describe('what a response allows', () => {
     expect(without.map((step) => step.section)).not.toContain(section);
   });
 
+  it('says nothing of how long a copy is fresh, or used when outdated, that is never used without asking', () => {
+    const said = (control: string) =>
+      policyOf([DATE, ['Last-Modified', 'Sat, 03 Oct 2026 08:00:00 GMT'], ['Cache-Control', control]]).steps.map(
+        ({ says }) => says,
+      );
+    expect(said('no-cache')).toEqual([
+      'May be stored.',
+      'Never used without revalidation.',
+      'It can be revalidated (304).',
+    ]);
+    expect(said('no-cache, max-age=60, immutable, stale-while-revalidate=30, stale-if-error=9')).toEqual([
+      'May be stored.',
+      'Fresh for 1 min.',
+      'All the same never used without revalidation, fresh or not.',
+      'It can be revalidated (304).',
+    ]);
+  });
+
   it('names what a copy is kept apart by', () => {
     const { steps } = policyOf([['Vary', 'Accept-Language']]);
     expect(steps.at(-1)).toMatchObject({ because: 'Vary: Accept-Language', section: 'RFC 9111 4.1' });

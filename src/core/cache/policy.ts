@@ -91,7 +91,9 @@ export function readPolicy(exchange: Exchange): CachePolicy | undefined {
   ];
   const ageSeconds = ageOf(header, exchange.startedAt);
   if (storing.isStorable) {
-    steps.push(freshness.step);
+    const isExplicit = freshness.basis === 'max-age' || freshness.basis === 'expires';
+    // How long a copy would be fresh that is never used as one need not be guessed.
+    if (asksBecause === undefined || isExplicit) steps.push(freshness.step);
     if (ageSeconds > 0) {
       steps.push({
         says: `It was ${formatSpan(ageSeconds * 1000)} old on arrival.`,
@@ -99,8 +101,18 @@ export function readPolicy(exchange: Exchange): CachePolicy | undefined {
         section: 'RFC 9111 4.2.3',
       });
     }
-    if (asksBecause !== undefined) steps.push({ says: 'Never used without revalidation.', ...asksBecause });
-    steps.push(validatorStep(validators, response.status), ...furtherSteps(directives, header));
+    if (asksBecause !== undefined) {
+      const isFresh = isExplicit && (freshness.seconds ?? 0) > 0;
+      const says = isFresh
+        ? 'All the same never used without revalidation, fresh or not.'
+        : 'Never used without revalidation.';
+      steps.push({ says, ...asksBecause });
+    }
+    const whenAsked = asksBecause === undefined ? 'When stale it' : 'It';
+    steps.push(
+      validatorStep(validators, response.status, whenAsked),
+      ...furtherSteps(directives, header, asksBecause !== undefined),
+    );
   }
   const shared = readShared(header);
   return {
@@ -232,21 +244,25 @@ function ageOf(header: Header, startedAt: number | undefined): number {
   return Math.max(age, apparent >= 2 ? Math.floor(apparent) : 0);
 }
 
-function validatorStep(validators: CachePolicy['validators'], status: number): CacheStep {
+/** @param whenAsked "When stale it", or "It" */
+function validatorStep(validators: CachePolicy['validators'], status: number, whenAsked: string): CacheStep {
   const section = 'RFC 9111 4.3.1';
-  const again = 'When stale it cannot be revalidated, only downloaded again.';
+  const again = `${whenAsked} cannot be revalidated, only downloaded again.`;
   if (validators.length === 0) return { says: again, because: 'no ETag, no Last-Modified', section };
   if (!ASKED_STATUSES.has(status))
     return {
-      says: 'When stale browsers download it again: they revalidate only status 200.',
+      says: `${whenAsked} is downloaded again: browsers revalidate only status 200.`,
       because: `status ${status}`,
       section,
     };
-  return { says: 'When stale it can be revalidated (304).', because: validators.join(' and '), section };
+  return { says: `${whenAsked} can be revalidated (304).`, because: validators.join(' and '), section };
 }
 
-/** What else directives say of a copy: when it may be used although it is outdated, who may keep it, for which requests. */
-function furtherSteps(directives: ReadonlyMap<string, string>, header: Header): CacheStep[] {
+/**
+ * What else directives say of a copy: when it may be used although it is outdated, who may keep it, for which requests.
+ * @param isAlwaysAsked whether it is never used without asking: then the first says nothing
+ */
+function furtherSteps(directives: ReadonlyMap<string, string>, header: Header, isAlwaysAsked: boolean): CacheStep[] {
   const steps: CacheStep[] = [];
   const spanOf = (name: string): string | undefined => {
     const seconds = secondsOf(directives.get(name));
@@ -256,16 +272,16 @@ function furtherSteps(directives: ReadonlyMap<string, string>, header: Header): 
   const lifetime = directives.get('max-age');
   if (lifetime !== undefined && secondsOf(lifetime) === undefined)
     add('That is no number of seconds: browsers pass it over.', `max-age=${lifetime}`, 'RFC 9111 5.2.2.1');
-  if (directives.has('immutable')) {
+  if (directives.has('immutable') && !isAlwaysAsked) {
     add('While fresh, not even a reload revalidates it.', 'immutable', 'RFC 8246 2');
   }
   const whileChecking = spanOf('stale-while-revalidate');
-  if (whileChecking !== undefined) {
+  if (whileChecking !== undefined && !isAlwaysAsked) {
     const says = `Up to ${whileChecking} after that it may be used while it is revalidated in the background.`;
     add(says, `stale-while-revalidate=${directives.get('stale-while-revalidate')}`, 'RFC 5861 3');
   }
   const onError = spanOf('stale-if-error');
-  if (onError !== undefined) {
+  if (onError !== undefined && !isAlwaysAsked) {
     const says = `Up to ${onError} after that it may be used when the server fails.`;
     add(says, `stale-if-error=${directives.get('stale-if-error')}`, 'RFC 5861 4');
   }

@@ -148,8 +148,8 @@ export function addColumns(text: string, isSecret: IsSecret, add: Add): void {
     const isQuoted = cell.startsWith('"');
     const raw = isQuoted ? cell.slice(1, -1) : cell;
     const name = names[column];
-    const value = raw.replaceAll('""', '"');
-    if (name !== undefined && isSecret(name, value)) add(end + index + (isQuoted ? 1 : 0), raw, name, value);
+    // With its quotes doubled, as it stands: no other way of writing it has them so.
+    if (name !== undefined && isSecret(name, raw)) add(end + index + (isQuoted ? 1 : 0), raw, name);
     column = behind === separator ? column + 1 : 0;
   }
 }

@@ -32,6 +32,8 @@ const PERHAPS = new Set(
     'authenticitytoken clave'
   ).split(' '),
 );
+/** A header's name; elsewhere a member that is called so holds pairs, or says something of cookies. */
+const COOKIE = /^(?:set[-_]?)?cookies?$/i;
 /** A name in small letters and of one piece. */
 const inOnePiece = (name: string): string => name.toLowerCase().replace(/[_-]/g, '');
 
@@ -91,6 +93,6 @@ export function looksRandom(value: string): boolean {
 /** Whether what stands under a name is secret. Empty values, yes and no, and small numbers are not. */
 export function isSecretValue(name: string, value: string): boolean {
   if (value === '' || /^(?:true|false|null|undefined|none|\d)$/i.test(value)) return false;
-  if (isSecretName(name)) return true;
+  if (isSecretName(name) || (COOKIE.test(name) && /^[^=;,\s]+=[^\s]/.test(value))) return true;
   return PERHAPS.has(inOnePiece(name)) && looksRandom(value);
 }

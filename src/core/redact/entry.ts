@@ -83,11 +83,20 @@ function mapMembers(value: JsonObject, walk: Walk): JsonObject {
     Object.entries(value).map(([name, own]) => [
       OWN_WORDS.has(name) ? name : change(name, { type: 'other' }),
       name === 'data' && typeof own === 'string'
-        ? change(own, { type: 'content', text: { type: 'text' } })
+        ? change(own, messageRole(own, member(value, 'opcode')))
         : mapValue(own, name, walk),
     ]),
   ) as JsonObject;
 }
+
+/** What stands for the type of a message that is no text. */
+export const BINARY_MESSAGE = 'binary message';
+
+/** A message of a socket: in base64 where it is binary (RFC 6455 5.2), which may be text all the same. */
+const messageRole = (data: string, opcode: Json | undefined): TextRole =>
+  opcode === 2 && isPlainlyBytes(data, undefined, undefined)
+    ? { type: 'bytes', mimeType: BINARY_MESSAGE, shape: 'binary' }
+    : { type: 'content', text: { type: 'text' } };
 
 /** What HAR calls the texts that are neither addresses nor anybody's content (HAR 1.2). */
 const HAR_NAMES: ReadonlySet<string> = new Set([
@@ -99,6 +108,7 @@ const HAR_NAMES: ReadonlySet<string> = new Set([
   'statusText',
   'version',
   'connection',
+  'serverIPAddress',
 ]);
 
 function roleOf(text: string, key: string): TextRole {

@@ -114,6 +114,19 @@ const NO_SECRETS: ReadonlySet<string> = new Set([
   'date',
 ]);
 
+/** Headers in which proxies say whom they asked for (RFC 7239, and what was there before it). */
+const FOR_WHOM: ReadonlySet<string> = new Set([
+  'forwarded',
+  'x-forwarded-for',
+  'x-real-ip',
+  'x-client-ip',
+  'true-client-ip',
+  'cf-connecting-ip',
+]);
+/** The port behind an IPv4 address is none of it; what follows a colon in IPv6 is. */
+const bare = (port: string, at: number, text: string): string =>
+  text.includes('.') && !text.slice(0, at).includes(':') ? '' : port;
+
 function findInHeader(name: string, value: string, store: SecretStore): void {
   if (name === 'cookie') {
     for (const pair of value.split(/;\s*/)) addCookie(pair, store);
@@ -139,6 +152,11 @@ function findInHeader(name: string, value: string, store: SecretStore): void {
   if (name === 'sec-websocket-protocol') {
     // What a page cannot send in a header of its own it sends as one of the protocols.
     for (const protocol of value.split(/,\s*/)) if (looksRandom(protocol)) store.add(protocol, 'token', 'place', name);
+    return;
+  }
+  if (FOR_WHOM.has(name)) {
+    for (const [address] of value.matchAll(/[0-9a-f.:]{3,45}/gi))
+      findUnder('ip', address.replace(/:\d+$/, bare), store);
     return;
   }
   if (NO_SECRETS.has(name)) return;

@@ -28,7 +28,7 @@ export const KIND_WORDS: Record<SecretKind, string> = {
   person: 'names and addresses of people',
   email: 'e-mail addresses',
   phone: 'phone numbers',
-  address: 'private network addresses',
+  address: 'network addresses',
   coordinates: 'coordinates',
   random: 'long random values',
   own: 'your own words',

@@ -26,11 +26,19 @@ const NAMED: readonly (readonly [SecretKind, RegExp])[] = [
   ],
   ['coordinates', /(?:latitude|longitude|lat|lon|lng)$/],
   ['national-id', /(?:nationalid|passportnumber|taxid|ssn|dni|nie|cpf)$/],
+  [
+    'address',
+    /(?:^ip|clientip|remoteip|userip|(?<!server)ip(?:address|addr)|remoteaddr|remoteaddress|xforwardedfor|xrealip|connectingip)$/,
+  ],
   ['key', /keys?$/],
 ];
 
 /** So exact a place is somebody's. */
 const EXACT_PLACE = /^-?\d{1,3}\.\d{4,}$/;
+
+/** Of a machine or a person on the network; loopback is everybody's (RFC 1122 3.2.1.3, RFC 4291 2.5.3). */
+const isNetworkAddress = (value: string): boolean =>
+  /^(?:\d{1,3}\.){3}\d{1,3}$|^(?=.*:.*:)[0-9a-f:.]{3,45}$/i.test(value) && !/^(?:127\.|0\.0\.0\.0$|::1?$)/.test(value);
 
 /** What has fewer digits is none of the kind, whatever it is called: "none", "on file", a line of a script. */
 const LEAST_DIGITS: Partial<Record<SecretKind, number>> = { phone: 5, card: 3, iban: 4, 'national-id': 4 };
@@ -40,6 +48,7 @@ export function kindUnder(name: string, value: string): SecretKind | undefined {
   const isSecret = isSecretValue(name, value);
   const own = plain(name);
   const kind = NAMED.find(([, pattern]) => pattern.test(own))?.[0];
+  if (kind === 'address') return isNetworkAddress(value) ? kind : undefined;
   if (kind === 'coordinates') return EXACT_PLACE.test(value) ? kind : undefined;
   // A key may be that of a map: what says so is the finder of credentials.
   if (kind === undefined || kind === 'key') return isSecret ? (kind ?? 'token') : undefined;

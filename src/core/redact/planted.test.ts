@@ -217,7 +217,7 @@ const PLACED: readonly (readonly [where: string, value: string, entry: Json])[] 
   ['a line of YAML', 'hut-4711', text('user: ana\npassword: hut-4711\n', 'application/yaml')],
   ['a line in a string of JSON', drawnOnce, json({ env: ['MODE=live', `API_SECRET=${drawnOnce}`] })],
   ['a column of a table', 'hut-4711', text('id,user,password\n1,ana,hut-4711\n', 'text/csv')],
-  ['a column of a table, in quotes', 'hut "4711"', text('id;password\n1;"hut ""4711"""\n', 'text/csv')],
+  ['a column of a table, in quotes', 'hut ""4711""', text('id;password\n1;"hut ""4711"""\n', 'text/csv')],
   [
     'a private key',
     based(drawnOnce),
@@ -294,6 +294,15 @@ const PLACED: readonly (readonly [where: string, value: string, entry: Json])[] 
         posted('application/json', JSON.stringify({ [name]: 'lago-azul' })),
       ] as const,
   ),
+  ['cookies in JSON', `theme=day; sid=${drawnOnce}`, json({ headers: { cookie: `theme=day; sid=${drawnOnce}` } })],
+  ['whom a proxy asked for', '203.0.113.77', entryOf(headers('X-Forwarded-For', '203.0.113.77, 10.0.0.3'))],
+  ['whom it asked for, with a port', '203.0.113.77', entryOf(headers('X-Real-IP', '203.0.113.77:51823'))],
+  [
+    'whom it asked for, as the standard writes it',
+    '2001:db8:cafe::17',
+    entryOf(headers('Forwarded', 'for="[2001:db8:cafe::17]:4711";proto=https')),
+  ],
+  ['an address in JSON', '203.0.113.77', json({ user: { clientIp: '203.0.113.77' } })],
   ['a mailbox behind a line break', 'ana@post.cumbrera.example', json({ note: 'to:\nana@post.cumbrera.example' })],
 ];
 
@@ -318,6 +327,8 @@ const HARMLESS: readonly Json[] = [
   json({ query: '{hut(id:$token_type){name}}', variables: { token_type: 'alba-norte' } }),
   entryOf({ url: 'https://www.cumbrera.example/tokens/list?state=open' }),
   entryOf({ url: 'https://www.cumbrera.example/invitations/winter-weekend-in-october' }),
+  json({ cookies: 'accepted', cookie: { name: 'x' }, ip: '127.0.0.1', zip: '1.2.3.4', serverIpAddress: '203.0.113.9' }),
+  entryOf(headers('Forwarded', 'proto=https;by=edge'), {}, { serverIPAddress: '203.0.113.9' }),
   entryOf(headers('Sec-WebSocket-Protocol', 'graphql-transport-ws, v1.huts')),
   entryOf({}, {}, { _initiator: { type: 'parser' }, _requestId: '1000029.177', _priority: 'VeryHigh' }),
 ];
@@ -365,12 +376,13 @@ describe('a capture with a secret in an odd place', () => {
       bytes('application/pdf', '255044462d312e37fffe'),
       bytes('application/x-protobuf', '0a05616c6261'),
     ];
-    for (const [at, entry] of bodies.entries()) {
+    const message = entryOf({}, {}, { _webSocketMessages: [{ type: 'receive', opcode: 2, data: 'gqVwaW5z/wA=' }] });
+    for (const [at, entry] of [...bodies, message].entries()) {
       store.place = at;
       findInEntry(entry, store, TOOLS);
     }
     expect(unreadText(store.unread)).toMatch(
-      /^3 bodies \(application\/grpc-web\+proto, application\/pdf, application\/x-protobuf; #0, #4, #5\) are no text: /,
+      /^4 bodies and messages \(application\/grpc-web\+proto, application\/pdf, application\/x-protobuf, binary message; #0, #4, #5, #6\) are no text: /,
     );
     expect(unreadText([])).toBeUndefined();
   });

@@ -1,4 +1,5 @@
 import { formatPlural } from '../wording';
+import { BINARY_MESSAGE } from './entry';
 import { KIND_WORDS, SECRET_KINDS, type SecretKind } from './kinds';
 import type { Replaced } from './redactor';
 import type { UnreadBody } from './store';
@@ -45,10 +46,17 @@ export function unreadText(unread: readonly UnreadBody[]): string | undefined {
   const types = namedFew([...new Set(unread.flatMap(({ mimeType }) => mimeType ?? []))]);
   const places = namedFew([...new Set(unread.flatMap(({ at }) => (at === undefined ? [] : `#${at}`)))]);
   const about = [types, places].filter((one) => one !== '').join('; ');
+  const messages = unread.filter(({ mimeType }) => mimeType === BINARY_MESSAGE).length;
+  const [one, several] =
+    messages === 0
+      ? ['body', 'bodies']
+      : messages === unread.length
+        ? ['message', 'messages']
+        : ['body or message', 'bodies and messages'];
   const isOne = unread.length === 1;
   const reason = unread.every(({ why }) => why === 'bytes') ? 'no text' : 'no text, or too long';
   return (
-    `${formatPlural(unread.length, 'body', 'bodies')}${about === '' ? '' : ` (${about})`} ${isOne ? 'is' : 'are'} ${reason}: what was ` +
+    `${formatPlural(unread.length, one, several)}${about === '' ? '' : ` (${about})`} ${isOne ? 'is' : 'are'} ${reason}: what was ` +
     `found elsewhere is taken out of ${isOne ? 'it' : 'them'}, and nothing else was looked for. Leave ${isOne ? 'it' : 'them'} out unless you know what ${isOne ? 'it holds' : 'they hold'}.`
   );
 }

@@ -159,6 +159,14 @@ describe('trazado redact', () => {
     expect(readFileSync(out, 'utf8')).toContain('\\"season\\":\\"summer\\"');
   });
 
+  it('says which bodies it could not read, in one line', () => {
+    const { status, stderr } = run('redact', fileOf('bytes', '{"beds":\u0001\u0002}'), outOf('bytes'));
+    expect([status, stderr]).toEqual([
+      0,
+      expect.stringMatching(/^2 bodies \(application\/json; #0, #1\) are no text: [^\n]+\n$/),
+    ]);
+  });
+
   it.each([
     [['--preset', 'enemy'], '"enemy" is not a preset; use one of colleague, supplier, public.'],
     [['--word', ' '], 'An empty word would be found everywhere.'],

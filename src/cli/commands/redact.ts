@@ -157,6 +157,7 @@ function remarksOn(store: SecretStore): string[] {
   const { inPlaceOnly, left } = store;
   const names = [...new Set(inPlaceOnly.map(({ name }) => name))].slice(0, 8).join(', ');
   const kinds = [...new Set(left.map(({ kind }) => KIND_WORDS[kind]))].join(', ');
+  const unread = unreadText(store.unread);
   return [
     ...(inPlaceOnly.length === 0
       ? []
@@ -166,6 +167,6 @@ function remarksOn(store: SecretStore): string[] {
     ...(left.length === 0
       ? []
       : [`Left as they are: ${kinds} (${formatPlural(left.length, 'value')}); --list names them.`]),
-    ...(unreadText(store.unread) ?? []),
+    ...(unread === undefined ? [] : [unread]),
   ];
 }

@@ -6,7 +6,7 @@ export default defineConfig({
   test: {
     environment: 'node',
     // Shells complain of a locale that is not installed, as one that came over ssh may be.
-    env: { LC_ALL: 'C.UTF-8' },
+    env: process.platform === 'linux' ? { LC_ALL: 'C.UTF-8' } : {},
     globalSetup: ['./scripts/test-folder.ts'],
     setupFiles: ['./scripts/property-tests.ts'],
     // These end what hangs: on a busy machine everything takes longer, and nothing is judged by its speed.

@@ -52,6 +52,12 @@ export function ensurePackages() {
   const isCurrent = changedAt(mark) >= changedAt('package-lock.json');
   if (isCurrent && readFileSync(mark, 'utf8') === process.versions.modules) return;
   const own = major < 22 ? [ENGINE_FOR_NODE_20] : [];
+  if (own.length > 0 && root.includes("'")) {
+    console.error(
+      `The database engine cannot be compiled in a folder with an apostrophe in its path (${root}): move it, or use Node.js 22 or newer.`,
+    );
+    process.exit(2);
+  }
   const compiles =
     own.length === 0 ? '' : '; the database engine may have to be compiled, which takes a minute or two once';
   console.error(`Installing packages${compiles}.`);

@@ -105,6 +105,8 @@ const unescaped = (raw: string): string =>
 /** Where a private key begins in the form of RFC 7468, and what may stand around it: lines broken, or written as in a string. */
 const KEY_BEGINS = /-----BEGIN [A-Z ]{0,30}PRIVATE KEY-----(?:\s|\\[nr])*/g;
 const MOST_KEY_CHARS = 20_000;
+/** Base64, its lines broken in one way or the other, and headers of older forms; code that puts a key together has quotes. */
+const IN_KEY = /^[A-Za-z0-9+/=\s\\:,-]{16,}$/;
 
 /** How long the break is that ends before a place; 0 where there is none. */
 function breakBefore(text: string, at: number): number {
@@ -120,7 +122,8 @@ export function addPrivateKeys(text: string, add: Add): void {
     let end = text.indexOf('-----', start);
     if (end === -1 || end - start > MOST_KEY_CHARS || !text.startsWith('-----END ', end)) continue;
     for (let breaks = 1; breaks > 0 && end > start; end -= breaks) breaks = breakBefore(text, end);
-    add(start, text.slice(start, end), 'private key');
+    const key = text.slice(start, end);
+    if (IN_KEY.test(key)) add(start, key, 'private key');
   }
 }
 

@@ -86,7 +86,7 @@ export function buildRows(
 /** Exchanges with the pages that they belong to, where nothing else of their context is asked for. */
 export function onPages(facts: readonly ExchangeFacts[], recordedPages: readonly Page[]): ExchangeFacts[] {
   const assigned = assignPages(facts, splitNavigations(facts, recordedPages));
-  return facts.map((fact, place) => ({ ...fact, pageId: assigned[place] }));
+  return facts.map((fact, place) => (fact.pageId === assigned[place] ? fact : { ...fact, pageId: assigned[place] }));
 }
 
 /** The recorder's page where it is one of the capture's; else the page in force when the exchange started. */

@@ -157,9 +157,10 @@ export class Redactor {
   #inPlaceEdits(text: string, role: TextRole): readonly Edit[] {
     switch (role.type) {
       case 'cookie':
+        return this.#inPlace(text, 0);
       case 'pair':
       case 'member':
-        return this.#inPlace(text, 0);
+        return isUnderName(role.name, text) ? this.#inPlace(text, 0) : NO_EDITS;
       case 'header':
         return this.#inHeader(role.name.toLowerCase(), text);
       case 'url':

@@ -155,8 +155,10 @@ function findInHeader(name: string, value: string, store: SecretStore): void {
     return;
   }
   if (FOR_WHOM.has(name)) {
-    for (const [address] of value.matchAll(/[0-9a-f.:]{3,45}/gi))
-      findUnder('ip', address.replace(/:\d+$/, bare), store);
+    for (const [whole] of value.matchAll(/[0-9a-f.:]{3,45}/gi)) {
+      const address = whole.replace(/:\d+$/, bare);
+      if (isUnderName('ip', address)) store.add(address, 'address', 'place', name);
+    }
     return;
   }
   if (NO_SECRETS.has(name)) return;

@@ -166,13 +166,22 @@ test('a click on a value filters by it or leaves it out, and the same again take
 
 test('filters are remembered, kept under a name, and forgotten with a way back', async ({ page, demo }) => {
   await openCapture(page, demo.url, 'alba-norte-first-visit');
+  const read = page.waitForResponse('**/api/settings/filters');
   await bar(page).fill('wait > 100 ms');
+  await read;
+  // However soon the page is left, and however long the server takes: nothing is written before it is read again.
+  let isSlow = true;
+  await page.route('**/api/settings/filters', async (route) => {
+    if (isSlow && route.request().method() === 'GET') await new Promise((resolve) => setTimeout(resolve, 700));
+    await route.continue();
+  });
   await bar(page).press('Enter');
   await page.getByRole('button', { name: 'Save this filter under a name' }).click();
   await page.getByLabel('Save it as').fill('slow servers');
   await page.keyboard.press('Enter');
   await expect(page.getByText('Saved as "slow servers".')).toBeVisible();
   await openCapture(page, demo.url, 'booking-gone-wrong');
+  isSlow = false;
   await page.keyboard.press('/');
   await expect(page.getByRole('option', { name: /wait > 100 ms recent/ })).toBeVisible();
   await page.getByRole('option', { name: /saved as "slow servers"/ }).click();

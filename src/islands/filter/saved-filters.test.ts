@@ -23,6 +23,7 @@ beforeEach(() => {
   isGone = false;
   $savedFilters.set({ recent: [], named: [] });
   $notice.set(undefined);
+  vi.stubGlobal('addEventListener', () => undefined);
   vi.stubGlobal('fetch', async (_path: string, options?: RequestInit) => {
     const tookMs = answersMs.shift() ?? 0;
     await new Promise((resolve) => setTimeout(resolve, tookMs));

@@ -123,12 +123,15 @@ export type SettingName = 'filters' | 'targets' | 'handOffs';
 /** A setting; null where it was never set. */
 export const fetchSetting = <T>(name: SettingName): Promise<Answer<T | null>> => request(`/api/settings/${name}`);
 
-export const writeSetting = (name: SettingName, value: unknown): Promise<Answer<unknown>> =>
-  request(`/api/settings/${name}`, {
+export const writeSetting = (name: SettingName, value: unknown, isLeaving = false): Promise<Answer<unknown>> => {
+  const body = JSON.stringify(value);
+  return request(`/api/settings/${name}`, {
     method: 'PUT',
     headers: { 'content-type': 'application/json' },
-    body: JSON.stringify(value),
+    body,
+    keepalive: isLeaving && body.length < MOST_WHILE_LEAVING,
   });
+};
 
 /** A capture that holds just these exchanges, as they were recorded. */
 export const exportHar = (id: string, places?: readonly number[]): Promise<Answer<Blob>> =>

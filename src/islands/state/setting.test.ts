@@ -5,13 +5,18 @@ import { Setting } from './setting';
 // The server's side: what it has, and whether it is there.
 let stored: readonly string[] | null;
 let isGone: boolean;
+let page: EventTarget;
 
 beforeEach(() => {
   vi.useFakeTimers();
+  page = new EventTarget();
+  vi.stubGlobal('addEventListener', page.addEventListener.bind(page));
   stored = null;
   isGone = false;
   $notice.set(undefined);
   vi.stubGlobal('fetch', async (_path: string, options?: RequestInit) => {
+    // What a page that was left goes on with by itself; all else ends with it.
+    if (options?.keepalive === true) stored = JSON.parse(String(options.body)) as readonly string[];
     await new Promise((resolve) => setTimeout(resolve, 50));
     if (isGone) throw new TypeError('no connection');
     if (options?.method === 'PUT' && String(options.body).includes('refused'))
@@ -94,5 +99,30 @@ describe('a setting', () => {
     expect(setting.$value.get()).toEqual(['b', 'c']);
     await settled();
     expect(stored).toEqual(['b', 'c']);
+  });
+
+  it('is not lost by leaving the page while it is written, or while another is', async () => {
+    stored = ['a'];
+    const setting = settingOf();
+    void setting.load();
+    await settled();
+    setting.change(with_('b'));
+    setting.change(with_('c'));
+    page.dispatchEvent(new Event('pagehide'));
+    expect(stored).toEqual(['a', 'b', 'c']);
+  });
+
+  it('is not written over by a page that is left before it could read it, nor by one that changed nothing', async () => {
+    stored = ['a'];
+    const [early, idle] = [settingOf(), settingOf()];
+    void idle.load();
+    await settled();
+    stored = ['a', 'later'];
+    early.change(with_('b'));
+    page.dispatchEvent(new Event('pagehide'));
+    expect(stored).toEqual(['a', 'later']);
+    // It was kept open after all, as browsers do for Back.
+    await settled();
+    expect(stored).toEqual(['a', 'later', 'b']);
   });
 });

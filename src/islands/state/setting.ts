@@ -17,6 +17,9 @@ export class Setting<T> {
   #unwritten: readonly Change<T>[] = [];
   #writing: Promise<void> = Promise.resolve();
   #writes = 0;
+  /** What the server had when it was last read or written; undefined before that. */
+  #known: T | undefined;
+  #isFollowed = false;
 
   /**
    * @param none what it is where it was never set
@@ -38,16 +41,25 @@ export class Setting<T> {
   }
 
   change(change: Change<T>): void {
+    if (!this.#isFollowed) addEventListener('pagehide', () => this.#leave());
+    this.#isFollowed = true;
     this.$value.set(change(this.$value.get()));
     this.#unwritten = [...this.#unwritten, change];
     // One write after the other: two at once could arrive in the wrong order.
     this.#writing = this.#writing.then(() => this.#write());
   }
 
+  /** Whoever leaves the page leaves nothing behind: what was begun ends with the page, and what waits never begins. */
+  #leave(): void {
+    // Over what was never read nothing is written: that would be to lose it.
+    if (this.#unwritten.length > 0 && this.#known !== undefined) void writeSetting(this.#name, this.$value.get(), true);
+  }
+
   async #write(): Promise<void> {
     const changes = this.#unwritten;
     if (changes.length === 0) return;
     const before = await fetchSetting<T>(this.#name);
+    if (before.ok) this.#take(before.value ?? this.#none);
     const next = before.ok ? changes.reduce((value, change) => change(value), before.value ?? this.#none) : undefined;
     const answer = next === undefined ? before : await writeSetting(this.#name, next);
     if (!answer.ok) {
@@ -67,6 +79,7 @@ export class Setting<T> {
   }
 
   #take(value: T): void {
+    this.#known = value;
     this.$value.set(this.#unwritten.reduce((own, change) => change(own), value));
   }
 }

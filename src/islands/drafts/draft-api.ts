@@ -38,15 +38,21 @@ export function keepDraft(id: string, kept: KeptDraft, isLeaving = false): Promi
   });
 }
 
-export const dropDraft = (id: string, draft: string): Promise<Answer<unknown>> =>
-  request(`/api/captures/${id}/drafts/${draft}`, { method: 'DELETE' });
+export const dropDraft = (id: string, draft: string, isLeaving = false): Promise<Answer<unknown>> =>
+  request(`/api/captures/${id}/drafts/${draft}`, { method: 'DELETE', keepalive: isLeaving });
 
 /** Changes variables that drafts share; gives all of them as they are then, those that another page set too. */
-export async function keepVariables(id: string, change: VariablesChange): Promise<Answer<readonly SharedVariable[]>> {
+export async function keepVariables(
+  id: string,
+  change: VariablesChange,
+  isLeaving = false,
+): Promise<Answer<readonly SharedVariable[]>> {
+  const body = JSON.stringify(change);
   const answer = await request<{ variables: SharedVariable[] }>(`/api/captures/${id}/variables`, {
     method: 'PATCH',
     headers: JSON_TYPE,
-    body: JSON.stringify(change),
+    body,
+    keepalive: isLeaving && body.length < MOST_WHILE_LEAVING,
   });
   return answer.ok ? { ok: true, value: answer.value.variables } : answer;
 }

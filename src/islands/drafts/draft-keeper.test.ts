@@ -27,7 +27,7 @@ function keeper(tookMs: (name: string) => number = () => 0, answer: Answer<unkno
   const one = new DraftKeeper(
     {
       keep: ({ name }, isLeaving) => later(isLeaving ? `${name}, leaving` : name, tookMs(name)),
-      drop: (id) => later(`drop ${id}`, 0),
+      drop: (id, isLeaving) => later(isLeaving ? `drop ${id}, leaving` : `drop ${id}`, 0),
     },
     ({ name }, { problem }) => problems.push(`${name}: ${problem.sentence}`),
   );
@@ -50,11 +50,13 @@ it('never lets a write overtake one before it, nor a deletion', async () => {
   const { keeper: one, arrived } = keeper((name) => (name === 'slow' ? 5000 : 0));
   one.keepNow(draft('a', 'slow'));
   one.keepLater(draft('a', 'quick'));
+  one.keepNow(draft('b', 'b'));
   await vi.advanceTimersByTimeAsync(KEEP_AFTER_MS);
   one.drop(draft('a', 'quick'));
-  one.keepNow(draft('a', 'had back'));
   await vi.advanceTimersByTimeAsync(6000);
-  expect(arrived).toEqual(['slow', 'quick', 'drop a', 'had back']);
+  one.keepNow(draft('a', 'had back'));
+  await vi.advanceTimersByTimeAsync(10);
+  expect(arrived).toEqual(['slow', 'b', 'drop a', 'had back']);
 });
 
 it('does not bring back what was dropped while a change of it waited', async () => {
@@ -68,11 +70,13 @@ it('does not bring back what was dropped while a change of it waited', async () 
 it('writes what waits at once where the page is left, and once only', async () => {
   const { keeper: one, arrived } = keeper();
   one.keepLater(draft('a', 'a'));
-  one.keepLater(draft('b', 'b'));
+  one.drop(draft('b', 'b'));
+  one.drop(draft('c', 'c'));
+  one.keepLater(draft('d', 'd'));
   one.leave();
   one.leave();
   await vi.advanceTimersByTimeAsync(2 * KEEP_AFTER_MS);
-  expect(arrived).toEqual(['a, leaving', 'b, leaving']);
+  expect(arrived).toEqual(['drop b', 'drop b, leaving', 'drop c, leaving', 'a, leaving', 'd, leaving']);
 });
 
 it('tells which draft could not be kept, and goes on with the next', async () => {

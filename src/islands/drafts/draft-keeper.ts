@@ -1,5 +1,6 @@
 import type { KeptDraft } from '#core/sheet';
 import type { Answer } from '../state/api';
+import { OrderedWrites, type Write } from '../state/ordered-writes';
 
 /** A draft is kept this long after it was last changed. */
 export const KEEP_AFTER_MS = 400;
@@ -7,7 +8,7 @@ export const KEEP_AFTER_MS = 400;
 /** How drafts are written and dropped; `isLeaving` where the page may be gone before the answer comes. */
 export interface DraftWriter {
   readonly keep: (kept: KeptDraft, isLeaving: boolean) => Promise<Answer<unknown>>;
-  readonly drop: (id: string) => Promise<Answer<unknown>>;
+  readonly drop: (id: string, isLeaving: boolean) => Promise<Answer<unknown>>;
 }
 
 type OnProblem = (kept: KeptDraft, answer: Answer<unknown> & { readonly ok: false }) => void;
@@ -20,7 +21,7 @@ export class DraftKeeper {
   readonly #writer: DraftWriter;
   readonly #onProblem: OnProblem;
   readonly #waiting = new Map<string, { readonly timer: ReturnType<typeof setTimeout>; readonly kept: KeptDraft }>();
-  #written: Promise<unknown> = Promise.resolve();
+  readonly #writes = new OrderedWrites();
 
   constructor(writer: DraftWriter, onProblem: OnProblem) {
     this.#writer = writer;
@@ -34,34 +35,31 @@ export class DraftKeeper {
   }
 
   /** Keeps a draft as soon as the writes before it are done. */
-  keepNow(kept: KeptDraft): Promise<void> {
+  keepNow(kept: KeptDraft): void {
     this.#forget(kept.id);
-    return this.#inOrder(async () => this.#tell(kept, await this.#writer.keep(kept, false)));
+    this.#writes.put(kept.id, this.#keeping(kept));
   }
 
   /** Drops a draft, after all that was written of it. */
-  drop(kept: KeptDraft): Promise<void> {
+  drop(kept: KeptDraft): void {
     this.#forget(kept.id);
-    return this.#inOrder(async () => this.#tell(kept, await this.#writer.drop(kept.id)));
+    this.#writes.put(kept.id, async (isLeaving) => this.#tell(kept, await this.#writer.drop(kept.id, isLeaving)));
   }
 
   /** Writes what waits, without waiting for anything: the page is being left. */
   leave(): void {
-    for (const { kept } of [...this.#waiting.values()]) {
-      this.#forget(kept.id);
-      this.#writer.keep(kept, true);
-    }
+    const waiting = [...this.#waiting.values()].map(({ kept }) => kept);
+    for (const { id } of waiting) this.#forget(id);
+    this.#writes.leave(waiting.map((kept) => [kept.id, this.#keeping(kept)]));
+  }
+
+  #keeping(kept: KeptDraft): Write {
+    return async (isLeaving) => this.#tell(kept, await this.#writer.keep(kept, isLeaving));
   }
 
   #forget(id: string): void {
     clearTimeout(this.#waiting.get(id)?.timer);
     this.#waiting.delete(id);
-  }
-
-  #inOrder(write: () => Promise<void>): Promise<void> {
-    const writing = this.#written.then(write);
-    this.#written = writing;
-    return writing;
   }
 
   #tell(kept: KeptDraft, answer: Answer<unknown>): void {

@@ -13,9 +13,9 @@ import type { ProblemAnswer } from '#core/wire';
 import { goTo } from '../state/address';
 import { newId } from '../state/new-id';
 import { tell } from '../state/notices';
+import { OrderedWrites } from '../state/ordered-writes';
 import { dropDraft, fetchDrafts, type KeptDrafts, keepDraft, keepVariables } from './draft-api';
 import { DraftKeeper } from './draft-keeper';
-import { LatestWriter } from './latest-writer';
 
 export type Drafts =
   | { readonly state: 'loading' }
@@ -71,10 +71,11 @@ export function useDrafts(captureId: string): Drafts {
     load();
   }, [load]);
   const keeper = useMemo(() => keeperOf(captureId), [captureId]);
-  const writer = useMemo(
-    () =>
-      new LatestWriter(async (variables: KeptDrafts['variables']) => {
-        const answer = await keepVariables(captureId, variablesChange(known.current, variables));
+  const writes = useMemo(() => new OrderedWrites(), []);
+  const writeVariables = useCallback(
+    (variables: KeptDrafts['variables']) =>
+      writes.put(captureId, async (isLeaving) => {
+        const answer = await keepVariables(captureId, variablesChange(known.current, variables), isLeaving);
         if (!answer.ok) {
           const { sentence, advice } = answer.problem;
           tell(sentence, { detail: `The variables could not be saved. ${advice}` });
@@ -86,28 +87,31 @@ export function useDrafts(captureId: string): Drafts {
         if (now === variables)
           put({ drafts: drafts.map((kept) => withVariables(kept, answer.value)), variables: answer.value });
       }),
-    [captureId, put],
+    [captureId, put, writes],
   );
   // Whoever leaves the view or the page leaves nothing behind.
   useEffect(() => {
-    const leave = (): void => keeper.leave();
+    const leave = (): void => {
+      keeper.leave();
+      writes.leave();
+    };
     addEventListener('pagehide', leave);
     return () => {
       removeEventListener('pagehide', leave);
       leave();
     };
-  }, [keeper]);
+  }, [keeper, writes]);
   const add = useCallback(
     (added: KeptDraft) => {
       const { drafts, variables } = current.current;
       const kept = { ...added, name: freeDraftName(added.name, drafts) };
       const fresh = kept.draft.variables.filter(({ name }) => !variables.some((one) => one.name === name));
       put({ drafts: [...drafts, kept], variables: [...variables, ...fresh] });
-      if (fresh.length > 0) writer.put(current.current.variables);
+      if (fresh.length > 0) writeVariables(current.current.variables);
       keeper.keepNow(kept);
       goTo({ draft: kept.id });
     },
-    [keeper, put, writer],
+    [keeper, put, writeVariables],
   );
   if (problem !== undefined) return { state: 'failed', problem, again: load };
   if (there === undefined) return { state: 'loading' };
@@ -132,14 +136,14 @@ export function useDrafts(captureId: string): Drafts {
       const before = current.current;
       const after = changedDrafts(before, change(before.variables), sheetText);
       replace(after.drafts, after.variables);
-      writer.put(after.variables);
+      writeVariables(after.variables);
       return () => {
         const back = takenBack(before, after, current.current);
         replace(back.drafts, back.variables);
-        writer.put(back.variables);
+        writeVariables(back.variables);
       };
     },
-    settled: () => writer.settled(),
+    settled: () => writes.settled(),
     takeOver: (variables) => {
       known.current = variables;
       replace(
@@ -195,7 +199,10 @@ export function takenBack(before: KeptDrafts, after: KeptDrafts, now: KeptDrafts
 
 const keeperOf = (captureId: string): DraftKeeper =>
   new DraftKeeper(
-    { keep: (kept, isLeaving) => keepDraft(captureId, kept, isLeaving), drop: (id) => dropDraft(captureId, id) },
+    {
+      keep: (kept, isLeaving) => keepDraft(captureId, kept, isLeaving),
+      drop: (id, isLeaving) => dropDraft(captureId, id, isLeaving),
+    },
     ({ name }, { problem: { sentence, advice } }) =>
       tell(sentence, {
         detail: `The draft "${name}" could not be saved; your last changes exist only in this tab. ${advice}`,

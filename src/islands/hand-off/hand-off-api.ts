@@ -1,7 +1,7 @@
 import type { ExchangePreview, HandOffChoice } from '#core/redact';
 import type { ReportFormat, ReportPart } from '#core/report';
 import type { HandOffOrder, HandOffProgress, ReportProgress } from '#core/wire';
-import { type Answer, request, requestFile, requestLines } from '../state/api';
+import { type Answer, MOST_WHILE_LEAVING, request, requestFile, requestLines } from '../state/api';
 
 const JSON_TYPE = { 'content-type': 'application/json' };
 
@@ -11,8 +11,19 @@ const addressOf = (captureId: string): string => `/api/captures/${captureId}/han
 export const fetchChoice = (captureId: string): Promise<Answer<HandOffChoice>> =>
   request(`${addressOf(captureId)}/choice`);
 
-export const writeChoice = (captureId: string, choice: HandOffChoice): Promise<Answer<HandOffChoice>> =>
-  request(`${addressOf(captureId)}/choice`, { method: 'PUT', headers: JSON_TYPE, body: JSON.stringify(choice) });
+export const writeChoice = (
+  captureId: string,
+  choice: HandOffChoice,
+  isLeaving = false,
+): Promise<Answer<HandOffChoice>> => {
+  const body = JSON.stringify(choice);
+  return request(`${addressOf(captureId)}/choice`, {
+    method: 'PUT',
+    headers: JSON_TYPE,
+    body,
+    keepalive: isLeaving && body.length < MOST_WHILE_LEAVING,
+  });
+};
 
 /** Has what leaves made, and hears how it goes. */
 export const makeHandOff = (

@@ -1,6 +1,7 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { HandOffChoice } from '#core/redact';
 import { tell } from '../state/notices';
+import { OrderedWrites } from '../state/ordered-writes';
 import { type Fetched, useFetched } from '../ui/use-fetched';
 import { fetchChoice, writeChoice } from './hand-off-api';
 
@@ -22,17 +23,20 @@ export function useChoice(captureId: string): ChoiceState {
   useEffect(() => {
     if (fetched.state === 'there') setPast([fetched.value]);
   }, [fetched]);
-  const written = useRef<Promise<unknown>>(Promise.resolve());
+  const writes = useMemo(() => new OrderedWrites(), []);
   const keep = useCallback(
-    (choice: HandOffChoice): void => {
-      // One write after the other: two at once could arrive in the wrong order.
-      written.current = written.current.then(async () => {
-        const answer = await writeChoice(captureId, choice);
+    (choice: HandOffChoice): void =>
+      writes.put(captureId, async (isLeaving) => {
+        const answer = await writeChoice(captureId, choice, isLeaving);
         if (!answer.ok) tell(answer.problem.sentence, { detail: 'This choice lasts until you close this page.' });
-      });
-    },
-    [captureId],
+      }),
+    [captureId, writes],
   );
+  useEffect(() => {
+    const leave = (): void => writes.leave();
+    addEventListener('pagehide', leave);
+    return () => removeEventListener('pagehide', leave);
+  }, [writes]);
   const choice = past.at(-1);
   const change = useCallback(
     (make: (choice: HandOffChoice) => HandOffChoice): void => {

@@ -15,6 +15,7 @@ beforeEach(() => {
   failing = 0;
   $marks.set({ captureId: '', byTarget: new Map() });
   $notice.set(undefined);
+  vi.stubGlobal('addEventListener', () => undefined);
   vi.stubGlobal('fetch', async (path: string, options?: RequestInit) => {
     const tookMs = answersMs.shift() ?? 0;
     const isFailing = failing-- > 0;

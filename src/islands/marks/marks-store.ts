@@ -1,8 +1,9 @@
 import { atom } from 'nanostores';
 import { type Mark, type MarkChange, type MarkTarget, markKey } from '#core/marks';
 import { holdTyping } from '../state/actions';
-import { request } from '../state/api';
+import { MOST_WHILE_LEAVING, request } from '../state/api';
 import { tell } from '../state/notices';
+import { OrderedWrites } from '../state/ordered-writes';
 
 /** What was marked and noted in the capture that is open, by target. */
 export interface Marks {
@@ -36,7 +37,7 @@ export async function loadMarks(captureId: string): Promise<void> {
   const before = taken;
   const answer = await request<Mark[]>(addressOf(captureId));
   // What is written meanwhile is answered with all marks, as they were later than this.
-  if (answer.ok && pending === 0 && taken === before) take(captureId, answer.value);
+  if (answer.ok && writes.unanswered === 0 && taken === before) take(captureId, answer.value);
   if (!answer.ok) tell(answer.problem.sentence, { detail: 'Marks and notes are not shown.' });
 }
 
@@ -51,9 +52,8 @@ function take(captureId: string, marks: readonly Mark[]): void {
 export const markOf = ({ byTarget }: Marks, target: MarkTarget): Mark =>
   byTarget.get(markKey(target)) ?? { target: markKey(target), isMarked: false, note: '' };
 
-let written: Promise<unknown> = Promise.resolve();
-/** How many changes the server has not answered. */
-let pending = 0;
+const writes = new OrderedWrites();
+let isFollowed = false;
 
 /** Changes a mark or its note, and leaves the other as the server has it; what was said before can be brought back. */
 export function changeMark(target: MarkTarget, change: MarkChange, said: string): void {
@@ -68,17 +68,18 @@ function keepMark(target: MarkTarget, change: MarkChange): void {
   const key = markKey(target);
   // It is seen at once; what the server then says holds.
   $marks.set({ captureId, byTarget: new Map(byTarget).set(key, { ...markOf($marks.get(), target), ...change }) });
-  pending++;
-  // One write after the other: two at once could arrive in the wrong order.
-  written = written.then(async () => {
+  if (!isFollowed) addEventListener('pagehide', () => writes.leave());
+  isFollowed = true;
+  writes.put(`${captureId} ${key} ${'note' in change}`, async (isLeaving) => {
+    const body = JSON.stringify({ target: key, ...change });
     const answer = await request<Mark[]>(addressOf(captureId), {
       method: 'PATCH',
       headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ target: key, ...change }),
+      body,
+      keepalive: isLeaving && body.length < MOST_WHILE_LEAVING,
     });
-    pending--;
     // An answer from before a later change would take that back.
-    if (answer.ok && pending === 0) take(captureId, answer.value);
+    if (answer.ok && writes.unanswered === 1) take(captureId, answer.value);
     if (!answer.ok)
       tell(answer.problem.sentence, { detail: 'What you marked or noted just now lasts until you close this page.' });
   });

@@ -1,9 +1,9 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { ChangeError, readChanges, writeChange } from '#core/rehearse';
 import type { ResponseVariant } from '#core/wire';
-import { LatestWriter } from '../drafts/latest-writer';
 import { newId } from '../state/new-id';
 import { tell } from '../state/notices';
+import { OrderedWrites } from '../state/ordered-writes';
 import { fetchVariants, writeVariants } from './rehearsal-api';
 
 /** Changed responses as they are edited: a line for each change. */
@@ -83,12 +83,12 @@ function useWriting(captureId: string): (next: readonly EditedVariant[]) => void
     undefined,
   );
   // One write after the other: none overtakes another.
-  const writer = useMemo(
-    () =>
-      new LatestWriter(async (next: readonly EditedVariant[]) => {
-        const answer = await writeVariants(captureId, next.flatMap(readable), false);
-        if (!answer.ok) tell(answer.problem.sentence, { detail: answer.problem.advice });
-      }),
+  const writes = useMemo(() => new OrderedWrites(), []);
+  const writing = useCallback(
+    (next: readonly EditedVariant[]) => async (isLeaving: boolean) => {
+      const answer = await writeVariants(captureId, next.flatMap(readable), isLeaving);
+      if (!answer.ok) tell(answer.problem.sentence, { detail: answer.problem.advice });
+    },
     [captureId],
   );
   const take = useCallback((): readonly EditedVariant[] | undefined => {
@@ -101,19 +101,19 @@ function useWriting(captureId: string): (next: readonly EditedVariant[]) => void
   useEffect(() => {
     const leave = (): void => {
       const next = take();
-      if (next !== undefined) writeVariants(captureId, next.flatMap(readable), true);
+      writes.leave(next === undefined ? [] : [[captureId, writing(next)]]);
     };
     addEventListener('pagehide', leave);
     return () => {
       removeEventListener('pagehide', leave);
       leave();
     };
-  }, [captureId, take]);
+  }, [captureId, take, writes, writing]);
   return (next) => {
     take();
     const write = (): void => {
       take();
-      writer.put(next);
+      writes.put(captureId, writing(next));
     };
     pending.current = { next, timer: setTimeout(write, REST_MS) };
   };

@@ -1,6 +1,7 @@
 import { atom, type WritableAtom } from 'nanostores';
 import { fetchSetting, type SettingName, writeSetting } from './api';
 import { tell } from './notices';
+import { OrderedWrites } from './ordered-writes';
 
 type Change<T> = (value: T) => T;
 
@@ -15,10 +16,10 @@ export class Setting<T> {
   readonly #lasting: string;
   /** Changes that the server does not have, in their order. */
   #unwritten: readonly Change<T>[] = [];
-  #writing: Promise<void> = Promise.resolve();
-  #writes = 0;
-  /** What the server had when it was last read or written; undefined before that. */
-  #known: T | undefined;
+  readonly #writes = new OrderedWrites();
+  #written = 0;
+  /** That it was read, once at least. */
+  #isKnown = false;
   #isFollowed = false;
 
   /**
@@ -34,25 +35,23 @@ export class Setting<T> {
 
   /** Reads it; where that fails it stays as it is. */
   async load(): Promise<void> {
-    const before = this.#writes;
+    const before = this.#written;
     const answer = await fetchSetting<T>(this.#name);
     // What was written meanwhile was read later than this.
-    if (answer.ok && this.#writes === before) this.#take(answer.value ?? this.#none);
+    if (answer.ok && this.#written === before) this.#take(answer.value ?? this.#none);
   }
 
   change(change: Change<T>): void {
-    if (!this.#isFollowed) addEventListener('pagehide', () => this.#leave());
+    if (!this.#isFollowed) addEventListener('pagehide', () => this.#writes.leave());
     this.#isFollowed = true;
     this.$value.set(change(this.$value.get()));
     this.#unwritten = [...this.#unwritten, change];
-    // One write after the other: two at once could arrive in the wrong order.
-    this.#writing = this.#writing.then(() => this.#write());
+    this.#writes.put('all', (isLeaving) => (isLeaving ? this.#leave() : this.#write()));
   }
 
-  /** Whoever leaves the page leaves nothing behind: what was begun ends with the page, and what waits never begins. */
-  #leave(): void {
-    // Over what was never read nothing is written: that would be to lose it.
-    if (this.#unwritten.length > 0 && this.#known !== undefined) void writeSetting(this.#name, this.$value.get(), true);
+  /** There is no time to read what the server has by now; over what was never read nothing is written, which would lose it. */
+  async #leave(): Promise<void> {
+    if (this.#isKnown) await writeSetting(this.#name, this.$value.get(), true);
   }
 
   async #write(): Promise<void> {
@@ -73,13 +72,13 @@ export class Setting<T> {
       tell(sentence, { detail: isRefused ? advice : this.#lasting });
       return;
     }
-    this.#writes++;
+    this.#written++;
     this.#unwritten = this.#unwritten.slice(changes.length);
     if (next !== undefined) this.#take(next);
   }
 
   #take(value: T): void {
-    this.#known = value;
+    this.#isKnown = true;
     this.$value.set(this.#unwritten.reduce((own, change) => change(own), value));
   }
 }

@@ -169,11 +169,14 @@ test('filters are remembered, kept under a name, and forgotten with a way back',
   const read = page.waitForResponse('**/api/settings/filters');
   await bar(page).fill('wait > 100 ms');
   await read;
-  // However soon the page is left, and however long the server takes: nothing is written before it is read again.
-  let isSlow = true;
-  await page.route('**/api/settings/filters', async (route) => {
-    if (isSlow && route.request().method() === 'GET') await new Promise((resolve) => setTimeout(resolve, 700));
-    await route.continue();
+  // However soon the page is left: nothing is written before it is read again, which now takes long.
+  await page.evaluate(() => {
+    const { fetch } = window;
+    window.fetch = async (address, options) => {
+      if (String(address).endsWith('/filters') && options?.method === undefined)
+        await new Promise((resolve) => setTimeout(resolve, 20_000));
+      return fetch(address, options);
+    };
   });
   await bar(page).press('Enter');
   await page.getByRole('button', { name: 'Save this filter under a name' }).click();
@@ -181,7 +184,6 @@ test('filters are remembered, kept under a name, and forgotten with a way back',
   await page.keyboard.press('Enter');
   await expect(page.getByText('Saved as "slow servers".')).toBeVisible();
   await openCapture(page, demo.url, 'booking-gone-wrong');
-  isSlow = false;
   await page.keyboard.press('/');
   await expect(page.getByRole('option', { name: /wait > 100 ms recent/ })).toBeVisible();
   await page.getByRole('option', { name: /saved as "slow servers"/ }).click();

@@ -130,7 +130,11 @@ function OneDraft({ card, rows, drafts, kept, onPaste, paste }: OneDraftProps) {
   const lift = (text: string, near: string, isSecret: boolean): string => {
     // What is a variable already is that one, here too.
     const same = drafts.variables.find(({ value }) => value === text && text.length >= LEAST_SHARED);
-    if (same !== undefined) return same.name;
+    if (same !== undefined) {
+      // Where it came from could not be asked the first time, as where the page was left too soon.
+      if (same.takenFrom === undefined) void tieToOrigin(card.id, kept, drafts, same);
+      return same.name;
+    }
     const name = freeName({ ...kept.draft, variables: drafts.variables }, near);
     drafts.changeVariables((all) => [...all, { name, value: text, isSecret }]);
     void tieToOrigin(card.id, kept, drafts, { name, value: text });

@@ -1,6 +1,8 @@
 // Secrets in scripts, lines of settings and markup: what something that is called like one is given. Code says such names of
 // much else, so that a value counts only where it looks drawn; what a form holds is what its name says.
+import { unescapeMarkup } from '../wording';
 import { isSecretName, looksRandom } from './secret-names';
+import { tableRows } from './table';
 
 type IsSecret = (name: string, value: string) => boolean;
 type Add = (start: number, raw: string, name: string, value?: string) => unknown;
@@ -93,14 +95,10 @@ export function addFields(text: string, isSecret: IsSecret, add: Add): void {
     const type = said.get('type')?.value ?? '';
     const name = type.toLowerCase() === 'password' ? 'password' : (said.get('name')?.value ?? '');
     if (held === undefined || PRESSED.test(type)) continue;
-    const value = unescaped(held.value);
+    const value = unescapeMarkup(held.value);
     if (isSecret(name, value)) add(held.start, held.value, name, value);
   }
 }
-
-const SIGNS: Readonly<Record<string, string>> = { amp: '&', lt: '<', gt: '>', quot: '"', '#39': "'", '#34': '"' };
-const unescaped = (raw: string): string =>
-  raw.includes('&') ? raw.replace(/&(amp|lt|gt|quot|#39|#34);/g, (whole, sign: string) => SIGNS[sign] ?? whole) : raw;
 
 /** Where a private key begins in the form of RFC 7468, and what may stand around it: lines broken, or written as in a string. */
 const KEY_BEGINS = /-----BEGIN [A-Z ]{0,30}PRIVATE KEY-----(?:\s|\\[nr])*/g;
@@ -127,32 +125,24 @@ export function addPrivateKeys(text: string, add: Add): void {
   }
 }
 
-/** The separators of tables in text (RFC 4180 2, and what programs write where a comma is a decimal sign). */
-const SEPARATORS = [',', ';', '\t'];
+/** No head of a table is longer. */
 const MOST_HEAD_CHARS = 2000;
-/** A cell, its quotes with it, and what ends it. */
-const CELL = { ',': cellUntil(','), ';': cellUntil(';'), '\t': cellUntil('\t') } as Readonly<Record<string, RegExp>>;
-
-function cellUntil(separator: string): RegExp {
-  return new RegExp(`("[^"]*(?:""[^"]*)*"|[^${separator}\\r\\n]*)(${separator}|\\r?\\n|$)`, 'g');
-}
+const COLUMN_NAME = /^[\p{L}\p{N}_][\p{L}\p{N}_ .-]{0,60}$/u;
 
 /** Adds what stands in a column of a table whose head says that it is a secret. */
 export function addColumns(text: string, isSecret: IsSecret, add: Add): void {
   const end = text.search(/[\r\n]/);
   if (end <= 0 || end > MOST_HEAD_CHARS) return;
-  const head = text.slice(0, end);
-  const separator = SEPARATORS.find((one) => head.includes(one)) ?? ',';
-  const names = head.split(separator).map((name) => name.replace(/^[\s\uFEFF]*"?|"?\s*$/g, ''));
-  if (names.length < 2 || !names.every((name) => /^[\p{L}\p{N}_][\p{L}\p{N}_ .-]{0,60}$/u.test(name))) return;
-  let column = 0;
-  for (const { 0: whole, 1: cell = '', 2: behind = '', index } of text.slice(end).matchAll(CELL[separator] ?? /$/g)) {
-    if (whole === '') return;
-    const isQuoted = cell.startsWith('"');
-    const raw = isQuoted ? cell.slice(1, -1) : cell;
-    const name = names[column];
-    // With its quotes doubled, as it stands: no other way of writing it has them so.
-    if (name !== undefined && isSecret(name, raw)) add(end + index + (isQuoted ? 1 : 0), raw, name);
-    column = behind === separator ? column + 1 : 0;
+  let names: readonly string[] | undefined;
+  for (const row of tableRows(text)) {
+    if (names === undefined) {
+      names = row.map((cell) => cell.text.trim());
+      if (names.length < 2 || !names.every((name) => COLUMN_NAME.test(name))) return;
+    } else
+      for (const [column, { raw, at }] of row.entries()) {
+        const name = names[column];
+        // With its quotes doubled, as it stands: no other way of writing it has them so.
+        if (name !== undefined && isSecret(name, raw)) add(at, raw, name);
+      }
   }
 }

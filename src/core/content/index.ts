@@ -46,5 +46,6 @@ export { isSecretName, isSecretValue, looksRandom } from './secret-names';
 export { findSecrets, type SecretText } from './secrets';
 export { readServerTiming, type ServerMetric } from './server-timing';
 export { bodyShape, type Language, languageOf, type Shape } from './shape';
+export { tableRows } from './table';
 export { readCredentials, type Standing, standingAt } from './token';
 export { type Unfolded, unfoldValue } from './unfold';

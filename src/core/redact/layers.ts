@@ -1,4 +1,5 @@
 import { base64Of, bytesFromBase64, bytesFromText } from '../content';
+import { ENTITY, readEntity } from '../wording';
 import { BASE64 } from './variants';
 
 // Encodings undone, each character with the place that it came from: what is found in the text as it is meant can be replaced in
@@ -25,7 +26,6 @@ interface Coding {
 const decoder = new TextDecoder('utf-8', { ignoreBOM: true });
 
 const SIGNS: Readonly<Record<string, string>> = { n: '\n', r: '\r', t: '\t', b: '\b', f: '\f' };
-const ENTITIES: Readonly<Record<string, string>> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" };
 
 /** How forms write a space. */
 const SPACE = '+';
@@ -52,15 +52,9 @@ const CODINGS: readonly Coding[] = [
     write: (placeholder) => placeholder,
   },
   {
-    // WHATWG HTML 13.5, the five that XML has, too.
     mark: '&',
-    pattern: /&(?:#\d{1,6}|#x[0-9a-f]{1,5}|amp|lt|gt|quot|apos);/gi,
-    undo: (written) => {
-      const name = written.slice(1, -1).toLowerCase();
-      if (!name.startsWith('#')) return ENTITIES[name] ?? written;
-      const code = name[1] === 'x' ? Number.parseInt(name.slice(2), 16) : Number(name.slice(1));
-      return code > 0x10ffff ? written : String.fromCodePoint(code);
-    },
+    pattern: ENTITY,
+    undo: readEntity,
     write: (placeholder) => placeholder,
   },
   {

@@ -15,7 +15,7 @@ export {
   formatZone,
   wholeShares,
 } from './format';
-export { escapeXml } from './markup';
+export { ENTITY, escapeXml, readEntity, unescapeMarkup } from './markup';
 export { PHASE_HEIGHT, PHASE_NAME, PHASE_TONE } from './phases';
 export { regexReason } from './regex';
 export { signedBytes, signedMs, signedWholeMs } from './signed';

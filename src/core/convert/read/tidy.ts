@@ -1,3 +1,5 @@
+import { unescapeMarkup } from '../../wording';
+
 // What chats, web pages and terminals put around or into a command that is copied from them, taken away again and said.
 
 /** A text as it was meant, and what was mended in it. */
@@ -18,17 +20,6 @@ const PROMPT = new RegExp(
 const ROOT_PROMPT = new RegExp(`^[ \\t]*#[ \\t]+(?=${BEFORE.source}|${COMMAND})`, 'm');
 const CONTINUATION = /([\\^`][ \t]*\n)[ \t]*>>?[ \t]+/g;
 const FENCE = /^[ \t]*(?:```|~~~)[^\n]*\n?/gm;
-const ENTITIES: Readonly<Record<string, string>> = {
-  quot: '"',
-  amp: '&',
-  lt: '<',
-  gt: '>',
-  apos: "'",
-  '#39': "'",
-  '#x27': "'",
-};
-const ENTITY = /&(quot|amp|lt|gt|apos|#39|#x27);/g;
-
 /** A paste as the command or code that it was before it was pasted. In code no quote or dash is taken for another. */
 export function tidyPaste(pasted: string, isCommand = true): Tidied {
   const notes: string[] = [];
@@ -40,10 +31,7 @@ export function tidyPaste(pasted: string, isCommand = true): Tidied {
   mend(text.replace(FENCE, ''));
   mend(text.replace(/^\s*`([^`\n]+)`\s*$/, '$1'));
   if (/&quot;/.test(text) && !text.includes('"') && PROGRAM.test(text))
-    mend(
-      text.replace(ENTITY, (_, name: string) => ENTITIES[name] ?? ''),
-      'HTML entities such as &quot; were read as the characters that they stand for.',
-    );
+    mend(unescapeMarkup(text), 'HTML entities such as &quot; were read as the characters that they stand for.');
   if (!isCommand) return { text, notes };
   mend(text.replace(CONTINUATION, '$1'));
   mend(text.replace(PROMPT, ''));

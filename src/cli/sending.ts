@@ -15,6 +15,7 @@ import { type KeptDraft, keptFrom, type SendWay } from '#core/sheet';
 import type { RunResult, RunStep } from '#core/wire';
 import { ServerProblem } from '#server/problem';
 import type { RunContext } from '#server/runs/context';
+import { Halt } from '#server/runs/halt';
 import { type Heard, Sender, WouldBePrivate } from '#server/runs/sender';
 import { type Place, readPlace } from '#server/send/bounds';
 import { lackingPayload, type WireRequest, wireRequest } from '#server/send/message';
@@ -178,7 +179,7 @@ export function runContext(
   const context: RunContext = {
     kept,
     captured,
-    sender: new Sender({ kept, captured, leave, signal: new AbortController().signal, onWait: tell }),
+    sender: new Sender({ kept, captured, leave, halt: new Halt(), onWait: tell }),
     result: {},
     sent: 0,
     stored: () => undefined,

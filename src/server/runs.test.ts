@@ -14,15 +14,13 @@ let capture: string;
 let origin: string;
 let asked: string[] = [];
 /** What the site answers: a status, a body as JSON, headers. */
-let answers: (
-  url: URL,
-  message: IncomingMessage,
-) => readonly [status: number, body: unknown, headers?: Record<string, string>];
+type Answered = readonly [status: number, body: unknown, headers?: Record<string, string>];
+let answers: (url: URL, message: IncomingMessage) => Answered | Promise<Answered>;
 
-const site = createServer((message, response) => {
+const site = createServer(async (message, response) => {
   const url = new URL(message.url ?? '/', origin);
   asked.push(message.url ?? '');
-  const [status, body, headers = {}] = answers(url, message);
+  const [status, body, headers = {}] = await answers(url, message);
   response.writeHead(status, { 'content-type': 'application/json', ...headers }).end(JSON.stringify(body));
 });
 
@@ -93,7 +91,7 @@ const HUTS = Array.from({ length: 7 }, (_, at) => ({ id: `9007199254740993${at}`
 /** Huts in pages of three, ids longer than a double holds; busy and broken now and then. */
 const paged =
   (trouble: readonly number[] = []) =>
-  (url: URL): ReturnType<typeof answers> => {
+  (url: URL): Answered => {
     const status = trouble[asked.length - 1];
     if (status !== undefined && status !== 200) return [status, { error: status }, { 'retry-after': '0' }];
     const page = Number(url.searchParams.get('page') ?? 0);
@@ -190,6 +188,27 @@ describe('a series', () => {
     expect(((await (await fetch(at(run.draft))).json()) as Run[]).map(({ id }) => id)).toEqual([run.id]);
     // What it sent is a capture like another one.
     expect((await fetch(`${app.url}api/captures/${run.id}`)).status).toBe(200);
+  });
+
+  it('waits for what was sent where it is paused or its server is stopped: nothing is sent twice', async () => {
+    const release: (() => void)[] = [];
+    answers = async (url) => {
+      await new Promise<void>((resolve) => release.push(resolve));
+      return paged()(url);
+    };
+    const run = await begin(draftOf('/huts', { method: 'POST' }), series({}, 2), { unsafe: true });
+    await expect.poll(() => release.length).toBe(2);
+    await send(at(run.draft, `/${run.id}`), 'PATCH', { does: 'pause' });
+    const goneOn = send(at(run.draft, `/${run.id}`), 'PATCH', { does: 'go-on' });
+    for (const one of release) one();
+    await goneOn;
+    await expect.poll(() => release.length).toBe(4);
+    const stopped = app.stop();
+    for (const one of release) one();
+    await stopped;
+    expect(asked).toEqual(['/huts?page=0', '/huts?page=1', '/huts?page=2', '/huts?page=3']);
+    app = await startServer(folder);
+    expect((await look(run)).steps.map(({ label }) => label)).toEqual(['0', '1', '2', '3']);
   });
 
   it('loses nothing where the server is killed in the middle, and goes on from there', async () => {

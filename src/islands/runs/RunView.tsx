@@ -33,7 +33,7 @@ export function RunView({ captureId, kept, run, runs, zoneMinutes, onPut }: RunV
       <p role="status" className="font-bold text-base leading-5">
         {run.sentence === '' ? 'Beginning' : run.sentence}
       </p>
-      <p className="text-[12px] text-soft">{tellProgress(run, steps)}</p>
+      <p className="text-[12px] text-soft">{tellProgress(run, steps, runs.isPausing)}</p>
       <RunTools run={run} runs={runs} onPut={onPut} />
       {steps.length === 0 ? null : (
         <RunStrips steps={steps} isGoingOn={status === 'running'} onOpen={(trial) => goTo({ trial, run: run.id })} />
@@ -122,9 +122,14 @@ const TITLES: Readonly<Record<Run['order']['kind'], string>> = {
 };
 
 /** How far it is: what was sent, how fast, and how long it still takes at most. */
-function tellProgress({ order, status, sends, startedAt, endedAt, result }: Run, steps: readonly RunStep[]): string {
+function tellProgress(
+  { order, status, sends, startedAt, endedAt, result }: Run,
+  steps: readonly RunStep[],
+  isPausing: boolean,
+): string {
   const sent = `${formatPlural(sends, 'request')} sent`;
   if (status === 'paused') return `${sent}; paused.`;
+  if (isPausing) return `${sent}; pausing once the response under way is there.`;
   const last = steps.at(-1);
   const seconds = ((endedAt ?? last?.sentAt ?? startedAt) - startedAt) / 1000;
   if (status === 'ended') return `${sent} in ${formatPlural(Math.max(1, Math.round(seconds)), 'second')}.`;

@@ -21,6 +21,8 @@ export interface Runs {
   /** What has to be allowed before a run is begun, and the run. */
   readonly question: { readonly asked: SendQuestion; readonly order: RunOrder } | undefined;
   readonly begin: (order: RunOrder, leave?: SendLeave) => void;
+  /** Paused, once the response under way is there. */
+  readonly isPausing: boolean;
   readonly dismiss: () => void;
   readonly choose: (id: string) => void;
   readonly pause: () => void;
@@ -45,6 +47,7 @@ export function useRuns(
   const [chosen, setChosen] = useState<string>();
   const [seen, setSeen] = useState<{ readonly of: string; readonly steps: readonly RunStep[] }>();
   const [question, setQuestion] = useState<Runs['question']>();
+  const [pausing, setPausing] = useState<string>();
   const latest = useRef(kept);
   /** The draft as it was asked about. */
   const asked = useRef<KeptDraft>(undefined);
@@ -99,8 +102,17 @@ export function useRuns(
     begin: (order, leave) => void begin(order, leave),
     dismiss: () => setQuestion(undefined),
     choose: setChosen,
-    pause: () => current !== undefined && void change(current, { does: 'pause' }),
-    goOn: () => current !== undefined && void change(current, { does: 'go-on' }),
+    isPausing: current?.status === 'running' && pausing === current.id,
+    pause: () => {
+      if (current === undefined) return;
+      setPausing(current.id);
+      void change(current, { does: 'pause' });
+    },
+    goOn: () => {
+      if (current === undefined) return;
+      setPausing(undefined);
+      void change(current, { does: 'go-on' });
+    },
     drop: () => {
       if (current === undefined) return;
       setAll((before) => before.filter((one) => one.id !== current.id));

@@ -11,6 +11,7 @@ import { heldOf } from '../send/held';
 import { checkWay, placeOf, SAFE, sendable } from '../send/trial';
 import type { RunContext } from './context';
 import { runGrow } from './grow';
+import { Halt } from './halt';
 import { RunStopped, Sender, WouldBePrivate } from './sender';
 import { loopOf, runSeries } from './series';
 import { runTrim } from './trim';
@@ -20,6 +21,10 @@ type Write = <T>(run: (connection: Connection) => T) => Promise<T>;
 
 /** So many run at once; each asks another server many times. */
 const MOST_RUNNING = 8;
+
+/** A response that is under way is waited for so long where its run is paused, and where the server is stopped. */
+const PAUSE_GRACE_MS = 10_000;
+const CLOSE_GRACE_MS = 2000;
 
 /** How each kind of run goes; what is known behind each step is kept, so that it can be gone on with. */
 const RUNNERS: {
@@ -51,7 +56,7 @@ function mostSends(order: RunOrder): number | undefined {
 interface Running {
   readonly captureId: string;
   readonly draftId: string;
-  readonly stop: AbortController;
+  readonly halt: Halt;
   readonly whole: Promise<void>;
 }
 
@@ -93,7 +98,9 @@ export class RunDesk {
   /** Goes on where a run was paused. */
   async goOn(captureId: string, id: string): Promise<void> {
     const { run } = this.#find(captureId, id);
-    if (this.#running.has(id) || run.status === 'ended') return;
+    const running = this.#running.get(id);
+    if (running?.halt.isAsked === true) await running.whole;
+    else if (running !== undefined || run.status === 'ended') return;
     this.#checkRoom();
     await this.#write((connection) =>
       changeRun(connection, id, { status: 'running', sentence: run.sentence, endedAt: null }),
@@ -103,24 +110,24 @@ export class RunDesk {
 
   /** Has a run send nothing more, for now. */
   pause(id: string): void {
-    this.#running.get(id)?.stop.abort();
+    this.#running.get(id)?.halt.ask(PAUSE_GRACE_MS);
   }
 
   /** Has nothing more sent for what was deleted: a capture, or one of its drafts. */
   pauseOf(captureId: string, draftId?: string): void {
     for (const running of this.#running.values())
       if (running.captureId === captureId && (draftId === undefined || running.draftId === draftId))
-        running.stop.abort();
+        running.halt.ask(0);
   }
 
   async remove(captureId: string, id: string, isDeleted: boolean): Promise<void> {
-    if (isDeleted) this.pause(id);
+    if (isDeleted) this.#running.get(id)?.halt.ask(0);
     await this.#write((connection) => setRunDeleted(connection, captureId, id, isDeleted ? Date.now() : null));
   }
 
   /** Pauses what is under way, so that it can be gone on with by the next server. */
   async close(): Promise<void> {
-    for (const { stop } of this.#running.values()) stop.abort();
+    for (const { halt } of this.#running.values()) halt.ask(CLOSE_GRACE_MS);
     await Promise.all([...this.#running.values()].map(({ whole }) => whole));
   }
 
@@ -137,19 +144,19 @@ export class RunDesk {
 
   #start(captureId: string, id: string): void {
     const draftId = this.get(captureId, id).draft;
-    const stop = new AbortController();
-    const whole = this.#run(captureId, id, stop.signal)
+    const halt = new Halt();
+    const whole = this.#run(captureId, id, halt)
       .catch((error: unknown) => log.error({ err: error }, 'a run broke off'))
       .finally(() => this.#running.delete(id));
-    this.#running.set(id, { captureId, draftId, stop, whole });
+    this.#running.set(id, { captureId, draftId, halt, whole });
   }
 
-  async #run(captureId: string, id: string, signal: AbortSignal): Promise<void> {
+  async #run(captureId: string, id: string, halt: Halt): Promise<void> {
     const { run, begun } = this.#find(captureId, id);
     const change = (values: Parameters<typeof changeRun>[2]): Promise<void> =>
       this.#write((connection) => changeRun(connection, id, values));
     try {
-      const context = this.#contextOf(captureId, run, begun, signal);
+      const context = this.#contextOf(captureId, run, begun, halt);
       await (RUNNERS[run.order.kind] as (context: RunContext, order: RunOrder) => Promise<void>)(context, run.order);
       await change({ status: 'ended', endedAt: Date.now() });
     } catch (error) {
@@ -167,7 +174,7 @@ export class RunDesk {
     if (sent > 0) await this.#write((connection) => finishRun(connection, id));
   }
 
-  #contextOf(captureId: string, run: Run, { kept: packed, leave }: Begun, signal: AbortSignal): RunContext {
+  #contextOf(captureId: string, run: Run, { kept: packed, leave }: Begun, halt: Halt): RunContext {
     const kept = unpackKept(packed);
     const captured = kept.exchange === undefined ? undefined : getExchange(this.#connection, captureId, kept.exchange);
     const { id } = run;
@@ -179,7 +186,7 @@ export class RunDesk {
         kept,
         captured,
         leave,
-        signal,
+        halt,
         onWait: (sentence) => void this.#write((connection) => changeRun(connection, id, { sentence })),
       }),
       result: run.result,

@@ -15,6 +15,7 @@ import { entryOf } from '../send/entry';
 import { asResponse, heldOf } from '../send/held';
 import { sendOnce } from '../send/send';
 import { boundsOf, hashOf, sendable } from '../send/trial';
+import type { Halt } from './halt';
 
 /** A run that is stopped, paused or deleted sends nothing more. */
 export class RunStopped extends Error {}
@@ -40,7 +41,7 @@ interface SenderOrder {
   readonly kept: KeptDraft;
   readonly captured: Exchange | undefined;
   readonly leave: SendLeave;
-  readonly signal: AbortSignal;
+  readonly halt: Halt;
   /** Hears of a wait that is long enough to be wondered at. */
   readonly onWait: (sentence: string) => void;
 }
@@ -57,14 +58,15 @@ export class Sender {
 
   /** @throws RunStopped, WouldBePrivate, ServerProblem where the draft cannot be sent */
   async send(draft: Draft, sheet: Sheet = this.#order.kept.sheet): Promise<Heard> {
-    const { kept, captured, signal, leave, onWait } = this.#order;
+    const { kept, captured, halt, leave, onWait } = this.#order;
     const wire = sendable(draft);
-    const bounds = boundsOf(wire, captured, { kept, leave, signal });
+    const bounds = boundsOf(wire, captured, { kept, leave, signal: halt.waiting });
     const tried: string[] = [];
     for (let tries = 1; ; tries++) {
+      if (halt.isAsked) throw new RunStopped();
       const sentAt = Date.now();
       const sent = await sendOnce(wire, bounds);
-      if (signal.aborted) throw new RunStopped();
+      if (halt.waiting.aborted) throw new RunStopped();
       const { outcome, refusedAddress } = sent;
       if (refusedAddress !== undefined)
         throw new WouldBePrivate(
@@ -109,7 +111,7 @@ export class Sender {
   /** Waits between two requests. @throws RunStopped */
   async rest(ms: number): Promise<void> {
     try {
-      await pause(ms, undefined, { signal: this.#order.signal });
+      await pause(ms, undefined, { signal: this.#order.halt.sending });
     } catch {
       throw new RunStopped();
     }

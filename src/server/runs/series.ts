@@ -36,9 +36,12 @@ export async function runSeries(context: RunContext, order: Extract<RunOrder, { 
       requests.push(request);
     }
     // In the order of their values, whichever came first: what ends a series ends it there.
-    const all = await Promise.all(requests.map(({ draft }) => sender.send(draft)));
-    for (const [at, heard] of all.entries()) {
+    const all = await Promise.allSettled(requests.map(({ draft }) => sender.send(draft)));
+    for (const [at, one] of all.entries()) {
       if (state.end !== undefined) break;
+      // What came before the one that was stopped is not asked for again.
+      if (one.status === 'rejected') throw one.reason;
+      const heard = one.value;
       const before = state;
       const { response } = heard;
       bytes += response?.bytes ?? 0;

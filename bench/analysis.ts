@@ -1,6 +1,6 @@
 import { analyse, takeFacts } from '#core/analysis';
 import { bytesFromText } from '#core/content';
-import { type Diagnosis, diagnoseAll, subjectOf, takeEvidence, WordStock } from '#core/diagnose';
+import { type Diagnosis, diagnoseAll, ScriptWords, subjectOf, takeEvidence } from '#core/diagnose';
 import { HarReader, isObject, normaliseEntry } from '#core/har';
 import type { Exchange } from '#core/model';
 import { captureOf } from './made';
@@ -42,7 +42,7 @@ for (const count of (process.env['BENCH_SIZES'] ?? '10000,20000,40000').split(',
     const parse = timed(() => JSON.parse(text) as unknown);
     const rows = timed(() => analyse(facts, capture.pages, capture.completeness));
     const found = timed(() =>
-      diagnoseAll(subjectOf(rows.result.rows, rows.result.overview, evidence, new WordStock())),
+      diagnoseAll(subjectOf(rows.result.rows, rows.result.overview, evidence, new ScriptWords())),
     );
     return { parse: parse.ms, rows: rows.ms, found: found.ms, findings: found.result.findings.length };
   });

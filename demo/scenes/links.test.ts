@@ -96,7 +96,7 @@ it('everything that a browser asked for is found where it is named', () => {
     const read: Pick<Carrier, 'shape' | 'language'> = isPage
       ? { shape: 'html', language: 'xml' }
       : { shape: 'code', language: 'css' };
-    if (text !== undefined) finder.look({ index, ...read, text, linkHeaders: isPage ? [LINK] : [] });
+    if (text !== undefined) finder.look({ index, ...read, text, key: undefined, linkHeaders: isPage ? [LINK] : [] });
   }
   const { named } = finder.references();
   expect(targets.filter(({ index }) => index !== 0 && !named.has(index)).map(({ url }) => url)).toEqual([]);

@@ -8,6 +8,7 @@ import {
 } from '#core/analysis';
 import type { Diagnosis } from '#core/diagnose';
 import { type HarEnd, HarError, HarReader, isObject, type Json, type JsonObject, normaliseEntry } from '#core/har';
+import type { KnownBodies } from '#core/links';
 import type { Exchange } from '#core/model';
 import { beginReading } from './diagnose';
 import { type ArchiveDamage, gunzipped, readChunks } from './ingest/unpack';
@@ -112,14 +113,16 @@ function readFacts(input: Input): { readonly facts: readonly ExchangeFacts[]; re
 /**
  * Reads a file with its bodies too: who names whom, and what the rules find.
  * @param onExchange is given each exchange while it is at hand
+ * @param knownBodies what bodies name that were read before
  */
 export function diagnoseFile(
   input: Input,
   onExchange: (exchange: Exchange) => void = () => undefined,
+  knownBodies?: KnownBodies,
 ): Diagnosis & { readonly end: HarEnd } {
   const { facts, end } = readFacts(input);
   const { pages, completeness } = end.capture;
-  const diagnoser = beginReading(onPages(facts, pages));
+  const diagnoser = beginReading(onPages(facts, pages), knownBodies);
   let at = 0;
   for (const exchange of readExchanges(input)) {
     diagnoser.add(exchange, facts[at++]);

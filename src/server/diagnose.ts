@@ -1,6 +1,7 @@
 import { createHash, hash } from 'node:crypto';
 import { gzipSync } from 'node:zlib';
 import { Diagnoser, type DiagnosisTools, type KnownExchange } from '#core/diagnose';
+import type { KnownBodies } from '#core/links';
 import { inflateWithZlib } from './inflate';
 
 /** As servers compress on the fly. */
@@ -14,5 +15,10 @@ const TOOLS: DiagnosisTools = {
   inflate: inflateWithZlib,
 };
 
-/** A diagnosis on Node. @param known the exchanges as they are known without their bodies */
-export const beginReading = (known: readonly KnownExchange[]): Diagnoser => new Diagnoser(known, TOOLS);
+/**
+ * A diagnosis on Node.
+ * @param known the exchanges as they are known without their bodies
+ * @param knownBodies what bodies name that were read before
+ */
+export const beginReading = (known: readonly KnownExchange[], knownBodies?: KnownBodies): Diagnoser =>
+  new Diagnoser(known, knownBodies === undefined ? TOOLS : { ...TOOLS, knownBodies });

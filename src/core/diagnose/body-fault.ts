@@ -12,6 +12,8 @@ export type Digest = (algorithm: 'sha256' | 'sha384' | 'sha512', bytes: Uint8Arr
 /** A body as it was recorded, decoded. */
 export interface RecordedBody {
   readonly bytes: Uint8Array;
+  /** Of its bytes; undefined where there are none. */
+  readonly hash: string | undefined;
   readonly text: string | undefined;
   readonly isJson?: boolean;
   /** What its page demands of its bytes. */

@@ -1,16 +1,19 @@
 import { analyse, type CaptureOverview, type ExchangeFacts, type ExchangeRow, FactsPool, takeFacts } from '../analysis';
 import { tellCard } from '../brief';
 import { bodyShape, type Inflate, languageOf, readBody } from '../content';
-import { LinkFinder } from '../links';
+import { type KnownBodies, LinkFinder } from '../links';
 import { type Completeness, type Exchange, type ExchangeIndex, findResponse, type Page } from '../model';
 import { type Evidence, type EvidenceTools, takeEvidence } from './evidence';
-import { WordStock } from './fields';
 import { diagnoseAll, type FoundInCapture, subjectOf } from './run';
+import { ScriptWords } from './script-words';
 import { Stock } from './stock';
 
 /** What core cannot do itself: hashing, compressing and decompressing. */
 export interface DiagnosisTools extends EvidenceTools {
   readonly inflate: Inflate;
+  readonly hash: (bytes: Uint8Array) => string;
+  /** What bodies name that were read before, where captures are alike. */
+  readonly knownBodies?: KnownBodies;
 }
 
 export interface Diagnosis {
@@ -32,7 +35,9 @@ export class Diagnoser {
   readonly #pool = new FactsPool();
   readonly #stock = new Stock();
   readonly #evidence = new Map<ExchangeIndex, Evidence>();
-  readonly #words = new WordStock();
+  readonly #words = new ScriptWords();
+  /** The bodies whose words are known. */
+  readonly #read = new Set<string>();
   readonly #finder: LinkFinder;
   readonly #tools: DiagnosisTools;
 
@@ -51,6 +56,7 @@ export class Diagnoser {
             ? undefined
             : startedAt + (timeMs ?? 0) - (phases.receiveMs ?? 0),
       })),
+      tools.knownBodies,
     );
   }
 
@@ -60,14 +66,21 @@ export class Diagnoser {
     const { kind, decoded, text } = readBody(response, this.#tools.inflate);
     const language = languageOf(response?.mimeType);
     const hasBytes = decoded !== undefined && decoded.bytes.length > 0;
+    const hash = hasBytes ? this.#tools.hash(decoded.bytes) : undefined;
+    const key = hash === undefined ? undefined : `${hash} ${response?.mimeType}`;
     this.#finder.look({
       index: exchange.index,
       shape: hasBytes ? bodyShape(response?.mimeType, decoded.bytes, kind) : undefined,
       language,
       text,
+      key,
       linkHeaders: (response?.headers ?? []).flatMap(({ name, value }) => (/^link$/i.test(name) ? value : [])),
     });
-    if (text !== undefined && (language === 'html' || language === 'javascript')) this.#words.add(text);
+    const isRead = key !== undefined && this.#read.has(key);
+    if (text !== undefined && !isRead && (language === 'html' || language === 'javascript')) {
+      this.#words.add(text);
+      if (key !== undefined) this.#read.add(key);
+    }
     this.#facts.push(this.#pool.share(facts));
     this.#evidence.set(
       exchange.index,
@@ -77,6 +90,7 @@ export class Diagnoser {
           ? undefined
           : {
               bytes: decoded.bytes,
+              hash,
               text,
               isJson: kind === 'json',
               demand: this.#finder.demandOf(exchange.index),

@@ -60,7 +60,6 @@ export interface Evidence {
 
 /** What core cannot do itself. */
 export interface EvidenceTools {
-  readonly hash: (bytes: Uint8Array) => string;
   /** Length in bytes once compressed as web servers do. */
   readonly compressedLength: (bytes: Uint8Array) => number;
   readonly digest: Digest;
@@ -133,7 +132,7 @@ export function takeEvidence(
     isConditional:
       findHeader(request.headers, 'if-none-match') !== undefined ||
       findHeader(request.headers, 'if-modified-since') !== undefined,
-    bodyHash: body === undefined || body.bytes.length === 0 ? undefined : tools.hash(body.bytes),
+    bodyHash: body?.hash,
     recordedBytes: body?.bytes.length,
     compressedBytes: body === undefined ? undefined : measureCompressed(exchange, body.bytes, tools),
     errorInside: response === undefined ? undefined : findErrorInside(response, body?.text),

@@ -35,26 +35,3 @@ function utf8Between(text: string, from: number, to: number): number {
   }
   return bytes;
 }
-
-/** Words in scripts and pages that could be the name of a field. */
-const WORD = /[\p{L}_$][\p{L}\p{N}_$-]*/gu;
-/** Enough for all scripts of a large site; beyond it nothing is claimed. */
-const MOST_WORDS = 500_000;
-
-/** The words that a capture's scripts and pages hold: a field that none of them names is hardly read. */
-export class WordStock {
-  readonly #words = new Set<string>();
-
-  add(text: string): void {
-    for (const [word] of text.matchAll(WORD)) {
-      if (this.#words.size > MOST_WORDS) return;
-      this.#words.add(word);
-    }
-  }
-
-  /** Whether a name stands anywhere; undefined where too little or too much was read to tell. */
-  has(name: string): boolean | undefined {
-    if (this.#words.size === 0 || this.#words.size > MOST_WORDS) return undefined;
-    return this.#words.has(name) || [...name.matchAll(WORD)].every(([word]) => this.#words.has(word));
-  }
-}

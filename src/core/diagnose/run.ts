@@ -5,7 +5,6 @@ import type { ExchangeIndex, PageId } from '../model';
 import { findRoundTrips } from '../timing';
 import versions from '../versions.json';
 import type { Evidence } from './evidence';
-import { WordStock } from './fields';
 import {
   type Cost,
   type Finding,
@@ -18,6 +17,7 @@ import {
 } from './finding';
 import { mattersOf, once } from './once';
 import { RULES } from './rules';
+import { ScriptWords } from './script-words';
 
 /** Goes up with each change of the code that finds (npm run versions): kept findings are made again. */
 export const FINDINGS_VERSION = versions.findings.version;
@@ -27,7 +27,7 @@ export function subjectOf(
   rows: readonly ExchangeRow[],
   overview: CaptureOverview,
   evidence: ReadonlyMap<ExchangeIndex, Evidence>,
-  words = new WordStock(),
+  words = new ScriptWords(),
 ): Subject {
   // Rules ask for them by the million: a list answers sooner than a map.
   const [rowAt, evidenceAt]: [ExchangeRow[], Evidence[]] = [[], []];

@@ -1,4 +1,4 @@
-import type { NameValue } from '../model';
+import { findHeader, type NameValue } from '../model';
 import { asText, isObject, type Json, member } from './shape';
 
 /** Recorders' own words for a header's name and value. */
@@ -70,6 +70,7 @@ const BETWEEN_COOKIES = /,\s*(?=[^\s;,="]+=)/;
  * @param cookieCount how many cookies the recorder lists
  */
 export function splitSetCookies(headers: NameValue[], cookieCount: number, notes: string[]): NameValue[] {
+  if (findHeader(headers, 'set-cookie') === undefined) return headers;
   let isJoined = false;
   const split = headers.flatMap((header) => {
     if (header.name.toLowerCase() !== 'set-cookie') return [header];

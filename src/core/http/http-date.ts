@@ -21,7 +21,21 @@ const ZONES: Readonly<Record<string, number>> = {
  * days that no month has.
  */
 export function readHttpDate(text: string | undefined): number | undefined {
-  const plain = text?.trim() ?? '';
+  if (text === undefined) return undefined;
+  const known = KNOWN.get(text);
+  if (known !== undefined || KNOWN.has(text)) return known;
+  const read = readDate(text.trim());
+  if (KNOWN.size >= MOST_KNOWN) KNOWN.clear();
+  if (text.length <= LONGEST_KNOWN) KNOWN.set(text, read);
+  return read;
+}
+
+/** Dates that were read last: the responses of a second have the same. */
+const KNOWN = new Map<string, number | undefined>();
+const MOST_KNOWN = 1000;
+const LONGEST_KNOWN = 100;
+
+function readDate(plain: string): number | undefined {
   const fixed = FIXED.exec(plain);
   if (fixed !== null) return instantOf(fixed[3], fixed[2], fixed[1], [fixed[4], fixed[5], fixed[6]]);
   const old = ASCTIME.exec(plain);

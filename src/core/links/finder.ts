@@ -2,6 +2,7 @@ import { addTo } from '../collections';
 import type { Shape } from '../content';
 import type { ExchangeIndex, Kind } from '../model';
 import { CLOCK_RESOLUTION_MS } from '../timing';
+import type { BodyLinks, KnownBodies } from './body-links';
 import { linksInCss } from './css';
 import { linksInHtml } from './html';
 import { linksInJson } from './json';
@@ -33,6 +34,8 @@ export interface Carrier {
   readonly shape: Shape | undefined;
   readonly language: string | undefined;
   readonly text: string | undefined;
+  /** The same for bodies that read the same; undefined where that is not known. */
+  readonly key: string | undefined;
   /** Values of its Link headers, those of early hints too. */
   readonly linkHeaders: readonly string[];
 }
@@ -93,7 +96,11 @@ export class LinkFinder {
   readonly #demands = new Map<ExchangeIndex, MetDemand>();
   #patterns = 0;
 
-  constructor(targets: readonly LinkTarget[]) {
+  readonly #known: KnownBodies | undefined;
+
+  /** @param known what bodies name that were read before */
+  constructor(targets: readonly LinkTarget[], known?: KnownBodies) {
+    this.#known = known;
     for (const target of targets) {
       this.#byIndex.set(target.index, target);
       const spelled = spell(target);
@@ -113,12 +120,19 @@ export class LinkFinder {
   look(carrier: Carrier): void {
     const own = this.#byIndex.get(carrier.index);
     if (own === undefined || own.answeredMs === undefined) return;
-    const found: Named[] = [];
-    const tell = (named: Named): void => void found.push(named);
-    for (const value of carrier.linkHeaders) linksInHeader(value, tell);
-    const base = carrier.text === undefined ? undefined : readInto(carrier, carrier.text, tell);
+    const inHeaders: Named[] = [];
+    for (const value of carrier.linkHeaders) linksInHeader(value, (named) => void inHeaders.push(named));
+    const { named, base } = this.#linksIn(carrier);
     const pageBase = resolve(base ?? '', own.url)?.href ?? own.url;
-    for (const named of found) this.#match(named, own, pageBase);
+    for (const one of inHeaders) this.#match(one, own, pageBase);
+    for (const one of named) this.#match(one, own, pageBase);
+  }
+
+  #linksIn(carrier: Carrier): BodyLinks {
+    const { text, key } = carrier;
+    if (text === undefined) return NO_LINKS;
+    const read = (): BodyLinks => linksInBody(carrier, text);
+    return key === undefined || this.#known === undefined ? read() : this.#known.of(key, read);
   }
 
   /** What a page searched so far demands of an exchange's bytes. */
@@ -253,14 +267,18 @@ function keepBetter(best: Map<ExchangeIndex, Match>, index: ExchangeIndex, match
   if (isBetter) best.set(index, match);
 }
 
-/** Reads a text by what it is. Returns the base that a page sets for its addresses. */
-function readInto({ shape, language }: Carrier, text: string, tell: (named: Named) => void): string | undefined {
-  if (shape === 'html') return linksInHtml(text, tell).base;
+const NO_LINKS: BodyLinks = { named: [], base: undefined };
+
+/** Reads a text by what it is. */
+function linksInBody({ shape, language }: Carrier, text: string): BodyLinks {
+  const named: Named[] = [];
+  const tell = (one: Named): void => void named.push(one);
+  if (shape === 'html') return { named, base: linksInHtml(text, tell).base };
   if (language === 'css') linksInCss(text, tell);
   else if (language === 'javascript') linksInScript(text, tell);
   else if (shape === 'json') linksInJson(text, tell);
   else if (language === 'xml' || shape === 'image') linksInHtml(text, tell);
-  return undefined;
+  return { named, base: undefined };
 }
 
 /** True where an address can have been put together of these pieces, the unknown ones filled with anything. */

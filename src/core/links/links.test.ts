@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { exchangeIndex, type Kind } from '../model';
 import { linksInCss } from './css';
 import { candidatesOf, linksInHtml } from './html';
-import { type Carrier, LinkFinder, type LinkTarget } from './index';
+import { type Carrier, KnownBodies, LinkFinder, type LinkTarget } from './index';
 import { linksInJson } from './json';
 import { linksInHeader } from './link-header';
 import type { Named, Tell } from './named';
@@ -165,6 +165,7 @@ const carry = (index: number, text: string, language?: string): Carrier => ({
   shape: language === undefined ? 'html' : 'code',
   language,
   text,
+  key: undefined,
   linkHeaders: [],
 });
 
@@ -195,6 +196,20 @@ describe('who names whom', () => {
     ]);
     // An image that a script puts into the page is asked for by the page.
     expect(asked.has(exchangeIndex(4))).toBe(false);
+  });
+
+  it('is told of each capture by its own addresses where a body was read in another one before', () => {
+    const known = new KnownBodies();
+    const text = '<base href="/js/"><script src="main.js"></script>';
+    const namedIn = (host: string, read = text): number[] => {
+      const targets = TARGETS.map((one) => ({ ...one, url: one.url.replace('www.a.example', host) }));
+      const finder = new LinkFinder(targets, known);
+      finder.look({ ...carry(0, read), key: 'hash text/html' });
+      return [...finder.references().named.keys()];
+    };
+    expect([namedIn('www.a.example'), namedIn('b.example')]).toEqual([[1], [1]]);
+    // It is not read again.
+    expect(namedIn('c.example', '')).toEqual([1]);
   });
 
   it('is the longest spelling, and never what answered later', () => {

@@ -65,13 +65,9 @@ class ScriptReader {
   }
 
   #push(type: ScriptToken['type'], text: string, parts?: ScriptToken['parts']): ScriptToken {
-    const token: ScriptToken = {
-      type,
-      text,
-      depth: this.#open.length,
-      partner: this.#tokens.length,
-      ...(parts === undefined ? {} : { parts }),
-    };
+    const [depth, partner] = [this.#open.length, this.#tokens.length];
+    const token: ScriptToken =
+      parts === undefined ? { type, text, depth, partner } : { type, text, depth, partner, parts };
     this.#tokens.push(token);
     return token;
   }

@@ -16,7 +16,9 @@ export function linksInScript(text: string, tell: Tell, base: 'page' | 'self' = 
   const constants = new Constants(tokens);
   /** Texts that are part of a sum that was told. */
   const told = new Set<number>();
-  for (const [at, token] of tokens.entries()) {
+  for (let at = 0; at < tokens.length; at++) {
+    const token = tokens[at];
+    if (token === undefined) break;
     const isText = token.type === 'string' || token.type === 'template';
     if (told.has(at) || !(isText || token.type === 'name')) continue;
     const isSummed = isSign(tokens[at - 1], '+') || isSign(tokens[token.partner + 1], '+');
@@ -62,23 +64,28 @@ function tellPieces(pieces: readonly string[], tell: Tell): void {
   else if (only !== undefined && couldBeAddress(only)) tell({ type: 'quoted', text: only });
 }
 
+const DECLARES: ReadonlySet<string> = new Set(['const', 'let', 'var']);
+const NO_PARTS: NonNullable<ScriptToken['parts']> = [];
+
 /** Texts that a script gives a name to once and for all, and whether sums or templates use them. */
 class Constants {
   readonly #values = new Map<string, { readonly value: string; readonly at: number } | 'several'>();
   readonly #used = new Set<number>();
 
   constructor(tokens: readonly ScriptToken[]) {
-    for (const [at, token] of tokens.entries()) {
-      if (token.depth === 0 && token.type === 'name' && /^(?:const|let|var)$/.test(token.text))
-        this.#declare(tokens, at + 1);
+    for (let at = 0; at < tokens.length; at++) {
+      const token = tokens[at];
+      if (token?.depth === 0 && token.type === 'name' && DECLARES.has(token.text)) this.#declare(tokens, at + 1);
     }
+    if (this.#values.size === 0) return;
     // Uses mostly come later than the name is given.
-    for (const [at, token] of tokens.entries()) {
-      if (token.type === 'name' && isOperand(tokens, at)) {
+    for (let at = 0; at < tokens.length; at++) {
+      const token = tokens[at];
+      if (token?.type === 'name') {
         const isSummed = isSign(tokens[at - 1], '+') || isSign(tokens[at + 1], '+');
-        if (isSummed) this.take(token.text);
+        if (isSummed && isOperand(tokens, at)) this.take(token.text);
       }
-      for (const part of token.parts ?? []) {
+      for (const part of token?.parts ?? NO_PARTS) {
         const inner = typeof part === 'string' ? undefined : tokens[part.first];
         if (inner?.type === 'name') this.take(inner.text);
       }

@@ -127,9 +127,12 @@ export function findHeader(headers: readonly NameValue[], name: string): string 
 /** All values of a header, those that a recorder joined by line breaks apart. */
 export function findLines(headers: readonly NameValue[], name: string): string[] {
   const wanted = name.toLowerCase();
-  return headers.flatMap(({ name: own, value }) =>
-    own.length === wanted.length && own.toLowerCase() === wanted ? value.split('\n') : [],
-  );
+  const lines: string[] = [];
+  for (const { name: own, value } of headers) {
+    if (own.length !== wanted.length || own.toLowerCase() !== wanted) continue;
+    for (const line of value.split('\n')) lines.push(line);
+  }
+  return lines;
 }
 
 /** Those whose lines count as one list (RFC 9110 5.3) and that are read here; of all others the first line counts. */

@@ -221,7 +221,7 @@ const PLACED: readonly (readonly [where: string, value: string, entry: Json])[] 
   [
     'a column of a table whose cells semicolons part',
     'hut-4711',
-    text('a;b;pin, new;password\n1,5;2,5;3;hut-4711\n', 'text/csv'),
+    text('a;b;note;password\n1,5;2,5;3;hut-4711\n', 'text/csv'),
   ],
   [
     'a private key',

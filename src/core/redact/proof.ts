@@ -1,3 +1,4 @@
+import { addTo } from '../collections';
 import { isObject, type Json } from '../har';
 import { percentDecoded } from '../http';
 import type { Secret } from './store';
@@ -16,6 +17,8 @@ export interface Leak {
 /** So many encodings inside one another are undone. */
 const MOST_LAYERS = 3;
 const MOST_LEAKS = 20;
+/** Longer windows are passed over no faster. */
+const MOST_WINDOW = 16;
 /** No shorter text holds an encoding of anything that is looked for. */
 const LEAST_ENCODED = 6;
 
@@ -25,43 +28,88 @@ interface Pattern {
   readonly secret: Secret;
 }
 
-/** By three characters a place is told where a value may begin. */
-const BEGINNING = 3;
+/** By three characters it is told how far away the beginning of a value is at least (S. Wu, U. Manber 1994). */
+const BLOCK = 3;
 const HASHES = 1 << 18;
 const hashOf = (first: number, second: number, third: number): number =>
   ((first << 10) ^ (second << 5) ^ third) & (HASHES - 1);
 
+/** The signs of base64 in either alphabet (RFC 4648 4, 5), those of hex among them; the shortest run that is undone. */
+const RUN_SIGNS = signsOf('ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/-_');
+const LEAST_RUN = 8;
+const HEX_SIGNS = signsOf('0123456789abcdefABCDEF');
+/** Six bytes. */
+const LEAST_HEX = 12;
+
+function signsOf(signs: string): Uint8Array {
+  const are = new Uint8Array(128);
+  for (const sign of signs) are[sign.charCodeAt(0)] = 1;
+  return are;
+}
+
+/** Gives where each run of certain signs stands that is not too short: every so many characters tell that there is none. */
+function eachRun(text: string, signs: Uint8Array, least: number, tell: (start: number, end: number) => void): void {
+  let free = 0;
+  for (let at = least - 1; at < text.length; ) {
+    if (signs[text.charCodeAt(at)] !== 1) {
+      free = at + 1;
+      at += least;
+      continue;
+    }
+    let start = at;
+    while (start > free && signs[text.charCodeAt(start - 1)] === 1) start--;
+    let end = at + 1;
+    while (end < text.length && signs[text.charCodeAt(end)] === 1) end++;
+    if (end - start >= least) tell(start, end);
+    free = end + 1;
+    at = end + least;
+  }
+}
+
+/** Texts and runs up to this length are remembered once nothing was found in them: most stand in a capture many times. */
+const REMEMBERED_CHARS = 200;
+const MOST_REMEMBERED = 200_000;
+
 /** Looks for values in texts. */
 export class Prover {
-  readonly #mayBegin = new Uint8Array(HASHES);
+  /** As many characters as the shortest pattern has, of those that are not told by themselves. */
+  readonly #window: number;
+  /** By a block's hash how far on the next window may hold the beginning of a pattern; 0 where this one may. */
+  readonly #step: Uint8Array;
   readonly #byHash = new Map<number, Pattern[]>();
   /** Those that are too short to be told by their beginning: the user's own words alone are. */
-  readonly #short: Pattern[] = [];
+  readonly #short: readonly Pattern[];
   /** Only these may hide behind the plus signs of a form. */
   readonly #hasSpaces: boolean;
   /** Room for what base64 is undone to. */
   #sextets = new Uint8Array(1024);
   #bytes = new Uint8Array(1024);
   #held = '';
+  /** What holds nothing, by itself or in any encoding: short texts as a whole, and runs that could be base64 or hex. */
+  readonly #cleanTexts = new Set<string>();
+  readonly #cleanRuns = new Set<string>();
+  /** How often anything was found. */
+  #told = 0;
   readonly leaks: Leak[] = [];
 
   /** @param secrets those that must stand nowhere */
   constructor(secrets: readonly Secret[]) {
     this.#hasSpaces = secrets.some(({ value }) => value.includes(' '));
-    for (const secret of secrets) for (const text of writtenAs(secret.value)) this.#add({ text, secret });
+    const all = secrets.flatMap((secret) => [...writtenAs(secret.value)].map((text): Pattern => ({ text, secret })));
+    this.#short = all.filter(({ text }) => text.length < BLOCK);
+    const long = all.filter(({ text }) => text.length >= BLOCK);
+    this.#window = Math.min(MOST_WINDOW, ...new Set(long.map(({ text }) => text.length)));
+    this.#step = new Uint8Array(HASHES).fill(this.#window - BLOCK + 1);
+    for (const pattern of long) this.#add(pattern);
   }
 
   #add(pattern: Pattern): void {
     const { text } = pattern;
-    if (text.length < BEGINNING) {
-      this.#short.push(pattern);
-      return;
+    for (let end = BLOCK; end <= this.#window; end++) {
+      const hash = hashOf(text.charCodeAt(end - 3), text.charCodeAt(end - 2), text.charCodeAt(end - 1));
+      this.#step[hash] = Math.min(this.#step[hash] ?? 0, this.#window - end);
+      if (end === this.#window) addTo(this.#byHash, hash, pattern);
     }
-    const hash = hashOf(text.charCodeAt(0), text.charCodeAt(1), text.charCodeAt(2));
-    this.#mayBegin[hash] = 1;
-    const same = this.#byHash.get(hash);
-    if (same === undefined) this.#byHash.set(hash, [pattern]);
-    else same.push(pattern);
   }
 
   /** Looks through all texts of a JSON value, names of members and numbers too. */
@@ -81,6 +129,21 @@ export class Prover {
   /** Looks through a text, and through what it is once each encoding in it is undone. */
   text(text: string, path: string, as = 'plain', layer = 0): void {
     if (this.leaks.length >= MOST_LEAKS) return;
+    if (layer > 0 || text.length > REMEMBERED_CHARS) this.#text(text, path, as, layer);
+    else this.#onceClean(this.#cleanTexts, text, () => this.#text(text, path, as, layer));
+  }
+
+  /** Looks where nothing is known, and remembers where nothing was found. */
+  #onceClean(clean: Set<string>, text: string, look: () => void): void {
+    if (clean.has(text)) return;
+    const before = this.#told;
+    look();
+    if (this.#told !== before) return;
+    if (clean.size >= MOST_REMEMBERED) clean.clear();
+    clean.add(text);
+  }
+
+  #text(text: string, path: string, as: string, layer: number): void {
     this.#find(text, path, as);
     if (layer >= MOST_LAYERS || text.length < LEAST_ENCODED) return;
     const deeper = (inner: string, how: string): void => {
@@ -92,12 +155,18 @@ export class Prover {
     if (text.includes('\\')) deeper(text.replace(/\\(?:u([0-9a-f]{4})|(.))/gi, unescaped), 'JSON');
     if (text.includes('&'))
       deeper(text.replace(/&(?:#(\d{1,6})|#x([0-9a-f]{1,5})|(amp|lt|gt|quot|apos));/gi, entity), 'HTML');
-    // The signs of hex are among those of base64.
-    for (const { 0: run } of text.matchAll(/[A-Za-z0-9+/_-]{8,}/g)) {
+    eachRun(text, RUN_SIGNS, LEAST_RUN, (start, end) => this.#run(text.slice(start, end), path, as, layer));
+  }
+
+  #run(run: string, path: string, as: string, layer: number): void {
+    const look = (): void => {
       if (run.length >= LEAST_HEX) this.#hex(run, path, as);
       // Words of a language: base64 of anything hardly ever has neither a capital behind the first sign nor a digit.
       if (run.length >= PLAIN_WORD_CHARS || !PLAIN_WORD.test(run)) this.#base64(run, path, as, layer);
-    }
+    };
+    // In a deeper layer fewer encodings are undone.
+    if (layer > 0 || run.length > REMEMBERED_CHARS) look();
+    else this.#onceClean(this.#cleanRuns, run, look);
   }
 
   #base64(run: string, path: string, as: string, layer: number): void {
@@ -141,49 +210,47 @@ export class Prover {
   }
 
   #hex(text: string, path: string, as: string): void {
-    for (const { 0: run } of text.matchAll(/[0-9a-fA-F]{12,}/g)) {
-      this.#makeRoom(run.length);
+    eachRun(text, HEX_SIGNS, LEAST_HEX, (start, end) => {
+      this.#makeRoom(end - start);
       for (const shift of [0, 1]) {
         let length = 0;
-        for (let at = shift; at + 1 < run.length; at += 2)
-          this.#bytes[length++] = (hexDigit(run.charCodeAt(at)) << 4) | hexDigit(run.charCodeAt(at + 1));
+        for (let at = start + shift; at + 1 < end; at += 2)
+          this.#bytes[length++] = (hexDigit(text.charCodeAt(at)) << 4) | hexDigit(text.charCodeAt(at + 1));
         this.#findBytes(length, path, as === 'plain' ? 'hex' : `hex in ${as}`);
       }
-    }
+    });
   }
 
   #find(text: string, path: string, as: string): void {
     for (const { text: short, secret } of this.#short) if (text.includes(short)) this.#tell(secret, path, as);
-    let [first, second] = [text.charCodeAt(0), text.charCodeAt(1)];
-    for (let at = 2; at < text.length; at++) {
-      const third = text.charCodeAt(at);
-      const hash = hashOf(first, second, third);
-      if (this.#mayBegin[hash] === 1) {
+    const [steps, window] = [this.#step, this.#window];
+    for (let end = window; end <= text.length; ) {
+      const hash = hashOf(text.charCodeAt(end - 3), text.charCodeAt(end - 2), text.charCodeAt(end - 1));
+      const step = steps[hash] ?? 0;
+      if (step === 0) {
         for (const pattern of this.#byHash.get(hash) ?? [])
-          if (text.startsWith(pattern.text, at - 2)) this.#tell(pattern.secret, path, as);
+          if (text.startsWith(pattern.text, end - window)) this.#tell(pattern.secret, path, as);
       }
-      first = second;
-      second = third;
+      end += step === 0 ? 1 : step;
     }
   }
 
   /** The same in the first of the bytes that were undone. */
   #findBytes(length: number, path: string, as: string): void {
-    const bytes = this.#bytes;
-    let [first = 0, second = 0] = bytes;
-    for (let at = 2; at < length; at++) {
-      const third = bytes[at] ?? 0;
-      const hash = hashOf(first, second, third);
-      if (this.#mayBegin[hash] === 1) {
+    const [bytes, steps, window] = [this.#bytes, this.#step, this.#window];
+    for (let end = window; end <= length; ) {
+      const hash = hashOf(bytes[end - 3] ?? 0, bytes[end - 2] ?? 0, bytes[end - 1] ?? 0);
+      const step = steps[hash] ?? 0;
+      if (step === 0) {
         for (const pattern of this.#byHash.get(hash) ?? [])
-          if (standsAt(bytes, length, at - 2, pattern.text)) this.#tell(pattern.secret, path, as);
+          if (standsAt(bytes, length, end - window, pattern.text)) this.#tell(pattern.secret, path, as);
       }
-      first = second;
-      second = third;
+      end += step === 0 ? 1 : step;
     }
   }
 
   #tell(secret: Secret, path: string, as: string): void {
+    this.#told++;
     const isTold = this.leaks.some((leak) => leak.path === path && leak.secret === secret);
     if (!isTold && this.leaks.length < MOST_LEAKS) this.leaks.push({ secret, path, as });
   }
@@ -222,8 +289,6 @@ function entity(_: string, decimal: string | undefined, hex: string | undefined,
   return code > 0x10ffff ? '' : String.fromCodePoint(code);
 }
 
-/** Six bytes. */
-const LEAST_HEX = 12;
 const PLAIN_WORD_CHARS = 40;
 const PLAIN_WORD = /^[A-Z]?[a-z]+$/;
 

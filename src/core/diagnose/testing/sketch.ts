@@ -8,9 +8,9 @@ import {
   type Evidence,
   type Finding,
   type FoundInCapture,
+  ScriptWords,
   subjectOf,
   takeEvidence,
-  WordStock,
 } from '../index';
 
 /** An exchange of a made capture, as far as a rule looks at it. Times in ms since the page's start. */
@@ -113,12 +113,12 @@ export function foundIn(sketches: readonly Sketch[], timings: Timings = {}): Fou
     ),
   );
   const { rows, overview } = analyse(exchanges.map(takeFacts), pages, { type: 'whole' });
-  const words = new WordStock();
+  const words = new ScriptWords();
   const evidence = new Map<Evidence['index'], Evidence>(
     exchanges.map((exchange, at) => {
       const text = sketches[at]?.body;
       const isJson = sketches[at]?.type === 'application/json';
-      const body = text === undefined ? undefined : { bytes: bytesFromText(text), text, isJson };
+      const body = text === undefined ? undefined : { bytes: bytesFromText(text), hash: text, text, isJson };
       if (text !== undefined && !isJson) words.add(text);
       return [exchange.index, takeEvidence(exchange, body, TOOLS)];
     }),

@@ -4,7 +4,7 @@ import type { LoadHead } from '../../workers/compare.worker';
 import { goTo } from '../state/address';
 import { Behind } from '../ui/Behind';
 import { Button } from '../ui/Button';
-import { Problem } from '../ui/Problem';
+import { Nothing } from '../ui/Problem';
 import { LoadLink } from './LoadsOfSides';
 import { LOAD_CHART_PX, LoadChart } from './later-chart';
 import { writeLoadName } from './load-name';
@@ -19,14 +19,12 @@ interface GroupViewProps {
 export default function GroupView({ heads, group, onChoose }: GroupViewProps) {
   if (group === undefined)
     return (
-      <Problem
-        problem={{
-          sentence: `What slow loads share can be told of ${LEAST_OF_GROUP} loads and more whose exchanges have starts; ${heads.length} are chosen.`,
-          advice: 'Choose more for one side, or loads for both sides.',
-        }}
+      <Nothing
+        sentence={`What slow loads share can be told of ${LEAST_OF_GROUP} loads and more whose exchanges have starts; ${heads.length} are chosen.`}
+        advice="Choose more for one side, or loads for both sides."
       >
         <Button onClick={onChoose}>Choose others</Button>
-      </Problem>
+      </Nothing>
     );
   const slow = new Set(group.slow);
   const [first, ...more] = tellGroup(group);

@@ -7,7 +7,7 @@ import { $place } from '../state/address';
 import { fetchCaptures } from '../state/api';
 import { useOneTabStop } from '../state/focus';
 import { Button } from '../ui/Button';
-import { Loading, Problem } from '../ui/Problem';
+import { Loading, Nothing, Problem } from '../ui/Problem';
 import { useActions } from '../ui/use-actions';
 import { useFetched } from '../ui/use-fetched';
 import { callLoad, loadsOf, writeLoadName } from './load-name';
@@ -34,9 +34,9 @@ export default function LoadChooser({ onDone }: LoadChooserProps) {
     );
   if (fetched.value.length === 0)
     return (
-      <Problem problem={{ sentence: 'There is nothing to compare yet.', advice: 'Import two captures or more first.' }}>
+      <Nothing sentence="There is nothing to compare yet." advice="Import two captures or more first.">
         <Button onClick={() => location.assign('/')}>To the shelf</Button>
-      </Problem>
+      </Nothing>
     );
   return (
     <div className="flex min-h-0 flex-1 flex-col">

@@ -12,7 +12,7 @@ import { useHome } from '../state/focus';
 import { newId } from '../state/new-id';
 import { tell } from '../state/notices';
 import { Button } from '../ui/Button';
-import { Loading, Problem } from '../ui/Problem';
+import { Loading, Nothing, Problem } from '../ui/Problem';
 import type { ViewProps } from '../view-props';
 import { DraftFiles } from './DraftFiles';
 import { DraftOutput } from './DraftOutput';
@@ -67,14 +67,12 @@ function There({ card, rows, drafts }: DraftsViewProps & { readonly drafts: Ther
       )}
       {current === undefined && isPasting ? <PasteBox drafts={drafts} onDone={() => setIsPasting(false)} /> : null}
       {current === undefined && !isPasting ? (
-        <Problem
-          problem={{
-            sentence: 'No drafts of this capture yet.',
-            advice: 'Press d on an exchange to make one of its request, paste a command, or begin with an empty one.',
-          }}
+        <Nothing
+          sentence="No drafts of this capture yet."
+          advice="Press d on an exchange to make one of its request, paste a command, or begin with an empty one."
         >
           <Button onClick={() => goTo({ view: 'waterfall' })}>To the waterfall</Button>
-        </Problem>
+        </Nothing>
       ) : null}
     </section>
   );

@@ -283,9 +283,14 @@ function planHeaders(draft: Draft, body: PlanBody, can: Abilities, warnings: str
 function withBoundary(headers: PlanHeader[], { payload }: Draft, body: PlanBody, warnings: string[]): PlanHeader[] {
   if (payload.type !== 'parts' || body.type === 'parts') return headers;
   const own = headers.find(({ name }) => name.toLowerCase() === 'content-type');
-  if (own !== undefined && boundaryOf(plainText(own.value)) === payload.boundary) return headers;
+  const named = own === undefined ? undefined : boundaryOf(plainText(own.value));
+  if (own !== undefined && named === payload.boundary) return headers;
   if (own !== undefined)
-    warnings.push('The header Content-Type names another boundary than the form has: that of the form is sent.');
+    warnings.push(
+      named === undefined
+        ? 'The header Content-Type names no boundary: that of the form is added.'
+        : 'The header Content-Type names another boundary than the form has: that of the form is sent.',
+    );
   const boundary = /^[A-Za-z0-9'()+_,./:=?-]+$/.test(payload.boundary) ? payload.boundary : `"${payload.boundary}"`;
   const type = own === undefined ? 'multipart/form-data' : plainText(own.value).replace(/;\s*boundary=.*$/i, '');
   const value = [{ text: `${type}; boundary=${boundary}` }];

@@ -93,6 +93,7 @@ export function payloadCases(): Omit<Case, 'options'>[] {
       draft: post({ type: 'parts', boundary: 'xYzZY', parts }, 'multipart/form-data; boundary=xYzZY'),
     })),
     { name: 'a form whose type names no boundary', draft: post(formOf(), 'multipart/form-data') },
+    { name: 'a form whose type names no boundary', draft: post(formOf(), 'multipart/form-data') },
     { name: 'a form whose type names another boundary', draft: post(formOf(), 'multipart/form-data; boundary=other') },
     { name: 'a form without a type', draft: post(formOf()) },
     { name: 'a type without a payload', draft: post({ type: 'none' }, 'application/json') },

@@ -211,6 +211,23 @@ describe('a series', () => {
     expect((await look(run)).steps.map(({ label }) => label)).toEqual(['0', '1', '2', '3']);
   });
 
+  it('that ends with the response under way is not begun again by who had it paused and goes on', async () => {
+    let release = (): void => undefined;
+    answers = async () => {
+      await new Promise<void>((resolve) => {
+        release = resolve;
+      });
+      return [200, { huts: [] }];
+    };
+    const run = await begin(draftOf('/huts'), series({ to: '0' }));
+    await expect.poll(() => asked.length).toBe(1);
+    await send(at(run.draft, `/${run.id}`), 'PATCH', { does: 'pause' });
+    const goneOn = send(at(run.draft, `/${run.id}`), 'PATCH', { does: 'go-on' });
+    release();
+    expect(((await (await goneOn).json()) as Run).status).toBe('ended');
+    expect(asked).toHaveLength(1);
+  });
+
   it('loses nothing where the server is killed in the middle, and goes on from there', async () => {
     answers = paged();
     const run = await begin(draftOf('/huts'), series({ pauseMs: '100' }));

@@ -5,6 +5,7 @@ import { homedir } from 'node:os';
 import { basename, join } from 'node:path';
 import { captureName } from '#core/har';
 import type { ImportProgress, ImportResult } from '#core/wire';
+import { beforeEnding } from './closing';
 import { findDataFolder } from './data-folder';
 import { findByHash, setDeleted, UNDO_MS } from './db/captures';
 import { type Connection, migrateDatabase, openConnection, writeWhenFree } from './db/connection';
@@ -287,6 +288,10 @@ let running: Trazado | undefined;
 
 /** The one server of this process, started at its first use. */
 export function getTrazado(): Trazado {
-  running ??= new Trazado(findDataFolder());
+  if (running === undefined) {
+    const started = new Trazado(findDataFolder());
+    beforeEnding(() => started.close());
+    running = started;
+  }
   return running;
 }

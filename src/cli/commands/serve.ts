@@ -6,6 +6,7 @@ import { hostname, networkInterfaces } from 'node:os';
 import { join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { ProblemAnswer } from '#core/wire';
+import { endInOrder } from '#server/closing';
 import { findDataFolder } from '#server/data-folder';
 import { checkStorage } from '#server/db/check';
 import { OWN_HEADER } from '#server/guard';
@@ -86,11 +87,12 @@ export async function startApp(options: ServeOptions): Promise<RunningApp> {
   return {
     url: urlOf(isWildcard(host) || host === '127.0.0.1' ? 'localhost' : host, port),
     elsewhere: isWildcard(host) ? addressesHere().map((address) => urlOf(address, port)) : [],
-    close: () =>
-      new Promise((done) => {
-        server.close(() => done());
-        server.closeAllConnections();
-      }),
+    close: async () => {
+      const closed = new Promise<void>((done) => void server.close(() => done()));
+      server.closeAllConnections();
+      await closed;
+      await endInOrder();
+    },
   };
 }
 

@@ -97,10 +97,11 @@ export class RunDesk {
 
   /** Goes on where a run was paused. */
   async goOn(captureId: string, id: string): Promise<void> {
+    const pausing = this.#running.get(id);
+    if (pausing?.halt.isAsked === true) await pausing.whole;
+    // What was waited for may have been the last.
     const { run } = this.#find(captureId, id);
-    const running = this.#running.get(id);
-    if (running?.halt.isAsked === true) await running.whole;
-    else if (running !== undefined || run.status === 'ended') return;
+    if (this.#running.has(id) || run.status === 'ended') return;
     this.#checkRoom();
     await this.#write((connection) =>
       changeRun(connection, id, { status: 'running', sentence: run.sentence, endedAt: null }),

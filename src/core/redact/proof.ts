@@ -70,6 +70,9 @@ function eachRun(text: string, signs: Uint8Array, least: number, tell: (start: n
 const REMEMBERED_CHARS = 200;
 const MOST_REMEMBERED = 200_000;
 
+/** A text by itself: what is cut out of another keeps the whole of that. */
+const copyOf = (text: string): string => JSON.parse(JSON.stringify(text)) as string;
+
 /** Looks for values in texts. */
 export class Prover {
   /** As many characters as the shortest pattern has, of those that are not told by themselves. */
@@ -140,7 +143,7 @@ export class Prover {
     look();
     if (this.#told !== before) return;
     if (clean.size >= MOST_REMEMBERED) clean.clear();
-    clean.add(text);
+    clean.add(copyOf(text));
   }
 
   #text(text: string, path: string, as: string, layer: number): void {

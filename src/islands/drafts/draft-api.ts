@@ -8,7 +8,7 @@ import {
   withVariables,
 } from '#core/sheet';
 import type { Held, Measure, SendLeave, SentSheet, Trial, TrialAnswer, TrialProgress, ValueOrigin } from '#core/wire';
-import { type Answer, MOST_WHILE_LEAVING, request, requestLines, UNREACHABLE } from '../state/api';
+import { type Answer, request, requestLines, UNREACHABLE, written } from '../state/api';
 
 /** The drafts of a capture, and the variables that they share. */
 export interface KeptDrafts {
@@ -28,15 +28,8 @@ export async function fetchDrafts(id: string): Promise<Answer<KeptDrafts>> {
 const JSON_TYPE = { 'content-type': 'application/json' };
 
 /** Keeps a draft as it is now. */
-export function keepDraft(id: string, kept: KeptDraft, isLeaving = false): Promise<Answer<unknown>> {
-  const body = JSON.stringify(packKept(kept));
-  return request(`/api/captures/${id}/drafts/${kept.id}`, {
-    method: 'PUT',
-    headers: JSON_TYPE,
-    body,
-    keepalive: isLeaving && body.length < MOST_WHILE_LEAVING,
-  });
-}
+export const keepDraft = (id: string, kept: KeptDraft, isLeaving = false): Promise<Answer<unknown>> =>
+  request(`/api/captures/${id}/drafts/${kept.id}`, written('PUT', packKept(kept), isLeaving));
 
 export const dropDraft = (id: string, draft: string, isLeaving = false): Promise<Answer<unknown>> =>
   request(`/api/captures/${id}/drafts/${draft}`, { method: 'DELETE', keepalive: isLeaving });
@@ -47,13 +40,10 @@ export async function keepVariables(
   change: VariablesChange,
   isLeaving = false,
 ): Promise<Answer<readonly SharedVariable[]>> {
-  const body = JSON.stringify(change);
-  const answer = await request<{ variables: SharedVariable[] }>(`/api/captures/${id}/variables`, {
-    method: 'PATCH',
-    headers: JSON_TYPE,
-    body,
-    keepalive: isLeaving && body.length < MOST_WHILE_LEAVING,
-  });
+  const answer = await request<{ variables: SharedVariable[] }>(
+    `/api/captures/${id}/variables`,
+    written('PATCH', change, isLeaving),
+  );
   return answer.ok ? { ok: true, value: answer.value.variables } : answer;
 }
 

@@ -1,7 +1,7 @@
 import type { ExchangePreview, HandOffChoice } from '#core/redact';
 import type { ReportFormat, ReportPart } from '#core/report';
 import type { HandOffOrder, HandOffProgress, ReportProgress } from '#core/wire';
-import { type Answer, MOST_WHILE_LEAVING, request, requestFile, requestLines } from '../state/api';
+import { type Answer, request, requestFile, requestLines, written } from '../state/api';
 
 const JSON_TYPE = { 'content-type': 'application/json' };
 
@@ -15,15 +15,7 @@ export const writeChoice = (
   captureId: string,
   choice: HandOffChoice,
   isLeaving = false,
-): Promise<Answer<HandOffChoice>> => {
-  const body = JSON.stringify(choice);
-  return request(`${addressOf(captureId)}/choice`, {
-    method: 'PUT',
-    headers: JSON_TYPE,
-    body,
-    keepalive: isLeaving && body.length < MOST_WHILE_LEAVING,
-  });
-};
+): Promise<Answer<HandOffChoice>> => request(`${addressOf(captureId)}/choice`, written('PUT', choice, isLeaving));
 
 /** Has what leaves made, and hears how it goes. */
 export const makeHandOff = (

@@ -1,7 +1,7 @@
 import { atom } from 'nanostores';
 import { type Mark, type MarkChange, type MarkTarget, markKey } from '#core/marks';
 import { holdTyping } from '../state/actions';
-import { MOST_WHILE_LEAVING, request } from '../state/api';
+import { request, written } from '../state/api';
 import { tell } from '../state/notices';
 import { OrderedWrites } from '../state/ordered-writes';
 
@@ -71,13 +71,7 @@ function keepMark(target: MarkTarget, change: MarkChange): void {
   if (!isFollowed) addEventListener('pagehide', () => writes.leave());
   isFollowed = true;
   writes.put(`${captureId} ${key} ${'note' in change}`, async (isLeaving) => {
-    const body = JSON.stringify({ target: key, ...change });
-    const answer = await request<Mark[]>(addressOf(captureId), {
-      method: 'PATCH',
-      headers: { 'content-type': 'application/json' },
-      body,
-      keepalive: isLeaving && body.length < MOST_WHILE_LEAVING,
-    });
+    const answer = await request<Mark[]>(addressOf(captureId), written('PATCH', { target: key, ...change }, isLeaving));
     // An answer from before a later change would take that back.
     if (answer.ok && writes.unanswered === 1) take(captureId, answer.value);
     if (!answer.ok)

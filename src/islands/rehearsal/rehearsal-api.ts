@@ -1,5 +1,5 @@
 import type { Rehearsal, RehearsalOrder, RehearsalSeen, ResponseVariant } from '#core/wire';
-import { type Answer, MOST_WHILE_LEAVING, request } from '../state/api';
+import { type Answer, request, written } from '../state/api';
 
 const JSON_TYPE = { 'content-type': 'application/json' };
 const at = (captureId: string): string => `/api/captures/${captureId}/rehearsals`;
@@ -30,12 +30,5 @@ export const writeVariants = (
   captureId: string,
   variants: readonly ResponseVariant[],
   isLeaving: boolean,
-): Promise<Answer<ResponseVariant[]>> => {
-  const body = JSON.stringify({ variants });
-  return request(`/api/captures/${captureId}/variants`, {
-    method: 'PUT',
-    headers: JSON_TYPE,
-    body,
-    keepalive: isLeaving && body.length < MOST_WHILE_LEAVING,
-  });
-};
+): Promise<Answer<ResponseVariant[]>> =>
+  request(`/api/captures/${captureId}/variants`, written('PUT', { variants }, isLeaving));

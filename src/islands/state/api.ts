@@ -43,7 +43,14 @@ export function readProblem(text: string): ProblemAnswer {
 }
 
 /** Browsers send no more than this on behalf of a page that is gone (Fetch Standard, 4.6). */
-export const MOST_WHILE_LEAVING = 60_000;
+const MOST_BYTES_WHILE_LEAVING = 60_000;
+
+/** A write of JSON. @param isLeaving sent on behalf of the page also once it is gone, if it is short enough */
+export function written(method: 'PUT' | 'PATCH', value: unknown, isLeaving: boolean): RequestInit {
+  const body = JSON.stringify(value);
+  const isShort = (): boolean => new TextEncoder().encode(body).length < MOST_BYTES_WHILE_LEAVING;
+  return { method, headers: { 'content-type': 'application/json' }, body, keepalive: isLeaving && isShort() };
+}
 
 export async function request<T>(path: string, options?: RequestInit): Promise<Answer<T>> {
   try {
@@ -123,15 +130,8 @@ export type SettingName = 'filters' | 'targets' | 'handOffs';
 /** A setting; null where it was never set. */
 export const fetchSetting = <T>(name: SettingName): Promise<Answer<T | null>> => request(`/api/settings/${name}`);
 
-export const writeSetting = (name: SettingName, value: unknown, isLeaving = false): Promise<Answer<unknown>> => {
-  const body = JSON.stringify(value);
-  return request(`/api/settings/${name}`, {
-    method: 'PUT',
-    headers: { 'content-type': 'application/json' },
-    body,
-    keepalive: isLeaving && body.length < MOST_WHILE_LEAVING,
-  });
-};
+export const writeSetting = (name: SettingName, value: unknown, isLeaving = false): Promise<Answer<unknown>> =>
+  request(`/api/settings/${name}`, written('PUT', value, isLeaving));
 
 /** A capture that holds just these exchanges, as they were recorded. */
 export const exportHar = (id: string, places?: readonly number[]): Promise<Answer<Blob>> =>

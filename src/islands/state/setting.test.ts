@@ -112,6 +112,19 @@ describe('a setting', () => {
     expect(stored).toEqual(['a', 'b', 'c']);
   });
 
+  it('that is longer than browsers send for a page that is gone is sent while it may still be there', async () => {
+    stored = [];
+    const setting = settingOf();
+    void setting.load();
+    await settled();
+    const sent = vi.spyOn(globalThis, 'fetch');
+    // Each takes three bytes: 40,000 of them are too many, though they are fewer than 60,000 characters.
+    setting.change(with_('→'.repeat(40_000)));
+    page.dispatchEvent(new Event('pagehide'));
+    expect(sent.mock.calls.map(([, options]) => options?.keepalive)).toContain(false);
+    expect(sent.mock.calls.map(([, options]) => options?.keepalive)).not.toContain(true);
+  });
+
   it('is not written over by a page that is left before it could read it, nor by one that changed nothing', async () => {
     stored = ['a'];
     const [early, idle] = [settingOf(), settingOf()];

@@ -468,7 +468,9 @@ describe('the sentence on the card', () => {
     ],
   ] as [string, Sketch[], number[], string][])('says %s', (_, sketches, pages, sentence) => {
     const { rows, overview } = analysisOf(sketches, pages);
-    expect(tellCard(overview, rows)).toBe(sentence);
+    const [first] = overview.pages;
+    const own = rows.filter(({ pageId }) => pageId === first?.id);
+    expect(tellCard(overview, own, plotPage(own, first))).toBe(sentence);
   });
 });
 

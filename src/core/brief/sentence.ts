@@ -3,7 +3,7 @@ import { isRedirectStatus } from '../http';
 import type { ExchangeIndex } from '../model';
 import { formatMs, formatPlural, wordFailure } from '../wording';
 import { isMostlyQueue, type Spending } from './ledger';
-import { type BriefPage, plotPage } from './page';
+import type { BriefPage } from './page';
 
 /** How a load ended, or whatever its route leads to. */
 function reachedWords({ target, to }: BriefPage, rows: ReadonlyMap<ExchangeIndex, ExchangeRow>): string {
@@ -69,11 +69,16 @@ export function briefSentences(
   return [...ended, `${joinWords(named)}.`];
 }
 
-/** The shelf's sentence of a capture, with what the load of its first page waited for longest, where that is worth naming. */
-export function tellCard({ sentence, said, pages }: CaptureOverview, rows: readonly ExchangeRow[]): string {
-  const [first] = pages;
-  const own = rows.filter(({ pageId }) => pageId === first?.id);
-  const plotted = plotPage(own, first);
+/**
+ * The shelf's sentence of a capture, with what the load of its first page waited for longest, where that is worth naming.
+ * @param own the exchanges of its first page, or all where it has no pages
+ * @param plotted the route of that page
+ */
+export function tellCard(
+  { sentence, said, pages }: CaptureOverview,
+  own: readonly ExchangeRow[],
+  plotted: BriefPage | undefined,
+): string {
   if (plotted === undefined || findLostDocument(own) !== undefined || howTimed(own) !== 'most') return sentence;
   const byIndex = new Map(own.map((row) => [row.index, row]));
   const [most] = plotted.ledger.spent;

@@ -1,8 +1,8 @@
 import { analyse, type CaptureOverview, type ExchangeFacts, type ExchangeRow, FactsPool, takeFacts } from '../analysis';
-import { tellCard } from '../brief';
+import { type BriefPage, tellCard } from '../brief';
 import { bodyShape, type Inflate, languageOf, readBody } from '../content';
 import { type KnownBodies, LinkFinder } from '../links';
-import { type Completeness, type Exchange, type ExchangeIndex, findResponse, type Page } from '../model';
+import { type Completeness, type Exchange, type ExchangeIndex, findResponse, type Page, type PageId } from '../model';
 import { type Evidence, type EvidenceTools, takeEvidence } from './evidence';
 import { diagnoseAll, type FoundInCapture, subjectOf } from './run';
 import { ScriptWords } from './script-words';
@@ -21,6 +21,8 @@ export interface Diagnosis {
   readonly overview: CaptureOverview;
   readonly evidence: ReadonlyMap<ExchangeIndex, Evidence>;
   readonly found: FoundInCapture;
+  /** The route of each page to its load, by its id; of a capture without pages the only one, by undefined. */
+  readonly briefs: ReadonlyMap<PageId | undefined, BriefPage | undefined>;
 }
 
 /** What has to be known of all exchanges before the first body is read: a body may name any of them. */
@@ -31,14 +33,15 @@ export type KnownExchange = Pick<
 
 /** The reading of bodies: who names whom, and what rules need. One exchange at a time; what it keeps of each is small. */
 export class Diagnoser {
-  readonly #facts: ExchangeFacts[] = [];
+  #facts: ExchangeFacts[] = [];
   readonly #pool = new FactsPool();
   readonly #stock = new Stock();
   readonly #evidence = new Map<ExchangeIndex, Evidence>();
   readonly #words = new ScriptWords();
   /** The bodies whose words are known. */
   readonly #read = new Set<string>();
-  readonly #finder: LinkFinder;
+  /** Until the end: with many exchanges it takes as much room as all that is known of them. */
+  #finder: LinkFinder | undefined;
   readonly #tools: DiagnosisTools;
 
   /** @param known the exchanges as they are known without their bodies */
@@ -62,13 +65,14 @@ export class Diagnoser {
 
   /** @param facts what was taken of the exchange before, if anything was */
   add(exchange: Exchange, facts: ExchangeFacts = takeFacts(exchange)): void {
+    const finder = this.#unended();
     const response = findResponse(exchange);
     const { kind, decoded, text } = readBody(response, this.#tools.inflate);
     const language = languageOf(response?.mimeType);
     const hasBytes = decoded !== undefined && decoded.bytes.length > 0;
     const hash = hasBytes ? this.#tools.hash(decoded.bytes) : undefined;
     const key = hash === undefined ? undefined : `${hash} ${response?.mimeType}`;
-    this.#finder.look({
+    finder.look({
       index: exchange.index,
       shape: hasBytes ? bodyShape(response?.mimeType, decoded.bytes, kind) : undefined,
       language,
@@ -93,7 +97,7 @@ export class Diagnoser {
               hash,
               text,
               isJson: kind === 'json',
-              demand: this.#finder.demandOf(exchange.index),
+              demand: finder.demandOf(exchange.index),
             },
         this.#tools,
         this.#stock,
@@ -101,21 +105,32 @@ export class Diagnoser {
     );
   }
 
-  /** The analysis with what the bodies told, and the findings. */
+  /** The analysis with what the bodies told, and the findings. Once: what was gathered is let go of as soon as it is used. */
   end(pages: readonly Page[], completeness: Completeness): Diagnosis {
-    const { rows, overview } = analyse(this.#facts, pages, completeness, this.#finder.references());
+    const references = this.#unended().references();
+    this.#finder = undefined;
+    const { rows, overview } = analyse(this.#facts, pages, completeness, references);
+    this.#facts = [];
     const known = rows.map((row): ExchangeRow => {
       const errorInside = this.#evidence.get(row.index)?.errorInside;
       return errorInside === undefined ? row : { ...row, errorInside };
     });
-    const found = diagnoseAll(subjectOf(known, overview, this.#evidence, this.#words));
+    const subject = subjectOf(known, overview, this.#evidence, this.#words);
+    const found = diagnoseAll(subject);
+    const [first] = subject.pages;
     const about = rulesAbout(found);
     return {
       rows: known.map((row) => (about.has(row.index) ? { ...row, findings: about.get(row.index) } : row)),
-      overview: { ...overview, sentence: tellCard(overview, known) },
+      overview: { ...overview, sentence: tellCard(overview, first?.rows ?? known, first?.brief) },
       evidence: this.#evidence,
       found,
+      briefs: new Map(subject.pages.map((page) => [page.overview?.id, page.brief])),
     };
+  }
+
+  #unended(): LinkFinder {
+    if (this.#finder === undefined) throw new Error('This diagnosis has ended: it takes no more exchanges.');
+    return this.#finder;
   }
 }
 

@@ -1,4 +1,4 @@
-import type { CaptureOverview, ExchangeRow, RouteTo } from '../analysis';
+import { type CaptureOverview, type ExchangeRow, type RouteTo, TO_LOAD } from '../analysis';
 import { type BriefPage, type PlottedLeg, plotPage, tellBrief } from '../brief';
 import { DELAYS, nextVisitOf } from '../cache';
 import { type Evidence, type FoundInCapture, findingsOn } from '../diagnose';
@@ -10,19 +10,26 @@ interface Explained {
   readonly overview: CaptureOverview;
   readonly evidence: ReadonlyMap<ExchangeIndex, Evidence>;
   readonly found: FoundInCapture;
+  readonly briefs: ReadonlyMap<PageId | undefined, BriefPage | undefined>;
 }
 
 /**
  * One page explained, as the command line gives it; undefined where none of its exchanges has a start, or what its route is
  * to lead to is not known.
  */
-export function explainJson({ rows, overview, evidence, found }: Explained, page: PageId | undefined, to?: RouteTo) {
+export function explainJson(
+  { rows, overview, evidence, found, briefs }: Explained,
+  page: PageId | undefined,
+  to: RouteTo = TO_LOAD,
+) {
   const own = rows.filter(({ pageId }) => pageId === page);
-  const brief = plotPage(
-    own,
-    overview.pages.find(({ id }) => id === page),
-    to,
-  );
+  const plot = (): BriefPage | undefined =>
+    plotPage(
+      own,
+      overview.pages.find(({ id }) => id === page),
+      to,
+    );
+  const brief = to.type === 'load' ? briefs.get(page) : plot();
   if (brief === undefined) return undefined;
   return {
     page,

@@ -59,6 +59,14 @@ export function beginDiagnosis({ db }: Connection, captureId: string): boolean {
   return true;
 }
 
+/** Whether a diagnosis that began is still to be ended: what changes a capture has it begin anew. */
+export const isUnderWay = ({ db }: Connection, captureId: string): boolean =>
+  db
+    .select({ id: findings.captureId })
+    .from(findings)
+    .where(and(eq(findings.captureId, captureId), eq(findings.version, UNDER_WAY)))
+    .get() !== undefined;
+
 export function dropFindings({ db }: Connection, captureId: string): void {
   db.delete(findings).where(eq(findings.captureId, captureId)).run();
 }

@@ -1,10 +1,15 @@
 import { readFileSync } from 'node:fs';
-import { expect, it } from 'vitest';
+import { dirname } from 'node:path';
+import { expect, it, vi } from 'vitest';
+import { Diagnoser } from '#core/diagnose';
+import { readRows } from '../db/captures';
 import { migrateDatabase, openConnection } from '../db/connection';
+import { entryWriter, prepareEntry } from '../db/entries';
 import { hasFindings } from '../db/findings';
 import { newDataFolder } from '../testing/process';
 import { BackgroundDiagnosis } from './diagnose-some';
 import { importFile } from './import-file';
+import { reanalyse } from './reanalyse';
 
 const open = () => {
   const connection = openConnection(newDataFolder(), true);
@@ -44,5 +49,24 @@ it('takes what is waited for before what is under way and nobody waits for', () 
     if (typeof step === 'object') ended.push(step.diagnosed);
   }
   expect(ended).toEqual(['three', 'one', 'two']);
+  connection.sqlite.close();
+});
+
+it('leaves the database to others while it computes, and begins anew where the capture changed', () => {
+  const { connection, diagnosis } = open();
+  const other = openConnection(dirname(connection.sqlite.name), false);
+  const late = prepareEntry({ request: { method: 'GET', url: 'https://late.example/' } }, 10_000);
+  const end = vi.spyOn(Diagnoser.prototype, 'end').mockImplementationOnce(function (this: Diagnoser, ...ofCapture) {
+    entryWriter(other, 'two')(late);
+    reanalyse(other, 'two');
+    return this.end(...ofCapture);
+  });
+  diagnosis.hasten('two');
+  let step = diagnosis.step();
+  while (step === 'more') step = diagnosis.step();
+  expect(step).toEqual({ diagnosed: 'two' });
+  expect(readRows(connection, 'two').at(-1)?.url).toBe('https://late.example/');
+  end.mockRestore();
+  other.sqlite.close();
   connection.sqlite.close();
 });

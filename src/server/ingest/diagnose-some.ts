@@ -4,7 +4,7 @@ import { packBlocks } from '#core/wire';
 import { findCapture, getOutline, readRows, writeAnalysis } from '../db/captures';
 import type { Connection } from '../db/connection';
 import { readEntries, type StoredEntry } from '../db/entries';
-import { beginDiagnosis, dropFindings, nextUndiagnosed, writeFindings } from '../db/findings';
+import { beginDiagnosis, dropFindings, isUnderWay, nextUndiagnosed, writeFindings } from '../db/findings';
 import { beginReading } from '../diagnose';
 
 /** Why a capture is not tried again whose diagnosis took the thread down with it. */
@@ -82,8 +82,7 @@ export class BackgroundDiagnosis {
       const next = entries.next();
       if (next.done === true) {
         this.#running = undefined;
-        this.#end(captureId, diagnoser);
-        return { diagnosed: captureId };
+        return this.#end(captureId, diagnoser) ? { diagnosed: captureId } : 'more';
       }
       const { value, place } = next.value;
       if (isObject(value)) diagnoser.add(normaliseEntry(value, place));
@@ -97,14 +96,21 @@ export class BackgroundDiagnosis {
     return { captureId, diagnoser, entries: readEntries(this.#connection, captureId) };
   }
 
-  #end(captureId: string, diagnoser: Diagnoser): void {
-    const { sqlite } = this.#connection;
-    sqlite
+  /**
+   * Computes what was found and keeps it. The database is held for the writing alone: computing takes seconds where a capture
+   * is large. False where the capture changed meanwhile; then it begins anew.
+   */
+  #end(captureId: string, diagnoser: Diagnoser): boolean {
+    const connection = this.#connection;
+    const { pages, completeness } = getOutline(connection, captureId);
+    const { rows, overview, found } = diagnoser.end(pages.map(normalisePage), completeness);
+    const blocks = packBlocks(rows);
+    return connection.sqlite
       .transaction(() => {
-        const { pages, completeness } = getOutline(this.#connection, captureId);
-        const { rows, overview, found } = diagnoser.end(pages.map(normalisePage), completeness);
-        writeAnalysis(this.#connection, captureId, packBlocks(rows), overview);
-        writeFindings(this.#connection, captureId, { ...found, problem: undefined });
+        if (!isUnderWay(connection, captureId)) return false;
+        writeAnalysis(connection, captureId, blocks, overview);
+        writeFindings(connection, captureId, { ...found, problem: undefined });
+        return true;
       })
       .immediate();
   }

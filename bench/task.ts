@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { analyse, type ExchangeFacts, takeFacts } from '#core/analysis';
 import { HarReader, isObject, normaliseEntry } from '#core/har';
 import { migrateDatabase, openConnection } from '#server/db/connection';
+import { Turns } from '#server/db/turns';
 import { importApart } from '#server/ingest/import-apart';
 
 // One measured task in a process of its own, so that its peak memory is its own. Prints {ms, peakMb}.
@@ -45,7 +46,7 @@ const TASKS: Record<string, (path: string) => CleanUp | Promise<CleanUp>> = {
     const connection = openConnection(folder, true);
     migrateDatabase(connection);
     const order = { captureId: 'bench', path, name: 'bench', sha256: 'bench', fileBytes: statSync(path).size, now: 0 };
-    await importApart(connection, order, new SharedArrayBuffer(4), () => undefined);
+    await importApart(connection, order, new SharedArrayBuffer(4), new Turns(), () => undefined);
     // Committed: from here on it is on the shelf, and the log is copied into the database behind its back.
     return () => {
       connection.sqlite.close();

@@ -10,6 +10,7 @@ import { findDataFolder } from './data-folder';
 import { findByHash, setDeleted, UNDO_MS } from './db/captures';
 import { type Connection, migrateDatabase, openConnection, writeWhenFree } from './db/connection';
 import { type Found, findFindings, nextUndiagnosed } from './db/findings';
+import { Turns } from './db/turns';
 import { Finder } from './find/finder';
 import { HandOffDesk } from './hand-off/desk';
 import type { ImportOrder } from './ingest/import-order';
@@ -63,6 +64,7 @@ export class Trazado {
   readonly handOffs: HandOffDesk;
   readonly runs: RunDesk;
   readonly rehearsals: RehearsalDesk;
+  readonly #turns = new Turns();
   readonly #queue: IngestQueue;
   readonly #watched = new Map<string, Watched>();
   readonly #tidying: NodeJS.Timeout;
@@ -77,7 +79,7 @@ export class Trazado {
     this.handOffs = new HandOffDesk(dataFolder);
     this.runs = new RunDesk(this.connection, (run) => this.write(run));
     this.rehearsals = new RehearsalDesk(this.connection, dataFolder, (run) => this.write(run));
-    this.#queue = new IngestQueue(dataFolder, () => nextUndiagnosed(this.connection) !== undefined);
+    this.#queue = new IngestQueue(dataFolder, this.#turns, () => nextUndiagnosed(this.connection) !== undefined);
     this.tidy();
     // What can no longer be brought back goes also where nobody asks for anything.
     this.#tidying = setInterval(() => this.tidy(), TIDY_EVERY_MS).unref();
@@ -225,9 +227,9 @@ export class Trazado {
     };
   }
 
-  /** Runs a write of this thread; waits its turn without stalling the server while an import is written. */
+  /** Runs a write of this thread; waits its turn without stalling the server while an import is written, which lets it in. */
   write<T>(run: (connection: Connection) => T): Promise<T> {
-    return writeWhenFree(() => run(this.connection));
+    return writeWhenFree(() => run(this.connection), this.#turns);
   }
 
   /** Purges what can no longer be brought back, and has outdated analyses made again. */

@@ -1,10 +1,28 @@
-import { and, asc, desc, eq, exists, gt, isNotNull, isNull, lt, lte, ne, notExists, or, sql, sum } from 'drizzle-orm';
+import {
+  and,
+  asc,
+  desc,
+  eq,
+  exists,
+  gt,
+  inArray,
+  isNotNull,
+  isNull,
+  lt,
+  lte,
+  ne,
+  notExists,
+  or,
+  sql,
+  sum,
+} from 'drizzle-orm';
 import { ANALYSIS_VERSION, type CaptureOverview, type ExchangeRow, type RowColumn } from '#core/analysis';
 import { FINDINGS_VERSION } from '#core/diagnose';
 import type { HarOutline, Json } from '#core/har';
 import type { Completeness } from '#core/model';
 import type { CapturedRequest } from '#core/rehearse';
 import { type CaptureCard, joinBlocks, openBlocks, type PackedBlock, type PackedRows, type RowBlock } from '#core/wire';
+import { isAlive } from '../alive';
 import { dropOrphanBodies } from './bodies';
 import type { Connection } from './connection';
 import { analyses, captures, entries, findings, pages, rowBlocks } from './schema';
@@ -81,7 +99,7 @@ export function restoreByHash(
   const found = db
     .select({ id: captures.id, name: captures.name })
     .from(captures)
-    .where(and(eq(captures.sha256, sha256), isNotNull(captures.deletedAt)))
+    .where(and(eq(captures.sha256, sha256), isNotNull(captures.deletedAt), isNull(captures.arrivingFor)))
     .get();
   if (found === undefined) return undefined;
   db.update(captures).set({ deletedAt: null, importedAt: now }).where(eq(captures.id, found.id)).run();
@@ -117,11 +135,34 @@ export const restore = ({ db }: Connection, id: string, now: number): boolean =>
     .where(and(eq(captures.id, id), or(isNull(captures.deletedAt), gt(captures.deletedAt, now - UNDO_MS))))
     .run().changes > 0;
 
-/** Removes for good what was deleted before an instant, and the bodies that nobody else holds. */
+/** What is in the database of a capture that still comes in: seen by nobody, and so old a deletion that none brings it back. */
+export const ARRIVING = { deletedAt: 0, arrivingFor: process.pid } as const;
+export const ARRIVED = { deletedAt: null, arrivingFor: null } as const;
+
+/**
+ * Removes for good what was deleted before an instant, what came in no further since its process died or gave it up, and the
+ * bodies that nobody else holds. Not while this process imports.
+ */
 export function purgeDeleted(connection: Connection, before: number): number {
+  const due = connection.db
+    .select({ id: captures.id, arrivingFor: captures.arrivingFor })
+    .from(captures)
+    .where(and(isNotNull(captures.deletedAt), lt(captures.deletedAt, before)))
+    .all();
+  return purge(
+    connection,
+    due.flatMap(({ id, arrivingFor }) => (arrivingFor === null || isGone(arrivingFor) ? id : [])),
+  );
+}
+
+const isGone = (pid: number): boolean => pid === process.pid || !isAlive(pid);
+
+/** Removes captures for good, and the bodies that nobody else holds. Returns how many there were. */
+export function purge(connection: Connection, ids: readonly string[]): number {
+  if (ids.length === 0) return 0;
   const { changes } = connection.db
     .delete(captures)
-    .where(and(isNotNull(captures.deletedAt), lt(captures.deletedAt, before)))
+    .where(inArray(captures.id, [...ids]))
     .run();
   if (changes > 0) dropOrphanBodies(connection);
   return changes;
@@ -140,7 +181,7 @@ export function findWithoutRows({ db }: Connection): string[] {
   const rows = db
     .select({ id: captures.id })
     .from(captures)
-    .where(and(exists(ofCapture(entries)), notExists(ofCapture(rowBlocks))))
+    .where(and(isNull(captures.arrivingFor), exists(ofCapture(entries)), notExists(ofCapture(rowBlocks))))
     .all();
   return rows.map((row) => row.id);
 }

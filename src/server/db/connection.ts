@@ -4,6 +4,7 @@ import { type BetterSQLite3Database, drizzle } from 'drizzle-orm/better-sqlite3'
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
 import { findPackageRoot } from '../package-root';
 import * as schema from './schema';
+import type { Turns } from './turns';
 
 export const DATABASE_FILE = 'trazado.db';
 export const MIGRATIONS_FOLDER = (): string => join(findPackageRoot(), 'src/server/db/migrations');
@@ -51,17 +52,27 @@ export function migrateDatabase(connection: Connection): void {
 const BUSY_RETRY_MS = 25;
 const BUSY_LIMIT_MS = 120_000;
 
-/** Runs a write of the main thread; while an import holds the database it tries again without stalling the server. */
-export async function writeWhenFree<T>(write: () => T): Promise<T> {
+/**
+ * Runs a write of the main thread; while an import holds the database it tries again without stalling the server.
+ * @param turns told that somebody waits: an import lets it in between
+ */
+export async function writeWhenFree<T>(write: () => T, turns?: Turns): Promise<T> {
   const until = Date.now() + BUSY_LIMIT_MS;
-  for (;;) {
-    try {
-      return write();
-    } catch (error) {
-      const isBusy = (error as { code?: unknown }).code === 'SQLITE_BUSY' || isBusyCause(error);
-      if (!isBusy || Date.now() > until) throw error;
+  let isWaiting = false;
+  try {
+    for (;;) {
+      try {
+        return write();
+      } catch (error) {
+        const isBusy = (error as { code?: unknown }).code === 'SQLITE_BUSY' || isBusyCause(error);
+        if (!isBusy || Date.now() > until) throw error;
+      }
+      if (!isWaiting) turns?.begin();
+      isWaiting = true;
       await new Promise((resolve) => setTimeout(resolve, BUSY_RETRY_MS));
     }
+  } finally {
+    if (isWaiting) turns?.end();
   }
 }
 

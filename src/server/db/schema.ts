@@ -20,6 +20,8 @@ export const captures = sqliteTable(
     importedAt: integer('imported_at').notNull(),
     /** When it was deleted; it can be brought back until it is purged. */
     deletedAt: integer('deleted_at'),
+    /** While it comes in, the process that reads it; till then it counts as deleted, and is no capture if that process dies. */
+    arrivingFor: integer('arriving_for'),
     recordedAt: real('recorded_at'),
     utcOffsetMinutes: integer('utc_offset_minutes'),
     recorder: text('recorder'),

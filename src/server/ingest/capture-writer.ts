@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm';
-import { findByHash, restoreByHash, writeAnalysis } from '../db/captures';
+import { ARRIVED, ARRIVING, findByHash, restoreByHash, writeAnalysis } from '../db/captures';
 import type { Connection } from '../db/connection';
 import { entryWriter, type PreparedEntry } from '../db/entries';
 import { captures, pages } from '../db/schema';
@@ -17,7 +17,10 @@ export function importKnown(connection: Connection, order: ImportOrder): Importe
   return deleted === undefined ? undefined : { result: { type: 'imported', ...deleted }, nextAtByte: undefined };
 }
 
-/** Writes a capture while it is read, in a transaction that its caller began: it is there whole or not at all. */
+/**
+ * Writes a capture while it is read, in one transaction or several that its caller begins: nobody sees anything of it before
+ * its end.
+ */
 export class CaptureWriter {
   readonly #connection: Connection;
   readonly #order: ImportOrder;
@@ -29,7 +32,7 @@ export class CaptureWriter {
     const { captureId: id, name, sha256, fileBytes, now } = order;
     connection.db
       .insert(captures)
-      .values({ id, name, sha256, fileBytes, importedAt: now, outline: '{}', completeness: '{}' })
+      .values({ id, name, sha256, fileBytes, importedAt: now, outline: '{}', completeness: '{}', ...ARRIVING })
       .run();
     this.writeEntry = entryWriter(connection, id);
   }
@@ -45,7 +48,7 @@ export class CaptureWriter {
     writeAnalysis(this.#connection, id, read.blocks, overview);
     this.#connection.db
       .update(captures)
-      .set({ outline, completeness, recordedAt: overview.recordedAt, utcOffsetMinutes, recorder, browser })
+      .set({ outline, completeness, recordedAt: overview.recordedAt, utcOffsetMinutes, recorder, browser, ...ARRIVED })
       .where(eq(captures.id, id))
       .run();
     return { result: { type: 'imported', id, name, exchanges: read.exchanges }, nextAtByte: read.nextAtByte };

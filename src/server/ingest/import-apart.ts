@@ -1,7 +1,10 @@
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { HarError } from '#core/har';
+import { purge } from '../db/captures';
 import type { Connection } from '../db/connection';
+import { storageTrouble } from '../db/trouble';
+import type { Turns } from '../db/turns';
 import { findPackageRoot } from '../package-root';
 import { CaptureWriter, importKnown } from './capture-writer';
 import type { Imported, ImportOrder } from './import-order';
@@ -11,26 +14,50 @@ import type { FromReader, ReaderData, ReadFailure } from './read-protocol';
 /** Short-lived strings are most of what reading makes: a small nursery keeps the peak of its memory low. */
 const NURSERY_MB = 16;
 
+/** How often it looks whether others wait for the database. */
+const LOOK_EVERY_MS = 20;
+
 /**
  * Imports as `importFile` does, the file read by a thread of its own while this one writes. Nobody else may write through
- * the connection until it has ended.
+ * the connection until it has ended; those that write through others are let in between. One that fails leaves nothing.
+ * @param turns those that wait for the database
  */
 export async function importApart(
   connection: Connection,
   order: ImportOrder,
   cancelFlag: SharedArrayBuffer,
+  turns: Turns,
   onProgress: (progress: ReadingProgress) => void,
 ): Promise<Imported> {
   const { sqlite } = connection;
+  let isInPortions = false;
+  const letIn = (): void => {
+    if (!turns.areWaited) return;
+    sqlite.exec('commit');
+    isInPortions = true;
+    turns.giveWay();
+    sqlite.exec('begin immediate');
+  };
   sqlite.exec('begin immediate');
   try {
-    const imported = importKnown(connection, order) ?? (await readAndWrite(connection, order, cancelFlag, onProgress));
+    const imported =
+      importKnown(connection, order) ?? (await readAndWrite(connection, order, cancelFlag, letIn, onProgress));
     sqlite.exec('commit');
     return imported;
   } catch (error) {
     // SQLite ends some transactions by itself, as on a full disk.
     if (sqlite.inTransaction) sqlite.exec('rollback');
+    if (isInPortions) tryPurge(connection, order.captureId);
     throw error;
+  }
+}
+
+/** What cannot be removed now, on a full disk mostly, goes with the next tidying: nobody sees it till then. */
+function tryPurge(connection: Connection, captureId: string): void {
+  try {
+    purge(connection, [captureId]);
+  } catch (error) {
+    if (storageTrouble(connection.sqlite.name, error) === undefined) throw error;
   }
 }
 
@@ -38,6 +65,7 @@ async function readAndWrite(
   connection: Connection,
   order: ImportOrder,
   cancelFlag: SharedArrayBuffer,
+  letIn: () => void,
   onProgress: (progress: ReadingProgress) => void,
 ): Promise<Imported> {
   const writer = new CaptureWriter(connection, order);
@@ -49,8 +77,17 @@ async function readAndWrite(
     execArgv: [],
     resourceLimits: { maxYoungGenerationSizeMb: NURSERY_MB },
   });
+  let looking: NodeJS.Timeout | undefined;
   try {
     const read = await new Promise<ReadCapture>((resolve, reject) => {
+      // By time, not by what was read: at the end the whole of it is analysed, and nothing comes for seconds.
+      looking = setInterval(() => {
+        try {
+          letIn();
+        } catch (error) {
+          reject(error);
+        }
+      }, LOOK_EVERY_MS);
       reader.on('error', reject);
       reader.on('exit', () => reject(new Error('reading ended before its time')));
       reader.on('message', (message: FromReader) => {
@@ -64,6 +101,7 @@ async function readAndWrite(
     });
     return writer.end(read);
   } finally {
+    clearInterval(looking);
     // With it goes all that reading took of memory.
     await reader.terminate();
   }

@@ -6,6 +6,8 @@ import type { UnpackedMember } from './unpack';
 export interface WorkerData {
   readonly dataFolder: string;
   readonly cancelFlag: SharedArrayBuffer;
+  /** Those that wait for the database. */
+  readonly turns: SharedArrayBuffer;
 }
 
 export type ToWorker =

@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
+import type { Turns } from '../db/turns';
 import { log } from '../log';
 import { findPackageRoot } from '../package-root';
 import { ServerProblem } from '../problem';
@@ -31,9 +32,15 @@ export class IngestQueue {
   #running: Job | undefined;
   #worker: Worker | undefined;
 
-  /** @param hasUndiagnosed whether there is a capture whose bodies are still to be read */
-  constructor(dataFolder: string, hasUndiagnosed: () => boolean) {
+  readonly #turns: Turns;
+
+  /**
+   * @param turns those that wait for the database, which imports let in between
+   * @param hasUndiagnosed whether there is a capture whose bodies are still to be read
+   */
+  constructor(dataFolder: string, turns: Turns, hasUndiagnosed: () => boolean) {
     this.#dataFolder = dataFolder;
+    this.#turns = turns;
     this.diagnosing = new Diagnosing(dataFolder, hasUndiagnosed);
   }
 
@@ -117,6 +124,7 @@ export class IngestQueue {
     const workerData: WorkerData = {
       dataFolder: this.#dataFolder,
       cancelFlag: this.#flag.buffer as SharedArrayBuffer,
+      turns: this.#turns.buffer,
     };
     const worker = new Worker(join(findPackageRoot(), 'dist/node/ingest-worker.js'), {
       workerData,

@@ -4,6 +4,7 @@ import { readdir, rm } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import { isAlive } from '../alive';
 import { isZip } from './unpack';
 
 export interface SpooledFile {
@@ -68,14 +69,5 @@ export function clearSpool(dataFolder: string): void {
   for (const name of readdirSync(folder)) {
     const pid = Number.parseInt(name, 10);
     if (pid === process.pid || !isAlive(pid)) rmSync(join(folder, name), { force: true });
-  }
-}
-
-function isAlive(pid: number): boolean {
-  try {
-    process.kill(pid, 0);
-    return true;
-  } catch {
-    return false;
   }
 }

@@ -8,6 +8,7 @@ import { purgeRehearsals } from '../db/rehearsals';
 import { purgeRuns } from '../db/runs';
 import { purgeTrials } from '../db/trials';
 import { storageTrouble } from '../db/trouble';
+import { Turns } from '../db/turns';
 import { importApart } from './import-apart';
 import { importFile } from './import-file';
 import type { Imported, ImportOrder } from './import-order';
@@ -30,7 +31,7 @@ setFlagsFromString('--heap-growing-percent=30');
 
 if (parentPort === null) throw new Error('This file is a worker: the server starts it.');
 const port = parentPort;
-const { dataFolder, cancelFlag } = workerData as WorkerData;
+const { dataFolder, cancelFlag, turns } = workerData as WorkerData;
 const connection = openConnection(dataFolder, true);
 const flag = new Int32Array(cancelFlag);
 const tell = (message: FromWorker): void => port.postMessage(message);
@@ -135,8 +136,7 @@ async function importWith(order: ImportOrder, onProgress: (progress: ReadingProg
       return Atomics.load(flag, 0) === 0;
     });
   }
-  const { cancelFlag } = workerData as WorkerData;
-  const run = importApart(connection, order, cancelFlag, onProgress);
+  const run = importApart(connection, order, cancelFlag, new Turns(turns), onProgress);
   importing = run.catch(() => undefined);
   try {
     return await run;

@@ -1,0 +1,1 @@
+ALTER TABLE `captures` ADD `arriving_for` integer;

@@ -153,6 +153,20 @@ test('the load is played again with a change, and the next visit is foretold', a
   await expect(page.getByText(new RegExp(`^${count} of \\d+ exchanges`))).toBeVisible();
 });
 
+test('where the load cannot be played again, that is said, and tried again', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-first-visit');
+  await page.locator('[data-strip]').first().waitFor();
+  let isDown = true;
+  await page.route(/\/exchanges$/, (route) => (isDown ? route.abort() : route.continue()));
+  await page.keyboard.press('g');
+  await page.keyboard.press('b');
+  const again = page.getByRole('alert').getByRole('button', { name: 'Try again' });
+  await again.waitFor();
+  isDown = false;
+  await again.click();
+  await expect(page.locator('[data-what-if]')).toContainText(/It would take \d/);
+});
+
 test('the sentence, a finding, a table and the whole brief are copied as text', async ({ page, context, demo }) => {
   await context.grantPermissions(['clipboard-read', 'clipboard-write']);
   await openCapture(page, demo.url, 'alba-norte-first-visit');

@@ -41,7 +41,46 @@ function withToken(name: string, token: string): string {
   return path;
 }
 
+/** A load in which each of many exchanges waited for the one before; every fourth took longest. */
+function withLongRoute(count: number): string {
+  const path = join(folder, 'long-route.har');
+  const startedAt = Date.parse('2026-10-03T09:00:00Z');
+  let at = 0;
+  const entries = Array.from({ length: count }, (_, index) => {
+    const time = index % 4 === 0 ? 40 : 10;
+    const startedDateTime = new Date(startedAt + at).toISOString();
+    at += time;
+    return {
+      pageref: 'p',
+      startedDateTime,
+      time,
+      request: { method: 'GET', url: `https://www.cumbrera.example/step-${index}`, headers: [] },
+      response: { status: 200, headers: [], content: { size: 0, mimeType: index === 0 ? 'text/html' : 'text/css' } },
+      timings: { send: 0, wait: time, receive: 0 },
+    };
+  });
+  const pages = [{ id: 'p', startedDateTime: '2026-10-03T09:00:00Z', title: 'p', pageTimings: { onLoad: at } }];
+  writeFileSync(path, JSON.stringify({ log: { version: '1.2', pages, entries } }));
+  return path;
+}
+
 describe('trazado report', () => {
+  it('draws and lists the longest legs of a long route, and says how many there are', () => {
+    const file = withLongRoute(240);
+    const { length } = explained(file).legs;
+    expect(length).toBeGreaterThan(200);
+    const out = join(folder, 'long-route.md');
+    expect(run(file, '--out', out)).toMatchObject({ status: 0 });
+    const [, after = ''] = readFileSync(out, 'utf8').replaceAll('\\', '').split('## What the load waited for\n');
+    const [route = ''] = after.split('\n## ');
+    expect(route).toContain(`Its 60 longest legs of ${length}: 2.40 s of 4.20 s.`);
+    const rows = route.match(/^\|.*step-\d+/gm) ?? [];
+    expect(rows.map((row) => /step-\d+/.exec(row)?.[0])).toEqual(
+      Array.from({ length: 60 }, (_, at) => `step-${at * 4}`),
+    );
+    expect(route).toContain(`The route's 60 longest legs of ${length} in the order of time`);
+  });
+
   it('says what explain says, in HTML and in Markdown, with the proof beside it', () => {
     const { sentence, findings, legs } = explained(FIRST);
     for (const format of ['html', 'md']) {

@@ -1,3 +1,4 @@
+import { setImmediate } from 'node:timers/promises';
 import { DELAYS, type DelayName, forecastVisit, takeVisitItem, type VisitForecast } from '#core/cache';
 import { readRows } from './db/captures';
 import type { Connection } from './db/connection';
@@ -18,9 +19,11 @@ export async function readForecast(
     const { wireBytes, bodyBytes, preflightFor } = row;
     items.push({ ...takeVisitItem(exchange, preflightFor), wireBytes, bodyBytes });
   });
-  const names = Object.keys(DELAYS) as DelayName[];
-  return Object.fromEntries(names.map((name) => [name, forecastVisit(items, DELAYS[name])])) as Record<
-    DelayName,
-    VisitForecast
-  >;
+  const forecasts: [DelayName, VisitForecast][] = [];
+  for (const name of Object.keys(DELAYS) as DelayName[]) {
+    forecasts.push([name, forecastVisit(items, DELAYS[name])]);
+    // With very many exchanges each takes a while: other requests are answered in between.
+    await setImmediate();
+  }
+  return Object.fromEntries(forecasts) as Record<DelayName, VisitForecast>;
 }

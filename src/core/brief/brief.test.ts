@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { analyse, type CaptureOverview, type ExchangeRow, takeFacts } from '../analysis';
 import { type JsonObject, normaliseEntry, normalisePage } from '../har';
 import { exchangeIndex } from '../model';
-import { type Change, documentAnswersMs, documentOf, Load, plotPage, tellBrief, tellCard, tellLegs } from './index';
+import { documentOf } from './document';
+import { type Change, documentAnswersMs, Load, plotPage, tellBrief, tellCard, tellLegs, WhatIf } from './index';
 
 interface Sketch {
   readonly at?: number;
@@ -485,6 +486,23 @@ describe('what if', () => {
     new Load(rowsOf(sketches), { loadedMs: 820, domReadyMs: undefined }).play(changes)?.targetMs;
   const of = (...indexes: number[]) =>
     new Set(rowsOf(sketches).flatMap(({ index }) => (indexes.includes(index) ? index : [])));
+
+  it('is asked of what took longest first, and has no load without its document', () => {
+    const rows = rowsOf(sketches);
+    const whatIf = new WhatIf(rows, { loadedMs: 820, domReadyMs: undefined });
+    const ask = (subject: string | undefined, kind: 'leave-out' | 'answer-in') =>
+      whatIf.ask({ subject, kind, waitMs: 0 });
+    const first = ask(undefined, 'leave-out');
+    expect(first?.subjects.map(([id]) => id)).toEqual(['#2', '#1', '#0', 'www.a.example', 'maps.example', 'all']);
+    expect(first).toMatchObject({ subject: '#2', outcome: { wholeMs: 820 } });
+    expect(first?.outcome?.newMs).toBe(play({ type: 'leave-out', indexes: of(2) }));
+    expect(ask('no such exchange', 'leave-out')).toEqual(first);
+    expect(ask('#0', 'leave-out')).toMatchObject({ subject: '#0', outcome: undefined });
+    const all = ask('all', 'answer-in')?.outcome;
+    expect(all?.newMs).toBe(play({ type: 'answer-in', indexes: of(0, 1, 2, 3), waitMs: 0 }));
+    expect(all?.route).toBe('Its route would be /0 (#0), then 1 (#1), then 2 (#2).');
+    expect(new WhatIf([], undefined).ask({ subject: undefined, kind: 'leave-out', waitMs: 0 })).toBeUndefined();
+  });
 
   it('nothing changed gives back the recorded times', () => {
     const sketch = fc.record({

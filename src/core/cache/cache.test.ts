@@ -1,8 +1,18 @@
 import { existsSync, readFileSync } from 'node:fs';
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { HarReader, type JsonObject, normaliseEntry } from '../har';
 import { exchangeIndex } from '../model';
-import { type CachePolicy, DELAYS, forecastVisit, foretell, nextVisitOf, readPolicy, takeVisitItem } from './index';
+import {
+  type CachePolicy,
+  DELAYS,
+  forecastVisit,
+  foretell,
+  nextVisitOf,
+  readPolicy,
+  takeVisitItem,
+  type VisitItem,
+} from './index';
 
 const START = '2026-10-03T09:00:00Z';
 const DATE: [string, string] = ['Date', 'Sat, 03 Oct 2026 09:00:00 GMT'];
@@ -360,4 +370,27 @@ it.runIf(existsSync(`${LAB}.har`))('foretells what a real browser did on its sec
     return foretold === wanted ? [] : [path];
   });
   expect(wrong).toEqual(UNFORESEEABLE);
+});
+
+it('a request that varies by its cookies has no copy where the load set one for it that it did not have', () => {
+  const HOSTS = ['example', 'a.example', 'b.a.example', 'ba.example'] as const;
+  const host = fc.constantFrom(...HOSTS);
+  const name = fc.constantFrom('s', 't', 'u');
+  const cookies = fc.array(fc.record({ name, host, isExact: fc.boolean() }), { maxLength: 4 });
+  const policy = policyOf([['Cache-Control', 'max-age=600']]);
+  const plain = { policy, leaveSeconds: undefined, preflightFor: undefined };
+  fc.assert(
+    fc.property(cookies, host, fc.uniqueArray(name), (sets, asked, had) => {
+      const sent = new Set(had);
+      const items: VisitItem[] = [
+        { ...plain, index: exchangeIndex(0), sets },
+        { ...plain, index: exchangeIndex(1), variesFor: { host: asked, sent } },
+      ];
+      const isNew = sets.some(
+        (one) => !sent.has(one.name) && (one.host === asked || (!one.isExact && asked.endsWith(`.${one.host}`))),
+      );
+      expect(foretell(items, 60)).toEqual(['reused', isNew ? 'fetched' : 'reused']);
+    }),
+    { numRuns: 2000 },
+  );
 });

@@ -97,13 +97,8 @@ function leaveOf(exchange: Exchange): number | undefined {
 export function foretell(items: readonly VisitItem[], afterSeconds: number): NextVisit[] {
   const asking = items.filter(({ asks }) => asks !== undefined).length;
   const isOff = asking > items.length / 2;
-  const set = items.flatMap(({ sets = [] }) => sets);
-  const isForOthers = ({ variesFor }: VisitItem): boolean =>
-    variesFor !== undefined &&
-    set.some(
-      ({ name, host, isExact }) =>
-        !variesFor.sent.has(name) && (variesFor.host === host || (!isExact && variesFor.host.endsWith(`.${host}`))),
-    );
+  const set = new SetCookies(items.flatMap(({ sets = [] }) => sets));
+  const isForOthers = ({ variesFor }: VisitItem): boolean => variesFor !== undefined && set.areNewTo(variesFor);
   const nextOf = (item: VisitItem): NextVisit => {
     const next = nextVisitOf(item.policy, afterSeconds);
     if (isForOthers(item) || (item.asks === 'reload' && !isOff)) return 'fetched';
@@ -117,6 +112,39 @@ export function foretell(items: readonly VisitItem[], afterSeconds: number): Nex
     const isNeedless = preflightFor !== undefined && own.get(preflightFor) === 'reused';
     return isLeft || isNeedless ? 'reused' : (own.get(index) ?? 'fetched');
   });
+}
+
+/** The cookies that a load set, by where they are sent: looked up for each request that varies by them. */
+class SetCookies {
+  readonly #byHost = new Map<string, Set<string>>();
+  /** Those that go to the hosts below too. */
+  readonly #byDomain = new Map<string, Set<string>>();
+
+  constructor(cookies: NonNullable<VisitItem['sets']>) {
+    for (const { name, host, isExact } of cookies) {
+      const byHost = isExact ? this.#byHost : this.#byDomain;
+      const names = byHost.get(host);
+      if (names === undefined) byHost.set(host, new Set([name]));
+      else names.add(name);
+    }
+  }
+
+  /** Whether a request to that host will have one that it did not have. */
+  areNewTo({ host, sent }: NonNullable<VisitItem['variesFor']>): boolean {
+    if (hasOther(this.#byHost.get(host), sent)) return true;
+    for (let domain = host, dot = 0; dot !== -1; ) {
+      if (hasOther(this.#byDomain.get(domain), sent)) return true;
+      dot = domain.indexOf('.');
+      domain = domain.slice(dot + 1);
+    }
+    return false;
+  }
+}
+
+/** Whether there are names beside known ones: found out in as many steps as those are. */
+function hasOther(names: ReadonlySet<string> | undefined, known: ReadonlySet<string>): boolean {
+  for (const name of names ?? []) if (!known.has(name)) return true;
+  return false;
 }
 
 /** What a page's exchanges come to on the next visit. Wire bytes leave out what is unknown. */

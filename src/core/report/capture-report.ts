@@ -153,20 +153,23 @@ function route(
   { marks, page }: ReportSubject,
 ): Block[] {
   if (legs.length === 0) return [];
-  const told = tellLegs(legs, (index) => rows.get(index));
+  const all = tellLegs(legs, (index) => rows.get(index));
+  const told = longestLegs(all);
+  const leftOut = all.length - told.length;
   const strips = told.map(({ leg, name }) => ({
     name: leg.type === 'gap' ? 'gap' : name,
     startMs: leg.startMs,
     endMs: leg.endMs,
     phases: leg.type === 'gap' ? NO_PHASES : { ...NO_PHASES, ...leg.phases },
   }));
-  const outcomes = legs.map((leg) => {
+  const outcomes = told.map(({ leg }) => {
     const row = leg.type === 'gap' ? undefined : rows.get(leg.index);
     return row === undefined ? ('gap' as const) : classifyOutcome(row);
   });
   return [
     heading('What the load waited for'),
-    chartRoute(strips, outcomes),
+    ...(leftOut === 0 ? [] : [{ type: 'text', text: leftOutWords(told.length, all) } as const]),
+    chartRoute(strips, outcomes, all.length),
     {
       type: 'table',
       head: ['From', 'Length', 'Leg', 'What it was spent on'],
@@ -178,7 +181,7 @@ function route(
         words,
       ]),
     },
-    ...told.flatMap(({ leg, name }) => {
+    ...all.flatMap(({ leg, name }) => {
       const note = noteOnLeg(marks, page?.id ?? '', leg);
       return noteBlock(
         note === '' ? '' : `${leg.type === 'gap' ? `The gap from ${formatMs(leg.startMs)}` : name}: ${note}`,
@@ -186,6 +189,23 @@ function route(
     }),
   ];
 }
+
+type ToldLeg = ReturnType<typeof tellLegs>[number];
+
+/** Of a long route so many legs are drawn and listed: nobody prints thousands. */
+const MOST_LEGS = 60;
+const lengthOf = ({ leg: { startMs, endMs } }: ToldLeg): number => endMs - startMs;
+const sumOf = (told: readonly ToldLeg[]): number => told.reduce((sum, one) => sum + lengthOf(one), 0);
+
+/** The longest legs, in the order of the route. */
+function longestLegs(all: readonly ToldLeg[]): readonly ToldLeg[] {
+  if (all.length <= MOST_LEGS) return all;
+  const longest = new Set(all.toSorted((a, b) => lengthOf(b) - lengthOf(a)).slice(0, MOST_LEGS));
+  return all.filter((one) => longest.has(one));
+}
+
+const leftOutWords = (shown: number, all: readonly ToldLeg[]): string =>
+  `Its ${shown} longest legs of ${formatCount(all.length)}: ${formatMs(sumOf(longestLegs(all)))} of ${formatMs(sumOf(all))}.`;
 
 /** Less than a tenth of a ms reads as nothing. */
 const SHOWN_MS = 0.05;

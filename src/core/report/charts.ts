@@ -1,7 +1,7 @@
 import { classifyOutcome, type ExchangeRow, nameExchange, type OutcomeClass } from '../analysis';
 import { type Scale, stairsOf, ticksOf, toPx } from '../chart';
 import type { Milestone, Phases } from '../model';
-import { escapeXml, formatMs, formatPlural, inLine, PHASE_NAME, PHASE_TONE } from '../wording';
+import { escapeXml, formatCount, formatMs, formatPlural, inLine, PHASE_NAME, PHASE_TONE } from '../wording';
 import type { Block } from './document';
 
 /** A stretch of an exchange, in ms since the page's start. */
@@ -73,17 +73,21 @@ export function chartExchanges(rows: readonly ExchangeRow[], milestones: readonl
   return { type: 'chart', svg: drawStrips('Exchanges over time', strips, milestones), alternative };
 }
 
-/** The legs of a route one after the other. */
+/**
+ * The legs of a route one after the other.
+ * @param of how many legs the route has, where only the longest are given
+ */
 export function chartRoute(
   legs: readonly Omit<Strip, 'outcome' | 'number'>[],
   outcomes: readonly Strip['outcome'][],
+  of = legs.length,
 ): Block {
   const strips = legs.map((leg, at): Strip => ({ ...leg, number: '', outcome: outcomes[at] ?? 'plain' }));
   const longest = strips.toSorted((a, b) => b.endMs - b.startMs - (a.endMs - a.startMs))[0];
   const alternative =
     longest === undefined
       ? 'The route has no legs.'
-      : `The route's ${formatPlural(strips.length, 'leg')} in the order of time; the longest, ${longest.name}, took ${formatMs(longest.endMs - longest.startMs)}.`;
+      : `The route's ${of > strips.length ? `${strips.length} longest legs of ${formatCount(of)}` : formatPlural(strips.length, 'leg')} in the order of time; the longest, ${longest.name}, took ${formatMs(longest.endMs - longest.startMs)}.`;
   return { type: 'chart', svg: drawStrips('The route', strips, []), alternative };
 }
 

@@ -178,7 +178,9 @@ function OnePage({ card, page, rows, brief, zone }: OnePageProps) {
       </div>
       <RouteList legs={brief.legs} rowOf={rowOf} onLeg={openLeg} page={page?.id ?? ''} />
       <Behind what="the next visit">
-        {wholeMs > 0 && isTimed && brief.to.type === 'load' ? <WhatIf rows={rows} page={page} brief={brief} /> : null}
+        {wholeMs > 0 && isTimed && brief.to.type === 'load' ? (
+          <WhatIf captureId={card.id} rows={rows} page={page} />
+        ) : null}
         <NextVisit captureId={card.id} page={page?.id} />
       </Behind>
     </>

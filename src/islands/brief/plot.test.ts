@@ -66,6 +66,18 @@ describe('the plotted route', () => {
   });
 });
 
+it('a route of thousands of legs is no taller than a screen, and draws no more boxes than there are pixels', () => {
+  const legs = Array.from({ length: 4000 }, (_, at) =>
+    at % 2 === 0 ? leg(at, at * 10, at * 10 + 9) : gap(at * 10 - 1, at * 10 + 10),
+  );
+  const long = leg(9999, 40_000, 41_000);
+  const { boxes, line, heightPx } = plotOf([...legs, long], 640);
+  expect(heightPx).toBeLessThan(300);
+  expect(boxes.length).toBeLessThanOrEqual(2 * 640);
+  expect(boxes.at(-1)).toMatchObject({ leg: long, number: 2001 });
+  expect(line.match(/M/g)).toHaveLength(1);
+});
+
 const row = (change: Partial<ExchangeRow>): ExchangeRow =>
   ({ host: 'a.example', kind: 'data', endpoint: 'GET a', ...change }) as ExchangeRow;
 

@@ -1,6 +1,6 @@
 import { useStore } from '@nanostores/react';
 import { useMemo } from 'react';
-import { classifyOutcome, type Spread } from '#core/analysis';
+import type { Spread } from '#core/analysis';
 import { ticksOf, toPx } from '#core/chart';
 import { printFilter } from '#core/filter';
 import type { CaptureCard } from '#core/wire';
@@ -24,6 +24,7 @@ import {
   findEndpointOrder,
   groupEndpoints,
   slowestOf,
+  strokesOf,
 } from './endpoints';
 
 interface EndpointsViewProps {
@@ -228,25 +229,15 @@ function failuresOf(term: string): string {
   return `${filter === '' ? '' : `(${filter}) and `}${term} and failed`;
 }
 
-/** One stroke for each call where its duration lies; the median's is the long one. */
+/** A stroke where a call's duration lies; the median's is the long one. */
 function TimePlot({ endpoint, scale }: { readonly endpoint: Endpoint; readonly scale: PlotScale }) {
   const { calls, spread } = endpoint;
   return (
     <svg width={PLOT_PX} height={20} role="img" aria-label={`Durations: ${spreadWords(spread)}`} className="block">
       <line x1={0} x2={PLOT_PX} y1={16} y2={16} className="stroke-grid" />
-      {calls.map(({ row }) =>
-        row.timeMs === undefined ? null : (
-          <line
-            key={row.index}
-            x1={toPx(scale, row.timeMs)}
-            x2={toPx(scale, row.timeMs)}
-            y1={6}
-            y2={15}
-            strokeWidth={1.5}
-            className={OUTCOME_FILL[classifyOutcome(row)]}
-          />
-        ),
-      )}
+      {strokesOf(calls, (timeMs) => toPx(scale, timeMs)).map(({ outcome, d }) => (
+        <path key={outcome} d={d} strokeWidth={1.5} className={OUTCOME_FILL[outcome]} />
+      ))}
       {spread.type === 'percentiles' ? (
         <path d={`M${toPx(scale, spread.median)} 1v18`} strokeWidth={2} className="stroke-ink" />
       ) : null}

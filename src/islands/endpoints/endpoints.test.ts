@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { ExchangeRow } from '#core/analysis';
 import type { Placed } from '../waterfall/arrange';
-import { findCounter, findEndpointOrder, groupEndpoints, slowestOf } from './endpoints';
+import { findCounter, findEndpointOrder, groupEndpoints, slowestOf, strokesOf } from './endpoints';
 
 const call = (endpoint: string, timeMs: number | undefined, change: Partial<ExchangeRow> = {}): Placed =>
   ({ row: { endpoint, timeMs, source: 'network', url: 'https://a.example/', ...change } }) as unknown as Placed;
@@ -42,6 +42,24 @@ describe('exchanges by endpoint', () => {
       'GET a.example/beds',
       'OPTIONS a.example/beds',
     ]);
+  });
+});
+
+describe('the strokes of their durations', () => {
+  it('are a path for each outcome, failures on top, with no stroke twice', () => {
+    const failed = { failure: { type: 'http', status: 500 } } as unknown as Partial<ExchangeRow>;
+    const own = [call('a', 10, failed), call('a', 10), call('a', 10.1), call('a', 20), call('a', undefined)];
+    expect(strokesOf(own, (ms) => ms)).toEqual([
+      { outcome: 'plain', d: 'M10 6v9M20 6v9' },
+      { outcome: 'failed', d: 'M10 6v9' },
+    ]);
+  });
+
+  it('are no more than can be told apart, however many calls there are', () => {
+    const many = Array.from({ length: 100_000 }, (_, at) => call('a', at / 1000));
+    const strokes = strokesOf(many, (ms) => ms * 3.8);
+    expect(strokes).toHaveLength(1);
+    expect(strokes[0]?.d.match(/M/g)).toHaveLength(761);
   });
 });
 

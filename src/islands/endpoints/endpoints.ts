@@ -1,4 +1,14 @@
-import { findStep, middleOf, type Spread, spreadOf, type Tally, tally } from '#core/analysis';
+import {
+  classifyOutcome,
+  findStep,
+  middleOf,
+  OUTCOME_CLASSES,
+  type OutcomeClass,
+  type Spread,
+  spreadOf,
+  type Tally,
+  tally,
+} from '#core/analysis';
 import { groupBy } from '#core/collections';
 import { queryOf } from '#core/http';
 import { exactMs, formatPlural } from '#core/wording';
@@ -76,4 +86,24 @@ export function endpointTable(endpoints: readonly Endpoint[]): ExportTable {
         counter,
       ]),
   };
+}
+
+/** Two strokes that stand closer look like one. */
+const STEPS_A_PX = 2;
+
+/**
+ * The durations of calls as strokes, one path for each outcome, failed ones last and so on top. As many strokes as can be told
+ * apart, however many calls there are.
+ * @param pxOf where a duration lies
+ */
+export function strokesOf(
+  calls: readonly Placed[],
+  pxOf: (timeMs: number) => number,
+): { readonly outcome: OutcomeClass; readonly d: string }[] {
+  const steps = new Map<OutcomeClass, Set<number>>(OUTCOME_CLASSES.map((outcome) => [outcome, new Set()]));
+  for (const { row } of calls)
+    if (row.timeMs !== undefined) steps.get(classifyOutcome(row))?.add(Math.round(pxOf(row.timeMs) * STEPS_A_PX));
+  return [...steps].flatMap(([outcome, own]) =>
+    own.size === 0 ? [] : { outcome, d: [...own].map((step) => `M${step / STEPS_A_PX} 6v9`).join('') },
+  );
 }

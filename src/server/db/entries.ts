@@ -66,38 +66,38 @@ export function* readEntries(connection: Connection, captureId: string): Generat
     .where(and(eq(entries.captureId, captureId), gt(entries.place, sql.placeholder('last'))))
     .orderBy(asc(entries.place));
   const from = prepareRows<'last', RestorableColumns>(connection, query);
+  for (const [place, raw, form, bytes] of inPortions(from)) yield restore({ place, raw, form, bytes });
+}
+
+/** Every entry of a capture without its response body's text, in the order of the file. */
+export function* readEntryHeads(connection: Connection, captureId: string): Generator<StoredEntry> {
+  const query = connection.db
+    .select({ place: entries.place, raw: entries.raw })
+    .from(entries)
+    .where(and(eq(entries.captureId, captureId), gt(entries.place, sql.placeholder('last'))))
+    .orderBy(asc(entries.place));
+  const from = prepareRows<'last', readonly [place: number, raw: string]>(connection, query);
+  for (const [place, raw] of inPortions(from)) yield { place, value: JSON.parse(raw) as Json };
+}
+
+/** All rows, some at once: each question takes as long as reading a few. They are few, since another one may be asked between them. */
+function* inPortions<Row extends readonly [place: number, raw: string, form?: unknown, bytes?: Buffer | null]>(
+  from: (after: { readonly last: number }) => Iterable<Row>,
+): Generator<Row> {
   for (let last: number | undefined = -1; last !== undefined; ) {
-    // Some at once: each question takes as long as reading a few. They are few, since another one may be asked between them.
-    const some: RestorableColumns[] = [];
+    const some: Row[] = [];
     let chars = 0;
     for (const row of from({ last })) {
       some.push(row);
       chars += row[1].length + (row[3]?.length ?? 0);
       if (some.length >= ENTRIES_AT_ONCE || chars >= CHARS_AT_ONCE) break;
     }
-    for (const [place, raw, form, bytes] of some) yield restore({ place, raw, form, bytes });
+    yield* some;
     last = some.at(-1)?.[0];
   }
 }
 const ENTRIES_AT_ONCE = 64;
 const CHARS_AT_ONCE = 256 * 1024;
-
-/** Every entry of a capture without its response body's text, in the order of the file. */
-export function* readEntryHeads({ db }: Connection, captureId: string): Generator<StoredEntry> {
-  for (let last = -1; ; ) {
-    const rows = db
-      .select({ place: entries.place, raw: entries.raw })
-      .from(entries)
-      .where(and(eq(entries.captureId, captureId), gt(entries.place, last)))
-      .orderBy(asc(entries.place))
-      .limit(HEADS_AT_ONCE)
-      .all();
-    for (const { place, raw } of rows) yield { place, value: JSON.parse(raw) as Json };
-    last = rows.at(-1)?.place ?? last;
-    if (rows.length < HEADS_AT_ONCE) return;
-  }
-}
-const HEADS_AT_ONCE = 16;
 
 /** The hashes of a capture's response bodies, by the places of their entries. */
 export const readBodyHashes = ({ db }: Connection, captureId: string): ReadonlyMap<number, string | undefined> =>

@@ -46,12 +46,15 @@ describe('exchanges by endpoint', () => {
 });
 
 describe('the strokes of their durations', () => {
-  it('are a path for each outcome, failures on top, with no stroke twice', () => {
+  it('are a path for each outcome with no stroke twice, half of one that two outcomes share', () => {
     const failed = { failure: { type: 'http', status: 500 } } as unknown as Partial<ExchangeRow>;
-    const own = [call('a', 10, failed), call('a', 10), call('a', 10.1), call('a', 20), call('a', undefined)];
+    const own = [
+      ...[call('a', 10, failed), call('a', 30, failed)],
+      ...[call('a', 10), call('a', 10.1), call('a', 20), call('a', undefined)],
+    ];
     expect(strokesOf(own, (ms) => ms)).toEqual([
       { outcome: 'plain', d: 'M10 6v9M20 6v9' },
-      { outcome: 'failed', d: 'M10 6v9' },
+      { outcome: 'failed', d: 'M10 11v4M30 6v9' },
     ]);
   });
 

@@ -31,24 +31,31 @@ export interface Surroundings {
 /** Redirects go round in circles on bad days. */
 const MOST_HOPS = 30;
 
-/** What an exchange has to do with the others. O(n). */
+/** What an exchange has to do with the others. One walk over them; it is asked for whenever an exchange is opened. */
 export function findSurroundings(row: ExchangeRow, rows: readonly ExchangeRow[]): Surroundings {
-  const byIndex = new Map<number, ExchangeRow>(rows.map((one) => [one.index, one]));
+  // Most captures' rows stand at their numbers.
   const at = (index: number | undefined): ExchangeRow | undefined =>
-    index === undefined ? undefined : byIndex.get(index);
-  const others = rows.filter((one) => one.index !== row.index).sort(byStart);
-  const isSameRequest = (one: ExchangeRow): boolean => one.pageId === row.pageId && requestKey(one) === requestKey(row);
-  const earlier = others.filter((one) => isSameRequest(one) && byStart(one, row) < 0);
-  const later = others.filter((one) => isSameRequest(one) && byStart(one, row) > 0);
-  const sameEndpoint = others.filter(({ endpoint }) => endpoint === row.endpoint);
-  const asked = others.filter(({ parent }) => parent === row.index);
+    index === undefined
+      ? undefined
+      : rows[index]?.index === index
+        ? rows[index]
+        : rows.find((one) => one.index === index);
+  const key = requestKey(row);
+  const inTime = (isRelated: (one: ExchangeRow) => boolean): ExchangeRow[] =>
+    rows.filter((one) => one.index !== row.index && isRelated(one)).sort(byStart);
+  // The address alone tells most apart, and costs no key.
+  const same = inTime((one) => one.url === row.url && one.pageId === row.pageId && requestKey(one) === key);
+  const earlier = same.filter((one) => byStart(one, row) < 0);
+  const later = same.filter((one) => byStart(one, row) > 0);
+  const sameEndpoint = inTime(({ endpoint }) => endpoint === row.endpoint);
+  const asked = inTime(({ parent }) => parent === row.index);
   const retryOf = earlier.findLast(({ failure }) => failure !== undefined);
   return {
     parent: at(row.parent),
     children: asked.filter(({ parentEvidence }) => parentEvidence !== 'redirect' && parentEvidence !== 'preflight'),
     redirectedFrom: findHops(row, at),
     redirectedTo: asked.find(({ parentEvidence }) => parentEvidence === 'redirect'),
-    preflight: others.find(({ preflightFor }) => preflightFor === row.index),
+    preflight: inTime(({ preflightFor }) => preflightFor === row.index)[0],
     preflightFor: at(row.preflightFor),
     retriedAs: row.failure === undefined ? undefined : later[0],
     retryOf,
@@ -60,7 +67,7 @@ export function findSurroundings(row: ExchangeRow, rows: readonly ExchangeRow[])
     sameConnection:
       row.connection === undefined
         ? []
-        : others.filter(({ connection, host }) => connection === row.connection && host === row.host),
+        : inTime(({ connection, host }) => connection === row.connection && host === row.host),
   };
 }
 

@@ -2,3 +2,4 @@
 // files are drawn by it.
 export { clip, type Scale, type Tick, ticksOf, toMs, toPx, wholeOf } from './scale';
 export { phaseAt, type Step, stairsOf } from './stairs';
+export { strokesAt } from './strokes';

@@ -1,4 +1,5 @@
 import { classifyOutcome, type ExchangeRow, type Surroundings, throughputOf } from '#core/analysis';
+import { strokesAt } from '#core/chart';
 import { readServerTiming, type ServerMetric } from '#core/content';
 import { firstByteMs, type NameValue, PHASES, setupMs } from '#core/model';
 import { formatBytes, formatMs, formatPlural, PHASE_NAME } from '#core/wording';
@@ -160,16 +161,14 @@ function Usual({ row, around }: { readonly row: ExchangeRow; readonly around: Su
   const { count, median, p95, max } = endpointSpread;
   const most = Math.max(max, row.timeMs);
   const toX = (ms: number): number => (ms / most) * WIDTH;
+  const timesMs = around.sameEndpoint.map(({ timeMs }) => timeMs);
+  const others = [...strokesAt(timesMs, toX)];
   return (
     <>
       <h4 className="mt-3 font-semibold text-soft">Against {formatPlural(count, 'other call')} to this endpoint</h4>
       <svg viewBox={`0 0 ${WIDTH} 16`} preserveAspectRatio="none" aria-hidden="true" className="mt-1 h-4 w-full">
         <line x1={0} x2={WIDTH} y1={8} y2={8} className="stroke-line" />
-        {around.sameEndpoint.map(({ index, timeMs }) =>
-          timeMs === undefined ? null : (
-            <line key={index} x1={toX(timeMs)} x2={toX(timeMs)} y1={4} y2={12} className="stroke-soft" />
-          ),
-        )}
+        <path d={others.map((x) => `M${x} 4v8`).join('')} className="fill-none stroke-soft" />
         <line
           x1={toX(row.timeMs)}
           x2={toX(row.timeMs)}

@@ -9,6 +9,7 @@ import {
   type Tally,
   tally,
 } from '#core/analysis';
+import { strokesAt } from '#core/chart';
 import { groupBy } from '#core/collections';
 import { queryOf } from '#core/http';
 import { exactMs, formatPlural } from '#core/wording';
@@ -88,9 +89,6 @@ export function endpointTable(endpoints: readonly Endpoint[]): ExportTable {
   };
 }
 
-/** Two strokes that stand closer look like one. */
-const STEPS_A_PX = 2;
-
 /**
  * The durations of calls as strokes, one path for each outcome. As many strokes as can be told apart, however many calls there
  * are. Where calls of several outcomes took as long, the later outcome has the lower half of the stroke: two failures among
@@ -101,13 +99,13 @@ export function strokesOf(
   calls: readonly Placed[],
   pxOf: (timeMs: number) => number,
 ): { readonly outcome: OutcomeClass; readonly d: string }[] {
-  const steps = new Map<OutcomeClass, Set<number>>(OUTCOME_CLASSES.map((outcome) => [outcome, new Set()]));
-  for (const { row } of calls)
-    if (row.timeMs !== undefined) steps.get(classifyOutcome(row))?.add(Math.round(pxOf(row.timeMs) * STEPS_A_PX));
+  const byOutcome = groupBy(calls, ({ row }) => classifyOutcome(row));
   const drawn = new Set<number>();
-  return [...steps].flatMap(([outcome, own]) => {
-    const strokes = [...own].map((step) => `M${step / STEPS_A_PX} ${drawn.has(step) ? '11v4' : '6v9'}`);
-    for (const step of own) drawn.add(step);
+  return OUTCOME_CLASSES.flatMap((outcome) => {
+    const timesMs = (byOutcome.get(outcome) ?? []).map(({ row }) => row.timeMs);
+    const places = [...strokesAt(timesMs, pxOf)];
+    const strokes = places.map((px) => `M${px} ${drawn.has(px) ? '11v4' : '6v9'}`);
+    for (const px of places) drawn.add(px);
     return strokes.length === 0 ? [] : { outcome, d: strokes.join('') };
   });
 }

@@ -61,19 +61,16 @@ interface RouteBandProps {
 
 /** The route under the profile band, over the whole load: a line through exchanges, dots through gaps. */
 export const RouteBand = memo(function RouteBand({ legs, scale }: RouteBandProps) {
+  const pathOf = (type: PlottedLeg['type']): string =>
+    legs
+      .flatMap((leg) =>
+        leg.type === type ? `M${toPx(scale, leg.startMs)} ${BAND_PX / 2}H${toPx(scale, leg.endMs)}` : [],
+      )
+      .join('');
   return (
     <svg width={scale.widthPx} height={BAND_PX} aria-hidden="true" className="block overflow-hidden">
-      {legs.map((leg) => (
-        <line
-          key={leg.startMs}
-          x1={toPx(scale, leg.startMs)}
-          x2={toPx(scale, leg.endMs)}
-          y1={BAND_PX / 2}
-          y2={BAND_PX / 2}
-          strokeDasharray={leg.type === 'gap' ? '1 4' : undefined}
-          className="stroke-2 stroke-route"
-        />
-      ))}
+      <path d={pathOf('exchange')} className="fill-none stroke-2 stroke-route" />
+      <path d={pathOf('gap')} strokeDasharray="1 4" className="fill-none stroke-2 stroke-route" />
     </svg>
   );
 });

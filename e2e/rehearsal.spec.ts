@@ -1,4 +1,5 @@
 import { execFile } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import { promisify } from 'node:util';
 import { expectNothingBars } from './support/bars';
 import { expect, openCapture, test } from './support/fixtures';
@@ -73,6 +74,32 @@ test('a rehearsal by keyboard answers as the capture did, and holds each request
   await expect(stage(page)).toContainText('Stopped: 2 requests');
   await stage(page).getByRole('button', { name: 'Delete' }).click();
   await expect(page.getByRole('form', { name: 'A rehearsal' })).toBeVisible();
+});
+
+test('what is typed before the kept changes are there is typed beside them', async ({ page, demo }) => {
+  await openCapture(page, demo.url, 'alba-norte-fixed-release');
+  const id = /\/c\/([^/]+)/.exec(page.url())?.[1];
+  const address = `${demo.url}api/captures/${id}/variants`;
+  const kept = { id: randomUUID(), name: 'kept before', changes: [] };
+  expect((await page.request.put(address, { data: { variants: [kept] } })).ok()).toBe(true);
+  let answer: (() => void) | undefined;
+  await page.route(address, async (route) => {
+    if (route.request().method() === 'GET') await new Promise<void>((resolve) => (answer = resolve));
+    await route.continue();
+  });
+  await page.keyboard.press('g');
+  await page.keyboard.press('p');
+  const changes = page.getByRole('group', { name: 'Changed responses' });
+  await changes.getByRole('button', { name: 'write changes' }).click();
+  await changes.getByLabel('Changes, a line each').fill('1 status=503');
+  await expect.poll(() => answer).toBeDefined();
+  answer?.();
+  await expect(changes.getByRole('option', { name: 'kept before' })).toBeAttached();
+  await expect(changes.getByLabel('Changes, a line each')).toHaveValue('1 status=503');
+  const names = async (): Promise<string[]> =>
+    ((await (await page.request.get(address)).json()) as { name: string }[]).map(({ name }) => name);
+  await expect.poll(names).toEqual(['kept before', 'Changes 1']);
+  await page.request.put(address, { data: { variants: [] } });
 });
 
 test('the captured page opens from it, with a response changed', async ({ page, demo, context }) => {

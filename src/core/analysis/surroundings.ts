@@ -31,7 +31,7 @@ export interface Surroundings {
 /** Redirects go round in circles on bad days. */
 const MOST_HOPS = 30;
 
-/** What an exchange has to do with the others. One walk over them; it is asked for whenever an exchange is opened. */
+/** What an exchange has to do with the others. O(n), and only what is related is sorted: it is asked for whenever one is opened. */
 export function findSurroundings(row: ExchangeRow, rows: readonly ExchangeRow[]): Surroundings {
   // Most captures' rows stand at their numbers.
   const at = (index: number | undefined): ExchangeRow | undefined =>

@@ -30,13 +30,15 @@ export interface WhatIfAnswer {
   /** The one that is answered for. */
   readonly subject: string;
   /** Undefined where what is left out is the document, without which there is no load. */
-  readonly outcome:
-    | {
-        readonly wholeMs: number;
-        readonly newMs: number /** The last legs of the new route. */;
-        readonly route: string;
-      }
-    | undefined;
+  readonly outcome: WhatIfOutcome | undefined;
+}
+
+interface WhatIfOutcome {
+  /** How long the load took, and how long it would take, in ms. */
+  readonly wholeMs: number;
+  readonly newMs: number;
+  /** What it would wait for, as a sentence; empty where that is nothing. */
+  readonly route: string;
 }
 
 /** "Downloaded in half the time". */

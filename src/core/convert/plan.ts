@@ -3,6 +3,7 @@ import { percentEncoded } from '../http';
 import { type AddressRewrite, byUnknownParser, byUrlStandard, findRewrite, withAsciiHost } from './addresses';
 import { type Draft, type DraftPart, encodeParts, type Variable } from './draft';
 import type { RenderOptions } from './options';
+import { proxyUrl } from './proxy';
 import { liftSecrets } from './secrets';
 import { unsupported } from './target';
 import { takeUserinfo } from './userinfo';
@@ -131,7 +132,11 @@ export function planOf<Can extends Abilities>(source: Draft, options: RenderOpti
     contentType,
     variables: [...used],
     answer: draft.answer === 'none' ? 'text' : draft.answer,
-    options: { ...options, prints: printsOf(draft, options, can) },
+    options: {
+      ...options,
+      prints: printsOf(draft, options, can),
+      proxy: options.proxy === undefined ? undefined : proxyUrl(options.proxy),
+    },
     warnings,
   };
 }

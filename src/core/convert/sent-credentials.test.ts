@@ -1,62 +1,22 @@
-import { execFile, execFileSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { promisify } from 'node:util';
 import { describe, expect } from 'vitest';
-import { type Draft, EMPTY_DRAFT } from './draft';
+import { EMPTY_DRAFT } from './draft';
 import { DEFAULT_OPTIONS, findTarget } from './index';
+import { runAlone } from './testing/alone';
 import { own } from './testing/odd-texts';
-import { RUNNERS } from './testing/runners';
+import { RUNNERS, type RunnerId } from './testing/runners';
 import { itNeeding } from './testing/tools';
 
 // What becomes of credentials in code that runs: whether a client sends them to another host that it is redirected to, and
 // whether it sends others in their place. Then, and only then, it is warned of.
 
-type RunnerId = keyof typeof RUNNERS;
 // A message is not run by a client of its own.
 const IDS = (Object.keys(RUNNERS) as RunnerId[]).filter((one) => one !== 'http');
-
-const run = promisify(execFile);
 
 async function listen(server: Server): Promise<number> {
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   return (server.address() as AddressInfo).port;
-}
-
-/** Runs what a target makes of a GET with headers, in a home of its own. Returns what it warned of. */
-async function runAlone(
-  id: RunnerId,
-  url: string,
-  headers: Draft['headers'],
-  { redirects, netrc }: { readonly redirects?: 'follow' | undefined; readonly netrc?: string },
-): Promise<string> {
-  const target = findTarget(id);
-  if (target === undefined) throw new Error(`no target ${id}`);
-  const folder = mkdtempSync(join(tmpdir(), `trazado-credentials-${id}-`));
-  try {
-    const { text, warnings } = target.render({ ...EMPTY_DRAFT, url, headers }, { ...DEFAULT_OPTIONS, redirects });
-    const cwd = join(folder, 'scratch');
-    mkdirSync(cwd);
-    if (netrc !== undefined) writeFileSync(join(folder, '.netrc'), netrc, { mode: 0o600 });
-    if (target.language === 'JavaScript')
-      execFileSync('ln', ['-s', join(process.cwd(), 'node_modules'), join(folder, 'node_modules')]);
-    const env = {
-      ...process.env,
-      HOME: folder,
-      GOFLAGS: '-mod=mod',
-      GOCACHE: join(tmpdir(), 'trazado-go-cache'),
-      LC_ALL: 'C.UTF-8',
-    };
-    // Some end with an error where they do not follow.
-    for (const [command, ...args] of RUNNERS[id].prepare(folder, [text]))
-      await run(command, args, { cwd, env, timeout: 240_000 }).catch(() => undefined);
-    return warnings.join('\n');
-  } finally {
-    rmSync(folder, { recursive: true });
-  }
 }
 
 /** What a client sent of its credentials where a redirect led it; undefined where it followed none. */
@@ -74,7 +34,7 @@ async function carried(id: RunnerId, redirects: 'follow' | undefined) {
   });
   const url = `http://127.0.0.1:${await listen(here)}/here`;
   const headers = [own('Authorization', 'Bearer alba-norte'), own('Cookie', 'sid=1')];
-  const warnings = await runAlone(id, url, headers, { redirects });
+  const { warnings } = await runAlone(id, { url, headers }, { redirects });
   here.close();
   there.close();
   return { asked, sent, isWarned: warnings.includes('wherever it is redirected') };
@@ -112,7 +72,8 @@ describe('credentials of ~/.netrc', () => {
         });
         const url = `http://127.0.0.1:${await listen(server)}/huts`;
         const netrc = 'machine 127.0.0.1 login walker password bread\n';
-        const warnings = await runAlone(id, url, [own('Authorization', 'Bearer alba-norte')], { netrc });
+        const headers = [own('Authorization', 'Bearer alba-norte')];
+        const { warnings } = await runAlone(id, { url, headers }, {}, netrc);
         server.close();
         expect(sent).toBeDefined();
         expect(warnings.includes('~/.netrc')).toBe(sent !== 'Bearer alba-norte');

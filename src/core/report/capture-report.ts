@@ -168,7 +168,7 @@ function route(
   });
   return [
     heading('What the load waited for'),
-    ...(leftOut === 0 ? [] : [{ type: 'text', text: leftOutWords(told.length, all) } as const]),
+    ...(leftOut === 0 ? [] : [{ type: 'text', text: leftOutWords(told, all) } as const]),
     chartRoute(strips, outcomes, all.length),
     {
       type: 'table',
@@ -204,8 +204,8 @@ function longestLegs(all: readonly ToldLeg[]): readonly ToldLeg[] {
   return all.filter((one) => longest.has(one));
 }
 
-const leftOutWords = (shown: number, all: readonly ToldLeg[]): string =>
-  `Its ${shown} longest legs of ${formatCount(all.length)}: ${formatMs(sumOf(longestLegs(all)))} of ${formatMs(sumOf(all))}.`;
+const leftOutWords = (shown: readonly ToldLeg[], all: readonly ToldLeg[]): string =>
+  `Its ${shown.length} longest legs of ${formatCount(all.length)}: ${formatMs(sumOf(shown))} of ${formatMs(sumOf(all))}.`;
 
 /** Less than a tenth of a ms reads as nothing. */
 const SHOWN_MS = 0.05;

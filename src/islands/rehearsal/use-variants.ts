@@ -23,6 +23,8 @@ export interface Variants {
   readonly drop: () => void;
 }
 
+type VariantsChange = (all: readonly EditedVariant[]) => readonly EditedVariant[];
+
 /** What is typed is kept once it rests. */
 const REST_MS = 500;
 
@@ -37,24 +39,38 @@ export function useVariants(captureId: string): Variants {
   const [all, setAll] = useState<readonly EditedVariant[]>([]);
   const [chosenId, choose] = useState<string>();
   const writeLater = useWriting(captureId);
+  // As they are by then: an undo comes when others may have been changed.
+  const now = useRef(all);
+  now.current = all;
+  /** What was changed before those that are kept were there: it is changed of them then. Undefined once they are. */
+  const early = useRef<VariantsChange[] | undefined>([]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the writing of a capture is the same as long as the capture is.
   useEffect(() => {
     let isCurrent = true;
+    early.current = [];
     fetchVariants(captureId).then((answer) => {
       if (!isCurrent) return;
-      if (answer.ok) setAll(answer.value.map(editedOf));
-      else tell(answer.problem.sentence, { detail: answer.problem.advice });
+      if (!answer.ok) {
+        // What was never read is not written over.
+        tell(answer.problem.sentence, { detail: answer.problem.advice });
+        return;
+      }
+      const changes = early.current ?? [];
+      early.current = undefined;
+      const kept: readonly EditedVariant[] = answer.value.map(editedOf);
+      now.current = changes.reduce<readonly EditedVariant[]>((before, change) => change(before), kept);
+      setAll(now.current);
+      if (changes.length > 0) writeLater(now.current);
     });
     return () => {
       isCurrent = false;
     };
   }, [captureId]);
-  // As they are by then: an undo comes when others may have been changed.
-  const now = useRef(all);
-  now.current = all;
-  const keep = (change: (all: readonly EditedVariant[]) => readonly EditedVariant[]): void => {
+  const keep = (change: VariantsChange): void => {
     now.current = change(now.current);
     setAll(now.current);
-    writeLater(now.current);
+    if (early.current === undefined) writeLater(now.current);
+    else early.current.push(change);
   };
   const chosen = all.find(({ id }) => id === chosenId);
   return {

@@ -2,12 +2,14 @@ import { base64Of } from '../../content';
 import { byUnknownParser } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { type FlatBody, type Plan, planOf } from '../plan';
+import { hostPort } from '../proxy';
 import { quoteAutoHotkey as quote } from '../quoting/autohotkey';
 import type { Target } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
 import { rendered } from '../writing/finish';
 import { indentLines } from '../writing/indent';
 import { isBinary, joinChunks, leftOutComments } from '../writing/lines';
+import { httpProxyOf, WITH_SET_CREDENTIALS } from '../writing/proxy';
 import { limitMs } from '../writing/time-limit';
 
 /** A line may be 16,383 characters long. */
@@ -31,7 +33,8 @@ export const autohotkey = {
       parts: false,
       refuses: (name) => (/^(content-length|host)$/.test(name) ? 'WinHttp computes it' : undefined),
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
+    const { timeLimitS, redirects, ignoresCertificate, prints } = plan.options;
+    const proxy = httpProxyOf(plan, WITH_SET_CREDENTIALS);
     const { lines: bodyLines, expression } = bodyOf(plan);
     const lines = [
       ...plan.variables.map(
@@ -39,7 +42,7 @@ export const autohotkey = {
           `${identOf(variable)} := ${variable.isSecret ? `EnvGet(${quote(envOf(variable))})` : quote(variable.value)}`,
       ),
       'request := ComObject("WinHttp.WinHttpRequest.5.1")',
-      ...(proxy === undefined ? [] : [`request.SetProxy(2, ${quote(proxy.replace(/^[a-z]+:\/\//i, ''))})`]),
+      ...(proxy === undefined ? [] : [`request.SetProxy(2, ${quote(hostPort(proxy))})`]),
       // Time limits have to be set before the request is opened.
       ...(timeLimitS === undefined
         ? []

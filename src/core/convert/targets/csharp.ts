@@ -2,6 +2,7 @@ import { base64Of } from '../../content';
 import { byUnknownParser } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { type Plan, planOf } from '../plan';
+import { hostPort, proxyParts } from '../proxy';
 import { quoteCSharp as quote } from '../quoting/csharp';
 import type { Target } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
@@ -41,7 +42,7 @@ export const csharp = {
       ...(redirects === undefined ? [] : [`AllowAutoRedirect = ${redirects === 'follow'}`]),
       ...(plan.headers.some(({ name }) => name.toLowerCase() === 'cookie') ? ['UseCookies = false'] : []),
       ...(draft.wantsCompressed ? ['AutomaticDecompression = DecompressionMethods.All'] : []),
-      ...(proxy === undefined ? [] : [`Proxy = new WebProxy(${quote(proxy)})`]),
+      ...(proxy === undefined ? [] : [`Proxy = ${webProxy(proxy)}`]),
       ...(ignoresCertificate ? ['ServerCertificateCustomValidationCallback = (_, _, _, _) => true'] : []),
     ];
     const usings = [
@@ -128,4 +129,13 @@ function contentLines({ body }: Plan): string[] {
     default:
       return body satisfies never;
   }
+}
+
+/** It does not read the credentials of its URL. */
+function webProxy(proxy: string): string {
+  const { scheme, credentials, ...place } = proxyParts(proxy);
+  const made = `new WebProxy(${quote(`${scheme}://${hostPort({ scheme, credentials, ...place })}`)})`;
+  if (credentials === undefined) return made;
+  const { user, password } = credentials;
+  return `${made} { Credentials = new NetworkCredential(${quote(user)}, ${quote(password)}) }`;
 }

@@ -5,7 +5,8 @@ import { quoteDart as quote } from '../quoting/dart';
 import type { Target } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
 import { rendered, writeBody } from '../writing/finish';
-import { isBinary, leftOutComments, proxyParts } from '../writing/lines';
+import { isBinary, leftOutComments } from '../writing/lines';
+import { httpProxyOf } from '../writing/proxy';
 import { wholeLimit } from '../writing/time-limit';
 
 const value = (one: Value): string => writeValue(one, quote, identOf);
@@ -25,7 +26,8 @@ export const dart = {
       payloadWithGet: true,
       parts: false,
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
+    const { timeLimitS, redirects, ignoresCertificate, prints } = plan.options;
+    const proxy = httpProxyOf(plan, 'call addProxyCredentials of the client');
     const body = bodyOf(plan);
     const lines = [
       ...plan.variables.map(
@@ -42,9 +44,7 @@ export const dart = {
               (ms) => `milliseconds: ${ms}`,
             )});`,
           ]),
-      ...(proxy === undefined
-        ? []
-        : [`client.findProxy = (_) => ${quote(`PROXY ${proxyParts(proxy).host}:${proxyParts(proxy).port}`)};`]),
+      ...(proxy === undefined ? [] : [`client.findProxy = (_) => ${quote(`PROXY ${proxy.host}:${proxy.port}`)};`]),
       ...(ignoresCertificate ? ['client.badCertificateCallback = (_, __, ___) => true;'] : []),
       `final request = await client.openUrl(${quote(plan.method)}, Uri.parse(${value(plan.address)}));`,
       ...(redirects === undefined ? [] : [`request.followRedirects = ${redirects === 'follow'};`]),

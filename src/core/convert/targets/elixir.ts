@@ -3,11 +3,13 @@ import { byErlang, withErlangEncoding } from '../addresses';
 import type { Variable } from '../draft';
 import { DEFAULT_OPTIONS } from '../options';
 import { type FlatBody, type Plan, planOf, sendsEmptyBody } from '../plan';
+import type { ProxyParts } from '../proxy';
 import { elixirString, quoteElixir as quote } from '../quoting/elixir';
 import { type Target, unsupported } from '../target';
 import { envOf, identOf, plainText, type Value } from '../value';
 import { asFunction, rendered } from '../writing/finish';
-import { isBinary, leftOutComments, proxyParts } from '../writing/lines';
+import { isBinary, leftOutComments } from '../writing/lines';
+import { httpProxyOf } from '../writing/proxy';
 import { limitMs } from '../writing/time-limit';
 
 /** Elixir takes a name that begins with a capital for a module. */
@@ -65,7 +67,8 @@ export const elixir = {
             ? { method: method.toUpperCase(), why: ':httpc writes it in capitals' }
             : { method: 'GET', why: ':httpc has no such method, so GET is sent' },
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
+    const { timeLimitS, redirects, ignoresCertificate, prints } = plan.options;
+    const proxy = httpProxyOf(plan);
     const isTls = /^https:/i.test(plainText(plan.address));
     const asked = bodyOf(plan);
     const body = WITH_BODY.test(plan.method) ? asked : undefined;
@@ -76,6 +79,9 @@ export const elixir = {
     const http = [
       ...(timeLimitS === undefined ? [] : [`timeout: ${limitMs(timeLimitS)}`]),
       ...(redirects === undefined ? [] : [`autoredirect: ${redirects === 'follow'}`]),
+      ...(proxy?.credentials === undefined
+        ? []
+        : [`proxy_auth: {~c${quote(proxy.credentials.user)}, ~c${quote(proxy.credentials.password)}}`]),
       ...(isTls ? [`ssl: ${ignoresCertificate ? '[verify: :verify_none]' : 'tls'}`] : []),
     ];
     const entries = headers.map((header) => tuple(`~c${quote(header.name)}`, value(header.value)));
@@ -140,8 +146,7 @@ const TLS = [
   '',
 ];
 
-function proxyLines(proxy: string): string[] {
-  const { host, port } = proxyParts(proxy);
+function proxyLines({ host, port }: ProxyParts): string[] {
   const parts = `{{~c${quote(host)}, ${port}}, []}`;
   return [`:httpc.set_options(proxy: ${parts}, https_proxy: ${parts})`];
 }

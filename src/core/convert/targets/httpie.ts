@@ -29,7 +29,7 @@ export const httpie = {
             ? { method: method.toUpperCase(), why: 'the http command writes it in capitals' }
             : { method: 'POST', why: 'the http command takes methods of letters alone, and POST is sent' },
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const bytes = bodyBytes(plan.body);
     const text = bytes === undefined ? undefined : typeableText(bytes);
     const isWord = bytes !== undefined && text !== undefined && bytes.length <= WORD_LIMIT_BYTES && text !== '--';

@@ -6,7 +6,8 @@ import { quoteJava as quote } from '../quoting/java';
 import type { Target } from '../target';
 import { envOf, identOf, plainText, type Value, writeValue } from '../value';
 import { rendered } from '../writing/finish';
-import { isBinary, joinChunks, leftOutComments, proxyParts } from '../writing/lines';
+import { isBinary, joinChunks, leftOutComments } from '../writing/lines';
+import { httpProxyOf } from '../writing/proxy';
 import { wholeLimit } from '../writing/time-limit';
 
 const value = (one: Value): string => writeValue(one, literal, identOf);
@@ -32,7 +33,8 @@ export const java = {
       refuses: (name) =>
         /^(connection|content-length|expect|upgrade)$/.test(name) ? 'java.net.http computes it' : undefined,
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
+    const { timeLimitS, redirects, ignoresCertificate, prints } = plan.options;
+    const proxy = httpProxyOf(plan, 'give the client an Authenticator');
     const setsHost = plan.headers.some(({ name }) => name.toLowerCase() === 'host');
     const publishers = 'HttpRequest.BodyPublishers';
     const body = bodyOf(plan, publishers);
@@ -46,9 +48,7 @@ export const java = {
       ...(redirects === 'follow' ? ['.followRedirects(HttpClient.Redirect.NORMAL)'] : []),
       ...(proxy === undefined
         ? []
-        : [
-            `.proxy(ProxySelector.of(new InetSocketAddress(${quote(proxyParts(proxy).host)}, ${proxyParts(proxy).port})))`,
-          ]),
+        : [`.proxy(ProxySelector.of(new InetSocketAddress(${quote(proxy.host)}, ${proxy.port})))`]),
       ...(ignoresCertificate ? ['.sslContext(trustAll())'] : []),
     ];
     const main = [

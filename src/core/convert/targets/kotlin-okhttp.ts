@@ -6,7 +6,8 @@ import { quoteKotlin as quote } from '../quoting/kotlin';
 import { type Target, unsupported } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
 import { rendered } from '../writing/finish';
-import { isBinary, joinChunks, leftOutComments, partContent, proxyParts } from '../writing/lines';
+import { isBinary, joinChunks, leftOutComments, partContent } from '../writing/lines';
+import { httpProxyOf } from '../writing/proxy';
 import { wholeLimit } from '../writing/time-limit';
 
 /** A constant may be 65,535 bytes long on the Java virtual machine. */
@@ -30,7 +31,8 @@ export const kotlinOkhttp = {
       payloadWithGet: false,
       parts: true,
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { timeLimitS, redirects, ignoresCertificate, prints } = options;
+    const proxy = httpProxyOf(plan, 'give the client a proxyAuthenticator');
     if (ignoresCertificate)
       plan.warnings.push(unsupported('Leave to take any certificate', 'give the client an SSLSocketFactory that does'));
     const builder = [
@@ -46,9 +48,7 @@ export const kotlinOkhttp = {
       ...(redirects === undefined ? [] : [`.followRedirects(${redirects === 'follow'})`]),
       ...(proxy === undefined
         ? []
-        : [
-            `.proxy(Proxy(Proxy.Type.HTTP, InetSocketAddress(${quote(proxyParts(proxy).host)}, ${proxyParts(proxy).port})))`,
-          ]),
+        : [`.proxy(Proxy(Proxy.Type.HTTP, InetSocketAddress(${quote(proxy.host)}, ${proxy.port})))`]),
     ];
     const { lines: bodyLines, expression, imports } = bodyOf(plan);
     const headers = plan.headers.map((header) => `    .addHeader(${quote(header.name)}, ${value(header.value)})`);

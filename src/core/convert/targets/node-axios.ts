@@ -1,6 +1,7 @@
 import { byUrlStandard } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { bodyText, type Plan, planOf } from '../plan';
+import type { ProxyParts } from '../proxy';
 import { quoteJavaScript as quote } from '../quoting/javascript';
 import type { Target } from '../target';
 import { plainText } from '../value';
@@ -15,6 +16,7 @@ import {
   jsVariables,
   mapOfHeaders,
 } from '../writing/js';
+import { httpProxyOf } from '../writing/proxy';
 import { limitMs } from '../writing/time-limit';
 
 /** axios on Node. */
@@ -38,12 +40,12 @@ export const nodeAxios = {
           ? undefined
           : { method: method.toUpperCase(), why: 'axios writes it in capitals' },
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
+    const { timeLimitS, redirects, ignoresCertificate, prints } = plan.options;
+    const proxy = httpProxyOf(plan);
     const body = axiosBody(plan);
     const isMap = options.headers === 'map';
     const headersByCall = plan.headers.length > 0 || addsOwnType(plan);
     const address = jsValue(plan.address);
-    const proxyUrl = proxy === undefined ? undefined : /^([a-z]+):\/\/([^:/]+)(?::(\d+))?/i.exec(proxy);
     const members = [
       `  url: ${address},`,
       ...(plan.method === 'GET' ? [] : [`  method: ${quote(plan.method)},`]),
@@ -51,11 +53,7 @@ export const nodeAxios = {
       ...(body === undefined ? [] : [`  data: ${body.expression},`]),
       ...(timeLimitS === undefined ? [] : [`  timeout: ${limitMs(timeLimitS)},`]),
       ...(redirects === 'stop' ? ['  maxRedirects: 0,', '  validateStatus: (status) => status < 400,'] : []),
-      ...(proxyUrl == null
-        ? []
-        : [
-            `  proxy: { protocol: ${quote(proxyUrl[1] ?? 'http')}, host: ${quote(proxyUrl[2] ?? '')}, port: ${proxyUrl[3] ?? '80'} },`,
-          ]),
+      ...(proxy === undefined ? [] : proxyMember(proxy)),
       ...(ignoresCertificate ? ['  httpsAgent: new Agent({ rejectUnauthorized: false }),'] : []),
       ...(prints === 'file' || plan.answer === 'binary' ? [`  responseType: 'arraybuffer',`] : []),
     ];
@@ -106,4 +104,16 @@ function axiosBody(plan: Plan): ReturnType<typeof jsBody> {
   return plan.body.type === 'text' && body !== undefined
     ? { lines: [], expression: `Buffer.from(${body.expression})` }
     : body;
+}
+
+function proxyMember({ scheme, host, port, credentials }: ProxyParts): string[] {
+  const place = `protocol: ${quote(scheme)}, host: ${quote(host)}, port: ${port}`;
+  if (credentials === undefined) return [`  proxy: { ${place} },`];
+  const { user, password } = credentials;
+  return [
+    '  proxy: {',
+    `    ${place},`,
+    `    auth: { username: ${quote(user)}, password: ${quote(password)} },`,
+    '  },',
+  ];
 }

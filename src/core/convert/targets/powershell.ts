@@ -8,6 +8,7 @@ import { type Target, unsupported } from '../target';
 import { envOf, fixedText, identOf, type Value, writeValue } from '../value';
 import { asFunction, POWERSHELL_FUNCTION, rendered, writeBody } from '../writing/finish';
 import { isBinary, leftOutComments } from '../writing/lines';
+import { warnOfProxyCredentials } from '../writing/proxy';
 
 /** A value as an expression. */
 export const psValue = (one: Value): string => writeValue(one, quote, (variable) => `$${identOf(variable)}`);
@@ -31,6 +32,7 @@ export const psVariables = (variables: readonly Variable[]): string[] =>
 /** The statements that leave a request in `$request`, for Invoke-WebRequest to be called with. */
 export function psRequest(plan: Plan<FlatBody>, more: readonly string[] = []): string[] {
   const { timeLimitS, redirects, proxy, ignoresCertificate, headers: style } = plan.options;
+  warnOfProxyCredentials(plan, 'give ProxyCredential a PSCredential');
   const type = plan.headers.find(({ name }) => name.toLowerCase() === 'content-type');
   const agent = plan.headers.find(({ name }) => name.toLowerCase() === 'user-agent');
   const headers = plan.headers.filter((header) => header !== type && header !== agent);

@@ -29,7 +29,7 @@ export const pythonAiohttp = {
           ? undefined
           : { method: method.toUpperCase(), why: 'aiohttp writes it in capitals' },
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
     const headers = pyHeaders(plan, pyValue);
     const body = pyBody(plan);
     const form = plan.body.type === 'parts' ? formLines(plan.body) : undefined;

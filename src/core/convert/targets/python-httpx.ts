@@ -37,10 +37,15 @@ export const pythonHttpx = {
       ...request.args,
       ...(timeLimitS === undefined ? [] : [`timeout=${timeLimitS}`]),
       ...(redirects === undefined ? [] : [`follow_redirects=${redirects === 'follow' ? 'True' : 'False'}`]),
-      ...(proxy === undefined ? [] : [`proxies=${quote(proxy)}`]),
-      ...(ignoresCertificate ? ['verify=False'] : []),
+      ...(ignoresCertificate && proxy === undefined ? ['verify=False'] : []),
     ];
-    return rendered(plan, pyFile(plan, request, pyCall('httpx.request', args), 'httpx'));
+    // Its argument for a proxy is called proxies before 0.26 and proxy since; a transport takes one in every version.
+    const transport = [
+      ...(proxy === undefined ? [] : [`proxy=httpx.Proxy(${quote(proxy)})`]),
+      ...(ignoresCertificate ? ['verify=False'] : []),
+    ].join(', ');
+    const client = proxy === undefined ? 'httpx' : `httpx.Client(transport=httpx.HTTPTransport(${transport}))`;
+    return rendered(plan, pyFile(plan, request, pyCall(`${client}.request`, args), 'httpx'));
   },
 } satisfies Target;
 

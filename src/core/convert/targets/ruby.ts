@@ -6,7 +6,8 @@ import { quoteRuby as quote } from '../quoting/ruby';
 import type { Target } from '../target';
 import { envOf, identOf, joinTexts, splitUrlValue, targetOf, type Value, writeValue } from '../value';
 import { asFunction, rendered } from '../writing/finish';
-import { isBinary, leftOutComments, partContent, proxyParts } from '../writing/lines';
+import { isBinary, leftOutComments, partContent } from '../writing/lines';
+import { httpProxyOf } from '../writing/proxy';
 
 /** Ruby takes a name in capitals for a constant. */
 const nameOf = (variable: Parameters<typeof identOf>[0]): string =>
@@ -43,7 +44,8 @@ export const ruby = {
         parts.every(({ fileName, contentType }) => fileName === undefined || contentType !== undefined),
       addsType: 'application/x-www-form-urlencoded',
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
+    const { timeLimitS, redirects, ignoresCertificate, prints } = plan.options;
+    const proxy = httpProxyOf(plan);
     if (redirects === 'follow')
       plan.warnings.push('net/http does not follow redirects: send a request to the Location of the response.');
     // A class whose requests may have a body gives one without a body a type.
@@ -61,7 +63,16 @@ export const ruby = {
       ...(timeLimitS === undefined ? [] : [`open_timeout: ${timeLimitS}`, `read_timeout: ${timeLimitS}`]),
       ...(ignoresCertificate ? ['verify_mode: OpenSSL::SSL::VERIFY_NONE'] : []),
     ];
-    const proxyArgs = proxy === undefined ? '' : `, ${quote(proxyParts(proxy).host)}, ${proxyParts(proxy).port}`;
+    const credentials = proxy?.credentials;
+    const proxyArgs =
+      proxy === undefined
+        ? ''
+        : [
+            '',
+            quote(proxy.host),
+            proxy.port,
+            ...(credentials === undefined ? [] : [quote(credentials.user), quote(credentials.password)]),
+          ].join(', ');
     const { lines: bodyLines, needs } = bodyOf(plan);
     const isMap = options.headers === 'map' && plan.headers.length > 0;
     const lines = [

@@ -5,7 +5,8 @@ import { quoteSwift as quote } from '../quoting/swift';
 import { type Target, unsupported } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
 import { asFunction, rendered, writeBody } from '../writing/finish';
-import { isBinary, leftOutComments, proxyParts } from '../writing/lines';
+import { isBinary, leftOutComments } from '../writing/lines';
+import { httpProxyOf } from '../writing/proxy';
 
 const value = (one: Value): string => writeValue(one, quote, identOf);
 
@@ -27,7 +28,8 @@ export const swift = {
       refuses: (name) =>
         /^(connection|content-length|host|proxy-.*)$/.test(name) ? 'URLSession computes it' : undefined,
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
+    const { timeLimitS, redirects, ignoresCertificate, prints } = plan.options;
+    const proxy = httpProxyOf(plan, 'answer its challenge in a delegate of the session');
     if (redirects === 'stop')
       plan.warnings.push(unsupported('Stopping at redirects', 'give the session a delegate that does'));
     if (ignoresCertificate)
@@ -63,7 +65,7 @@ export const swift = {
         ? ['let session = URLSession.shared']
         : [
             'let configuration = URLSessionConfiguration.default',
-            `configuration.connectionProxyDictionary = ["HTTPSEnable": 1, "HTTPSProxy": ${quote(proxyParts(proxy).host)}, "HTTPSPort": ${proxyParts(proxy).port}, "HTTPEnable": 1, "HTTPProxy": ${quote(proxyParts(proxy).host)}, "HTTPPort": ${proxyParts(proxy).port}]`,
+            `configuration.connectionProxyDictionary = ["HTTPSEnable": 1, "HTTPSProxy": ${quote(proxy.host)}, "HTTPSPort": ${proxy.port}, "HTTPEnable": 1, "HTTPProxy": ${quote(proxy.host)}, "HTTPPort": ${proxy.port}]`,
             'let session = URLSession(configuration: configuration)',
           ]),
       '',

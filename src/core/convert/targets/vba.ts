@@ -3,12 +3,14 @@ import { byUnknownParser } from '../addresses';
 import type { Variable } from '../draft';
 import { DEFAULT_OPTIONS } from '../options';
 import { type FlatBody, type Plan, planOf } from '../plan';
+import { hostPort } from '../proxy';
 import { quoteVba as quote, vbaTerms } from '../quoting/vba';
 import type { Target } from '../target';
 import { envOf, identOf, type Value } from '../value';
 import { rendered } from '../writing/finish';
 import { indentLines } from '../writing/indent';
 import { isBinary, leftOutComments } from '../writing/lines';
+import { httpProxyOf, WITH_SET_CREDENTIALS } from '../writing/proxy';
 import { limitMs } from '../writing/time-limit';
 
 /** A line may be 1,023 characters long, so that a long text is put together over several. */
@@ -68,7 +70,8 @@ export const vba = {
       parts: false,
       refuses: (name) => (/^(content-length|host)$/.test(name) ? 'WinHttp computes it' : undefined),
     });
-    const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
+    const { timeLimitS, redirects, ignoresCertificate, prints } = plan.options;
+    const proxy = httpProxyOf(plan, WITH_SET_CREDENTIALS);
     const { lines: bodyLines, argument } = bodyOf(plan);
     const waitMs = timeLimitS === undefined ? undefined : limitMs(timeLimitS);
     const ownsText = [...plan.headers.map(({ value }) => value), plan.address].some(
@@ -84,7 +87,7 @@ export const vba = {
           : assigned(nameOf(variable), vbaTerms(variable.value, LINE_CHARS / 2)),
       ),
       'Set request = CreateObject("WinHttp.WinHttpRequest.5.1")',
-      ...(proxy === undefined ? [] : [`request.SetProxy 2, ${quote(proxy.replace(/^[a-z]+:\/\//i, ''))}`]),
+      ...(proxy === undefined ? [] : [`request.SetProxy 2, ${quote(hostPort(proxy))}`]),
       ...(waitMs === undefined ? [] : [`request.SetTimeouts ${waitMs}, ${waitMs}, ${waitMs}, ${waitMs}`]),
       ...withText(`request.Open ${quote(plan.method)}, `, plan.address).map((line, at, all) =>
         at === all.length - 1 ? `${line}, False` : line,

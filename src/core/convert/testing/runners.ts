@@ -125,7 +125,9 @@ const PYTHON_ADDS = [
 ];
 
 /** What each target is run by: one that is neither run nor read back does not compile. What pages run is run by a browser, in e2e/fetch.spec.ts. */
-export const RUNNERS: Record<Exclude<TargetId, keyof typeof READ_BACK | 'js-fetch' | 'js-xhr'>, Runner> = {
+export type RunnerId = Exclude<TargetId, keyof typeof READ_BACK | 'js-fetch' | 'js-xhr'>;
+
+export const RUNNERS: Record<RunnerId, Runner> = {
   'curl-sh': shell(['curl'], 'curl', ['host', 'content-length', 'accept-encoding', 'content-type']),
   'curl-config': {
     needs: ['curl'],

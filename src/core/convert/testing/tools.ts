@@ -42,6 +42,7 @@ export const TOOLS = {
   elixir: { probe: ['elixir', '--version'], from: 'elixir' },
   ruby: { probe: ['ruby', '--version'], from: 'ruby' },
   perl: { probe: ['perl', '-MHTTP::Tiny', '-e', '1'], from: 'perl' },
+  'perl with TLS': { probe: ['perl', '-MIO::Socket::SSL', '-e', '1'], from: 'libio-socket-ssl-perl' },
   'R with httr2': { probe: ['Rscript', '-e', 'library(httr2)'], from: 'r-cran-httr2' },
   'R with jsonlite': { probe: ['Rscript', '-e', 'library(jsonlite)'], from: 'r-cran-jsonlite' },
 } as const satisfies Record<string, Tool>;
@@ -88,6 +89,10 @@ function isThere(name: ToolName): boolean {
   known.set(name, there);
   return there;
 }
+
+/** What a client's code needs to ask for anything by HTTPS. */
+export const withTls = (tools: readonly ToolName[]): readonly ToolName[] =>
+  tools.includes('perl') ? [...tools, 'perl with TLS'] : tools;
 
 /** How a test that was left out says what it lacked; the run's end is told from it. */
 export const leftOutMark = (lacking: readonly string[]): string => `[needs ${lacking.join(', ')}]`;

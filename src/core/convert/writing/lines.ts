@@ -36,11 +36,5 @@ export const joinChunks = (
   return chunks.length === 1 ? quote(text) : join(chunks.map(quote));
 };
 
-/** A name for a proxy's parts. */
-export const proxyParts = (proxy: string): { readonly host: string; readonly port: string } => {
-  const match = /^(?:[a-z0-9+.-]+:\/\/)?(?:[^@/]*@)?([^:/]+)(?::(\d+))?/i.exec(proxy);
-  return { host: match?.[1] ?? proxy, port: match?.[2] ?? '80' };
-};
-
 export const isBinary = (plan: Plan): boolean =>
   plan.options.prints === 'file' || (plan.answer === 'binary' && plan.options.prints === 'body');

@@ -131,8 +131,9 @@ async function openViews(id: string): Promise<Map<string, Opened>> {
 }
 
 /** The longest task since the last time that was asked; 0 where none was of 50 ms and more. */
-const longestTask = (page: Page): Promise<number> =>
-  page.evaluate(() => {
+function longestTask(page: Page): Promise<number> {
+  return page.evaluate(() => {
     const { tasks } = globalThis as unknown as { tasks: number[] };
     return Math.round(Math.max(0, ...tasks.splice(0)));
   });
+}

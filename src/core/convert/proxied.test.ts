@@ -1,6 +1,8 @@
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { expect } from 'vitest';
+import { expect, it } from 'vitest';
+import { EMPTY_DRAFT } from './draft';
+import { DEFAULT_OPTIONS, findTarget } from './index';
 import { runAlone } from './testing/alone';
 import { RUNNERS, type RunnerId } from './testing/runners';
 import { itNeeding, withTls } from './testing/tools';
@@ -44,6 +46,16 @@ async function askedOf(id: RunnerId, url: string, before: 'http://' | '' | 'http
     proxy.closeAllConnections();
   }
 }
+
+it.each(['dart', 'autohotkey', 'vba', 'csharp'] as const)(
+  '%s writes a proxy that is an IPv6 address in brackets',
+  (id) => {
+    const draft = { ...EMPTY_DRAFT, url: 'http://huts.cumbrera.example/' };
+    expect(findTarget(id)?.render(draft, { ...DEFAULT_OPTIONS, proxy: 'http://[::1]:8080' }).text).toContain(
+      '[::1]:8080',
+    );
+  },
+);
 
 for (const id of IDS)
   itNeeding(withTls(RUNNERS[id].needs), { concurrent: true })(

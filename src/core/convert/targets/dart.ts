@@ -1,6 +1,7 @@
 import { byUnknownParser } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { type FlatBody, type Plan, planOf } from '../plan';
+import { hostPort } from '../proxy';
 import { quoteDart as quote } from '../quoting/dart';
 import type { Target } from '../target';
 import { envOf, identOf, type Value, writeValue } from '../value';
@@ -44,7 +45,7 @@ export const dart = {
               (ms) => `milliseconds: ${ms}`,
             )});`,
           ]),
-      ...(proxy === undefined ? [] : [`client.findProxy = (_) => ${quote(`PROXY ${proxy.host}:${proxy.port}`)};`]),
+      ...(proxy === undefined ? [] : [`client.findProxy = (_) => ${quote(`PROXY ${hostPort(proxy)}`)};`]),
       ...(ignoresCertificate ? ['client.badCertificateCallback = (_, __, ___) => true;'] : []),
       `final request = await client.openUrl(${quote(plan.method)}, Uri.parse(${value(plan.address)}));`,
       ...(redirects === undefined ? [] : [`request.followRedirects = ${redirects === 'follow'};`]),

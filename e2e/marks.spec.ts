@@ -149,3 +149,36 @@ test('what is typed before a dialog is there goes into it, and is no key of the 
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/\/endpoints/);
 });
+
+test('the first key in a dialog that just opened goes behind what was typed before it', async ({ page, demo }) => {
+  await page.route(/\/(?:NoteDialog|ActionList)\.[^/]*\.js/, async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 800));
+    await route.continue();
+  });
+  // The earliest keys there can be: as the dialog is drawn, and as it is shown, before anything that waits for its turn.
+  await page.addInitScript(() => {
+    const press = (key: string): void => {
+      const event = new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true });
+      if (document.activeElement?.dispatchEvent(event) === true) document.execCommand('insertText', false, key);
+    };
+    const isDialog = (node: Node): boolean => node instanceof HTMLDialogElement;
+    new MutationObserver((changes) => {
+      if (changes.some(({ addedNodes }) => [...addedNodes].some(isDialog))) press('e');
+    }).observe(document, { childList: true, subtree: true });
+    const { showModal } = HTMLDialogElement.prototype;
+    HTMLDialogElement.prototype.showModal = function () {
+      showModal.call(this);
+      queueMicrotask(() => press('d'));
+    };
+  });
+  await openCapture(page, demo.url, BOOKING);
+  await page.locator('[data-strip="3"]').waitFor();
+  await page.keyboard.press('j');
+  await page.keyboard.press('Shift+A');
+  await page.keyboard.type('Fail');
+  await expect(page.getByRole('textbox', { name: /^Note on/ })).toHaveValue('Failed');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('add');
+  await expect(page.getByRole('dialog', { name: 'All actions' }).getByRole('textbox')).toHaveValue('added');
+});

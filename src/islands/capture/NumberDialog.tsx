@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { useLayoutEffect, useRef } from 'react';
 import type { ExchangeRow } from '#core/analysis';
 import { takeHeldLine } from '../state/actions';
 import { goTo } from '../state/address';
@@ -19,7 +19,7 @@ export default function NumberDialog({ rows, placed, onClosed }: GoToNumberProps
   const input = useRef<HTMLInputElement>(null);
   useReturnOfFocus();
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, as it opens.
-  useEffect(() => {
+  useLayoutEffect(() => {
     const typed = takeHeldLine();
     if (input.current !== null) input.current.value = typed.line;
     dialog.current?.showModal();

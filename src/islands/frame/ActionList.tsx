@@ -1,6 +1,6 @@
 import { useStore } from '@nanostores/react';
-import { useEffect, useRef, useState } from 'react';
-import { $actions, type Action, heldTyping, takeHeldLine } from '../state/actions';
+import { useLayoutEffect, useRef, useState } from 'react';
+import { $actions, type Action, takeHeldLine } from '../state/actions';
 import { KeyHint } from '../ui/Button';
 import { isMeantBy } from './action-words';
 
@@ -11,7 +11,7 @@ interface ActionListProps {
 /** Everything that can be done here, with its keys: to read, to search, to run. */
 export default function ActionList({ onClose }: ActionListProps) {
   const dialog = useRef<HTMLDialogElement>(null);
-  const [words, setWords] = useState(() => heldTyping().split('\n', 1)[0] ?? '');
+  const [words, setWords] = useState('');
   const [place, setPlace] = useState(0);
   const actions = useStore($actions).filter((action) => isMeantBy(words, action));
   const run = (action: Action | undefined): void => {
@@ -19,8 +19,9 @@ export default function ActionList({ onClose }: ActionListProps) {
     onClose();
     action.run();
   };
-  // biome-ignore lint/correctness/useExhaustiveDependencies: once, as it opens.
-  useEffect(() => {
+  // Once, as it opens; by a layout's effect, for the next key would find the field without what was held before it.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: see above.
+  useLayoutEffect(() => {
     const typed = takeHeldLine();
     setWords(typed.line);
     dialog.current?.showModal();

@@ -1,5 +1,5 @@
-import { type FormEvent, type KeyboardEvent, useEffect, useRef, useState } from 'react';
-import { heldTyping, takeHeldTyping } from '../state/actions';
+import { type FormEvent, type KeyboardEvent, useLayoutEffect, useRef, useState } from 'react';
+import { takeHeldTyping } from '../state/actions';
 import { useReturnOfFocus } from '../state/focus';
 import { Button } from '../ui/Button';
 import { $marks, $noting, changeMark, markOf, type Noting } from './marks-store';
@@ -7,13 +7,13 @@ import { $marks, $noting, changeMark, markOf, type Noting } from './marks-store'
 /** Takes a note, whatever it is on. */
 export default function NoteDialog({ noting }: { readonly noting: Noting }) {
   const dialog = useRef<HTMLDialogElement>(null);
-  const [note] = useState(() => markOf($marks.get(), noting.target).note);
-  const [text, setText] = useState(() => note + heldTyping());
+  const [text, setText] = useState(() => markOf($marks.get(), noting.target).note);
   useReturnOfFocus();
   const field = useRef<HTMLTextAreaElement>(null);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: once, as it opens.
-  useEffect(() => {
-    const whole = note + takeHeldTyping();
+  // Once, as it opens; by a layout's effect, for the next key would find the field without what was held before it.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: see above.
+  useLayoutEffect(() => {
+    const whole = text + takeHeldTyping();
     setText(whole);
     dialog.current?.showModal();
     // Whoever changes a note goes on behind it.

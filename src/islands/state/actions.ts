@@ -76,12 +76,9 @@ export function holdTyping(): void {
   held = { text: '', until: performance.now() + HOLD_MS };
 }
 
-/** What was typed so far, Enter as a line break: for a field that is being drawn, and may be drawn anew before it is there. */
-export const heldTyping = (): string => held?.text ?? '';
-
-/** Gives the same to the field that is there now, and ends the holding: an effect's, never a drawing's. */
+/** Gives what was typed so far, Enter as a line break, to the field that is there now, and ends the holding: an effect's, never a drawing's. */
 export function takeHeldTyping(): string {
-  const text = heldTyping();
+  const text = held?.text ?? '';
   held = undefined;
   return text;
 }

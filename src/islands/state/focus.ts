@@ -38,7 +38,8 @@ export function useHome<T extends HTMLElement>(
 
 /** For what opens over a view and closes again: gives the focus back to what had it, else to the view's home. */
 export function useReturnOfFocus(): void {
-  useEffect(() => {
+  // Before what opens takes the focus.
+  useLayoutEffect(() => {
     const opener = document.activeElement;
     return () => {
       // What is closing is still there; what was behind it can have the focus once it is gone.

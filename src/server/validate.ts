@@ -202,6 +202,7 @@ export const KEPT_DRAFT = {
     variables: Joi.array().items(Joi.object(VARIABLE)).max(1000).required(),
     wantsCompressed: Joi.boolean().required(),
     answer: Joi.string().valid('json', 'text', 'binary', 'none').required(),
+    took: Joi.object({ waitMs: Joi.number().required(), wholeMs: Joi.number().required() }),
     notes: Joi.array().items(LINE).max(1000).required(),
   }).required(),
 };

@@ -40,6 +40,17 @@ describe('the draft of a captured request', () => {
   const header = (name: string, value = 'v') => ({ name, value });
   const kept = (draft: Draft): string[] => draft.headers.filter((one) => one.kept).map(({ name }) => name);
 
+  it('knows how long the answer took, without the wait for a connection', () => {
+    const timed = (timings: Record<string, number>): Draft =>
+      draftFromExchange(
+        normaliseEntry({ request: { method: 'GET', url: 'https://a.example/' }, timings } as unknown as JsonObject, 0),
+        'faithful',
+      );
+    const timings = { blocked: 9000, dns: -1, connect: -1, ssl: -1, send: 1, wait: 700, receive: 300 };
+    expect(timed(timings).took).toEqual({ waitMs: 700, wholeMs: 1001 });
+    expect(timed({ ...timings, wait: -1 }).took).toBeUndefined();
+  });
+
   it('leaves out what the client computes, what breaks a replay and what asks for a packed answer', () => {
     const headers = [
       ':method',

@@ -61,8 +61,16 @@ export interface Draft {
   readonly wantsCompressed: boolean;
   /** What the captured response was, so that code prints it as that; "none" where it has no body by its method or status. */
   readonly answer: 'json' | 'text' | 'binary' | 'none';
+  /** How long the captured answer took; absent where that is not known. */
+  readonly took?: DraftTimes;
   /** What the draft could not take over from the capture. */
   readonly notes: readonly string[];
+}
+
+/** How long an answer took to begin, and to be there as a whole, in ms. */
+export interface DraftTimes {
+  readonly waitMs: number;
+  readonly wholeMs: number;
 }
 
 /** A draft that asks for an address and nothing else. */
@@ -92,8 +100,15 @@ export function draftFromExchange(exchange: Exchange, preset: Preset): Draft {
     variables: [],
     wantsCompressed: findHeader(request.headers, 'accept-encoding') !== undefined,
     answer: hasNoBody(request.method, status) ? 'none' : answerOf(findResponse(exchange)?.mimeType),
+    ...timesOf(exchange),
     notes: notesOf(exchange, payload),
   };
+}
+
+/** What a client's own time limit counts: not the wait for a connection in the browser. */
+function timesOf({ phases, timeMs }: Exchange): Pick<Draft, 'took'> {
+  const { waitMs, blockedMs = 0 } = phases;
+  return waitMs === undefined || timeMs === undefined ? {} : { took: { waitMs, wholeMs: timeMs - blockedMs } };
 }
 
 /** Headers that were sent and stand elsewhere in the capture: cookies in HAR's own list, credentials in the URL (RFC 7617 2). */

@@ -1,5 +1,6 @@
 import { boundaryOf, bytesFromText, textFromBytes } from '../content';
 import { percentEncoded } from '../http';
+import { formatMs } from '../wording';
 import { type AddressRewrite, byUnknownParser, byUrlStandard, findRewrite, withAsciiHost } from './addresses';
 import { type Draft, type DraftPart, encodeParts, type Variable } from './draft';
 import type { RenderOptions } from './options';
@@ -37,6 +38,8 @@ export interface Abilities {
   readonly addsType?: string;
   /** Sends Authorization and Cookie to whatever host it is redirected to. */
   readonly carriesCredentials?: true;
+  /** How long it waits by itself, for the next of the answer or for all of it; absent where it waits as long as it takes. */
+  readonly givesUp?: { readonly afterS: number; readonly on: 'wait' | 'whole' };
   /** Sends what ~/.netrc has for a host in place of Authorization. */
   readonly readsNetrc?: true;
   /** A command shows what comes by itself; code that would read a body where none can come shows the status. */
@@ -118,6 +121,7 @@ export function planOf<Can extends Abilities>(source: Draft, options: RenderOpti
     );
   if (can.readsNetrc === true && headers.some(({ name }) => /^authorization$/i.test(name)))
     warnings.push('Where ~/.netrc has an entry for this host, this client sends that in place of Authorization.');
+  warnings.push(...warnOfLimit(draft, options, can));
   const used = new Set<Variable>();
   const values = [address.value, ...headers.map(({ value }) => value), body.type === 'text' ? body.value : []];
   for (const piece of values.flat()) if ('variable' in piece) used.add(piece.variable);
@@ -139,6 +143,20 @@ export function planOf<Can extends Abilities>(source: Draft, options: RenderOpti
     },
     warnings,
   };
+}
+
+/** An answer that took longer than it will be waited for does not come again. */
+function warnOfLimit({ took }: Draft, { timeLimitS }: RenderOptions, { givesUp }: Abilities): string[] {
+  if (took === undefined) return [];
+  if (timeLimitS !== undefined)
+    return took.wholeMs > timeLimitS * 1000
+      ? [`The captured answer took ${formatMs(took.wholeMs)}, longer than the time limit of ${timeLimitS} s.`]
+      : [];
+  const tookMs = givesUp?.on === 'whole' ? took.wholeMs : took.waitMs;
+  if (givesUp === undefined || tookMs <= givesUp.afterS * 1000) return [];
+  return [
+    `The captured answer took ${formatMs(tookMs)}${givesUp.on === 'wait' ? ' to begin' : ''}; this client gives up after ${givesUp.afterS} s by itself: set a longer time limit.`,
+  ];
 }
 
 const printsOf = ({ answer }: Draft, { prints }: RenderOptions, can: Abilities): RenderOptions['prints'] =>

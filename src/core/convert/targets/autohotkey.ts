@@ -1,5 +1,4 @@
 import { base64Of } from '../../content';
-import { byUnknownParser } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { type FlatBody, type Plan, planOf } from '../plan';
 import { hostPort } from '../proxy';
@@ -11,6 +10,7 @@ import { indentLines } from '../writing/indent';
 import { isBinary, joinChunks, leftOutComments } from '../writing/lines';
 import { httpProxyOf, WITH_SET_CREDENTIALS } from '../writing/proxy';
 import { limitMs } from '../writing/time-limit';
+import { WIN_HTTP_ABILITIES } from '../writing/win-http';
 
 /** A line may be 16,383 characters long. */
 const LITERAL_CHARS = 8000;
@@ -25,14 +25,7 @@ export const autohotkey = {
   language: 'AutoHotkey',
   extension: 'ahk',
   render: (draft, options = DEFAULT_OPTIONS) => {
-    const plan = planOf(draft, options, {
-      address: byUnknownParser,
-      repeats: false,
-      unicode: false,
-      payloadWithGet: true,
-      parts: false,
-      refuses: (name) => (/^(content-length|host)$/.test(name) ? 'WinHttp computes it' : undefined),
-    });
+    const plan = planOf(draft, options, WIN_HTTP_ABILITIES);
     const { timeLimitS, redirects, ignoresCertificate, prints } = plan.options;
     const proxy = httpProxyOf(plan, WITH_SET_CREDENTIALS);
     const { lines: bodyLines, expression } = bodyOf(plan);

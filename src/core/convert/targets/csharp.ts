@@ -34,6 +34,7 @@ export const csharp = {
       address: byUnknownParser,
       repeats: true,
       unicode: false,
+      givesUp: { afterS: 100, on: 'whole' },
       payloadWithGet: true,
       parts: true,
     });

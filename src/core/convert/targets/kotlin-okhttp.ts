@@ -28,6 +28,7 @@ export const kotlinOkhttp = {
       address: byUnknownParser,
       repeats: true,
       unicode: false,
+      givesUp: { afterS: 10, on: 'wait' },
       payloadWithGet: false,
       parts: true,
     });
@@ -36,15 +37,17 @@ export const kotlinOkhttp = {
     if (ignoresCertificate)
       plan.warnings.push(unsupported('Leave to take any certificate', 'give the client an SSLSocketFactory that does'));
     const builder = [
+      // The limit of the whole call leaves its client's own limits of 10 s for each part of it.
       ...(timeLimitS === undefined
         ? []
-        : [
-            `.callTimeout(${wholeLimit(
-              timeLimitS,
-              (s) => `${s}, TimeUnit.SECONDS`,
-              (ms) => `${ms}, TimeUnit.MILLISECONDS`,
-            )})`,
-          ]),
+        : ['callTimeout', 'connectTimeout', 'writeTimeout', 'readTimeout'].map(
+            (name) =>
+              `.${name}(${wholeLimit(
+                timeLimitS,
+                (s) => `${s}, TimeUnit.SECONDS`,
+                (ms) => `${ms}, TimeUnit.MILLISECONDS`,
+              )})`,
+          )),
       ...(redirects === undefined ? [] : [`.followRedirects(${redirects === 'follow'})`]),
       ...(proxy === undefined
         ? []

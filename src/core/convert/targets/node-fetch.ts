@@ -19,6 +19,7 @@ import { FETCH_ABILITIES, LOST } from './js-fetch';
 
 export const NODE_FETCH_ABILITIES: Abilities = {
   ...FETCH_ABILITIES,
+  givesUp: { afterS: 300, on: 'wait' },
   refuses: (name, value) =>
     name === 'host'
       ? 'fetch sends the host of the URL'

@@ -27,6 +27,7 @@ export const nodeUndici = {
       address: byUrlStandard,
       repeats: true,
       unicode: true,
+      givesUp: { afterS: 300, on: 'wait' },
       payloadWithGet: true,
       parts: true,
       takesParts: fitsFormData,

@@ -9,6 +9,9 @@ import { isBinary, leftOutComments } from '../writing/lines';
 
 const value = (one: Value): string => writeValue(one, quote, (variable) => `$${identOf(variable)}`, ' . ');
 
+/** What HTTP::Tiny takes for idempotent, and may change something. */
+const RETRIED = /^(?:PUT|DELETE)$/;
+
 /** Perl's HTTP::Tiny, which comes with it. */
 export const perl = {
   id: 'perl',
@@ -21,12 +24,17 @@ export const perl = {
       address: sentAsIs,
       repeats: true,
       unicode: false,
+      givesUp: { afterS: 60, on: 'wait' },
       payloadWithGet: true,
       parts: false,
       addsType: 'application/octet-stream',
       refuses: (name) => (name === 'host' ? 'HTTP::Tiny sends the host of the URL' : undefined),
     });
     const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = plan.options;
+    if (RETRIED.test(plan.method))
+      plan.warnings.push(
+        `HTTP::Tiny sends ${plan.method} once more where the connection breaks before an answer: the server may see it twice.`,
+      );
     const hasEmptyAgent = plan.headers.some(
       ({ name, value: own }) => name.toLowerCase() === 'user-agent' && own.length === 0,
     );

@@ -28,6 +28,7 @@ export const powerM = {
       address: byUnknownParser,
       repeats: false,
       unicode: false,
+      givesUp: { afterS: 100, on: 'whole' },
       payloadWithGet: false,
       parts: false,
       refuses: (name) =>

@@ -19,6 +19,7 @@ export const pythonAiohttp = {
       address: withoutEmptyQuery,
       repeats: true,
       unicode: true,
+      givesUp: { afterS: 300, on: 'whole' },
       payloadWithGet: true,
       // Its forms are multipart only where they have files.
       parts: draft.payload.type === 'parts' && draft.payload.parts.some(({ fileName }) => fileName !== undefined),

@@ -17,6 +17,7 @@ export const pythonHttpx = {
       address: byHttpx,
       repeats: true,
       unicode: true,
+      givesUp: { afterS: 5, on: 'wait' },
       payloadWithGet: true,
       parts: true,
       // httpx gives a file without a type one of its own.

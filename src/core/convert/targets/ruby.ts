@@ -25,6 +25,9 @@ const OWN_CLASSES: Readonly<Record<string, string>> = {
   OPTIONS: 'Options',
 };
 
+/** What it sends once more, and may change something. */
+const RETRIED = /^(?:PUT|DELETE)$/;
+
 /** Ruby's net/http. */
 export const ruby = {
   id: 'ruby',
@@ -37,6 +40,7 @@ export const ruby = {
       address: sentAsIs,
       repeats: false,
       unicode: true,
+      givesUp: { afterS: 60, on: 'wait' },
       payloadWithGet: true,
       parts: true,
       // set_form gives a file without a type one of its own.
@@ -60,6 +64,8 @@ export const ruby = {
         : `Net::HTTP::${own}.new(${target})`;
     const http = [
       `use_ssl: uri.scheme == 'https'`,
+      // It would send what it takes for idempotent once more, where no answer comes.
+      ...(timeLimitS !== undefined || RETRIED.test(plan.method) ? ['max_retries: 0'] : []),
       ...(timeLimitS === undefined ? [] : [`open_timeout: ${timeLimitS}`, `read_timeout: ${timeLimitS}`]),
       ...(ignoresCertificate ? ['verify_mode: OpenSSL::SSL::VERIFY_NONE'] : []),
     ];

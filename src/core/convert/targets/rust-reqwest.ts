@@ -69,6 +69,7 @@ export const rustReqwest = {
       address: byUrlStandard,
       repeats: true,
       unicode: true,
+      givesUp: { afterS: 30, on: 'whole' },
       payloadWithGet: true,
       parts: false,
     });

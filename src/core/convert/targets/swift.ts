@@ -22,6 +22,7 @@ export const swift = {
       address: byUnknownParser,
       repeats: false,
       unicode: false,
+      givesUp: { afterS: 60, on: 'wait' },
       payloadWithGet: false,
       parts: false,
       addsType: 'application/x-www-form-urlencoded',

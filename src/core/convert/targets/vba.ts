@@ -1,5 +1,4 @@
 import { base64Of } from '../../content';
-import { byUnknownParser } from '../addresses';
 import type { Variable } from '../draft';
 import { DEFAULT_OPTIONS } from '../options';
 import { type FlatBody, type Plan, planOf } from '../plan';
@@ -12,6 +11,7 @@ import { indentLines } from '../writing/indent';
 import { isBinary, leftOutComments } from '../writing/lines';
 import { httpProxyOf, WITH_SET_CREDENTIALS } from '../writing/proxy';
 import { limitMs } from '../writing/time-limit';
+import { WIN_HTTP_ABILITIES } from '../writing/win-http';
 
 /** A line may be 1,023 characters long, so that a long text is put together over several. */
 const LINE_CHARS = 900;
@@ -62,14 +62,7 @@ export const vba = {
   extension: 'bas',
   // Long because the code that it emits stands here from top to bottom, in its order.
   render: (draft, options = DEFAULT_OPTIONS) => {
-    const plan = planOf(draft, options, {
-      address: byUnknownParser,
-      repeats: false,
-      unicode: false,
-      payloadWithGet: true,
-      parts: false,
-      refuses: (name) => (/^(content-length|host)$/.test(name) ? 'WinHttp computes it' : undefined),
-    });
+    const plan = planOf(draft, options, WIN_HTTP_ABILITIES);
     const { timeLimitS, redirects, ignoresCertificate, prints } = plan.options;
     const proxy = httpProxyOf(plan, WITH_SET_CREDENTIALS);
     const { lines: bodyLines, argument } = bodyOf(plan);

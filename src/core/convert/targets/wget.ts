@@ -22,6 +22,7 @@ export const wget = {
       repeats: false,
       unicode: true,
       controls: true,
+      givesUp: { afterS: 900, on: 'wait' },
       payloadWithGet: true,
       parts: false,
       addsType: 'application/x-www-form-urlencoded',
@@ -56,6 +57,8 @@ export const wget = {
       ...plan.headers.map(({ name, value }) => option('header', [{ text: `${name}: ` }, ...value])),
       ...body,
       ...(draft.wantsCompressed ? ['--compression=auto'] : []),
+      // It would send the request twenty times, a POST as well, where no answer comes.
+      '--tries=1',
       ...(timeLimitS === undefined ? [] : [`--timeout=${timeLimitS}`]),
       ...(redirects === 'stop' ? ['--max-redirect=0'] : []),
       ...(proxy === undefined

@@ -238,12 +238,13 @@ const CHECKS = {
     }
     if (first === undefined) return undefined;
     const { host, offsetMs } = first;
+    const hostsOff = new Set(off.map((one) => one.host));
     const which = isAlone ? ', and one server alone cannot tell which of them is wrong' : '';
     const others = off.length > 1 ? `, and that of ${formatPlural(off.length - 1, 'more host')} is off, too` : '';
     return {
       sentence: `The clock of ${host} is ${clockWords(offsetMs)} ${offsetMs > 0 ? 'ahead of' : 'behind'} the recording computer's${zoneWords(offsetMs)}${which}${others}.`,
       advice,
-      ...about(facts.filter((fact) => fact.clockOffsetMs !== undefined && off.some((one) => one.host === fact.host))),
+      ...about(facts.filter((fact) => fact.clockOffsetMs !== undefined && hostsOff.has(fact.host))),
     };
   },
   'no-page': ({ pages, facts }) =>

@@ -1,3 +1,4 @@
+import { addTo } from '../collections';
 import type { Finding } from '../diagnose';
 import type { ExchangeIndex } from '../model';
 
@@ -22,17 +23,13 @@ export function compareFindings(
   pairs: readonly { readonly a: ExchangeIndex | undefined; readonly b: ExchangeIndex | undefined }[],
 ): FindingOfBoth[] {
   const toB = new Map(pairs.flatMap((pair) => (pair.a === undefined ? [] : [[pair.a, pair.b] as const])));
-  const shared = a.flatMap((own, atA) =>
-    b.flatMap((other, atB) => {
-      if (own.rule !== other.rule) return [];
-      const theirs = new Set(other.evidence);
-      const count = own.evidence.filter((index) => {
-        const to = toB.get(index);
-        return to !== undefined && theirs.has(to);
-      }).length;
-      return count === 0 ? [] : [{ atA, atB, count }];
-    }),
-  );
+  const aboutB = findingsByRuleAndExchange(b);
+  const shared = a.flatMap((own, atA) => {
+    const counts = new Map<number, number>();
+    for (const index of own.evidence)
+      for (const atB of aboutB.get(own.rule)?.get(toB.get(index)) ?? []) counts.set(atB, (counts.get(atB) ?? 0) + 1);
+    return [...counts].map(([atB, count]) => ({ atA, atB, count }));
+  });
   const [takenA, takenB] = [new Map<number, number>(), new Set<number>()];
   const take = (atA: number, atB: number): void => {
     if (takenA.has(atA) || takenB.has(atB)) return;
@@ -56,6 +53,19 @@ export function compareFindings(
     }),
     ...b.flatMap((other, at): FindingOfBoth[] => (takenB.has(at) ? [] : [{ change: 'new', a: undefined, b: other }])),
   ];
+}
+
+/** The places of the findings of a rule that rest on an exchange. */
+function findingsByRuleAndExchange(
+  findings: readonly Finding[],
+): ReadonlyMap<string, ReadonlyMap<ExchangeIndex | undefined, readonly number[]>> {
+  const found = new Map<string, Map<ExchangeIndex | undefined, number[]>>();
+  for (const [at, { rule, evidence }] of findings.entries()) {
+    const own = found.get(rule) ?? new Map<ExchangeIndex | undefined, number[]>();
+    found.set(rule, own);
+    for (const index of new Set(evidence)) addTo(own, index, at);
+  }
+  return found;
 }
 
 function isSame(a: Finding, b: Finding, toB: ReadonlyMap<ExchangeIndex, ExchangeIndex | undefined>): boolean {

@@ -272,11 +272,10 @@ function readSide({ rows, moments }: GraphSide): ReadSide | undefined {
   const found = stops.length === 0 ? undefined : findGoal(stops, moments, TO_LOAD);
   if (found === undefined) return undefined;
   const { originMs, goal, target } = found;
+  const isHoldingKnown = stops.some(({ holds }) => holds !== undefined);
   const isHeldBy = ({ holds, kind }: RouteStop): boolean => {
     if (target === 'domReady') return holds === 'ready';
-    return stops.some((stop) => stop.holds !== undefined)
-      ? holds !== undefined
-      : kind !== 'socket' && kind !== 'stream';
+    return isHoldingKnown ? holds !== undefined : kind !== 'socket' && kind !== 'stream';
   };
   const holders = stops.filter((stop) => stop.heldUntilMs <= goal.atMs && isHeldBy(stop));
   const lastMs = holders.reduce((last, { heldUntilMs }) => Math.max(last, heldUntilMs), originMs);

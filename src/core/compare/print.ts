@@ -24,7 +24,9 @@ export interface PrintedComparison {
 
 export const SPENT_NAME: Record<SpentOn, string> = { ...PHASE_NAME, gap: 'gaps', pause: 'pauses', unknown: 'unknown' };
 
-const rowsBy = (load: ComparedLoad | undefined): ((index: number | undefined) => ExchangeRow | undefined) => {
+type RowOf = (index: number | undefined) => ExchangeRow | undefined;
+
+const rowsBy = (load: ComparedLoad | undefined): RowOf => {
   const rows = new Map<number, ExchangeRow>((load?.rows ?? []).map((row) => [row.index, row]));
   return (index) => (index === undefined ? undefined : rows.get(index));
 };
@@ -96,8 +98,6 @@ export function comparisonJson({ a, b, compared, isSame }: PrintedComparison) {
   };
 }
 
-type RowOf = (index: number | undefined) => ExchangeRow | undefined;
-
 function pairJson(pair: Pair, rowOfA: RowOf, rowOfB: RowOf) {
   const [a, b] = [rowOfA(pair.a), rowOfB(pair.b)];
   return {
@@ -121,12 +121,13 @@ export function comparisonLines({ a, b, compared, isSame }: PrintedComparison): 
   const [drawnA, drawnB] = [a[compared.a.drawn], b[compared.b.drawn]];
   if (drawnA === undefined || drawnB === undefined) return [];
   const noise = noiseOf(compared);
+  const [rowOfA, rowOfB] = [rowsBy(drawnA), rowsBy(drawnB)];
   return [
     ...tellComparison(compared),
     ...remarksOn(drawnA, drawnB, drawn, isSame),
     ...(noise === '' || isSame ? [] : [`${noise}.`]),
     ...ledgerLines(drawn),
-    ...causeLines(drawn, rowsBy(drawnA), rowsBy(drawnB)),
+    ...causeLines(drawn, rowOfA, rowOfB),
     ...tellConnections(drawn),
     ...(drawn.visits === undefined ? [] : tellVisits(drawn.visits)),
     ...findingLines(drawn),
@@ -135,9 +136,7 @@ export function comparisonLines({ a, b, compared, isSame }: PrintedComparison): 
     ...[...drawn.sums.whole, ...drawn.sums.byKind].map(sumLine),
     '',
     'Exchanges',
-    ...drawn.pairs
-      .filter(({ changes }) => !changes.includes('same'))
-      .map((pair) => pairLine(pair, rowsBy(drawnA), rowsBy(drawnB))),
+    ...drawn.pairs.filter(({ changes }) => !changes.includes('same')).map((pair) => pairLine(pair, rowOfA, rowOfB)),
   ];
 }
 

@@ -237,10 +237,11 @@ const pageByExchange = once(
  */
 function settleCosts(subject: Subject, matters: readonly Priced[]): Priced[] {
   const settled: Priced[] = [];
-  for (const one of matters.toSorted((a, b) => b.costMs - a.costMs)) {
-    const about = new Set(one.costMs === 0 ? [] : one.matter.evidence);
+  const [dear, free] = [matters.filter(({ costMs }) => costMs > 0), matters.filter(({ costMs }) => costMs === 0)];
+  for (const one of dear.sort((a, b) => b.costMs - a.costMs)) {
+    const about = new Set(one.matter.evidence);
     const same = settled.filter(
-      ({ costMs, matter }) => about.size > 0 && costMs > 0 && matter.evidence.some((index) => about.has(index)),
+      ({ costMs, matter }) => costMs > 0 && matter.evidence.some((index) => about.has(index)),
     );
     if (same.length === 0) {
       settled.push(one);
@@ -253,5 +254,5 @@ function settleCosts(subject: Subject, matters: readonly Priced[]): Priced[] {
     const restMs = Math.min(one.costMs, together - same.reduce((sum, { costMs }) => sum + costMs, 0));
     settled.push({ ...one, costMs: restMs < FELT_MS ? 0 : restMs, isFurther: restMs < one.costMs - FELT_MS });
   }
-  return settled;
+  return [...settled, ...free];
 }

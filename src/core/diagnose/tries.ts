@@ -1,6 +1,7 @@
 import { type ExchangeRow, middleOf, requestKey, spreadOf } from '../analysis';
 import { groupBy } from '../collections';
 import type { ExchangeIndex } from '../model';
+import { countUpTo } from '../timing';
 import type { Subject } from './finding';
 
 /** A request that failed and was sent again: its tries in order, up to the first that worked. */
@@ -101,7 +102,10 @@ export function laterSuccesses(
     keyOf,
   );
   for (const group of succeeded.values()) group.sort((one, other) => startOf(one) - startOf(other));
-  return (row) => succeeded.get(keyOf(row))?.find((one) => startOf(one) > startOf(row));
+  return (row) => {
+    const group = succeeded.get(keyOf(row)) ?? [];
+    return group[countUpTo(group, startOf, startOf(row))];
+  };
 }
 
 /** The first sending of each request, of rows in the order of their starts. */

@@ -1,3 +1,4 @@
+import { groupBy } from '../../collections';
 import { formatPlural, formatSpan } from '../../wording';
 import type { Rule } from '../finding';
 import { indexes } from '../say';
@@ -9,11 +10,13 @@ export const clockSkew: Rule = function* (subject) {
   const { off, isAlone } = subject.clocks();
   // Of one server alone it cannot be told whose clock is wrong: the capture's condition says so.
   if (isAlone) return;
+  const dated = groupBy(
+    subject.rows.filter(({ index }) => subject.evidenceOf(index)?.clockOffsetMs !== undefined),
+    ({ host }) => host,
+  );
   for (const { host, offsetMs } of off) {
-    const rows = subject.rows.filter(
-      (row) => row.host === host && subject.evidenceOf(row.index)?.clockOffsetMs !== undefined,
-    );
-    if (rows.length === 0) continue;
+    const rows = dated.get(host);
+    if (rows === undefined) continue;
     yield {
       severity: 'note',
       claim: `The clock of ${host} is ${formatSpan(Math.round(Math.abs(offsetMs) / 1000) * 1000)} ${offsetMs > 0 ? 'ahead of' : 'behind'} those of the other hosts`,

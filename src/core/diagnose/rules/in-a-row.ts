@@ -68,24 +68,24 @@ type Run = readonly [ExchangeRow, ...ExchangeRow[]];
 
 /** Runs of calls that each waited for the one before: those of one endpoint first, then any among the others. */
 function runsOf(subject: Subject, calls: readonly ExchangeRow[]): Run[] {
+  const byEnd = inOrderOfEnds(calls);
   const alike = [...groupBy(calls, ({ endpoint }) => endpoint).values()].flatMap((group) =>
-    chainsOf(subject, group, calls),
+    chainsOf(subject, group, byEnd),
   );
   const told = new Set(alike.flat());
   const others = calls.filter((call) => !told.has(call));
-  return [...alike, ...chainsOf(subject, others, calls)];
+  return [...alike, ...chainsOf(subject, others, byEnd)];
 }
 
 /**
  * Runs of calls that only read, each of which waited for no other call than the one before.
  * @param calls those that may belong to a run, in order of their starts
- * @param all those that may have been waited for
+ * @param allByEnd those that may have been waited for, in order of their ends
  */
-function chainsOf(subject: Subject, calls: readonly ExchangeRow[], all: readonly ExchangeRow[]): Run[] {
+function chainsOf(subject: Subject, calls: readonly ExchangeRow[], allByEnd: readonly ExchangeRow[]): Run[] {
   const runs: OpenRun[] = [];
   const open = new Map<ExchangeRow['index'], OpenRun>();
   const byEnd = inOrderOfEnds(calls);
-  const allByEnd = inOrderOfEnds(all);
   for (const call of calls) {
     if (!onlyReads(call)) continue;
     const before = lastEndedBefore(byEnd, call);

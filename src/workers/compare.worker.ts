@@ -37,9 +37,10 @@ export interface LoadHead {
 export interface DrawnSide {
   readonly heads: readonly LoadHead[];
   readonly page: PageOverview | undefined;
-  /** The rows of the drawn load's page, and those of all of its capture, which filters are held against. */
+  /** The rows of the drawn load's page. */
   readonly rows: PackedRows;
-  readonly allRows: PackedRows;
+  /** Those of all of its capture, which filters are held against; absent where they are the same. */
+  readonly allRows?: PackedRows;
 }
 
 export type Compared =
@@ -195,8 +196,9 @@ async function compare({ a, b, map }: ToCompareWorker, fetched: readonly Fetched
   const drawn = (one: Fetched, load: ComparedLoad, own: readonly LoadHead[]): DrawnSide => ({
     heads: own,
     page: one.page,
-    rows: packRows(load.rows),
-    allRows: one.rows,
+    ...(load.rows.length === one.answer.card.overview.tally.exchanges
+      ? { rows: one.rows }
+      : { rows: packRows(load.rows), allRows: one.rows }),
   });
   say({
     type: 'compared',

@@ -5,7 +5,7 @@ export { CONNECTIONS_PER_HOST, findHiddenQueues, findQueues, isOneAtATime, type 
 export { findHeldBack, type HeldBack } from './held-back';
 export { phasesWithin } from './legs';
 export { findParents, type ParentClue, type ParentEvidence } from './parents';
-export { idleMs, type ProfileSpan, type ProfileStep, profileInFlight } from './profile';
+export { type InFlightProfile, idleMs, type ProfileSpan, type ProfileStep, profileInFlight } from './profile';
 export { findRate, type Rate } from './rate';
 export { findRoundTrips, type RoundTrip, serverMsOf } from './round-trip';
 export { findWaits, type GapLeg, type Goal, plotRoute } from './route';

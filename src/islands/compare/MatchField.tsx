@@ -1,4 +1,5 @@
 import { useId, useState } from 'react';
+import { nameBoth } from '#core/compare';
 import { Button } from '../ui/Button';
 import type { ShownPair } from './pairs';
 
@@ -51,7 +52,7 @@ export function MatchField({ pair, pairs, onMatch }: MatchFieldProps) {
       <datalist id={listId}>
         {alone.slice(0, 100).map((one) => (
           <option key={one.key} value={(one.a ?? one.b)?.index}>
-            {one.name}
+            {nameBoth(one.a, one.b)}
           </option>
         ))}
       </datalist>

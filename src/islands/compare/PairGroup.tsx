@@ -2,12 +2,12 @@ import { memo, useMemo } from 'react';
 import type { ExchangeRow } from '#core/analysis';
 import type { Scale } from '#core/chart';
 import { shortEndpoint, tellCause } from '#core/compare';
-import { profileInFlight } from '#core/timing';
+import { type InFlightProfile, profileInFlight } from '#core/timing';
 import { signedMs } from '#core/wording';
 import { FoldMark } from '../ui/FoldMark';
 import { PROFILE_LEVELS, profileOutline } from '../waterfall/geometry';
 import { PAIR_KEY_PX, PAIR_PX, PAIR_WORDS_PX, type RowFrame } from './PairRow';
-import type { ListedRow } from './pairs';
+import type { ListedRow, ShownPair } from './pairs';
 import { toneOf } from './tone';
 import type { ShownSides } from './use-compared';
 
@@ -24,6 +24,7 @@ export const PairGroup = memo(function PairGroup(props: PairGroupProps) {
   const { group, sides, scale, topPx, place, count, isCurrent, onTurn } = props;
   const { key, endpoint, members, isFolded } = group;
   const { value, words, tone } = useMemo(() => tellGroup(group, sides), [group, sides]);
+  const profiles = profilesOf(members);
   const name = shortEndpoint(endpoint);
   const [first] = members;
   return (
@@ -55,13 +56,8 @@ export const PairGroup = memo(function PairGroup(props: PairGroupProps) {
         </span>
       </div>
       <svg width={scale.widthPx} height={PAIR_PX} aria-hidden="true" className="shrink-0 overflow-hidden">
-        <InFlight rows={members.flatMap(({ a }) => a ?? [])} scale={scale} topPx={3} tone="fill-soft/50 stroke-soft" />
-        <InFlight
-          rows={members.flatMap(({ b }) => b ?? [])}
-          scale={scale}
-          topPx={4 + PAIR_PX / 2}
-          tone="fill-net/50 stroke-net"
-        />
+        <InFlight profile={profiles.a} scale={scale} topPx={3} tone="fill-soft/50 stroke-soft" />
+        <InFlight profile={profiles.b} scale={scale} topPx={4 + PAIR_PX / 2} tone="fill-net/50 stroke-net" />
       </svg>
       <div className="min-w-0 shrink-0 pr-4 pl-2 text-right leading-tight" style={{ width: PAIR_WORDS_PX }}>
         <span className={`block truncate font-semibold text-[13px] ${tone}`}>{value}</span>
@@ -88,20 +84,38 @@ function tellGroup(
   return { value: `${members.length - fresh} → ${members.length - gone}`, words: words.join(', '), tone: 'text-ink' };
 }
 
+interface ProfilesOfBoth {
+  readonly a: InFlightProfile;
+  readonly b: InFlightProfile;
+}
+
+const kept = new WeakMap<readonly ShownPair[], ProfilesOfBoth>();
+
+/** How many of a group's exchanges were in flight: made once for as long as the group is what it is, on screen or not. */
+function profilesOf(members: readonly ShownPair[]): ProfilesOfBoth {
+  const known = kept.get(members);
+  if (known !== undefined) return known;
+  const profileOf = (rows: readonly ExchangeRow[]): InFlightProfile =>
+    profileInFlight(
+      rows.flatMap(({ startMs, timeMs = 0, phases }) => (startMs === undefined ? [] : [{ startMs, timeMs, phases }])),
+    );
+  const made = { a: profileOf(members.flatMap(({ a }) => a ?? [])), b: profileOf(members.flatMap(({ b }) => b ?? [])) };
+  kept.set(members, made);
+  return made;
+}
+
 interface InFlightProps {
-  readonly rows: readonly ExchangeRow[];
+  readonly profile: InFlightProfile;
   readonly scale: Scale;
   readonly topPx: number;
   readonly tone: string;
 }
 
-function InFlight({ rows, scale, topPx, tone }: InFlightProps) {
-  const points = useMemo(() => {
-    const { steps, max } = profileInFlight(
-      rows.flatMap(({ startMs, timeMs = 0, phases }) => (startMs === undefined ? [] : [{ startMs, timeMs, phases }])),
-    );
-    return profileOutline(steps, PROFILE_LEVELS.settingUp, max, scale, PROFILE_PX);
-  }, [rows, scale]);
+function InFlight({ profile, scale, topPx, tone }: InFlightProps) {
+  const points = useMemo(
+    () => profileOutline(profile.steps, PROFILE_LEVELS.settingUp, profile.max, scale, PROFILE_PX),
+    [profile, scale],
+  );
   const ground = topPx + PROFILE_PX;
   return points === '' ? (
     <line x1={0} x2={scale.widthPx} y1={ground} y2={ground} strokeDasharray="1 5" className="stroke-line" />

@@ -2,7 +2,7 @@ import { memo } from 'react';
 import { classifyOutcome, type ExchangeRow, nameHost } from '#core/analysis';
 import type { PlottedLeg } from '#core/brief';
 import { clip, type Scale, stairsOf, toPx } from '#core/chart';
-import { type DeltaName, deltaOf, tellFacts, tellTimes } from '#core/compare';
+import { type DeltaName, deltaOf, nameBoth, tellFacts, tellTimes } from '#core/compare';
 import { PHASE_TONE, signedBytes, signedMs } from '#core/wording';
 import { KIND_LETTER } from '../ui/kind';
 import { OUTCOME_FILL, StatusMark, statusWord } from '../ui/status';
@@ -52,7 +52,8 @@ interface PairRowProps extends RowFrame {
  */
 export const PairRow = memo(function PairRow(props: PairRowProps) {
   const { shown, isInGroup, scale, routes, spreads, order, topPx, place, count, isCurrent, onPick } = props;
-  const { key, pair, a, b, name } = shown;
+  const { key, pair, a, b } = shown;
+  const name = nameBoth(a, b);
   const row = a ?? b;
   const told = tellPair(isInGroup ? { ...shown, did: undefined } : shown, order);
   const word = b === undefined ? undefined : statusWord(b);

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef } from 'react';
-import { MATCHED_WORDS, tellFacts, tellTimes } from '#core/compare';
+import { MATCHED_WORDS, nameBoth, tellFacts, tellTimes } from '#core/compare';
 import { formatMs } from '#core/wording';
 import { goTo } from '../state/address';
 import { bodyAddress, correctMatch, fetchComparison } from '../state/api';
@@ -42,6 +42,7 @@ export default function PairSheet({ shown, pair, pairs, onCorrected }: PairSheet
     scroller.current?.scrollTo({ top: 0 });
   }, [pair.key]);
   const { a, b } = pair;
+  const name = nameBoth(a, b);
   const captures = useMemo(
     () => ({ a: shown.a.drawn.load.captureId, b: shown.b.drawn.load.captureId }),
     [shown.a.drawn, shown.b.drawn],
@@ -61,7 +62,7 @@ export default function PairSheet({ shown, pair, pairs, onCorrected }: PairSheet
   };
   return (
     <aside
-      aria-label={`Pair ${pair.name}`}
+      aria-label={`Pair ${name}`}
       className="absolute inset-y-0 right-0 z-20 flex w-[680px] max-w-full animate-slide-in border-route border-l-3 bg-sheet shadow-dossier"
     >
       {/* In the tab order, since a scrolled region must be reachable by keyboard (WCAG 2.1.1). */}
@@ -74,7 +75,7 @@ export default function PairSheet({ shown, pair, pairs, onCorrected }: PairSheet
             Close
           </Button>
         </div>
-        <h2 className="mt-1 break-words font-bold text-xl leading-6">{pair.name}</h2>
+        <h2 className="mt-1 break-words font-bold text-xl leading-6">{name}</h2>
         <p className="mt-2">{wordsOf(pair)}</p>
         <p className="mt-2 flex flex-wrap gap-x-5 gap-y-1 text-[13px]">
           <DossierLink

@@ -22,6 +22,7 @@ import {
   comparedColumns,
   filterPairs,
   findPairOrder,
+  groupPairs,
   listRows,
   PAIR_ORDERS,
   type PairOrder,
@@ -45,13 +46,12 @@ export function SidesView({ shown, onCorrected, onChoose, children }: SidesViewP
   const place = useStore($place);
   const { a, b } = shown;
   const pairs = useMemo(() => showPairs(shown), [shown]);
-  const { filter, passing } = usePairFilter(shown, pairs);
   const order = findPairOrder(place.order);
-  const arranged = useMemo(() => arrangePairs(passing, order), [passing, order]);
-  const rows = useMemo(
-    () => listRows(arranged, order, shown.compared.drawn, place.turned),
-    [arranged, order, shown, place.turned],
-  );
+  // Arranged first: what a filter lets through of that is in order, with each letter that is typed.
+  const inOrder = useMemo(() => arrangePairs(pairs, order), [pairs, order]);
+  const { filter, passing: arranged } = usePairFilter(shown, inOrder);
+  const grouped = useMemo(() => groupPairs(arranged, order, shown.compared.drawn), [arranged, order, shown]);
+  const rows = useMemo(() => listRows(grouped, place.turned), [grouped, place.turned]);
   const open = place.isOpen ? pairs.find(({ key }) => key === place.pair) : undefined;
   useActions(
     'view',
@@ -107,7 +107,7 @@ function swapSides(): void {
 
 const SWAP = [{ id: 'swap', label: 'Swap the sides', keys: ['x'], run: swapSides }];
 
-/** The filter of the address over both sides: a pair passes where one of its exchanges does. */
+/** The filter of the address over both sides, in the order of the pairs: one passes where one of its exchanges does. */
 function usePairFilter(
   { a, b }: ShownSides,
   pairs: readonly ShownPair[],

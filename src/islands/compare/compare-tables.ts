@@ -1,4 +1,4 @@
-import { type PairChange, type SumOfBoth, tellFacts, tellTimes } from '#core/compare';
+import { nameBoth, type PairChange, type SumOfBoth, tellFacts, tellTimes } from '#core/compare';
 import { formatBytes, formatCount, formatMs, signedBytes, signedMs, signedWholeMs } from '#core/wording';
 import type { TextTable } from '../ui/table-text';
 import type { LedgerStep } from './ledger-steps';
@@ -76,10 +76,10 @@ export const PAIR_CHANGE_WORDS: Record<PairChange, string> = {
 export const pairTable = (pairs: readonly ShownPair[]): TextTable => ({
   title: 'Pairs',
   head: ['A', 'B', 'exchange', 'change', 'A took', 'B took', 'what differs'],
-  rows: pairs.map(({ pair, a, b, name, did }) => [
+  rows: pairs.map(({ pair, a, b, did }) => [
     a === undefined ? '' : `#${a.index}`,
     b === undefined ? '' : `#${b.index}`,
-    name,
+    nameBoth(a, b),
     pair.changes.map((change) => PAIR_CHANGE_WORDS[change]).join(', '),
     a === undefined ? '' : formatMs(a.timeMs),
     b === undefined ? '' : formatMs(b.timeMs),

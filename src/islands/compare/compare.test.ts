@@ -7,7 +7,7 @@ import { signedBytes, signedMs, signedWholeMs } from '#core/wording';
 import { pairTable, sumLine } from './compare-tables';
 import { findSplit, ledgerSteps, wholeMsOf } from './ledger-steps';
 import { compareAddress, readExchangeName, readLoadName, writeExchangeName, writeLoadName } from './load-name';
-import { arrangePairs, comparedColumns, filterPairs, keyOfPair, listRows, type ShownPair } from './pairs';
+import { arrangePairs, comparedColumns, filterPairs, groupPairs, keyOfPair, listRows, type ShownPair } from './pairs';
 
 const row = (index: number, timeMs: number, more: Partial<ExchangeRow> = {}): ExchangeRow =>
   ({
@@ -29,7 +29,7 @@ function pairOf(
   did?: ShownPair['did'],
 ): ShownPair {
   const pair = { a: a?.index, b: b?.index, changes, facts: [], by: undefined, endpoint: '', didMs: undefined } as Pair;
-  return { key: keyOfPair(pair), pair, a, b, name: String((a ?? b)?.index), did };
+  return { key: keyOfPair(pair), pair, a, b, did };
 }
 
 const pairs = [
@@ -87,7 +87,7 @@ describe('pairs', () => {
     } as unknown as Cause;
     const causes = { totalMs: -90, causes: [cause], others: { ms: 0, exchanges: 0 }, notExplainedMs: 0 };
     const list = (order: 'did' | 'start', turned: string[], groups: LoadComparison['groups'] = []) =>
-      listRows(pairs, order, { causes, groups }, turned).map((one) =>
+      listRows(groupPairs(pairs, order, { causes, groups }), turned).map((one) =>
         one.type === 'group' ? `${one.key} of ${one.members.length}` : one.key,
       );
     expect(list('did', [])).toEqual(['group GET a.example/{} of 2', '2-1', '-2']);
@@ -104,15 +104,13 @@ it('calls of an endpoint that one side made more of stand under one row, those t
     pairOf(row(3, 40), undefined, ['gone']),
   ];
   const group = { endpoint: '', a: [0, 1, 2, 3], b: [0] } as unknown as LoadComparison['groups'][number];
-  const rows = listRows(calls, 'did', { causes: undefined, groups: [group] }, []);
+  const rows = listRows(groupPairs(calls, 'did', { causes: undefined, groups: [group] }), []);
   expect(rows.map((one) => (one.type === 'group' ? `${one.key}of ${one.members.length}` : one.key))).toEqual([
     'numbers of 3',
     '1-',
   ]);
   // One call more or less is no group.
-  expect(listRows(calls, 'did', { causes: undefined, groups: [{ ...group, b: group.a.slice(1) }] }, [])).toHaveLength(
-    4,
-  );
+  expect(groupPairs(calls, 'did', { causes: undefined, groups: [{ ...group, b: group.a.slice(1) }] })).toHaveLength(4);
 });
 
 describe('the difference in steps', () => {

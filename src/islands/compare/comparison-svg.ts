@@ -1,6 +1,6 @@
 import { classifyOutcome, type ExchangeRow, nameHost } from '#core/analysis';
 import { type Scale, stairsOf, ticksOf, toPx, wholeOf } from '#core/chart';
-import { nameCauses, noiseOf, tellComparison } from '#core/compare';
+import { nameBoth, nameCauses, noiseOf, tellComparison } from '#core/compare';
 import { escapeXml, formatMs, PHASE_TONE, signedWholeMs } from '#core/wording';
 import type { ChartColours } from '../export/chart-svg';
 import { ledgerSteps, wholeMsOf } from './ledger-steps';
@@ -100,11 +100,11 @@ function drawSteps(
 }
 
 function drawPair(shown: ShownPair, topPx: number, scale: Scale, colours: ChartColours): string {
-  const { a, b, name } = shown;
+  const { a, b } = shown;
   const row = a ?? b;
   const told = tellPair(shown, 'did');
   return [
-    label(PAD_PX, topPx + 17, shorten(name, 40), `fill="${colours.ink}" font-size="12" font-weight="700"`),
+    label(PAD_PX, topPx + 17, shorten(nameBoth(a, b), 40), `fill="${colours.ink}" font-size="12" font-weight="700"`),
     label(PAD_PX, topPx + 31, row === undefined ? '' : nameHost(row.host), `fill="${colours.soft}" font-size="10"`),
     `<svg x="${PAD_PX + KEY_PX}" y="${topPx}" width="${CHART_PX}" height="${PAIR_PX}">${drawStairs(a, scale, 3, colours.soft)}${drawStairs(b, scale, 5 + STAIRS_PX, b === undefined ? '' : colours.outcome[classifyOutcome(b)])}</svg>`,
     label(

@@ -7,7 +7,6 @@ import {
   type DeltaName,
   deltaOf,
   type LoadComparison,
-  nameBoth,
   type Pair,
   tellCause,
 } from '#core/compare';
@@ -20,7 +19,6 @@ export interface ShownPair {
   readonly pair: Pair;
   readonly a: ExchangeRow | undefined;
   readonly b: ExchangeRow | undefined;
-  readonly name: string;
   /** What it did to the load by itself, or together with others of its endpoint. */
   readonly did: { readonly ms: number; readonly others: number; readonly why: string } | undefined;
 }
@@ -33,7 +31,7 @@ export function showPairs({ a, b, compared }: ShownSides): ShownPair[] {
   return compared.drawn.pairs.map((pair) => {
     const [own, other] = [a.rowOf(pair.a), b.rowOf(pair.b)];
     const key = keyOfPair(pair);
-    return { key, pair, a: own, b: other, name: nameBoth(own, other), did: did.get(key) };
+    return { key, pair, a: own, b: other, did: did.get(key) };
   });
 }
 
@@ -82,40 +80,37 @@ export function arrangePairs(pairs: readonly ShownPair[], order: PairOrder): rea
     .map(({ pair }) => pair);
 }
 
-/** What stands in the list: a pair, or the pairs of an endpoint that are told as one. */
+/** The pairs of an endpoint that are told as one. */
+interface PairsOfEndpoint {
+  readonly type: 'group';
+  readonly key: string;
+  readonly endpoint: string;
+  /** What they did together; absent where only their numbers differ. */
+  readonly cause: Cause | undefined;
+  readonly members: readonly ShownPair[];
+}
+
+/** What stands in the list, whatever is folded. */
+export type GroupedPair = ShownPair | PairsOfEndpoint;
+
+/** What stands in the list as it is drawn: a pair, or those of an endpoint. */
 export type ListedRow =
   | { readonly type: 'pair'; readonly key: string; readonly shown: ShownPair; readonly isInGroup: boolean }
-  | {
-      readonly type: 'group';
-      readonly key: string;
-      readonly endpoint: string;
-      /** What they did together; absent where only their numbers differ. */
-      readonly cause: Cause | undefined;
-      readonly members: readonly ShownPair[];
-      readonly isFolded: boolean;
-    };
+  | (PairsOfEndpoint & { readonly isFolded: boolean });
 
 /** So many more or fewer calls of an endpoint are told as one; one more or less is a pair of its own. */
 const GROUPED_FROM = 2;
 
 /**
- * The list as it is drawn. Arranged by what they did, the pairs that one cause is about stand under one row, and so do the
- * calls of an endpoint that one side made more of, but for those that did something by themselves; folded unless it was
- * turned. In any other order each stands by itself.
+ * Arranged by what they did, the pairs that one cause is about stand under one row, and so do the calls of an endpoint that
+ * one side made more of, but for those that did something by themselves. In any other order each stands by itself.
  */
-export function listRows(
+export function groupPairs(
   arranged: readonly ShownPair[],
   order: PairOrder,
   { causes, groups }: Pick<LoadComparison, 'causes' | 'groups'>,
-  turned: readonly string[],
-): ListedRow[] {
-  const single = (shown: ShownPair, isInGroup = false): ListedRow => ({
-    type: 'pair',
-    key: shown.key,
-    shown,
-    isInGroup,
-  });
-  if (order !== 'did') return arranged.map((shown) => single(shown));
+): readonly GroupedPair[] {
+  if (order !== 'did') return arranged;
   const causeOf = new Map<string, Cause>();
   for (const cause of causes?.causes ?? [])
     if (cause.endpoint !== undefined) for (const one of cause.played) causeOf.set(keyOfPair(one), cause);
@@ -129,26 +124,55 @@ export function listRows(
   };
   const members = groupBy(arranged, groupOf);
   const done = new Set<string>();
-  return arranged.flatMap((shown): ListedRow[] => {
+  return arranged.flatMap((shown): GroupedPair[] => {
     const key = groupOf(shown);
     const own = key === undefined ? undefined : members.get(key);
-    if (key === undefined || own === undefined || own.length < GROUPED_FROM) return [single(shown)];
+    if (key === undefined || own === undefined || own.length < GROUPED_FROM) return [shown];
     if (done.has(key)) return [];
     done.add(key);
     const cause = causeOf.get(shown.key);
-    const endpoint = cause?.endpoint ?? shown.pair.endpoint;
-    const isFolded = !turned.includes(key);
-    const head: ListedRow = { type: 'group', key, endpoint, cause, members: own, isFolded };
-    return isFolded ? [head] : [head, ...own.map((one) => single(one, true))];
+    return [{ type: 'group', key, endpoint: cause?.endpoint ?? shown.pair.endpoint, cause, members: own }];
   });
 }
 
-/** What the filter asks of rows that stand beside another load's. */
+/** The list as it is drawn: groups are folded unless they were turned. */
+export function listRows(grouped: readonly GroupedPair[], turned: readonly string[]): ListedRow[] {
+  const single = (shown: ShownPair, isInGroup: boolean): ListedRow => ({
+    type: 'pair',
+    key: shown.key,
+    shown,
+    isInGroup,
+  });
+  return grouped.flatMap((one): ListedRow[] => {
+    if (!('type' in one)) return [single(one, false)];
+    const isFolded = !turned.includes(one.key);
+    const head: ListedRow = { ...one, isFolded };
+    return isFolded ? [head] : [head, ...one.members.map((member) => single(member, true))];
+  });
+}
+
+/** What the filter asks of rows that stand beside another load's: made when it first does. */
 export function comparedColumns(
   rows: readonly ExchangeRow[],
   pairs: readonly ShownPair[],
   side: 'a' | 'b',
 ): ComparedColumns {
+  let made: ComparedColumns | undefined;
+  const columns = (): ComparedColumns => {
+    made ??= makeColumns(rows, pairs, side);
+    return made;
+  };
+  return {
+    get changes() {
+      return columns().changes;
+    },
+    get deltas() {
+      return columns().deltas;
+    },
+  };
+}
+
+function makeColumns(rows: readonly ExchangeRow[], pairs: readonly ShownPair[], side: 'a' | 'b'): ComparedColumns {
   const places = new Map(rows.map(({ index }, at) => [index, at]));
   const changes = rows.map(() => '');
   const deltas = Object.fromEntries(
@@ -172,10 +196,13 @@ export function filterPairs(
   a: { readonly rows: readonly ExchangeRow[]; readonly mask: Uint8Array },
   b: { readonly rows: readonly ExchangeRow[]; readonly mask: Uint8Array },
 ): readonly ShownPair[] {
-  const passing = ({ rows, mask }: typeof a): ReadonlySet<number> =>
-    new Set(rows.flatMap(({ index }, at) => (mask[at] === 1 ? [index] : [])));
+  const passing = ({ rows, mask }: typeof a): Uint8Array => {
+    const flags = new Uint8Array(rows.reduce((most, { index }) => Math.max(most, index + 1), 0));
+    for (const [at, { index }] of rows.entries()) flags[index] = mask[at] ?? 0;
+    return flags;
+  };
   const [ofA, ofB] = [passing(a), passing(b)];
   return pairs.filter(
-    ({ pair }) => (pair.a !== undefined && ofA.has(pair.a)) || (pair.b !== undefined && ofB.has(pair.b)),
+    ({ pair }) => (pair.a !== undefined && ofA[pair.a] === 1) || (pair.b !== undefined && ofB[pair.b] === 1),
   );
 }

@@ -91,6 +91,6 @@ function sideOf({ heads, page, rows: packed, allRows }: DrawnSide, drawn: number
     page,
     rows,
     rowOf: (index) => (index === undefined ? undefined : byIndex.get(index)),
-    allRows: unpackRows(allRows),
+    allRows: allRows === undefined ? rows : unpackRows(allRows),
   };
 }

@@ -1,4 +1,4 @@
-import { type Phases, sumPhases } from '../model';
+import type { Phases } from '../model';
 
 /** What the profile needs of an exchange: its start on any common axis, its length and its phases, in ms. */
 export interface ProfileSpan {
@@ -22,49 +22,78 @@ export interface InFlightProfile {
   readonly max: number;
 }
 
-type PhaseClass = 'settingUp' | 'waiting' | 'downloading';
-interface Change {
-  readonly atMs: number;
-  readonly of: PhaseClass;
-  readonly by: 1 | -1;
-}
-
 /**
  * Number of exchanges open at each moment by phase class, exact at every change (sweep line). Intervals are half-open
  * [start, end): an exchange that starts where another ends does not add to it. An exchange whose phases are unknown
  * counts as waiting for its whole length. O(n log n).
  */
 export function profileInFlight(spans: Iterable<ProfileSpan>): InFlightProfile {
-  const changes: Change[] = [];
-  for (const span of spans) addChanges(span, changes);
-  changes.sort((a, b) => a.atMs - b.atMs);
-  const open = { settingUp: 0, waiting: 0, downloading: 0 };
+  const { settingUp, waiting, downloading } = intervalsOf(spans);
   const steps: ProfileStep[] = [];
   let max = 0;
-  for (let place = 0; place < changes.length; place++) {
-    const change = changes[place] as Change;
-    open[change.of] += change.by;
-    if (changes[place + 1]?.atMs === change.atMs) continue;
-    steps.push({ atMs: change.atMs, ...open });
-    max = Math.max(max, open.settingUp + open.waiting + open.downloading);
+  for (;;) {
+    const atMs = Math.min(settingUp.nextMs, waiting.nextMs, downloading.nextMs);
+    if (atMs === Number.POSITIVE_INFINITY) return { steps, max };
+    const step = { atMs, settingUp: settingUp.at(atMs), waiting: waiting.at(atMs), downloading: downloading.at(atMs) };
+    steps.push(step);
+    max = Math.max(max, openAt(step));
   }
-  return { steps, max };
 }
 
-function addChanges(span: ProfileSpan, changes: Change[]): void {
-  const settingUp = sumPhases(span.phases, ['blockedMs', 'dnsMs', 'connectMs', 'tlsMs']) ?? 0;
-  const downloading = span.phases.receiveMs ?? 0;
-  const waitFrom = span.startMs + settingUp;
-  const end = span.startMs + span.timeMs;
-  const downloadFrom = Math.max(waitFrom, end - downloading);
-  addInterval('settingUp', span.startMs, waitFrom, changes);
-  addInterval('waiting', waitFrom, downloadFrom, changes);
-  addInterval('downloading', downloadFrom, end, changes);
+function intervalsOf(spans: Iterable<ProfileSpan>) {
+  const [settingUp, waiting, downloading] = [new Intervals(), new Intervals(), new Intervals()];
+  for (const span of spans) {
+    const { blockedMs = 0, dnsMs = 0, connectMs = 0, tlsMs = 0, receiveMs = 0 } = span.phases;
+    const waitFromMs = span.startMs + (blockedMs + dnsMs + connectMs + tlsMs);
+    const endMs = span.startMs + span.timeMs;
+    const downloadFromMs = Math.max(waitFromMs, endMs - receiveMs);
+    settingUp.add(span.startMs, waitFromMs);
+    waiting.add(waitFromMs, downloadFromMs);
+    downloading.add(downloadFromMs, endMs);
+  }
+  for (const one of [settingUp, waiting, downloading]) one.begin();
+  return { settingUp, waiting, downloading };
 }
 
-function addInterval(of: PhaseClass, from: number, to: number, changes: Change[]): void {
-  if (to <= from) return;
-  changes.push({ atMs: from, of, by: 1 }, { atMs: to, of, by: -1 });
+/** How many intervals are open as time goes on. Beginnings and ends are numbers of their own: they sort many times faster. */
+class Intervals {
+  readonly #begins: number[] = [];
+  readonly #ends: number[] = [];
+  #sortedBegins = new Float64Array();
+  #sortedEnds = new Float64Array();
+  #begun = 0;
+  #ended = 0;
+  /** The next moment at which one begins or ends; infinite behind the last one. */
+  nextMs = Number.POSITIVE_INFINITY;
+
+  add(fromMs: number, toMs: number): void {
+    if (toMs <= fromMs) return;
+    this.#begins.push(fromMs);
+    this.#ends.push(toMs);
+  }
+
+  begin(): void {
+    this.#sortedBegins = Float64Array.from(this.#begins).sort();
+    this.#sortedEnds = Float64Array.from(this.#ends).sort();
+    this.#findNext();
+  }
+
+  /** How many are open from a moment on, which is never before the one asked for last. */
+  at(atMs: number): number {
+    if (atMs >= this.nextMs) {
+      while ((this.#sortedBegins[this.#begun] ?? Number.POSITIVE_INFINITY) <= atMs) this.#begun++;
+      while ((this.#sortedEnds[this.#ended] ?? Number.POSITIVE_INFINITY) <= atMs) this.#ended++;
+      this.#findNext();
+    }
+    return this.#begun - this.#ended;
+  }
+
+  #findNext(): void {
+    this.nextMs = Math.min(
+      this.#sortedBegins[this.#begun] ?? Number.POSITIVE_INFINITY,
+      this.#sortedEnds[this.#ended] ?? Number.POSITIVE_INFINITY,
+    );
+  }
 }
 
 const openAt = (step: ProfileStep): number => step.settingUp + step.waiting + step.downloading;

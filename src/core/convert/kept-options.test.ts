@@ -2,7 +2,7 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { describe, expect, it } from 'vitest';
 import { EMPTY_DRAFT } from './draft';
-import { DEFAULT_OPTIONS, findTarget } from './index';
+import { DEFAULT_OPTIONS, findTarget, type RenderOptions } from './index';
 import { runAlone } from './testing/alone';
 import { RUNNERS, type RunnerId } from './testing/runners';
 import { itNeeding } from './testing/tools';
@@ -87,6 +87,16 @@ describe('the patience of clients, by their documentation', () => {
     expect(warned(ms + 1, ms + 1, 2000)).toBe(false);
   });
 
+  it('is that of a part of a call for OkHttp, so that a limit has to be one of each part', () => {
+    const { text = '' } =
+      findTarget('kotlin-okhttp')?.render(
+        { ...EMPTY_DRAFT, url: 'http://a.example/' },
+        { ...DEFAULT_OPTIONS, timeLimitS: 30 },
+      ) ?? {};
+    for (const name of ['call', 'connect', 'write', 'read'])
+      expect(text).toContain(`.${name}Timeout(30, TimeUnit.SECONDS)`);
+  });
+
   it('is not known of a draft that was written by hand', () => {
     const { warnings } = findTarget('python-httpx')?.render({ ...EMPTY_DRAFT, url: 'http://a.example/' }) ?? {};
     expect(warnings).toEqual([]);
@@ -130,9 +140,42 @@ describe('a client that is redirected', () => {
           const url = `http://127.0.0.1:${await listen(server)}/here`;
           const { warnings } = await runAlone(id, { url }, { redirects });
           server.close();
-          const isSaid = /redirect/i.test(warnings);
+          const isSaid = warnings.split('\n').some((one) => /redirect/i.test(one) && !one.includes('gives nothing'));
           if (!isSaid) expect(asked).toEqual(redirects === 'follow' ? ['/here', '/there'] : ['/here']);
           else expect(asked).not.toEqual(redirects === 'follow' ? ['/here', '/there'] : ['/here']);
+        }
+      },
+      600_000,
+    );
+});
+
+describe('what is asked of an answer', () => {
+  const BYTES = Buffer.from(Array.from({ length: 2000 }, (_, at) => (at * 7) % 256));
+  const CASES: readonly (readonly [status: number, options: Partial<RenderOptions>])[] = [
+    [404, { prints: 'status' }],
+    [302, { prints: 'status', redirects: 'stop' }],
+    [302, { prints: 'body', redirects: 'stop' }],
+    [200, { prints: 'file' }],
+  ];
+
+  for (const id of IDS)
+    itNeeding(RUNNERS[id].needs, { concurrent: true })(
+      `${id} prints a status whatever it is, what a redirect holds that it stops at, and saves bytes as they are`,
+      async () => {
+        for (const [status, options] of CASES) {
+          const body = options.prints === 'file' ? BYTES : Buffer.from('moved or missing');
+          const server = createServer((_, response) => {
+            response.writeHead(status, { 'content-type': 'text/plain', location: '/there' });
+            response.end(body);
+          });
+          const url = `http://127.0.0.1:${await listen(server)}/here`;
+          const { printed, said, files, warnings } = await runAlone(id, { url, answer: 'text' }, options);
+          server.close();
+          if (options.prints === 'file') expect(files['response']).toEqual(body);
+          // wget writes them beside what it prints.
+          else if (options.prints === 'status')
+            expect(`${printed}${id === 'wget' ? said : ''}`).toContain(String(status));
+          else expect(printed.toString().includes('moved or missing')).toBe(!warnings.includes('gives nothing'));
         }
       },
       600_000,

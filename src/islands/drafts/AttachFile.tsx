@@ -1,5 +1,6 @@
 import { attach, type KeptDraft, type Sheet } from '#core/sheet';
 import { tell } from '../state/notices';
+import { UNREADABLE_FILE } from '../state/unreadable-file';
 
 interface AttachFileProps {
   /** The line under the cursor: in a form of parts the file becomes the content of its part. */
@@ -22,9 +23,7 @@ export function AttachFile({ at, onSheet }: AttachFileProps) {
       const bytes = new Uint8Array(await file.arrayBuffer());
       onSheet(({ sheet }) => attach(sheet, bytes, at));
     } catch {
-      tell(
-        'The file cannot be read: it was moved, changed or deleted since it was chosen, or it is not yours to read.',
-      );
+      tell(UNREADABLE_FILE);
     }
   };
   return (

@@ -78,6 +78,8 @@ export function DraftOutput({ captureId, kept, hasLoop, onChange }: DraftOutputP
   );
   const rendering = useMemo(() => render(kept.draft), [render, kept.draft]);
   if (target === undefined || rendering === undefined) return null;
+  // The draft's own notes stand beside it.
+  const warnings = [...new Set(rendering.warnings)].filter((warning) => !kept.draft.notes.includes(warning));
   const isFavourite = favourites.includes(id);
   const turnFavourite = (): void => {
     setChosen(id);
@@ -141,9 +143,9 @@ export function DraftOutput({ captureId, kept, hasLoop, onChange }: DraftOutputP
           Bytes that are not text are shown as U+FFFD. Save it: the file has them as they are.
         </p>
       )}
-      {rendering.warnings.length === 0 ? null : (
+      {warnings.length === 0 ? null : (
         <ul aria-label="Warnings" className="my-2 max-h-40 shrink-0 overflow-y-auto border-redirect border-l-3 pl-3">
-          {[...new Set(rendering.warnings)].map((warning) => (
+          {warnings.map((warning) => (
             <li key={warning}>{warning}</li>
           ))}
         </ul>

@@ -4,6 +4,7 @@ import type { ImportProgress, ImportResult, ProblemAnswer } from '#core/wire';
 import { formatBytes } from '#core/wording';
 import { fetchStorage, readProblem } from './api';
 import { newId } from './new-id';
+import { UNREADABLE_FILE } from './unreadable-file';
 
 /** One file on its way in. It ends with a result for each capture in it, or as a problem. */
 export type Upload = {
@@ -100,8 +101,7 @@ async function whyUnreadable(file: File): Promise<ProblemAnswer | undefined> {
   } catch {
     return {
       code: 'unreadable',
-      sentence:
-        'The file cannot be read: it was moved, changed or deleted since it was chosen, or it is not yours to read.',
+      sentence: UNREADABLE_FILE,
       advice: 'Choose it again.',
     };
   }

@@ -75,6 +75,8 @@ export const jsFetch = {
       ...(redirects === undefined ? [] : [`  redirect: '${redirects === 'stop' ? 'manual' : 'follow'}',`]),
       ...(timeLimitS === undefined ? [] : [`  signal: AbortSignal.timeout(${limitMs(timeLimitS)}),`]),
     ];
+    if (redirects === 'stop')
+      plan.warnings.push('Of a redirect that it stops at a page is told neither status nor headers nor body.');
     const address = jsValue(plan.address);
     const lines = [
       ...jsVariables(plan.variables, 'browser'),

@@ -60,9 +60,9 @@ export const kotlinOkhttp = {
         (variable) =>
           `val ${identOf(variable)} = ${variable.isSecret ? `System.getenv(${quote(envOf(variable))})` : quote(variable.value)}`,
       ),
-      builder.length === 0
-        ? 'val client = OkHttpClient()'
-        : `val client = OkHttpClient.Builder()${builder.join('')}.build()`,
+      ...(builder.length === 0
+        ? ['val client = OkHttpClient()']
+        : ['val client = OkHttpClient.Builder()', ...[...builder, '.build()'].map((call) => `    ${call}`)]),
       ...bodyLines,
       'val request = Request.Builder()',
       `    .url(${value(plan.address)})`,

@@ -38,22 +38,20 @@ export const pythonUrllib = {
     ];
     const open = handlers.length === 0 ? 'urllib.request.urlopen' : 'opener.open';
     const isFile = prints === 'file' || plan.answer === 'binary';
-    const answer =
-      prints === 'status'
-        ? ['    print(response.status, response.reason)']
-        : isFile
-          ? ["    with open('response', 'wb') as file:", '        file.write(response.read())']
-          : [
-              plan.answer === 'json'
-                ? '    print(json.load(response))'
-                : "    print(response.read().decode(response.headers.get_content_charset('utf-8')))",
-            ];
+    const answer = isFile
+      ? ["    with open('response', 'wb') as file:", '        file.write(response.read())']
+      : [
+          plan.answer === 'json'
+            ? '    print(json.load(response))'
+            : "    print(response.read().decode(response.headers.get_content_charset('utf-8')))",
+        ];
     const args = [
       'url',
       ...(body === undefined ? [] : [`data=${body.expression}`]),
       ...(headers.length > 0 ? ['headers=headers'] : []),
       `method=${quote(plan.method)}`,
     ];
+    const sending = `with ${open}(request${timeLimitS === undefined ? '' : `, timeout=${timeLimitS}`}) as response:`;
     const lines = [
       ...pyVariables(plan.variables),
       `url = ${pyValue(plan.address)}`,
@@ -62,13 +60,13 @@ export const pythonUrllib = {
       '',
       `request = ${pyCall('urllib.request.Request', args)}`,
       ...(handlers.length === 0 ? [] : [`opener = urllib.request.build_opener(${handlers.join(', ')})`]),
-      `with ${open}(request${timeLimitS === undefined ? '' : `, timeout=${timeLimitS}`}) as response:`,
-      ...answer,
+      ...(prints === 'status' ? statusOf(sending) : [sending, ...answer]),
     ];
     const imports = [
       ...(body?.imports ?? []),
       ...(plan.answer === 'json' && prints === 'body' ? ['json'] : []),
       ...(ignoresCertificate ? ['ssl'] : []),
+      ...(prints === 'status' ? ['urllib.error'] : []),
       'urllib.request',
     ];
     // A class of its own stands two lines apart from what is around it (PEP 8, Blank Lines).
@@ -77,8 +75,20 @@ export const pythonUrllib = {
   },
 } satisfies Target;
 
+/** urllib raises what is no success: a status that is asked for is given, whatever it is. */
+const statusOf = (sending: string): string[] => [
+  'try:',
+  `    ${sending}`,
+  '        print(response.status, response.reason)',
+  'except urllib.error.HTTPError as error:',
+  '    print(error.code, error.reason)',
+];
+
+/** A redirect that is not followed would be raised, too. */
 const NO_REDIRECT = [
-  'class NoRedirect(urllib.request.HTTPRedirectHandler):',
-  '    def redirect_request(self, *args):',
-  '        return None',
+  'class NoRedirect(urllib.request.HTTPErrorProcessor):',
+  '    def http_response(self, request, response):',
+  '        return response if response.status < 400 else super().http_response(request, response)',
+  '',
+  '    https_response = http_response',
 ];

@@ -32,6 +32,8 @@ export const wget = {
           : { method: method.toUpperCase(), why: 'wget writes it in capitals' },
     });
     const { timeLimitS, redirects, proxy, ignoresCertificate, prints } = options;
+    if (redirects === 'stop' && prints !== 'status')
+      plan.warnings.push('Of a redirect that it stops at wget gives nothing: print the status to see where it leads.');
     const bytes = bodyBytes(plan.body);
     const text = bytes === undefined ? undefined : typeableText(bytes);
     const isWord = bytes !== undefined && text !== undefined && bytes.length > 0 && bytes.length <= WORD_LIMIT_BYTES;

@@ -1,5 +1,5 @@
 import { execFile, execFileSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
@@ -12,14 +12,19 @@ const run = promisify(execFile);
 /**
  * Runs what a target makes of a GET, in a home of its own.
  * @param netrc what stands in ~/.netrc
- * @returns what it warned of
+ * @returns what it warned of; what the last of its commands printed, and said beside that; the files that it left where it ran
  */
 export async function runAlone(
   id: RunnerId,
   draft: Partial<Draft>,
   options: Partial<RenderOptions>,
   netrc?: string,
-): Promise<{ readonly warnings: string }> {
+): Promise<{
+  readonly warnings: string;
+  readonly printed: Buffer;
+  readonly said: string;
+  readonly files: Readonly<Record<string, Buffer>>;
+}> {
   const target = findTarget(id);
   if (target === undefined) throw new Error(`no target ${id}`);
   const folder = mkdtempSync(join(tmpdir(), `trazado-alone-${id}-`));
@@ -37,10 +42,20 @@ export async function runAlone(
       GOCACHE: join(tmpdir(), 'trazado-go-cache'),
       LC_ALL: 'C.UTF-8',
     };
+    let last: { readonly stdout: Buffer; readonly stderr: Buffer } | undefined;
     // Some end with an error where they do not follow, or where a proxy refuses them.
     for (const [command, ...args] of RUNNERS[id].prepare(folder, [text]))
-      await run(command, args, { cwd, env, timeout: 240_000 }).catch(() => undefined);
-    return { warnings: warnings.join('\n') };
+      last = await run(command, args, { cwd, env, timeout: 240_000, encoding: 'buffer', maxBuffer: 2 ** 26 }).catch(
+        (error: NonNullable<typeof last>) => error,
+      );
+    // Go runs where its module is.
+    const files = [folder, cwd].flatMap((ran) =>
+      readdirSync(ran, { withFileTypes: true }).flatMap((one) =>
+        one.isFile() ? [[one.name, readFileSync(join(ran, one.name))] as const] : [],
+      ),
+    );
+    const { stdout: printed = Buffer.alloc(0), stderr } = last ?? {};
+    return { warnings: warnings.join('\n'), printed, said: stderr?.toString() ?? '', files: Object.fromEntries(files) };
   } finally {
     rmSync(folder, { recursive: true });
   }

@@ -186,7 +186,9 @@ export const readsFiles = ({ body }: Plan): boolean =>
 export function fetchAnswer(plan: Plan, place: Place): string[] {
   const { prints } = plan.options;
   if (prints === 'status') return ['console.log(response.status, response.statusText);'];
-  const check = 'if (!response.ok) throw new Error(`${response.status} ${response.statusText}`);';
+  // A redirect that it stops at is no success, and no failure either.
+  const isFailure = plan.options.redirects === 'stop' ? 'response.status >= 400' : '!response.ok';
+  const check = `if (${isFailure}) throw new Error(\`\${response.status} \${response.statusText}\`);`;
   if (prints === 'file' || plan.answer === 'binary') {
     return place === 'node'
       ? [check, `await writeFile('response', Buffer.from(await response.arrayBuffer()));`]

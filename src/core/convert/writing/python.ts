@@ -247,7 +247,7 @@ export const pyFile = (plan: Plan, { settings, imports }: PyRequest, call: strin
     ...settings.flatMap(({ lines }) => lines),
     '',
     `response = ${call}`,
-    ...pyAnswer(plan),
+    ...pyAnswer(plan, library === 'httpx'),
   ]),
 ];
 
@@ -272,13 +272,16 @@ export const pyFunction = (plan: Plan, lines: readonly string[], head = 'def sen
     : [...lines];
 
 /** What is done with the answer of a library that has status, json(), text and content. */
-function pyAnswer(plan: Plan): string[] {
+function pyAnswer(plan: Plan, raisesRedirects: boolean): string[] {
   if (plan.options.prints === 'status') return ['print(response.status_code)'];
-  const check = 'response.raise_for_status()';
+  const check =
+    raisesRedirects && plan.options.redirects === 'stop'
+      ? ['if response.is_error:', '    response.raise_for_status()']
+      : ['response.raise_for_status()'];
   if (plan.options.prints === 'file' || plan.answer === 'binary') {
-    return [check, "with open('response', 'wb') as file:", '    file.write(response.content)'];
+    return [...check, "with open('response', 'wb') as file:", '    file.write(response.content)'];
   }
-  return [check, `print(response.${plan.answer === 'json' ? 'json()' : 'text'})`];
+  return [...check, `print(response.${plan.answer === 'json' ? 'json()' : 'text'})`];
 }
 
 /** A call laid out with an argument a line where it is long. */

@@ -151,10 +151,15 @@ test('what is typed before a dialog is there goes into it, and is no key of the 
 });
 
 test('the first key in a dialog that just opened goes behind what was typed before it', async ({ page, demo }) => {
-  await page.route(/\/(?:NoteDialog|ActionList)\.[^/]*\.js/, async (route) => {
-    await new Promise((resolve) => setTimeout(resolve, 800));
-    await route.continue();
-  });
+  // Their scripts come once something was typed for them.
+  const letCome = new Map<string, () => void>();
+  for (const name of ['NoteDialog', 'ActionList']) {
+    const isTyped = new Promise<void>((resolve) => letCome.set(name, resolve));
+    await page.route(new RegExp(`/${name}\\.[^/]*\\.js`), async (route) => {
+      await isTyped;
+      await route.continue();
+    });
+  }
   // The earliest keys there can be: as the dialog is drawn, and as it is shown, before anything that waits for its turn.
   await page.addInitScript(() => {
     const press = (key: string): void => {
@@ -176,9 +181,11 @@ test('the first key in a dialog that just opened goes behind what was typed befo
   await page.keyboard.press('j');
   await page.keyboard.press('Shift+A');
   await page.keyboard.type('Fail');
+  letCome.get('NoteDialog')?.();
   await expect(page.getByRole('textbox', { name: /^Note on/ })).toHaveValue('Failed');
   await page.keyboard.press('Escape');
   await page.keyboard.press('Control+k');
   await page.keyboard.type('add');
+  letCome.get('ActionList')?.();
   await expect(page.getByRole('dialog', { name: 'All actions' }).getByRole('textbox')).toHaveValue('added');
 });

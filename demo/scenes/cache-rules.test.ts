@@ -162,4 +162,4 @@ it('foretells what a browser does with its copy of each response', async () => {
     }
   }
   expect(wrong).toEqual([]);
-}, 60_000);
+});

@@ -70,7 +70,7 @@ beforeAll(async () => {
   const page = await browser.newPage();
   await page.goto(`http://${host}/`);
   await page.waitForLoadState('networkidle');
-}, 60_000);
+});
 afterAll(async () => {
   await browser.close();
   server.close();

@@ -136,7 +136,7 @@ beforeAll(async () => {
       );
     },
   });
-}, 120_000);
+});
 
 // A browser records nothing of a response that it refused before its page could see it: then only that is told.
 const TOLD_BY = new Set(['unreadable', 'no-answer']);

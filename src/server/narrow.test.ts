@@ -110,7 +110,7 @@ describe('find', () => {
     expect(hits.map(({ index }) => index)).toEqual([0, 1, 2, 3]);
     expect((await find('(', { regex: 'true' })).problem).toContain('cannot be read');
     expect((await find('one')).hits).toHaveLength(1);
-  }, 30_000);
+  });
 
   it('ends when its page goes away, and answers the next one', async () => {
     const stop = new AbortController();

@@ -332,7 +332,7 @@ describe('a trim', () => {
     );
     expect(steps).toHaveLength(asked.length);
     expect(steps.every(({ row }) => row.status === 200 || row.status === 401)).toBe(true);
-  }, 20_000);
+  });
 
   it('is part of the report, its secrets inked out', async () => {
     answers = (url) => (url.searchParams.has('page') ? [200, { huts: [1] }] : [401, {}]);
@@ -349,7 +349,7 @@ describe('a trim', () => {
     expect(last.text).toContain('1 of 2 parts is needed: the response differs without it.');
     expect(last.text).toContain('can be left out: parameter token');
     expect(last.text).not.toContain(token);
-  }, 20_000);
+  });
 
   it('goes on where it was paused, without asking again what it knows', async () => {
     answers = (url) => (url.searchParams.has('page') ? [200, { huts: [1] }] : [404, {}]);
@@ -364,7 +364,7 @@ describe('a trim', () => {
     expect(last.result.trim?.needed.map(({ name }) => name)).toEqual(['parameter page']);
     expect(asked.length).toBe(steps.length);
     expect(before).toBeGreaterThanOrEqual(3);
-  }, 20_000);
+  });
 });
 
 describe('a watch', () => {

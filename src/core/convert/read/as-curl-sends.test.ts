@@ -209,7 +209,7 @@ describeNeeding(['curl', 'bash'])('a command is read as what curl sends', () => 
       ),
       { seed: 20_261_130, numRuns: 200 },
     );
-  }, 30_000);
+  });
 
   it.each([
     ['--data', 'POST /a', 'application/x-www-form-urlencoded'],

@@ -167,7 +167,7 @@ describeNeeding(['sh', 'python3 with the http command'])('a command of http is r
     runner.stdin.end(stdout);
     await new Promise((done) => runner.on('exit', done));
     for (const { written, door } of doors) sent.set(written, { door, arrived: door.take() });
-  }, 60_000);
+  });
 
   it.each(HTTP)('%s', (written) => {
     const one = sent.get(written);

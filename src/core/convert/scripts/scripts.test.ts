@@ -762,6 +762,6 @@ describe('scripts that are held against their grammar or formatter', () => {
       expect(stderr.toString()).toBe('');
       expect(status).toBe(0);
       rmSync(folder, { recursive: true });
-    }, 120_000);
+    });
   });
 });

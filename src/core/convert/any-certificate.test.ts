@@ -1,23 +1,16 @@
 import { createServer as createProxy } from 'node:http';
 import { createServer } from 'node:https';
-import { type AddressInfo, connect, type Server } from 'node:net';
+import { connect } from 'node:net';
 import { generate } from 'selfsigned';
 import { expect } from 'vitest';
-import { runAlone } from './testing/alone';
+import { listen, RUN_ALONE, runAlone } from './testing/alone';
 import { RUNNERS, type RunnerId } from './testing/runners';
 import { itNeeding, withTls } from './testing/tools';
 
 // Leave to take any certificate, in code that runs, against a server whose certificate nobody vouches for: given, the request
 // gets through or it is said that it does not; not given, it never does.
 
-// A message is not run by a client of its own.
-const IDS = (Object.keys(RUNNERS) as RunnerId[]).filter((one) => one !== 'http');
 const CERTIFICATE = generate([{ name: 'commonName', value: 'localhost' }]);
-
-async function listen(server: Server): Promise<number> {
-  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
-  return (server.address() as AddressInfo).port;
-}
 
 /** Whether a request reached the server, straight or through a proxy, and whether it is said that it may not. */
 async function triedBy(id: RunnerId, ignoresCertificate: boolean, isProxied: boolean) {
@@ -48,7 +41,7 @@ async function triedBy(id: RunnerId, ignoresCertificate: boolean, isProxied: boo
   }
 }
 
-for (const id of IDS)
+for (const id of RUN_ALONE)
   itNeeding(withTls(RUNNERS[id].needs), { concurrent: true })(
     `${id} takes any certificate where it is to, or says that it does not, and else none`,
     async () => {

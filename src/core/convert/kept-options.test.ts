@@ -1,24 +1,16 @@
-import { createServer, type Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
+import { createServer } from 'node:http';
 import { describe, expect, it } from 'vitest';
 import { EMPTY_DRAFT } from './draft';
 import { DEFAULT_OPTIONS, findTarget, type RenderOptions } from './index';
-import { runAlone } from './testing/alone';
+import { listen, RUN_ALONE, runAlone } from './testing/alone';
 import { RUNNERS, type RunnerId } from './testing/runners';
 import { itNeeding } from './testing/tools';
 
 // Whether code that runs keeps to what it was asked for, as a server sees it: to stop at redirects or to follow them, and
 // how long to wait. And whether a client that gives up by itself, before the captured answer would have come, is warned of.
 
-// A message is not run by a client of its own.
-const IDS = (Object.keys(RUNNERS) as RunnerId[]).filter((one) => one !== 'http');
 /** As long as the test of the least patient of those that run here takes: httpx waits for 5 s. */
 const SLOW_MS = 5500;
-
-async function listen(server: Server): Promise<number> {
-  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
-  return (server.address() as AddressInfo).port;
-}
 
 /** What becomes of a client whose answer takes so long. */
 async function waitedBy(id: RunnerId, answerMs: number, timeLimitS: number | undefined) {
@@ -43,7 +35,7 @@ async function waitedBy(id: RunnerId, answerMs: number, timeLimitS: number | und
 }
 
 describe('a client that has to wait', () => {
-  for (const id of IDS)
+  for (const id of RUN_ALONE)
     itNeeding(RUNNERS[id].needs, { concurrent: true })(
       `${id} is warned of where it gives up by itself, and keeps to a limit`,
       async () => {
@@ -104,7 +96,7 @@ describe('the patience of clients, by their documentation', () => {
 });
 
 describe('a client whose connection breaks', () => {
-  for (const id of IDS)
+  for (const id of RUN_ALONE)
     itNeeding(RUNNERS[id].needs, { concurrent: true })(
       // What only reads may be sent once more (RFC 9110 9.2.2).
       `${id} sends what changes something once, or says that it may not`,
@@ -126,7 +118,7 @@ describe('a client whose connection breaks', () => {
 });
 
 describe('a client that is redirected', () => {
-  for (const id of IDS)
+  for (const id of RUN_ALONE)
     itNeeding(RUNNERS[id].needs, { concurrent: true })(
       `${id} follows where it is to, and stops where it is to`,
       async () => {
@@ -158,7 +150,7 @@ describe('what is asked of an answer', () => {
     [200, { prints: 'file' }],
   ];
 
-  for (const id of IDS)
+  for (const id of RUN_ALONE)
     itNeeding(RUNNERS[id].needs, { concurrent: true })(
       `${id} prints a status whatever it is, what a redirect holds that it stops at, and saves bytes as they are`,
       async () => {
@@ -180,4 +172,18 @@ describe('what is asked of an answer', () => {
       },
       600_000,
     );
+});
+
+describe('a redirect that it stops at, by their documentation', () => {
+  it.each([
+    ['csharp', 'if ((int)response.StatusCode >= 400) response.EnsureSuccessStatusCode();'],
+    ['kotlin-okhttp', 'check(response.code < 400)'],
+    ['powershell', 'SkipHttpErrorCheck = $true'],
+  ] as const)('is no failure for %s', (id, written) => {
+    const textOf = (options: Partial<RenderOptions>): string =>
+      findTarget(id)?.render({ ...EMPTY_DRAFT, url: 'http://a.example/' }, { ...DEFAULT_OPTIONS, ...options }).text ??
+      '';
+    expect(textOf({ redirects: 'stop' })).toContain(written);
+    expect(textOf({})).not.toContain(written);
+  });
 });

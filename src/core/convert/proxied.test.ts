@@ -3,14 +3,11 @@ import type { AddressInfo } from 'node:net';
 import { expect, it } from 'vitest';
 import { EMPTY_DRAFT } from './draft';
 import { DEFAULT_OPTIONS, findTarget } from './index';
-import { runAlone } from './testing/alone';
+import { RUN_ALONE, runAlone } from './testing/alone';
 import { RUNNERS, type RunnerId } from './testing/runners';
 import { itNeeding, withTls } from './testing/tools';
 
 // What becomes of a proxy in code that runs: a real one is asked, or it is said that it is not.
-
-// A message is not run by a client of its own.
-const IDS = (Object.keys(RUNNERS) as RunnerId[]).filter((one) => one !== 'http');
 
 /** What a proxy was asked for by what a target makes of a GET, with its credentials; undefined where it was not asked. */
 async function askedOf(id: RunnerId, url: string, before: 'http://' | '' | 'http://walker:b%40d@') {
@@ -57,7 +54,7 @@ it.each(['dart', 'autohotkey', 'vba', 'csharp'] as const)(
   },
 );
 
-for (const id of IDS)
+for (const id of RUN_ALONE)
   itNeeding(withTls(RUNNERS[id].needs), { concurrent: true })(
     `${id} goes through its proxy, or says that it does not`,
     async () => {

@@ -1,23 +1,14 @@
-import { createServer, type Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
+import { createServer } from 'node:http';
 import { describe, expect } from 'vitest';
 import { EMPTY_DRAFT } from './draft';
 import { DEFAULT_OPTIONS, findTarget } from './index';
-import { runAlone } from './testing/alone';
+import { listen, RUN_ALONE, runAlone } from './testing/alone';
 import { own } from './testing/odd-texts';
 import { RUNNERS, type RunnerId } from './testing/runners';
 import { itNeeding } from './testing/tools';
 
 // What becomes of credentials in code that runs: whether a client sends them to another host that it is redirected to, and
 // whether it sends others in their place. Then, and only then, it is warned of.
-
-// A message is not run by a client of its own.
-const IDS = (Object.keys(RUNNERS) as RunnerId[]).filter((one) => one !== 'http');
-
-async function listen(server: Server): Promise<number> {
-  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
-  return (server.address() as AddressInfo).port;
-}
 
 /** What a client sent of its credentials where a redirect led it; undefined where it followed none. */
 async function carried(id: RunnerId, redirects: 'follow' | undefined) {
@@ -41,7 +32,7 @@ async function carried(id: RunnerId, redirects: 'follow' | undefined) {
 }
 
 describe('credentials of code that is redirected', () => {
-  for (const id of IDS)
+  for (const id of RUN_ALONE)
     itNeeding(RUNNERS[id].needs, { concurrent: true })(
       `${id} warns where they go to another host, and only there`,
       async () => {
@@ -61,7 +52,7 @@ describe('credentials of code that is redirected', () => {
 });
 
 describe('credentials of ~/.netrc', () => {
-  for (const id of IDS)
+  for (const id of RUN_ALONE)
     itNeeding(RUNNERS[id].needs, { concurrent: true })(
       `${id} warns where they take the place of the draft’s, and only there`,
       async () => {

@@ -75,7 +75,8 @@ export const csharp = {
       ...(prints === 'status'
         ? ['Console.WriteLine((int)response.StatusCode);']
         : [
-            'response.EnsureSuccessStatusCode();',
+            // A redirect that it stops at is no success for it, and no failure either.
+            `${redirects === 'stop' ? 'if ((int)response.StatusCode >= 400) ' : ''}response.EnsureSuccessStatusCode();`,
             isBinary(plan)
               ? 'await File.WriteAllBytesAsync("response", await response.Content.ReadAsByteArrayAsync());'
               : 'Console.WriteLine(await response.Content.ReadAsStringAsync());',

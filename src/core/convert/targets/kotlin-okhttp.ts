@@ -75,7 +75,8 @@ export const kotlinOkhttp = {
       ...(prints === 'status'
         ? ['    println(response.code)']
         : [
-            '    check(response.isSuccessful) { "${response.code} ${response.message}: ${response.body?.string()}" }',
+            // A redirect that it stops at is no success for it, and no failure either.
+            `    check(${redirects === 'stop' ? 'response.code < 400' : 'response.isSuccessful'}) { "\${response.code} \${response.message}: \${response.body?.string()}" }`,
             isBinary(plan)
               ? '    File("response").writeBytes(response.body!!.bytes())'
               : '    println(response.body!!.string())',

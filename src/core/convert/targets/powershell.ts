@@ -81,13 +81,22 @@ export const powershell = {
   extension: 'ps1',
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, POWERSHELL_ABILITIES);
+    const isFile = isBinary(plan);
+    const stops = plan.options.redirects === 'stop' && !isFile;
     const lines = [
       ...psVariables(plan.variables),
-      ...psRequest(plan, isBinary(plan) ? [`OutFile = 'response'`] : []),
+      ...psRequest(plan, [
+        ...(isFile ? [`OutFile = 'response'`] : []),
+        // It throws what is no success: a redirect that it stops at, a status that is asked for.
+        ...(plan.options.prints === 'status' || stops ? ['SkipHttpErrorCheck = $true'] : []),
+      ]),
       '$response = Invoke-WebRequest @request',
+      ...(plan.options.prints !== 'status' && stops
+        ? ['if ($response.StatusCode -ge 400) { throw "$($response.StatusCode): $($response.Content)" }']
+        : []),
       ...(plan.options.prints === 'status'
         ? ['$response.StatusCode']
-        : isBinary(plan)
+        : isFile
           ? []
           : [plan.answer === 'json' ? '$response.Content | ConvertFrom-Json' : '$response.Content']),
     ];

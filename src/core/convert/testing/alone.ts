@@ -1,5 +1,6 @@
 import { execFile, execFileSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import type { AddressInfo, Server } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
@@ -8,6 +9,15 @@ import { DEFAULT_OPTIONS, findTarget, type RenderOptions } from '../index';
 import { RUNNERS, type RunnerId } from './runners';
 
 const run = promisify(execFile);
+
+/** What runs by a client of its own, as a message does not. */
+export const RUN_ALONE = (Object.keys(RUNNERS) as RunnerId[]).filter((one) => one !== 'http');
+
+/** Starts a server on this machine. Returns its port. */
+export async function listen(server: Server): Promise<number> {
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  return (server.address() as AddressInfo).port;
+}
 
 /**
  * Runs what a target makes of a GET, in a home of its own.

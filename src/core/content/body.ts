@@ -3,7 +3,7 @@ import { findHeader, type RecordedText, type ResponsePart } from '../model';
 import { bytesFromBase64, bytesFromLatin1, bytesFromText, joinBytes } from './bytes';
 import { bearsMark, type Coding, findRemainingCoding, type Inflate } from './compression';
 import { encodeText } from './encode';
-import { byteOrderMark, charsetOf, encodingOf } from './encoding';
+import { byteOrderMark, charsetOf, encodingOf, textIn } from './encoding';
 
 /** What a body is, coarsely, in match order: its shape says more. "absent": not recorded; "empty": recorded, and no bytes long. */
 export type BodyKind = 'absent' | 'empty' | 'image' | 'json' | 'text' | 'binary';
@@ -153,4 +153,4 @@ function looksBinary(bytes: Uint8Array): boolean {
 
 /** Text of body bytes in the encoding that they have by their marks, their type and what they say of themselves. */
 export const decodeText = (bytes: Uint8Array, mimeType: string | undefined): string =>
-  new TextDecoder(encodingOf(bytes, mimeType)).decode(bytes);
+  textIn(encodingOf(bytes, mimeType), bytes);

@@ -6,7 +6,7 @@ import { encodeText } from './encode';
 import { bodyAsSent, readBody } from './index';
 
 const CHARSETS = [
-  'iso-8859-1',
+  'windows-1252',
   'windows-1251',
   'koi8-r',
   'shift_jis',
@@ -28,7 +28,9 @@ describe('text in a charset', () => {
     fc.assert(
       fc.property(fc.string({ unit, maxLength: 20 }), (text) => {
         const bytes = encodeText(text, charset);
-        if (bytes !== undefined) expect(new TextDecoder(charset, { ignoreBOM: true }).decode(bytes)).toBe(text);
+        // As if more came: without, Node 20 takes windows-1252 for another.
+        const decoder = new TextDecoder(charset, { ignoreBOM: true });
+        if (bytes !== undefined) expect(decoder.decode(bytes, { stream: true }) + decoder.decode()).toBe(text);
       }),
       { numRuns: 30 },
     );
@@ -36,6 +38,8 @@ describe('text in a charset', () => {
 
   it.each([
     ['iso-8859-1', 'Grüße', [0x47, 0x72, 0xfc, 0xdf, 0x65]],
+    ['iso-8859-1', '“20 €”…', [0x93, 0x32, 0x30, 0x20, 0x80, 0x94, 0x85]],
+    ['windows-1252', '\x81\n€', [0x81, 0x0a, 0x80]],
     ['shift_jis', '表ｱ\\', [0x95, 0x5c, 0xb1, 0x5c]],
     ['utf-16be', 'ä', [0x00, 0xe4]],
   ])('in %s %s is these bytes', (charset, text, bytes) =>
@@ -87,6 +91,9 @@ describe('a body as it was sent', () => {
     const response = { status: 200, headers: [{ name: header[0], value: header[1] }], content };
     const entry = { request: { method: 'GET', url: 'https://a.example/' }, response } as unknown as JsonObject;
     expect(readBody(findResponse(normaliseEntry(entry, 0)), () => undefined).text).toBe('é');
+    // By the standard the label is windows-1252's, which has the euro sign and quotes where ISO 8859-1 has control characters.
+    response.content.text = 'k0VVUpQggA==';
+    expect(readBody(findResponse(normaliseEntry(entry, 0)), () => undefined).text).toBe('“EUR” €');
   });
 
   it('is in the charset that a page names in its head, where its type names none', () => {

@@ -61,7 +61,24 @@ export function byteOrderMark(bytes: Uint8Array): string | undefined {
   return bytes[0] === 0xff && bytes[1] === 0xfe ? 'utf-16le' : undefined;
 }
 
-function knownCharset(label: string | undefined): string | undefined {
+/**
+ * Bytes as text of an encoding (WHATWG Encoding 10).
+ * @param isStrict bytes that are none of its text throw a TypeError; else U+FFFD stands for them
+ * @throws RangeError where nobody knows the encoding
+ */
+export function textIn(
+  encoding: string,
+  bytes: Uint8Array,
+  { isStrict = false, keepsMark = false }: { readonly isStrict?: boolean; readonly keepsMark?: boolean } = {},
+): string {
+  const decoder = new TextDecoder(encoding, { fatal: isStrict, ignoreBOM: keepsMark });
+  if (decoder.encoding !== 'windows-1252') return decoder.decode(bytes);
+  // Node 20 takes it for ISO 8859-1, without the euro sign and the quotes, unless more bytes may come.
+  return decoder.decode(bytes, { stream: true }) + decoder.decode();
+}
+
+/** The name of an encoding by its label; undefined where nobody knows it. */
+export function knownCharset(label: string | undefined): string | undefined {
   if (label === undefined) return undefined;
   // No page is in it (HTML 13.2.3.2).
   if (/^x-user-defined$/i.test(label)) return 'windows-1252';

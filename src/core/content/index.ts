@@ -33,7 +33,7 @@ export {
   whyNotSent,
 } from './cookie-trail';
 export { encodeText } from './encode';
-export { charsetOf, encodingOf } from './encoding';
+export { charsetOf, encodingOf, textIn } from './encoding';
 export { fileNameOf } from './file-name';
 export { type GraphqlCall, looksLikeGraphql, mergeDeferred, readGraphql } from './graphql';
 export { BYTES_PER_LINE, hexLine } from './hex';

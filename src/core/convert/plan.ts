@@ -3,6 +3,7 @@ import { percentEncoded } from '../http';
 import { formatMs } from '../wording';
 import { type AddressRewrite, byUnknownParser, byUrlStandard, findRewrite, withAsciiHost } from './addresses';
 import { type Draft, type DraftPart, encodeParts, type Variable } from './draft';
+import { warnOfWritings } from './given-as';
 import type { RenderOptions } from './options';
 import { proxyUrl } from './proxy';
 import { liftSecrets } from './secrets';
@@ -122,8 +123,10 @@ export function planOf<Can extends Abilities>(source: Draft, options: RenderOpti
   if (can.readsNetrc === true && headers.some(({ name }) => /^authorization$/i.test(name)))
     warnings.push('Where ~/.netrc has an entry for this host, this client sends that in place of Authorization.');
   warnings.push(...warnOfLimit(draft, options, can));
+  const payload = body.type === 'text' ? body.value : [];
+  warnings.push(...warnOfWritings(address.value, payload, plainText(contentType ?? [])));
   const used = new Set<Variable>();
-  const values = [address.value, ...headers.map(({ value }) => value), body.type === 'text' ? body.value : []];
+  const values = [address.value, ...headers.map(({ value }) => value), payload];
   for (const piece of values.flat()) if ('variable' in piece) used.add(piece.variable);
   return {
     method,

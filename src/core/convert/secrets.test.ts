@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { type Draft, EMPTY_DRAFT } from './draft';
-import { DEFAULT_OPTIONS, TARGETS } from './index';
+import { DEFAULT_OPTIONS, findTarget, TARGETS } from './index';
 import { liftSecrets, maskSecrets } from './secrets';
 import { own } from './testing/odd-texts';
 import { fillIn } from './value';
@@ -61,6 +61,26 @@ describe('the secrets of a draft', () => {
         texts.push(render(draft, { ...DEFAULT_OPTIONS, secretsFromEnv: true }).text);
       for (const text of texts) for (const secret of SECRETS) expect(text, id).not.toContain(secret);
     }
+  });
+
+  it('that go where not every character stands for itself are warned of, once, unless their names say how they are written', () => {
+    const warningsOf = (url: string, text: string, type: string): readonly string[] => {
+      const sent: Draft = { ...EMPTY_DRAFT, method: 'POST', url, headers: [own('Content-Type', type)] };
+      const target = findTarget('node-fetch');
+      const options = { ...DEFAULT_OPTIONS, secretsFromEnv: true };
+      return target?.render({ ...sent, payload: { type: 'text', text } }, options).warnings ?? [];
+    };
+    const form = 'application/x-www-form-urlencoded; charset=utf-8';
+    expect(warningsOf('https://a.example/?token=abcd1234', 'user=a&password=wordpass&pin=wordpass', form)).toEqual([
+      'token stands in the URL unchanged: give it percent-encoded.',
+      'password stands in the payload unchanged: give it percent-encoded.',
+    ]);
+    expect(warningsOf('https://a.example/', '{"password":"wordpass","token":"abcd1234"}', 'application/json')).toEqual([
+      'password and token stand in the payload unchanged: give them as JSON writes it between quotes (\\" for ").',
+    ]);
+    expect(warningsOf('https://a.example/', 'password=word%26pass', form)).toEqual([]);
+    expect(warningsOf('https://a.example/', '{"password":"word\\"pass"}', 'text/plain')).toEqual([]);
+    expect(warningsOf('https://a.example/', 'user=a', form)).toEqual([]);
   });
 
   it('of a form are those of its fields, and files are left as they are', () => {

@@ -7,6 +7,7 @@ import {
   findRemainingCoding,
   type Inflate,
   textFromBytes,
+  textIn,
 } from '../content';
 
 /** What bytes of a body say, and the bytes that say another text in its place. */
@@ -75,7 +76,7 @@ function utf16ByMark([first, second]: Uint8Array): string | undefined {
 
 function decodeStrictly(bytes: Uint8Array, charset: string): string | undefined {
   try {
-    return new TextDecoder(charset, { fatal: true, ignoreBOM: true }).decode(bytes);
+    return textIn(charset, bytes, { isStrict: true, keepsMark: true });
   } catch {
     // The charset is not known, or the bytes are none of its text.
     return undefined;

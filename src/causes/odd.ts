@@ -1,4 +1,4 @@
-import { type Cause, call, code, image, page } from './made';
+import { type Cause, call, code, image, page, WWW } from './made';
 
 const UNTIMED = { timings: { send: -1, wait: -1, receive: -1 }, time: undefined };
 const ZERO = { timings: { send: 0, wait: 0, receive: 0 }, time: 0 };
@@ -83,5 +83,77 @@ export const ODD: readonly Cause[] = [
     exchanges: [page({ wait: 0, receive: 0 })],
     must: { sentence: /^Loaded in 0/ },
     mustNot: { say: /undefined|NaN|of it/ },
+  },
+  {
+    name: 'a script of a browser extension, the slowest and the last of all',
+    loaded: 600,
+    ready: 300,
+    exchanges: [
+      page(),
+      image('/ridge.webp', 100, { wait: 380 }),
+      {
+        ...code('walker-extension://abcd/panel.js', 90, { wait: 470, size: 900_000, status: 404 }),
+        protocol: 'http/1.1',
+      },
+      { ...code('walker-extension://abcd/panel.js', 580, { wait: 15, response: { 'cache-control': 'no-store' } }) },
+    ],
+    must: {
+      last: '/ridge.webp',
+      sources: { 'walker-extension://abcd/panel.js': 'unknown' },
+      condition: [['extension-traffic', /2 exchanges have the address of a browser extension/]],
+    },
+    mustNot: {
+      say: /abcd|panel/,
+      find: ['slow-server', 'third-party-on-route', 'heavy-script', 'never-kept', 'http-error'],
+    },
+  },
+  {
+    name: 'the tunnel that a proxy opened, for as long as it stood',
+    loaded: 600,
+    ready: 300,
+    exchanges: [
+      { url: 'www.cumbrera.example:443', method: 'CONNECT', wait: 40, receive: 550, size: 0 },
+      page({ at: 45 }),
+      image('/ridge.webp', 120, { wait: 460 }),
+    ],
+    must: { route: ['/huts', '/ridge.webp'], sources: { 'www.cumbrera.example:443': 'network' } },
+    mustNot: { say: /:443/, find: ['slow-download'], condition: ['extension-traffic'] },
+  },
+  {
+    name: 'the pages of an app in a frame of its own, whose address is no extension',
+    loaded: 600,
+    exchanges: [
+      page({ url: 'walkers://localhost/index.html', isLocal: true, wire: 0 }),
+      call(`${WWW}/huts.json`, 100, { wait: 480, by: 'walkers://localhost/index.html' }),
+    ],
+    must: { sources: { 'walkers://localhost/index.html': 'unknown', '/huts.json': 'network' } },
+    mustNot: { condition: ['extension-traffic'] },
+  },
+  {
+    name: 'content that stands in its own address',
+    loaded: 600,
+    ready: 300,
+    exchanges: [
+      page(),
+      image('/ridge.webp', 100, { wait: 470 }),
+      { ...image('data:image/webp;base64,UklGRg==', 580, { wait: 15, receive: 1 }), isLocal: true },
+    ],
+    must: { last: '/ridge.webp', sources: { 'data:image/webp;base64,UklGRg==': 'unknown' } },
+    mustNot: { say: /waiting for {2}|data:/ },
+  },
+  {
+    name: 'addresses without a host',
+    exchanges: [{ ...page(), extra: { request: { method: 'GET', url: '/huts', headers: [] } } }],
+    must: { sentence: /^No milestone was recorded; the last exchange that a load waits for ended after 80 ms\./ },
+    mustNot: { say: /waiting for {2}|on :/ },
+  },
+  {
+    name: 'nothing but starts, and no page',
+    exchanges: [
+      { ...page(), extra: UNTIMED },
+      { ...code('/atlas.js', 100), extra: UNTIMED },
+    ],
+    must: { sentence: /^No milestone was recorded; the last exchange that a load waits for began after 100 ms\./ },
+    mustNot: { say: /ended/ },
   },
 ];

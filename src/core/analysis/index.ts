@@ -11,7 +11,7 @@ export { isOfExtension, NO_HOST, nameExchange, nameHost } from './naming';
 export { classifyOutcome, OUTCOME_CLASSES, type OutcomeClass } from './outcome';
 export { ANALYSIS_VERSION, analyse, type CaptureOverview, type PageOverview } from './overview';
 export { HASHED_CHARS, hashPayload, requestKey } from './request-key';
-export { routeStops } from './route-stop';
+export { ofLoad, routeStops } from './route-stop';
 export { onPages } from './row';
 export {
   columnOf,
@@ -27,7 +27,7 @@ export { tellStory } from './story';
 export { isSpared, savedShare, type Tally, tally } from './summary';
 export { findSurroundings, isAlone, type Surroundings } from './surroundings';
 export { throughputOf } from './throughput';
-export { howTimed } from './timed';
+export { hasAnyTime, howTimed } from './timed';
 export {
   type CallField,
   type Course,

@@ -35,8 +35,5 @@ function decode(text: string): string {
 export const NO_HOST = 'no host';
 export const nameHost = (host: string): string => (host === '' ? NO_HOST : host);
 
-/** The schemes that pages themselves use; browsers give their extensions schemes of their own. */
-const OWN_SCHEMES = /^(https?|wss?|data|blob|about|file|javascript):/i;
-
-/** True where an address is of a browser extension, not of the page. */
-export const isOfExtension = (url: string): boolean => /^[a-z][a-z0-9+.-]*:/i.test(url) && !OWN_SCHEMES.test(url);
+/** True where an address is of a browser extension, not of the page: browsers give them schemes that end so. */
+export const isOfExtension = (url: string): boolean => /^(?:[a-z]+-)*extension:\/\//i.test(url);

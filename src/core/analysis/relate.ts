@@ -7,7 +7,7 @@ import type { ExchangeRow } from './exchange-row';
 import type { ExchangeFacts } from './facts';
 import { findGoal, type Moments } from './goal';
 import { findHolds } from './holds';
-import { routeStops } from './route-stop';
+import { ofLoad, routeStops } from './route-stop';
 
 type Relation = Pick<
   ExchangeRow,
@@ -85,7 +85,7 @@ export function markRoute(rows: readonly ExchangeRow[], pages: readonly Page[]):
   const onRoute = new Set<number>();
   const pageOf = new Map<PageId | undefined, Page>(pages.map((page) => [page.id, page]));
   for (const [id, own] of rowsOf) {
-    const stops = routeStops(own);
+    const stops = routeStops(ofLoad(own));
     const page = pageOf.get(id);
     const moments = page === undefined ? undefined : momentsOf(page);
     const found = stops.length === 0 ? undefined : findGoal(stops, moments);

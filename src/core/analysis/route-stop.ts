@@ -1,6 +1,21 @@
+import type { ExchangeIndex } from '../model';
 import type { RouteStop } from '../timing';
 import type { ExchangeRow } from './exchange-row';
+import { isOfExtension } from './naming';
 import { requestKey } from './request-key';
+
+/** What stands in its own URL, or in the browser: nothing is waited for. */
+const AT_ONCE = /^(?:data|about|javascript):/i;
+
+/**
+ * The exchanges that a page's load can have waited for: not those of a browser extension, and no tunnel of a proxy, whose
+ * requests are recorded themselves.
+ * @param asked one that is taken whatever it is
+ */
+export const ofLoad = (rows: readonly ExchangeRow[], asked?: ExchangeIndex): readonly ExchangeRow[] =>
+  rows.filter(
+    ({ url, method, index }) => index === asked || !(AT_ONCE.test(url) || isOfExtension(url) || method === 'CONNECT'),
+  );
 
 /** Exchanges as the route takes them; those without a start have no place on it. */
 export const routeStops = (rows: readonly ExchangeRow[]): RouteStop[] =>

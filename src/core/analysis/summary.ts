@@ -3,6 +3,7 @@ import { findMilestoneMs, type Page, type PageId, sparesTheNetwork } from '../mo
 import { formatMs, formatPlural } from '../wording';
 import type { ExchangeRow } from './exchange-row';
 import { findLostDocument } from './lost-document';
+import { hasAnyTime } from './timed';
 
 /** Sums over exchanges. Bytes leave out what is unknown and are unknown where nothing is known. */
 export interface Tally {
@@ -98,7 +99,7 @@ function loadClause(rows: readonly ExchangeRow[], pages: readonly Page[]): strin
   if (readyMs !== undefined) return `DOM ready after ${formatMs(readyMs)}, loaded unknown${more}`;
   const end = lastEndMs(rows, first?.id);
   if (end === undefined) return `${formatPlural(rows.length, 'exchange')}, times unknown${more}`;
-  return `Its last exchange ended after ${formatMs(end)}, loaded unknown${more}`;
+  return `Its last exchange ${hasAnyTime(rows) ? 'ended' : 'began'} after ${formatMs(end)}, loaded unknown${more}`;
 }
 
 /** End of the last exchange to end, in ms since its page's start; unknown where no times are. */

@@ -3,6 +3,12 @@ import type { ExchangeRow } from './exchange-row';
 /** How many of the exchanges that were answered have a time that tells when they ended. */
 export type Timed = 'none' | 'some' | 'most';
 
+/** Whether how long something took is known of any exchange. */
+export const hasAnyTime = (rows: Iterable<ExchangeRow>): boolean => {
+  for (const { timeMs } of rows) if (timeMs !== undefined) return true;
+  return false;
+};
+
 /**
  * Whether the times of exchanges tell what a load waited for: where most of those that were answered have none, what looks
  * like a gap may be all of theirs. Sockets and streams have no end to wait for.

@@ -41,7 +41,7 @@ function tellLeg(leg: ExchangeLeg, rowOf: RowOf, before: ExchangeLeg | undefined
   const why = whyItCame(leg);
   const host = rowOf(leg.index)?.host;
   const isSameHost = before !== undefined && rowOf(before.index)?.host === host;
-  return `#${leg.index}${isSameHost ? '' : ` on ${host}`}: ${spent}${why === undefined ? '' : `; ${why}`}`;
+  return `#${leg.index}${isSameHost || host === '' ? '' : ` on ${host}`}: ${spent}${why === undefined ? '' : `; ${why}`}`;
 }
 
 const whyItCame = ({ evidence, confidence }: ExchangeLeg): string | undefined =>

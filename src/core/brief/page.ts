@@ -1,4 +1,13 @@
-import { type ExchangeRow, findGoal, type Moments, type RouteTo, routeStops, type Target, TO_LOAD } from '../analysis';
+import {
+  type ExchangeRow,
+  findGoal,
+  type Moments,
+  ofLoad,
+  type RouteTo,
+  routeStops,
+  type Target,
+  TO_LOAD,
+} from '../analysis';
 import type { ExchangeIndex } from '../model';
 import { type ParentEvidence, phasesWithin, plotRoute, type RouteLink } from '../timing';
 import { addUp, type Ledger } from './ledger';
@@ -43,7 +52,7 @@ export function plotPage(
   page: Moments | undefined,
   to: RouteTo = TO_LOAD,
 ): BriefPage | undefined {
-  const stops = routeStops(rows);
+  const stops = routeStops(ofLoad(rows, to.type === 'exchange' ? to.index : undefined));
   const found = stops.length === 0 ? undefined : findGoal(stops, page, to);
   if (found === undefined) return undefined;
   const { target, goal, originMs } = found;

@@ -1,4 +1,4 @@
-import { type ExchangeRow, type FoundGoal, findGoal, type Moments, routeStops } from '../analysis';
+import { type ExchangeRow, type FoundGoal, findGoal, type Moments, ofLoad, routeStops } from '../analysis';
 import { type ExchangeIndex, NO_PHASES, PHASES, type Phases, sumPhases } from '../model';
 import { findWaits, type HeldBack, type Queue, type Rate, type RouteStop } from '../timing';
 import { byExchange, type Change, earliestOf, isGapless, NO_CHANGES, shareOf } from './change';
@@ -53,7 +53,7 @@ export class Load {
   /** @param rows the exchanges of the page, times since its start */
   constructor(rows: readonly ExchangeRow[], moments: Moments | undefined) {
     this.#moments = moments;
-    this.#queues = new HostQueues(rows);
+    this.#queues = new HostQueues(ofLoad(rows));
     this.#inTurn = this.#queues.inTurn;
     this.#stops = routeStops(this.#inTurn);
     this.#found = this.#stops.length === 0 ? undefined : findGoal(this.#stops, moments);

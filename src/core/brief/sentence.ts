@@ -1,4 +1,11 @@
-import { type CaptureOverview, type ExchangeRow, findLostDocument, howTimed, nameExchange } from '../analysis';
+import {
+  type CaptureOverview,
+  type ExchangeRow,
+  findLostDocument,
+  hasAnyTime,
+  howTimed,
+  nameExchange,
+} from '../analysis';
 import { isRedirectStatus } from '../http';
 import type { ExchangeIndex } from '../model';
 import { formatMs, formatPlural, wordFailure } from '../wording';
@@ -14,7 +21,8 @@ function reachedWords({ target, to }: BriefPage, rows: ReadonlyMap<ExchangeIndex
       return to.type === 'domReady' ? 'DOM ready after' : 'Load time unknown; DOM ready after';
     case 'lastExchange': {
       const isHeld = [...rows.values()].some(({ holds }) => holds !== undefined);
-      return `No milestone was recorded; the last exchange ${isHeld ? 'that a load waits for ' : ''}ended after`;
+      const ended = hasAnyTime(rows.values()) ? 'ended' : 'began';
+      return `No milestone was recorded; the last exchange ${isHeld ? 'that a load waits for ' : ''}${ended} after`;
     }
     case 'milestone':
       return `${to.type === 'milestone' ? to.label : 'The milestone'} was reached after`;
@@ -129,32 +137,33 @@ const wordQueue = (host: string, only: string | undefined): string =>
 type OfExchanges = Extract<Spending, { readonly mostly: unknown }>;
 
 function wordPart(spending: OfExchanges, only: string | undefined, ms: number): string {
+  const host = 'host' in spending && spending.host !== '' ? spending.host : 'an unknown host';
   switch (spending.what) {
     case 'cache':
       return `taking ${only ?? 'responses'} from the browser’s cache`;
     case 'worker':
       return `the page’s service worker, which served ${only ?? 'requests'}`;
     case 'held':
-      if (isMostlyQueue({ spending, ms })) return wordQueue(spending.host, only);
+      if (isMostlyQueue({ spending, ms })) return wordQueue(host, only);
       return only === undefined
-        ? `requests to ${spending.host}, blocked before they were sent`
+        ? `requests to ${host}, blocked before they were sent`
         : `${only}, blocked before it was sent`;
     case 'connecting':
-      return `connecting to ${spending.host}`;
+      return `connecting to ${host}`;
     case 'wait':
-      return `waiting for ${spending.host} to respond${only === undefined ? '' : ` to ${only}`}${wayWords(spending.wayMs ?? 0, ms)}`;
+      return `waiting for ${host} to respond${only === undefined ? '' : ` to ${only}`}${wayWords(spending.wayMs ?? 0, ms)}`;
     case 'receive': {
-      const { queuedMs = 0, host } = spending;
+      const { queuedMs = 0 } = spending;
       if (isMostlyQueue({ spending, ms })) return wordQueue(host, only);
       const queued =
         queuedMs < ms * WORTH_NAMING ? '' : `, ${formatMs(queuedMs)} of it a wait for one of six connections`;
       return `${only === undefined ? `receiving responses from ${host}` : `receiving ${only}`}${queued}`;
     }
     case 'send':
-      return `sending to ${spending.host}`;
+      return `sending to ${host}`;
     case 'unknown':
       return only === undefined
-        ? `exchanges with ${spending.host} whose phases are unknown`
+        ? `exchanges with ${host} whose phases are unknown`
         : `${only}, whose phases are unknown`;
     default:
       return spending satisfies never;

@@ -1,4 +1,4 @@
-import { type ExchangeRow, findGoal, type Moments, routeStops, TO_LOAD } from '../analysis';
+import { type ExchangeRow, findGoal, type Moments, ofLoad, routeStops, TO_LOAD } from '../analysis';
 import { type ExchangeIndex, type PhaseName, setupMs, sumPhases } from '../model';
 import { findWaits, type RouteStop } from '../timing';
 import type { Matching } from './match';
@@ -268,7 +268,7 @@ interface ReadSide extends SideGoal {
 }
 
 function readSide({ rows, moments }: GraphSide): ReadSide | undefined {
-  const stops = routeStops(rows);
+  const stops = routeStops(ofLoad(rows));
   const found = stops.length === 0 ? undefined : findGoal(stops, moments, TO_LOAD);
   if (found === undefined) return undefined;
   const { originMs, goal, target } = found;

@@ -188,7 +188,12 @@ function planAddress(draft: Draft, can: Abilities, warnings: string[]): PlannedA
   const value = readValue(url, draft.variables);
   const plain = plainText(value);
   if (!/^https?:\/\//i.test(plain)) {
-    warnings.push(unsupported(`The address scheme of ${plain.slice(0, 40)}`, 'the client may refuse it'));
+    const hasScheme = /^[a-z][a-z0-9+.-]*:/i.test(plain);
+    warnings.push(
+      hasScheme
+        ? unsupported(`The address scheme of ${plain.slice(0, 40)}`, 'the client may refuse it')
+        : `The URL ${plain.slice(0, 40)} has no scheme: write out https:// and the host.`,
+    );
   }
   const rewrite = findRewrite(plain, can.address);
   if (rewrite !== undefined) {

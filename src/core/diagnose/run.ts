@@ -1,4 +1,4 @@
-import { type CaptureOverview, type ExchangeRow, judgeClocks } from '../analysis';
+import { type CaptureOverview, type ExchangeRow, isOfExtension, judgeClocks } from '../analysis';
 import { type Change, Load, plotPage } from '../brief';
 import { addTo } from '../collections';
 import type { ExchangeIndex, PageId } from '../model';
@@ -24,14 +24,16 @@ export const FINDINGS_VERSION = versions.findings.version;
 
 /** Makes an analysed capture ready for rules. */
 export function subjectOf(
-  rows: readonly ExchangeRow[],
+  all: readonly ExchangeRow[],
   overview: CaptureOverview,
   evidence: ReadonlyMap<ExchangeIndex, Evidence>,
   words = new ScriptWords(),
 ): Subject {
+  // What a browser extension does is none of the site's.
+  const rows = all.filter(({ url }) => !isOfExtension(url));
   // Rules ask for them by the million: a list answers sooner than a map.
   const [rowAt, evidenceAt]: [ExchangeRow[], Evidence[]] = [[], []];
-  for (const row of rows) rowAt[row.index] = row;
+  for (const row of all) rowAt[row.index] = row;
   for (const [index, one] of evidence) evidenceAt[index] = one;
   const ids = overview.pages.length === 0 ? [undefined] : overview.pages.map(({ id }) => id);
   const ofPage = new Map<string | undefined, ExchangeRow[]>(ids.map((id) => [id, []]));

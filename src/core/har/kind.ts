@@ -82,11 +82,12 @@ const BY_EXTENSION = new Map<string, Kind>([
 ]);
 
 /**
- * What an exchange fetched, by the best evidence there is, first match wins: a preflight's or a socket's own headers,
+ * What an exchange fetched, by the best evidence there is, first match wins: a tunnel's method, a preflight's or a socket's own headers,
  * the recorder's type, the fetch metadata, Accept, the MIME type, the address's extension.
  */
 export function classifyKind(clues: KindClues): Judged<Kind> {
   const headers = clues.requestHeaders;
+  if (clues.method === 'CONNECT') return { value: 'other', evidence: 'CONNECT opens a tunnel' };
   if (clues.method === 'OPTIONS' && findHeader(headers, 'access-control-request-method') !== undefined) {
     return { value: 'preflight', evidence: 'OPTIONS with Access-Control-Request-Method' };
   }

@@ -57,6 +57,20 @@ describe('the clock of an entry', () => {
     expect(other({ response: { status: 0 } })).toBe(2);
   });
 
+  it('takes TLS that is longer than connect as beside it, where the total says so, and within it where nothing does', () => {
+    const timings = { dns: 10, connect: 20, ssl: 100, send: 0, wait: 100, receive: 20 };
+    const beside = clockOf('https://x.example/', timings, 250);
+    expect(beside).toMatchObject({ timeMs: 250, phases: { connectMs: 20, tlsMs: 100 } });
+    expect(beside.notes).toEqual(['its TLS time is not within its connect time, but beside it: so its total says']);
+    for (const total of [150, undefined, 900]) {
+      const within = clockOf('https://x.example/', timings, total);
+      expect(within).toMatchObject({ timeMs: 150, phases: { connectMs: 0, tlsMs: 20 } });
+      expect(within.notes[0]).toBe('its TLS time is longer than its connect time');
+    }
+    // A total that was summed up without a thought says nothing where TLS fits.
+    expect(clockOf('https://x.example/', { ...timings, connect: 120 }, 350).phases).toMatchObject({ connectMs: 20 });
+  });
+
   it('leaves TLS on plain http out and says so', () => {
     const { phases, timeMs, notes } = clockOf(
       'http://x.example/',
@@ -110,6 +124,11 @@ describe('sizes', () => {
     const { wireBytes, bodyBytes } = normaliseEntry(entry({ response: { status: 200, ...response } }), 0);
     return [wireBytes, bodyBytes];
   };
+  it('takes the very body for what a size of 0 beside it denies', () => {
+    expect(sizes({ bodySize: 5, content: { size: 0, text: 'hé' } })).toEqual([5, 3]);
+    expect(sizes({ bodySize: 5, content: { size: 0, text: '' } })).toEqual([5, 0]);
+  });
+
   it('takes _transferSize first, then headers and body, then body alone, and is else unknown', () => {
     expect(sizes({ _transferSize: 0, headersSize: 100, bodySize: 5, content: { size: 9 } })).toEqual([0, 9]);
     expect(sizes({ _transferSize: -1, headersSize: 100, bodySize: 5, content: { size: 9 } })).toEqual([105, 9]);

@@ -280,14 +280,15 @@ function readSizes(entry: Json, outcome: Outcome): Sizes {
   const content = member(raw, 'content');
   const size = asAmount(member(content, 'size'));
   const text = outcome.type === 'unanswered' ? undefined : measureText(outcome.response.body);
-  // Recorders that had no body at hand write 0, though one was sent.
+  // Recorders that had no body at hand write 0, though one was sent; some write it beside the very body.
   const isUnrecorded = size === 0 && (text ?? 0) === 0 && promisesBody(entry, outcome);
+  const bodyBytes = size === 0 ? (text ?? 0) : (size ?? text);
   return {
     transferBytes,
     headersBytes,
     wireBodyBytes,
     wireBytes: transferBytes ?? summed,
-    bodyBytes: isUnrecorded ? undefined : (size ?? text),
+    bodyBytes: isUnrecorded ? undefined : bodyBytes,
   };
 }
 

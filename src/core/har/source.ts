@@ -1,4 +1,4 @@
-import { isRedirectStatus } from '../http';
+import { isFetched, isRedirectStatus } from '../http';
 import { findHeader, type Judged, type NameValue, type Outcome, type Source } from '../model';
 import { wordNoResponse } from '../wording';
 
@@ -39,6 +39,7 @@ export function classifySource(clues: SourceClues): Judged<Source> {
   if (clues.wasPushed) return { value: 'pushed', evidence: 'the recorder says it was pushed' };
   if (clues.outcome.type === 'unanswered') return { value: 'none', evidence: wordNoResponse(clues.outcome.reason) };
   if (/^(data|blob):/i.test(clues.url)) return { value: 'unknown', evidence: 'its URL contains the content itself' };
+  if (!isFetched(clues.url)) return { value: 'unknown', evidence: 'its URL leads to no network' };
   const { status } = clues.outcome.response;
   const condition = findCondition(clues.requestHeaders);
   if (status === 304) return { value: 'revalidated', evidence: 'status 304' };

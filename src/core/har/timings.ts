@@ -14,7 +14,8 @@ export interface Clock {
 }
 
 /**
- * Reads the timings of an entry (HAR 1.2, timings). -1 means that a phase does not apply. `ssl` lies inside `connect`.
+ * Reads the timings of an entry (HAR 1.2, timings). -1 means that a phase does not apply. `ssl` lies inside `connect`,
+ * unless it is the longer one and the total says that it lies beside.
  * On plain http there is no TLS, whatever a recorder writes there. The total is the sum of the phases; the entry's own
  * `time` counts only where no phase was recorded, or only what was received: HAR asks for send and wait, too,
  * of whatever came over the network.
@@ -24,7 +25,7 @@ export function readClock(entry: Json, isPlainHttp: boolean, hasWaited: boolean)
   const timings = member(entry, 'timings');
   const recordedTotal = asAmount(member(entry, 'time'));
   const notes: string[] = [];
-  const phases = isObject(timings) ? readPhases(timings, isPlainHttp, notes) : NO_PHASES;
+  const phases = isObject(timings) ? readPhases(timings, isPlainHttp, recordedTotal, notes) : NO_PHASES;
   const sum = sumPhases(phases);
   if (sum === undefined) return { phases, timeMs: recordedTotal, notes };
   const isReceivedOnly = PHASES.every((phase) =>
@@ -43,22 +44,28 @@ export function readClock(entry: Json, isPlainHttp: boolean, hasWaited: boolean)
   return { phases, timeMs: sum, notes };
 }
 
-function readPhases(timings: Json, isPlainHttp: boolean, notes: string[]): Phases {
+function readPhases(timings: Json, isPlainHttp: boolean, recordedTotal: number | undefined, notes: string[]): Phases {
   const connect = asAmount(member(timings, 'connect'));
   const ssl = asAmount(member(timings, 'ssl'));
   const secure = isPlainHttp ? undefined : ssl;
   if (isPlainHttp && ssl !== undefined && ssl > 0) notes.push('TLS time on plain http was left out');
-  const sslInside = secure !== undefined && connect !== undefined;
-  if (sslInside && secure > connect + TOTAL_SLACK_MS) notes.push('its TLS time is longer than its connect time');
-  return {
+  const around = {
     blockedMs: asAmount(member(timings, 'blocked')),
     dnsMs: asAmount(member(timings, 'dns')),
-    connectMs: sslInside ? Math.max(0, connect - secure) : connect,
-    tlsMs: sslInside ? Math.min(secure, connect) : secure,
     sendMs: asAmount(member(timings, 'send')),
     waitMs: asAmount(member(timings, 'wait')),
     receiveMs: asAmount(member(timings, 'receive')),
   };
+  const beside = { ...around, connectMs: connect, tlsMs: secure };
+  if (secure === undefined || connect === undefined) return beside;
+  const isTooLong = secure > connect + TOTAL_SLACK_MS;
+  const besideMs = sumPhases(beside);
+  if (isTooLong && recordedTotal !== undefined && besideMs !== undefined && !differs(besideMs, recordedTotal)) {
+    notes.push('its TLS time is not within its connect time, but beside it: so its total says');
+    return beside;
+  }
+  if (isTooLong) notes.push('its TLS time is longer than its connect time');
+  return { ...around, connectMs: Math.max(0, connect - secure), tlsMs: Math.min(secure, connect) };
 }
 
 const differs = (sum: number, total: number): boolean =>

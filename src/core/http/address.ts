@@ -134,6 +134,13 @@ export function isNetworkPlace(text: string): boolean {
   return port >= 1 && port <= MOST_PORT;
 }
 
+/**
+ * Whether what stands at an address is fetched over a network (WHATWG Fetch 2.3, network schemes). An address without a
+ * scheme is: CONNECT has a host and a port (RFC 9110 9.3.6).
+ */
+export const isFetched = (url: string): boolean =>
+  !/^(?!(?:https?|wss?|ftps?):)[a-z][a-z0-9+.-]*:(?!\d{1,5}(?:\/|$))/i.test(url);
+
 /** Whether an address leads to this computer, which browsers trust as they do TLS (Secure Contexts 3.1). */
 export function isLoopback(url: string): boolean {
   const host = splitUrl(url)?.host.toLowerCase() ?? '';

@@ -1,6 +1,7 @@
 // What URLs, statuses, errors and the dates in headers say by themselves, before anything is known of the capture around them.
 export {
   type AddressParts,
+  isFetched,
   isLoopback,
   isNetworkPlace,
   queryOf,

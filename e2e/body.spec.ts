@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { Locator, Page } from '@playwright/test';
+import { textIn } from '../src/core/content';
 import type { CaptureCard } from '../src/core/wire';
 import { expectNothingBars } from './support/bars';
 import { type MadeName, madeCapture, placeOf } from './support/bodies';
@@ -229,5 +230,36 @@ test('every reading can be used by anyone', async ({ page, bodyApp }) => {
     const body = await openMade(page, bodyApp.url, name);
     await read(body, reading);
     await test.step(name, () => expectNothingBars(page, { within: 'aside' }));
+  }
+});
+
+/** The encodings of WHATWG Encoding 4.2 that browsers decode, but for UTF-8. */
+const OLDER = (
+  'ibm866 iso-8859-2 iso-8859-3 iso-8859-4 iso-8859-5 iso-8859-6 iso-8859-7 iso-8859-8 iso-8859-8-i iso-8859-10 ' +
+  'iso-8859-13 iso-8859-14 iso-8859-15 iso-8859-16 koi8-r koi8-u macintosh windows-874 windows-1250 windows-1251 ' +
+  'windows-1252 windows-1253 windows-1254 windows-1255 windows-1256 windows-1257 windows-1258 x-mac-cyrillic ' +
+  'gbk gb18030 big5 euc-jp iso-2022-jp shift_jis euc-kr utf-16be utf-16le'
+).split(' ');
+
+test('the server and the command line read text of older charsets as this browser does', async ({ page }) => {
+  // What a byte stands for, alone and with each that may follow; each with a line's end behind it.
+  const runs = Array.from({ length: 256 }, (_, first) => [
+    ...[first, 0x0a, 0x0a],
+    ...Array.from({ length: first < 0x80 ? 0 : 256 - 0x30 }, (__, at) => at + 0x30)
+      // Of these four this browser makes half of a character (Big5, WHATWG Encoding 12.1.1).
+      .filter((second) => first !== 0x88 || ![0x62, 0x64, 0xa3, 0xa5].includes(second))
+      .flatMap((second) => [first, second, 0x0a]),
+  ]);
+  const inBrowser = await page.evaluate(
+    ([encodings, bytes]) =>
+      encodings.map((encoding) => bytes.map((run) => new TextDecoder(encoding).decode(Uint8Array.from(run)))),
+    [OLDER, runs] as const,
+  );
+  for (const [at, encoding] of OLDER.entries()) {
+    const differing = runs.filter((run, of) => textIn(encoding, Uint8Array.from(run)) !== inBrowser[at]?.[of]);
+    expect(
+      differing.map(([first]) => first?.toString(16)),
+      encoding,
+    ).toEqual([]);
   }
 });

@@ -1,3 +1,5 @@
+// Browsers' own there; Node's has other tables for Korean and traditional Chinese, lacks some, and in Node 20 takes windows-1252 for Latin-1.
+import { TextDecoder as LegacyDecoder } from '@exodus/bytes/encoding-browser.js';
 import { essence } from '../har';
 
 export const charsetOf = (mimeType: string | undefined): string | undefined =>
@@ -71,10 +73,8 @@ export function textIn(
   bytes: Uint8Array,
   { isStrict = false, keepsMark = false }: { readonly isStrict?: boolean; readonly keepsMark?: boolean } = {},
 ): string {
-  const decoder = new TextDecoder(encoding, { fatal: isStrict, ignoreBOM: keepsMark });
-  if (decoder.encoding !== 'windows-1252') return decoder.decode(bytes);
-  // Node 20 takes it for ISO 8859-1, without the euro sign and the quotes, unless more bytes may come.
-  return decoder.decode(bytes, { stream: true }) + decoder.decode();
+  const Decoder = /^utf-/.test(encoding) ? TextDecoder : LegacyDecoder;
+  return new Decoder(encoding, { fatal: isStrict, ignoreBOM: keepsMark }).decode(bytes);
 }
 
 /** The name of an encoding by its label; undefined where nobody knows it. */
@@ -83,7 +83,7 @@ export function knownCharset(label: string | undefined): string | undefined {
   // No page is in it (HTML 13.2.3.2).
   if (/^x-user-defined$/i.test(label)) return 'windows-1252';
   try {
-    return new TextDecoder(label).encoding;
+    return new LegacyDecoder(label).encoding;
   } catch {
     return undefined;
   }

@@ -19,16 +19,21 @@ const join = (path: string, query: string | undefined): string => (query === und
 /** Goes out as it is written. */
 export const sentAsIs: AddressRewrite = (target) => target;
 
-/** Parsed by the URL Standard: fetch, undici, axios, and what is built on the same rules. */
+/** Parsed by the URL Standard, path and query: undici, axios, older fetch, and what is built on the same rules. */
 export const byUrlStandard: AddressRewrite = (target) => {
   const { pathname, search } = new URL(`http://a.example${target}`);
   return pathname + search;
 };
 
+/** The same, but a question mark with nothing behind it stays. */
+export const byUrlStandardWhole: AddressRewrite = (target) => {
+  const origin = 'http://a.example';
+  return new URL(origin + target).href.slice(origin.length);
+};
+
 /** Browsers built on Chromium: two characters of a path are encoded that the URL Standard leaves, and an empty query stays. */
 export const byBrowser: AddressRewrite = (target) => {
-  const origin = 'http://a.example';
-  const [path, query] = parts(new URL(origin + target).href.slice(origin.length));
+  const [path, query] = parts(byUrlStandardWhole(target));
   return join(encode(path, /[|^]/g), query);
 };
 

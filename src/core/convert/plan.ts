@@ -15,6 +15,8 @@ import { fillIn, fixedText, markOf, plainText, readValue, type Value } from './v
 export interface Abilities {
   /** What it makes of a request-target: `sentAsIs`, or what its parser does. */
   readonly address: AddressRewrite;
+  /** What its older versions make of it, where that is more; `by` says which, as "in Node before 24". */
+  readonly older?: { readonly by: string; readonly address: AddressRewrite };
   /** Sends two headers of one name, rather than one with both values. */
   readonly repeats: boolean;
   /** Header values beyond ASCII: as UTF-8, or not at all. */
@@ -196,10 +198,13 @@ function planAddress(draft: Draft, can: Abilities, warnings: string[]): PlannedA
     );
   }
   const rewrite = findRewrite(plain, can.address);
+  const older = can.older === undefined ? undefined : findRewrite(plain, can.older.address);
   if (rewrite !== undefined) {
     warnings.push(
       `In the URL "${rewrite.stands}" goes out as "${rewrite.goesOut}": this client writes URLs its own way, and the server may see another one.`,
     );
+  } else if (older !== undefined) {
+    warnings.push(`In the URL "${older.stands}" goes out as "${older.goesOut}" ${can.older?.by}.`);
   }
   const isPlain = findRewrite(plain, byUnknownParser) === undefined && findRewrite(plain, byUrlStandard) === undefined;
   return { value, isPlain: isPlain && /^[a-z]+:\/\/[^/?]+\//i.test(plain), authorization };

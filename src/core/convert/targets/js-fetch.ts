@@ -1,4 +1,4 @@
-import { byBrowser, byUrlStandard } from '../addresses';
+import { byBrowser, byUrlStandardWhole } from '../addresses';
 import type { Draft } from '../draft';
 import { DEFAULT_OPTIONS } from '../options';
 import { type Abilities, type Plan, planOf } from '../plan';
@@ -25,7 +25,7 @@ const FORBIDDEN =
 export const LOST = 'fetch loses a header of this name';
 
 export const FETCH_ABILITIES: Abilities = {
-  address: byUrlStandard,
+  address: byUrlStandardWhole,
   repeats: false,
   unicode: true,
   payloadWithGet: false,

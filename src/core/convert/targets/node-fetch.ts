@@ -1,3 +1,4 @@
+import { byUrlStandard } from '../addresses';
 import { DEFAULT_OPTIONS } from '../options';
 import { type Abilities, type Plan, planOf } from '../plan';
 import { quoteJavaScript as quote } from '../quoting/javascript';
@@ -19,6 +20,7 @@ import { FETCH_ABILITIES, LOST } from './js-fetch';
 
 export const NODE_FETCH_ABILITIES: Abilities = {
   ...FETCH_ABILITIES,
+  older: { by: 'in Node before 24', address: byUrlStandard },
   givesUp: { afterS: 300, on: 'wait' },
   refuses: (name, value) =>
     name === 'host'

@@ -1,4 +1,4 @@
-import { type Cause, call, code, image, page, WWW } from './made';
+import { API, type Cause, call, code, image, page, WWW } from './made';
 
 const UNTIMED = { timings: { send: -1, wait: -1, receive: -1 }, time: undefined };
 const ZERO = { timings: { send: 0, wait: 0, receive: 0 }, time: 0 };
@@ -106,6 +106,21 @@ export const ODD: readonly Cause[] = [
       say: /abcd|panel/,
       find: ['slow-server', 'third-party-on-route', 'heavy-script', 'never-kept', 'http-error'],
     },
+  },
+  {
+    name: 'the page of a browser extension itself',
+    loaded: 600,
+    ready: 300,
+    exchanges: [
+      page({ url: 'walker-extension://abcd/panel.html', isLocal: true }),
+      call(`${API}/huts.json`, 90, { wait: 400, status: 500, by: 'walker-extension://abcd/panel.html' }),
+      { ...code('walker-extension://abcd/panel.js', 100, { wait: 480, by: 'walker-extension://abcd/panel.html' }) },
+    ],
+    must: {
+      last: 'walker-extension://abcd/panel.js',
+      finds: [{ rule: 'http-error', about: [`${API}/huts.json`] }],
+    },
+    mustNot: { condition: ['extension-traffic'] },
   },
   {
     name: 'the tunnel that a proxy opened, for as long as it stood',

@@ -4,7 +4,7 @@ import { formatCount, formatPlural, formatShare, formatSpan, formatZone } from '
 import { judgeClocks } from './clock';
 import type { ExchangeRow } from './exchange-row';
 import type { ExchangeFacts } from './facts';
-import { isOfExtension } from './naming';
+import { ofSite } from './route-stop';
 
 export type ConditionId =
   | 'empty'
@@ -297,8 +297,9 @@ const CHECKS = {
       ...about(answered),
     };
   },
-  'extension-traffic': ({ facts }) => {
-    const foreign = facts.filter((fact) => isOfExtension(fact.url));
+  'extension-traffic': ({ rows }) => {
+    const own = new Set(ofSite(rows));
+    const foreign = rows.filter((row) => !own.has(row));
     if (foreign.length === 0) return undefined;
     return {
       sentence: `${formatPlural(foreign.length, 'exchange')} ${foreign.length === 1 ? 'has' : 'have'} the address of a browser extension: what it holds is none of the site’s.`,

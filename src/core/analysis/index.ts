@@ -11,7 +11,7 @@ export { isOfExtension, NO_HOST, nameExchange, nameHost } from './naming';
 export { classifyOutcome, OUTCOME_CLASSES, type OutcomeClass } from './outcome';
 export { ANALYSIS_VERSION, analyse, type CaptureOverview, type PageOverview } from './overview';
 export { HASHED_CHARS, hashPayload, requestKey } from './request-key';
-export { ofLoad, routeStops } from './route-stop';
+export { ofLoad, ofSite, routeStops } from './route-stop';
 export { onPages } from './row';
 export {
   columnOf,

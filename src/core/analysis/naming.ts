@@ -35,5 +35,5 @@ function decode(text: string): string {
 export const NO_HOST = 'no host';
 export const nameHost = (host: string): string => (host === '' ? NO_HOST : host);
 
-/** True where an address is of a browser extension, not of the page: browsers give them schemes that end so. */
+/** True where an address is of a browser extension: browsers give them schemes that end so. */
 export const isOfExtension = (url: string): boolean => /^(?:[a-z]+-)*extension:\/\//i.test(url);

@@ -7,15 +7,25 @@ import { requestKey } from './request-key';
 /** What stands in its own URL, or in the browser: nothing is waited for. */
 const AT_ONCE = /^(?:data|about|javascript):/i;
 
+/** The exchanges of a site: without those of browser extensions, unless the page itself is one's. */
+export function ofSite<Of extends Pick<ExchangeRow, 'url' | 'kind' | 'pageId'>>(rows: readonly Of[]): Of[] {
+  const documents = new Map<Of['pageId'], string>();
+  for (const { kind, url, pageId } of rows)
+    if (kind === 'document' && !documents.has(pageId)) documents.set(pageId, url);
+  return rows.filter(({ url, pageId }) => !isOfExtension(url) || isOfExtension(documents.get(pageId) ?? ''));
+}
+
 /**
- * The exchanges that a page's load can have waited for: not those of a browser extension, and no tunnel of a proxy, whose
- * requests are recorded themselves.
+ * The exchanges that a page's load can have waited for: those of its site, without the tunnels of a proxy, whose requests
+ * are recorded themselves.
  * @param asked one that is taken whatever it is
  */
-export const ofLoad = (rows: readonly ExchangeRow[], asked?: ExchangeIndex): readonly ExchangeRow[] =>
-  rows.filter(
-    ({ url, method, index }) => index === asked || !(AT_ONCE.test(url) || isOfExtension(url) || method === 'CONNECT'),
-  );
+export function ofLoad(rows: readonly ExchangeRow[], asked?: ExchangeIndex): readonly ExchangeRow[] {
+  const own = ofSite(rows).filter(({ url, method }) => !AT_ONCE.test(url) && method !== 'CONNECT');
+  if (asked === undefined || own.some(({ index }) => index === asked)) return own;
+  const taken = new Set(own);
+  return rows.filter((row) => row.index === asked || taken.has(row));
+}
 
 /** Exchanges as the route takes them; those without a start have no place on it. */
 export const routeStops = (rows: readonly ExchangeRow[]): RouteStop[] =>

@@ -1,4 +1,4 @@
-import { type CaptureOverview, type ExchangeRow, isOfExtension, judgeClocks } from '../analysis';
+import { type CaptureOverview, type ExchangeRow, judgeClocks, ofSite } from '../analysis';
 import { type Change, Load, plotPage } from '../brief';
 import { addTo } from '../collections';
 import type { ExchangeIndex, PageId } from '../model';
@@ -29,8 +29,7 @@ export function subjectOf(
   evidence: ReadonlyMap<ExchangeIndex, Evidence>,
   words = new ScriptWords(),
 ): Subject {
-  // What a browser extension does is none of the site's.
-  const rows = all.filter(({ url }) => !isOfExtension(url));
+  const rows = ofSite(all);
   // Rules ask for them by the million: a list answers sooner than a map.
   const [rowAt, evidenceAt]: [ExchangeRow[], Evidence[]] = [[], []];
   for (const row of all) rowAt[row.index] = row;

@@ -1,5 +1,5 @@
 import { hash } from 'node:crypto';
-import { eq, sql } from 'drizzle-orm';
+import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { Connection } from './connection';
 import { prepareDirectly } from './prepared';
 import { bodies, entries } from './schema';
@@ -51,10 +51,28 @@ export function bodyWriter(connection: Connection): (bytes: Buffer) => string {
   };
 }
 
-/** Frees the bodies that no entry holds any more. */
-export function dropOrphanBodies({ db, sqlite }: Connection): void {
-  db.delete(bodies)
-    .where(sql`not exists (select 1 from ${entries} where ${eq(entries.bodySha256, bodies.sha256)})`)
-    .run();
-  sqlite.pragma('incremental_vacuum');
+/** So many bodies, or pages of the file, are let go of at a time: a hundred thousand at once hold the database for a second. */
+const PIECE = 1000;
+
+/**
+ * Frees the bodies that no entry holds any more, and their place in the file, a piece at a time.
+ * @param between is called between two pieces, where others may write
+ */
+export function dropOrphanBodies({ db, sqlite }: Connection, between = (): void => undefined): void {
+  const isOrphan = sql`not exists (select 1 from ${entries} where ${eq(entries.bodySha256, bodies.sha256)})`;
+  const orphans = db.select({ sha256: bodies.sha256 }).from(bodies).where(isOrphan).all();
+  for (let from = 0; from < orphans.length; from += PIECE) {
+    const piece = orphans.slice(from, from + PIECE).map(({ sha256 }) => sha256);
+    // Meanwhile somebody may have come to hold one.
+    db.delete(bodies)
+      .where(and(inArray(bodies.sha256, piece), isOrphan))
+      .run();
+    between();
+  }
+  const freePages = (): number => Number(sqlite.pragma('freelist_count', { simple: true }));
+  for (let left = freePages(), before = left + 1; left > 0 && left < before; ) {
+    sqlite.pragma(`incremental_vacuum(${PIECE})`);
+    [before, left] = [left, freePages()];
+    between();
+  }
 }

@@ -25,7 +25,7 @@ import { type CaptureCard, joinBlocks, openBlocks, type PackedBlock, type Packed
 import { isAlive } from '../alive';
 import { dropOrphanBodies } from './bodies';
 import type { Connection } from './connection';
-import { analyses, captures, entries, findings, pages, rowBlocks } from './schema';
+import { analyses, captures, entries, findings, pages, rowBlocks, signatures } from './schema';
 
 const listed = {
   id: captures.id,
@@ -142,8 +142,9 @@ export const ARRIVED = { deletedAt: null, arrivingFor: null } as const;
 /**
  * Removes for good what was deleted before an instant, what came in no further since its process died or gave it up, and the
  * bodies that nobody else holds. Not while this process imports.
+ * @param between is called between two pieces, where others may write
  */
-export function purgeDeleted(connection: Connection, before: number): number {
+export function purgeDeleted(connection: Connection, before: number, between?: () => void): number {
   const due = connection.db
     .select({ id: captures.id, arrivingFor: captures.arrivingFor })
     .from(captures)
@@ -152,20 +153,32 @@ export function purgeDeleted(connection: Connection, before: number): number {
   return purge(
     connection,
     due.flatMap(({ id, arrivingFor }) => (arrivingFor === null || isGone(arrivingFor) ? id : [])),
+    between,
   );
 }
 
 const isGone = (pid: number): boolean => pid === process.pid || !isAlive(pid);
 
-/** Removes captures for good, and the bodies that nobody else holds. Returns how many there were. */
-export function purge(connection: Connection, ids: readonly string[]): number {
-  if (ids.length === 0) return 0;
-  const { changes } = connection.db
-    .delete(captures)
-    .where(inArray(captures.id, [...ids]))
-    .run();
-  if (changes > 0) dropOrphanBodies(connection);
-  return changes;
+/** So many entries are removed at a time: a hundred thousand at once hold the database for a second. */
+const PIECE = 2000;
+
+/**
+ * Removes captures for good that nobody sees any more, and the bodies that nobody else holds, a piece at a time: what is
+ * broken off goes on with the next tidying. Returns how many there were.
+ */
+export function purge(connection: Connection, ids: readonly string[], between = (): void => undefined): number {
+  let count = 0;
+  for (const id of ids) {
+    for (const table of [entries, signatures]) {
+      const some = connection.db.select({ place: table.place }).from(table).where(eq(table.captureId, id)).limit(PIECE);
+      const drop = connection.db.delete(table).where(and(eq(table.captureId, id), inArray(table.place, some)));
+      while (drop.run().changes > 0) between();
+    }
+    count += connection.db.delete(captures).where(eq(captures.id, id)).run().changes;
+    between();
+  }
+  if (count > 0) dropOrphanBodies(connection, between);
+  return count;
 }
 
 /** Ids of captures that an older version analysed. */

@@ -136,6 +136,26 @@ describe('deleting', () => {
     expect(rowCount('bodies')).toBe(1);
     expect([...readEntries(connection, stays)].map(({ value }) => value)).toEqual([entryOf('shared')]);
   });
+
+  it('lets others write between its pieces, and keeps what one of them has come to hold', () => {
+    const stays = importText(harOf(entryOf('other')));
+    const gone = importText(harOf(...Array.from({ length: 2500 }, (_, at) => entryOf(`body ${at}`))));
+    while (signSome(connection));
+    setDeleted(connection, gone, 100);
+    const other = openConnection(folder, false);
+    // Once bodies go, one that is to go too.
+    const hold = other.sqlite.prepare(
+      `update entries set body_sha256 = (select case when count(*) < 2501 then min(sha256) else max(sha256) end from bodies) where capture_id = ?`,
+    );
+    let held = 0;
+    expect(purgeDeleted(connection, 101, () => (held += hold.run(stays).changes))).toBe(1);
+    other.sqlite.close();
+    // Two pieces of entries, the last of three of bodies, and more.
+    expect(held).toBeGreaterThan(4);
+    expect([rowCount('entries'), rowCount('signatures'), rowCount('bodies')]).toEqual([1, 1, 2]);
+    expect(connection.sqlite.pragma('foreign_key_check')).toEqual([]);
+    expect(connection.sqlite.pragma('freelist_count', { simple: true })).toBe(0);
+  });
 });
 
 describe('the analysis', () => {

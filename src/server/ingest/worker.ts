@@ -31,7 +31,8 @@ setFlagsFromString('--heap-growing-percent=30');
 
 if (parentPort === null) throw new Error('This file is a worker: the server starts it.');
 const port = parentPort;
-const { dataFolder, cancelFlag, turns } = workerData as WorkerData;
+const { dataFolder, cancelFlag, turns: shared } = workerData as WorkerData;
+const turns = new Turns(shared);
 const connection = openConnection(dataFolder, true);
 const flag = new Int32Array(cancelFlag);
 const tell = (message: FromWorker): void => port.postMessage(message);
@@ -49,7 +50,7 @@ port.on('message', async (message: ToWorker) => {
         break;
       }
       case 'tidy':
-        purgeDeleted(connection, message.deletedBefore);
+        purgeDeleted(connection, message.deletedBefore, () => turns.giveWay());
         purgeTrials(connection, message.deletedBefore);
         purgeRuns(connection, message.deletedBefore);
         purgeRehearsals(connection, message.deletedBefore);
@@ -136,7 +137,7 @@ async function importWith(order: ImportOrder, onProgress: (progress: ReadingProg
       return Atomics.load(flag, 0) === 0;
     });
   }
-  const run = importApart(connection, order, cancelFlag, new Turns(turns), onProgress);
+  const run = importApart(connection, order, cancelFlag, turns, onProgress);
   importing = run.catch(() => undefined);
   try {
     return await run;

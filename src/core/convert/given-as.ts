@@ -23,8 +23,9 @@ export function warnOfWritings(address: Value, payload: Value, contentType: stri
     if (writing === undefined || names.length === 0) return [];
     for (const name of names) told.add(name);
     const own = [...new Set(names)];
-    const [are, them] = own.length === 1 ? ['stands', 'it'] : ['stand', 'them'];
-    return [`${own.join(' and ')} ${are} in the ${place} unchanged: give ${them} ${WRITINGS[writing]}.`];
+    const [goes, they, them] = own.length === 1 ? ['goes', 'it is', 'it'] : ['go', 'they are', 'them'];
+    const listed = own.join(', ').replace(/, (\w+)$/, ' and $1');
+    return [`${listed} ${goes} into the ${place} as ${they}: give ${them} ${WRITINGS[writing]}.`];
   };
   const { path, query = [] } = splitUrlValue(address);
   return [...tell('URL', [...path, ...query], 'percent'), ...tell('payload', payload, writingOf(payload, contentType))];

@@ -72,11 +72,11 @@ describe('the secrets of a draft', () => {
     };
     const form = 'application/x-www-form-urlencoded; charset=utf-8';
     expect(warningsOf('https://a.example/?token=abcd1234', 'user=a&password=wordpass&pin=wordpass', form)).toEqual([
-      'token stands in the URL unchanged: give it percent-encoded.',
-      'password stands in the payload unchanged: give it percent-encoded.',
+      'token goes into the URL as it is: give it percent-encoded.',
+      'password goes into the payload as it is: give it percent-encoded.',
     ]);
     expect(warningsOf('https://a.example/', '{"password":"wordpass","token":"abcd1234"}', 'application/json')).toEqual([
-      'password and token stand in the payload unchanged: give them as JSON writes it between quotes (\\" for ").',
+      'password and token go into the payload as they are: give them as JSON writes it between quotes (\\" for ").',
     ]);
     expect(warningsOf('https://a.example/', 'password=word%26pass', form)).toEqual([]);
     expect(warningsOf('https://a.example/', '{"password":"word\\"pass"}', 'text/plain')).toEqual([]);

@@ -108,6 +108,18 @@ export const ODD: readonly Cause[] = [
     },
   },
   {
+    name: 'a gap in which an extension alone was at work',
+    loaded: 600,
+    ready: 300,
+    exchanges: [
+      page(),
+      { ...code('walker-extension://abcd/panel.js', 90, { wait: 300 }), by: 'walker-extension://abcd/' },
+      image('/ridge.webp', 400, { wait: 180 }),
+    ],
+    must: { route: ['/huts', '/ridge.webp'] },
+    mustNot: { say: /no request in flight|with nothing in flight/ },
+  },
+  {
     name: 'the page of a browser extension itself',
     loaded: 600,
     ready: 300,

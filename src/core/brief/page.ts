@@ -1,6 +1,7 @@
 import {
   type ExchangeRow,
   findGoal,
+  isOfExtension,
   type Moments,
   ofLoad,
   type RouteTo,
@@ -52,12 +53,15 @@ export function plotPage(
   page: Moments | undefined,
   to: RouteTo = TO_LOAD,
 ): BriefPage | undefined {
-  const stops = routeStops(ofLoad(rows, to.type === 'exchange' ? to.index : undefined));
+  const own = ofLoad(rows, to.type === 'exchange' ? to.index : undefined);
+  const stops = routeStops(own);
   const found = stops.length === 0 ? undefined : findGoal(stops, page, to);
   if (found === undefined) return undefined;
   const { target, goal, originMs } = found;
   const byIndex = new Map<ExchangeIndex, ExchangeRow>(rows.map((row) => [row.index, row]));
-  const legs = plotRoute(stops, originMs, goal).map((leg): PlottedLeg => {
+  const taken = new Set(own);
+  const aside = routeStops(rows.filter((row) => isOfExtension(row.url) && !taken.has(row)));
+  const legs = plotRoute(stops, originMs, goal, aside).map((leg): PlottedLeg => {
     if (leg.type === 'gap') return leg;
     const { type, index, startMs, endMs, link } = leg;
     const row = byIndex.get(index);

@@ -36,13 +36,14 @@ export function subjectOf(
   for (const [index, one] of evidence) evidenceAt[index] = one;
   const ids = overview.pages.length === 0 ? [undefined] : overview.pages.map(({ id }) => id);
   const ofPage = new Map<string | undefined, ExchangeRow[]>(ids.map((id) => [id, []]));
-  for (const row of rows) ofPage.get(row.pageId)?.push(row);
+  for (const row of all) ofPage.get(row.pageId)?.push(row);
   const pageOf = new Map(overview.pages.map((page) => [page.id, page]));
   const pages = ids.map((id): SubjectPage => {
-    const own = (ofPage.get(id) ?? []).sort((a, b) => (a.startMs ?? 0) - (b.startMs ?? 0) || a.index - b.index);
+    const recorded = (ofPage.get(id) ?? []).sort((a, b) => (a.startMs ?? 0) - (b.startMs ?? 0) || a.index - b.index);
+    const own = ofSite(recorded);
     const page = id === undefined ? undefined : pageOf.get(id);
     const load = new Load(own, page);
-    return { overview: page, rows: own, brief: plotPage(own, page), load, rate: load.rate };
+    return { overview: page, rows: own, brief: plotPage(recorded, page), load, rate: load.rate };
   });
   const trips = findRoundTrips(rows);
   const clocks = lazily(() =>

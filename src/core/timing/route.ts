@@ -41,8 +41,14 @@ export type Goal =
 /**
  * The one chain that a goal waited for, walked back from what ended last of that which it waits for. Its legs tile
  * [originMs, goal) without overlap or hole. O(n log n).
+ * @param aside what no goal waits for, and is in flight all the same
  */
-export function plotRoute(stops: readonly RouteStop[], originMs: number, goal: Goal): Leg[] {
+export function plotRoute(
+  stops: readonly RouteStop[],
+  originMs: number,
+  goal: Goal,
+  aside: readonly RouteStop[] = [],
+): Leg[] {
   const { atMs } = goal;
   if (atMs <= originMs) return [];
   const waits = new Waits(stops);
@@ -77,7 +83,7 @@ export function plotRoute(stops: readonly RouteStop[], originMs: number, goal: G
     stop = waited !== undefined && waited.stop.endMs > originMs ? waited.stop : undefined;
   }
   if (cursor > originMs) gap(originMs, undefined);
-  return withMeanwhile(legs.reverse(), stops);
+  return withMeanwhile(legs.reverse(), [...stops, ...aside]);
 }
 
 /** What every stop waited for, by the same judgement as the route's. Those that waited for nothing known have none. */

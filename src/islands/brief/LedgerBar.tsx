@@ -1,3 +1,4 @@
+import { nameHost } from '#core/analysis';
 import type { Ledger, Sides } from '#core/brief';
 import { PHASES } from '#core/model';
 import { formatMs, PHASE_NAME, wholeShares } from '#core/wording';
@@ -93,7 +94,7 @@ export function LedgerBar({ ledger, wholeMs }: LedgerBarProps) {
         <tbody>
           {ledger.byHost.slice(0, 8).map(({ host, ms, waitMs }) => (
             <tr key={host} className="border-grid border-t">
-              <td className="truncate">{host}</td>
+              <td className="truncate">{nameHost(host)}</td>
               <td className="text-right font-mono">{formatMs(ms)}</td>
               <td className="text-right font-mono">{formatMs(waitMs)}</td>
             </tr>

@@ -1,3 +1,4 @@
+import { nameHost } from '#core/analysis';
 import { type Cause, type LoadComparison, SPENT_NAME, type SpentOn } from '#core/compare';
 
 /** By what the difference of two loads is split. */
@@ -77,7 +78,11 @@ function partsOf(
       };
     case 'host':
       return {
-        named: ledger.byHost.map(({ of, aMs, bMs }) => ({ key: of ?? '', label: of ?? besides, ms: bMs - aMs })),
+        named: ledger.byHost.map(({ of, aMs, bMs }) => ({
+          key: of ?? '',
+          label: of === undefined ? besides : nameHost(of),
+          ms: bMs - aMs,
+        })),
         last: [],
       };
     case 'party':

@@ -1,11 +1,11 @@
-import type { Moments } from '../analysis';
+import { hasAnyTime, type Moments } from '../analysis';
 import type { BriefPage } from '../brief';
 import { type Party, PHASES, type PhaseName } from '../model';
 import { type HostMap, hostIn } from './hosts';
 import type { ComparedLoad } from './load';
 
-/** What both loads are measured to: the first of these that both have. */
-export type CommonGoal = 'loaded' | 'domReady' | 'lastExchange';
+/** What both loads are measured to: the first of these that both have. Where one has no times, its last moment is a start. */
+export type CommonGoal = 'loaded' | 'domReady' | 'lastExchange' | 'lastMoment';
 
 /** Moments that lead the routes of all loads to the same kind of goal. */
 export function commonGoal(loads: readonly ComparedLoad[]): {
@@ -16,7 +16,8 @@ export function commonGoal(loads: readonly ComparedLoad[]): {
   if (all('loadedMs')) return { goal: 'loaded', momentsOf: ({ page }) => page };
   if (all('domReadyMs'))
     return { goal: 'domReady', momentsOf: ({ page }) => ({ loadedMs: undefined, domReadyMs: page?.domReadyMs }) };
-  return { goal: 'lastExchange', momentsOf: () => undefined };
+  const areTimed = loads.every(({ rows }) => rows.length === 0 || hasAnyTime(rows));
+  return { goal: areTimed ? 'lastExchange' : 'lastMoment', momentsOf: () => undefined };
 }
 
 /** What time went to that is no phase of an exchange. */

@@ -3,6 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { plotPage } from '../brief';
 import { compareLoads, type LoadComparison } from './loads';
 import { DELTAS, deltaOf } from './pair';
+import { compareSides } from './sides';
+import { remarksOn, tellComparison } from './tell';
 import { anyLoad, type MadeExchange, makeLoad } from './testing/loads';
 
 const SITE = 'https://www.cumbrera.example';
@@ -229,6 +231,22 @@ describe('two loads without the same milestones', () => {
     const bare = compareLoads(full, none);
     expect([bare.goal, bare.ledger?.bMs]).toEqual(['lastExchange', bare.ledger?.aMs]);
     expect(plotPage(none.rows, undefined)?.targetMs).toBe(bare.ledger?.aMs);
+  });
+
+  it('end nowhere that is known where one of them has no times', () => {
+    const [timed, other] = [makeLoad(base()), makeLoad(base(), { name: 'bare' })];
+    const rows = other.rows.map((row) => ({ ...row, timeMs: undefined, phases: {} as typeof row.phases }));
+    const untimed = { ...other, rows };
+    for (const [a, b] of [
+      [timed, untimed],
+      [untimed, untimed],
+    ] as const) {
+      const compared = compareSides([a], [b]);
+      expect(compared.drawn.goal).toBe('lastMoment');
+      expect(tellComparison(compared)[0]).toMatch(/^The last moment recorded came after .+\.$/);
+      expect(remarksOn(a, b, compared.drawn, false).join(' ')).toMatch(/a start where no times are known\./);
+    }
+    expect(compareLoads(timed, timed).goal).toBe('lastExchange');
   });
 
   it('have no ledger where one of them has nothing with a start', () => {

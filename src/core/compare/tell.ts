@@ -11,6 +11,15 @@ const GOAL_WORDS: Record<CommonGoal, string> = {
   loaded: 'Loaded in',
   domReady: 'DOM ready after',
   lastExchange: 'The last exchange ended after',
+  lastMoment: 'The last moment recorded came after',
+};
+
+/** What a load lacks, and what both are measured to for that. */
+const MEASURED_TO: Record<Exclude<CommonGoal, 'loaded'>, string> = {
+  domReady: 'no loaded milestone: both are measured to DOM ready',
+  lastExchange: 'no milestone: both are measured to the end of the last exchange that a load waits for',
+  lastMoment:
+    'no milestone: both are measured to the last moment recorded of what a load waits for, a start where no times are known',
 };
 
 /** Loads that differ by less are as quick as one another, as one says it. */
@@ -140,11 +149,7 @@ export function remarksOn(a: ComparedLoad, b: ComparedLoad, compared: LoadCompar
   if (compared.goal !== 'loaded') {
     const without = [a, b].filter(({ page }) => page?.loadedMs === undefined).map(({ name }) => `"${name}"`);
     const which = without.length === 0 ? 'One of the loads' : without.join(' and ');
-    remarks.push(
-      compared.goal === 'domReady'
-        ? `${which} ${without.length > 1 ? 'have' : 'has'} no loaded milestone: both are measured to DOM ready.`
-        : `${which} ${without.length > 1 ? 'have' : 'has'} no milestone: both are measured to the end of the last exchange that a load waits for.`,
-    );
+    remarks.push(`${which} ${without.length > 1 ? 'have' : 'has'} ${MEASURED_TO[compared.goal]}.`);
   }
   if (compared.findings === undefined) remarks.push('Bodies are still being read: findings come later.');
   return remarks;

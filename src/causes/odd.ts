@@ -172,7 +172,7 @@ export const ODD: readonly Cause[] = [
     name: 'addresses without a host',
     exchanges: [{ ...page(), extra: { request: { method: 'GET', url: '/huts', headers: [] } } }],
     must: { sentence: /^No milestone was recorded; the last exchange that a load waits for ended after 80 ms\./ },
-    mustNot: { say: /waiting for {2}|on :/ },
+    mustNot: { say: /waiting for {2}|on :|unknown host/ },
   },
   {
     name: 'nothing but starts, and no page',

@@ -7,7 +7,7 @@ export { type ExchangeFacts, takeFacts } from './facts';
 export { FactsPool } from './facts-pool';
 export { type FoundGoal, findGoal, type Moments, type RouteTo, readRouteTo, type Target, TO_LOAD } from './goal';
 export { findLostDocument } from './lost-document';
-export { isOfExtension, NO_HOST, nameExchange, nameHost } from './naming';
+export { hostInWords, isOfExtension, NO_HOST, nameExchange, nameHost } from './naming';
 export { classifyOutcome, OUTCOME_CLASSES, type OutcomeClass } from './outcome';
 export { ANALYSIS_VERSION, analyse, type CaptureOverview, type PageOverview } from './overview';
 export { HASHED_CHARS, hashPayload, requestKey } from './request-key';

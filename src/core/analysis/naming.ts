@@ -35,5 +35,8 @@ function decode(text: string): string {
 export const NO_HOST = 'no host';
 export const nameHost = (host: string): string => (host === '' ? NO_HOST : host);
 
+/** A host as a sentence names it. */
+export const hostInWords = (host: string): string => (host === '' ? 'URLs without a host' : host);
+
 /** True where an address is of a browser extension: browsers give them schemes that end so. */
 export const isOfExtension = (url: string): boolean => /^(?:[a-z]+-)*extension:\/\//i.test(url);

@@ -3,6 +3,7 @@ import {
   type ExchangeRow,
   findLostDocument,
   hasAnyTime,
+  hostInWords,
   howTimed,
   nameExchange,
 } from '../analysis';
@@ -137,7 +138,7 @@ const wordQueue = (host: string, only: string | undefined): string =>
 type OfExchanges = Extract<Spending, { readonly mostly: unknown }>;
 
 function wordPart(spending: OfExchanges, only: string | undefined, ms: number): string {
-  const host = 'host' in spending && spending.host !== '' ? spending.host : 'an unknown host';
+  const host = 'host' in spending ? hostInWords(spending.host) : '';
   switch (spending.what) {
     case 'cache':
       return `taking ${only ?? 'responses'} from the browser’s cache`;

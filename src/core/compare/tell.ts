@@ -1,3 +1,4 @@
+import { hostInWords } from '../analysis';
 import { formatCount, formatMs, formatPlural } from '../wording';
 import { holdsZero, LOADS_FOR_95 } from './chance';
 import type { CommonGoal, LedgerDifference, SpentOn } from './difference';
@@ -104,7 +105,7 @@ function hostWords({ waitByHost }: LedgerDifference, ms: number): string {
   if (host === undefined || Math.sign(host.bMs - host.aMs) !== Math.sign(ms)) return '';
   const own = Math.abs(host.bMs - host.aMs);
   if (own < NAMED_SHARE * Math.abs(ms)) return '';
-  return ` (${formatMs(own)} of that for ${host.of})`;
+  return ` (${formatMs(own)} of that for ${hostInWords(host.of)})`;
 }
 
 export const joined = (parts: readonly string[]): string =>

@@ -1,4 +1,4 @@
-import type { ExchangeRow } from '../../analysis';
+import { type ExchangeRow, hostInWords } from '../../analysis';
 import { groupBy } from '../../collections';
 import type { FailReason, Failure } from '../../model';
 import type { Rule, Subject } from '../finding';
@@ -186,7 +186,7 @@ export const noAnswer: Rule = function* (subject) {
     yield {
       severity: isNote(first) ? 'note' : 'broken',
       claim: `${calledAll(group)} ${group.length === 1 ? words : words.replace(/^was/, 'were').replace('it was sent', 'they were sent')}`,
-      detail: `To ${first.host || 'an unknown host'}.${tellRecorded(group, recorded)}`,
+      detail: `To ${hostInWords(first.host)}.${tellRecorded(group, recorded)}`,
       evidence: indexes(group),
       ...(group.some(({ kind }) => kind === 'document')
         ? {}

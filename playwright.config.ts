@@ -12,6 +12,7 @@ export default defineConfig({
   reporter: [['list']],
   use: {
     actionTimeout: 30_000,
+    navigationTimeout: 120_000,
     viewport: { width: 1280, height: 800 },
     launchOptions: chromiumOptions,
     // A trace of every action took a quarter of the tests' time; where one is needed: --trace on.

@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import { expectNothingBars } from './support/bars';
-import { dropFiles, expect, openCapture, stripsOf, test } from './support/fixtures';
+import { dropFiles, expect, openCapture, stripsOf, test, untilDiagnosed } from './support/fixtures';
 
 // What people meet every day: keys that do what they say, the focus where they were, and windows of any size.
 
@@ -488,6 +488,7 @@ for (const [width, height] of [
       await dropFiles(page, [{ name: `session-${width}.har`, text: oddSession(String(width)) }]);
       const card = page.locator(`[data-capture="session-${width}"] a`);
       base = `${emptyApp.url}${((await card.getAttribute('href')) ?? '').slice(1).replace('/brief', '')}`;
+      await untilDiagnosed(emptyApp.url);
     }
     for (const view of [
       'brief',

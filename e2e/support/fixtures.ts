@@ -75,8 +75,11 @@ export const test = base.extend<Fixtures, WorkerFixtures>({
   ],
 });
 
-/** Waits until the bodies of all captures are read: until then briefs say less. */
-async function untilDiagnosed(url: string): Promise<void> {
+/**
+ * Waits until the bodies of all captures are read: until then briefs say less, and a view that is open begins anew when they
+ * are. Of what its worker was fetching then no end is ever reported, so that the network never counts as idle.
+ */
+export async function untilDiagnosed(url: string): Promise<void> {
   for (;;) {
     const cards = (await (await fetch(`${url}api/captures`)).json()) as CaptureCard[];
     if (cards.every(({ isDiagnosed }) => isDiagnosed)) return;

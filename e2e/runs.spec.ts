@@ -104,7 +104,17 @@ test('a series through values goes on where it was paused', async ({ page, demo 
   await page.keyboard.press('Shift+L');
   await expect(page.getByLabel('What it does')).toHaveValue('pages');
   await page.getByLabel('What it does').selectOption('values');
-  await page.getByLabel('Loop: values').fill('0, 2, 4');
+  const csv = Buffer.from('valle;page;nota\r\nAlbá;0;"uno\r\ndos"\r\nNorte;2;\r\nSur;4;\r\n', 'latin1');
+  const file = { name: 'pages.csv', mimeType: 'text/csv', buffer: csv };
+  await page.getByLabel('A CSV file with the values').setInputFiles(file);
+  await expect(page.getByLabel('Loop: values')).toHaveValue('Albá\nNorte\nSur\n');
+  await page.getByLabel('Column with the values').selectOption('nota');
+  await expect(page.getByRole('alert')).toContainText('"uno…" of column "nota" has a line break in it');
+  await expect(page.getByLabel('Loop: values')).toHaveValue('');
+  await page.getByLabel('Column with the values').selectOption('page');
+  await expect(page.getByLabel('Column with the values')).toHaveValue('page');
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await expect(page.getByLabel('Loop: values')).toHaveValue('0\n2\n4\n');
   await page.getByLabel('Loop: pause in ms').fill('1500');
   await pane(page)
     .getByRole('button', { name: /^Begin/ })

@@ -103,12 +103,27 @@ describe('trazado series', () => {
     const out = join(folder, 'huts.jsonl');
     const args = ['--vary', `page=@${file}:the page`, '--pause', '0', '--lines', out];
     const { stderr } = await trazado('series', ...args, '--once');
-    expect(stderr).toContain('2 rows came more than once, and stand once.');
+    expect(stderr).toContain('2 rows came more than once and stand there once.');
     expect(readFileSync(out, 'utf8')).toBe(
       HUTS.slice(0, 2)
         .map((hut) => `${JSON.stringify(hut)}\n`)
         .join(''),
     );
+  });
+
+  it('takes no value of two lines, and reads a file that is no UTF-8', async () => {
+    const file = join(folder, 'stages.csv');
+    writeFileSync(file, Buffer.from('año;page\n1;0\n', 'latin1'));
+    const { stdout } = await trazado('series', '--vary', `page=@${file}:page`, '--pause', '0');
+    expect(stdout).toBe('id,name\n0,hut 0\n1,hut 1\n');
+    const { stdout: other } = await trazado('series', '--vary', `page=@${file}:año`, '--pause', '0');
+    expect(other).toBe('id,name\n2,hut 2\n3,hut 3\n');
+    writeFileSync(file, 'page\n"0\n1"\n');
+    const { status, stderr } = await trazado('series', '--vary', `page=@${file}:page`, '--pause', '0');
+    expect([status, stderr]).toEqual([
+      2,
+      expect.stringContaining('"page" has a line break in it: a value is one line.'),
+    ]);
   });
 
   it('ends with 1 where a page fails, and writes what came before it', async () => {

@@ -1,15 +1,15 @@
-import { readBody } from '#core/content';
+import { decodeText, readBody } from '#core/content';
 import { FIRST_LOOP, type LoopFields, suggestLoop } from '#core/convert';
 import { findResponse } from '#core/model';
 import {
   countRepeated,
   type GatheredRow,
-  readColumn,
   rowsAsCsv,
   rowsAsJson,
   rowsAsLines,
   Series,
   type TableChoice,
+  typedColumn,
 } from '#core/series';
 import { formatPlural } from '#core/wording';
 import { inflateWithZlib } from '#server/inflate';
@@ -66,7 +66,7 @@ export async function series(
   tell(sentence);
   if (repeated > 0)
     tell(
-      `${formatPlural(repeated, 'row')} came more than once${options.once === true ? ', and stand once' : ': --once leaves them out'}.`,
+      `${formatPlural(repeated, 'row')} came more than once${options.once === true ? ' and stand there once' : ': --once leaves them out'}.`,
     );
   await write(rows, options, fields.parameter);
   if (options.json === true) printJson({ sentence, responses: result.series?.responses, rows: rows.length, repeated });
@@ -123,9 +123,9 @@ function fieldsOf(options: SeriesOptions, suggested: Partial<LoopFields>): LoopF
 /** Values of a file: one a line, or those of a column of a CSV file ("huts.csv:id"). */
 function fromFile(named: string): string {
   const [, path = named, column] = /^(.+):([^:/\\]+)$/.exec(named) ?? [];
-  const text = readGiven('--vary', path).toString();
+  const text = decodeText(readGiven('--vary', path), 'text/plain');
   if (column === undefined) return `${text}\n`;
-  const values = readColumn(text, column);
-  if (values === undefined) throw new UsageError(`${path} has no column "${column}".`);
-  return `${values.join('\n')}\n`;
+  const values = typedColumn(text, column);
+  if ('problem' in values) throw new UsageError(`${path}: ${values.problem}`);
+  return values.typed;
 }

@@ -12,4 +12,4 @@ export {
   type SeriesResponse,
   type SeriesState,
 } from './series';
-export { columnsOf, readColumn } from './values';
+export { columnsOf, typedColumn } from './values';

@@ -6,7 +6,6 @@ import {
   countRepeated,
   Grow,
   judge,
-  readColumn,
   readCondition,
   rowsAsCsv,
   rowsAsJson,
@@ -14,8 +13,16 @@ import {
   Series,
   type SeriesLoop,
   tellSubject,
+  typedColumn,
   waitBefore,
 } from './index';
+import { readColumn } from './values';
+
+const loopOf = (fields: Partial<LoopFields>): SeriesLoop => {
+  const loop = readLoop({ ...FIRST_LOOP, list: '$', ...fields });
+  if (typeof loop !== 'object' || loop.type === 'poll') throw new Error(String(loop));
+  return loop;
+};
 
 const respond = (body: unknown, status = 200) => ({ status, headers: [], text: JSON.stringify(body) });
 
@@ -183,6 +190,19 @@ describe('values of a table', () => {
   ])('are those of %j, whatever parts its cells', (text, column, values) => {
     expect(readColumn(text, column)).toEqual(values);
   });
+
+  it('are as many in the field of a loop, commas in them or not, and none of them of two lines', () => {
+    const taken = (text: string): unknown => {
+      const column = typedColumn(text, 'hut');
+      return 'problem' in column ? column.problem : loopOf({ kind: 'values', parameter: 'hut', values: column.typed });
+    };
+    expect(taken('hut\n"Ibón, upper"')).toMatchObject({ values: ['Ibón, upper'] });
+    expect(taken('id,hut\n1,"a, b"\n2,c')).toMatchObject({ values: ['a, b', 'c'] });
+    expect(taken('hut\nx\n"upper\r\nlower"')).toBe(
+      'The cell "upper…" of column "hut" has a line break in it: a value is one line.',
+    );
+    expect(taken('id\n1')).toBe('There is no column "hut".');
+  });
 });
 
 it('reads a cell and a row of millions of letters', () => {
@@ -206,11 +226,6 @@ describe('the next page that a Link header names', () => {
 });
 
 describe('a series', () => {
-  const loopOf = (fields: Partial<LoopFields>): SeriesLoop => {
-    const loop = readLoop({ ...FIRST_LOOP, list: '$', ...fields });
-    if (typeof loop !== 'object' || loop.type === 'poll') throw new Error(String(loop));
-    return loop;
-  };
   const draft = { ...EMPTY_DRAFT, url: 'https://a.example/nights?day=x&page=0' };
 
   it.each([

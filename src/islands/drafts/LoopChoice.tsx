@@ -1,9 +1,6 @@
-import { useState } from 'react';
 import { FIRST_LOOP, LOOP_KINDS, type LoopFields, ROW_CHOICES, readLoop } from '#core/convert';
-import { columnsOf, readColumn } from '#core/series';
 import { Choice } from '../ui/Choice';
-
-const FIELD = 'border border-line bg-paper px-1 font-mono text-[12px] text-ink';
+import { LOOP_FIELD, ValuesField } from './ValuesField';
 
 interface LoopChoiceProps {
   readonly fields: LoopFields | undefined;
@@ -24,7 +21,7 @@ export function LoopChoice({ fields = FIRST_LOOP, onFields }: LoopChoiceProps) {
         aria-label={`Loop: ${label}`}
         value={fields[name]}
         onChange={({ target }) => set({ [name]: target.value })}
-        className={`${width} ${FIELD}`}
+        className={`${width} ${LOOP_FIELD}`}
       />
     </label>
   );
@@ -123,53 +120,5 @@ export function LoopChoice({ fields = FIRST_LOOP, onFields }: LoopChoiceProps) {
         </span>
       ) : null}
     </div>
-  );
-}
-
-/** Values as they are pasted, or from a column of a CSV file. */
-function ValuesField({ values, onValues }: { readonly values: string; readonly onValues: (values: string) => void }) {
-  const [table, setTable] = useState<{ readonly text: string; readonly columns: readonly string[] }>();
-  const choose = (text: string, column: string): void => onValues(`${(readColumn(text, column) ?? []).join('\n')}\n`);
-  const read = async (file: File | undefined): Promise<void> => {
-    if (file === undefined) return;
-    const text = await file.text();
-    const columns = columnsOf(text);
-    setTable({ text, columns });
-    const [first] = columns;
-    if (first !== undefined) choose(text, first);
-  };
-  return (
-    <span className="flex flex-wrap items-center gap-2 text-soft">
-      <label className="flex items-center gap-1">
-        values
-        <textarea
-          aria-label="Loop: values"
-          placeholder="one a line, or with commas between"
-          rows={2}
-          value={values}
-          onChange={({ target }) => onValues(target.value)}
-          className={`w-48 ${FIELD}`}
-        />
-      </label>
-      <label className="flex items-center gap-1">
-        or of a CSV file
-        <input
-          type="file"
-          accept=".csv,text/csv,text/plain"
-          aria-label="A CSV file with the values"
-          onChange={({ target }) => void read(target.files?.[0])}
-          className="w-40"
-        />
-      </label>
-      {table === undefined ? null : (
-        <Choice
-          label="Column with the values"
-          before="column"
-          value={table.columns[0] ?? ''}
-          options={table.columns.map((column) => [column, column] as const)}
-          onChoose={(column) => choose(table.text, column)}
-        />
-      )}
-    </span>
   );
 }

@@ -197,9 +197,9 @@ function readValues(fields: LoopFields, pauseMs: number, rows: RowFormat): Loop 
   return { type: 'values', parameter, values, list, rows, mostPages: values.length, pauseMs };
 }
 
-/** Values as they were pasted: one a line, else with commas between them. */
+/** Values as they were pasted: one a line, else with commas between them. A line that is alone behind another is one value. */
 function splitValues(text: string): string[] {
-  const parts = /\n/.test(text.trim()) ? text.split(/\r?\n/) : text.split(',');
+  const parts = /\n/.test(text.trimEnd()) ? text.split(/\r?\n/) : text.split(',');
   return parts.map((part) => part.trim()).filter((part) => part !== '');
 }
 

@@ -8,7 +8,7 @@ import { POWERSHELL_ABILITIES, psRequest, psValue, psVariables } from '../target
 import { identOf, joinTexts, splitUrlValue } from '../value';
 import { commentLine } from '../writing/comment';
 import { HELPERS } from './helpers/powershell';
-import { splitAtEach, stepsAsWords } from './places';
+import { LINK_NEXT, splitAtEach, stepsAsWords } from './places';
 import {
   type Expected,
   gatherIn,
@@ -257,7 +257,12 @@ export const powershell = {
               '}',
               ...(isAddress ? ['$next = $next.GetString()'] : []),
             ]
-          : ["$next = $response.RelationLink['next']", 'if (-not $next) {', '    break', '}']),
+          : [
+              `if (-not (($response.Headers['Link'] -join ', ') -match '${LINK_NEXT}')) {`,
+              '    break',
+              '}',
+              '$next = $Matches[1]',
+            ]),
         ...(isAddress
           ? [
               `$address = [Uri]::new(${URL_OF_RESPONSE}, [string] $next)`,

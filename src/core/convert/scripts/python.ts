@@ -11,7 +11,7 @@ import { commentLine } from '../writing/comment';
 import { indentAll } from '../writing/indent';
 import { pyImportLines, pyName, pyValue, pyVariables } from '../writing/python';
 import { HELPERS } from './helpers/python';
-import { splitAtEach, stepsAsWords } from './places';
+import { LINK_NEXT, splitAtEach, stepsAsWords } from './places';
 import {
   type Expected,
   gatherIn,
@@ -253,10 +253,14 @@ export const python = {
     },
     next: ({ place, writing, isAddress, elsewhere }, needs) => {
       const name = pyName(LOOP_VARIABLE);
-      const found =
-        place.in === 'json' ? valueAt('data', place.at, needs) : "response.links.get('next', {}).get('url')";
+      if (place.in === 'link') needs.import('re');
       return linesOf(
-        `next_page = ${found}`,
+        ...(place.in === 'json'
+          ? [`next_page = ${valueAt('data', place.at, needs)}`]
+          : [
+              `link = re.search(r'(?i)${LINK_NEXT}', response.headers.get('link', ''))`,
+              'next_page = link and link.group(1)',
+            ]),
         "if next_page is None or next_page is False or next_page == '':",
         '    break',
         ...(isAddress ? nextAddress(elsewhere, needs) : [`following = ${nextWritten(writing, needs)}`]),

@@ -82,6 +82,19 @@ beforeAll(async () => {
       const next = page === 1 ? `<${origin}/linked/pages?page=2&x=a,b>` : '<../linked/pages?page=3>';
       if (page < 3) response.setHeader('link', `${first}, ${next}; rel="next"`);
       json([{ page }]);
+    } else if (url.pathname === '/linked/forms') {
+      const page = Number(url.searchParams.get('page') ?? 0);
+      const next = `<?page=${page + 1}>`;
+      response.setHeader(
+        'link',
+        [
+          `${next}; title="a, b"; REL = next, </x>; rel=last`,
+          ['</x>; rel="prev"', `${next}; rel="last next"`],
+          `${next}; foo; rel="next last"; title="x"`,
+          `</x>; title="b; rel=next"; rel=prev, ${next};rel=next;title=y`,
+        ][page] ?? '</x>; rel="next-archive", </y>; title="c; rel=next"',
+      );
+      json([{ page }]);
     } else if (url.pathname === '/named') {
       json({ items: [1], next: served });
     } else if (url.pathname === '/offset') {
@@ -129,7 +142,8 @@ beforeAll(async () => {
       const { items, total } = served as { items: unknown[]; total: unknown };
       const page = Number(url.searchParams.get('page'));
       json({ items: items.slice(page * 2, page * 2 + 2), total });
-    } else if (/^\/(photo|api)|\.bin$/.test(url.pathname)) response.end(`picture ${url.pathname}`);
+    } else if (url.pathname === '/photo-empty') response.end();
+    else if (/^\/(photo|api)|\.bin$/.test(url.pathname)) response.end(`picture ${url.pathname}`);
     else response.writeHead(404).end();
   });
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
@@ -390,6 +404,11 @@ for (const target of [...RUN_TARGETS, 'the app'] as const) {
       const { stdout } = await runLoop(draftOf('/linked/pages'), follow, target);
       expect(stdout).toBe(csv('{"page":1}', '{"page":2}', '{"page":3}'));
       expect(asked).toEqual(["/linked/pages k'1", "/linked/pages?page=2&x=a,b k'1", "/linked/pages?page=3 k'1"]);
+      await runLoop(draftOf('/linked/forms'), follow, target);
+      expect(asked.map((line) => line.split(' ')[0])).toEqual([
+        '/linked/forms',
+        ...[1, 2, 3, 4].map((page) => `/linked/forms?page=${page}`),
+      ]);
       const named = { ...follow, next: { in: 'json', at: ['next'] }, list: ['items'] } as const;
       served = `http://localhost:${new URL(origin).port}/named?q=1`;
       await expect(runLoop(draftOf('/named'), named, target)).rejects.toThrow(
@@ -676,6 +695,9 @@ for (const target of [...RUN_TARGETS, 'the app'] as const) {
       expect(asked).toHaveLength(1);
       const loop = renderLoop(draftOf('/photo/a'), { type: 'table', list: ['items'], rows: 'csv' }, target);
       await expect(runText(loop.text, target)).rejects.toThrow('The response is no JSON:\npicture /photo/a');
+      // What holds nothing is none either.
+      const empty = renderLoop(draftOf('/photo-empty'), { type: 'table', list: ['items'], rows: 'csv' }, target);
+      await expect(runText(empty.text, target)).rejects.toThrow('The response is no JSON:');
     });
 
     it('end in a sentence where an answer lacks what later requests need', async () => {

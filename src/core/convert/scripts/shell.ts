@@ -8,7 +8,7 @@ import { QUIET_FLAGS, SCRIPT_FLAGS, shellCommand } from '../targets/curl-sh';
 import { envOf, joinTexts, splitUrlValue } from '../value';
 import { posixComment } from '../writing/comment';
 import { posixComments, posixVariables, posixWord } from '../writing/shell';
-import { splitAtEach } from './places';
+import { LINK_NEXT, splitAtEach } from './places';
 import { type Expected, gatherIn, linesOf, NO_JSON, type ScriptLanguage, type ScriptNeeds } from './statement';
 
 /** Files that stand for what the other languages keep in variables: answers may be of any size, and hold any bytes. */
@@ -138,12 +138,10 @@ const keepRows = (rows: 'csv' | 'jsonl'): string[] => [
   `printf '%s\\n' "$items" ${rows === 'csv' ? '>>' : '| tee -a'} "$rows"`,
 ];
 
-/** The address that a Link header names as next (RFC 8288 3). */
-const LINK_NEXT = [
+/** The address that the last response's Link headers name as next (RFC 8288 3). */
+const LINKED_NEXT = [
   `sed -n 's/\\r$//; s/^[Ll][Ii][Nn][Kk]: *//p' "$headers"`,
-  `tr '<' '\\n'`,
-  `sed -n 's/^\\([^>]*\\)>.*; *[Rr][Ee][Ll] *= *"\\{0,1\\}[Nn][Ee][Xx][Tt]\\(["; ,].*\\)\\{0,1\\}$/\\1/p'`,
-  'tail -n 1',
+  `jq -Rsr ${quotePosix(`[match(${JSON.stringify(LINK_NEXT)}; "gi").captures[0].string] | last // empty`)}`,
 ].join(' | ');
 
 /** What says a number, rounded up; nothing where there is none. */
@@ -201,7 +199,10 @@ export const shell = {
           ? [`response=$(${command}) || { code=$?; ${named}cat "$body" >&2; exit "$code"; }`]
           : [...askedAgain(command, retries), `[ "$code" = 0 ] || { ${named}cat "$body" >&2; exit "$code"; }`]),
         ...(readsJson
-          ? [`jq empty "$body" 2>/dev/null || { ${named}echo ${quotePosix(NO_JSON)} >&2; cat "$body" >&2; exit 1; }`]
+          ? [
+              // An empty body is no fault to jq.
+              `jq -es 'length == 1' "$body" >/dev/null 2>&1 || { ${named}echo ${quotePosix(NO_JSON)} >&2; cat "$body" >&2; exit 1; }`,
+            ]
           : []),
         ...posixComments(plan, '-H'),
       );
@@ -276,7 +277,7 @@ export const shell = {
       const found =
         place.in === 'json'
           ? `jq -r ${quotePosix(`${jqAt(place.at)} | if . == null or . == false or . == "" then empty else ${jqWritten(writing)} end`)} "$body"`
-          : LINK_NEXT;
+          : LINKED_NEXT;
       return linesOf(
         `following=$(${found})`,
         '[ -n "$following" ] || break',

@@ -336,6 +336,32 @@ describe('values that answers gave and later requests used', () => {
     expect(carries.map(({ as, value }) => (as === 'encoded') === value.includes('%'))).not.toContain(false);
   });
 
+  it.each([
+    ['aB3dE5gH7jK9', '/x?at=‹token_2›', 'csrf=‹token_2›', '‹token›'],
+    // Of these it is known that they never have to be.
+    ['ab3de5gh7jk9', '/x?at=‹token›', 'csrf=‹token›', '‹token›'],
+    ['aB3d-E5gH_7jK9', '/x?at=‹token›', 'csrf=‹token›', '‹token›'],
+  ])('are percent-encoded where %s may have to be another time', (token, path, form, header) => {
+    const asked = { ...at(`/x?at=${token}`), headers: [own('X-Key', token), own('X-Other', `${token}x`)] };
+    const posted = { ...posting(`csrf=${token}`), headers: [own('Content-Type', 'application/x-www-form-urlencoded')] };
+    const steps = [step(0, at('/session'), { json: JSON.stringify({ token }) }), step(1, asked), step(2, posted)];
+    const { carries, steps: put } = findCarries(steps);
+    const [, one, other] = put.map(({ draft }) => draft);
+    expect(one?.url.endsWith(path), one?.url).toBe(true);
+    expect(one?.headers.map(({ value }) => value)).toEqual([header, `${token}x`]);
+    expect(other?.payload).toEqual({ type: 'text', text: form });
+    expect(carries.map(({ as, to }) => [as, ...to])).toEqual(
+      path.includes('_2')
+        ? [
+            ['plain', 1],
+            ['encoded', 1, 2],
+          ]
+        : [['plain', 1, 2]],
+    );
+    expect(fillIn(one ?? EMPTY_DRAFT)).toMatchObject(asked);
+    expect(fillIn(other ?? EMPTY_DRAFT)).toMatchObject(posted);
+  });
+
   const CSRF = 'Zx81-a7f3/9==';
   it.each([
     [
@@ -478,22 +504,29 @@ describe('values that answers gave and later requests used', () => {
     itNeeding(SCRIPT_NEEDS[target])(
       `make a script of ${target} hand on what a page and data give it, encoded`,
       async () => {
-        const page = `<input name="other" value="no">\n<input\n name='it"s $key' value="${formKey(77)}">`;
-        const sequence = findCarries([
-          step(0, { url: `${origin}/form` }, { page }),
-          step(1, {
-            method: 'POST',
-            url: `${origin}/signed`,
-            headers: [own('Content-Type', 'application/x-www-form-urlencoded')],
-            payload: { type: 'text', text: `key=${encodeURIComponent(formKey(77))}` },
-          }),
-          step(2, { url: `${origin}/cursor` }, { json: JSON.stringify({ next: `${formKey(77)} &é` }) }),
-          step(3, { url: `${origin}/next?at=${encodeURIComponent(`${formKey(77)} &é`)}` }),
-        ]);
-        served = [];
-        const { text } = renderScript(sequence, target);
-        expect((await runScript(target, text)).stderr.trim(), text).toBe('');
-        expect(served, text).toEqual(['GET /form', 'POST /signed 200', 'GET /cursor 200', 'GET /next?at=CURSOR 200']);
+        // In the second capture nothing had to be encoded; in the run it has.
+        for (const [key, cursor] of [
+          [formKey(77), `${formKey(77)} &é`],
+          ['aB3dE5gH7jK9', 'Zy8Xw7Vu6Ts5'],
+        ] as const) {
+          const page = `<input name="other" value="no">\n<input\n name='it"s $key' value="${key}">`;
+          const sequence = findCarries([
+            step(0, { url: `${origin}/form` }, { page }),
+            step(1, {
+              method: 'POST',
+              url: `${origin}/signed`,
+              headers: [own('Content-Type', 'application/x-www-form-urlencoded')],
+              payload: { type: 'text', text: `key=${encodeURIComponent(key)}` },
+            }),
+            step(2, { url: `${origin}/cursor` }, { json: JSON.stringify({ next: cursor }) }),
+            step(3, { url: `${origin}/next?at=${encodeURIComponent(cursor)}` }),
+          ]);
+          served = [];
+          const { text } = renderScript(sequence, target);
+          expect((await runScript(target, text)).stderr.trim(), text).toBe('');
+          const whole = ['GET /form', 'POST /signed 200', 'GET /cursor 200', 'GET /next?at=CURSOR 200'];
+          expect(served, text).toEqual(whole);
+        }
       },
     );
 

@@ -3,8 +3,9 @@ import { type Inflate, readBody } from '../content';
 import { isRedirectStatus, splitUrl } from '../http';
 import { parseExactJson } from '../json';
 import { type Exchange, findHeader, findLines, findResponse, findStatus } from '../model';
-import { type Draft, draftFromExchange, payloadBytes } from './draft';
+import { type Draft, draftFromExchange, EMPTY_DRAFT } from './draft';
 import { freeName } from './edit';
+import { encodedPlaces, mapEncoded, otherPlaces, textOf } from './encoded-places';
 import type { Preset } from './header-policy';
 import { literally } from './literally';
 import { type Around, aroundIn, askedValues, guardedIn } from './page-values';
@@ -89,7 +90,10 @@ export function findCarries(steps: readonly SequenceStep[]): Sequence {
   const { carries, short } = finder;
   const taken = new Map<number, Carry[]>();
   // Longer values first: one may stand in another.
-  for (const carry of [...carries].sort((one, other) => other.value.length - one.value.length)) {
+  const inTurn = [...carries].sort(
+    (one, other) => other.value.length - one.value.length || Number(isUnsure(other)) - Number(isUnsure(one)),
+  );
+  for (const carry of inTurn) {
     for (const index of carry.to) taken.set(index, [...(taken.get(index) ?? []), carry]);
   }
   return {
@@ -156,7 +160,16 @@ class CarryFinder {
     const all = ways.flatMap(({ users }) => users);
     if (all.length === 0 || all.some((user) => user <= at) || MIME_TYPE.test(value)) return;
     this.#carried.add(value);
-    for (const { as, written, users } of ways) this.#note(step, { ...given, value: written }, users, as);
+    for (const { as, written, users } of ways) {
+      const unsure = as === 'plain' && mayNeedEncoding(given) ? this.#holding(users, value, encodedPlaces) : [];
+      const sure = unsure.length === 0 ? users : this.#holding(users, value, otherPlaces);
+      this.#note(step, { ...given, value: written }, sure, as);
+      this.#note(step, given, unsure, 'encoded');
+    }
+  }
+
+  #holding(users: readonly number[], value: string, places: (draft: Draft) => string): readonly number[] {
+    return users.filter((user) => wholeOf(value).test(places(this.#steps[user]?.draft ?? EMPTY_DRAFT)));
   }
 
   /** The requests that have a value: where a redirect leads in their address alone, and a parameter of that in what is not that. */
@@ -197,6 +210,18 @@ class CarryFinder {
     }
   }
 }
+
+/**
+ * Whether a value that has no such character may have one another time that addresses and forms have percent-encoded: letters
+ * of both cases and nothing between them, as base64 happens to be. Ids, hex and base64url never have one; what a cookie or an
+ * address gives is written for such a place already.
+ */
+const mayNeedEncoding = ({ value, source }: GivenValue): boolean =>
+  (source.type === 'text' || (source.type === 'json' && source.holds === 'text')) &&
+  /^(?=.*[a-z])(?=.*[A-Z])[A-Za-z0-9]+$/.test(value);
+
+/** Of what may need it another time the captured value is the same, encoded or not. */
+const isUnsure = ({ as, value }: Carry): boolean => as === 'encoded' && !value.includes('%');
 
 /** What words are made of, in the sense that a value stands for itself only where none of these adjoins it. */
 const WORD = /[A-Za-z0-9_-]+/g;
@@ -317,14 +342,6 @@ export function originOf(
     : { source: { type: 'text', ...around }, as: plain === value ? 'plain' : 'encoded' };
 }
 
-/** All of a request that a value could stand in. */
-function textOf(draft: Draft): string {
-  const bytes = payloadBytes(draft.payload);
-  const payload = bytes === undefined ? '' : new TextDecoder().decode(bytes);
-  const kept = draft.headers.filter((header) => header.kept).map(({ value }) => value);
-  return [draft.url, ...kept, payload].join('\n');
-}
-
 function putShort(draft: Draft, carries: readonly Carry[], short: ReadonlyMap<string, ShortId>): Draft {
   const ids = carries.flatMap(({ name, value }) => ({ name, value, id: short.get(name) })).filter(({ id }) => id);
   if (ids.length === 0) return draft;
@@ -336,10 +353,14 @@ function putShort(draft: Draft, carries: readonly Carry[], short: ReadonlyMap<st
   return { ...put, variables: [...draft.variables, ...variables] };
 }
 
-function putIn(draft: Draft, { name, value, source }: Carry): Draft {
+function putIn(draft: Draft, carry: Carry): Draft {
+  const { name, value, source } = carry;
   const change = (text: string): string => text.replace(wholeOf(value), () => `‹${name}›`);
   // Where it leads is asked for; referrers and reports that name it, too, say nothing of their own by that.
-  const put = source.type === 'location' ? { ...draft, url: change(draft.url) } : mapTexts(draft, change);
+  const put =
+    source.type === 'location'
+      ? { ...draft, url: change(draft.url) }
+      : (isUnsure(carry) ? mapEncoded : mapTexts)(draft, change);
   return { ...put, variables: [...draft.variables, { name, value, isSecret: false }] };
 }
 

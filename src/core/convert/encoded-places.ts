@@ -1,0 +1,39 @@
+import { type Draft, payloadBytes } from './draft';
+
+/** What an address has behind its host. */
+const BEHIND_HOST = /(?<=^[a-z][a-z0-9+.-]*:\/\/[^/?#]*)[/?#].*$/is;
+
+const isForm = ({ headers }: Draft): boolean =>
+  headers.some(
+    ({ name, value, kept }) =>
+      kept && /^content-type$/i.test(name) && /^\s*application\/x-www-form-urlencoded\s*(?:;|$)/i.test(value),
+  );
+
+/** Changes what of a request is percent-encoded: its address behind the host, and its form. */
+export const mapEncoded = (draft: Draft, change: (text: string) => string): Draft => ({
+  ...draft,
+  url: draft.url.replace(BEHIND_HOST, change),
+  payload:
+    draft.payload.type === 'text' && isForm(draft) ? { type: 'text', text: change(draft.payload.text) } : draft.payload,
+});
+
+/** All text of such places. */
+export function encodedPlaces(draft: Draft): string {
+  const texts: string[] = [];
+  mapEncoded(draft, (text) => {
+    texts.push(text);
+    return text;
+  });
+  return texts.join('\n');
+}
+
+/** All text of a request that stands elsewhere. */
+export const otherPlaces = (draft: Draft): string => textOf(mapEncoded(draft, () => ''));
+
+/** All of a request that a value could stand in. */
+export function textOf(draft: Draft): string {
+  const bytes = payloadBytes(draft.payload);
+  const payload = bytes === undefined ? '' : new TextDecoder().decode(bytes);
+  const kept = draft.headers.filter((header) => header.kept).map(({ value }) => value);
+  return [draft.url, ...kept, payload].join('\n');
+}

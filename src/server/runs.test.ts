@@ -389,6 +389,21 @@ describe('a watch', () => {
   });
 });
 
+describe('a watch for a change', () => {
+  it('is of the first response that told something, also where it went on after a pause', async () => {
+    // Longer than what is shown of it; failed at first, and another text than the first from the fourth on.
+    const free = (at: number): string => 'bunks '.repeat(60) + at;
+    answers = () => (asked.length === 1 ? [400, {}] : [200, { free: free(asked.length < 5 ? 1 : 2) }]);
+    const run = await begin(draftOf('/free'), { kind: 'watch', until: '$.free changes', everyMs: 1000, mostSends: 9 });
+    await until(run, ({ steps }) => steps.length === 3);
+    await send(at(run.draft, `/${run.id}`), 'PATCH', { does: 'pause' });
+    await until(run, ({ run: { status } }) => status === 'paused');
+    await send(at(run.draft, `/${run.id}`), 'PATCH', { does: 'go-on' });
+    const { run: last } = await ended(run);
+    expect([last.sentence.slice(0, 20), asked.length]).toEqual(['Met: $.free changes.', 5]);
+  });
+});
+
 describe('growing', () => {
   it('doubles the size until no more comes, then leaves each filter out', async () => {
     answers = (url) => {

@@ -1,6 +1,6 @@
 import type { LoopFields } from '../convert';
 import { type JsonSteps, parseJson, readPath, textAt, writePath } from '../json';
-import type { SeriesResponse } from './series';
+import { type HeldResponse, holdAgainst } from '../trial';
 
 const COMPARISONS = ['<=', '>=', '!=', '=', '<', '>', '~'] as const;
 type Comparison = (typeof COMPARISONS)[number];
@@ -83,15 +83,18 @@ export interface Judged {
   readonly value: string | undefined;
 }
 
-/** Holds a response against a condition. @param first what the first response said there */
-export function judge(condition: Condition, response: SeriesResponse, first: Judged | undefined): Judged {
+/**
+ * Holds a response against a condition.
+ * @param first the response that changes are told from, as `isMeasure` finds it
+ */
+export function judge(condition: Condition, response: HeldResponse, first: HeldResponse | undefined): Judged {
   const value = valueFor(condition, response);
   switch (condition.type) {
     case 'status':
     case 'place':
       return { isMet: value !== undefined && compares(value, condition.comparison, condition.value), value };
     case 'changes':
-      return { isMet: first !== undefined && value !== first.value, value };
+      return { isMet: first !== undefined && hasChanged(condition.at, first, response), value };
     case 'appears':
       return { isMet: value !== undefined, value };
     default:
@@ -99,11 +102,44 @@ export function judge(condition: Condition, response: SeriesResponse, first: Jud
   }
 }
 
-function valueFor(condition: Condition, { status, text }: SeriesResponse): string | undefined {
-  if (condition.type === 'status') return String(status);
-  if (condition.at === undefined) return text;
-  return text === undefined ? undefined : textAt(text, condition.at)?.text;
+/** Whether a response is what later ones may change from: one that failed tells nothing of a place that it lacks. */
+export const isMeasure = (condition: Condition, response: HeldResponse): boolean =>
+  condition.type !== 'changes' ||
+  condition.at === undefined ||
+  response.status < FIRST_FAILED ||
+  valueFor(condition, response) !== undefined;
+
+const FIRST_FAILED = 400;
+/** It says that nothing has changed (RFC 9110 15.4.5). */
+const NOT_MODIFIED = 304;
+
+function hasChanged(at: JsonSteps | undefined, first: HeldResponse, response: HeldResponse): boolean {
+  if (response.status === NOT_MODIFIED) return false;
+  // What is new each time, as times and ids are, is no change of the whole; of a place that was named it is.
+  if (at === undefined) {
+    const { verdict, lacksBody } = holdAgainst({ ...first, headers: [] }, { ...response, headers: [] });
+    return verdict === 'differs' || lacksBody;
+  }
+  const [was, is] = [valueAtPlace(first, at), valueAtPlace(response, at)];
+  if (was === is) return false;
+  if (was === undefined || is === undefined) return first.status === response.status;
+  if (!/^[[{]/.test(was) || !/^[[{]/.test(is)) return true;
+  // Members in another order are the same object (RFC 8259 4).
+  const asResponse = (text: string): HeldResponse => ({ status: 200, headers: [], body: { type: 'text', text } });
+  return holdAgainst(asResponse(was), asResponse(is)).differences.length > 0;
 }
+
+function valueFor(condition: Condition, response: HeldResponse): string | undefined {
+  if (condition.type === 'status') return String(response.status);
+  return condition.at === undefined ? textOf(response) : valueAtPlace(response, condition.at);
+}
+
+function valueAtPlace(response: HeldResponse, at: JsonSteps): string | undefined {
+  const text = textOf(response);
+  return text === undefined ? undefined : textAt(text, at)?.text;
+}
+
+const textOf = ({ body }: HeldResponse): string | undefined => (body?.type === 'text' ? body.text : undefined);
 
 function compares(value: string, comparison: Comparison, wanted: string): boolean {
   const [one, other] = [value, wanted].map(numberOf);

@@ -1,7 +1,7 @@
 // A draft sent over a range of values: which request comes next and when it is over (series.ts), how long a busy server is
 // waited for (retry.ts), what was gathered as a table (rows.ts), how to get more of it (grow.ts), what a watch waits for
 // (condition.ts), and values from a table (values.ts).
-export { judge, loopOfWatch, readCondition, tellSubject } from './condition';
+export { isMeasure, judge, loopOfWatch, readCondition, tellSubject } from './condition';
 export { Grow, type GrowState, sizeParameter } from './grow';
 export { waitBefore } from './retry';
 

@@ -1,10 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { EMPTY_DRAFT, FIRST_LOOP, LINK_NEXT, type LoopFields, readLoop } from '../convert';
+import type { HeldResponse } from '../trial';
+import type { Condition } from './condition';
 import {
   columnsOf,
   countRepeated,
   Grow,
+  isMeasure,
   judge,
   readCondition,
   rowsAsCsv,
@@ -25,6 +28,11 @@ const loopOf = (fields: Partial<LoopFields>): SeriesLoop => {
 };
 
 const respond = (body: unknown, status = 200) => ({ status, headers: [], text: JSON.stringify(body) });
+const held = (body: unknown, status = 200): HeldResponse => ({
+  status,
+  headers: [],
+  body: { type: 'text', text: typeof body === 'string' ? body : JSON.stringify(body) },
+});
 
 describe('a condition', () => {
   it.each([
@@ -49,7 +57,7 @@ describe('a condition', () => {
   ])('%s of %j is %s', (text, body, status, isMet, value) => {
     const condition = readCondition(text);
     if (typeof condition === 'string') throw new Error(condition);
-    expect(judge(condition, respond(body, status), undefined)).toEqual({ isMet, value });
+    expect(judge(condition, held(body, status), undefined)).toEqual({ isMet, value });
   });
 
   it.each([
@@ -65,8 +73,7 @@ describe('a condition', () => {
   ])('%s of the very digits %s is %s', (text, id, isMet) => {
     const condition = readCondition(text);
     if (typeof condition === 'string') throw new Error(condition);
-    const response = { status: 200, headers: [], text: `{"id":${id}}` };
-    expect(judge(condition, response, undefined)).toEqual({ isMet, value: id });
+    expect(judge(condition, held(`{"id":${id}}`), undefined)).toEqual({ isMet, value: id });
   });
 
   it.each(['status = 2xx', 'status = ok', 'status != 20', 'status >= 1e2'])('%s could never be met', (text) =>
@@ -83,11 +90,38 @@ describe('a condition', () => {
       const condition = readCondition(text);
       if (typeof condition === 'string') throw new Error(condition);
       expect(tellSubject(condition)).toBe(subject);
-      const first = judge(condition, respond({ free: 3 }), undefined);
-      expect(first.isMet).toBe(false);
-      expect(judge(condition, respond({ free: 3 }), first).isMet).toBe(false);
-      expect(judge(condition, respond({}), first).isMet).toBe(true);
+      expect(judge(condition, held({ free: 3 }), undefined).isMet).toBe(false);
+      expect(judge(condition, held({ free: 3 }), held({ free: 3 })).isMet).toBe(false);
+      expect(judge(condition, held({}), held({ free: 3 })).isMet).toBe(true);
     }
+  });
+
+  it.each([
+    ['$.hut changes', { hut: { a: 1, b: [2] } }, '{"hut":{"b":[2],"a":1}}', 200, false],
+    ['$.hut changes', { hut: { a: 1, b: [2, 3] } }, '{"hut":{"b":[3,2],"a":1}}', 200, true],
+    ['$.at changes', { at: '2026-03-01T09:00:00Z' }, '{"at":"2026-03-01T10:00:00Z"}', 200, true],
+    // A service that fails, or says that nothing has changed, says nothing of the place.
+    ['$.free changes', { free: 3 }, '<h1>Bad gateway</h1>', 502, false],
+    ['$.free changes', { free: 3 }, '', 304, false],
+    ['$.free changes', { free: 3 }, '{"free":0}', 404, true],
+    ['changes', { free: 3 }, '', 304, false],
+    ['changes', { free: 3 }, '{ "free": 3 }', 200, false],
+    ['changes', { free: 3, requestId: 'a-1' }, '{"requestId":"a-2","free":3}', 200, false],
+    ['changes', { free: 3 }, '{"free":3}', 410, true],
+  ])('%s from %j to %s (%i) is %s', (text, first, then, status, isMet) => {
+    const condition = readCondition(text);
+    if (typeof condition === 'string') throw new Error(condition);
+    expect(judge(condition, held(then, status), held(first)).isMet).toBe(isMet);
+  });
+
+  it('of a change begins with the first response that tells something', () => {
+    const [place, whole] = ['$.free changes', 'changes'].map(readCondition) as [Condition, Condition];
+    expect([held('busy', 503), held('{"free":1}', 503), held('{}')].map((one) => isMeasure(place, one))).toEqual([
+      false,
+      true,
+      true,
+    ]);
+    expect(isMeasure(whole, held('busy', 503))).toBe(true);
   });
 
   it.each([

@@ -40,7 +40,6 @@ export interface WatchResult {
   readonly isMet: boolean;
   /** What it is about: "$.price". */
   readonly subject: string;
-  readonly first?: string;
   readonly last?: string;
 }
 

@@ -1,4 +1,4 @@
-import { judge, readCondition, tellSubject } from '#core/series';
+import { isMeasure, judge, readCondition, tellSubject } from '#core/series';
 import { type HeldResponse, holdAgainst } from '#core/trial';
 import type { RunOrder, WatchResult } from '#core/wire';
 import { formatPlural } from '#core/wording';
@@ -14,22 +14,21 @@ export async function runWatch(context: RunContext, order: Extract<RunOrder, { k
   const condition = readCondition(order.until);
   if (typeof condition === 'string') throw new ServerProblem('invalid-input', condition, 'Change the condition.');
   const subject = tellSubject(condition);
-  let first = context.sent > 0 ? { isMet: false, value: context.result.watch?.first } : undefined;
+  let first = firstStored(context, (held) => isMeasure(condition, held));
   let before: HeldResponse | undefined = context.sent > 0 ? context.stored(context.sent) : undefined;
   let result: WatchResult = context.result.watch ?? { isMet: false, subject };
   for (let count = context.sent; count < order.mostSends && !result.isMet; count++) {
     if (count > 0) await context.sender.rest(order.everyMs);
     const heard = await context.sender.send(context.kept.draft);
     const { response } = heard;
-    const judged = response === undefined ? undefined : judge(condition, response, first);
+    const judged = response === undefined ? undefined : judge(condition, response.held, first);
     const value = judged?.value?.slice(0, MOST_SHOWN);
     const changed = response === undefined ? 'No response.' : tellChange(before, response.held);
-    if (judged !== undefined && first === undefined) first = judged;
+    if (response !== undefined && isMeasure(condition, response.held)) first ??= response.held;
     if (response !== undefined) before = response.held;
     result = {
       isMet: judged?.isMet === true,
       subject,
-      ...(first?.value === undefined ? {} : { first: first.value.slice(0, MOST_SHOWN) }),
       ...(value === undefined ? {} : { last: value }),
     };
     const said = value === undefined ? `nothing at ${subject}` : value;
@@ -44,6 +43,15 @@ export async function runWatch(context: RunContext, order: Extract<RunOrder, { k
   }
   const end = result.isMet ? '' : ' Ended: that was the last time.';
   await context.know({ watch: result }, tell(result, order, Math.max(context.sent, order.mostSends)) + end);
+}
+
+/** The response that changes are told from, of those that came before the run was paused. */
+function firstStored(context: RunContext, isOne: (held: HeldResponse) => boolean): HeldResponse | undefined {
+  for (let number = 1; number <= context.sent; number++) {
+    const held = context.stored(number);
+    if (held !== undefined && isOne(held)) return held;
+  }
+  return undefined;
 }
 
 function tell(

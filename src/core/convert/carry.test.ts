@@ -7,6 +7,8 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { inflateWithZlib } from '../../server/inflate';
+import { type JsonObject, normaliseEntry } from '../har';
 import { placeOf, takeValue } from '../sheet';
 import {
   DEFAULT_OPTIONS,
@@ -19,6 +21,7 @@ import {
   renderScript,
   type Sequence,
   type SequenceStep,
+  stepOf,
   tellCarry,
   withoutAttempts,
 } from './index';
@@ -61,6 +64,13 @@ beforeAll(async () => {
         response
           .writeHead(200, { 'content-type': 'text/html' })
           .end(`<input name="other" value="no">\n<input\n name='it"s $key' value="${formKey(visits)}"> é <p>"`);
+      } else if (request.url === '/gate') {
+        visits++;
+        const gate = { 'X-CSRF-Token': `${formKey(visits)};q`, ETag: `"rev-${visits}-of-gate"` };
+        answer(200, {}, { Vary: 'Accept', ...gate });
+      } else if (request.url?.startsWith('/gate?by=')) {
+        const isIts = decodeURIComponent(request.url.slice(9)) === `${formKey(visits)};q`;
+        answer(isIts && request.headers['if-match'] === `"rev-${visits}-of-gate"` ? 200 : 412, {});
       } else if (request.url === '/authorize') {
         visits++;
         answer(
@@ -119,7 +129,7 @@ const step = (index: number, draft: Partial<Draft>, answer: Partial<SequenceStep
   ended: 'well',
   retries: 0,
   isRedirected: false,
-  answer: { json: undefined, page: undefined, setCookies: [], location: undefined, ...answer },
+  answer: { json: undefined, page: undefined, setCookies: [], headers: [], location: undefined, ...answer },
 });
 
 /** Runs a script, also one that stops. */
@@ -255,6 +265,40 @@ describe('values that answers gave and later requests used', () => {
   ])('are ids in the payload %s', (payload, carried) =>
     expect(carriedOf('{"id":17}', posting(payload))[2]).toBe(carried),
   );
+
+  it('are what headers give that guard something, and of revisions those that are asked for to be changed', () => {
+    const revision = '"0a1b2c3d"';
+    const given = { headers: [own('ETag', revision), own('X-Session', 'walker-of-71')] };
+    const { steps } = findCarries([
+      step(0, at('/hut'), given),
+      step(1, { ...at('/hut'), headers: [own('If-None-Match', revision)] }),
+      step(2, { ...at('/hut'), headers: [own('if-match', `W/"x", ${revision}`), own('X-Session', 'walker-of-71')] }),
+    ]);
+    const headers = steps.map(({ draft }) => draft.headers.map(({ value }) => value));
+    expect(headers).toEqual([[], [revision], ['W/"x", ‹etag›', '‹x_session›']]);
+  });
+
+  it('are taken of an exchange from its headers that may give something, each once there', () => {
+    const entry = {
+      request: { method: 'GET', url: 'http://a.example/' },
+      response: {
+        status: 200,
+        headers: [
+          { name: 'Date', value: 'Mon, 02 Mar 2026 09:00:00 GMT' },
+          { name: 'Access-Control-Allow-Origin', value: 'https://www.cumbrera.example' },
+          { name: 'X-CSRF-Token', value: 'one' },
+          { name: 'Authorization', value: 'Bearer two' },
+          { name: 'ETag', value: '"three"' },
+          { name: 'X-Opaque', value: 'q8Zr5tYw2Lk9Vb3NmXc7' },
+          { name: 'X-Auth-Token', value: 'twice' },
+          { name: 'x-auth-token', value: 'twice again' },
+        ],
+      },
+    };
+    const exchange = normaliseEntry(entry as unknown as JsonObject, 0);
+    const { answer } = stepOf(exchange, 'faithful', inflateWithZlib);
+    expect(answer.headers.map(({ name }) => name)).toEqual(['X-CSRF-Token', 'Authorization', 'ETag', 'X-Opaque']);
+  });
 
   it('are parameters of where a redirect leads, but for that address itself', () => {
     const location = 'http://a.example/back?state=1&code=one-code-77#grant=two%2Bgrant-77';
@@ -549,6 +593,20 @@ describe('values that answers gave and later requests used', () => {
         expect(served, text).toEqual(['GET /authorize 302', 'POST /token 200']);
       },
     );
+
+    itNeeding(SCRIPT_NEEDS[target])(`make a script of ${target} hand on what headers give`, async () => {
+      const [token, revision] = [`${formKey(77)};q`, '"rev-77-of-gate"'];
+      const given = { headers: [own('x-csrf-token', token), own('etag', revision)] };
+      const url = `${origin}/gate?by=${encodeURIComponent(token)}`;
+      const sequence = findCarries([
+        step(0, { url: `${origin}/gate` }, given),
+        step(1, { method: 'PUT', url, headers: [own('If-Match', revision)] }),
+      ]);
+      served = [];
+      const { text } = renderScript(sequence, target);
+      expect((await runScript(target, text)).stderr.trim(), text).toBe('');
+      expect(served[1], text).toMatch(/ 200$/);
+    });
 
     itNeeding(SCRIPT_NEEDS[target])(
       `make a script of ${target} send each hop of a redirect once, as it was`,

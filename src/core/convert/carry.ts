@@ -1,12 +1,10 @@
 import { addTo } from '../collections';
-import { type Inflate, readBody } from '../content';
-import { isRedirectStatus, splitUrl } from '../http';
+import { splitUrl } from '../http';
 import { parseExactJson } from '../json';
-import { type Exchange, findHeader, findLines, findResponse, findStatus } from '../model';
-import { type Draft, draftFromExchange, EMPTY_DRAFT } from './draft';
+import type { NameValue } from '../model';
+import { type Draft, EMPTY_DRAFT } from './draft';
 import { freeName } from './edit';
 import { encodedPlaces, mapEncoded, otherPlaces, textOf } from './encoded-places';
-import type { Preset } from './header-policy';
 import { literally } from './literally';
 import { type Around, aroundIn, askedValues, guardedIn } from './page-values';
 import { isNamedLike, isShortId, replaceShortIds, type ShortId, ShortIdUses } from './short-ids';
@@ -18,6 +16,7 @@ export type CarrySource =
   | { readonly type: 'cookie'; readonly name: string }
   /** Between two texts of a page, the first of which comes there first. */
   | ({ readonly type: 'text' } & Around)
+  | { readonly type: 'header'; readonly name: string }
   | { readonly type: 'location' }
   /** A parameter of the Location, as it stands there: of its query or fragment. */
   | { readonly type: 'parameter'; readonly name: string };
@@ -58,6 +57,8 @@ export interface SequenceStep {
     /** The body's text where it is a page (HTML). */
     readonly page: string | undefined;
     readonly setCookies: readonly string[];
+    /** Headers that may give what later requests need. */
+    readonly headers: readonly NameValue[];
     readonly location: string | undefined;
   };
 }
@@ -120,6 +121,9 @@ export function writtenAs(value: string, as: CarriedAs): string {
   }
 }
 
+/** A header that names the revision of what a response holds (RFC 9110 8.8.3). */
+export const isRevision = (name: string): boolean => /^etag$/i.test(name);
+
 /** Finds which values of answers later requests have. */
 class CarryFinder {
   readonly carries: Carry[] = [];
@@ -173,15 +177,24 @@ class CarryFinder {
   }
 
   /** The requests that have a value: where a redirect leads in their address alone, and a parameter of that in what is not that. */
-  #usersOf(value: string, { answer }: SequenceStep, { type }: CarrySource): readonly number[] {
+  #usersOf(value: string, { answer }: SequenceStep, source: CarrySource): readonly number[] {
+    const { type } = source;
     if (type === 'location') return this.#urls.of(value);
     const users = this.#uses.of(value);
+    if (source.type === 'header' && isRevision(source.name))
+      return users.filter((user) => this.#isForRevision(user, value));
     if (type !== 'parameter' || answer.location === undefined) return users;
     const whole = wholeOf(answer.location);
     return users.filter((user) => {
       const draft = this.#steps[user]?.draft;
       return draft !== undefined && wholeOf(value).test(textOf({ ...draft, url: draft.url.replace(whole, '') }));
     });
+  }
+
+  /** What asks for a change of just that revision (RFC 9110 13.1.1); caches ask otherwise, by themselves. */
+  #isForRevision(user: number, value: string): boolean {
+    const headers = this.#steps[user]?.draft.headers ?? [];
+    return headers.some((header) => header.kept && /^if-match$/i.test(header.name) && header.value.includes(value));
   }
 
   #note(step: SequenceStep, { value, source, wanted }: GivenValue, users: readonly number[], as: CarriedAs) {
@@ -274,6 +287,7 @@ function* valuesOf({ answer, draft }: SequenceStep): Generator<GivenValue> {
     const [, name = '', value = ''] = /^\s*([^=;]+)=([^;]*)/.exec(line) ?? [];
     yield { value, source: { type: 'cookie', name: name.trim() }, wanted: name };
   }
+  for (const { name, value } of answer.headers) yield { value, source: { type: 'header', name }, wanted: name };
   if (answer.location !== undefined) {
     yield { value: answer.location, source: { type: 'location' }, wanted: 'location' };
     for (const piece of answer.location.split(/[?&#]/).slice(1)) {
@@ -362,31 +376,4 @@ function putIn(draft: Draft, carry: Carry): Draft {
       ? { ...draft, url: change(draft.url) }
       : (isUnsure(carry) ? mapEncoded : mapTexts)(draft, change);
   return { ...put, variables: [...draft.variables, { name, value, isSecret: false }] };
-}
-
-/** A captured exchange as a step of a sequence. */
-export function stepOf(exchange: Exchange, preset: Preset, inflate: Inflate): SequenceStep {
-  const response = findResponse(exchange);
-  const headers = response?.headers ?? [];
-  const { kind, text } = readBody(response, inflate);
-  return {
-    index: exchange.index,
-    draft: draftFromExchange(exchange, preset),
-    ended: endOf(exchange),
-    isRedirected: isRedirectStatus(findStatus(exchange)) && findHeader(headers, 'location') !== undefined,
-    retries: 0,
-    answer: {
-      json: kind === 'json' ? text : undefined,
-      page: /html/i.test(response?.mimeType ?? '') ? text : undefined,
-      setCookies: findLines(headers, 'set-cookie'),
-      location: findLines(headers, 'location')[0],
-    },
-  };
-}
-
-function endOf(exchange: Exchange): SequenceStep['ended'] {
-  if (exchange.kind.value === 'preflight') return 'preflight';
-  const status = findStatus(exchange);
-  if (status === undefined) return 'unanswered';
-  return status < 400 ? 'well' : status;
 }

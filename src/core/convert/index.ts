@@ -12,7 +12,6 @@ export {
   originOf,
   type Sequence,
   type SequenceStep,
-  stepOf,
   tellCarry,
   writtenAs,
 } from './carry';
@@ -45,6 +44,7 @@ export { renderLoop, renderScript, tellScriptTargets } from './scripts';
 export { LINK_NEXT } from './scripts/places';
 export { SCRIPT_TARGETS, type ScriptTarget } from './scripts/script-target';
 export { maskSecrets } from './secrets';
+export { stepOf } from './step-of';
 export type { Rendering, Target, TargetId } from './target';
 export { findTarget, TARGETS } from './targets';
 export { mapTexts } from './texts';

@@ -16,6 +16,7 @@ export interface AskedValue {
 
 /** What guards a form or a step of a sign-in is called something like this. */
 const GUARD_NAME = /csrf|xsrf|token|nonce|verif|state|ticket|execution|challenge|session|authenticity/i;
+export const isGuardName = (name: string): boolean => GUARD_NAME.test(name);
 /** Shorter values stand in pages by chance. */
 const LEAST_CHARS = 8;
 const MOST_CHARS = 200_000;

@@ -71,6 +71,8 @@ export function placeOf(source: CarrySource): Pick<TakenFrom, 'part' | 'place'> 
       return { part: 'text', place: source.before + GAP + source.after };
     case 'cookie':
       return { part: 'cookie', place: source.name };
+    case 'header':
+      return { part: 'header', place: source.name };
     case 'location':
       return { part: 'header', place: 'location' };
     case 'parameter':

@@ -53,6 +53,8 @@ function sourceOf(source: CarrySource, into: string, needs: ScriptNeeds): string
         '\t}',
         '}',
       ];
+    case 'header':
+      return [`${into} = response.Header.Get(${quote(source.name)})`, `isGiven = ${into} != ""`];
     case 'location':
       return [`${into} = response.Header.Get("Location")`, `isGiven = ${into} != ""`];
     case 'parameter':

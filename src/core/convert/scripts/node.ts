@@ -116,6 +116,8 @@ function sourceOf(source: CarrySource, needs: ScriptNeeds): string {
       const start = quote(`${source.name}=`);
       return `response.headers.getSetCookie().find((line) => line.startsWith(${start}))?.slice(${source.name.length + 1}).split(';')[0]`;
     }
+    case 'header':
+      return `response.headers.get(${quote(source.name)})`;
     case 'location':
       return "response.headers.get('location')";
     case 'parameter':

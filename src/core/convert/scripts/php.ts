@@ -55,6 +55,8 @@ function sourceOf(source: CarrySource, into: string, needs: ScriptNeeds): string
         '    }',
         '}',
       ];
+    case 'header':
+      return [`${into} = $response['headers'][${quote(source.name.toLowerCase())}][0] ?? null;`];
     case 'location':
       return [`${into} = $response['headers']['location'][0] ?? null;`];
     case 'parameter':

@@ -60,6 +60,8 @@ function sourceOf(source: CarrySource, into: string, needs: ScriptNeeds): string
         '    }',
         '}',
       ];
+    case 'header':
+      return [`${into} = $response.Headers[${quote(source.name)}] | Select-Object -First 1`];
     case 'location':
       return [`${into} = $response.Headers['Location'] | Select-Object -First 1`];
     case 'parameter':

@@ -51,6 +51,8 @@ function sourceOf(source: CarrySource, needs: ScriptNeeds): string {
       return `text_between(response.text, ${quote(source.before)}, ${quote(source.after)})`;
     case 'cookie':
       return `response.cookies.get(${quote(source.name)})`;
+    case 'header':
+      return `response.headers.get(${quote(source.name)})`;
     case 'location':
       return "response.headers.get('Location')";
     case 'parameter':

@@ -662,7 +662,7 @@ for (const target of [...RUN_TARGETS, 'the app'] as const) {
         ended: 'well' as const,
         retries: 0,
         isRedirected: false,
-        answer: { json: undefined, page: undefined, setCookies: [], location: undefined },
+        answer: { json: undefined, page: undefined, setCookies: [], headers: [], location: undefined },
       });
       const sequence = { steps: [step(3, '/breaks?page=7'), step(5, '/huts?page=0')], carries: [] };
       const failed = await runText(renderScript(sequence, target).text, target).catch((error: unknown) => error);
@@ -675,7 +675,7 @@ for (const target of [...RUN_TARGETS, 'the app'] as const) {
     });
 
     it('end with what came where its JSON is read and it is none', async () => {
-      const answer = { json: undefined, page: undefined, setCookies: [], location: undefined };
+      const answer = { json: undefined, page: undefined, setCookies: [], headers: [], location: undefined };
       const step = { draft: draftOf('/photo/a'), ended: 'well' as const, retries: 0, isRedirected: false, answer };
       const source = { type: 'json', path: ['id'], holds: 'number' } as const;
       const carries = [{ name: 'id', value: '7', from: 3, source, as: 'plain' as const, to: [4] }];
@@ -721,7 +721,7 @@ for (const target of [...RUN_TARGETS, 'the app'] as const) {
           ended: 'well' as const,
           retries: 0,
           isRedirected: false,
-          answer: { json: undefined, page: undefined, setCookies: [], location: undefined },
+          answer: { json: undefined, page: undefined, setCookies: [], headers: [], location: undefined },
         });
         const carries = [{ name: 'token', value: 'x', from: 0, source, as: 'encoded' as const, to: [1] }];
         const { text } = renderScript({ steps: [step(0), step(1)], carries }, target);
@@ -748,7 +748,7 @@ describe('scripts that are held against their grammar or formatter', () => {
       ended: index === 1 ? 404 : ('well' as const),
       retries: index,
       isRedirected: index === 2,
-      answer: { json: undefined, page: undefined, setCookies: [], location: undefined },
+      answer: { json: undefined, page: undefined, setCookies: [], headers: [], location: undefined },
     }));
     const sources = [
       { type: 'json', path: ['a', 0, "it's"], holds: 'text' },

@@ -69,6 +69,8 @@ function lackingOf({ source }: Carry): string {
       return `Nothing stands behind ${source.before.replace(/\s+/g, ' ')} in the response.`;
     case 'cookie':
       return `The response sets no cookie ${source.name}.`;
+    case 'header':
+      return `The response has no header ${source.name}.`;
     case 'location':
       return 'The response has no Location.';
     case 'parameter':

@@ -107,6 +107,14 @@ const stopUnless = (condition: string, sentence: string): string =>
 /** Whole numbers that jq holds exactly. */
 const JQ_WHOLE = 'numbers | select(floor == . and . <= 9007199254740991)';
 
+/** A header of the last response, in whatever letters it is written. */
+function headerOf(name: string): string {
+  const letters = name
+    .replace(/[^A-Za-z0-9_-]/g, '.')
+    .replace(/[A-Za-z]/g, (one) => `[${one.toUpperCase()}${one.toLowerCase()}]`);
+  return `sed -n 's/\\r$//; s/^${letters}: *//p' "$headers" | tail -n 1`;
+}
+
 const LOCATION = `sed -n 's/\\r$//; s/^[Ll]ocation: //p' "$headers" | tail -n 1`;
 /** Without percent-encoding: of letters in ASCII, as tokens are. */
 const JQ_DECODE =
@@ -122,6 +130,8 @@ function sourceOf(source: CarrySource): string {
       const name = source.name.replace(/[^A-Za-z0-9_-]/g, '.');
       return `sed -n 's/\\r$//; s/^[Ss]et-[Cc]ookie: ${name}=\\([^;]*\\).*/\\1/p' "$headers" | tail -n 1`;
     }
+    case 'header':
+      return headerOf(source.name);
     case 'location':
       return LOCATION;
     case 'parameter': {

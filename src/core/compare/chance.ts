@@ -21,7 +21,7 @@ export interface Interval {
 
 /**
  * The 95 % interval of the difference of two medians, B's less A's, by the bootstrap: 2,000 draws with replacement of each
- * side's values, percentile method. Always the same for the same values. Undefined with fewer than three values a side.
+ * side's values, percentile method. Always the same for the same values, in whatever order. Undefined with fewer than three values a side.
  */
 export function intervalOf(a: readonly number[], b: readonly number[]): Interval | undefined {
   if (a.length < LEAST_LOADS || b.length < LEAST_LOADS) return undefined;
@@ -44,11 +44,13 @@ const FEW = 40;
 /** Draws as many of the values as there are, with replacement, and gives their median: thousands of times, so always in the same room. */
 function drawerOf(values: readonly number[], random: () => number): () => number {
   const count = values.length;
+  // In order: the loads of a side are its loads however they are listed.
+  const ordered = Float64Array.from(values).sort();
   const drawn = new Float64Array(count);
   const [low, high] = [(count - 1) >> 1, count >> 1];
   return () => {
     for (let at = 0; at < count; at++) {
-      const value = values[Math.floor(random() * count)] ?? 0;
+      const value = ordered[Math.floor(random() * count)] ?? 0;
       let to = at;
       for (; count <= FEW && to > 0 && (drawn[to - 1] ?? 0) > value; to--) drawn[to] = drawn[to - 1] ?? 0;
       drawn[to] = value;

@@ -87,6 +87,7 @@ describe('several loads a side', () => {
           `${a.toSorted()}` === `${b.toSorted()}` || (back.fromMs === -there.toMs && back.toMs === -there.fromMs),
         ).toBe(true);
         expect(there.fromMs).toBeLessThanOrEqual(there.toMs);
+        expect(intervalOf(a.toReversed(), b.toReversed())).toEqual(there);
         const own = intervalOf(a, a);
         expect(own === undefined || holdsZero(own)).toBe(true);
       }),

@@ -39,6 +39,7 @@ describe('trazado compare', () => {
     const { status, stdout } = run('compare', FIRST, FIXED);
     expect(status).toBe(0);
     expect(stdout).toMatch(/^Loaded in 1\.03 s instead of 2\.83 s: 1\.80 s sooner\.\n/);
+    expect(stdout).not.toContain('\n\n\n');
     expect(stdout).toMatch(/What made the difference\n +−1\.\d\d s {2}\/photos\/\{\}\.webp: 43 → 12 exchanges/);
     expect(stdout).toContain('\nWhere the time went\n');
     expect(stdout).toMatch(/\n {2}gone {4}atlas\.41ab\.js is sent uncompressed/);

@@ -171,7 +171,6 @@ function causeLines({ causes }: LoadComparison, rowOfA: RowOf, rowOfB: RowOf): s
       ? []
       : [`  ${signedMs(others.ms).padStart(9)}  ${formatCount(others.exchanges)} others together`]),
     `  ${signedMs(notExplainedMs).padStart(9)}  not explained: gaps in which the load waited for no exchange`,
-    '',
   ];
 }
 

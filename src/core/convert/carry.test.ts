@@ -17,6 +17,7 @@ import {
   fillIn,
   findCarries,
   findTarget,
+  isToBeEncoded,
   renderLoop,
   renderScript,
   type Sequence,
@@ -404,6 +405,18 @@ describe('values that answers gave and later requests used', () => {
     );
     expect(fillIn(one ?? EMPTY_DRAFT)).toMatchObject(asked);
     expect(fillIn(other ?? EMPTY_DRAFT)).toMatchObject(posted);
+  });
+
+  it('are told to be encoded where a request has them in such places alone', () => {
+    const form = [own('Content-Type', 'application/x-www-form-urlencoded')];
+    const isEncoded = (draft: Partial<Draft>, value = 'aB3dE5gH7jK9'): boolean =>
+      isToBeEncoded({ ...EMPTY_DRAFT, ...draft }, { name: 'token', value });
+    expect(isEncoded({ ...posting('csrf=aB3dE5gH7jK9'), headers: form })).toBe(true);
+    expect(isEncoded({ ...posting('csrf=‹token›'), headers: form })).toBe(true);
+    expect(isEncoded(at('/x?at=‹token›'))).toBe(true);
+    expect(isEncoded(posting('csrf=‹token›'))).toBe(false);
+    expect(isEncoded({ ...at('/x?at=‹token›'), headers: [own('X-Key', 'aB3dE5gH7jK9')] })).toBe(false);
+    expect(isEncoded(at('/x?at=ab3-de5'), 'ab3-de5')).toBe(false);
   });
 
   const CSRF = 'Zx81-a7f3/9==';

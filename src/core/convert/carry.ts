@@ -4,7 +4,7 @@ import { parseExactJson } from '../json';
 import type { NameValue } from '../model';
 import { type Draft, EMPTY_DRAFT } from './draft';
 import { freeName } from './edit';
-import { encodedPlaces, mapEncoded, otherPlaces, textOf } from './encoded-places';
+import { encodedPlaces, mapEncoded, mayHaveToBeEncoded, otherPlaces, textOf } from './encoded-places';
 import { literally } from './literally';
 import { type Around, aroundIn, askedValues, guardedIn } from './page-values';
 import { isNamedLike, isShortId, replaceShortIds, type ShortId, ShortIdUses } from './short-ids';
@@ -224,14 +224,9 @@ class CarryFinder {
   }
 }
 
-/**
- * Whether a value that has no such character may have one another time that addresses and forms have percent-encoded: letters
- * of both cases and nothing between them, as base64 happens to be. Ids, hex and base64url never have one; what a cookie or an
- * address gives is written for such a place already.
- */
+/** Whether a value may have to be encoded another time: what a cookie or an address gives is written for such a place already. */
 const mayNeedEncoding = ({ value, source }: GivenValue): boolean =>
-  (source.type === 'text' || (source.type === 'json' && source.holds === 'text')) &&
-  /^(?=.*[a-z])(?=.*[A-Z])[A-Za-z0-9]+$/.test(value);
+  (source.type === 'text' || source.type === 'json' || source.type === 'header') && mayHaveToBeEncoded(value);
 
 /** Of what may need it another time the captured value is the same, encoded or not. */
 const isUnsure = ({ as, value }: Carry): boolean => as === 'encoded' && !value.includes('%');

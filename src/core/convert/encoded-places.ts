@@ -1,4 +1,5 @@
 import { type Draft, payloadBytes } from './draft';
+import { markOf } from './value';
 
 /** What an address has behind its host. */
 const BEHIND_HOST = /(?<=^[a-z][a-z0-9+.-]*:\/\/[^/?#]*)[/?#].*$/is;
@@ -29,6 +30,21 @@ export function encodedPlaces(draft: Draft): string {
 
 /** All text of a request that stands elsewhere. */
 export const otherPlaces = (draft: Draft): string => textOf(mapEncoded(draft, () => ''));
+
+/**
+ * Whether a value without any character that addresses and forms have percent-encoded may have one another time: letters of
+ * both cases and nothing between them, as base64 happens to be. Ids, hex and base64url never have one.
+ */
+export const mayHaveToBeEncoded = (value: string): boolean => /^(?=.*[a-z])(?=.*[A-Z])[A-Za-z0-9]+$/.test(value);
+
+/** Whether such a value, by itself or by the mark of its variable, stands in a request's encoded places alone. */
+export function isToBeEncoded(
+  draft: Draft,
+  { name, value }: { readonly name: string; readonly value: string },
+): boolean {
+  const stands = (text: string): boolean => text.includes(value) || text.includes(markOf(name));
+  return mayHaveToBeEncoded(value) && stands(encodedPlaces(draft)) && !stands(otherPlaces(draft));
+}
 
 /** All of a request that a value could stand in. */
 export function textOf(draft: Draft): string {

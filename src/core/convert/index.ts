@@ -30,6 +30,7 @@ export {
   type Variable,
 } from './draft';
 export { freeName, joinQuery, readPiece, splitQuery, writePiece } from './edit';
+export { isToBeEncoded } from './encoded-places';
 export { harRequest } from './har-request';
 export { defaultFor, HEADER_ROLES, type HeaderRole, headerRole, PRESETS, type Preset } from './header-policy';
 export { FIRST_LOOP, LOOP_KINDS, type LoopFields, ROW_CHOICES, readLoop } from './loops/fields';

@@ -1,7 +1,15 @@
 import { useStore } from '@nanostores/react';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { draftFromExchange, EMPTY_DRAFT, freeName, guessSource, readBack, splitQuery } from '#core/convert';
-import { type KeptDraft, readSheet, renamed, tellTaken } from '#core/sheet';
+import {
+  draftFromExchange,
+  EMPTY_DRAFT,
+  freeName,
+  guessSource,
+  isToBeEncoded,
+  readBack,
+  splitQuery,
+} from '#core/convert';
+import { type KeptDraft, readSheet, renamed, type TakenFrom, tellTaken } from '#core/sheet';
 import type { RunKind } from '#core/wire';
 import { offsetOf } from '../frame/ZoneChooser';
 import { RunsPane } from '../runs/RunsPane';
@@ -126,8 +134,13 @@ function OneDraft({ card, rows, drafts, kept, onPaste, paste }: OneDraftProps) {
     else tell(`Nothing was sent. ${barring.sentence}`, { detail: 'The place is underlined on the sheet.' });
   };
   const lift = (text: string, near: string, isSecret: boolean): string => {
-    // What is a variable already is that one, here too.
-    const same = drafts.variables.find(({ value }) => value === text && text.length >= LEAST_SHARED);
+    // What is a variable already is that one, here too; but for one that is encoded when it comes, which this may not be.
+    const same = drafts.variables.find(
+      ({ name, value, takenFrom }) =>
+        value === text &&
+        text.length >= LEAST_SHARED &&
+        (takenFrom?.as !== 'encoded' || text.includes('%') || isToBeEncoded(kept.draft, { name, value })),
+    );
     if (same !== undefined) {
       // Where it came from could not be asked the first time, as where the page was left too soon.
       if (same.takenFrom === undefined) void tieToOrigin(card.id, kept, drafts, same);
@@ -243,17 +256,19 @@ const LEAST_SHARED = 8;
 /** Has a variable taken from where the capture shows that its value came from: the draft of that request is begun with it. */
 async function tieToOrigin(
   captureId: string,
-  { exchange }: KeptDraft,
+  { exchange, draft }: KeptDraft,
   drafts: ThereDrafts,
-  { name, value }: { readonly name: string; readonly value: string },
+  variable: { readonly name: string; readonly value: string },
 ): Promise<void> {
+  const { name, value } = variable;
   if (exchange === undefined) return;
   const found = await fetchOrigin(captureId, exchange, value);
   if (!found.ok || found.value === null) return;
   const { exchange: from, ...place } = found.value;
   const source = await draftOf(captureId, from, drafts);
   if (source === undefined) return;
-  const takenFrom = { draft: source.id, ...place };
+  const isEncoded = /^(?:json|text|header)$/.test(place.part) && isToBeEncoded(draft, variable);
+  const takenFrom: TakenFrom = { draft: source.id, ...(isEncoded ? { as: 'encoded' } : {}), ...place };
   const same = drafts.variables.find((one) => JSON.stringify(one.takenFrom) === JSON.stringify(takenFrom));
   if (same !== undefined) {
     drafts.changeVariables(

@@ -21,7 +21,7 @@ export function typedColumn(text: string, column: string): { readonly typed: str
   if (values === undefined) return { problem: `There is no column "${column}".` };
   const broken = values.find((value) => /[\r\n]/.test(value));
   if (broken !== undefined) {
-    const start = broken.split(/[\r\n]/, 1)[0] ?? '';
+    const start = (broken.split(/[\r\n]/, 1)[0] ?? '').slice(0, 40);
     return { problem: `The cell "${start}…" of column "${column}" has a line break in it: a value is one line.` };
   }
   // A line alone would be taken apart at its commas: one before it says that lines are meant.

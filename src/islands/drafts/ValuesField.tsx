@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { decodeText } from '#core/content';
 import { columnsOf, typedColumn } from '#core/series';
+import { formatCount } from '#core/wording';
 import { UNREADABLE_FILE } from '../state/unreadable-file';
 import { Choice } from '../ui/Choice';
 
@@ -11,6 +12,9 @@ interface Table {
   readonly columns: readonly string[];
   readonly chosen: string;
 }
+
+/** A choice among more of them is none. */
+const MOST_COLUMNS = 1000;
 
 /** The CSV file that was chosen, whose column becomes the values. */
 function useTable(onValues: (values: string) => void) {
@@ -27,7 +31,8 @@ function useTable(onValues: (values: string) => void) {
     try {
       const text = decodeText(new Uint8Array(await file.arrayBuffer()), 'text/plain');
       const columns = [...new Set(columnsOf(text))];
-      choose(text, columns, columns[0] ?? '');
+      if (columns.length <= MOST_COLUMNS) choose(text, columns, columns[0] ?? '');
+      else setProblem(`Its first row names ${formatCount(columns.length)} columns: this seems to be no CSV file.`);
     } catch {
       setProblem(UNREADABLE_FILE);
     }

@@ -755,6 +755,7 @@ describe('scripts that are held against their grammar or formatter', () => {
       { type: 'json', path: ['a', "it's"], holds: 'number' },
       { type: 'cookie', name: 's.id' },
       { type: 'text', before: `<i a="it's" \\ $b="`, after: '"' },
+      { type: 'header', name: "X-It's" },
       { type: 'location' },
       { type: 'parameter', name: "it's" },
     ] as const;
@@ -764,6 +765,12 @@ describe('scripts that are held against their grammar or formatter', () => {
     });
     return [...loops, ...sequences];
   };
+
+  it('ask of sed only what POSIX defines (XCU, sed; XBD 9.3)', () => {
+    const programs = scripts('curl-sh').flatMap((text) => [...text.matchAll(/\bsed (?:-n )?'([^']*)'/g)]);
+    expect(new Set(programs.map(([, program]) => program)).size).toBeGreaterThanOrEqual(5);
+    expect(programs.filter(([, program]) => /\\[^(){}[\].*^$\\/\d]/.test(program ?? ''))).toEqual([]);
+  });
 
   it('are PowerShell', async () => {
     const isAllowed = await grammarOf('powershell');

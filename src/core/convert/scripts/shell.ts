@@ -85,6 +85,19 @@ const TEXT_BETWEEN = [
 ];
 
 /**
+ * What header lines have, one a line. Sed is given no \r, which POSIX leaves undefined and other systems take for an r.
+ * @param rule the name as a basic regular expression with what of the line is matched, a slash, and what is given of it
+ */
+function headerLines(rule: string): string {
+  return `tr -d '\\r' < "$headers" | sed -n 's/^${rule}/p'`;
+}
+
+/** The same of the last response alone: redirects have theirs before. */
+function lastHeader(rule: string): string {
+  return `${headerLines(rule)} | tail -n 1`;
+}
+
+/**
  * Sends until the server is not busy, after the seconds that it names. curl's own --retry would also send again what a server
  * failed at (500), with whatever that does there.
  */
@@ -94,7 +107,7 @@ const askedAgain = (command: string, retries: number): string[] => [
   ...indented([
     `code=0; response=$(${command}) || code=$?`,
     `case $left:$response in ${BUSY.map((status) => `[1-9]*:${status}*`).join(' | ')}) ;; *) break ;; esac`,
-    String.raw`seconds=$(sed -n 's/\r$//; s/^[Rr]etry-[Aa]fter: *\([0-9][0-9]*\) *$/\1/p' "$headers" | tail -n 1)`,
+    `seconds=$(${lastHeader('[Rr]etry-[Aa]fter: *\\([0-9][0-9]*\\) *$/\\1')})`,
     'sleep "${seconds:-$wait}"',
     'left=$((left - 1)) wait=$((wait * 2))',
   ]),
@@ -112,10 +125,10 @@ function headerOf(name: string): string {
   const letters = name
     .replace(/[^A-Za-z0-9_-]/g, '.')
     .replace(/[A-Za-z]/g, (one) => `[${one.toUpperCase()}${one.toLowerCase()}]`);
-  return `sed -n 's/\\r$//; s/^${letters}: *//p' "$headers" | tail -n 1`;
+  return lastHeader(`${letters}: */`);
 }
 
-const LOCATION = `sed -n 's/\\r$//; s/^[Ll]ocation: //p' "$headers" | tail -n 1`;
+const LOCATION = lastHeader('[Ll]ocation: /');
 /** Without percent-encoding: of letters in ASCII, as tokens are. */
 const JQ_DECODE =
   'def digit: if . >= 97 then . - 87 elif . >= 65 then . - 55 else . - 48 end; gsub("%(?<hex>[0-9A-Fa-f]{2})"; [.hex | explode | map(digit) | .[0] * 16 + .[1]] | implode)';
@@ -128,7 +141,7 @@ function sourceOf(source: CarrySource): string {
       return `text_between "$body" ${quotePosix(source.before)} ${quotePosix(source.after)}`;
     case 'cookie': {
       const name = source.name.replace(/[^A-Za-z0-9_-]/g, '.');
-      return `sed -n 's/\\r$//; s/^[Ss]et-[Cc]ookie: ${name}=\\([^;]*\\).*/\\1/p' "$headers" | tail -n 1`;
+      return lastHeader(`[Ss]et-[Cc]ookie: ${name}=\\([^;]*\\).*/\\1`);
     }
     case 'header':
       return headerOf(source.name);
@@ -150,7 +163,7 @@ const keepRows = (rows: 'csv' | 'jsonl'): string[] => [
 
 /** The address that the last response's Link headers name as next (RFC 8288 3). */
 const LINKED_NEXT = [
-  `sed -n 's/\\r$//; s/^[Ll][Ii][Nn][Kk]: *//p' "$headers"`,
+  headerLines('[Ll][Ii][Nn][Kk]: */'),
   `jq -Rsr ${quotePosix(`[match(${JSON.stringify(LINK_NEXT)}; "gi").captures[0].string] | last // empty`)}`,
 ].join(' | ');
 
@@ -164,7 +177,7 @@ function numberAt(place: NumberPlace, needs: ScriptNeeds): string {
     )
     .join('');
   // Of "items 0-24/319" the 319.
-  return `sed -n 's/\\r$//; s/^${name}: *\\(.*[^0-9]\\)\\{0,1\\}\\([0-9][0-9]*\\) *$/\\2/p' "$headers" | tail -n 1`;
+  return lastHeader(`${name}: *\\(.*[^0-9]\\)\\{0,1\\}\\([0-9][0-9]*\\) *$/\\2`);
 }
 
 /** What follows, in jq, as it is written where it goes. */

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { EMPTY_DRAFT, FIRST_LOOP, LINK_NEXT, type LoopFields, readLoop } from '../convert';
+import { own } from '../convert/testing/odd-texts';
 import type { HeldResponse } from '../trial';
 import type { Condition } from './condition';
 import {
@@ -289,6 +290,26 @@ describe('a series', () => {
     expect(ahead({ kind: 'pages', step: 'rows' })).toEqual(['0', undefined, undefined, undefined]);
     expect(ahead({ kind: 'values', parameter: 'day', values: 'a,b' })).toEqual(['a', 'b', undefined, undefined]);
     expect(ahead({ kind: 'follow', next: '$.next' })[1]).toBeUndefined();
+  });
+
+  it.each([
+    ['a query', { url: 'https://a.example/rows?after=a%2Bb' }, 'a+b'],
+    ['a parameter that is not there yet', { url: 'https://a.example/rows' }, ''],
+    [
+      'JSON',
+      {
+        headers: [own('Content-Type', 'application/json')],
+        payload: { type: 'text', text: '{"after":"a+b"}' } as const,
+      },
+      'a+b',
+    ],
+  ])('follows what stands in %s by what it says, however it is written there', (_, more, first) => {
+    const follow = loopOf({ kind: 'follow', next: '$.next', cursor: 'after', list: '$.rows' });
+    const series = new Series({ ...draft, url: 'https://a.example/rows', ...more }, follow);
+    const begun = series.begin();
+    expect(series.requestAt(begun)?.value).toBe(first);
+    const then = series.take(begun, respond({ rows: [1], next: 'é &"x=%41' }), 'https://a.example/rows');
+    expect(series.requestAt(then)?.value).toBe('é &"x=%41');
   });
 
   it('is the same whether it is kept and read between two responses or not', () => {

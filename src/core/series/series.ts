@@ -81,7 +81,7 @@ export class Series {
         return this.#filled(String(number), String(number));
       }
       case 'follow':
-        return ahead > 0 ? undefined : this.#filled(state.next, shown(state.next));
+        return ahead > 0 ? undefined : this.#filled(state.next, this.#shown(state.next));
       case 'values': {
         const value = loop.values[state.responses + ahead];
         return value === undefined ? undefined : this.#filled(placeLoop(this.#draft, loop).write(value), value);
@@ -168,6 +168,13 @@ export class Series {
   rowsOf(response: SeriesResponse): readonly string[] {
     if (this.#loop.type === 'files' || response.text === undefined || response.status >= FIRST_FAILED) return [];
     return arraySlices(response.text, this.#loop.list) ?? [];
+  }
+
+  /** What the next page is asked for by, for people: of an address "?after=x" the "x". */
+  #shown(written: string): string {
+    const loop = this.#loop as Extract<SeriesLoop, { type: 'follow' }>;
+    if (loop.parameter === undefined) return written.replace(/^[?&][^=]*=/, '');
+    return placeLoop(this.#draft, loop).read(written);
   }
 
   #filled(written: string, value: string): SeriesRequest {
@@ -270,9 +277,6 @@ function filesOver(state: SeriesState): SeriesState {
       )
     : over(state, 'done', `${formatPlural(asked, 'file')} asked for.${bad}`);
 }
-
-/** A written value for people: "?after=x" is "x". */
-const shown = (written: string): string => written.replace(/^[?&][^=]*=/, '');
 
 function absolute(address: string, base: string): URL | undefined {
   try {

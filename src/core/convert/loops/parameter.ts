@@ -1,4 +1,4 @@
-import { jsonPathsAt, readPath, writeExactJson, writePath } from '../../json';
+import { jsonPathsAt, parseExactJson, readPath, writeExactJson, writePath } from '../../json';
 import type { Draft } from '../draft';
 import { joinQuery, readPiece, splitQuery, writePiece } from '../edit';
 import { literally } from '../literally';
@@ -62,7 +62,12 @@ export function placeTarget(draft: Draft): Placed {
 export function placeLoop(
   draft: Draft,
   loop: Extract<Loop, { readonly type: 'pages' | 'follow' | 'values' }>,
-): Placed & { readonly write: (value: unknown) => string } {
+): Placed & {
+  /** A value in the place's writing. */
+  readonly write: (value: unknown) => string;
+  /** What was written there, as people read it. */
+  readonly read: (written: string) => string;
+} {
   const found =
     loop.type === 'pages'
       ? placeParameter(draft, loop.parameter, 'numbers')
@@ -71,7 +76,11 @@ export function placeLoop(
         : placeParameter(draft, loop.parameter, 'texts');
   const { writing, first } = found;
   const isNumber = loop.type === 'values' && NUMBER.test(first);
-  return { ...found, write: (value) => written(value, writing, isNumber) };
+  return {
+    ...found,
+    write: (value) => written(value, writing, isNumber),
+    read: (text) => readBack(text, writing),
+  };
 }
 
 const NUMBER = /^-?\d+(?:\.\d+)?$/;
@@ -81,6 +90,14 @@ function written(value: unknown, { as, before }: Writing, isNumber: boolean): st
   if (as === 'plain') return before + plain;
   if (as === 'json') return before + (isNumber && NUMBER.test(plain) ? plain : writeExactJson(value));
   return before + encodeURIComponent(plain.toWellFormed());
+}
+
+function readBack(text: string, { as, before }: Writing): string {
+  const plain = text.startsWith(before) ? text.slice(before.length) : text;
+  if (as === 'plain') return plain;
+  if (as === 'encoded') return readPiece(`=${plain}`).value;
+  const value = parseExactJson(plain);
+  return typeof value === 'string' ? value : plain;
 }
 
 function placed(draft: Draft, first: string, writing: Writing): Placed {

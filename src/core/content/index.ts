@@ -38,7 +38,7 @@ export { fileNameOf } from './file-name';
 export { type GraphqlCall, looksLikeGraphql, mergeDeferred, readGraphql } from './graphql';
 export { BYTES_PER_LINE, hexLine } from './hex';
 export { MISSING_WORDS, type MissingBody, whyNoBody } from './missing';
-export { type BodyPart, boundaryOf, readMultipart } from './multipart';
+export { type BodyPart, boundaryOf, FORM_FIELD, readMultipart } from './multipart';
 export { type PayloadContent, readPayloadContent } from './payload';
 export { pictureMarkup } from './picture';
 export { readEvents, readJsonLines } from './records';

@@ -146,3 +146,10 @@ function extendedOf(parameters: ReadonlyMap<string, string>, name: string): stri
 
 const latin1Decoded = (text: string): string =>
   text.replace(/%([0-9a-f]{2})/gi, (_, code: string) => String.fromCharCode(Number.parseInt(code, 16)));
+
+/**
+ * A field of multipart/form-data in a text (RFC 7578 4.2), files aside: what stands before its value, its name and its value,
+ * as far as that is one line.
+ */
+export const FORM_FIELD =
+  /(?<head>;\s*name="(?<name>[^"\r\n]{1,200})"(?![^\r\n]*filename=)[^\r\n]*\r?\n(?:[^\r\n]+\r?\n)*\r?\n)(?<value>[^\r\n]{1,2000})/g;

@@ -41,6 +41,9 @@ let visits = 0;
 let orders = 100;
 const ticket = (visit: number): string => `a%2Bb-${visit}%2f%3D`;
 const formKey = (visit: number): string => `a+b/${visit}'$x==`;
+/** A form of lines as machines end them, which no shell's word holds. */
+const gateForm = (key: string): string =>
+  `--b\r\nContent-Disposition: form-data; name="a%sb"\r\n\r\n${key}\r\n--b--\r\n`;
 /** How often it is too busy for a hold. */
 let busyTimes = 0;
 beforeAll(async () => {
@@ -69,6 +72,8 @@ beforeAll(async () => {
         visits++;
         const gate = { 'X-CSRF-Token': `${formKey(visits)};q`, ETag: `"rev-${visits}-of-gate"` };
         answer(200, {}, { Vary: 'Accept', ...gate });
+      } else if (request.url === '/gate-form') {
+        answer(body === gateForm(`${formKey(visits)};q`) ? 200 : 403, {});
       } else if (request.url?.startsWith('/gate?by=')) {
         const isIts = decodeURIComponent(request.url.slice(9)) === `${formKey(visits)};q`;
         answer(isIts && request.headers['if-match'] === `"rev-${visits}-of-gate"` ? 200 : 412, {});
@@ -614,11 +619,17 @@ describe('values that answers gave and later requests used', () => {
       const sequence = findCarries([
         step(0, { url: `${origin}/gate` }, given),
         step(1, { method: 'PUT', url, headers: [own('If-Match', revision)] }),
+        step(2, {
+          method: 'POST',
+          url: `${origin}/gate-form`,
+          headers: [own('Content-Type', 'multipart/form-data; boundary=b')],
+          payload: { type: 'text', text: gateForm(token) },
+        }),
       ]);
       served = [];
       const { text } = renderScript(sequence, target);
       expect((await runScript(target, text)).stderr.trim(), text).toBe('');
-      expect(served[1], text).toMatch(/ 200$/);
+      expect(served.slice(1), text).toEqual([expect.stringMatching(/ 200$/), 'POST /gate-form 200']);
     });
 
     itNeeding(SCRIPT_NEEDS[target])(

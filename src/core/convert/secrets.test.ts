@@ -63,6 +63,39 @@ describe('the secrets of a draft', () => {
     }
   });
 
+  const part = (name: string, value: string): string =>
+    `------b\r\nContent-Disposition: form-data; name="${name}"\r\n\r\n${value}\r\n`;
+  it.each([
+    [
+      'of lines for machines',
+      'multipart/form-data; boundary=----b',
+      `${part('note', 'é')}${part('password', 'wordpass-Q7')}------b--\r\n`,
+    ],
+    ['with what a terminal acts on', 'application/json', '{"tab":"\\t\t\u202e","password":"wordpass-Q7"}'],
+    ['longer than a word', 'application/x-www-form-urlencoded', `password=wordpass-Q7&x=${'y'.repeat(150_000)}`],
+  ])('of a payload %s stay out of the code, however it writes bytes', (_, type, text) => {
+    const sent: Draft = {
+      ...EMPTY_DRAFT,
+      method: 'POST',
+      url: 'https://a.example/sign-in',
+      headers: [own('Content-Type', type)],
+      payload: { type: 'text', text },
+    };
+    const hidden = [0, 1, 2].map((before) => btoa(`${'-'.repeat(before)}wordpass-Q7`).slice(before === 0 ? 0 : 4, -4));
+    const hex = Buffer.from('wordpass-Q7').toString('hex');
+    for (const { id, render } of TARGETS) {
+      const { text: code, warnings } = render(sent, { ...DEFAULT_OPTIONS, secretsFromEnv: true });
+      const holds = ['wordpass-Q7', hex, ...hidden].some((one) =>
+        code.replace(/[\s^]/g, '').toLowerCase().includes(one.toLowerCase()),
+      );
+      // What cannot leave them out says that they are in it.
+      const isSaid = warnings.some((sentence) => /contains (?:its|the) secrets/.test(sentence));
+      expect([id, holds && !isSaid]).toEqual([id, false]);
+      // A config file has its payload in another one beside it.
+      expect([id, id === 'curl-config' || holds || /password/i.test(code)]).toEqual([id, true]);
+    }
+  });
+
   it('that go where not every character stands for itself are warned of, once, unless their names say how they are written', () => {
     const warningsOf = (url: string, text: string, type: string): readonly string[] => {
       const sent: Draft = { ...EMPTY_DRAFT, method: 'POST', url, headers: [own('Content-Type', type)] };

@@ -1,4 +1,4 @@
-import { bytesFromText, findSecrets, type SecretText, textFromBytes } from '../content';
+import { bytesFromText, FORM_FIELD, findSecrets, type SecretText, textFromBytes } from '../content';
 import { findHeader } from '../model';
 import type { Draft } from './draft';
 import { nameGiver } from './edit';
@@ -25,6 +25,14 @@ function mapPlaces(draft: Draft, change: Change): Draft {
   const contentType = findHeader(draft.headers, 'content-type') ?? '';
   const payloadType: SecretText = { type: /x-www-form-urlencoded/i.test(contentType) ? 'form' : 'text' };
   const { payload } = draft;
+  // Of a multipart form as one text each field is what its name says.
+  const inFields = (text: string): string =>
+    /multipart\/form-data/i.test(contentType)
+      ? text.replace(
+          FORM_FIELD,
+          (_, head: string, name: string, value: string) => head + change(value, { type: 'named', name }),
+        )
+      : text;
   return {
     ...draft,
     url: change(draft.url, { type: 'url' }),
@@ -33,7 +41,7 @@ function mapPlaces(draft: Draft, change: Change): Draft {
     ),
     payload:
       payload.type === 'text'
-        ? { type: 'text', text: change(payload.text, payloadType) }
+        ? { type: 'text', text: inFields(change(payload.text, payloadType)) }
         : payload.type === 'parts'
           ? {
               ...payload,

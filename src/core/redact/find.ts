@@ -1,4 +1,12 @@
-import { bytesFromBase64, findSecrets, isSecretValue, looksRandom, type Shape, textFromBytes } from '../content';
+import {
+  bytesFromBase64,
+  FORM_FIELD,
+  findSecrets,
+  isSecretValue,
+  looksRandom,
+  type Shape,
+  textFromBytes,
+} from '../content';
 import type { Json } from '../har';
 import { type EntryTools, mapEntry, type TextRole } from './entry';
 import { innerTexts } from './layers';
@@ -212,10 +220,7 @@ function addClaims(value: string, store: SecretStore): void {
   for (const { kind, value: own } of findShapes(text)) store.add(own, kind, 'shape');
 }
 
-/** A field of multipart/form-data (RFC 7578 4.2). */
-const PART = /;\s*name="([^"\r\n]{1,200})"(?![^\r\n]*filename=)[^\r\n]*\r?\n(?:[^\r\n]+\r?\n)*\r?\n([^\r\n]{1,2000})/g;
-
 function addParts(text: string, store: SecretStore): void {
   if (!text.includes('form-data')) return;
-  for (const [, name = '', value = ''] of text.matchAll(PART)) findUnder(name, value, store);
+  for (const { groups: { name = '', value = '' } = {} } of text.matchAll(FORM_FIELD)) findUnder(name, value, store);
 }

@@ -1,4 +1,4 @@
-import { findSecrets } from '../content';
+import { FORM_FIELD, findSecrets } from '../content';
 import type { Json } from '../har';
 import { Automaton } from './automaton';
 import { type EntryTools, mapEntry, type TextRole } from './entry';
@@ -196,7 +196,7 @@ export class Redactor {
 
   #inParts(text: string): readonly Edit[] {
     if (!text.includes('form-data')) return NO_EDITS;
-    return [...text.matchAll(PART)].flatMap(({ index, 1: head = '', 2: value = '' }) =>
+    return [...text.matchAll(FORM_FIELD)].flatMap(({ index, groups: { head = '', value = '' } = {} }) =>
       this.#inPlace(value, index + head.length),
     );
   }
@@ -208,9 +208,6 @@ const NO_EDITS: readonly Edit[] = [];
 /** A pair of Cookie, and the first of each line of Set-Cookie (RFC 6265 4.1, 4.2): what stands before the value, and the value. */
 const SENT_COOKIE = /((?:^|;)[^=;]*=)([^;]*)/g;
 const SET_COOKIE = /(^[^=;\n]*=)([^;\n]*)/gm;
-
-/** A field of multipart/form-data (RFC 7578 4.2), what stands before its value apart from it. */
-const PART = /(;\s*name="[^"\r\n]{1,200}"(?![^\r\n]*filename=)[^\r\n]*\r?\n(?:[^\r\n]+\r?\n)*\r?\n)([^\r\n]{1,2000})/g;
 
 /** So many encodings inside one another are undone. */
 const MOST_LAYERS = 3;

@@ -17,7 +17,7 @@ export function quotePosix(text: string): string {
   if (!ACTED_ON.test(text)) return singleQuoted(text);
   // Line feeds at the end would not come through a substitution (POSIX 2.6.3).
   const end = /\n*$/.exec(text)?.[0] ?? '';
-  const written = `"$(printf ${quotePrintfFormat(bytesFromText(text.slice(0, text.length - end.length)))})"`;
+  const written = `"$(printf ${quotePrintfFormat(printfFormat(bytesFromText(text.slice(0, text.length - end.length))))})"`;
   return end === '' ? written : written + singleQuoted(end);
 }
 
@@ -31,10 +31,15 @@ const PRINTF: readonly string[] = Array.from({ length: 256 }, (_, byte) => {
   return isPlain ? String.fromCharCode(byte) : `\\${byte.toString(8).padStart(3, '0')}`;
 });
 
-/** A quoted format for POSIX printf that writes exactly these bytes (POSIX printf, extended description). */
-export function quotePrintfFormat(bytes: Uint8Array): string {
+/** What POSIX printf's format has for exactly these bytes (POSIX printf, extended description). */
+export function printfFormat(bytes: Uint8Array): string {
   let format = '';
   for (const byte of bytes) format += PRINTF[byte];
+  return format;
+}
+
+/** A format in quotes. */
+export function quotePrintfFormat(format: string): string {
   // A leading dash would make an option of it.
   return `'${format.startsWith('-') ? `\\055${format.slice(1)}` : format}'`;
 }

@@ -339,24 +339,38 @@ const codeText = (hex: string): string => {
 /** What a command writes, for the few that write what stands in them. */
 function writtenBy(words: readonly string[]): Uint8Array | undefined {
   const [name, ...args] = words;
-  if (name === 'printf' && args.length === 1) return printed(args[0] ?? '');
-  if (name === 'printf' && args[0] === '%s') return bytesFromText(args.slice(1).join(''));
+  if (name === 'printf' && args.length > 0) return printed(args[0] ?? '', args.slice(1));
   if (name !== 'echo') return undefined;
   const isBare = args[0] === '-n';
   return bytesFromText(args.slice(isBare ? 1 : 0).join(' ') + (isBare ? '' : '\n'));
 }
 
-/** A format of printf that has no arguments, as bytes (POSIX printf). */
-function printed(format: string): Uint8Array | undefined {
+/** What printf writes, as bytes: its format once, or as often as there are arguments left for it (POSIX printf). */
+function printed(format: string, args: readonly string[] = []): Uint8Array | undefined {
   const bytes: number[] = [];
-  const token = /\\([0-7]{1,3})|\\x([0-9A-Fa-f]{1,2})|\\(.)|(%%)|(%)|([^\\%]+|\\$)/gsu;
+  const left = [...args];
+  do {
+    const before = left.length;
+    if (!printOnce(format, left, bytes)) return undefined;
+    if (left.length === before) break;
+  } while (left.length > 0);
+  return Uint8Array.from(bytes);
+}
+
+/** Writes a format once, and takes the arguments that it asks for; false where it asks for what is no text. */
+function printOnce(format: string, args: string[], bytes: number[]): boolean {
+  const token = /\\([0-7]{1,3})|\\x([0-9A-Fa-f]{1,2})|\\(.)|(%%)|(%s?)|([^\\%]+|\\$)/gsu;
   for (const [, octal, hex, escaped, percents, percent, text] of format.matchAll(token)) {
-    if (percent !== undefined) return undefined;
+    if (percent === '%') return false;
+    if (percent !== undefined) {
+      for (const byte of bytesFromText(args.shift() ?? '')) bytes.push(byte);
+      continue;
+    }
     if (octal !== undefined) bytes.push(Number.parseInt(octal, 8) & 255);
     else if (hex !== undefined) bytes.push(Number.parseInt(hex, 16));
     else if (escaped !== undefined) for (const byte of bytesFromText(ANSI[escaped] ?? escaped)) bytes.push(byte);
     else if (percents !== undefined) bytes.push(0x25);
     else for (const byte of bytesFromText(text ?? '')) bytes.push(byte);
   }
-  return Uint8Array.from(bytes);
+  return true;
 }

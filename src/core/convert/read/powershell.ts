@@ -1,4 +1,4 @@
-import { bytesFromBase64 } from '../../content';
+import { bytesFromBase64, bytesFromText } from '../../content';
 import type { Command, ReadScript } from './command';
 import { ShellVariables } from './shell-variables';
 import { splitArguments } from './windows';
@@ -17,6 +17,10 @@ export const ESCAPED: Readonly<Record<string, string>> = {
   v: '\u000b',
   e: '\u001b',
 };
+
+const JOINED_PIECE =
+  /\[Text\.Encoding\]::UTF8\.GetString\(\[Convert\]::FromBase64String\('([A-Za-z0-9+/=]*)'\)\)|\$(\w+)/g;
+const JOINED = /^\[IO\.File\]::WriteAllBytes\(\$(\w+), \[Text\.Encoding\]::UTF8\.GetBytes\(-join \(([^\n]*)\)\)\)/;
 
 /**
  * Takes a text for PowerShell apart: both kinds of quotes, backticks, lines that a backtick joins, comments. Arguments
@@ -100,8 +104,21 @@ class PowerShellReader {
     const match = /^\[IO\.File\]::WriteAllBytes\(\$(\w+), \[Convert\]::FromBase64String\('([A-Za-z0-9+/=]*)'\)\)/.exec(
       this.#text.slice(this.#at),
     );
-    if (match === null) return false;
+    if (match === null) return this.#readJoined();
     this.#files.set(`‹${match[1]}›`, bytesFromBase64(match[2] ?? '') ?? new Uint8Array());
+    this.#variables.all.delete(match[1] ?? '');
+    this.#at += match[0].length;
+    return true;
+  }
+
+  /** The same of text with variables in it. */
+  #readJoined(): boolean {
+    const match = JOINED.exec(this.#text.slice(this.#at));
+    if (match === null) return false;
+    const pieces = [...(match[2] ?? '').matchAll(JOINED_PIECE)].map(([, base64, variable]) =>
+      variable === undefined ? new TextDecoder().decode(bytesFromBase64(base64 ?? '')) : `‹${variable}›`,
+    );
+    this.#files.set(`‹${match[1]}›`, bytesFromText(pieces.join('')));
     this.#variables.all.delete(match[1] ?? '');
     this.#at += match[0].length;
     return true;

@@ -70,9 +70,12 @@ function wordText(bytes: Uint8Array): string | undefined {
 /** What no line of cmd can hold is written to files beside the command: base64 first, then what it stands for. */
 function throughFile(plan: Plan, bytes: Uint8Array): CurlPayload {
   plan.warnings.push('The payload goes through the files payload.b64 and payload.bin, which are deleted again.');
-  if (plan.body.type === 'text' && plan.body.value.some((piece) => 'variable' in piece)) {
+  const variables =
+    plan.body.type === 'text' ? plan.body.value.flatMap((piece) => ('variable' in piece ? piece.variable : [])) : [];
+  if (variables.length > 0) {
+    const secret = variables.some(({ isSecret }) => isSecret) ? ' The code contains the secrets among them.' : '';
     plan.warnings.push(
-      'Variables in the payload are filled in with their values here: cmd cannot put them into a file.',
+      `Variables in the payload are filled in with their values here: cmd cannot put them into a file.${secret}`,
     );
   }
   const [first = '', ...rest] = chunksOf(base64Of(bytes), BASE64_LINE_CHARS);

@@ -1,6 +1,6 @@
-import { base64Of } from '../../content';
+import { base64Of, bytesFromText } from '../../content';
 import { DEFAULT_OPTIONS } from '../options';
-import { type Plan, planOf } from '../plan';
+import { type Plan, type PlanBody, planOf } from '../plan';
 import { quotePowerShell } from '../quoting/powershell';
 import { quoteArgument } from '../quoting/windows';
 import type { Target } from '../target';
@@ -24,7 +24,7 @@ export const curlPs = {
   extension: 'ps1',
   render: (draft, options = DEFAULT_OPTIONS) => {
     const plan = planOf(draft, options, { ...CURL_ABILITIES, parts: partsFit(draft, wordText), controls: false });
-    const payload = curlPayload(plan, wordText, (bytes) => throughFile(plan, bytes));
+    const payload = curlPayload(plan, wordText, (bytes, body) => throughFile(plan, bytes, body));
     const command = curlCommand(plan, draft, payload, {
       program: 'curl.exe',
       word,
@@ -71,17 +71,29 @@ function wordText(bytes: Uint8Array): string | undefined {
 }
 
 /** What a command line cannot hold is written to a temporary file. */
-function throughFile(plan: Plan, bytes: Uint8Array): CurlPayload {
+function throughFile(plan: Plan, bytes: Uint8Array, body: PlanBody): CurlPayload {
   plan.warnings.push('The payload goes through a temporary file.');
   return {
     before: [
       '$payloadFile = [IO.Path]::GetTempFileName()',
-      `[IO.File]::WriteAllBytes($payloadFile, [Convert]::FromBase64String('${base64Of(bytes)}'))`,
+      `[IO.File]::WriteAllBytes($payloadFile, ${bytesOf(bytes, body)})`,
     ],
     after: ['Remove-Item $payloadFile'],
     options: [{ name: '--data-binary', value: [{ text: '@' }, { variable: PAYLOAD_FILE }] }],
     byteLength: bytes.length,
   };
+}
+
+/** Bytes as an expression: of text with variables these stand where they do, between pieces that survive being pasted. */
+function bytesOf(bytes: Uint8Array, body: PlanBody): string {
+  const decoded = (own: Uint8Array): string => `[Convert]::FromBase64String('${base64Of(own)}')`;
+  if (body.type !== 'text' || body.value.every((piece) => 'text' in piece)) return decoded(bytes);
+  const pieces = body.value.map((piece) =>
+    'text' in piece
+      ? `[Text.Encoding]::UTF8.GetString(${decoded(bytesFromText(piece.text))})`
+      : `$${identOf(piece.variable)}`,
+  );
+  return `[Text.Encoding]::UTF8.GetBytes(-join (${pieces.join(', ')}))`;
 }
 
 /** The name of the temporary file, as the running command knows it. */

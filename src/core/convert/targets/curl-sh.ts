@@ -1,9 +1,9 @@
 import type { Draft } from '../draft';
 import { DEFAULT_OPTIONS, type RenderOptions } from '../options';
-import { type Plan, planOf } from '../plan';
+import { type Plan, type PlanBody, planOf } from '../plan';
 import type { Target } from '../target';
 import { CURL_ABILITIES, type CurlPayload, curlCommand, curlPayload, partsFit } from '../writing/curl';
-import { posixComments, posixScript, posixWord, printfBytes, typeableText } from '../writing/shell';
+import { posixComments, posixScript, posixWord, printfBody, typeableText } from '../writing/shell';
 
 /** One argument may be 128 KiB on Linux; longer payloads, and bytes that a word cannot hold, come through a pipe. */
 const WORD_LIMIT_BYTES = 100_000;
@@ -56,8 +56,8 @@ function lineText(bytes: Uint8Array): string | undefined {
   return text?.includes('\n') ? undefined : text;
 }
 
-const piped = (bytes: Uint8Array): CurlPayload => ({
-  before: [`${printfBytes(bytes)} | `],
+const piped = (bytes: Uint8Array, body: PlanBody): CurlPayload => ({
+  before: [`${printfBody(body)} | `],
   options: [{ name: '--data-binary', value: [{ text: '@-' }] }],
   byteLength: bytes.length,
 });

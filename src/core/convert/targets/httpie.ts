@@ -4,7 +4,7 @@ import { bodyBytes, type Plan, planOf } from '../plan';
 import { quotePosix } from '../quoting/posix';
 import { type Target, unsupported } from '../target';
 import { fixedText, plainText, type Value } from '../value';
-import { posixComments, posixScript, posixWord, printfBytes, typeableText } from '../writing/shell';
+import { posixComments, posixScript, posixWord, printfBody, typeableText } from '../writing/shell';
 
 const WORD_LIMIT_BYTES = 100_000;
 
@@ -33,7 +33,7 @@ export const httpie = {
     const bytes = bodyBytes(plan.body);
     const text = bytes === undefined ? undefined : typeableText(bytes);
     const isWord = bytes !== undefined && text !== undefined && bytes.length <= WORD_LIMIT_BYTES && text !== '--';
-    const before = bytes !== undefined && !isWord ? `${printfBytes(bytes)} | ` : '';
+    const before = bytes !== undefined && !isWord ? `${printfBody(plan.body)} | ` : '';
     const names = new Set(plan.headers.map(({ name }) => name.toLowerCase()));
     const removed = ['Accept', ...(bytes === undefined ? [] : ['Content-Type'])].filter(
       (name) => !names.has(name.toLowerCase()),

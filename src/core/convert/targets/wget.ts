@@ -4,7 +4,7 @@ import { bodyBytes, planOf } from '../plan';
 import { quotePosix } from '../quoting/posix';
 import type { Target } from '../target';
 import type { Value } from '../value';
-import { posixComments, posixScript, posixWord, printfBytes, typeableText } from '../writing/shell';
+import { posixComments, posixScript, posixWord, printfBody, typeableText } from '../writing/shell';
 
 const WORD_LIMIT_BYTES = 100_000;
 
@@ -41,7 +41,7 @@ export const wget = {
     const file =
       bytes === undefined || bytes.length === 0 || isWord
         ? []
-        : ['payload=$(mktemp)', `${printfBytes(bytes)} > "$payload"`];
+        : ['payload=$(mktemp)', `${printfBody(plan.body)} > "$payload"`];
     const option = (name: string, value: Value): string => `--${name}=${posixWord(value)}`;
     const body =
       plan.body.type === 'file'

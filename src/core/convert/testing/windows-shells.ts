@@ -189,6 +189,12 @@ class PowerShellReader implements Understood {
       ) {
         this.files.set(this.#variables.get('payloadfile') ?? '', Buffer.from(this.#string(), 'base64'));
         if (this.#take(/\)\)/y) === undefined) throw this.#fail();
+      } else if (
+        this.#take(/\[IO\.File\]::WriteAllBytes\(\$payloadFile, \[Text\.Encoding\]::UTF8\.GetBytes\(-join \(/y) !==
+        undefined
+      ) {
+        this.files.set(this.#variables.get('payloadfile') ?? '', Buffer.from(this.#joined()));
+        if (this.#take(/\)\)\)/y) === undefined) throw this.#fail();
       } else {
         const name = this.#take(/\$([A-Za-z0-9_]+) = /y)?.[1];
         if (name === undefined) throw this.#fail();
@@ -214,6 +220,20 @@ class PowerShellReader implements Understood {
     }
     if (this.#peek() !== '\n' && this.#peek() !== '') throw this.#fail();
     this.curl.push(splitCommandLine(line));
+  }
+
+  /** Texts one behind the other: decoded ones, and what variables hold. */
+  #joined(): string {
+    let text = '';
+    do {
+      const name = this.#take(/\$([A-Za-z0-9_]+)/y)?.[1];
+      if (name !== undefined) text += this.#variables.get(name.toLowerCase()) ?? '';
+      else if (this.#take(/\[Text\.Encoding\]::UTF8\.GetString\(\[Convert\]::FromBase64String\(/y) !== undefined) {
+        text += Buffer.from(this.#string(), 'base64').toString();
+        if (this.#take(/\)\)/y) === undefined) throw this.#fail();
+      } else throw this.#fail();
+    } while (this.#take(/, /y) !== undefined);
+    return text;
   }
 
   /** A sum of strings in parentheses, some of them variables whose quotes get a backslash. */

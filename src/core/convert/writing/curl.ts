@@ -1,6 +1,6 @@
 import { sentAsIs } from '../addresses';
 import type { Draft, DraftPart } from '../draft';
-import { type Abilities, bodyBytes, type Plan, sendsEmptyBody } from '../plan';
+import { type Abilities, bodyBytes, type Plan, type PlanBody, sendsEmptyBody } from '../plan';
 import { joinTexts, plainText, type Value } from '../value';
 
 // What curl is asked to do, whatever shell it is asked in (curl manual).
@@ -109,7 +109,7 @@ export interface CurlPayload {
 export function curlPayload(
   { body, method }: Plan,
   wordText: (bytes: Uint8Array) => string | undefined,
-  elsewhere: (bytes: Uint8Array) => CurlPayload,
+  elsewhere: (bytes: Uint8Array, body: PlanBody) => CurlPayload,
 ): CurlPayload {
   switch (body.type) {
     case 'none': {
@@ -127,7 +127,7 @@ export function curlPayload(
     case 'text': {
       const bytes = bodyBytes(body) ?? new Uint8Array();
       const word = wordText(bytes);
-      if (word === undefined) return elsewhere(bytes);
+      if (word === undefined) return elsewhere(bytes, body);
       const value = body.type === 'text' ? body.value : text(word);
       return { before: [], options: [{ name: '--data-raw', value }], byteLength: bytes.length };
     }

@@ -1,7 +1,7 @@
-import { textFromBytes } from '../../content';
+import { bytesFromText, textFromBytes } from '../../content';
 import type { Variable } from '../draft';
-import type { Plan } from '../plan';
-import { ACTED_ON, quotePosix, quotePrintfFormat } from '../quoting/posix';
+import type { Plan, PlanBody } from '../plan';
+import { ACTED_ON, printfFormat, quotePosix, quotePrintfFormat } from '../quoting/posix';
 import { envOf, type Value } from '../value';
 import { posixComment } from './comment';
 
@@ -22,8 +22,16 @@ export const posixVariables = (variables: readonly Variable[]): string[] =>
       : `${envOf(variable)}=${quotePosix(variable.value)}`,
   );
 
-/** Bytes as a command that writes them. */
-export const printfBytes = (bytes: Uint8Array): string => `printf ${quotePrintfFormat(bytes)}`;
+/** A body's bytes as a command that writes them, variables where they stand. */
+export function printfBody(body: PlanBody): string {
+  const pieces = body.type === 'text' ? body.value : [];
+  const format =
+    body.type === 'bytes'
+      ? printfFormat(body.bytes)
+      : pieces.map((piece) => ('text' in piece ? printfFormat(bytesFromText(piece.text)) : '%s')).join('');
+  const words = pieces.flatMap((piece) => ('text' in piece ? [] : posixWord([piece])));
+  return ['printf', quotePrintfFormat(format), ...words].join(' ');
+}
 
 /** The bytes as text that survives being pasted into a terminal: UTF-8, no control characters but line feeds. */
 export function typeableText(bytes: Uint8Array): string | undefined {

@@ -1,14 +1,16 @@
+import { essence } from '../har';
 import { type Draft, payloadBytes } from './draft';
 import { markOf } from './value';
 
 /** What an address has behind its host. */
 const BEHIND_HOST = /(?<=^[a-z][a-z0-9+.-]*:\/\/[^/?#]*)[/?#].*$/is;
 
+/** Whether a type is that of a form of names and values (WHATWG URL 5). */
+export const isFormType = (contentType: string): boolean =>
+  essence(contentType) === 'application/x-www-form-urlencoded';
+
 const isForm = ({ headers }: Draft): boolean =>
-  headers.some(
-    ({ name, value, kept }) =>
-      kept && /^content-type$/i.test(name) && /^\s*application\/x-www-form-urlencoded\s*(?:;|$)/i.test(value),
-  );
+  headers.some(({ name, value, kept }) => kept && /^content-type$/i.test(name) && isFormType(value));
 
 /** Changes what of a request is percent-encoded: its address behind the host, and its form. */
 export const mapEncoded = (draft: Draft, change: (text: string) => string): Draft => ({

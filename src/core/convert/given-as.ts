@@ -1,3 +1,4 @@
+import { isFormType } from './encoded-places';
 import { splitUrlValue, type Value } from './value';
 
 /** How a value has to be given that code sends just as it comes, by where it stands. */
@@ -34,7 +35,7 @@ export function warnOfWritings(address: Value, payload: Value, contentType: stri
 const isNamedEncoded = (name: string): boolean => /_encoded(?:_\d+)?$/.test(name);
 
 function writingOf(value: Value, contentType: string): Writing | undefined {
-  if (/^\s*application\/x-www-form-urlencoded\s*(?:;|$)/i.test(contentType)) return 'percent';
+  if (isFormType(contentType)) return 'percent';
   const [first] = value;
   if (first === undefined || !('text' in first)) return undefined;
   if (/^\s*[[{]/.test(first.text)) return 'json';

@@ -102,14 +102,16 @@ export function judge(condition: Condition, response: HeldResponse, first: HeldR
   }
 }
 
-/** Whether a response is what later ones may change from: one that failed tells nothing of a place that it lacks. */
+/**
+ * Whether a response is what later ones may change from: one that did not succeed, as a redirect or "not modified", tells
+ * nothing of a place that it lacks.
+ */
 export const isMeasure = (condition: Condition, response: HeldResponse): boolean =>
   condition.type !== 'changes' ||
   condition.at === undefined ||
-  response.status < FIRST_FAILED ||
+  (response.status >= 200 && response.status < 300) ||
   valueFor(condition, response) !== undefined;
 
-const FIRST_FAILED = 400;
 /** It says that nothing has changed (RFC 9110 15.4.5). */
 const NOT_MODIFIED = 304;
 

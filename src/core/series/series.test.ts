@@ -117,12 +117,12 @@ describe('a condition', () => {
 
   it('of a change begins with the first response that tells something', () => {
     const [place, whole] = ['$.free changes', 'changes'].map(readCondition) as [Condition, Condition];
-    expect([held('busy', 503), held('{"free":1}', 503), held('{}')].map((one) => isMeasure(place, one))).toEqual([
-      false,
-      true,
-      true,
-    ]);
+    const lacking = [held('busy', 503), held('', 302), held('', 304)];
+    expect(lacking.map((one) => isMeasure(place, one))).toEqual([false, false, false]);
+    expect([held('{"free":1}', 503), held('{}')].map((one) => isMeasure(place, one))).toEqual([true, true]);
     expect(isMeasure(whole, held('busy', 503))).toBe(true);
+    // What was not modified before is now.
+    expect(judge(whole, held('{"free":1}'), held('', 304)).isMet).toBe(true);
   });
 
   it.each([

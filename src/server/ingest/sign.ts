@@ -3,13 +3,15 @@ import { signatureOf } from '#core/find';
 import { type Json, member } from '#core/har';
 import type { BodyForm } from '../db/bodies';
 import type { Connection } from '../db/connection';
+import { prepareDirectly, prepareRows } from '../db/prepared';
 import { bodies, captures, entries, signatures } from '../db/schema';
 
-/** Entries signed in one go: other work waits no longer than these take. */
-const AT_ONCE = 24;
+/** Other work waits no longer than this and one entry more. */
+const SLICE_MS = 20;
 
 /** Signs some of the entries that are not signed yet. Returns false where there are none left. */
-export function signSome({ db, sqlite }: Connection): boolean {
+export function signSome(connection: Connection): boolean {
+  const { db, sqlite } = connection;
   const lastSigned = db
     .select({ place: sql<number>`coalesce(${max(signatures.place)}, -1)` })
     .from(signatures)
@@ -24,16 +26,26 @@ export function signSome({ db, sqlite }: Connection): boolean {
     .all();
   if (next === undefined) return false;
   const { captureId } = next;
-  const rows = db
-    .select({ place: entries.place, raw: entries.raw, form: entries.bodyForm, bytes: bodies.bytes })
-    .from(entries)
-    .leftJoin(bodies, eq(bodies.sha256, entries.bodySha256))
-    .where(and(eq(entries.captureId, captureId), gt(entries.place, next.place)))
-    .orderBy(asc(entries.place))
-    .limit(AT_ONCE)
-    .all();
-  const signed = rows.map(({ place, raw, form, bytes }) => ({ captureId, place, bits: sign(raw, form, bytes) }));
-  sqlite.transaction(() => db.insert(signatures).values(signed).run()).immediate();
+  const unsigned = prepareRows<'last', readonly [number, string, BodyForm | null, Buffer | null]>(
+    connection,
+    db
+      .select({ place: entries.place, raw: entries.raw, form: entries.bodyForm, bytes: bodies.bytes })
+      .from(entries)
+      .leftJoin(bodies, eq(bodies.sha256, entries.bodySha256))
+      .where(and(eq(entries.captureId, captureId), gt(entries.place, sql.placeholder('last'))))
+      .orderBy(asc(entries.place)),
+  );
+  const until = performance.now() + SLICE_MS;
+  const signed: { readonly place: number; readonly bits: Buffer | null }[] = [];
+  for (const [place, raw, form, bytes] of unsigned({ last: next.place })) {
+    signed.push({ place, bits: sign(raw, form, bytes) });
+    if (performance.now() >= until) break;
+  }
+  const insert = prepareDirectly(
+    connection,
+    db.insert(signatures).values({ captureId, place: sql.placeholder('place'), bits: sql.placeholder('bits') }),
+  );
+  sqlite.transaction(() => signed.forEach(insert)).immediate();
   return true;
 }
 

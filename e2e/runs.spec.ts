@@ -146,6 +146,6 @@ test('a watch tells when its condition is met, and growing what is the most', as
   await pane(page)
     .getByRole('button', { name: /^Begin/ })
     .click();
-  await expect(pane(page)).toContainText('It gives 20 rows: no parameter says how many, and none filters them.');
+  await expect(pane(page)).toContainText('It gives 20 rows: its query has no parameter that could be varied.');
   await expect(pane(page).getByLabel('Which run')).toContainText('watch');
 });

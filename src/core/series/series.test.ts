@@ -329,7 +329,7 @@ describe('growing', () => {
   const grown = (url: string, parameter: string | undefined, gives: (url: URL) => number | string) => {
     const grow = new Grow({ ...EMPTY_DRAFT, url }, parameter, ['rows']);
     let state = grow.begin();
-    for (let step = grow.next(state), left = 60; step !== undefined && left > 0; step = grow.next(state), left--) {
+    for (let step = grow.next(state), left = 100; step !== undefined && left > 0; step = grow.next(state), left--) {
       const variable = step.draft.variables.find(({ name }) => name === 'page');
       const asked = new URL(step.draft.url.replace(/‹page›/, variable?.value ?? ''));
       const rows = gives(asked);
@@ -341,31 +341,100 @@ describe('growing', () => {
     return state;
   };
 
-  it('ends at what the service caps, however much is asked for', () => {
-    const state = grown('https://a.example/x?limit=10', 'limit', (url) =>
-      Math.min(50, Number(url.searchParams.get('limit'))),
+  const number = (url: URL, name: string): number => Number(url.searchParams.get(name));
+
+  it('ends at what the service caps, however much is asked for, and says that it may be all', () => {
+    const state = grown('https://a.example/x?limit=10', 'limit', (url) => Math.min(53, number(url, 'limit')));
+    expect(state.told.at(-1)).toBe('limit 80: 53 rows');
+    expect(state.end).toBe(
+      'The most it gave is 53 rows, with limit 80; unchanged it gave 10. Asked for 80, it gave fewer: all there are, or its limit.',
     );
-    expect(state.told.at(-1)).toBe('limit 80: 50 rows');
-    expect(state.end).toBe('The most is 50 rows, with limit 80; unchanged it gives 10.');
   });
 
-  it('ends where a size is refused, and tells what leaving each filter out did', () => {
-    const state = grown('https://a.example/x?size=4&open=1&q=a&page=3', 'size', (url) =>
-      Number(url.searchParams.get('size')) > 8
-        ? '400'
-        : url.searchParams.has('q')
-          ? Number(url.searchParams.get('size'))
-          : '422',
+  it('finds the largest size that is not refused, tries each filter with it, and tells of all', () => {
+    const state = grown('https://a.example/x?size=64&open=1&q=a&page=3', 'size', (url) =>
+      number(url, 'size') > 100 ? '400' : url.searchParams.has('q') ? number(url, 'size') : '422',
     );
     expect(state.told).toEqual([
-      'unchanged: 4 rows',
-      'size 8: 8 rows',
-      'size 16: 400',
-      'without open: 4 rows',
-      'without q: 422',
-      'q empty: 4 rows',
+      'unchanged: 64 rows',
+      'without page: 64 rows',
+      'size 128 without page: 400',
+      'size 100 without page: 100 rows',
+      'size 101 without page: 400',
+      'size 100 without page and open: 100 rows',
+      'size 100 without page and q: 422',
+      'size 100 and q empty without page: 100 rows',
     ]);
-    expect(state.end).toBe('The most is 8 rows, with size 8; unchanged it gives 4.');
+    expect(state.end).toBe(
+      'The most it gave is 100 rows, with size 100 without page; unchanged it gave 64. With size 101 without page: 400.',
+    );
+  });
+
+  it('asks for no other large page where one strained the service, or where the session is over', () => {
+    for (const status of ['500', '504', '429', '401', '302']) {
+      const state = grown('https://a.example/x?n=8&open=1', 'n', (url) => {
+        const all = url.searchParams.has('open') ? 15 : 90;
+        return number(url, 'n') > 16 ? status : Math.min(number(url, 'n'), all);
+      });
+      expect(state.told).toEqual([
+        'unchanged: 8 rows',
+        'n 16: 15 rows',
+        'n 16 without open: 16 rows',
+        `n 32 without open: ${status}`,
+      ]);
+      expect(state.end).toBe(
+        `The most it gave is 16 rows, with n 16 without open; unchanged it gave 8. With n 32 without open: ${status}.`,
+      );
+    }
+  });
+
+  it('finds the most that a service gives, whatever it does about pages that are too large', () => {
+    const filters = fc.array(fc.record({ hides: fc.integer({ min: 1, max: 400 }), isNeeded: fc.boolean() }), {
+      maxLength: 3,
+    });
+    fc.assert(
+      fc.property(
+        fc.record({
+          total: fc.integer({ min: 1, max: 400 }),
+          filters,
+          size: fc.integer({ min: 1, max: 60 }),
+          above: fc.integer({ min: 0, max: 500 }),
+          page: fc.constantFrom(undefined, 1, 2, 4),
+          tooLarge: fc.constantFrom('cut', 'refused', 'default'),
+        }),
+        ({ total, filters, size, above, page, tooLarge }) => {
+          // Its own choice of size shows only where a page is full.
+          fc.pre(tooLarge !== 'default' || total >= size);
+          const limit = size + above;
+          const query = [
+            `size=${size}`,
+            ...filters.map((_, at) => `f${at}=1`),
+            ...(page === undefined ? [] : [`page=${page}`]),
+          ];
+          const state = grown(`https://a.example/x?${query.join('&')}`, 'size', (url) => {
+            const isGone = (at: number): boolean => !url.searchParams.has(`f${at}`);
+            if (filters.some(({ isNeeded }, at) => isNeeded && isGone(at))) return '422';
+            const there = filters.reduce((sum, { hides }, at) => sum + (isGone(at) ? hides : 0), total);
+            const asked = number(url, 'size');
+            if (asked > limit && tooLarge === 'refused') return '400';
+            const given = asked <= limit ? asked : tooLarge === 'cut' ? limit : Math.min(size, 20);
+            return Math.max(0, Math.min(given, there - ((number(url, 'page') || 1) - 1) * given));
+          });
+          const there = filters.reduce((sum, { hides, isNeeded }) => sum + (isNeeded ? 0 : hides), total);
+          expect(state.most?.rows).toBe(Math.min(limit, there));
+          expect(state.told.length).toBeLessThan(60);
+        },
+      ),
+      { numRuns: 2000 },
+    );
+  });
+
+  it('tries no page as large as one that strained the service, whatever gives more', () => {
+    const state = grown('https://a.example/x?n=8&open=1', 'n', (url) => {
+      const all = url.searchParams.has('open') ? 17 : 90;
+      return number(url, 'n') > 16 ? '503' : Math.min(number(url, 'n'), all);
+    });
+    expect(state.told.slice(2)).toEqual(['n 32: 503', 'n 16 without open: 16 rows']);
   });
 
   it('never asks for ever, nor goes on where the draft gives no rows', () => {

@@ -157,8 +157,8 @@ function GrowForm({ kept, onBegin }: FormProps) {
   return (
     <>
       <p className="text-soft">
-        Doubles the page size until no more rows come or it fails, then leaves each other parameter out, and tells what
-        that gave.
+        Doubles the page size until no more rows come; where a size is refused, finds the largest that is not. Then
+        leaves each other parameter of the query out, and keeps out what gave more without it.
       </p>
       <div className="mt-1 flex flex-wrap items-center gap-x-3 gap-y-1">
         <TextField of="Grow" label="size parameter" value={parameter} width="w-24" onValue={setParameter} />
@@ -166,7 +166,7 @@ function GrowForm({ kept, onBegin }: FormProps) {
       </div>
       <Begin
         problem={problem}
-        sends={`Sends about 10 to 20 requests to ${hostOf(kept)}, 500 ms apart.`}
+        sends={`Sends about 5 to 30 requests to ${hostOf(kept)}, 500 ms apart.`}
         onBegin={() => onBegin({ kind: 'grow', parameter, list })}
       />
     </>

@@ -39,13 +39,6 @@ export function RunView({ captureId, kept, run, runs, zoneMinutes, onPut }: RunV
         <RunStrips steps={steps} isGoingOn={status === 'running'} onOpen={(trial) => goTo({ trial, run: run.id })} />
       )}
       {result.trim === undefined ? null : <Needed needed={result.trim.needed} leftOut={result.trim.leftOut} />}
-      {result.grow === undefined ? null : (
-        <ul aria-label="What each change gave" className="mt-2 text-[12px]">
-          {result.grow.told.map((line) => (
-            <li key={line}>{line}</li>
-          ))}
-        </ul>
-      )}
       {result.watch === undefined ? null : (
         <Behind what="the chart">
           <WatchChart steps={steps} subject={result.watch.subject} zoneMinutes={zoneMinutes} />

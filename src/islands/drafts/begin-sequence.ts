@@ -4,7 +4,7 @@ import { goTo } from '../state/address';
 import { tell } from '../state/notices';
 import { fetchDrafts, keepDraft, keepVariables } from './draft-api';
 import { writeOrder } from './sequence-order';
-import { freeDraftName, newDraft } from './use-drafts';
+import { capturedDraftName, freeDraftName, newDraft } from './use-drafts';
 
 /** Makes drafts of captured requests, each taking from the responses before it what it did in the capture. */
 export async function beginSequence(captureId: string, { steps, carries }: Sequence): Promise<void> {
@@ -18,8 +18,8 @@ export async function beginSequence(captureId: string, { steps, carries }: Seque
   const set: SharedVariable[] = [];
   const ids = new Map<number, string>();
   const drafts = steps.map(({ index, draft }) => {
-    const path = draft.url.replace(/^[a-z]+:\/\/[^/?]*/i, '').split('?', 1)[0] ?? '';
-    const name = `${draft.method} ${path.split('/').at(-1) || path} (#${index})`;
+    const captured = carries.map(({ name, value }) => ({ name, value, isSecret: false }));
+    const name = capturedDraftName({ ...draft, variables: captured }, index);
     const kept = newDraft(freeDraftName(name, there.value.drafts), draft, index);
     ids.set(index, kept.id);
     return kept;

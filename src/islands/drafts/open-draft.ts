@@ -4,7 +4,7 @@ import { goTo } from '../state/address';
 import { fetchDossier } from '../state/api';
 import { tell } from '../state/notices';
 import { fetchDrafts, keepDraft } from './draft-api';
-import { freeDraftName, newDraft } from './use-drafts';
+import { capturedDraftName, freeDraftName, newDraft } from './use-drafts';
 
 /**
  * Begins a draft from a captured request and goes to it.
@@ -18,8 +18,7 @@ export async function openDraft(captureId: string, index: number, loop: Partial<
   }
   const { exchange, body } = answer.value;
   const draft = draftFromExchange(exchange, 'faithful');
-  const path = draft.url.replace(/^[a-z]+:\/\/[^/?]*/i, '').split('?', 1)[0] ?? '';
-  const name = `${draft.method} ${path.split('/').at(-1) || path} (#${index})`;
+  const name = capturedDraftName(draft, index);
   const text = body.kind === 'json' && !body.isCut ? body.text : undefined;
   const suggested = suggestLoop({ text, headers: findResponse(exchange)?.headers }, draft);
   const kept = {

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { EMPTY_DRAFT } from '#core/convert';
 import { keptFrom, type SharedVariable, withSheet } from '#core/sheet';
 import type { KeptDrafts } from './draft-api';
-import { freeDraftName, takenBack } from './use-drafts';
+import { capturedDraftName, freeDraftName, takenBack } from './use-drafts';
 
 const variable = (name: string, value = 'x'): SharedVariable => ({ name, value, isSecret: false });
 const draft = (id: string, path: string) =>
@@ -46,4 +46,15 @@ it('gives a draft a name that no other one has', () => {
   const others = ['a', 'a, 2'].map((name) => ({ ...draft(name, '/'), name }));
   expect(freeDraftName('b', others)).toBe('b');
   expect(freeDraftName('a', others)).toBe('a, 3');
+});
+
+it.each([
+  ['https://a.example/huts/alba?beds=2', 'GET alba (#4)'],
+  ['https://a.example/huts/', 'GET /huts/ (#4)'],
+  ['https://a.example', 'GET / (#4)'],
+  // The whole path comes from a Location.
+  ['https://a.example‹place›', 'GET 7 (#4)'],
+  ['https://a.example/stays/‹place›', 'GET 7 (#4)'],
+])('calls a draft of %s as its path ends', (url, name) => {
+  expect(capturedDraftName({ ...EMPTY_DRAFT, url, variables: [variable('place', '/stays/7')] }, 4)).toBe(name);
 });

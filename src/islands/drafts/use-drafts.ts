@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { Draft } from '#core/convert';
+import { type Draft, fillIn } from '#core/convert';
+import { splitUrl } from '#core/http';
 import {
   type KeptDraft,
   keptFrom,
@@ -216,6 +217,12 @@ export function freeDraftName(name: string, others: readonly KeptDraft[]): strin
     const free = number === 1 ? name : `${name.slice(0, 190)}, ${number}`;
     if (!taken.has(free)) return free;
   }
+}
+
+/** What a draft of a captured request is called: what its path ends in, with the values that the capture had. */
+export function capturedDraftName(draft: Draft, exchange: number): string {
+  const path = (splitUrl(fillIn(draft).url) ?? { path: draft.url }).path;
+  return `${draft.method} ${path.split('/').at(-1) || path || '/'} (#${exchange})`;
 }
 
 /** A draft with an id of its own. */

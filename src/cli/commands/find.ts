@@ -1,10 +1,8 @@
-import { recordedBytes } from '#core/content';
 import { type Hit, prepareSearch, type Search, wordBound, wordFindProblem } from '#core/find';
-import { type Exchange, findResponse } from '#core/model';
 import { type Input, readExchanges } from '#server/capture-file';
 import { TookTooLong } from '#server/find/bounded';
 import { findIn } from '#server/find/find-in-capture';
-import type { KeptBody } from '#server/find/texts';
+import { keptBody } from '#server/find/texts';
 import { UsageError, withInput } from '../input';
 import { printJson, printLines, tell } from '../output';
 
@@ -45,12 +43,6 @@ function findInFile(input: Input, search: Search): { readonly hits: readonly Hit
     }
   }
   return { hits };
-}
-
-function keptBody(exchange: Exchange): KeptBody | undefined {
-  const body = findResponse(exchange)?.body;
-  if (body === undefined) return undefined;
-  return { bytes: Buffer.from(recordedBytes(body)), isDecodedText: body.encoding === 'text' };
 }
 
 function hitJson(hit: Hit): unknown {

@@ -28,8 +28,8 @@ const exchange = (parts: {
 const PNG = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==';
 const pngBytes = Uint8Array.from(atob(PNG), (character) => character.charCodeAt(0));
 
-const bodyOf = (content: Record<string, Json>, headers: Json = []) => {
-  const read = exchange({ response: { headers, content: content as JsonObject } });
+const bodyOf = (content: Record<string, Json>, headers: Json = [], bodySize: Json = -1) => {
+  const read = exchange({ response: { headers, bodySize, content: content as JsonObject } });
   return { ...readBody(findResponse(read), noInflate), notes: read.notes, bodyBytes: read.bodyBytes };
 };
 
@@ -183,6 +183,48 @@ describe('bodies', () => {
       const read = bodyOf({ mimeType: 'application/json', text, size: text.length });
       expect(read).toMatchObject({ text: wanted, notes: ['its body was recorded as bytes, one to a character'] });
     }
+  });
+
+  describe('that were taken for windows-1252', () => {
+    const wanted = 'beds: 3, "Peña" – 20 €, 東京\n';
+    // What a browser gave of these bytes without a charset.
+    const text = 'beds: 3, "PeÃ±a" â€“ 20 â‚¬, æ\u009d±äº¬\n';
+    const note = 'its body is UTF-8 that was recorded as windows-1252; it is read as UTF-8';
+    const sentBytes = new TextEncoder().encode(wanted).length;
+    const takenBytes = new TextEncoder().encode(text).length;
+    const length = (bytes: number): Json => [{ name: 'Content-Length', value: String(bytes) }];
+
+    it.each<[string, Record<string, Json>, Json?, Json?]>([
+      ['an event stream', { mimeType: 'text/event-stream' }],
+      ['a table', { mimeType: 'text/csv', size: sentBytes }],
+      ['plain text of a known length', { mimeType: 'text/plain', size: takenBytes }, length(sentBytes)],
+      ['plain text that was counted on the wire', { mimeType: 'text/plain', size: sentBytes }, [], sentBytes],
+    ])('are the bytes that were sent: %s', (_name, content, headers, bodySize) => {
+      const read = bodyOf({ ...content, text }, headers, bodySize);
+      expect(read).toMatchObject({ text: wanted, bodyBytes: sentBytes, notes: [note] });
+    });
+
+    it.each<[string, Record<string, Json>, Json?, Json?]>([
+      ['of a type that names its charset', { mimeType: 'text/plain; charset=utf-8' }],
+      [
+        'whose charset is in the header alone',
+        { mimeType: 'text/plain' },
+        [{ name: 'content-type', value: 'text/plain;charset=utf-8' }],
+      ],
+      ['of types that are read as UTF-8', { mimeType: 'application/json' }],
+      ['of pages', { mimeType: 'text/html' }],
+      ['that are as long as they stand', { mimeType: 'text/csv' }, length(takenBytes)],
+      ['whose bytes were counted so on the wire', { mimeType: 'text/csv' }, [], takenBytes],
+    ])('are not those %s', (_name, content, headers, bodySize) => {
+      expect(bodyOf({ ...content, text }, headers, bodySize)).toMatchObject({ text, notes: [] });
+    });
+
+    it.each(['Peña', 'Ã sola', 'Ãa Ã±', '東京', 'â‚', '€ 20', 'plain'])(
+      'are not those that would be no UTF-8: %s',
+      (own) => {
+        expect(bodyOf({ mimeType: 'text/csv', text: own })).toMatchObject({ text: own, notes: [] });
+      },
+    );
   });
 });
 

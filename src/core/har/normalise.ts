@@ -17,7 +17,7 @@ import { readInstant } from './instant';
 import { classifyKind } from './kind';
 import { readNameValues, splitSetCookies } from './name-values';
 import { NOTE_BEGINS } from './note';
-import { measureText, readBodyText, readPayload } from './recorded';
+import { declaredBytes, measureText, readBodyText, readPayload } from './recorded';
 import {
   asAmount,
   asFilledText,
@@ -246,7 +246,7 @@ function readResponse(raw: Json | undefined, status: number, notes: string[]): R
     headers,
     redirectUrl: asFilledText(member(raw, 'redirectURL')),
     mimeType,
-    body: text === undefined ? undefined : readBodyText(text, content, mimeType, headers, notes),
+    body: text === undefined ? undefined : readBodyText(text, raw, { mimeType, headers }, notes),
   };
 }
 
@@ -279,10 +279,13 @@ function readSizes(entry: Json, outcome: Outcome): Sizes {
     headersBytes === undefined || wireBodyBytes === undefined ? wireBodyBytes : headersBytes + wireBodyBytes;
   const content = member(raw, 'content');
   const size = asAmount(member(content, 'size'));
-  const text = outcome.type === 'unanswered' ? undefined : measureText(outcome.response.body);
+  const body = outcome.type === 'unanswered' ? undefined : outcome.response.body;
+  const text = measureText(body);
   // Recorders that had no body at hand write 0, though one was sent; some write it beside the very body.
   const isUnrecorded = size === 0 && (text ?? 0) === 0 && promisesBody(entry, outcome);
-  const bodyBytes = size === 0 ? (text ?? 0) : (size ?? text);
+  // Of bytes that were recorded as characters some recorders count what became of them.
+  const sent = outcome.type === 'answered' && body?.encoding === 'latin1' ? declaredBytes(outcome.response) : undefined;
+  const bodyBytes = sent ?? (size === 0 ? (text ?? 0) : (size ?? text));
   return {
     transferBytes,
     headersBytes,

@@ -1,4 +1,5 @@
-import { findHeader, type NameValue, type Payload, type RecordedText } from '../model';
+import { findHeader, type Payload, type RecordedText, type ResponsePart } from '../model';
+import { isEncodingUnnamed, misreadBytes, utf8Of } from './misread';
 import { asAmount, asFilledText, asList, asText, isObject, type Json, member } from './shape';
 
 // What recorders kept of payloads and bodies, and in which form.
@@ -45,14 +46,14 @@ const isBase64 = (encoding: string | undefined): boolean => encoding?.trim().toL
 const recordedText = (text: string, encoding: string | undefined): RecordedText =>
   isBase64(encoding) ? { encoding: 'base64', text } : { encoding: 'text', text };
 
-/** Text of a body as it was recorded: text, base64, or bytes written one to a character. */
+/** Text of a body as it was recorded: text, base64, or bytes written one to a character. @param raw HAR's response */
 export function readBodyText(
   text: string,
-  content: Json | undefined,
-  mimeType: string | undefined,
-  headers: readonly NameValue[],
+  raw: Json | undefined,
+  { mimeType, headers }: Pick<ResponsePart, 'mimeType' | 'headers'>,
   notes: string[],
 ): RecordedText {
+  const content = member(raw, 'content');
   if (isBase64(asText(member(content, 'encoding')))) {
     if (looksLikeBase64(text)) return { encoding: 'base64', text };
     notes.push('its body is marked base64 and is none; it was read as text');
@@ -63,13 +64,21 @@ export function readBodyText(
     notes.push('its body was recorded as a data: address');
     return { encoding: 'base64', text: text.slice(data.length) };
   }
-  const lengths = [asAmount(member(content, 'size')), declaredBytes(headers)];
-  if (!isOneByteEach(text, mimeType, lengths)) return { encoding: 'text', text };
-  notes.push('its body was recorded as bytes, one to a character');
-  return { encoding: 'latin1', text };
+  const declared = declaredBytes({ headers });
+  if (isOneByteEach(text, mimeType, [asAmount(member(content, 'size')), declared])) {
+    notes.push('its body was recorded as bytes, one to a character');
+    return { encoding: 'latin1', text };
+  }
+  // Some recorders count the size in what they made of it.
+  const wire = findHeader(headers, 'content-encoding') === undefined ? asAmount(member(raw, 'bodySize')) : undefined;
+  const bytes = isEncodingUnnamed({ mimeType, headers }) ? misreadBytes(text, [declared, wire]) : undefined;
+  if (bytes === undefined) return { encoding: 'text', text };
+  notes.push('its body is UTF-8 that was recorded as windows-1252; it is read as UTF-8');
+  return { encoding: 'latin1', text: bytes };
 }
 
-const declaredBytes = (headers: readonly NameValue[]): number | undefined =>
+/** The length of a body as its headers tell it, where it was sent unpacked (RFC 9110 8.6). */
+export const declaredBytes = ({ headers }: Pick<ResponsePart, 'headers'>): number | undefined =>
   findHeader(headers, 'content-encoding') === undefined ? asAmount(findHeader(headers, 'content-length')) : undefined;
 
 /** By its beginning and its end: looking at all of every body would cost more than reading it. */
@@ -94,19 +103,7 @@ function isOneByteEach(text: string, mimeType: string | undefined, declared: rea
   // biome-ignore lint/suspicious/noControlCharactersInRegex: bytes are what is looked for.
   if (!/[\u0080-\u00ff]/.test(text) || /[^\u0000-\u00ff]/.test(text)) return false;
   // Some recorders count characters. Text that would be no UTF-8 as bytes is what it reads as.
-  return isOfBytes || isUtf8(text);
-}
-
-/** True where a text of bytes is UTF-8 (RFC 3629). */
-function isUtf8(text: string): boolean {
-  const bytes = new Uint8Array(text.length);
-  for (let at = 0; at < text.length; at++) bytes[at] = text.charCodeAt(at);
-  try {
-    new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-    return true;
-  } catch {
-    return false;
-  }
+  return isOfBytes || utf8Of(text) !== undefined;
 }
 
 /** The length of the recorded text in bytes; unknown where none was recorded. */

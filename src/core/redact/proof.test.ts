@@ -46,4 +46,17 @@ describe('the proof’s search', () => {
       { seed: 20261130, numRuns: 2000 },
     );
   });
+
+  it('finds what stands as it is recorded where its bytes are taken for windows-1252, and what was kept so', () => {
+    for (const [kept, stands] of [
+      ['Peña Alta', 'PeÃ±a Alta'],
+      ['Peña – Alta', 'PeÃ±a â€“ Alta'],
+      ['PeÃ±a Alta', 'Peña Alta'],
+    ] as const) {
+      const prover = new Prover([secretOf(kept)]);
+      prover.text('Pena Alta, PeÃ±o Alta, Peñón', 'clean');
+      prover.text(`name;${stands};3`, 'x');
+      expect(prover.leaks.map(({ path }) => path)).toEqual(['x']);
+    }
+  });
 });

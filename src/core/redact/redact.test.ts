@@ -649,3 +649,18 @@ it('no placeholder is what it stands for, whatever that is and whatever kind it 
     { seed: 22, numRuns: 3000 },
   );
 });
+
+it('a name leaves with none of its misreadings, nor does the name where a misreading was given', () => {
+  const spoken = JSON.stringify({ hut: 'Peña – Alta' });
+  const entries = [
+    entryOf({ response: body(spoken) }),
+    entryOf({ response: body('name;beds\nPeÃ±a â€“ Alta;3\nPeÃ±o Alto;4\n', 'text/csv') }),
+    entryOf({ response: body('data: PeÃ±a â\u0080\u0093 Alta\n\n', 'text/event-stream') }),
+  ];
+  for (const word of ['Peña – Alta', 'PeÃ±a â€“ Alta']) {
+    const { text, leaks } = redact(entries, { preset: 'colleague', words: [word] });
+    expect(text).not.toMatch(/Pe(?:ñ|Ã±)a/);
+    expect(text).toContain('PeÃ±o Alto;4');
+    expect(leaks).toEqual([]);
+  }
+});

@@ -1,4 +1,5 @@
 import { bytesFromText } from '../content';
+import { misreadText, rereadText } from '../har';
 
 // The ways in which a value may be written, so that it is found wherever it stands.
 
@@ -20,7 +21,8 @@ const LEAST_HEX_BYTES = 6;
 
 /**
  * Every way in which a value may stand in a text whose encodings are undone: plain; in base64 at each of its three offsets,
- * the web's alphabet too, as it is and as JSON has it; in hex; what is hex itself in either case.
+ * the web's alphabet too, as it is and as JSON has it; in hex; what is hex itself in either case; what is not ASCII as it is
+ * recorded where its bytes are taken for characters, and the other way round.
  */
 export function variantsOf(value: string): Variant[] {
   const variants = new Map<string, Variant>();
@@ -32,11 +34,22 @@ export function variantsOf(value: string): Variant[] {
     add(value.toLowerCase(), (placeholder) => placeholder);
     add(value.toUpperCase(), (placeholder) => placeholder.toUpperCase());
   }
+  for (const text of misreadings(value)) add(text, (placeholder) => placeholder);
   // What is in JSON before it is in base64, as in a token's claims, is escaped there.
   const inners = new Map<string, Encoding>([[value, (text) => text]]);
   if (!inners.has(jsonInside(value))) inners.set(jsonInside(value), jsonInside);
   for (const [written, inner] of inners) addBytes(written, inner, add);
   return [...variants.values()];
+}
+
+/** A value whose UTF-8 was taken for windows-1252 or for one character a byte, or that was before it was. */
+export function misreadings(value: string): string[] {
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: all of ASCII.
+  if (/^[\u0000-\u007f]*$/.test(value) || !value.isWellFormed()) return [];
+  const reread = rereadText(value);
+  const binary = (text: string): string =>
+    Array.from(bytesFromText(text), (byte) => String.fromCharCode(byte)).join('');
+  return [value, ...(reread === undefined ? [] : [reread])].flatMap((text) => [text, misreadText(text), binary(text)]);
 }
 
 function addBytes(

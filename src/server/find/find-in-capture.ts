@@ -8,7 +8,7 @@ import { prepareFirst } from '../db/prepared';
 import { bodies, entries, signatures } from '../db/schema';
 import { withinTime } from './bounded';
 import { BLOCK, WHOLE } from './protocol';
-import { bodyText, type KeptBody, mayHold, payloadText } from './texts';
+import { asRead, bodyText, type KeptBody, mayHold, payloadText } from './texts';
 
 /** What a regular expression may take for one exchange, and beside it for each million characters that it reads. */
 const LIMIT_MS = 2000;
@@ -77,8 +77,7 @@ function searchEntry(
   const kept = sha256 === null || earlier !== undefined ? undefined : reader.body(sha256, form);
   const isLikelyBody = kept !== undefined && (!kept.isDecodedText || mayHold(kept.bytes, search.needles));
   const isLikely = isUnsigned || isLikelyBody || mayStandIn(raw, sought);
-  const exchange = isLikely ? readEntry(raw, place) : undefined;
-  const hits = exchange === undefined ? [] : findIn(exchange, isLikelyBody || isUnsigned ? kept : undefined, search);
+  const hits = isLikely ? searchIn(raw, place, isLikelyBody || isUnsigned ? kept : undefined, search) : [];
   if (earlier !== undefined) return [...hits, ...earlier.map((hit) => ({ ...hit, index: place }))];
   if (sha256 !== null && kept !== undefined) {
     known.set(
@@ -119,9 +118,11 @@ function mayStandIn(raw: string, sought: readonly Sought[]): boolean {
   });
 }
 
-function readEntry(raw: string, place: number): Exchange | undefined {
+function searchIn(raw: string, place: number, kept: KeptBody | undefined, search: Search): Hit[] {
   const value = JSON.parse(raw) as Json;
-  return isObject(value) ? normaliseEntry(value, place) : undefined;
+  if (!isObject(value)) return [];
+  const exchange = normaliseEntry(value, place);
+  return findIn(exchange, kept && asRead(exchange, value, kept), search);
 }
 
 /** Reads entries by queries that are prepared once. */

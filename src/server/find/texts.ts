@@ -1,5 +1,7 @@
-import { bodyKind, decodeText, encodingOf, readPayloadContent, unpackBytes } from '#core/content';
+import { isAscii } from 'node:buffer';
+import { bodyKind, decodeText, encodingOf, readPayloadContent, recordedBytes, unpackBytes } from '#core/content';
 import type { Needle, TextToSearch } from '#core/find';
+import { type Json, member, misreadText, readBodyText } from '#core/har';
 import { type Exchange, findResponse } from '#core/model';
 import { inflateWithZlib } from '../inflate';
 
@@ -7,6 +9,21 @@ import { inflateWithZlib } from '../inflate';
 export interface KeptBody {
   readonly bytes: Buffer;
   readonly isDecodedText: boolean;
+}
+
+/** A response's body as it was recorded; absent where none was. */
+export function keptBody(exchange: Exchange): KeptBody | undefined {
+  const body = findResponse(exchange)?.body;
+  if (body === undefined) return undefined;
+  return { bytes: Buffer.from(recordedBytes(body)), isDecodedText: body.encoding === 'text' };
+}
+
+/** A body that is kept apart from its entry, as it is read where it stands in it: characters may be bytes. */
+export function asRead(exchange: Exchange, entry: Json, kept: KeptBody): KeptBody {
+  const response = findResponse(exchange);
+  if (response === undefined || !kept.isDecodedText || isAscii(kept.bytes)) return kept;
+  const read = readBodyText(kept.bytes.toString('utf8'), member(entry, 'response'), response, []);
+  return read.encoding === 'text' ? kept : { bytes: Buffer.from(recordedBytes(read)), isDecodedText: false };
 }
 
 /** The text of a payload in which is searched; absent where none was recorded. */
@@ -66,9 +83,15 @@ export function mayHold(bytes: Buffer, needles: readonly Needle[]): boolean {
   let folded: string | undefined;
   return needles.some(({ text, ignoresCase }) => {
     if (!ignoresCase || !/[a-z]/i.test(text))
-      return /^[\0-\x7f]*$/.test(text) ? bytes.includes(text, 0, 'latin1') : ignoresCase || bytes.includes(text);
-    if (!/^[\0-\x7f]*$/.test(text)) return true;
+      return isPlain(text) ? bytes.includes(text, 0, 'latin1') : ignoresCase || mayHoldOther(bytes, text);
+    if (!isPlain(text)) return true;
     folded ??= bytes.toString('latin1').toLowerCase();
     return folded.includes(text.toLowerCase());
   });
 }
+
+const isPlain = (text: string): boolean => /^[\0-\x7f]*$/.test(text);
+
+/** Beyond ASCII a text may have been recorded as its bytes, one to a character, or in windows-1252. */
+const mayHoldOther = (bytes: Buffer, text: string): boolean =>
+  [text, Buffer.from(text).toString('latin1'), misreadText(text)].some((written) => bytes.includes(written));

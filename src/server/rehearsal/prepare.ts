@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { rereadText } from '#core/har';
 import { readHttpDate } from '#core/http';
 import { type Exchange, findHeader, type NameValue } from '#core/model';
 import {
@@ -167,5 +168,8 @@ const lengthOf = (bytes: number): NameValue => ({ name: 'Content-Length', value:
 // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is taken out.
 const BREAKS = /[\u0000-\u0008\u000a-\u001f\u007f]/g;
 
+/** Values as bytes, one to a character: UTF-8, which browsers record as windows-1252. */
 const flat = (headers: readonly NameValue[]): string[] =>
-  headers.flatMap(({ name, value }) => [name, Buffer.from(value.replace(BREAKS, ' '), 'utf8').toString('latin1')]);
+  headers.flatMap(({ name, value }) => [name, bytesOf(value.replace(BREAKS, ' '))]);
+
+const bytesOf = (value: string): string => Buffer.from(rereadText(value) ?? value, 'utf8').toString('latin1');

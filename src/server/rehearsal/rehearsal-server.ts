@@ -29,6 +29,7 @@ import { type Prepared, Preparer } from './prepare';
 import { readBody, shownPayload } from './read-body';
 import type { Recording } from './recording';
 import { SocketPlayer } from './sockets';
+import { openTunnel } from './tunnel';
 import { type Refusal, refusalOf } from './visitor';
 
 /** What a rehearsal was asked, ready to be kept. */
@@ -97,7 +98,8 @@ export class RehearsalServer {
     server.on(made === undefined ? 'connection' : 'secureConnection', (socket: Socket) => this.#watch(socket));
     server.on('request', (message, response) => this.#goOn(this.#handle(message, response)));
     server.on('upgrade', (message, socket, head) => this.#goOn(this.#upgrade(message, socket, head)));
-    server.on('connect', (_message, socket: Duplex) => refuseRaw(socket, 501, 'Not Implemented', NO_TUNNELS));
+    const plain = made === undefined ? server : undefined;
+    server.on('connect', (message, socket: Duplex, rest: Buffer) => openTunnel(plain, message, socket, rest));
     server.on('clientError', (error: NodeJS.ErrnoException, socket: Duplex) => this.#garbled(error, socket));
     await new Promise<void>((resolve, reject) => {
       server.once('error', reject);
@@ -385,9 +387,6 @@ const without = ({ waitMs, receiveMs }: ReturnType<typeof paceOf>, spentMs: numb
 const NO_PACE = { waitMs: 0, receiveMs: 0 };
 const BROKE_OFF = 'The client broke off in the middle of its request.';
 const TOO_LONG = 'A payload of more than 64 MB: the connection was closed.';
-const NO_TUNNELS =
-  'A rehearsal makes no tunnels: ask the captured host by http:// through it, or by the addresses that it was started with.';
-
 const urlsOf = ({ requests }: Recording): string[] => requests.map(({ url }) => url);
 
 const leftEarly = ({ isGone }: Gave): string[] => (isGone ? ['the client left before the end'] : []);

@@ -421,6 +421,39 @@ describe('a rehearsal on the wire', () => {
     expect((await get(port, '/x', {}, 'POST')).status).toBe(200);
   });
 
+  it('answers in tunnels what comes in plain HTTP, request after request, and closes on TLS', async () => {
+    const { port, asked } = await rehearse([
+      { url: 'http://www.cumbrera.example/a', body: 'first' },
+      { url: 'http://www.cumbrera.example/b', body: 'second' },
+    ]);
+    const tunnelled = (after: (string | Buffer)[]) =>
+      new Promise<string>((resolve) => {
+        let heard = '';
+        const left = [...after];
+        const socket = connect(port, '127.0.0.1', () =>
+          socket.write('CONNECT www.cumbrera.example:80 HTTP/1.1\r\nHost: www.cumbrera.example:80\r\n\r\n'),
+        );
+        socket.on('data', (chunk: Buffer) => {
+          heard += chunk.toString('latin1');
+          const next = left.shift();
+          if (next !== undefined) socket.write(next);
+        });
+        socket.on('error', () => undefined).on('close', () => resolve(heard));
+      });
+    const requestOf = (path: string, last = ''): string =>
+      `GET ${path} HTTP/1.1\r\nHost: www.cumbrera.example\r\n${last}\r\n`;
+    const heard = await tunnelled([requestOf('/a'), requestOf('/b', 'Connection: close\r\n')]);
+    expect(heard).toMatch(/^HTTP\/1\.1 200 Connection Established\r\n\r\nHTTP\/1\.1 200.*first.*second$/s);
+    expect(asked.map(({ notes: { taken, head } }) => [taken, head?.split('\r\n', 1)[0]])).toEqual([
+      [0, 'GET /a HTTP/1.1'],
+      [1, 'GET /b HTTP/1.1'],
+    ]);
+    expect(await tunnelled([Buffer.from([22, 3, 1, 0, 5, 1, 2, 3, 4, 5])])).toBe(
+      'HTTP/1.1 200 Connection Established\r\n\r\n',
+    );
+    expect(asked).toHaveLength(2);
+  });
+
   it('is asked as a proxy by whole addresses, and by HTTPS with a certificate of its own', async () => {
     const { port, asked } = await rehearse([{ url: 'http://www.cumbrera.example/a', body: 'proxied' }]);
     expect(textOf(await get(port, 'http://www.cumbrera.example/a', { Host: 'www.cumbrera.example' }))).toBe('proxied');

@@ -144,7 +144,7 @@ function textOf(
 ): string {
   const { rows, overview, found, end } = one.analysis;
   const { page } = one.load;
-  const marks = (given ?? marksOfFile(input)).map((mark) => ({ ...mark, note: line(mark.note) }));
+  const marks = (given ?? marksOfFile(of.input)).map((mark) => ({ ...mark, note: line(mark.note) }));
   // Two captures may have one name, and two pages one file.
   const isSame = of.named === comparedWith?.named && of.input.path === comparedWith.input.path;
   const lines = other === undefined ? [] : linesOf(one, other, isSame);

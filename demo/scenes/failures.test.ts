@@ -182,7 +182,7 @@ describe('what a real browser says of what went wrong', () => {
     ],
     ['/led-to.json', true, 'cross-origin', /possibly because CORS headers are missing$/],
     ['/opaque.json', true, 'cut-short', /returned 200, and its page could not read it$/],
-    ['/wrong-coding.json', true, 'unreadable', /not in the coding that Content-Encoding names$/],
+    ['/wrong-coding.json', true, 'unreadable', /could not be decompressed$/],
     ['/cut.json', true, 'cut-short', /was cut off/],
     ['/given-up.json', true, 'no-answer', /was cancelled in the browser$/],
     ['/given-up-later.json', true, 'cut-short', /was cancelled in the browser after its headers had arrived$/],

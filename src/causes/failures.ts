@@ -213,7 +213,7 @@ export const FAILURES: readonly Cause[] = [
         wire: 1000,
       }),
     ],
-    [{ rule: 'unreadable', about: [calledHut], claims: /not in the coding that Content-Encoding names$/ }],
+    [{ rule: 'unreadable', about: [calledHut], claims: /could not be decompressed$/ }],
     { find: ['cut-short'] },
   ),
   besideLoad(

@@ -59,6 +59,16 @@ interface Cases {
 const BELOW = { fires: [], silent: [] } satisfies Cases;
 /** About the start of the made captures. */
 const NOW = 'Sat, 03 Oct 2026 09:00:00 GMT';
+/** What an EventSource asks with. */
+const EVENTS = { accept: 'text/event-stream', 'cache-control': 'no-cache' };
+const eventsAs = (type: string, more: Partial<Sketch> = {}): Sketch =>
+  call(0, { url: '/events', kind: 'eventsource', type, body: 'x', request: EVENTS, ...more });
+const framed = (response: Readonly<Record<string, string>>): Sketch => ({
+  url: '/frame',
+  kind: 'document',
+  failure: 'net::ERR_BLOCKED_BY_RESPONSE',
+  response,
+});
 const CASES: Readonly<Record<RuleId, Cases>> = {
   'found-late': BELOW,
   gap: BELOW,
@@ -129,7 +139,31 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
         [{ url: '/a.js', kind: 'script', type: 'text/plain', response: { 'x-content-type-options': 'nosniff' } }],
         /is a script of type text\/plain, which browsers refuse with nosniff/,
       ],
-      [[image(0, { failure: 'net::ERR_CONTENT_DECODING_FAILED' })], /is not in the coding that Content-Encoding names/],
+      // What is wrong with it is not known: it may be damaged, or in another coding than is said.
+      [
+        [image(0, { failure: 'net::ERR_CONTENT_DECODING_FAILED', response: { 'content-encoding': 'gzip' } })],
+        /could not be decompressed$/,
+      ],
+      [
+        [
+          image(0, {
+            failure: 'net::ERR_CONTENT_DECODING_FAILED',
+            request: { 'accept-encoding': 'gzip, deflate, br;q=0' },
+            response: { 'content-encoding': 'br' },
+          }),
+        ],
+        /came compressed by br, which its request did not accept$/,
+      ],
+      ...['br', '*', 'gzip, BR;q=0.1'].map((accepted): readonly [Sketch[], RegExp] => [
+        [
+          image(0, {
+            failure: 'net::ERR_CONTENT_DECODING_FAILED',
+            request: { 'accept-encoding': accepted },
+            response: { 'content-encoding': 'br' },
+          }),
+        ],
+        /could not be decompressed$/,
+      ]),
     ],
     silent: [
       [call(0, { body: '{"beds": [1, 2]}' })],
@@ -332,6 +366,17 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
       ],
       [[call(0, { failure: 'net::ERR_CONNECTION_RESET' })], /was cut off after its headers had arrived/],
       [[call(0, { failure: 'net::ERR_ABORTED' })], /was cancelled in the browser after its headers had arrived/],
+      [[framed({ 'x-frame-options': 'DENY' })], /was not shown in its frame: its X-Frame-Options is DENY$/],
+      // The newer of the two counts.
+      [
+        [framed({ 'x-frame-options': 'DENY', 'content-security-policy': "img-src *; frame-ancestors 'none'" })],
+        /its Content-Security-Policy says frame-ancestors 'none'$/,
+      ],
+      [[framed({ 'content-security-policy': 'img-src *' })], /kept the response from the page$/],
+      [
+        [image(0, { failure: 'net::ERR_BLOCKED_BY_RESPONSE', response: { 'x-frame-options': 'DENY' } })],
+        /kept the response from the page$/,
+      ],
     ],
     silent: [
       [call(0, { body: 'abc', response: { 'content-length': '3' } })],
@@ -359,9 +404,15 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
         /a page of HTML where a script was asked for/,
       ],
       [[image(0, { type: 'image/png', body: '<!doctype html><p>sign in' })], /where an image was asked for$/],
+      [[eventsAs('application/json')], /is of type application\/json, where an event stream was asked for$/],
     ],
     silent: [
       [DOCUMENT, { url: '/a.js', kind: 'script', body: 'a()' }],
+      [eventsAs('text/event-stream; charset=utf-8')],
+      // It ends the stream for good; a fetch may take what comes.
+      [eventsAs('text/plain', { status: 204 })],
+      [eventsAs('application/json', { request: { accept: 'text/event-stream' } })],
+      [eventsAs('application/json', { request: { ...EVENTS, accept: 'text/event-stream, application/json' } })],
       [{ ...DOCUMENT, body: '<!doctype html>' }],
       // A fragment that was asked for as HTML.
       [call(0, { type: 'text/html', body: '<!doctype html>', request: { accept: 'text/html, application/json' } })],
@@ -440,6 +491,8 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
     ],
     silent: [
       [call(0, { url: '/a' }), call(500, { url: '/a' })],
+      // Neither was sent.
+      [0, 500].map((at) => call(at, { url: '/a', status: 0, failure: 'mixed-content' })),
       // A person's new try; a poll that goes on as before.
       [call(0, { url: '/a', status: 503 }), call(10_100, { url: '/a' })],
       many(5, (at) => call(at * 2000, { url: '/a', status: at === 3 ? 503 : 200 })),

@@ -103,6 +103,7 @@ const RESPONSE_HEADERS = [
   'access-control-allow-credentials',
   'access-control-max-age',
   'x-content-type-options',
+  'x-frame-options',
   'www-authenticate',
 ] as const;
 type RequestHeader = (typeof REQUEST_HEADERS)[number];

@@ -1,6 +1,6 @@
 import { type ExchangeRow, middleOf, requestKey, spreadOf } from '../analysis';
 import { groupBy } from '../collections';
-import type { ExchangeIndex } from '../model';
+import type { ExchangeIndex, FailReason } from '../model';
 import { countUpTo } from '../timing';
 import type { Subject } from './finding';
 
@@ -18,6 +18,15 @@ export interface Retries {
 
 /** What is sent again later than this is a new try of a person's, not a retry. */
 const WITHIN_MS = 10_000;
+/** What was stopped before it left was no try. */
+const NEVER_SENT: ReadonlySet<FailReason> = new Set([
+  'blocked-by-extension',
+  'blocked-by-policy',
+  'blocked-as-mixed',
+  'blocked-port',
+  'blocked',
+  'cache-miss',
+]);
 /** Recorders round starts to the millisecond. */
 const CLOCK_MS = 1;
 
@@ -30,7 +39,8 @@ const kept = new WeakMap<readonly ExchangeRow[], Retries>();
 export function retriesIn({ asked }: Pick<Subject, 'asked'>): Retries {
   const known = kept.get(asked);
   if (known !== undefined) return known;
-  const retries = [...groupBy(asked, (row) => `${row.pageId ?? ''} ${requestKey(row)}`).values()].flatMap(retriesOf);
+  const sent = asked.filter(({ failure }) => failure?.type !== 'no-response' || !NEVER_SENT.has(failure.reason));
+  const retries = [...groupBy(sent, (row) => `${row.pageId ?? ''} ${requestKey(row)}`).values()].flatMap(retriesOf);
   const repaired = new Set<ExchangeIndex>(
     retries.flatMap(({ failed, worked }) => (worked === undefined ? [] : failed.map(({ index }) => index))),
   );

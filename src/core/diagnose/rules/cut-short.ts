@@ -38,8 +38,13 @@ export const cutShort: Rule = function* (subject) {
       continue;
     }
     const recorded = isTorn ? failure.recorded : undefined;
+    const isKept = isTorn && KEPT_BACK.has(failure.reason);
     yield {
-      ...(isTorn ? tellTorn(called(row), failure.reason) : tellShort(called(row), row.wireBytes ?? 0, declared ?? 0)),
+      ...(isKept
+        ? tellKeptBack(row, evidence)
+        : isTorn
+          ? tellTorn(called(row), failure.reason)
+          : tellShort(called(row), row.wireBytes ?? 0, declared ?? 0)),
       detail: `${recorded === undefined ? 'The recorder counts it as a success' : `The recorder wrote: ${recorded.slice(0, 200)}`}. Status ${row.status}${declared === undefined ? '' : `, Content-Length ${formatBytes(declared)}`}.`,
       evidence: [row.index],
     };
@@ -83,19 +88,45 @@ function tellTorn(name: string, reason: FailReason): Pick<Matter, 'severity' | '
       confidence: 'certain',
     };
   }
-  if (reason === 'response-blocked' || reason === 'blocked-by-corp') {
-    return {
-      severity: 'broken',
-      claim: `${name} got a response, and the browser kept the response from the page`,
-      remedy: 'The console names the policy: CORS, Cross-Origin-Resource-Policy or opaque response blocking.',
-      confidence: 'certain',
-    };
-  }
   return {
     severity: 'broken',
     claim: `${name} was cut off after its headers had arrived`,
     remedy: 'The server, a proxy on the way or the network ended it: the server’s log has the bytes it sent.',
     confidence: reason === 'unknown' ? 'weak' : 'certain',
+  };
+}
+
+const KEPT_BACK: ReadonlySet<FailReason> = new Set(['response-blocked', 'blocked-by-corp']);
+
+/** What the browser kept from the page: a document in a frame by what its own headers say of frames (HTML 7.7, CSP 6.4.2). */
+function tellKeptBack(
+  row: ExchangeRow,
+  { responseHeaders }: Evidence,
+): Pick<Matter, 'severity' | 'claim' | 'remedy' | 'confidence'> {
+  const isDocument = row.kind === 'document';
+  const ancestors = /(?:^|;)\s*frame-ancestors\b([^;]*)/i.exec(
+    responseHeaders.get('content-security-policy') ?? '',
+  )?.[1];
+  const options = responseHeaders.get('x-frame-options')?.trim();
+  const says =
+    ancestors === undefined
+      ? options && `X-Frame-Options is ${options.slice(0, 100)}`
+      : `Content-Security-Policy says frame-ancestors ${ancestors.trim().slice(0, 100)}`.trim();
+  if (isDocument && says)
+    return {
+      severity: 'broken',
+      claim: `${called(row)} was not shown in its frame: its ${says}`,
+      remedy: 'Where that page may frame it, name its origin in frame-ancestors; else do not frame it.',
+      confidence: 'strong',
+    };
+  const policies = isDocument
+    ? 'X-Frame-Options, frame-ancestors or Cross-Origin-Embedder-Policy'
+    : 'CORS, Cross-Origin-Resource-Policy or opaque response blocking';
+  return {
+    severity: 'broken',
+    claim: `${called(row)} got a response, and the browser kept the response from the page`,
+    remedy: `The console names the policy: ${policies}.`,
+    confidence: 'certain',
   };
 }
 

@@ -100,8 +100,9 @@ const TOLD: Record<FailReason, Told> = {
     remedy: 'Send Content-Length, Location and Content-Disposition once each.',
   },
   'wrong-coding': {
-    words: 'failed: the body is not in the coding that Content-Encoding names',
-    remedy: 'Check what compresses the body, and whether it is compressed twice or not at all.',
+    words: 'failed: the body could not be decompressed',
+    remedy:
+      'Check what compresses the body: whether it is in the coding that Content-Encoding names, and in one that the request accepts.',
   },
   'bad-redirect': {
     words: 'failed: it redirects to a URL that the browser does not follow',
@@ -134,7 +135,7 @@ const TOLD: Record<FailReason, Told> = {
   'response-blocked': {
     words: 'got a response, and the browser kept the response from the page',
     remedy:
-      'The console says why: CORS, Cross-Origin-Resource-Policy, opaque response blocking, its type or its digest.',
+      'The console says why: CORS, Cross-Origin-Resource-Policy, opaque response blocking, its type or its digest; of a page in a frame, X-Frame-Options or frame-ancestors.',
   },
   'cache-miss': {
     words: 'failed: it was requested from the cache only, and nothing was stored',

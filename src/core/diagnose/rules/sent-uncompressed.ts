@@ -1,6 +1,7 @@
 import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
 import { formatBytes } from '../../wording';
+import { acceptsCoding } from '../accepted';
 import { isCutShort } from '../declared';
 import type { Rule } from '../finding';
 import { called, calledAll, indexes, sum } from '../say';
@@ -54,13 +55,8 @@ export const sentUncompressed: Rule = function* (subject) {
   }
 };
 
-/** Whether a request lets its response be compressed (RFC 9110 12.5.3); one that says nothing of it may have lost its headers. */
-function takesCompressed(accepted: string | undefined): boolean {
-  if (accepted === undefined) return true;
-  return accepted
-    .split(',')
-    .some(
-      (one) =>
-        /^\s*(?:x-)?(?:gzip|deflate|br|zstd|\*)\s*(?:;|$)/i.test(one) && !/;\s*q\s*=\s*0(?:\.0*)?\s*$/i.test(one),
-    );
-}
+const CODINGS = ['gzip', 'deflate', 'br', 'zstd'];
+
+/** Whether a request lets its response be compressed; one that says nothing of it may have lost its headers. */
+const takesCompressed = (accepted: string | undefined): boolean =>
+  accepted === undefined || acceptsCoding(accepted, CODINGS);

@@ -1,6 +1,8 @@
 import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
+import { acceptsCoding } from '../accepted';
 import { isCutShort } from '../declared';
+import type { Evidence } from '../evidence';
 import type { Matter, Rule, Subject } from '../finding';
 import { findRefusal } from '../refused-type';
 import { calledAll, indexes, listed } from '../say';
@@ -14,11 +16,31 @@ interface Why {
   readonly confidence?: Matter['confidence'];
 }
 
-const WRONG_CODING: Why = {
-  words: 'could not be decompressed: it is not in the coding that Content-Encoding names',
-  many: 'could not be decompressed: they are not in the coding that Content-Encoding names',
-  remedy: 'Check what compresses the body, and whether it is compressed twice or not at all.',
+const NOT_DECOMPRESSED: Why = {
+  words: 'could not be decompressed',
+  many: 'could not be decompressed',
+  remedy:
+    'Check what compresses the body: whether it is in the coding that Content-Encoding names, whole, and compressed once.',
 };
+
+/** What a body was compressed by though its request did not accept it; undefined where that is not known (RFC 9110 12.5.3). */
+function codingNotAccepted({ requestHeaders, responseHeaders }: Evidence): string | undefined {
+  const coding = responseHeaders.get('content-encoding')?.trim().toLowerCase();
+  const accepted = requestHeaders.get('accept-encoding');
+  if (coding === undefined || accepted === undefined || !/^[\w.-]+$/.test(coding)) return undefined;
+  return acceptsCoding(accepted, [coding]) ? undefined : coding;
+}
+
+function whyNotDecompressed(evidence: Evidence | undefined): Why {
+  const coding = evidence === undefined ? undefined : codingNotAccepted(evidence);
+  if (coding === undefined) return NOT_DECOMPRESSED;
+  return {
+    words: `came compressed by ${coding}, which its request did not accept`,
+    many: `came compressed by ${coding}, which their requests did not accept`,
+    remedy:
+      'Have the server compress by what Accept-Encoding names, and send Vary: Accept-Encoding, so that no cache gives it to who does not take it.',
+  };
+}
 
 /** Responses that cannot be used as what they are: by their bytes, their type, or their coding. */
 export const unreadable: Rule = function* (subject) {
@@ -43,7 +65,8 @@ export const unreadable: Rule = function* (subject) {
 function whyUnreadable(subject: Subject, row: ExchangeRow): Why | undefined {
   const evidence = subject.evidenceOf(row.index);
   const { failure, status } = row;
-  if (failure !== undefined && failure.type === 'cut-off' && failure.reason === 'wrong-coding') return WRONG_CODING;
+  if (failure !== undefined && failure.type === 'cut-off' && failure.reason === 'wrong-coding')
+    return whyNotDecompressed(evidence);
   if (evidence === undefined || failure !== undefined || status === undefined || status >= 300) return undefined;
   // What broke off is told as that.
   if (isCutShort(row, evidence)) return undefined;

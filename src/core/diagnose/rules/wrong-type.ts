@@ -1,4 +1,5 @@
 import type { ExchangeRow } from '../../analysis';
+import { essence } from '../../har';
 import type { Evidence } from '../evidence';
 import type { Rule } from '../finding';
 import { called } from '../say';
@@ -14,6 +15,17 @@ export const wrongType: Rule = function* (subject) {
   );
   for (const row of subject.asked) {
     const evidence = subject.evidenceOf(row.index);
+    if (evidence !== undefined && isNoStream(row, evidence)) {
+      yield {
+        severity: 'broken',
+        claim: `${called(row)} is of type ${essence(row.mimeType)}, where an event stream was asked for`,
+        detail: `Its status is ${row.status}. An EventSource takes no other type than text/event-stream, and does not connect again (HTML 9.2.2).`,
+        evidence: [row.index],
+        remedy: 'Send it as text/event-stream; look at its body in its dossier: it may be an error, or a sign-in.',
+        confidence: 'strong',
+      };
+      continue;
+    }
     if (evidence?.isPage !== true || row.status === undefined || row.status >= 300) continue;
     const wantsJson = row.kind === 'data' && wantsData(row, evidence, jsonEndpoints);
     if (!NEVER_A_PAGE.has(row.kind) && !wantsJson) continue;
@@ -27,6 +39,16 @@ export const wrongType: Rule = function* (subject) {
     };
   }
 };
+
+/** Whether something else came where an EventSource asked: it accepts nothing else and no stored copy (HTML 9.2.2); a fetch says less. */
+const isNoStream = ({ kind, status, mimeType, failure }: ExchangeRow, { requestHeaders }: Evidence): boolean =>
+  kind === 'stream' &&
+  failure === undefined &&
+  status === 200 &&
+  mimeType !== undefined &&
+  essence(mimeType) !== 'text/event-stream' &&
+  requestHeaders.get('accept')?.trim() === 'text/event-stream' &&
+  requestHeaders.get('cache-control')?.trim() === 'no-cache';
 
 const isJson = (mimeType: string | undefined): boolean => /[/+]json\b/i.test(mimeType ?? '');
 

@@ -17,7 +17,7 @@ import { readInstant } from './instant';
 import { classifyKind } from './kind';
 import { readNameValues, splitSetCookies } from './name-values';
 import { NOTE_BEGINS } from './note';
-import { declaredBytes, measureText, readBodyText, readPayload } from './recorded';
+import { measureText, readBodyText, readPayload } from './recorded';
 import {
   asAmount,
   asFilledText,
@@ -279,13 +279,10 @@ function readSizes(entry: Json, outcome: Outcome): Sizes {
     headersBytes === undefined || wireBodyBytes === undefined ? wireBodyBytes : headersBytes + wireBodyBytes;
   const content = member(raw, 'content');
   const size = asAmount(member(content, 'size'));
-  const body = outcome.type === 'unanswered' ? undefined : outcome.response.body;
-  const text = measureText(body);
+  const text = outcome.type === 'unanswered' ? undefined : measureText(outcome.response.body);
   // Recorders that had no body at hand write 0, though one was sent; some write it beside the very body.
   const isUnrecorded = size === 0 && (text ?? 0) === 0 && promisesBody(entry, outcome);
-  // Of bytes that were recorded as characters some recorders count what became of them.
-  const sent = outcome.type === 'answered' && body?.encoding === 'latin1' ? declaredBytes(outcome.response) : undefined;
-  const bodyBytes = sent ?? (size === 0 ? (text ?? 0) : (size ?? text));
+  const bodyBytes = size === 0 ? (text ?? 0) : (size ?? text);
   return {
     transferBytes,
     headersBytes,

@@ -1,4 +1,4 @@
-import { findHeader, type Payload, type RecordedText, type ResponsePart } from '../model';
+import { findHeader, type NameValue, type Payload, type RecordedText, type ResponsePart } from '../model';
 import { isEncodingUnnamed, misreadBytes, utf8Of } from './misread';
 import { asAmount, asFilledText, asList, asText, isObject, type Json, member } from './shape';
 
@@ -64,7 +64,7 @@ export function readBodyText(
     notes.push('its body was recorded as a data: address');
     return { encoding: 'base64', text: text.slice(data.length) };
   }
-  const declared = declaredBytes({ headers });
+  const declared = declaredBytes(headers);
   if (isOneByteEach(text, mimeType, [asAmount(member(content, 'size')), declared])) {
     notes.push('its body was recorded as bytes, one to a character');
     return { encoding: 'latin1', text };
@@ -78,7 +78,7 @@ export function readBodyText(
 }
 
 /** The length of a body as its headers tell it, where it was sent unpacked (RFC 9110 8.6). */
-export const declaredBytes = ({ headers }: Pick<ResponsePart, 'headers'>): number | undefined =>
+const declaredBytes = (headers: readonly NameValue[]): number | undefined =>
   findHeader(headers, 'content-encoding') === undefined ? asAmount(findHeader(headers, 'content-length')) : undefined;
 
 /** By its beginning and its end: looking at all of every body would cost more than reading it. */

@@ -1,5 +1,5 @@
 import { base64Of, bodyShape, bytesFromBase64, type Inflate, type SecretText, type Shape } from '../content';
-import { isObject, type Json, type JsonObject, member } from '../har';
+import { isObject, type Json, type JsonObject, member, normaliseEntry } from '../har';
 import { isPlainlyBytes, unpackText } from './unpacked';
 
 /** What a text of an entry is: where secrets are looked for in it follows. */
@@ -53,6 +53,23 @@ interface Walk {
 /** An entry with each of its texts changed, names of members too; the entry itself stays as it is. */
 export const mapEntry = (entry: Json, change: Change, tools: EntryTools): Json =>
   mapValue(entry, '', { change, tools, coding: codingOf(entry) });
+
+/**
+ * A changed entry with the size of its body where its recorder counted none and the body is another now: what stands in
+ * the place of a secret may be longer or shorter than it was.
+ */
+export function withSize(before: Json, after: Json): Json {
+  const own = member(member(before, 'response'), 'content');
+  const response = member(after, 'response');
+  const content = member(response, 'content');
+  if (!isObject(before) || !isObject(after) || !isObject(response) || !isObject(content)) return after;
+  const size = Number(member(own, 'size') ?? 0);
+  const text = member(own, 'text');
+  if (size > 0 || typeof text !== 'string' || text === member(content, 'text')) return after;
+  const { bodyBytes } = normaliseEntry(before, 0);
+  if (bodyBytes === undefined) return after;
+  return { ...after, response: { ...response, content: { ...content, size: bodyBytes } } } as unknown as Json;
+}
 
 function codingOf(entry: Json): string | undefined {
   const headers = member(member(entry, 'response'), 'headers');

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { inflateWithZlib } from '../../server/inflate';
 import { base64Of, bytesFromText } from '../content';
-import type { Json } from '../har';
+import { type Json, type JsonObject, normaliseEntry } from '../har';
 import { Automaton } from './automaton';
 import { isCard, isCpf, isDni, isIban } from './check-digits';
 import type { TextRole } from './entry';
@@ -663,4 +663,18 @@ it('a name leaves with none of its misreadings, nor does the name where a misrea
     expect(text).toContain('PeÃ±o Alto;4');
     expect(leaks).toEqual([]);
   }
+});
+
+it.each<[string, Record<string, unknown>]>([
+  ['text', { mimeType: 'text/html; charset=utf-8', text: '<p>Peña Alta</p>' }],
+  ['text of which 0 bytes were counted', { mimeType: 'text/html; charset=utf-8', size: 0, text: '<p>Peña Alta</p>' }],
+  ['text in base64', { mimeType: 'text/plain', encoding: 'base64', text: base64Of(bytesFromText('Peña Alta')) }],
+])('a body whose bytes were not counted is as long as it was: %s', (_, content) => {
+  const bytesOf = (entry: Json | undefined) => normaliseEntry(structuredClone(entry) as JsonObject, 0).bodyBytes;
+  const entry = entryOf({ response: { content } });
+  const { written, text } = redact([entry], { preset: 'colleague', words: ['Peña Alta'] });
+  expect(text).not.toContain('Alta');
+  expect(bytesOf(written[0])).toBe(bytesOf(entry));
+  const untouched = redact([entry], { preset: 'colleague' }).written[0];
+  expect(untouched).toEqual(entry);
 });

@@ -1,7 +1,7 @@
 import { FORM_FIELD, findSecrets } from '../content';
 import type { Json } from '../har';
 import { Automaton } from './automaton';
-import { type EntryTools, mapEntry, type TextRole } from './entry';
+import { type EntryTools, mapEntry, type TextRole, withSize } from './entry';
 import { layersOf, packedIn } from './layers';
 import { isUnderName } from './names';
 import { ofLength } from './placeholder';
@@ -76,7 +76,10 @@ export class Redactor {
   /** @param place the exchange's number, for telling where secrets were */
   entry(entry: Json, tools: EntryTools, place?: number): Json {
     this.#place = place;
-    const written = mapEntry(entry, (text, role) => this.text(text, role), tools);
+    const written = withSize(
+      entry,
+      mapEntry(entry, (text, role) => this.text(text, role), tools),
+    );
     this.#place = undefined;
     return written;
   }

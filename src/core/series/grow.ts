@@ -52,7 +52,7 @@ const LARGEST_SIZE = 100_000;
 /** Parameters that say how many rows a page has. */
 const SIZE =
   /^(?:(?:page_?)?size|per_?page|limit|count|rows|take|first|max(?:_?results)?|n|num|top|\$top|pagesize|items_?per_?page)$/i;
-/** Parameters that say which page: leaving them out says nothing of how much there is. */
+/** Parameters that say which page: without them mostly the first comes. */
 const PLACE = /^(?:page|p|offset|skip|start|cursor|after|before|from|\$skip)$/i;
 const ORDER = /^(?:sort|order|order_?by|dir|_)$/i;
 /** Values with which a page is the first. */

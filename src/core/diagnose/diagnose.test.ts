@@ -366,13 +366,18 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
       ],
       [[call(0, { failure: 'net::ERR_CONNECTION_RESET' })], /was cut off after its headers had arrived/],
       [[call(0, { failure: 'net::ERR_ABORTED' })], /was cancelled in the browser after its headers had arrived/],
-      [[framed({ 'x-frame-options': 'DENY' })], /was not shown in its frame: its X-Frame-Options is DENY$/],
+      [[DOCUMENT, framed({ 'x-frame-options': 'DENY' })], /was not shown in its frame: its X-Frame-Options is DENY$/],
       // The newer of the two counts.
       [
-        [framed({ 'x-frame-options': 'DENY', 'content-security-policy': "img-src *; frame-ancestors 'none'" })],
+        [
+          DOCUMENT,
+          framed({ 'x-frame-options': 'DENY', 'content-security-policy': "img-src *; frame-ancestors 'none'" }),
+        ],
         /its Content-Security-Policy says frame-ancestors 'none'$/,
       ],
-      [[framed({ 'content-security-policy': 'img-src *' })], /kept the response from the page$/],
+      [[DOCUMENT, framed({ 'content-security-policy': 'img-src *' })], /kept the response from the page$/],
+      // The window itself went there.
+      [[framed({ 'x-frame-options': 'DENY' })], /kept the response from the page$/],
       [
         [image(0, { failure: 'net::ERR_BLOCKED_BY_RESPONSE', response: { 'x-frame-options': 'DENY' } })],
         /kept the response from the page$/,

@@ -41,7 +41,7 @@ export const cutShort: Rule = function* (subject) {
     const isKept = isTorn && KEPT_BACK.has(failure.reason);
     yield {
       ...(isKept
-        ? tellKeptBack(row, evidence)
+        ? tellKeptBack(row, evidence, isInFrame(subject, row))
         : isTorn
           ? tellTorn(called(row), failure.reason)
           : tellShort(called(row), row.wireBytes ?? 0, declared ?? 0)),
@@ -96,14 +96,18 @@ function tellTorn(name: string, reason: FailReason): Pick<Matter, 'severity' | '
   };
 }
 
+/** A document that is not the first of its page: what the window itself went to has a page of its own. */
+const isInFrame = ({ asked }: Subject, { kind, index, pageId }: ExchangeRow): boolean =>
+  kind === 'document' && asked.find((other) => other.kind === 'document' && other.pageId === pageId)?.index !== index;
+
 const KEPT_BACK: ReadonlySet<FailReason> = new Set(['response-blocked', 'blocked-by-corp']);
 
 /** What the browser kept from the page: a document in a frame by what its own headers say of frames (HTML 7.7, CSP 6.4.2). */
 function tellKeptBack(
   row: ExchangeRow,
   { responseHeaders }: Evidence,
+  isFramed: boolean,
 ): Pick<Matter, 'severity' | 'claim' | 'remedy' | 'confidence'> {
-  const isDocument = row.kind === 'document';
   const ancestors = /(?:^|;)\s*frame-ancestors\b([^;]*)/i.exec(
     responseHeaders.get('content-security-policy') ?? '',
   )?.[1];
@@ -112,14 +116,14 @@ function tellKeptBack(
     ancestors === undefined
       ? options && `X-Frame-Options is ${options.slice(0, 100)}`
       : `Content-Security-Policy says frame-ancestors ${ancestors.trim().slice(0, 100)}`.trim();
-  if (isDocument && says)
+  if (isFramed && says)
     return {
       severity: 'broken',
       claim: `${called(row)} was not shown in its frame: its ${says}`,
       remedy: 'Where that page may frame it, name its origin in frame-ancestors; else do not frame it.',
       confidence: 'strong',
     };
-  const policies = isDocument
+  const policies = isFramed
     ? 'X-Frame-Options, frame-ancestors or Cross-Origin-Embedder-Policy'
     : 'CORS, Cross-Origin-Resource-Policy or opaque response blocking';
   return {

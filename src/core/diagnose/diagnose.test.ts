@@ -376,6 +376,19 @@ const CASES: Readonly<Record<RuleId, Cases>> = {
         /its Content-Security-Policy says frame-ancestors 'none'$/,
       ],
       [[DOCUMENT, framed({ 'content-security-policy': 'img-src *' })], /kept the response from the page$/],
+      ...[
+        { 'x-frame-options': 'SAMEORIGIN' },
+        { 'x-frame-options': 'ALLOWALL' },
+        { 'x-frame-options': 'DENY', 'content-security-policy': 'frame-ancestors *' },
+        { 'content-security-policy': "frame-ancestors 'self'" },
+      ].map((headers): readonly [Sketch[], RegExp] => [
+        [DOCUMENT, framed(headers)],
+        /kept the response from the page$/,
+      ]),
+      [
+        [DOCUMENT, { ...framed({ 'x-frame-options': 'SameOrigin' }), url: 'https://other.example/frame' }],
+        /its X-Frame-Options is SAMEORIGIN$/,
+      ],
       // The window itself went there.
       [[framed({ 'x-frame-options': 'DENY' })], /kept the response from the page$/],
       [

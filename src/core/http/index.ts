@@ -1,4 +1,6 @@
 // What URLs, statuses, errors and the dates in headers say by themselves, before anything is known of the capture around them.
+
+export { acceptsCoding } from './accepted';
 export {
   type AddressParts,
   isFetched,

@@ -63,9 +63,10 @@ export function withSize(before: Json, after: Json): Json {
   const response = member(after, 'response');
   const content = member(response, 'content');
   if (!isObject(before) || !isObject(after) || !isObject(response) || !isObject(content)) return after;
-  const size = Number(member(own, 'size') ?? 0);
+  const size = member(own, 'size');
   const text = member(own, 'text');
-  if (size > 0 || typeof text !== 'string' || text === member(content, 'text')) return after;
+  if ((typeof size === 'number' && size > 0) || typeof text !== 'string' || text === member(content, 'text'))
+    return after;
   const { bodyBytes } = normaliseEntry(before, 0);
   if (bodyBytes === undefined) return after;
   return { ...after, response: { ...response, content: { ...content, size: bodyBytes } } } as unknown as Json;

@@ -1,8 +1,7 @@
 import { addTo } from '../collections';
-import { isObject, type Json } from '../har';
+import { isObject, type Json, misreadText, rereadText } from '../har';
 import { percentDecoded } from '../http';
 import type { Secret } from './store';
-import { misreadings } from './variants';
 
 // The proof: looks for every value in what leaves, by undoing encodings, not by knowing how they were written. It shares nothing
 // with what replaces.
@@ -263,8 +262,16 @@ export class Prover {
 /** A value as its characters, as they were misread, and as their bytes one to a character; hex is the same in either case. */
 function writtenAs(value: string): ReadonlySet<string> {
   const cases = /^[0-9a-f-]+$/i.test(value) ? [value, value.toLowerCase(), value.toUpperCase()] : [value];
-  return new Set(cases.flatMap((text) => [text, ...misreadings(text)]).flatMap((text) => [text, binaryText(text)]));
+  const read = cases.flatMap((text) => [text, rereadText(text) ?? text]);
+  const written = read.flatMap((text) => [
+    text,
+    binaryText(text),
+    ...(BEYOND_ASCII.test(text) ? [misreadText(text)] : []),
+  ]);
+  return new Set(written.flatMap((text) => [text, binaryText(text)]));
 }
+
+const BEYOND_ASCII = /[^\0-\x7f]/;
 
 function standsAt(bytes: Uint8Array, length: number, from: number, text: string): boolean {
   if (from + text.length > length) return false;

@@ -43,7 +43,7 @@ export function variantsOf(value: string): Variant[] {
 }
 
 /** A value whose UTF-8 was taken for windows-1252 or for one character a byte, or that was before it was. */
-export function misreadings(value: string): string[] {
+function misreadings(value: string): string[] {
   // biome-ignore lint/suspicious/noControlCharactersInRegex: all of ASCII.
   if (/^[\u0000-\u007f]*$/.test(value) || !value.isWellFormed()) return [];
   const reread = rereadText(value);

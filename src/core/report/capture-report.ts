@@ -14,6 +14,7 @@ import { type Finding, type FoundInCapture, findingsOn, keyOfFinding } from '../
 import { type Mark, markKey } from '../marks';
 import { type Capture, type ExchangeIndex, NO_PHASES, PHASES } from '../model';
 import {
+  capitalised,
   formatBytes,
   formatCost,
   formatCount,
@@ -246,7 +247,7 @@ function findings(found: readonly Finding[], marks: readonly Mark[]): Block[] {
 
 /** A finding as one paragraph. */
 export function tellFinding({ claim, detail, remedy, evidence, severity, cost, confidence }: Finding): string {
-  const grade = severity.charAt(0).toUpperCase() + severity.slice(1);
+  const grade = capitalised(severity);
   const marks = [grade, formatCost(cost), confidence === 'weak' ? 'not certain' : ''].filter(Boolean).join(', ');
   return [claim, detail, `${marks}: ${numbersOf(evidence)}`, remedy].filter(Boolean).map(asSentence).join(' ');
 }

@@ -1,6 +1,6 @@
 import { type Draft, joinQuery, LOOP_VARIABLE, placeParameter, readPiece, splitQuery, writePiece } from '../convert';
 import { arraySlices, type JsonSteps, writePath } from '../json';
-import { formatCount, formatPlural } from '../wording';
+import { capitalised, formatCount, formatPlural } from '../wording';
 import type { SeriesResponse } from './series';
 
 /** A change of a request that may make it give more. */
@@ -263,8 +263,6 @@ const isStrained = (response: SeriesResponse | undefined): boolean =>
   response.status >= 500;
 
 const withWhat = (label: string): string => (label.startsWith('without ') ? label : `with ${label}`);
-
-const capitalised = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 const failed = (response: SeriesResponse | undefined, list: JsonSteps): string => {
   if (response === undefined) return 'no response';

@@ -1,4 +1,5 @@
 import type { FailReason, Failure } from '../model';
+import { capitalised } from './capitalised';
 import { formatMs } from './format';
 
 interface Lack {
@@ -71,5 +72,5 @@ export function tellNoResponse(failure: Failure | undefined, timeMs?: number): s
   const what = wordNoResponse(reason);
   const after = timeMs === undefined || !what.startsWith('no') ? '' : ` after ${formatMs(timeMs)}`;
   const because = recorded === undefined ? ', and the capture does not say why' : `: ${recorded.replace(/\.$/, '')}`;
-  return `${what.charAt(0).toUpperCase()}${what.slice(1)}${after}${because}.`;
+  return `${capitalised(what)}${after}${because}.`;
 }

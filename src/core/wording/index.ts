@@ -1,4 +1,5 @@
 // Numbers, failures, instants and counts as the product writes them, in one place for every screen and the command line.
+export { capitalised } from './capitalised';
 export { isOfFailureWords, tellNoResponse, wordFailure, wordNoResponse } from './failure';
 export {
   exactMs,

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { MATCHED_WORDS, nameBoth, tellFacts, tellTimes } from '#core/compare';
-import { formatMs } from '#core/wording';
+import { capitalised, formatMs } from '#core/wording';
 import { goTo } from '../state/address';
 import { bodyAddress, correctMatch, fetchComparison } from '../state/api';
 import { useReturnOfFocus } from '../state/focus';
@@ -118,8 +118,7 @@ function wordsOf(pair: ShownPair): string {
       ? ''
       : `It made the load ${formatMs(Math.abs(did.ms))} ${did.ms < 0 ? 'quicker' : 'slower'}${did.others > 0 ? ` together with ${did.others} more of its endpoint` : ''}.`;
   const differing = [tellTimes(a, b), tellFacts(pair.pair, a, b)].filter((text) => text !== '').join('; ');
-  const said =
-    differing === '' ? 'About the same in both.' : `${differing.charAt(0).toUpperCase()}${differing.slice(1)}.`;
+  const said = differing === '' ? 'About the same in both.' : `${capitalised(differing)}.`;
   return [made, said].filter((text) => text !== '').join(' ');
 }
 

@@ -17,8 +17,8 @@ export async function beginSequence(captureId: string, { steps, carries }: Seque
   const variables: SharedVariable[] = [...there.value.variables];
   const set: SharedVariable[] = [];
   const ids = new Map<number, string>();
+  const captured = carries.map(({ name, value }) => ({ name, value, isSecret: false }));
   const drafts = steps.map(({ index, draft }) => {
-    const captured = carries.map(({ name, value }) => ({ name, value, isSecret: false }));
     const name = capturedDraftName({ ...draft, variables: captured }, index);
     const kept = newDraft(freeDraftName(name, there.value.drafts), draft, index);
     ids.set(index, kept.id);

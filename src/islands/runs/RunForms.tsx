@@ -166,7 +166,7 @@ function GrowForm({ kept, onBegin }: FormProps) {
       </div>
       <Begin
         problem={problem}
-        sends={`Sends about 5 to 30 requests to ${hostOf(kept)}, 500 ms apart.`}
+        sends={`Sends about 10 requests to ${hostOf(kept)}, seldom more than 30, 500 ms apart.`}
         onBegin={() => onBegin({ kind: 'grow', parameter, list })}
       />
     </>

@@ -1,4 +1,5 @@
 import * as zlib from 'node:zlib';
+import { acceptsCoding } from '#core/http';
 
 const { brotliCompressSync, constants, deflateSync, gzipSync } = zlib;
 /** Node has it from 22.15 on. */
@@ -19,14 +20,7 @@ const PACKERS: Readonly<Record<string, ((bytes: Uint8Array) => Buffer) | undefin
  */
 export function chooseCoding(captured: string | undefined, acceptEncoding: string | undefined): string | undefined {
   if (captured === undefined || PACKERS[captured] === undefined || acceptEncoding === undefined) return undefined;
-  const accepted = new Map(
-    acceptEncoding.split(',').map((part): [string, number] => {
-      const [name = '', ...parameters] = part.split(';').map((one) => one.trim().toLowerCase());
-      const weight = parameters.map((one) => /^q=([\d.]+)$/.exec(one)?.[1]).find((found) => found !== undefined);
-      return [name, weight === undefined ? 1 : Number(weight)];
-    }),
-  );
-  return (accepted.get(captured) ?? accepted.get('*') ?? 0) > 0 ? captured : undefined;
+  return acceptsCoding(acceptEncoding, [captured]) ? captured : undefined;
 }
 
 /** Bytes in a coding that `chooseCoding` gave. */

@@ -5,7 +5,7 @@ import { declaredBytes, isCutShort } from '../declared';
 import type { Evidence } from '../evidence';
 import type { Finding, Matter, Rule, Subject } from '../finding';
 import { mattersOf } from '../once';
-import { goesElsewhere } from '../origin';
+import { documentOf, goesElsewhere } from '../origin';
 import { called } from '../say';
 import { crossOrigin } from './cross-origin';
 import { unreadable } from './unreadable';
@@ -38,13 +38,8 @@ export const cutShort: Rule = function* (subject) {
       continue;
     }
     const recorded = isTorn ? failure.recorded : undefined;
-    const isKept = isTorn && KEPT_BACK.has(failure.reason);
     yield {
-      ...(isKept
-        ? tellKeptBack(row, evidence, isInFrame(subject, row))
-        : isTorn
-          ? tellTorn(called(row), failure.reason)
-          : tellShort(called(row), row.wireBytes ?? 0, declared ?? 0)),
+      ...(isTorn ? tellTorn(subject, row, failure.reason) : tellShort(called(row), row.wireBytes ?? 0, declared ?? 0)),
       detail: `${recorded === undefined ? 'The recorder counts it as a success' : `The recorder wrote: ${recorded.slice(0, 200)}`}. Status ${row.status}${declared === undefined ? '' : `, Content-Length ${formatBytes(declared)}`}.`,
       evidence: [row.index],
     };
@@ -79,7 +74,13 @@ const tellShort = (
   confidence: 'strong',
 });
 
-function tellTorn(name: string, reason: FailReason): Pick<Matter, 'severity' | 'claim' | 'remedy' | 'confidence'> {
+function tellTorn(
+  subject: Subject,
+  row: ExchangeRow,
+  reason: FailReason,
+): Pick<Matter, 'severity' | 'claim' | 'remedy' | 'confidence'> {
+  const name = called(row);
+  if (reason === 'response-blocked' || reason === 'blocked-by-corp') return tellKeptBack(subject, row);
   if (reason === 'cancelled') {
     return {
       severity: 'note',
@@ -96,30 +97,18 @@ function tellTorn(name: string, reason: FailReason): Pick<Matter, 'severity' | '
   };
 }
 
-/** A document that is not the first of its page: what the window itself went to has a page of its own. */
-const isInFrame = ({ asked }: Subject, { kind, index, pageId }: ExchangeRow): boolean =>
-  kind === 'document' && asked.find((other) => other.kind === 'document' && other.pageId === pageId)?.index !== index;
-
-const KEPT_BACK: ReadonlySet<FailReason> = new Set(['response-blocked', 'blocked-by-corp']);
-
-/** What the browser kept from the page: a document in a frame by what its own headers say of frames (HTML 7.7, CSP 6.4.2). */
+/** What the browser kept from the page: a document in a frame, maybe, by what its own headers say of frames. */
 function tellKeptBack(
+  subject: Subject,
   row: ExchangeRow,
-  { responseHeaders }: Evidence,
-  isFramed: boolean,
 ): Pick<Matter, 'severity' | 'claim' | 'remedy' | 'confidence'> {
-  const ancestors = /(?:^|;)\s*frame-ancestors\b([^;]*)/i.exec(
-    responseHeaders.get('content-security-policy') ?? '',
-  )?.[1];
-  const options = responseHeaders.get('x-frame-options')?.trim();
-  const says =
-    ancestors === undefined
-      ? options && `X-Frame-Options is ${options.slice(0, 100)}`
-      : `Content-Security-Policy says frame-ancestors ${ancestors.trim().slice(0, 100)}`.trim();
-  if (isFramed && says)
+  // What the window itself went to is its page's document.
+  const isFramed = row.kind === 'document' && documentOf(subject, row)?.index !== row.index;
+  const refusal = isFramed ? frameRefusal(subject, row) : undefined;
+  if (refusal !== undefined)
     return {
       severity: 'broken',
-      claim: `${called(row)} was not shown in its frame: its ${says}`,
+      claim: `${called(row)} was not shown in its frame: its ${refusal}`,
       remedy: 'Where that page may frame it, name its origin in frame-ancestors; else do not frame it.',
       confidence: 'strong',
     };
@@ -132,6 +121,24 @@ function tellKeptBack(
     remedy: `The console names the policy: ${policies}.`,
     confidence: 'certain',
   };
+}
+
+/**
+ * What keeps a document out of its frame: frame-ancestors, else X-Frame-Options (CSP 6.4.2, HTML 7.7). Undefined where
+ * neither does: any page may frame it, its own origin may and does, or its value is none.
+ */
+function frameRefusal(subject: Subject, row: ExchangeRow): string | undefined {
+  const headers = subject.evidenceOf(row.index)?.responseHeaders;
+  const isElsewhere = goesElsewhere(subject, row);
+  const policy = headers?.get('content-security-policy') ?? '';
+  const ancestors = /(?:^|;)\s*frame-ancestors\b([^;]*)/i.exec(policy)?.[1]?.trim();
+  if (ancestors !== undefined) {
+    const names = ancestors.toLowerCase().split(/\s+/);
+    if (names.includes('*') || (names.includes("'self'") && !isElsewhere)) return undefined;
+    return `Content-Security-Policy says frame-ancestors ${ancestors.slice(0, 100)}`.trim();
+  }
+  const options = headers?.get('x-frame-options')?.trim().toUpperCase() ?? '';
+  return options === 'DENY' || (options === 'SAMEORIGIN' && isElsewhere) ? `X-Frame-Options is ${options}` : undefined;
 }
 
 type Told = Pick<Finding, 'claim' | 'detail' | 'remedy'>;

@@ -1,7 +1,7 @@
 import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
+import { acceptsCoding } from '../../http';
 import { formatBytes } from '../../wording';
-import { acceptsCoding } from '../accepted';
 import { isCutShort } from '../declared';
 import type { Rule } from '../finding';
 import { called, calledAll, indexes, sum } from '../say';

@@ -1,6 +1,6 @@
 import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
-import { formatSpan } from '../../wording';
+import { capitalised, formatSpan } from '../../wording';
 import type { Matter, Rule, Subject } from '../finding';
 import { type Expired, findExpired } from '../lapsed';
 import { called, indexes, those } from '../say';
@@ -37,7 +37,7 @@ function tell(subject: Subject, group: readonly [Refused, ...Refused[]]): Matter
       ? renewals.length > 0
         ? 'The page renewed it and sent the request again with success.'
         : 'The request was sent again with success.'
-      : `${later.charAt(0).toUpperCase()}${later.slice(1)}`,
+      : capitalised(later),
     evidence: [...indexes(rows), ...indexes(again)],
     changes: [
       { type: 'leave-out', indexes: those([...rows, ...renewals]) },

@@ -1,6 +1,6 @@
 import type { ExchangeRow } from '../../analysis';
 import { groupBy } from '../../collections';
-import { acceptsCoding } from '../accepted';
+import { acceptsCoding } from '../../http';
 import { isCutShort } from '../declared';
 import type { Evidence } from '../evidence';
 import type { Matter, Rule, Subject } from '../finding';
